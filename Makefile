@@ -1,0 +1,42 @@
+# Everything a fresh Debian machine needs is installed here: system libraries, a venv, the program.
+SHELL := /bin/bash
+PYTHON ?= python3
+BIN := .venv/bin
+STAMP := .venv/.ready
+QT_DEBS := python3-venv libegl1 libgl1 libxkbcommon0 libxkbcommon-x11-0 libdbus-1-3 libfontconfig1 libfreetype6 libxcb-cursor0 \
+	libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-randr0 libxcb-render-util0 libxcb-shape0 libxcb-xkb1 xvfb xauth
+
+.PHONY: demo test screenshots bench install debs check clean
+
+demo: $(STAMP)  ## the demo shop; without a display, a guided tour into demo-output/
+	$(BIN)/python -m nonna --demo --tour-if-no-display demo-output
+
+test: $(STAMP)  ## every check
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/lint-imports
+	$(BIN)/mypy
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest
+
+screenshots: $(STAMP)  ## one picture of each view, from the demo shop
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m nonna.desk.tour docs/screenshots --pictures-only
+
+bench: $(STAMP)  ## every figure as a ratio measured in one run
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m benchmarks
+
+install: $(STAMP)  ## a launcher, an icon and a desktop entry for this user
+	$(BIN)/python -m nonna.desk.install
+
+debs:
+	@missing=$$(for p in $(QT_DEBS); do dpkg-query -W -f='$${Status}' $$p 2>/dev/null | grep -q 'ok installed' || echo $$p; done); \
+	if [ -n "$$missing" ] && [ "$$(id -u)" = 0 ] && command -v apt-get >/dev/null; then \
+	  apt-get update -q && DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends $$missing; \
+	elif [ -n "$$missing" ]; then echo "If something is missing below, ask an administrator for: apt-get install" $$missing; fi
+
+$(STAMP): pyproject.toml constraints.txt | debs
+	test -x $(BIN)/python || $(PYTHON) -m venv .venv
+	$(BIN)/python -m pip install -q -c constraints.txt -e '.[dev]'
+	touch $@
+
+clean:
+	rm -rf .venv build dist demo-output src/*.egg-info

@@ -1,0 +1,1 @@
+"""Figures as ratios measured in one run."""

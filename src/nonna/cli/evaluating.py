@@ -1,0 +1,75 @@
+"""``nonna evaluate``: readings in, results out, one or many."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any, BinaryIO
+
+from nonna.metrology.errors import NonnaError
+from nonna.procedures.catalogue import evaluate as evaluate_document
+from nonna.shop import strict_json
+from nonna.shop.folder import read_bytes
+
+
+def evaluate(given: argparse.Namespace) -> int:
+    """Evaluate a file (or standard input). Raises: NonnaError."""
+    if given.jsonl:
+        return _lines(given.file)
+    print(json.dumps(evaluate_document(strict_json.loads(read_input(given.file))).to_document()))
+    return 0
+
+
+def read_input(name: str) -> bytes:
+    """Return the bytes of a file, or of standard input for ``-``. Raises: NonnaError."""
+    if name == "-":
+        return sys.stdin.buffer.read(strict_json.MAX_BYTES + 1)
+    return read_bytes(Path(name))
+
+
+def _lines(name: str) -> int:
+    failed = False
+    for line in _each_line(name):
+        answer = _answer(line)
+        failed = failed or "error" in answer
+        sys.stdout.write(json.dumps(answer) + "\n")
+    sys.stdout.flush()
+    return 1 if failed else 0
+
+
+def _answer(line: bytes | None) -> dict[str, Any]:
+    try:
+        if line is None:
+            raise NonnaError("too-large", "This line is over 50 MB.")
+        return evaluate_document(strict_json.loads(line)).to_document()
+    except NonnaError as error:
+        return error.to_document()
+
+
+def _each_line(name: str) -> Iterator[bytes | None]:
+    """Give each line that is not blank; None for one over the limit, which is skipped without being held."""
+    if name == "-":
+        yield from _split(sys.stdin.buffer)
+        return
+    path = Path(name)
+    if not path.is_file():
+        read_bytes(path)  # says why not
+    try:
+        stream = path.open("rb")
+    except OSError as error:
+        raise NonnaError("unreadable", f"{path.name!r} cannot be read: {error.strerror}.") from error
+    with stream:
+        yield from _split(stream)
+
+
+def _split(stream: BinaryIO) -> Iterator[bytes | None]:
+    while line := stream.readline(strict_json.MAX_BYTES + 2):
+        if len(line.rstrip(b"\r\n")) > strict_json.MAX_BYTES:
+            while line and not line.endswith(b"\n"):
+                line = stream.readline(strict_json.MAX_BYTES)
+            yield None
+        elif line.strip():
+            yield line

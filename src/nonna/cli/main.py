@@ -1,0 +1,85 @@
+"""Words of the command line, and what runs each of them."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from collections.abc import Callable, Sequence
+from pathlib import Path
+
+from nonna import __version__
+from nonna.metrology.errors import NonnaError
+
+Command = Callable[[argparse.Namespace], int]
+
+
+class _Parser(argparse.ArgumentParser):
+    """Says what is wrong in one line, and ends with the same status as other bad input."""
+
+    def error(self, message: str) -> None:  # type: ignore[override]
+        raise NonnaError("wrong-format", f"{message[:1].upper()}{message[1:]}. Try: nonna --help")
+
+
+def parser() -> argparse.ArgumentParser:
+    """Return the parser of all commands."""
+    top = _Parser(prog="nonna", description="Calibrate probes, setters and tools; keep records that hold up.")
+    top.add_argument("--version", action="version", version=f"nonna {__version__}")
+    top.add_argument("--demo", action="store_true", help="open the desk with the demo shop (a copy; spoil it freely)")
+    top.add_argument("--shop", type=Path, metavar="DIR", help="open the desk with this shop folder")
+    top.add_argument(
+        "--tour-if-no-display", type=Path, metavar="DIR", help="without a display: run a guided tour into DIR"
+    )
+    commands = top.add_subparsers(dest="command", metavar="COMMAND", parser_class=_Parser)
+
+    one = commands.add_parser("evaluate", help="a readings file in, a result out")
+    one.add_argument("file", metavar="FILE", help="a readings file, or - for standard input")
+    one.add_argument("--jsonl", action="store_true", help="a readings object a line in, a result or error a line out")
+
+    one = commands.add_parser("record", help="evaluate a readings file and sign it into a shop's ledger")
+    one.add_argument("file", metavar="FILE", help="a readings file, or - for standard input")
+    one.add_argument("--shop", type=Path, required=True, metavar="DIR")
+    one.add_argument("--operator", required=True, metavar="NAME")
+    one.add_argument("--machine", default="", metavar="NAME", help="the machine it was measured on")
+    one.add_argument("--subject", default="", metavar="NAME", help="what was measured, such as T4")
+
+    one = commands.add_parser("schema", help="the JSON Schema of a format or of a procedure's readings")
+    one.add_argument("name", metavar="NAME", nargs="?", default="")
+
+    one = commands.add_parser("ledger", help="check, list, export or import a shop's records")
+    one.add_argument("action", choices=("verify", "list", "export", "import"))
+    one.add_argument("file", nargs="?", default="-", metavar="FILE", help="import: a file of exported records, or -")
+    one.add_argument("--shop", type=Path, required=True, metavar="DIR")
+
+    one = commands.add_parser("certificate", help="the calibration certificate of a record")
+    one.add_argument("record", metavar="RECORD", help="its number, or the start of its hash")
+    one.add_argument("-o", "--output", type=Path, required=True, metavar="FILE.pdf")
+    one.add_argument("--shop", type=Path, metavar="DIR")
+    return top
+
+
+def run(arguments: Sequence[str], desk: Command) -> int:
+    """Run one command and return its exit status; ``desk`` opens the window when no command is named."""
+    try:
+        given = parser().parse_args(arguments)
+        if given.command is None:
+            return desk(given)
+        return _command(given.command)(given)
+    except NonnaError as error:
+        print(json.dumps(error.to_document()), flush=True)
+        print(f"nonna: {' '.join(error.message.split())}".encode("ascii", "backslashreplace").decode(), file=sys.stderr)
+        return 2
+
+
+def _command(name: str) -> Command:
+    if name == "evaluate":
+        from nonna.cli.evaluating import evaluate
+
+        return evaluate
+    if name == "schema":
+        from nonna.cli.schemas import schema
+
+        return schema
+    from nonna.cli import ledgers
+
+    return {"record": ledgers.record, "ledger": ledgers.ledger, "certificate": ledgers.certificate}[name]

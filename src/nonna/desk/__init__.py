@@ -1,0 +1,1 @@
+"""The Qt desk: loop, sheets, tape, tools, book. No arithmetic."""

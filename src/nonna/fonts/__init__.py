@@ -1,0 +1,6 @@
+"""The typeface the program ships, for the screen and for certificates alike."""
+
+from pathlib import Path
+
+REGULAR = Path(__file__).parent / "B612-Regular.ttf"
+BOLD = Path(__file__).parent / "B612-Bold.ttf"

@@ -1,0 +1,1 @@
+"""Pure numerics: scatter, uncertainty, coverage, decisions. Arrays in, frozen results out."""

@@ -1,0 +1,115 @@
+"""Lengths and doubts in words: digits that mean something, in the unit the person reads."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+from typing import Any
+
+MM_PER_INCH = 25.4
+MINUS = "−"
+
+
+class Units(StrEnum):
+    """What lengths are shown in; inside the program they are millimetres."""
+
+    MM = "mm"
+    INCH = "inch"
+
+    @property
+    def scale(self) -> float:
+        """How many of this unit make a millimetre."""
+        return 1.0 if self is Units.MM else 1.0 / MM_PER_INCH
+
+    @property
+    def symbol(self) -> str:
+        """What stands behind a number."""
+        return "mm" if self is Units.MM else "in"
+
+    @property
+    def decimals(self) -> int:
+        """Digits for a position or a length: a tenth of a micrometre, or 10 µin."""
+        return 4 if self is Units.MM else 5
+
+    @property
+    def small_symbol(self) -> str:
+        """What stands behind a small deviation: micrometres, or ten-thousandths' millionths of an inch."""
+        return "µm" if self is Units.MM else "µin"
+
+    @property
+    def small_scale(self) -> float:
+        """How many small units make a millimetre."""
+        return 1e3 if self is Units.MM else 1e6 / MM_PER_INCH
+
+    @property
+    def other(self) -> Units:
+        """The other one."""
+        return Units.INCH if self is Units.MM else Units.MM
+
+
+def number(value: float, decimals: int, *, sign: bool = False) -> str:
+    """Return value with so many decimals, a true minus sign and never a minus zero."""
+    text = f"{abs(value):.{decimals}f}"
+    if float(text) == 0.0:
+        return text
+    return (MINUS if value < 0 else "+" if sign else "") + text
+
+
+def length(mm: float, units: Units, *, unit: bool = True, sign: bool = False) -> str:
+    """Return a position or a length, such as ``−312.4051 mm``."""
+    text = number(mm * units.scale, units.decimals, sign=sign)
+    return f"{text} {units.symbol}" if unit else text
+
+
+def small(mm: float, units: Units, *, unit: bool = True, sign: bool = False) -> str:
+    """Return a deviation in the small unit with two digits that mean something, such as ``1.4 µm``."""
+    value = mm * units.small_scale
+    decimals = small_decimals(value)
+    text = number(value, decimals, sign=sign)
+    return f"{text} {units.small_symbol}" if unit else text
+
+
+def small_decimals(value: float) -> int:
+    """Return how many decimals show two significant digits of value; never more than 3."""
+    size = abs(value)
+    if size == 0.0 or size >= 10.0:
+        return 0 if size else 1
+    return min(3, 1 - math.floor(math.log10(size)))
+
+
+def with_doubt(mm: float, expanded: float, units: Units) -> str:
+    """Return ``−312.4051 ± 0.0014 mm``, the doubt with two digits and the value cut to match."""
+    doubt = expanded * units.scale
+    decimals = max(0, min(7, 1 - math.floor(math.log10(doubt)))) if doubt > 0.0 else units.decimals
+    return f"{number(mm * units.scale, decimals)} ± {number(doubt, decimals)} {units.symbol}"
+
+
+@dataclass(frozen=True, slots=True)
+class Text:
+    """A sentence whose lengths are still numbers, so that it can be read in mm or inch.
+
+    The template names them as ``{plane:length}``, ``{rise:small}`` or ``{rise:signed}``.
+    """
+
+    template: str
+    lengths: Mapping[str, float] = field(default_factory=dict)
+
+    def render(self, units: Units = Units.MM) -> str:
+        """Return the sentence in the unit wanted."""
+        return self.template.format(**{name: _Shown(mm, units) for name, mm in self.lengths.items()})
+
+
+@dataclass(frozen=True, slots=True)
+class _Shown:
+    mm: float
+    units: Units
+
+    def __format__(self, spec: str) -> str:
+        forms: dict[str, Any] = {
+            "length": lambda: length(self.mm, self.units),
+            "small": lambda: small(self.mm, self.units),
+            "signed": lambda: small(self.mm, self.units, sign=True),
+        }
+        return str(forms[spec]())

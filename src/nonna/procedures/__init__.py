@@ -1,0 +1,1 @@
+"""One file a procedure: its inputs, steps and cautions, `evaluate`, advice."""

@@ -1,0 +1,53 @@
+"""The list of procedures: one line each; a procedure is imported when it is first asked for."""
+
+from __future__ import annotations
+
+from functools import cache
+from importlib import import_module
+from typing import Any
+
+from nonna.metrology.errors import NonnaError
+from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.sheet import Procedure
+
+PROCEDURES = {
+    "repeatability": "nonna.procedures.repeatability:Repeatability",
+    "setter-calibration": "nonna.procedures.setter_calibration:SetterCalibration",
+    "tool-length": "nonna.procedures.tool_length:ToolLength",
+}
+
+
+@cache
+def procedure(name: str) -> Procedure:
+    """Return a procedure by its published name.
+
+    Raises: NonnaError ``unknown-procedure``.
+    """
+    if name not in PROCEDURES:
+        known = ", ".join(sorted(PROCEDURES))
+        raise NonnaError("unknown-procedure", f"There is no procedure {name[:60]!r}; there are: {known}.", "procedure")
+    module, _, cls = PROCEDURES[name].partition(":")
+    made: Procedure = getattr(import_module(module), cls)()
+    return made
+
+
+def named_in(document: Any) -> Procedure:
+    """Return the procedure a readings document names.
+
+    Raises: NonnaError ``wrong-format``, ``missing-field`` or ``unknown-procedure``.
+    """
+    if not isinstance(document, dict):
+        raise NonnaError("wrong-format", "A readings file is one JSON object.")
+    for name in ("format", "procedure"):
+        if name not in document:
+            raise NonnaError("missing-field", f"{name}: this is missing.", name)
+    if document["format"] != "nonna-readings/1":
+        raise NonnaError("wrong-format", f'format: "nonna-readings/1" is wanted, not {document["format"]!r}.', "format")
+    if not isinstance(document["procedure"], str):
+        raise NonnaError("wrong-format", "procedure: the name of a procedure is wanted.", "procedure")
+    return procedure(document["procedure"])
+
+
+def evaluate(document: Any) -> Evaluation:
+    """Evaluate any readings document. Raises: NonnaError."""
+    return named_in(document).evaluate(document)

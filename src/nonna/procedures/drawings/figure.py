@@ -1,0 +1,87 @@
+"""A drawing without a painter: strokes with the names of inks, in world millimetres, y up."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Literal, TypeAlias
+
+Ink = Literal["ink", "muted", "faint", "accent", "due", "bad", "steel", "steel-dark", "pad", "master", "paper", "wash"]
+Point: TypeAlias = tuple[float, float]
+Anchor = Literal["left", "centre", "right"]
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """A straight stroke; width in screen pixels at any scale."""
+
+    start: Point
+    end: Point
+    ink: Ink = "ink"
+    width: float = 1.5
+    dashed: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Polygon:
+    """A closed outline, filled, stroked or both."""
+
+    points: tuple[Point, ...]
+    fill: Ink | None = "steel"
+    ink: Ink | None = "ink"
+    width: float = 1.5
+
+
+@dataclass(frozen=True, slots=True)
+class Circle:
+    """A circle; ``dot`` makes its radius pixels instead of millimetres (a mark, not a body)."""
+
+    centre: Point
+    radius: float
+    fill: Ink | None = None
+    ink: Ink | None = "ink"
+    width: float = 1.5
+    dot: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Label:
+    """Words at a place; size in pixels, nudged by dx, dy pixels (y down) off the place."""
+
+    at: Point
+    words: str
+    ink: Ink = "ink"
+    size: int = 14
+    bold: bool = False
+    anchor: Anchor = "centre"
+    dx: float = 0.0
+    dy: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Span:
+    """A dimension: a line with end ticks between two places and its words beside the middle."""
+
+    start: Point
+    end: Point
+    words: str
+    ink: Ink = "accent"
+    anchor: Anchor = "left"
+
+
+Stroke: TypeAlias = Line | Polygon | Circle | Label | Span
+
+
+@dataclass(frozen=True, slots=True)
+class Figure:
+    """A drawing with the window of the world it shows and what is to be said about its scale."""
+
+    title: str
+    window: tuple[float, float, float, float]  #: x0, y0, x1, y1 in mm
+    strokes: tuple[Stroke, ...]
+    scale_note: str
+    notes: tuple[str, ...] = field(default=())
+
+
+def box(x0: float, y0: float, x1: float, y1: float, fill: Ink | None = "steel", ink: Ink | None = "muted") -> Polygon:
+    """Return an upright rectangle."""
+    return Polygon(((x0, y0), (x1, y0), (x1, y1), (x0, y1)), fill, ink)

@@ -1,0 +1,46 @@
+"""Plots as figures: readings about their mean, drawn in a window of their own scale."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+from nonna.metrology.words import Units, small
+from nonna.procedures.drawings.figure import Circle, Figure, Label, Line, Stroke, box
+
+
+def run_chart(
+    title: str, readings_mm: Sequence[float], outliers: Sequence[int] = (), limit: float | None = None
+) -> Figure:
+    """Draw readings in the order taken about their mean, with a band of ± 2 s (or the limit's half).
+
+    The window is 100 by 60; the height is stretched to the readings and the note says by how much.
+    """
+    strokes: list[Stroke] = [box(0, 0, 100, 60, "paper", None), Line((0, 30), (100, 30), "muted", 1.0)]
+    if not readings_mm:
+        strokes.append(Label((50, 36), "each touch will stand here", "muted", 14))
+        return Figure(title, (-4, -8, 104, 64), tuple(strokes), "not to scale")
+    n = len(readings_mm)
+    mean = math.fsum(readings_mm) / n
+    deviations = [r - mean for r in readings_mm]
+    s = math.sqrt(math.fsum(d * d for d in deviations) / (n - 1)) if n > 1 else 0.0
+    band = limit / 2 if limit else 2 * s
+    largest = max(max(map(abs, deviations)), band, 1e-5) * 1.15
+    scale = 30.0 / largest
+
+    def place(i: int, d: float) -> tuple[float, float]:
+        return (4 + 92 * (i / max(n - 1, 9)), 30 + d * scale)
+
+    if band:
+        strokes.insert(1, box(0, 30 - band * scale, 100, 30 + band * scale, "wash", None))
+        words = "limit" if limit else "± 2 s"
+        strokes.append(Label((99, 30 + band * scale), words, "muted", 13, False, "right", 0, 16))
+    for i in range(1, n):
+        strokes.append(Line(place(i - 1, deviations[i - 1]), place(i, deviations[i]), "faint", 1.5))
+    for i, d in enumerate(deviations):
+        bad = i in outliers
+        strokes.append(Circle(place(i, d), 5, "bad" if bad else "paper", "bad" if bad else "accent", 2.0, dot=True))
+        if bad:
+            strokes.append(Label(place(i, d), str(i + 1), "bad", 13, True, dy=-12))
+    note = f"height stretched: the full height is {small(2 * largest, Units.MM)}"
+    return Figure(title, (-4, -8, 104, 64), tuple(strokes), note)

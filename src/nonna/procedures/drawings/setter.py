@@ -1,0 +1,133 @@
+"""The setter, the spindle and what stands between them, side view."""
+
+from __future__ import annotations
+
+from nonna.procedures.drawings.figure import (
+    Circle,
+    Figure,
+    Ink,
+    Label,
+    Line,
+    Point,
+    Polygon,
+    Span,
+    Stroke,
+    box,
+)
+
+PAD_THICK = 5.0
+BODY_WIDTH = 44.0
+
+
+def setter_body(x: float, top: float, floor: float, pad_width: float) -> list[Stroke]:
+    """Draw a contact setter: pad, stem and body standing on the table."""
+    half = pad_width / 2.0
+    waist = floor + (top - floor) * 0.6
+    return [
+        box(x - BODY_WIDTH / 2, floor, x + BODY_WIDTH / 2, waist, "steel-dark", None),
+        box(x - half * 0.45, waist, x + half * 0.45, top - PAD_THICK, "muted", None),
+        box(x - half, top - PAD_THICK, x + half, top, "pad", None),
+    ]
+
+
+def table(x0: float, x1: float, floor: float) -> Stroke:
+    """Draw the machine's table."""
+    return box(x0, floor - 6.0, x1, floor, "faint", None)
+
+
+def spindle(x: float, gauge_line: float, reach: float = 60.0) -> list[Stroke]:
+    """Draw the spindle nose with its gauge line at the given height."""
+    g = gauge_line
+    return [
+        box(x - 34, g + reach * 0.35, x + 34, g + reach, "steel", None),
+        Polygon(
+            ((x - 34, g + reach * 0.35), (x + 34, g + reach * 0.35), (x + 25, g), (x - 25, g)),
+            "steel",
+            "muted",
+        ),
+        Line((x - 40, g), (x + 40, g), "muted", 1.0, dashed=True),
+    ]
+
+
+def axis(x: float, low: float, high: float) -> Stroke:
+    """Draw the spindle axis."""
+    return Line((x, low), (x, high), "muted", 1.0, dashed=True)
+
+
+def tool_outline(kind: str, diameter: float, length: float, tip: Point) -> list[Stroke]:
+    """Draw a tool by its kind, tip at the given place, its holder above it."""
+    x, y = tip
+    r = max(diameter, 1.0) / 2.0
+    shank = min(r, 10.0)
+    neck = y + length * 0.55
+    holder: list[Stroke] = [
+        Polygon(((x - 17, neck), (x + 17, neck), (x + 25, y + length), (x - 25, y + length)), "steel", "muted")
+    ]
+    body: tuple[Point, ...]
+    fill: Ink = "paper"
+    if kind in ("drill", "spot-drill"):
+        point = r * 0.6
+        body = ((x, y), (x + r, y + point), (x + r, neck), (x - r, neck), (x - r, y + point))
+    elif kind == "ball-mill":
+        arc = tuple((x + r * c, y + r - r * s) for c, s in _QUARTERS)
+        body = (*arc, (x - r, neck), (x + r, neck))
+    elif kind == "face-mill":
+        top = y + 26.0
+        body = (
+            (x - r + 2, y), (x - r + 12, y), (x - r + 14, y + 5), (x + r - 14, y + 5), (x + r - 12, y),
+            (x + r - 2, y), (x + r, y + 6), (x + r, top), (x + shank, top), (x + shank, neck),
+            (x - shank, neck), (x - shank, top), (x - r, top), (x - r, y + 6),
+        )  # fmt: skip
+    elif kind == "chamfer-mill":
+        body = ((x, y), (x + r, y + r), (x + r, neck), (x - r, neck), (x - r, y + r))
+    else:
+        body = ((x - r, y), (x + r, y), (x + r, neck), (x - r, neck))
+    if kind == "master":
+        fill = "master"
+    return [*holder, Polygon(body, fill, "ink")]
+
+
+_QUARTERS = tuple(
+    (c, s)
+    for c, s in (
+        (-1.0, 0.0), (-0.966, 0.259), (-0.866, 0.5), (-0.707, 0.707), (-0.5, 0.866), (-0.259, 0.966), (0.0, 1.0),
+        (0.259, 0.966), (0.5, 0.866), (0.707, 0.707), (0.866, 0.5), (0.966, 0.259), (1.0, 0.0),
+    )
+)  # fmt: skip
+
+
+def over_setter(
+    title: str,
+    kind: str,
+    diameter: float,
+    length: float,
+    *,
+    pad: float,
+    gap: float,
+    plane: str,
+    length_words: str,
+) -> Figure:
+    """Draw a tool or master above the setter's pad, to scale, with the loop's two dimensions.
+
+    Parameters: gap, mm of air left between tip and pad (0 when touching); plane, length_words: what
+    stands beside the trigger plane and the length.
+    """
+    floor, top = 0.0, 60.0
+    gauge = top + gap + length
+    reach = 42.0
+    half = max(70.0, diameter / 2 + 30, (gauge + reach) * 0.42)
+    strokes: list[Stroke] = [
+        table(-half, half, floor),
+        *setter_body(0, top, floor, pad),
+        *spindle(0, gauge, reach),
+        axis(0, top - 14, gauge + reach),
+        *(tool_outline(kind, diameter, length, (0, top + gap)) if length > 0 else []),
+        Line((-half * 0.92, top), (half * 0.92, top), "accent", 1.5, dashed=True),
+        Label((-half * 0.92, top), plane, "accent", 14, True, "left", 0, 18),
+    ]
+    if length > 0:
+        x = max(diameter / 2 + 12, 46.0)
+        strokes.append(Span((x, top + gap), (x, gauge), length_words))
+    if gap == 0:
+        strokes.append(Circle((0, top), 5, "accent", None, dot=True))
+    return Figure(title, (-half, floor - 8, half, gauge + reach), tuple(strokes), "to scale")

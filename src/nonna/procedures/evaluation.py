@@ -1,0 +1,134 @@
+"""What evaluating a sheet gives: numbers with doubt, limits met or not, a verdict, advice."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from nonna.metrology.decision import Rule, Verdict, worst
+from nonna.metrology.uncertain import Estimate
+from nonna.metrology.words import Text, Units
+
+FORMAT = "nonna-result/1"
+
+
+@dataclass(frozen=True, slots=True)
+class Quantity:
+    """One result; without an estimate it is a plain number (a range, a p-value)."""
+
+    name: str
+    title: str
+    value: float
+    unit: str = "mm"
+    estimate: Estimate | None = None
+
+    @classmethod
+    def of(cls, name: str, title: str, estimate: Estimate, unit: str = "mm") -> Quantity:
+        """Make a quantity from an estimate."""
+        return cls(name, title, estimate.value, unit, estimate)
+
+    @property
+    def is_length(self) -> bool:
+        """Whether it is shown in mm or inch at a keypress."""
+        return self.unit in ("mm", "mm/touch")
+
+    def to_document(self) -> dict[str, Any]:
+        """Return the quantity as it stands in a result."""
+        if self.estimate is None:
+            return {"value": self.value, "unit": self.unit}
+        e = self.estimate
+        return {
+            "value": e.value,
+            "unit": self.unit,
+            "u": e.u,
+            "dof": None if math.isinf(e.dof) else e.dof,
+            "k": e.k,
+            "U": e.expanded,
+        }
+
+
+@dataclass(frozen=True, slots=True)
+class Check:
+    """One limit met or not: what the limit bar draws."""
+
+    title: str
+    value: float
+    guard_low: float  #: one-sided 95 % bounds of the value
+    guard_high: float
+    limit: float
+    verdict: Verdict
+
+
+@dataclass(frozen=True, slots=True)
+class Evaluation:
+    """Everything a sheet, a record or a certificate needs to know of a result."""
+
+    procedure: str
+    quantities: tuple[Quantity, ...]
+    rule: Rule
+    headline: Text  #: the finding in one plain sentence
+    todo: Text = Text("")  #: what to do next
+    checks: tuple[Check, ...] = ()
+    flags: tuple[str, ...] = ()
+    advice: tuple[Text, ...] = ()
+    extras: Mapping[str, Any] = field(default_factory=dict)
+
+    @property
+    def verdict(self) -> Verdict:
+        """The worst of the checks; ``none`` without a limit."""
+        return worst(check.verdict for check in self.checks)
+
+    def quantity(self, name: str) -> Quantity:
+        """Return a quantity by its name. Raises: KeyError."""
+        for quantity in self.quantities:
+            if quantity.name == name:
+                return quantity
+        raise KeyError(name)
+
+    def to_document(self, units: Units = Units.MM) -> dict[str, Any]:
+        """Return the result in the published format; only the advice follows the unit asked for."""
+        return {
+            "format": FORMAT,
+            "procedure": self.procedure,
+            "results": {q.name: q.to_document() for q in self.quantities},
+            "budget": {
+                q.name: [{"source": row.source, "u": row.u, "share": row.share} for row in q.estimate.budget]
+                for q in self.quantities
+                if q.estimate is not None
+            },
+            "verdict": self.verdict.value,
+            "rule": self.rule.to_document(),
+            "flags": list(self.flags),
+            "advice": [text.render(units) for text in (self.headline, self.todo, *self.advice) if text.template],
+            **self.extras,
+        }
+
+    def influences(self) -> dict[str, list[dict[str, Any]]]:
+        """Return each result's sources with their degrees of freedom, for the ledger."""
+        return {
+            q.name: [
+                {
+                    "source": row.source,
+                    "u": row.u,
+                    "dof": None if math.isinf(row.dof) else row.dof,
+                    "shape": row.shape,
+                }
+                for row in q.estimate.budget
+            ]
+            for q in self.quantities
+            if q.estimate is not None
+        }
+
+
+FLAG_WORDS: Mapping[str, str] = {
+    "scatter-above-history": "These touches scatter more than the known repeatability allows. "
+    "Something is loose or dirty; find it before you trust this.",
+    "self-consistent": "Lengths agree with each other, not with the world: the master counts as exact.",
+    "not-traceable": "The master has no traceable certificate; say so when you pass this value on.",
+    "master-without-uncertainty": "The certificate's uncertainty is missing, so the doubt shown is too small.",
+    "outliers": "At least one reading does not belong with the others.",
+    "drift": "The readings drift as they are taken; let the machine settle.",
+    "scatter-below-resolution": "The readings scatter less than the display can show.",
+}

@@ -1,0 +1,108 @@
+"""What a readings file may hold: the models that check it, describe it (JSON Schema) and make the form."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, ClassVar, Literal, TypeVar
+
+from pydantic import Field
+
+from nonna.metrology.decision import RISK, Rule, RuleKind
+from nonna.metrology.errors import NonnaError
+from nonna.metrology.thermal import Climate
+from nonna.shop.strict_model import NotNegative, Number, Positive, Strict, checked
+
+FORMAT = "nonna-readings/1"
+
+
+def asked(title: str, unit: str = "mm", help: str = "", default: Any = ..., **more: Any) -> Any:
+    """Declare a field that a sheet asks for: its label, unit and what it is good for."""
+    extra = {"unit": unit, **more}
+    return Field(default, title=title, description=help or title, json_schema_extra=extra)
+
+
+class Conditions(Strict):
+    """Where and when the readings were taken."""
+
+    temperature_c: Number = 20.0
+    temperature_u_c: NotNegative = 0.0
+
+
+class RuleInput(Strict):
+    """The decision rule to judge by."""
+
+    kind: RuleKind = "guarded"
+    risk: Annotated[float, Field(ge=RISK, le=RISK)] | None = RISK
+
+    def rule(self) -> Rule:
+        """Return the rule as the decisions take it."""
+        return Rule(self.kind)
+
+
+class Master(Strict):
+    """What a master's certificate says; only what the procedure needs must be there."""
+
+    length_mm: Number | None = None
+    U_length_mm: NotNegative = 0.0
+    diameter_mm: Positive | None = None
+    U_diameter_mm: NotNegative = 0.0
+    k: Positive = 2.0
+    cte_per_k: Number = 0.0
+    cte_u_per_k: NotNegative = 0.0
+    traceable: bool = True
+
+    def climate(self, conditions: Conditions) -> Climate:
+        """Return temperature and expansion of this master."""
+        return Climate(conditions.temperature_c, conditions.temperature_u_c, self.cte_per_k, self.cte_u_per_k)
+
+
+class Masters(Strict):
+    """No masters; procedures that need some say which."""
+
+
+class Setup(Strict):
+    """What any setup may hold."""
+
+    repeatability_mm: NotNegative = asked(
+        "Known repeatability",
+        help="Standard deviation of one touch, from a repeatability check.",
+        default=0.0,
+    )
+    repeatability_dof: NotNegative | None = Field(None, title="Its degrees of freedom")
+    resolution_mm: NotNegative = asked("Resolution", help="Smallest step the position is shown in.", default=0.0)
+
+    def history(self) -> dict[str, float]:
+        """Return the arguments that `touch_scatter` takes from a setup; a zero counts as not given."""
+        return {
+            "history": self.repeatability_mm,
+            "history_dof": self.repeatability_dof or float("inf"),
+            "resolution": self.resolution_mm,
+        }
+
+
+class ReadingsFile(Strict):
+    """One readings file; each procedure narrows procedure, setup, masters and readings."""
+
+    format: Literal["nonna-readings/1"]
+    procedure: str
+    conditions: Conditions = Conditions()
+    masters: Masters = Masters()
+    setup: Setup
+    rule: RuleInput = RuleInput()
+    readings: list[Any]
+
+    value_field: ClassVar[str] = "position_mm"  #: what is typed when a reading is taken
+
+
+F = TypeVar("F", bound=ReadingsFile)
+
+
+def validated(model: type[F], document: dict[str, Any]) -> F:
+    """Check a readings document against a procedure's model. Raises: NonnaError, as `checked`."""
+    return checked(model, {"masters": {}, "setup": {}, **document})
+
+
+def require(value: float | None, where: str) -> float:
+    """Return a number that this file cannot do without. Raises: NonnaError ``missing-field``."""
+    if value is None:
+        raise NonnaError("missing-field", f"{where}: this is missing.", where)
+    return value

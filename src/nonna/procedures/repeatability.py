@@ -1,0 +1,178 @@
+"""Repeatability: the same touch many times over."""
+
+from __future__ import annotations
+
+import math
+from typing import Any, Literal
+
+import numpy as np
+
+from nonna.metrology.coverage import Source, coverage_factor
+from nonna.metrology.decision import Verdict, decide_interval
+from nonna.metrology.errors import NoRepeatabilityError, TooFewReadingsError
+from nonna.metrology.quantiles import chi_square, student_t
+from nonna.metrology.scatter import touch_scatter
+from nonna.metrology.series import Trend, fit_trend, grubbs_outliers
+from nonna.metrology.uncertain import BudgetRow, Estimate
+from nonna.metrology.words import Text
+from nonna.procedures.drawings.figure import Figure
+from nonna.procedures.drawings.plots import run_chart
+from nonna.procedures.evaluation import Check, Evaluation, Quantity
+from nonna.procedures.inputs import ReadingsFile, Setup, asked
+from nonna.procedures.sheet import Bench, Caution, Procedure, Slot, Step
+from nonna.shop.strict_model import NotNegative, Number, Strict
+
+LEAST, ADVISED = 5, 25
+SHEET_TOUCHES = 10
+
+
+class RepeatabilitySetup(Setup):
+    """Setup of a repeatability check."""
+
+    limit_2s_mm: NotNegative | None = asked(
+        "Largest 2 s", help="Twice the standard deviation must stay below this.", default=None, limit=True
+    )
+
+
+class ValueReading(Strict):
+    """One reading, and when it was taken if that is known."""
+
+    value_mm: Number
+    t_s: Number | None = None
+
+
+class RepeatabilityReadings(ReadingsFile):
+    """Readings file of a repeatability check."""
+
+    procedure: Literal["repeatability"]
+    setup: RepeatabilitySetup
+    readings: list[ValueReading]
+    value_field = "value_mm"
+
+
+class Repeatability(Procedure):
+    """``s``, ``2 s``, range, drift with its p-value, outliers by Grubbs."""
+
+    name = "repeatability"
+    title = "Repeatability"
+    model = RepeatabilityReadings
+    main = ("two_s_mm",)
+    caution = Caution(
+        "Hands clear while it moves",
+        "Spindle stopped and confirmed, doors shut, rapid turned down, a finger on feed hold.",
+    )
+
+    def _evaluate(self, file: RepeatabilityReadings) -> Evaluation:
+        values = np.array([r.value_mm for r in file.readings])
+        n = int(values.size)
+        if n < LEAST:
+            raise TooFewReadingsError(f"Repeatability needs at least {LEAST} readings ({ADVISED} are better), not {n}.")
+        setup = file.setup
+        touch = touch_scatter([values], **setup.history())
+        s = float(values.std(ddof=1)) if np.ptp(values) > 0.0 else 0.0
+        trend = fit_trend(values)
+        outliers = grubbs_outliers(values)
+        drift = _drift_estimate(trend, setup.resolution_mm)
+        low, high = _bounds(2 * s, n - 1)
+        rule = file.rule.rule()
+        verdict = decide_interval(low, 2 * s, high, setup.limit_2s_mm, rule)
+        checks: tuple[Check, ...] = ()
+        if setup.limit_2s_mm is not None:
+            checks = (Check("2 s", 2 * s, low, high, setup.limit_2s_mm, verdict),)
+        flags = []
+        if touch.above_history:
+            flags.append("scatter-above-history")
+        if outliers:
+            flags.append("outliers")
+        if trend.p < 0.01:
+            flags.append("drift")
+        if s < setup.resolution_mm / math.sqrt(12.0):
+            flags.append("scatter-below-resolution")
+        return Evaluation(
+            file.procedure,
+            (
+                Quantity("s_mm", "Standard deviation s", s),
+                Quantity("two_s_mm", "2 s", 2 * s),
+                Quantity("range_mm", "Range", float(np.ptp(values))),
+                Quantity.of("drift_mm_per_touch", "Drift a touch", drift, "mm/touch"),
+                Quantity("p", "Chance of such a drift", trend.p, "1"),
+            ),
+            rule,
+            _headline(2 * s, high, setup.limit_2s_mm, verdict),
+            _NEXT[verdict],
+            checks,
+            tuple(flags),
+            _advice(n, outliers, verdict),
+            {"outliers": list(outliers)},
+        )
+
+    def slots(self, bench: Bench) -> tuple[Slot, ...]:
+        """Ten touches: enough to carry on with, more are welcome."""
+        del bench
+        return tuple(Slot({}, f"{i + 1}/{SHEET_TOUCHES}", "Touch again", "touch") for i in range(SHEET_TOUCHES))
+
+    def steps(self, bench: Bench) -> tuple[Step, ...]:
+        """What the hands do."""
+        del bench
+        return (
+            Step("Wipe taper, master and pad"),
+            Step("Seat the master; spindle stopped"),
+            Step(f"Touch the same spot {SHEET_TOUCHES} times", "touch"),
+            Step("Sign"),
+        )
+
+    def figure(self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None) -> Figure:
+        """Each touch about the mean."""
+        outliers = result.extras["outliers"] if result else ()
+        return run_chart("Each touch about the mean", [r["value_mm"] for r in readings], outliers)
+
+
+def _drift_estimate(trend: Trend, resolution: float) -> Estimate:
+    """The slope with the uncertainty of its own residuals, or of rounding where that is larger."""
+    by_rounding = resolution / math.sqrt(12.0 * trend.s_xx)
+    u, dof = trend.u, float(trend.dof)
+    if student_t(0.975, dof) * u < student_t(0.975, math.inf) * by_rounding:
+        u, dof = by_rounding, math.inf
+    if u == 0.0:
+        raise NoRepeatabilityError("The readings lie on a line to the last digit; give resolution_mm.")
+    source = Source("residuals about the line", u, dof)
+    return Estimate(
+        trend.per_touch, u, dof, coverage_factor([source], 0.975), coverage_factor([source], 0.95),
+        (BudgetRow(source.name, u, 1.0, dof, "normal"),),
+    )  # fmt: skip
+
+
+def _bounds(two_s: float, dof: int) -> tuple[float, float]:
+    """One-sided 95 % bounds of 2 s, each way, by chi-square."""
+    return two_s * math.sqrt(dof / chi_square(0.95, dof)), two_s * math.sqrt(dof / chi_square(0.05, dof))
+
+
+def _headline(two_s: float, high: float, limit: float | None, verdict: Verdict) -> Text:
+    lengths = {"two_s": two_s, "high": high, "limit": limit or 0.0}
+    said = {
+        Verdict.PASS: "Touches repeat within {two_s:small} (2 s), at most {high:small}: good.",
+        Verdict.FAIL: "2 s is {two_s:small}, over {limit:small}.",
+        Verdict.UNDECIDED: "2 s is {two_s:small} but could be {high:small}; the limit is {limit:small}.",
+        Verdict.NONE: "Touches repeat within {two_s:small} (2 s), at most {high:small}.",
+    }[verdict]
+    return Text(said, lengths)
+
+
+_NEXT = {
+    Verdict.PASS: Text("Sign it and it is used from now on."),
+    Verdict.NONE: Text("Sign it and it is used from now on."),
+    Verdict.FAIL: Text("Clean pad, taper and stylus, then do it again."),
+    Verdict.UNDECIDED: Text("More touches will tell."),
+}
+
+
+def _advice(n: int, outliers: tuple[int, ...], verdict: Verdict) -> tuple[Text, ...]:
+    advice = []
+    if outliers:
+        names = ", ".join(str(i + 1) for i in sorted(outliers))
+        advice.append(
+            Text(f"Touch {names} does not belong with the others. Was there a chip? Strike it only if you know why.")
+        )
+    if verdict is Verdict.UNDECIDED and n < ADVISED:
+        advice.append(Text(f"Go on to {ADVISED} touches."))
+    return tuple(advice)

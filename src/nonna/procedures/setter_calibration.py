@@ -1,0 +1,266 @@
+"""Setter calibration: where the trigger plane, the centre and the effective width of a tool setter are."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any, ClassVar, Literal
+
+from nonna.metrology.decision import Verdict, decide
+from nonna.metrology.errors import TooFewReadingsError
+from nonna.metrology.scatter import Touch, touch_scatter
+from nonna.metrology.thermal import at_temperature
+from nonna.metrology.uncertain import Influences, Uncertain
+from nonna.metrology.words import Text, Units, length
+from nonna.procedures.drawings.figure import Figure
+from nonna.procedures.drawings.setter import over_setter
+from nonna.procedures.evaluation import Check, Evaluation, Quantity
+from nonna.procedures.inputs import Master, Masters, ReadingsFile, Setup, asked, require
+from nonna.procedures.sheet import Bench, Caution, Procedure, Slot, Step
+from nonna.shop.strict_model import NotNegative, Number, Strict
+
+Face = Literal["top", "+x", "-x", "+y", "-y"]
+TOP_TOUCHES, SIDE_TOUCHES = 3, 2
+_MASTER = "masters.master"
+
+
+class SetterSetup(Setup):
+    """Setup of a setter calibration."""
+
+    limit_range_mm: NotNegative | None = asked(
+        "Range of the top touches", help="The touches on top must lie within this.", default=None, limit=True
+    )
+    school: Literal["absolute", "relative"] = asked(
+        "Lengths", "", "Absolute: from a certified master. Relative: the master counts as exact.", "absolute"
+    )
+
+
+class SetterMasters(Masters):
+    """The master tool, the spindle face (length 0) or a block under the spindle face."""
+
+    master: Master
+
+
+class FaceReading(Strict):
+    """Machine position at one trigger."""
+
+    face: Face
+    position_mm: Number
+
+
+class SetterReadings(ReadingsFile):
+    """Readings file of a setter calibration."""
+
+    procedure: Literal["setter-calibration"]
+    setup: SetterSetup
+    masters: SetterMasters
+    readings: list[FaceReading]
+
+
+class SetterCalibration(Procedure):
+    """``H = mean Z_top - L(T)``; centre and width from opposite faces."""
+
+    name = "setter-calibration"
+    title = "Setter calibration"
+    model = SetterReadings
+    main = ("trigger_plane_mm",)
+    variants: ClassVar[dict[str, str]] = {
+        "master": "Master tool",
+        "spindle-face": "Spindle face",
+        "block": "Block under the spindle face",
+    }
+    caution = Caution(
+        "Hands clear while it moves",
+        "Spindle stopped and confirmed, doors shut, rapid turned down, a finger on feed hold. "
+        "The machine's manual and your shop's rules come first.",
+    )
+
+    def _evaluate(self, file: SetterReadings) -> Evaluation:
+        setup, master = file.setup, file.masters.master
+        groups: dict[str, list[float]] = {}
+        for reading in file.readings:
+            groups.setdefault(reading.face, []).append(reading.position_mm)
+        axes = [a for a in ("x", "y") if f"+{a}" in groups or f"-{a}" in groups]
+        for a in axes:
+            for face, other in ((f"+{a}", f"-{a}"), (f"-{a}", f"+{a}")):
+                if face not in groups:
+                    raise TooFewReadingsError(f"{other} was touched but not {face}: touch both faces, or neither.")
+        if not groups:
+            raise TooFewReadingsError("Nothing was touched yet.")
+        if "top" in groups:
+            require(master.length_mm, f"{_MASTER}.length_mm")
+        if axes:
+            require(master.diameter_mm, f"{_MASTER}.diameter_mm")
+
+        touch = touch_scatter(list(groups.values()), **setup.history())
+        influences = Influences()
+        means = _face_means(groups, touch, influences)
+        length_t, diameter_t = _master_at_temperature(file, influences)
+        quantities: list[Quantity] = []
+        if "top" in groups:
+            plane = means["top"] - length_t
+            quantities.append(Quantity.of("trigger_plane_mm", "Trigger plane", influences.estimate(plane)))
+        for a in axes:
+            plus, minus = means[f"+{a}"], means[f"-{a}"]
+            centre = influences.estimate((plus + minus) / 2)
+            width = influences.estimate(plus - minus - diameter_t)
+            quantities.append(Quantity.of(f"centre_{a}_mm", f"Centre {a.upper()}", centre))
+            quantities.append(Quantity.of(f"width_{a}_mm", f"Width {a.upper()}", width))
+        checks: tuple[Check, ...] = ()
+        if "top" in groups:
+            spread = max(groups["top"]) - min(groups["top"])
+            quantities.append(Quantity("top_range_mm", "Range on top", spread))
+            if setup.limit_range_mm is not None:
+                checks = (_range_check(spread, len(groups["top"]), setup.limit_range_mm, file),)
+        flags = _flags(file, touch, "top" in groups)
+        return _concluded(file, tuple(quantities), checks, flags)
+
+    def slots(self, bench: Bench) -> tuple[Slot, ...]:
+        """Three touches on top, then two on each face; only the top for spindle face and block."""
+        top = [_slot("top", i, TOP_TOUCHES, "Top") for i in range(TOP_TOUCHES)]
+        if bench.variant in ("spindle-face", "block"):
+            return tuple(top)
+        sides = [_slot(f, i, SIDE_TOUCHES, f) for f in ("+x", "-x", "+y", "-y") for i in range(SIDE_TOUCHES)]
+        return tuple(top + sides)
+
+    def steps(self, bench: Bench) -> tuple[Step, ...]:
+        """What the hands do."""
+        if bench.variant == "spindle-face":
+            return (
+                Step("Take every tool out; wipe spindle face and pad"),
+                Step("Bring the bare spindle face down on the pad, slowly", "top"),
+                Step("Sign"),
+            )
+        if bench.variant == "block":
+            return (
+                Step("Wipe block, pad and spindle face"),
+                Step("Stand the block on the pad; bring the bare spindle face down to it", "top"),
+                Step("Sign"),
+            )
+        return (
+            Step("Wipe taper, master and pad"),
+            Step("Seat the master; spindle stopped"),
+            Step("Touch the top three times", "top"),
+            Step("Touch both X faces", "x"),
+            Step("Touch both Y faces", "y"),
+            Step("Sign"),
+        )
+
+    def expected(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]]) -> float | None:
+        """The plane and centre known before, plus what the master adds."""
+        known = super().expected(bench, slot, readings)
+        return known if known is not None else bench.about.get(str(slot.fields["face"]))
+
+    def figure(self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None) -> Figure:
+        """The master over the pad, to scale."""
+        master = bench.masters.get("master", {})
+        long = float(master.get("length_mm") or 0.0)
+        kind = "master" if bench.variant in ("", "master") else "block"
+        plane = "trigger plane"
+        if result is not None and any(q.name == "trigger_plane_mm" for q in result.quantities):
+            plane = f"trigger plane Z {length(result.quantity('trigger_plane_mm').value, Units.MM)}"
+        title = {"master": "Master over the setter", "block": "Block under the spindle face"}[kind]
+        if long == 0.0:
+            title = "Spindle face over the setter"
+        return over_setter(
+            title, kind, float(master.get("diameter_mm") or (30.0 if kind == "block" else 16.0)), long,
+            pad=bench.pad_width, gap=0.0 if readings else 12.0, plane=plane,
+            length_words=f"{long:.4f} mm at 20 °C",
+        )  # fmt: skip
+
+
+def _slot(face: str, index: int, count: int, name: str) -> Slot:
+    prompt = "Touch the top" if face == "top" else f"Touch from the {face} side"
+    return Slot({"face": face}, f"{name} {index + 1}/{count}", prompt, "top" if face == "top" else face[1])
+
+
+def _face_means(groups: dict[str, list[float]], touch: Touch, influences: Influences) -> dict[str, Uncertain]:
+    """Enter the mean of each face; those that rest on the same pooled scatter share its freedom."""
+    by_dof: dict[float, list[tuple[str, float, float]]] = {}
+    for face, values in groups.items():
+        variance, dof = touch.variance_mean(len(values))
+        by_dof.setdefault(dof, []).append((face, sum(values) / len(values), variance**0.5))
+    means: dict[str, Uncertain] = {}
+    for dof, rows in by_dof.items():
+        numbers = influences.add_together("touch repeatability", [r[1] for r in rows], [r[2] for r in rows], dof)
+        means.update({row[0]: number for row, number in zip(rows, numbers, strict=True)})
+    return means
+
+
+def _master_at_temperature(file: SetterReadings, influences: Influences) -> tuple[Uncertain, Uncertain]:
+    """Return length and diameter at temperature; exact in the relative school."""
+    master = file.masters.master
+    climate = master.climate(file.conditions)
+    long, wide = master.length_mm or 0.0, master.diameter_mm or 0.0
+    if file.setup.school == "relative":
+        return long * climate.factor(), wide * climate.factor()
+    temperature, cte = climate.enter(influences)
+    long_20 = influences.add("master length", long, master.U_length_mm / master.k)
+    wide_20 = influences.add("master diameter", wide, master.U_diameter_mm / master.k)
+    return at_temperature(long_20, temperature, cte), at_temperature(wide_20, temperature, cte)
+
+
+def _range_check(spread: float, n: int, limit: float, file: SetterReadings) -> Check:
+    verdict = decide(spread, limit, 0.0, file.rule.rule())
+    if n < 2 and verdict is Verdict.PASS:
+        verdict = Verdict.UNDECIDED  # one touch has no range
+    return Check("Range on top", spread, spread, spread, limit, verdict)
+
+
+def _flags(file: SetterReadings, touch: Touch, has_top: bool) -> tuple[str, ...]:
+    master, absolute = file.masters.master, file.setup.school == "absolute"
+    flags = []
+    if touch.above_history:
+        flags.append("scatter-above-history")
+    if not absolute:
+        flags.append("self-consistent")
+    elif not master.traceable:
+        flags.append("not-traceable")
+    if absolute and has_top and master.length_mm and master.U_length_mm == 0.0:
+        flags.append("master-without-uncertainty")
+    return tuple(flags)
+
+
+def _concluded(
+    file: SetterReadings, quantities: tuple[Quantity, ...], checks: Sequence[Check], flags: tuple[str, ...]
+) -> Evaluation:
+    by_name = {q.name: q for q in quantities}
+    plane = by_name.get("trigger_plane_mm")
+    lengths: dict[str, float] = {}
+    advice: list[Text] = []
+    if plane is not None and plane.estimate is not None:
+        lengths = {"plane": plane.value, "U": plane.estimate.expanded}
+        largest = max(plane.estimate.budget, key=lambda row: row.share)
+        if largest.source == "touch repeatability":
+            better = "More touches on top would lower the doubt most."
+        else:
+            better = (
+                f"Most of the doubt is the {largest.source}, {largest.share * 100:.0f} %: more touches would not help."
+            )
+        advice.append(Text(better))
+    said = "Trigger plane at {plane:length}, ± {U:small}." if lengths else "Centre and width found."
+    todo = "Sign it, then measure the tools."
+    if checks:
+        check = checks[0]
+        lengths |= {"range": check.value, "limit": check.limit}
+        said += {
+            Verdict.PASS: " The touches agree within {range:small}.",
+            Verdict.FAIL: " The touches differ by {range:small}, over {limit:small}.",
+            Verdict.UNDECIDED: " One touch has no range.",
+        }[check.verdict]
+        todo = {
+            Verdict.PASS: todo,
+            Verdict.FAIL: "Clean pad and master and start again.",
+            Verdict.UNDECIDED: "Touch the top again.",
+        }[check.verdict]
+    if file.setup.school == "relative":
+        advice.append(Text("Relative school: tools agree with each other, not with the world."))
+    return Evaluation(
+        file.procedure,
+        quantities,
+        file.rule.rule(),
+        Text(said, lengths),
+        Text(todo),
+        tuple(checks),
+        flags,
+        tuple(advice),
+    )

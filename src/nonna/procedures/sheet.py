@@ -1,0 +1,117 @@
+"""The protocol all procedures share: what a sheet shows, asks and works out."""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any, ClassVar
+
+from nonna.procedures.drawings.figure import Figure
+from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.inputs import FORMAT, ReadingsFile, Setup, validated
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One thing the hands do. ``slots`` names the readings that belong to it ("" for none)."""
+
+    words: str
+    slots: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Caution:
+    """A danger where a hand, a door, a spindle, stored energy or a beam is involved."""
+
+    title: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class Slot:
+    """One reading that is wanted: what stands beside the value, and what to say for it."""
+
+    fields: Mapping[str, Any]
+    label: str
+    prompt: str
+    group: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Bench:
+    """What the sheet already knows, so that nothing is typed twice: all plain file fields."""
+
+    setup: Mapping[str, Any] = field(default_factory=dict)
+    masters: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
+    conditions: Mapping[str, float] = field(default_factory=dict)
+    variant: str = ""
+    subject: str = ""  #: what is measured, such as "Setter" or "T4"
+    about: Mapping[str, float] = field(default_factory=dict)  #: nominal places, by slot ("top", "+x", ...)
+    pad_width: float = 14.0
+    tool_kind: str = "end-mill"
+    tool_diameter: float = 10.0
+
+    def document(self, procedure: str, readings: list[dict[str, Any]], rule: str = "guarded") -> dict[str, Any]:
+        """Return the readings file these facts and readings make."""
+        return {
+            "format": FORMAT,
+            "procedure": procedure,
+            "conditions": dict(self.conditions),
+            "masters": {role: dict(master) for role, master in self.masters.items()},
+            "setup": dict(self.setup),
+            "rule": {"kind": rule},
+            "readings": readings,
+        }
+
+
+class Procedure(ABC):
+    """One measuring procedure. All files, sheets, records and certificates follow from it.
+
+    Subclasses set the class attributes and write `_evaluate`, `slots`, `steps` and `figure`.
+    """
+
+    name: ClassVar[str]
+    title: ClassVar[str]
+    model: ClassVar[type[ReadingsFile]]
+    main: ClassVar[tuple[str, ...]]  #: results shown largest, first one first
+    variants: ClassVar[Mapping[str, str]] = {}
+    caution: ClassVar[Caution]
+
+    def evaluate(self, document: dict[str, Any]) -> Evaluation:
+        """Evaluate one readings document.
+
+        Raises: NonnaError with a published code and the place in the document.
+        """
+        return self._evaluate(validated(self.model, document))
+
+    @abstractmethod
+    def _evaluate(self, file: Any) -> Evaluation:
+        """Work out the results of a checked file."""
+
+    @abstractmethod
+    def slots(self, bench: Bench) -> tuple[Slot, ...]:
+        """Return the readings wanted, in the order the hands take them."""
+
+    @abstractmethod
+    def steps(self, bench: Bench) -> tuple[Step, ...]:
+        """Return what the hands do, in order."""
+
+    @abstractmethod
+    def figure(self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None) -> Figure:
+        """Draw the geometry as it stands with the readings at hand."""
+
+    def expected(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]]) -> float | None:
+        """Return about what a reading should be (mm), or None where nobody can know."""
+        del bench
+        value = self.model.value_field
+        same = [r[value] for r in readings if all(r.get(k) == v for k, v in slot.fields.items())]
+        return float(same[-1]) if same else None
+
+    @property
+    def setup_model(self) -> type[Setup]:
+        """The model of this procedure's setup."""
+        annotation = self.model.model_fields["setup"].annotation
+        if not (isinstance(annotation, type) and issubclass(annotation, Setup)):
+            raise TypeError(f"{self.name}: setup must be a Setup")
+        return annotation

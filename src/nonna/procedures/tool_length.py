@@ -1,0 +1,160 @@
+"""Tool length: a tool's tip touched on a calibrated setter."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from nonna.metrology.decision import Verdict, decide
+from nonna.metrology.errors import TooFewReadingsError
+from nonna.metrology.scatter import touch_scatter
+from nonna.metrology.uncertain import Influences
+from nonna.metrology.words import Text
+from nonna.procedures.drawings.figure import Figure
+from nonna.procedures.drawings.setter import over_setter
+from nonna.procedures.evaluation import Check, Evaluation, Quantity
+from nonna.procedures.inputs import ReadingsFile, Setup, asked, require
+from nonna.procedures.sheet import Bench, Caution, Procedure, Slot, Step
+from nonna.shop.strict_model import NotNegative, Number, Strict
+
+TOUCHES = 3
+
+
+class ToolLengthSetup(Setup):
+    """Setup of a tool length."""
+
+    limit_mm: NotNegative | None = asked(
+        "Largest change", help="The length may differ this much from the table.", default=None, limit=True
+    )
+    expected_mm: Number | None = asked("Length in the table", help="What the table holds now.", default=None)
+    trigger_plane_mm: Number = asked("Trigger plane", help="From the setter calibration.")
+    trigger_plane_u_mm: NotNegative = asked("Its standard uncertainty", default=0.0)
+    feed_per_rev_mm: NotNegative = asked("Feed a turn", help="0 when the spindle stands still.", default=0.0)
+
+
+class PositionReading(Strict):
+    """Machine Z of the gauge line at one trigger."""
+
+    position_mm: Number
+
+
+class ToolLengthReadings(ReadingsFile):
+    """Readings file of a tool length."""
+
+    procedure: Literal["tool-length"]
+    setup: ToolLengthSetup
+    readings: list[PositionReading]
+
+
+class ToolLength(Procedure):
+    """``L = mean Z - H + f / 2``."""
+
+    name = "tool-length"
+    title = "Tool length"
+    model = ToolLengthReadings
+    main = ("length_mm",)
+    caution = Caution(
+        "Hands clear while it moves",
+        "Spindle stopped and confirmed, doors shut, rapid turned down, a finger on feed hold. "
+        "Edges cut: wipe the tip with a brush, not a finger.",
+    )
+
+    def _evaluate(self, file: ToolLengthReadings) -> Evaluation:
+        setup = file.setup
+        positions = [r.position_mm for r in file.readings]
+        if not positions:
+            raise TooFewReadingsError("No touch was taken yet.")
+        if setup.limit_mm is not None:
+            require(setup.expected_mm, "setup.expected_mm")
+        feed = setup.feed_per_rev_mm
+        touch = touch_scatter([positions], **setup.history(), extra_history_variance=feed**2 / 12.0)
+        variance, dof = touch.variance_mean(len(positions))
+        influences = Influences()
+        mean = influences.add("touch repeatability", sum(positions) / len(positions), variance**0.5, dof)
+        plane = influences.add("trigger plane", setup.trigger_plane_mm, setup.trigger_plane_u_mm)
+        estimate = influences.estimate(mean - plane + feed / 2.0)
+        rule = file.rule.rule()
+        checks: tuple[Check, ...] = ()
+        lengths = {"length": estimate.value, "U": estimate.expanded}
+        said, advice = "Length {length:length}, ± {U:small}.", []
+        if setup.expected_mm is not None:
+            change = estimate.value - setup.expected_mm
+            lengths["change"] = change
+            said = "Length {length:length}, {change:signed} against the table."
+            if setup.limit_mm is not None:
+                guard = estimate.k1 * estimate.u
+                verdict = decide(change, setup.limit_mm, guard, rule)
+                size = abs(change)
+                checks = (
+                    Check(
+                        "Change against the table",
+                        size,
+                        max(0.0, size - guard),
+                        size + guard,
+                        setup.limit_mm,
+                        verdict,
+                    ),
+                )
+                lengths["limit"] = setup.limit_mm
+                said += _FOUND[verdict]
+                if verdict is Verdict.UNDECIDED:
+                    advice.append(_what_would_decide(estimate.budget))
+        todo = _NEXT[checks[0].verdict] if checks else "Sign it to take it over."
+        flags = ("scatter-above-history",) if touch.above_history else ()
+        quantity = Quantity.of("length_mm", "Length", estimate)
+        return Evaluation(
+            file.procedure, (quantity,), rule, Text(said, lengths), Text(todo), checks, flags, tuple(advice)
+        )
+
+    def slots(self, bench: Bench) -> tuple[Slot, ...]:
+        """Three touches."""
+        del bench
+        return tuple(Slot({}, f"Touch {i + 1}/{TOUCHES}", "Touch the tip", "touch") for i in range(TOUCHES))
+
+    def steps(self, bench: Bench) -> tuple[Step, ...]:
+        """What the hands do."""
+        del bench
+        return (
+            Step("Wipe the tip and the pad"),
+            Step("Tool in the spindle, spindle stopped"),
+            Step("Touch the tip three times", "touch"),
+            Step("Sign"),
+        )
+
+    def expected(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]]) -> float | None:
+        """The length in the table above the trigger plane."""
+        known = super().expected(bench, slot, readings)
+        plane, table = bench.setup.get("trigger_plane_mm"), bench.setup.get("expected_mm")
+        if known is not None or plane is None or table is None:
+            return known
+        return float(plane) + float(table)
+
+    def figure(self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None) -> Figure:
+        """The tool over the pad, to scale."""
+        long = float(bench.setup.get("expected_mm") or 100.0)
+        words = f"table {long:.3f} mm" if bench.setup.get("expected_mm") else "length not known"
+        if result is not None:
+            long = result.quantity("length_mm").value
+            words = f"{long:.4f} mm"
+        return over_setter(
+            f"{bench.subject} over the setter", bench.tool_kind, bench.tool_diameter, long,
+            pad=bench.pad_width, gap=0.0 if readings else 12.0, plane="trigger plane", length_words=words,
+        )  # fmt: skip
+
+
+_FOUND = {
+    Verdict.PASS: " That is within {limit:small}.",
+    Verdict.FAIL: " That is over {limit:small}.",
+    Verdict.UNDECIDED: " The doubt of ± {U:small} leaves open whether that is within {limit:small}.",
+}
+_NEXT = {
+    Verdict.PASS: "Sign it to take it over.",
+    Verdict.FAIL: "Is it the right tool, well seated? If so, sign it and tell the next shift.",
+    Verdict.UNDECIDED: "Touch it again, or sign it as it is.",
+}
+
+
+def _what_would_decide(budget: tuple[Any, ...]) -> Text:
+    largest = max(budget, key=lambda row: row.share)
+    if largest.source == "touch repeatability":
+        return Text("Touch it again: more touches lower the doubt most.")
+    return Text("Calibrate the setter again: its trigger plane is most of the doubt.")

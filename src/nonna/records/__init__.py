@@ -1,0 +1,1 @@
+"""The ledger of signed records, certificates, import and export."""

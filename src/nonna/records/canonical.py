@@ -1,0 +1,22 @@
+"""One way to write a record as bytes, so that its hash means something."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from typing import Any
+
+FIRST_PREVIOUS = "0" * 64  # what the first record carries in place of a predecessor's hash
+
+
+def canonical(body: dict[str, Any]) -> str:
+    """Return canonical JSON: names sorted, no spaces, plain UTF-8, shortest round-trip numbers.
+
+    Raises: ValueError (a number that is not finite).
+    """
+    return json.dumps(body, sort_keys=True, separators=(",", ":"), ensure_ascii=False, allow_nan=False)
+
+
+def digest(text: str) -> str:
+    """Return the SHA-256 of canonical JSON, as hexadecimal."""
+    return hashlib.sha256(text.encode()).hexdigest()

@@ -1,0 +1,1 @@
+"""Every change of the stored shape, oldest first."""

@@ -1,0 +1,1 @@
+"""What a shop owns: machines, setters, masters, tools; links, events, staleness."""

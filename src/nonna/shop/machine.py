@@ -1,0 +1,112 @@
+"""Machines and tools as files describe them (``nonna-machine/1``, ``nonna-tools/1``)."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field, model_validator
+
+from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
+
+Range = tuple[Number, Number]
+ToolKind = Literal[
+    "drill", "spot-drill", "tap", "reamer", "end-mill", "ball-mill", "bull-mill", "face-mill", "chamfer-mill",
+    "slitting-saw", "t-slot", "dovetail", "thread-mill", "boring-bar", "probe", "master",
+]  # fmt: skip
+
+
+class Travel(Strict):
+    """Machine travel, each axis (lowest, highest), mm."""
+
+    x: list[Number] = Field(min_length=2, max_length=2)
+    y: list[Number] = Field(min_length=2, max_length=2)
+    z: list[Number] = Field(min_length=2, max_length=2)
+
+    @model_validator(mode="after")
+    def _ordered(self) -> Travel:
+        for axis in (self.x, self.y, self.z):
+            if axis[0] >= axis[1]:
+                raise ValueError("travel goes from the lowest to the highest position")
+        return self
+
+
+class PlaneAndHeight(Strict):
+    """One figure for the table's axes, one for the spindle's."""
+
+    xy: Positive
+    z: Positive
+
+
+class SetterSpec(Strict):
+    """A contact setter on the table; positions in machine coordinates."""
+
+    x_mm: Number
+    y_mm: Number
+    trigger_plane_mm: Number
+    shape: Literal["disc", "square"]
+    width_x_mm: Positive
+    width_y_mm: Positive
+    height_mm: Positive
+    overtravel_mm: Positive
+    clear_sides: list[Literal["+x", "-x", "+y", "-y"]] = []
+
+
+class Obstacle(Strict):
+    """Something in the way: a box between two corners, mm."""
+
+    name: str
+    box_mm: list[list[Number]] = Field(min_length=2, max_length=2)
+
+
+class Machine(Strict):
+    """A machine tool with its setter."""
+
+    format: Literal["nonna-machine/1"]
+    name: str
+    kind: Literal["mill", "router", "lathe"]
+    travel_mm: Travel
+    rapid_mm_min: PlaneAndHeight
+    acceleration_mm_s2: PlaneAndHeight
+    tool_change_s: NotNegative = 5.0
+    tool_change_z_mm: Number = 0.0
+    max_rpm: Positive = 8000.0
+    pocket_count: NotNegative = 24
+    setter: SetterSpec | None = None
+    trigger_latency_s: NotNegative = 0.0
+    trigger_jitter_s: NotNegative = 0.0
+    repeatability_mm: NotNegative = 0.0
+    obstacles: list[Obstacle] = []
+
+
+class Tool(Strict):
+    """A tool in a pocket of the changer."""
+
+    number: int = Field(ge=1, le=1_000_000)
+    kind: ToolKind
+    diameter_mm: Positive
+    corner_radius_mm: NotNegative = 0.0
+    tip_diameter_mm: NotNegative = 0.0
+    flutes: int = Field(0, ge=0, le=1000)
+    centre_cutting: bool = True
+    point_angle_deg: NotNegative = 0.0
+    length_mm: Positive | None = None
+    true_length_mm: Positive | None = None
+    length_uncertainty_mm: NotNegative = 0.0
+    hand: Literal["right", "left"] = "right"
+    material: Literal["carbide", "hss"] = "carbide"
+    max_rpm: Positive | None = None
+    description: str = ""
+
+
+class Tools(Strict):
+    """The tools of a machine."""
+
+    format: Literal["nonna-tools/1"]
+    tools: list[Tool]
+
+    def by_number(self, number: int) -> Tool:
+        """Return a tool. Raises: KeyError."""
+        for tool in self.tools:
+            if tool.number == number:
+                return tool
+        raise KeyError(number)

@@ -1,0 +1,82 @@
+"""JSON read whole or not at all: no doubled names, no NaN, no bombs."""
+
+from __future__ import annotations
+
+import json
+import math
+import re
+from typing import Any
+
+from nonna.metrology.errors import NonnaError
+
+MAX_BYTES = 50_000_000
+MAX_DEPTH = 50
+_STRING = re.compile(r'"(?:[^"\\]|\\.)*"?', re.DOTALL)
+_TOO_BIG = 1e308  # stands for numbers no float holds: refused later as out of range, with its place
+
+
+class _DoubledNameError(ValueError):
+    pass
+
+
+def loads(data: bytes | str) -> Any:
+    """Parse one JSON text.
+
+    Raises: NonnaError with code ``too-large`` (over 50 MB, or nested over 50 levels), ``unreadable`` (not
+    UTF-8) or ``not-json`` (anything else, including a name twice in one object). NaN and Infinity come
+    through as floats so that the check of the fields can say where they stand.
+    """
+    if len(data) > MAX_BYTES:
+        raise NonnaError("too-large", "This is over 50 MB; a readings file is a few kilobytes. Is it the right one?")
+    text = _decoded(data) if isinstance(data, bytes) else data
+    if _too_deep(text):
+        raise NonnaError("too-large", f"This is nested over {MAX_DEPTH} levels deep; no file of ours is.")
+    try:
+        return _DECODER.decode(text)
+    except json.JSONDecodeError as error:
+        raise NonnaError(
+            "not-json", f"This is not JSON: {error.msg}, line {error.lineno} column {error.colno}."
+        ) from error
+    except _DoubledNameError as error:
+        raise NonnaError("not-json", str(error)) from error
+
+
+def _decoded(data: bytes) -> str:
+    try:
+        return data.decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise NonnaError("unreadable", f"This is not UTF-8 text (byte {error.start}).") from error
+
+
+def _too_deep(text: str) -> bool:
+    if text.count("[") + text.count("{") <= MAX_DEPTH:
+        return False
+    depth = 0
+    for bracket in re.findall(r"[\[\]{}]", _STRING.sub("", text)):
+        depth += 1 if bracket in "[{" else -1
+        if depth > MAX_DEPTH:
+            return True
+    return False
+
+
+def _object(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    result = dict(pairs)
+    if len(result) != len(pairs):
+        seen: set[str] = set()
+        for name, _ in pairs:
+            if name in seen:
+                raise _DoubledNameError(f"The name {name!r} stands twice in one object; which one counts?")
+            seen.add(name)
+    return result
+
+
+def _float(text: str) -> float:
+    value = float(text)
+    return math.copysign(_TOO_BIG, value) if math.isinf(value) else value
+
+
+def _int(text: str) -> float | int:
+    return int(text) if len(text) < 300 else math.copysign(_TOO_BIG, -1 if text[0] == "-" else 1)
+
+
+_DECODER = json.JSONDecoder(object_pairs_hook=_object, parse_float=_float, parse_int=_int)
