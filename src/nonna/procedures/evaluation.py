@@ -69,7 +69,7 @@ class Evaluation:
     quantities: tuple[Quantity, ...]
     rule: Rule
     headline: Text  #: the finding in one plain sentence
-    todo: Text = Text("")  #: what to do next
+    todo: Text  #: what to do next
     checks: tuple[Check, ...] = ()
     flags: tuple[str, ...] = ()
     advice: tuple[Text, ...] = ()

@@ -15,7 +15,7 @@ from nonna.procedures.drawings.figure import Figure
 from nonna.procedures.drawings.setter import over_setter
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
 from nonna.procedures.inputs import Master, Masters, ReadingsFile, Setup, asked, require
-from nonna.procedures.sheet import Bench, Caution, Procedure, Slot, Step
+from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slot, Step
 from nonna.shop.strict_model import NotNegative, Number, Strict
 
 Face = Literal["top", "+x", "-x", "+y", "-y"]
@@ -63,6 +63,9 @@ class SetterCalibration(Procedure):
     title = "Setter calibration"
     model = SetterReadings
     main = ("trigger_plane_mm",)
+    offered: ClassVar[dict[str, Any]] = {"limit_range_mm": 0.004, "school": "absolute"}
+    carries = REPEATABILITY
+    master_kinds = ("master-tool", "spindle-face", "block")
     variants: ClassVar[dict[str, str]] = {
         "master": "Master tool",
         "spindle-face": "Spindle face",

@@ -5,7 +5,7 @@ from __future__ import annotations
 from abc import ABC, abstractmethod
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Any, ClassVar
+from typing import Any, ClassVar, Literal
 
 from nonna.procedures.drawings.figure import Figure
 from nonna.procedures.evaluation import Evaluation
@@ -65,6 +65,23 @@ class Bench:
         }
 
 
+@dataclass(frozen=True, slots=True)
+class Carry:
+    """A setup field that comes from the newest record of another procedure, so that nobody types it."""
+
+    field: str
+    procedure: str
+    result: str
+    part: Literal["value", "u", "readings-1"]  #: the last: one less than its number of readings (dof of an s)
+    link: str  #: the link of the loop it hangs on
+
+
+REPEATABILITY = (
+    Carry("repeatability_mm", "repeatability", "s_mm", "value", "repeatability"),
+    Carry("repeatability_dof", "repeatability", "s_mm", "readings-1", "repeatability"),
+)
+
+
 class Procedure(ABC):
     """One measuring procedure. All files, sheets, records and certificates follow from it.
 
@@ -77,6 +94,9 @@ class Procedure(ABC):
     main: ClassVar[tuple[str, ...]]  #: results shown largest, first one first
     variants: ClassVar[Mapping[str, str]] = {}
     caution: ClassVar[Caution]
+    offered: ClassVar[Mapping[str, Any]] = {}  #: setup a new sheet starts with
+    carries: ClassVar[tuple[Carry, ...]] = ()
+    master_kinds: ClassVar[tuple[str, ...]] = ()  #: kinds of masters that will do, best first
 
     def evaluate(self, document: dict[str, Any]) -> Evaluation:
         """Evaluate one readings document.

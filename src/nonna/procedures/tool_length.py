@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Any, ClassVar, Literal
 
 from nonna.metrology.decision import Verdict, decide
 from nonna.metrology.errors import TooFewReadingsError
@@ -13,7 +13,7 @@ from nonna.procedures.drawings.figure import Figure
 from nonna.procedures.drawings.setter import over_setter
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
 from nonna.procedures.inputs import ReadingsFile, Setup, asked, require
-from nonna.procedures.sheet import Bench, Caution, Procedure, Slot, Step
+from nonna.procedures.sheet import REPEATABILITY, Bench, Carry, Caution, Procedure, Slot, Step
 from nonna.shop.strict_model import NotNegative, Number, Strict
 
 TOUCHES = 3
@@ -52,6 +52,12 @@ class ToolLength(Procedure):
     title = "Tool length"
     model = ToolLengthReadings
     main = ("length_mm",)
+    offered: ClassVar[dict[str, Any]] = {"limit_mm": 0.05}
+    carries = (
+        *REPEATABILITY,
+        Carry("trigger_plane_mm", "setter-calibration", "trigger_plane_mm", "value", "setter"),
+        Carry("trigger_plane_u_mm", "setter-calibration", "trigger_plane_mm", "u", "setter"),
+    )
     caution = Caution(
         "Hands clear while it moves",
         "Spindle stopped and confirmed, doors shut, rapid turned down, a finger on feed hold. "

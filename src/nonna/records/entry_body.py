@@ -88,6 +88,7 @@ def recalled(body: Mapping[str, Any]) -> Evaluation:
         tuple(quantities),
         Rule(result["rule"]["kind"]),
         Text(body["headline"]["template"], body["headline"]["lengths"]),
+        Text(""),
         checks=tuple(Check(**{**row, "verdict": Verdict(row["verdict"])}) for row in body["checks"]),
         flags=tuple(result["flags"]),
         advice=tuple(Text(words.replace("{", "{{").replace("}", "}}")) for words in result["advice"][1:]),

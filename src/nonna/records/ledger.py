@@ -86,11 +86,17 @@ class Ledger:
 
         Raises: NonnaError ``unreadable`` (the database refused), ValueError (a number not finite).
         """
+        return self.sign_all([body])[0]
+
+    def sign_all(self, bodies: Sequence[dict[str, Any]]) -> tuple[Receipt, ...]:
+        """Add several records in one transaction: all or none. Raises: as `sign`."""
+        receipts = []
         with self._transaction(write=True) as connection:
-            last, previous = _end(connection)
-            text = canonical({**body, "number": last + 1, "previous": previous})
-            _insert(connection, {**body, "number": last + 1, "previous": previous}, text)
-        return Receipt(last + 1, digest(text))
+            for body in bodies:
+                last, previous = _end(connection)
+                whole = {**body, "number": last + 1, "previous": previous}
+                receipts.append(Receipt(last + 1, _insert(connection, whole)))
+        return tuple(receipts)
 
     def adopt(self, bodies: Sequence[dict[str, Any]]) -> None:
         """Add records signed elsewhere, all or none; they must carry on this ledger's chain.
@@ -104,7 +110,7 @@ class Ledger:
                     raise NonnaError(
                         "wrong-format", f"Record {body['number']} does not follow record {last}, the last one here."
                     )
-                _insert(connection, body, canonical(body))
+                _insert(connection, body)
 
     def get(self, reference: str | int) -> Record:
         """Return a record by number, or by the first six or more characters of its hash.
@@ -187,9 +193,12 @@ def _end(connection: Connection) -> tuple[int, str]:
     return (last.number, last.hash) if last else (0, FIRST_PREVIOUS)
 
 
-def _insert(connection: Connection, body: dict[str, Any], text: str) -> None:
+def _insert(connection: Connection, body: dict[str, Any]) -> str:
+    """Store a whole record and return its hash."""
+    text = canonical(body)
     row = {name: body[name] for name in (*REPEATED, "number", "previous")}
     connection.execute(records.insert().values(hash=digest(text), body=text, **row))
+    return digest(text)
 
 
 def _engine(where: Path | str) -> Engine:

@@ -20,7 +20,7 @@ def _kind(name: str, words: str, *breaks: str) -> EventKind:
 
 EVENTS: tuple[EventKind, ...] = (
     _kind("crash", "Crash", "setter", "repeatability", "tools"),
-    _kind("setter-knocked", "Setter knocked", "setter", "repeatability"),
+    _kind("setter-knocked", "Setter knocked", "setter"),
     _kind("setter-moved", "Setter moved or re-mounted", "setter"),
     _kind("spindle-work", "Spindle or drawbar work", "setter", "repeatability", "tools"),
     _kind("machine-moved", "Machine moved", "setter"),

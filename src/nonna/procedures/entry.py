@@ -1,0 +1,95 @@
+"""What a person types: a number, perhaps with a unit, perhaps in the wrong one."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from functools import cache
+from typing import Any
+
+from nonna.metrology.errors import NonnaError
+from nonna.metrology.words import MINUS, MM_PER_INCH, Units, length
+
+_ENTRY = re.compile(r"([+-]?(?:\d+\.?\d*|\.\d+))\s*([a-zµμ\"]*)\Z", re.IGNORECASE)
+_UNITS = "mm, in, inch, thou, um, cm"
+INCH_TOLERANCE = 0.04
+FAR_MM = 3.0
+LARGEST_MM = 1e6
+
+
+@cache
+def _registry() -> Any:
+    """Return pint with the few lengths a shop uses; its full list takes long to read."""
+    from pint import UnitRegistry
+
+    registry: Any = UnitRegistry(None)
+    for line in (
+        "meter = [length] = m", "mm = 1e-3 m = millimeter", "cm = 1e-2 m", "um = 1e-6 m = µm = μm",
+        "inch = 25.4 mm = in = inches", "thou = 1e-3 inch = mil = th", "uin = 1e-6 inch = µin",
+    ):  # fmt: skip
+        registry.define(line)
+    return registry
+
+
+def warm_up() -> None:
+    """Read the unit definitions before they are needed."""
+    _registry()
+
+
+def parse_length(text: str, units: Units) -> float:
+    """Return the millimetres that a typed length means; without a unit it is in ``units``.
+
+    Raises: NonnaError ``not-a-number`` or ``out-of-range``, saying what could be typed instead.
+    """
+    plain = text.strip().replace(MINUS, "-").replace('"', "in")
+    if plain.count(",") == 1 and "." not in plain:
+        plain = plain.replace(",", ".")
+    match = _ENTRY.match(plain)
+    if not match:
+        raise NonnaError(
+            "not-a-number", f"{text.strip()[:30]!r} is not a length. Try 12.345, 0.2in, 3 thou or 5um.", "entry"
+        )
+    number, unit = float(match.group(1)), match.group(2)
+    if not unit:
+        value = number / units.scale
+    else:
+        try:
+            value = float(_registry().Quantity(number, unit).to("mm").magnitude)
+        except Exception as error:
+            from pint import PintError
+
+            if not isinstance(error, PintError | AttributeError):
+                raise
+            raise NonnaError("not-a-number", f"{unit!r} is no unit known here; there are {_UNITS}.", "entry") from error
+    if abs(value) > LARGEST_MM:
+        raise NonnaError("out-of-range", "That is over a kilometre; no machine is that long.", "entry")
+    return value
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    """Why an entry is not simply taken, and what it may have meant."""
+
+    words: str
+    suggestion_mm: float | None
+
+
+def question(value_mm: float, expected_mm: float | None, units: Units) -> Question | None:
+    """Question an entry that is about 25.4 times off, or far from what is expected."""
+    if expected_mm is None or value_mm == 0.0:
+        return None
+    ratio = expected_mm / value_mm
+    for factor, words in ((MM_PER_INCH, "read in inches"), (1.0 / MM_PER_INCH, "read in millimetres, typed as inches")):
+        if abs(ratio / factor - 1.0) < INCH_TOLERANCE:
+            meant = value_mm * factor
+            return Question(
+                f"{length(value_mm, units)} looks as if it was {words}; about {length(expected_mm, units)} is expected.",
+                meant,
+            )
+    if abs(value_mm - expected_mm) > FAR_MM:
+        return Question(
+            f"{length(value_mm, units)} is {length(abs(value_mm - expected_mm), units)} away from what is expected "
+            f"({length(expected_mm, units)}).",
+            None,
+        )
+    return None

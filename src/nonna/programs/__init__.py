@@ -1,0 +1,1 @@
+"""Measuring programs: plan, write, parse, run."""

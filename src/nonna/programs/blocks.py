@@ -1,0 +1,113 @@
+"""A program's text as blocks: words in order, parameter settings, comments."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+
+from nonna.programs.errors import ProgramError
+from nonna.programs.expressions import Scanner, Value
+
+_SIMPLE = re.compile(r"(?:[a-z][ \t]*[+-]?(?:\d+\.?\d*|\.\d+)[ \t]*)*\Z")
+_SIMPLE_WORD = re.compile(r"([a-z])[ \t]*([+-]?(?:\d+\.?\d*|\.\d+))")
+_COMMENT = re.compile(r"\([^()]*\)")
+LETTERS = frozenset("fghijklmnpqrstxyz")
+MAX_LINE = 256
+
+
+@dataclass(frozen=True, slots=True)
+class Word:
+    """One word of a block."""
+
+    letter: str
+    value: Value
+    column: int
+
+
+@dataclass(frozen=True, slots=True)
+class Setting:
+    """A parameter setting such as ``#101 = #5063``."""
+
+    parameter: Value
+    value: Value
+    column: int
+
+
+@dataclass(frozen=True, slots=True)
+class Block:
+    """One line of a program."""
+
+    line: int
+    words: tuple[Word, ...]
+    settings: tuple[Setting, ...] = ()
+    deleted: bool = False  #: starts with a slash
+
+
+def parse(text: str) -> tuple[Block, ...]:
+    """Read a whole program.
+
+    Raises: ProgramError at the first line and column that is not RS-274/NGC; nothing is ignored.
+    """
+    blocks = []
+    percents = 0
+    for number, raw in enumerate(text.splitlines(), 1):
+        if raw.strip() == "%":
+            percents += 1
+            if percents == 2:
+                break
+            continue
+        blocks.append(parse_line(raw, number))
+    return tuple(blocks)
+
+
+def parse_line(raw: str, number: int) -> Block:
+    """Read one block. Raises: ProgramError."""
+    if len(raw) > MAX_LINE:
+        raise ProgramError("syntax", f"a block has at most {MAX_LINE} characters", number, MAX_LINE + 1)
+    text = _without_comments(raw, number)
+    simple = text.strip()
+    deleted = simple.startswith("/")
+    if not deleted and _SIMPLE.match(simple):
+        lead = len(text) - len(text.lstrip())
+        words = tuple(Word(m.group(1), float(m.group(2)), lead + m.start() + 1) for m in _SIMPLE_WORD.finditer(simple))
+        _known(words, number)
+        return Block(number, words)
+    scanner = Scanner(text.replace("/", " ", 1) if deleted else text, number)
+    return _scanned(scanner, number, deleted)
+
+
+def _scanned(scanner: Scanner, number: int, deleted: bool) -> Block:
+    words: list[Word] = []
+    settings: list[Setting] = []
+    while scanner.skip():
+        column = scanner.at + 1
+        letter = scanner.text[scanner.at]
+        scanner.at += 1
+        if letter == "#":
+            parameter = scanner.value()
+            if not scanner.skip() or scanner.text[scanner.at] != "=":
+                raise scanner.fail("'=' is missing here")
+            scanner.at += 1
+            settings.append(Setting(parameter, scanner.value(), column))
+        elif letter.isascii() and letter.isalpha():
+            words.append(Word(letter, scanner.value(), column))
+            _known(words[-1:], number)
+        else:
+            raise ProgramError("syntax", f"{letter!r} does not belong here", number, column)
+    return Block(number, tuple(words), tuple(settings), deleted)
+
+
+def _known(words: tuple[Word, ...] | list[Word], number: int) -> None:
+    for word in words:
+        if word.letter not in LETTERS:
+            raise ProgramError("unsupported", f"there is no word {word.letter.upper()} here", number, word.column)
+
+
+def _without_comments(raw: str, number: int) -> str:
+    text = raw.split(";", 1)[0] if ";" in raw and "(" not in raw else raw
+    if "(" in text or ")" in text:
+        text = _COMMENT.sub(lambda m: " " * len(m.group()), text)
+        for mark in "()":
+            if mark in text:
+                raise ProgramError("syntax", "a comment that is not closed", number, text.index(mark) + 1)
+    return text.lower()

@@ -1,0 +1,14 @@
+"""What is wrong with a program, and in which block."""
+
+from __future__ import annotations
+
+from nonna.metrology.errors import NonnaError
+
+
+class ProgramError(NonnaError):
+    """A block that cannot be read or run; ``code`` is a problem code of the rehearsal."""
+
+    def __init__(self, code: str, message: str, line: int, column: int = 1) -> None:
+        super().__init__(code, message, f"line {line}, column {column}")
+        self.line = line
+        self.column = column

@@ -1,0 +1,218 @@
+"""Runs blocks on a machine: the RS-274/NGC subset that measuring programs need (NIST IR 6556)."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field
+
+from nonna.programs.blocks import Block, Word
+from nonna.programs.drive import Drive, Position
+from nonna.programs.errors import ProgramError
+from nonna.programs.expressions import parameter_number, resolve
+
+MM_PER_INCH = 25.4
+_MOTION = {0.0, 1.0, 38.2, 80.0}
+_ACCEPTED = {
+    17.0,
+    40.0,
+    61.0,
+    64.0,
+    94.0,
+    99.0,
+    98.0,
+}  # already so on every machine that measures, or without effect here
+_M_ACCEPTED = {7, 8, 9, 48, 49}
+_WORK = {54.0 + i: i + 1 for i in range(6)}
+_GROUPS: dict[float, str] = dict.fromkeys(_MOTION, "motion") | dict.fromkeys(_WORK, "work offset")
+_GROUPS |= {
+    20.0: "units",
+    21.0: "units",
+    90.0: "distance",
+    91.0: "distance",
+    43.0: "length offset",
+    49.0: "length offset",
+}
+
+
+@dataclass(slots=True)
+class State:
+    """The modes of the machine as the program has set them."""
+
+    parameters: dict[int, float] = field(default_factory=lambda: {5220: 1.0})
+    scale: float = 1.0  #: millimetres a program unit
+    absolute: bool = True
+    motion: float = 80.0
+    feed: float = 0.0  #: mm a minute
+    rpm: float = 0.0
+    turning: int = 0
+    tool_wanted: int = 0
+    tool: int = 0
+    length_offset: float = 0.0
+    ended: bool = False
+
+    @property
+    def origin(self) -> Position:
+        """Work offset of the active coordinate system, mm."""
+        base = 5201 + 20 * int(self.parameters[5220])
+        p = self.parameters
+        return tuple(p.get(base + i, 0.0) * self.scale for i in range(3))  # type: ignore[return-value]
+
+
+Progress = Callable[[Block], None]
+
+
+def run(blocks: Iterable[Block], drive: Drive, progress: Progress | None = None) -> State:
+    """Run a program to its end and return the state it leaves, parameters included.
+
+    ``progress`` is called before each block; what it raises stops the run.
+    Raises: ProgramError (a block that cannot be run, or a touch that never came: ``no-trigger``).
+    """
+    state = State()
+    for block in blocks:
+        if block.deleted or not (block.words or block.settings):
+            continue
+        if progress is not None:
+            progress(block)
+        _run_block(block, state, drive)
+        if state.ended:
+            break
+    return state
+
+
+def _run_block(block: Block, state: State, drive: Drive) -> None:
+    values: dict[str, float] = {}
+    gs: list[tuple[float, Word]] = []
+    ms: list[tuple[int, Word]] = []
+    for word in block.words:
+        value = resolve(word.value, state.parameters)
+        if word.letter == "g":
+            gs.append((round(value, 1), word))
+        elif word.letter == "m":
+            ms.append((int(value), word))
+        elif word.letter in values:
+            raise ProgramError("syntax", f"{word.letter.upper()} stands twice", block.line, word.column)
+        else:
+            values[word.letter] = value
+    new = [
+        (
+            parameter_number(resolve(s.parameter, state.parameters), block.line, s.column),
+            resolve(s.value, state.parameters),
+        )
+        for s in block.settings
+    ]
+    codes = _checked_codes(gs, block)
+    _units_and_feeds(codes, values, state, block)
+    _spindle_and_tools(ms, values, state, drive, block)
+    _modes(codes, values, state, drive, block)
+    if 4.0 in codes:
+        drive.dwell(values.get("p", 0.0), block.line)
+    _motion(codes, values, state, drive, block)
+    state.parameters.update(new)
+    if any(m in (2, 30) for m, _ in ms):
+        state.ended = True
+
+
+def _checked_codes(gs: list[tuple[float, Word]], block: Block) -> set[float]:
+    seen: dict[str, float] = {}
+    for code, word in gs:
+        if code not in _GROUPS and code not in _ACCEPTED and code not in (4.0, 53.0):
+            raise ProgramError("unsupported", f"G{code:g} is not known here", block.line, word.column)
+        group = _GROUPS.get(code, f"G{code:g}")
+        if group in seen:
+            raise ProgramError("syntax", f"two words of one kind ({group}) in one block", block.line, word.column)
+        seen[group] = code
+    return {code for code, _ in gs}
+
+
+def _units_and_feeds(codes: set[float], values: dict[str, float], state: State, block: Block) -> None:
+    if 20.0 in codes:
+        state.scale = MM_PER_INCH
+    if 21.0 in codes:
+        state.scale = 1.0
+    if "f" in values:
+        if values["f"] <= 0.0:
+            raise ProgramError("syntax", "a feed must be above 0", block.line)
+        state.feed = values["f"] * state.scale
+    if "s" in values:
+        if values["s"] < 0.0:
+            raise ProgramError("syntax", "a speed must not be below 0", block.line)
+        state.rpm = values["s"]
+    if "t" in values:
+        if values["t"] < 0 or values["t"] != int(values["t"]):
+            raise ProgramError("syntax", f"there is no tool {values['t']:g}", block.line)
+        state.tool_wanted = int(values["t"])
+
+
+def _spindle_and_tools(
+    ms: list[tuple[int, Word]], values: dict[str, float], state: State, drive: Drive, block: Block
+) -> None:
+    for m, word in ms:
+        if m == 6:
+            drive.change_tool(state.tool_wanted, block.line)
+            state.tool, state.turning = state.tool_wanted, 0
+        elif m in (3, 4, 5):
+            state.turning = {3: 1, 4: -1, 5: 0}[m]
+            drive.spindle(state.turning, state.rpm if state.turning else 0.0, block.line)
+        elif m not in (0, 1, 2, 30) and m not in _M_ACCEPTED:
+            raise ProgramError("unsupported", f"M{m} is not known here", block.line, word.column)
+
+
+def _modes(codes: set[float], values: dict[str, float], state: State, drive: Drive, block: Block) -> None:
+    if 43.0 in codes:
+        state.length_offset = drive.tool_length(int(values.pop("h", state.tool)))
+    if 49.0 in codes:
+        state.length_offset = 0.0
+    for code in codes & _WORK.keys():
+        state.parameters[5220] = float(_WORK[code])
+    if 90.0 in codes:
+        state.absolute = True
+    if 91.0 in codes:
+        state.absolute = False
+
+
+def _motion(codes: set[float], values: dict[str, float], state: State, drive: Drive, block: Block) -> None:
+    for code in codes & _MOTION:
+        state.motion = code
+    axes = {axis: values[axis] for axis in "xyz" if axis in values}
+    if not axes:
+        return
+    if state.motion == 80.0:
+        raise ProgramError("syntax", "axis words without a motion", block.line)
+    if 53.0 in codes and (state.motion == 38.2 or not state.absolute):
+        raise ProgramError("syntax", "G53 goes with G0 or G1 in G90 only", block.line)
+    target = _target(axes, 53.0 in codes, state, drive)
+    if state.motion == 0.0:
+        drive.move(target, None, block.line)
+        return
+    if state.feed <= 0.0:
+        raise ProgramError("syntax", "no feed was set", block.line)
+    if state.motion == 1.0:
+        drive.move(target, state.feed, block.line)
+        return
+    trip = drive.probe(target, state.feed, block.line)
+    if trip is None:
+        raise ProgramError("no-trigger", "the sensor never triggered on this move", block.line)
+    _store_trip(trip.at, state)
+
+
+def _target(axes: dict[str, float], machine: bool, state: State, drive: Drive) -> Position:
+    shift = (0.0, 0.0, 0.0) if machine else state.origin
+    result = []
+    for i, axis in enumerate("xyz"):
+        here = drive.position[i]
+        if axis not in axes:
+            result.append(here)
+        elif not state.absolute:
+            result.append(here + axes[axis] * state.scale)
+        else:
+            extra = state.length_offset if axis == "z" and not machine else 0.0
+            result.append(axes[axis] * state.scale + shift[i] + extra)
+    return (result[0], result[1], result[2])
+
+
+def _store_trip(at: Position, state: State) -> None:
+    """Leave the trigger's position in #5061 to #5063, in the program's own coordinates and units."""
+    origin = state.origin
+    for i in range(3):
+        extra = state.length_offset if i == 2 else 0.0
+        state.parameters[5061 + i] = (at[i] - origin[i] - extra) / state.scale

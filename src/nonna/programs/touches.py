@@ -1,0 +1,129 @@
+"""Plans of touches: where to go, which way to search, where the result is left."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from nonna.metrology.errors import NonnaError
+from nonna.programs.feeds import Feeds, safe_feeds
+from nonna.shop.machine import Machine, SetterSpec, Tool
+
+CLEARANCE_MM = 5.0
+SIDE_DEPTH_MM = 3.0
+ACCURACY_MM = 0.001
+FIRST_RESULT = 1001  #: parameters from here on hold the results, one a touch
+
+
+@dataclass(frozen=True, slots=True)
+class Touch:
+    """One spot touched several times along one axis; machine coordinates of the gauge line, mm."""
+
+    name: str
+    x: float
+    y: float
+    z: float  #: height to start the search from
+    axis: str  #: "x", "y" or "z"
+    search_to: float
+    count: int
+    back: int  #: +1 or -1: which way is off the surface
+    first_parameter: int
+    tool: int = 0  #: to be put into the spindle first; 0: leave what is there
+
+
+@dataclass(frozen=True, slots=True)
+class TouchPlan:
+    """Everything a template needs to write a program."""
+
+    title: str
+    lines: tuple[str, ...]  #: plain words for the header
+    safe_z: float
+    feeds: Feeds
+    touches: tuple[Touch, ...]
+
+
+def _setter(machine: Machine) -> SetterSpec:
+    if machine.setter is None:
+        raise NonnaError("missing-field", f"{machine.name} has no setter; add one to its machine file.", "setter")
+    return machine.setter
+
+
+def feeds_of(machine: Machine) -> Feeds:
+    """Return the safe feeds on a machine's setter. Raises: NonnaError ``missing-field`` (no setter)."""
+    return safe_feeds(
+        overtravel_mm=_setter(machine).overtravel_mm,
+        latency_s=machine.trigger_latency_s,
+        jitter_s=machine.trigger_jitter_s,
+        deceleration_mm_s2=machine.acceleration_mm_s2.z,
+        accuracy_mm=ACCURACY_MM,
+    )
+
+
+def setter_calibration(
+    machine: Machine, master_length: float, master_diameter: float, top: int, side: int
+) -> TouchPlan:
+    """Plan a setter calibration with a master in the spindle; side 0 leaves the faces out.
+
+    Raises: NonnaError (no setter, or the master does not fit the travel).
+    """
+    setter, feeds = _setter(machine), feeds_of(machine)
+    h, cx, cy = setter.trigger_plane_mm, setter.x_mm, setter.y_mm
+    above = h + master_length + CLEARANCE_MM
+    low = h + master_length - setter.overtravel_mm
+    touches = [Touch("top", cx, cy, above, "z", low, top, 1, FIRST_RESULT)]
+    depth = h + master_length - SIDE_DEPTH_MM
+    number = FIRST_RESULT + top
+    for face in ("+x", "-x", "+y", "-y") if side else ():
+        sign, axis = (1 if face[0] == "+" else -1), face[1]
+        half = (setter.width_x_mm if axis == "x" else setter.width_y_mm) / 2 + master_diameter / 2
+        start, end = sign * (half + CLEARANCE_MM), sign * (half - setter.overtravel_mm / 2)
+        x, y = (cx + start, cy) if axis == "x" else (cx, cy + start)
+        target = (cx if axis == "x" else cy) + end
+        touches.append(Touch(face, x, y, depth, axis, target, side, sign, number))
+        number += side
+    plan = TouchPlan(
+        f"Setter calibration on {machine.name}",
+        (f"Master {master_diameter:g} x {master_length:g} in the spindle, put there by hand", "Touches top, then both faces of X and Y"),
+        machine.tool_change_z_mm, feeds, tuple(touches),
+    )  # fmt: skip
+    return _within_travel(plan, machine)
+
+
+def tool_lengths(machine: Machine, tools: list[tuple[Tool, float]], trigger_plane: float, count: int) -> TouchPlan:
+    """Plan lengths of tools touched at their centre, not rotating; tools with their expected lengths.
+
+    Raises: NonnaError (no setter, or a tool does not fit the travel).
+    """
+    setter, feeds = _setter(machine), feeds_of(machine)
+    touches = []
+    for i, (tool, expected) in enumerate(tools):
+        doubt = max(tool.length_uncertainty_mm, 1.0)
+        touches.append(
+            Touch(
+                f"T{tool.number}", setter.x_mm, setter.y_mm, trigger_plane + expected + doubt + CLEARANCE_MM, "z",
+                trigger_plane + expected - doubt - setter.overtravel_mm / 2, count, 1, FIRST_RESULT + i * count, tool.number,
+            )
+        )  # fmt: skip
+    names = ", ".join(f"T{tool.number} about {length:.1f}" for tool, length in tools)
+    plan = TouchPlan(
+        f"Tool lengths on {machine.name}", (f"Tools {names}", "Touched at the centre, spindle stopped"),
+        machine.tool_change_z_mm, feeds, tuple(touches),
+    )  # fmt: skip
+    return _within_travel(plan, machine)
+
+
+def _within_travel(plan: TouchPlan, machine: Machine) -> TouchPlan:
+    limits = {"x": machine.travel_mm.x, "y": machine.travel_mm.y, "z": machine.travel_mm.z}
+    for touch in plan.touches:
+        places = {"x": [touch.x], "y": [touch.y], "z": [touch.z]}
+        places[touch.axis].append(touch.search_to)
+        for axis, values in places.items():
+            low, high = limits[axis]
+            for value in values:
+                if not low <= value <= high:
+                    raise NonnaError(
+                        "out-of-range",
+                        f"{touch.name}: {axis.upper()} {value:.1f} mm is outside the travel of {machine.name} "
+                        f"({low:g} to {high:g}).",
+                        "setter",
+                    )
+    return plan

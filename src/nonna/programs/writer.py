@@ -1,0 +1,39 @@
+"""Writes a plan as program text from a template that a shop can edit."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+import nonna
+from nonna.programs.touches import TouchPlan
+
+TEMPLATES = Path(__file__).parent / "templates"
+
+
+@dataclass(frozen=True, slots=True)
+class Settings:
+    """What a shop may set about its programs."""
+
+    modes: str = "G21 G90 G94 G17 G40 G49 G80"
+    restore: str = "G21 G90 G94"
+    settle_s: float = 0.5
+    guarded_feed: float = 1500.0
+
+
+def write(plan: TouchPlan, settings: Settings | None = None, templates: Path = TEMPLATES) -> str:
+    """Return the program's text.
+
+    Raises: jinja2.TemplateError (a shop's own template is wrong).
+    """
+    from jinja2 import Environment, FileSystemLoader, StrictUndefined
+
+    environment = Environment(loader=FileSystemLoader(templates), undefined=StrictUndefined, autoescape=False)
+    template = environment.get_template("touches.rs274.j2")
+    return template.render(
+        plan=plan,
+        settings=settings or Settings(),
+        version=nonna.__version__,
+        offset={"x": 111, "y": 112, "z": 113},
+        trip={"x": 5061, "y": 5062, "z": 5063},
+    )

@@ -1,0 +1,50 @@
+"""Where a straight move enters a box."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from nonna.programs.drive import Position
+
+
+@dataclass(frozen=True, slots=True)
+class Box:
+    """An upright box, mm."""
+
+    low: Position
+    high: Position
+
+    def grown(self, radius: float) -> Box:
+        """Return the box made wider in X and Y, so that a tool of that radius becomes a point."""
+        return Box(
+            (self.low[0] - radius, self.low[1] - radius, self.low[2]),
+            (self.high[0] + radius, self.high[1] + radius, self.high[2]),
+        )
+
+    def depth(self, p: Position) -> float:
+        """Return how far inside the nearest face a point is; negative outside."""
+        return min(min(p[i] - self.low[i], self.high[i] - p[i]) for i in range(3))
+
+
+def entry(start: Position, end: Position, box: Box) -> tuple[float, str] | None:
+    """Return how far along a move (0 to 1) it enters the box and through which face, or None.
+
+    A move that starts inside does not enter. Method: slabs, as in any text on ray tracing.
+    """
+    enter, leave, face = 0.0, 1.0, ""
+    for i, axis in enumerate("xyz"):
+        step = end[i] - start[i]
+        if step == 0.0:
+            if not box.low[i] < start[i] < box.high[i]:
+                return None
+            continue
+        near, far = (box.low[i] - start[i]) / step, (box.high[i] - start[i]) / step
+        side = f"-{axis}"
+        if near > far:
+            near, far, side = far, near, f"+{axis}"
+        if near > enter or (near == enter and not face):
+            enter, face = near, side
+        leave = min(leave, far)
+        if enter >= leave:
+            return None
+    return (enter, face) if face else None

@@ -1,0 +1,113 @@
+"""Turn what a sheet wants into a program, run it on the stand-in and give back plain readings."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from nonna.metrology.errors import NonnaError
+from nonna.programs.choose import refusal_at_centre
+from nonna.programs.touches import TouchPlan, setter_calibration, tool_lengths
+from nonna.programs.writer import write
+from nonna.shop.machine import Machine, Tool, Tools
+from nonna.standin.mill import Mill
+from nonna.standin.session import RunReport, Watch, run_program
+from nonna.standin.truth import make
+
+
+@dataclass(frozen=True, slots=True)
+class Job:
+    """One sheet's wish for the stand-in: the machine's papers, never its truth."""
+
+    procedure: str
+    machine: Machine
+    tools: tuple[Tool, ...]
+    seed: int  #: of the machine: the same seed is the same machine
+    run: int  #: of this run's scatter
+    subject: str = ""
+    variant: str = ""
+    master: Mapping[str, Any] | None = None  #: as in a readings file
+    trigger_plane_mm: float | None = None
+    counts: tuple[int, ...] = (3, 2)
+
+
+@dataclass(frozen=True, slots=True)
+class Prepared:
+    """A program ready to run, with what is in the spindle."""
+
+    job: Job
+    plan: TouchPlan
+    text: str
+    held: Tool | None
+
+
+def prepare(job: Job) -> Prepared:
+    """Plan and write the program. Raises: NonnaError (it cannot be done, with the reason)."""
+    if job.procedure not in _PLANS:
+        raise NonnaError("unknown-procedure", f"The stand-in cannot do {job.procedure} yet.", "procedure")
+    plan, held = _PLANS[job.procedure](job)
+    return Prepared(job, plan, write(plan), held)
+
+
+def run(prepared: Prepared, watch: Watch | None = None) -> RunReport:
+    """Run it on the stand-in. Raises: NonnaError (program fault, no trigger, machine stopped)."""
+    job = prepared.job
+    truth = make(job.machine, list(job.tools), job.seed, prepared.held)
+    mill = Mill(job.machine, truth, Tools(format="nonna-tools/1", tools=list(job.tools)), job.run)
+    return run_program(prepared.text, prepared.plan, mill, watch)
+
+
+def readings(job: Job, report: RunReport) -> list[dict[str, Any]]:
+    """Return the results as a readings file has them, rounded to the display of the machine."""
+    if job.procedure == "setter-calibration":
+        return [{"face": name, "position_mm": round(value, 4)} for name, value in report.results]
+    field = "value_mm" if job.procedure == "repeatability" else "position_mm"
+    return [{field: round(value, 4)} for _, value in report.results]
+
+
+def _held(job: Job) -> Tool | None:
+    """The master as a body in the spindle: truly within its certificate, nobody knows where."""
+    if not job.master or not job.master.get("length_mm"):
+        return None
+    return Tool(
+        number=999,
+        kind="master",
+        diameter_mm=job.master.get("diameter_mm") or 30.0,
+        length_mm=job.master["length_mm"],
+        length_uncertainty_mm=1.5 * job.master.get("U_length_mm", 0.0),  # a third of this is its standard deviation
+    )
+
+
+def _setter(job: Job) -> tuple[TouchPlan, Tool | None]:
+    held = _held(job)
+    long, wide = (held.length_mm or 0.0, held.diameter_mm) if held else (0.0, 0.0)
+    side = job.counts[1] if job.variant in ("", "master") and held else 0
+    return setter_calibration(job.machine, long, wide, job.counts[0], side), held
+
+
+def _repeatability(job: Job) -> tuple[TouchPlan, Tool | None]:
+    held = _held(job)
+    long, wide = (held.length_mm or 0.0, held.diameter_mm) if held else (0.0, 0.0)
+    return setter_calibration(job.machine, long, wide, job.counts[0], 0), held
+
+
+def _tool(job: Job) -> tuple[TouchPlan, Tool | None]:
+    tool = next((t for t in job.tools if f"T{t.number}" == job.subject), None)
+    if tool is None or tool.length_mm is None or job.trigger_plane_mm is None:
+        raise NonnaError(
+            "missing-field", f"{job.subject}: its length is not in the table; type an approximate one first."
+        )
+    refusal = refusal_at_centre(tool, job.machine.setter.width_x_mm if job.machine.setter else 0.0)
+    if refusal:
+        raise NonnaError(
+            "out-of-range", f"{job.subject}: {refusal} The stand-in does not do that yet; type the readings."
+        )
+    return tool_lengths(job.machine, [(tool, tool.length_mm)], job.trigger_plane_mm, job.counts[0]), None
+
+
+_PLANS: dict[str, Callable[[Job], tuple[TouchPlan, Tool | None]]] = {
+    "setter-calibration": _setter,
+    "repeatability": _repeatability,
+    "tool-length": _tool,
+}

@@ -1,0 +1,174 @@
+"""A mill that moves, triggers, warms up and remembers what it touched."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from nonna.programs.drive import Position, Trip
+from nonna.shop.machine import Machine, Tools
+from nonna.standin.contact import Box, entry
+from nonna.standin.truth import Body, Truth
+
+_NOTHING = Body(0.0, 40.0)  # the bare spindle face
+
+
+@dataclass(frozen=True, slots=True)
+class Contact:
+    """One touch."""
+
+    line: int
+    tool: int
+    position: Position
+    feed_mm_min: float
+    face: str
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """Something that must not happen on a real machine."""
+
+    code: str
+    severity: str
+    line: int
+    tool: int
+    message: str
+
+
+class Mill:
+    """A stand-in mill; implements `nonna.programs.drive.Drive`."""
+
+    def __init__(self, machine: Machine, truth: Truth, tools: Tools, run_seed: int = 0) -> None:
+        self._machine, self._truth, self._tools = machine, truth, tools
+        self._dice = np.random.default_rng([run_seed, 3])
+        travel = machine.travel_mm
+        self._position: Position = (sum(travel.x) / 2, sum(travel.y) / 2, machine.tool_change_z_mm)
+        self._clock = 0.0
+        self._tool = 0
+        self._held = truth.bodies.get(0, _NOTHING)
+        self._turning = 0
+        self.contacts: list[Contact] = []
+        self.problems: list[Problem] = []
+
+    @property
+    def position(self) -> Position:
+        """Where the gauge line is."""
+        return self._position
+
+    @property
+    def clock_s(self) -> float:
+        """Machine seconds since the start."""
+        return self._clock
+
+    def move(self, target: Position, feed_mm_min: float | None, line: int) -> None:
+        """Move straight; touching anything is a problem."""
+        self._check_travel(target, line)
+        hit = self._entered(target)
+        if hit is not None:
+            code = "rapid-contact" if feed_mm_min is None else "collision"
+            self._problem(code, line, f"the tool runs into the setter ({hit[1]})")
+        elif self._depth(target) > self._overtravel:
+            self._problem("overtravel", line, "the setter is pushed past its overtravel")
+        self._clock += self._seconds(target, feed_mm_min)
+        self._position = target
+
+    def probe(self, target: Position, feed_mm_min: float, line: int) -> Trip | None:
+        """Move until the setter triggers, with all that a real trigger has: pre-travel, scatter, lateness."""
+        self._check_travel(target, line)
+        hit = self._entered(target)
+        distance = math.dist(self._position, target)
+        if hit is None or distance == 0.0:
+            self._clock += self._seconds(target, feed_mm_min)
+            self._position = target
+            return None
+        if self._turning:
+            self._problem("spindle-running", line, "the spindle turns during a touch")
+        v = feed_mm_min / 60.0
+        jitter = float(self._dice.normal(0.0, 1.0)) * self._machine.trigger_jitter_s
+        late = (self._machine.trigger_latency_s + jitter) * v
+        scatter = float(self._dice.normal(0.0, 1.0)) * self._truth.repeatability
+        seen = hit[0] * distance + self._truth.pre_travel + late + scatter
+        brake = v * v / (2.0 * self._machine.acceleration_mm_s2.z)
+        trip, stopped = self._along(target, seen / distance), self._along(target, (seen + brake) / distance)
+        self._clock += self._seconds(stopped, feed_mm_min)
+        self.contacts.append(Contact(line, self._tool, trip, feed_mm_min, hit[1]))
+        self._position = stopped
+        if self._depth(stopped) > self._overtravel:
+            self._problem("overtravel", line, "the touch was too fast for the setter's overtravel")
+        r = self._truth.resolution
+        return Trip((round(trip[0] / r) * r, round(trip[1] / r) * r, round(trip[2] / r) * r), stopped)
+
+    def dwell(self, seconds: float, line: int) -> None:
+        """Wait."""
+        self._clock += max(0.0, seconds)
+
+    def spindle(self, direction: int, rpm: float, line: int) -> None:
+        """Turn the spindle."""
+        self._clock += 1.0 if direction != self._turning else 0.0
+        self._turning = direction if rpm else 0
+
+    def change_tool(self, number: int, line: int) -> None:
+        """Change the tool."""
+        self._clock += self._machine.tool_change_s
+        self._tool, self._turning = number, 0
+        if number not in self._truth.bodies:
+            self._problem("wrong-tool", line, f"there is no tool {number} in the changer")
+        self._held = self._truth.bodies.get(number, _NOTHING)
+
+    def tool_length(self, number: int) -> float:
+        """Return the machine table's length."""
+        try:
+            return self._tools.by_number(number).length_mm or 0.0
+        except KeyError:
+            return 0.0
+
+    @property
+    def _overtravel(self) -> float:
+        return self._machine.setter.overtravel_mm if self._machine.setter else 0.0
+
+    def _growth(self) -> float:
+        return self._truth.growth * (1.0 - math.exp(-self._clock / self._truth.growth_s))
+
+    def _box(self) -> Box:
+        """The setter as the gauge line meets it: raised by the tool's length, wider by its radius."""
+        t, tip = self._truth, self._held.length + self._growth()
+        low = (t.x - t.width_x / 2, t.y - t.width_y / 2, -1e6)
+        high = (t.x + t.width_x / 2, t.y + t.width_y / 2, t.plane + tip)
+        return Box(low, high).grown(self._held.diameter / 2)
+
+    def _entered(self, target: Position) -> tuple[float, str] | None:
+        return entry(self._position, target, self._box())
+
+    def _depth(self, at: Position) -> float:
+        return self._box().depth(at)
+
+    def _along(self, target: Position, share: float) -> Position:
+        p = self._position
+        return (p[0] + (target[0] - p[0]) * share, p[1] + (target[1] - p[1]) * share, p[2] + (target[2] - p[2]) * share)
+
+    def _seconds(self, target: Position, feed_mm_min: float | None) -> float:
+        dx, dy, dz = (abs(target[i] - self._position[i]) for i in range(3))
+        rapid, a = self._machine.rapid_mm_min, self._machine.acceleration_mm_s2
+        if feed_mm_min is None:
+            return max(_ramped(math.hypot(dx, dy), rapid.xy / 60.0, a.xy), _ramped(dz, rapid.z / 60.0, a.z))
+        return _ramped(math.hypot(dx, dy, dz), feed_mm_min / 60.0, min(a.xy, a.z))
+
+    def _check_travel(self, target: Position, line: int) -> None:
+        travel = self._machine.travel_mm
+        for axis, value, (low, high) in zip("XYZ", target, (travel.x, travel.y, travel.z), strict=True):
+            if not low - 1e-6 <= value <= high + 1e-6:
+                self._problem("out-of-travel", line, f"{axis} {value:.3f} is outside the travel")
+
+    def _problem(self, code: str, line: int, message: str) -> None:
+        self.problems.append(Problem(code, "stop", line, self._tool, message))
+
+
+def _ramped(distance: float, speed: float, acceleration: float) -> float:
+    """Time for a distance from rest to rest with a trapezoidal (or triangular) speed."""
+    if distance <= 0.0:
+        return 0.0
+    if distance < speed * speed / acceleration:
+        return 2.0 * math.sqrt(distance / acceleration)
+    return distance / speed + speed / acceleration

@@ -1,0 +1,55 @@
+"""Run a program on the stand-in mill and read its results back from the parameters, as one would by hand."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from nonna.metrology.errors import NonnaError
+from nonna.programs.blocks import Block, parse
+from nonna.programs.interpreter import run
+from nonna.programs.touches import TouchPlan
+from nonna.standin.mill import Contact, Mill, Problem
+
+Watch = Callable[[int, int, float], None]  #: block line, lines in all, machine seconds
+
+
+@dataclass(frozen=True, slots=True)
+class RunReport:
+    """What a run gave: positions by touch name, in the order touched."""
+
+    results: tuple[tuple[str, float], ...]
+    seconds: float
+    contacts: tuple[Contact, ...]
+
+
+class MachineStoppedError(NonnaError):
+    """The stand-in stopped: something happened that must not happen on a real machine."""
+
+    def __init__(self, problem: Problem) -> None:
+        super().__init__(
+            problem.code, f"The machine stopped at block {problem.line}: {problem.message}.", f"line {problem.line}"
+        )
+        self.problem = problem
+
+
+def run_program(text: str, plan: TouchPlan, mill: Mill, watch: Watch | None = None) -> RunReport:
+    """Run a program's text; results come from the parameters its header documents.
+
+    Raises: ProgramError (bad block, or no trigger), MachineStoppedError; whatever ``watch`` raises.
+    """
+    blocks = parse(text)
+
+    def progress(block: Block) -> None:
+        if mill.problems:
+            raise MachineStoppedError(mill.problems[0])
+        if watch is not None:
+            watch(block.line, len(blocks), mill.clock_s)
+
+    state = run(blocks, mill, progress)
+    if mill.problems:
+        raise MachineStoppedError(mill.problems[0])
+    results = tuple(
+        (touch.name, state.parameters[touch.first_parameter + i]) for touch in plan.touches for i in range(touch.count)
+    )
+    return RunReport(results, mill.clock_s, tuple(mill.contacts))
