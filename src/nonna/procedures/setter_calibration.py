@@ -160,14 +160,14 @@ class SetterCalibration(Procedure):
         kind = "master" if bench.variant in ("", "master") else "block"
         plane = "trigger plane"
         if result is not None and any(q.name == "trigger_plane_mm" for q in result.quantities):
-            plane = f"trigger plane Z {length(result.quantity('trigger_plane_mm').value, Units.MM)}"
-        title = {"master": "Master over the setter", "block": "Block under the spindle face"}[kind]
+            plane = f"Z {length(result.quantity('trigger_plane_mm').value, Units.MM, unit=False)}"
+        title = {"master": "Master over the setter, its length at 20 °C", "block": "Block under the spindle face"}[kind]
         if long == 0.0:
             title = "Spindle face over the setter"
         return over_setter(
             title, kind, float(master.get("diameter_mm") or (30.0 if kind == "block" else 16.0)), long,
             pad=bench.pad_width, gap=0.0 if readings else 12.0, plane=plane,
-            length_words=f"{long:.4f} mm at 20 °C",
+            length_words=f"{long:.4f} mm",
         )  # fmt: skip
 
 

@@ -13,6 +13,7 @@ from nonna.metrology.coverage import Source, coverage_factor
 from nonna.metrology.decision import Rule, Verdict
 from nonna.metrology.uncertain import BudgetRow, Estimate
 from nonna.metrology.words import Text
+from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
 
 FORMAT = "nonna-record/1"
@@ -52,7 +53,7 @@ def measurement(
 ) -> dict[str, Any]:
     """Return the body of a measurement record, all but its place in the chain."""
     result = evaluation.to_document()
-    main = next((q for q in evaluation.quantities if q.estimate is not None), evaluation.quantities[0])
+    main = _main(evaluation)
     return _common(signature, "measurement", evaluation.procedure) | {
         "verdict": evaluation.verdict.value,
         "title": evidence.title or evaluation.procedure,
@@ -72,6 +73,13 @@ def measurement(
         "bench": dict(evidence.bench),
         "note": "",
     }
+
+
+def _main(evaluation: Evaluation) -> Quantity:
+    """The result a record is looked up and charted by: the procedure's main one, where it was found."""
+    names = [q.name for q in evaluation.quantities]
+    wanted = [name for name in procedure(evaluation.procedure).main if name in names]
+    return evaluation.quantity(wanted[0] if wanted else names[0])
 
 
 def recalled(body: Mapping[str, Any]) -> Evaluation:

@@ -5,7 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Literal, TypeAlias
 
-Ink = Literal["ink", "muted", "faint", "accent", "due", "bad", "steel", "steel-dark", "pad", "master", "paper", "wash"]
+Ink = Literal[
+    "ink", "muted", "faint", "accent", "due", "bad", "steel", "steel-dark", "pad", "master", "paper", "wash", "ghost"
+]
 Point: TypeAlias = tuple[float, float]
 Anchor = Literal["left", "centre", "right"]
 

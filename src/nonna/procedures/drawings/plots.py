@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from datetime import datetime
+from itertools import pairwise
 
 from nonna.metrology.words import Units, small
 from nonna.procedures.drawings.figure import Circle, Figure, Label, Line, Stroke, box
@@ -44,3 +46,39 @@ def run_chart(
             strokes.append(Label(place(i, d), str(i + 1), "bad", 13, True, dy=-12))
     note = f"height stretched: the full height is {small(2 * largest, Units.MM)}"
     return Figure(title, (-4, -8, 104, 64), tuple(strokes), note)
+
+
+def history_chart(
+    title: str, points: Sequence[tuple[float, float, float]], events: Sequence[float], chosen: float
+) -> Figure:
+    """Draw a calibrated value over time with its doubt; events stand as dashed strokes.
+
+    Parameters: points, (seconds since 1970, value mm, U mm) oldest first; events and chosen, seconds.
+    """
+    strokes: list[Stroke] = [box(0, 0, 100, 60, "paper", None)]
+    first = min([p[0] for p in points] + [chosen])
+    last = max([p[0] for p in points] + [t for t in events if t >= first])
+    middle = (max(p[1] for p in points) + min(p[1] for p in points)) / 2
+    reach = max(max(abs(p[1] - middle) + p[2] for p in points), 1e-4) * 1.15
+
+    def x(t: float) -> float:
+        return 6 + 88 * ((t - first) / (last - first) if last > first else 0.5)
+
+    def y(v: float) -> float:
+        return 30 + (v - middle) / reach * 28
+
+    for at in events:
+        if first <= at <= last:
+            strokes.append(Line((x(at), 2), (x(at), 58), "bad", 1.5, dashed=True))
+    for (t0, v0, _), (t1, v1, _) in pairwise(points):
+        strokes.append(Line((x(t0), y(v0)), (x(t1), y(v1)), "faint", 1.5))
+    for t, v, u in points:
+        strokes.append(Line((x(t), y(v - u)), (x(t), y(v + u)), "accent", 2.0))
+        strokes.append(
+            Circle((x(t), y(v)), 6 if t == chosen else 4, "accent" if t == chosen else "paper", "accent", 2.0, dot=True)
+        )
+    for t, anchor in ((first, "left"), (last, "right")):
+        words = f"{datetime.fromtimestamp(t):%d %b %Y}"
+        strokes.append(Label((x(t), 0), words, "muted", 13, False, anchor, 0, 18))  # type: ignore[arg-type]
+    note = f"full height {small(2 * reach, Units.MM)}; dashed: an event"
+    return Figure(title, (-2, -8, 102, 62), tuple(strokes), note)

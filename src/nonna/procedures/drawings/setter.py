@@ -64,13 +64,13 @@ def tool_outline(kind: str, diameter: float, length: float, tip: Point) -> list[
         Polygon(((x - 17, neck), (x + 17, neck), (x + 25, y + length), (x - 25, y + length)), "steel", "muted")
     ]
     body: tuple[Point, ...]
-    fill: Ink = "paper"
+    fill: Ink = "steel"
     if kind in ("drill", "spot-drill"):
         point = r * 0.6
         body = ((x, y), (x + r, y + point), (x + r, neck), (x - r, neck), (x - r, y + point))
     elif kind == "ball-mill":
         arc = tuple((x + r * c, y + r - r * s) for c, s in _QUARTERS)
-        body = (*arc, (x - r, neck), (x + r, neck))
+        body = (*arc, (x + r, neck), (x - r, neck))
     elif kind == "face-mill":
         top = y + 26.0
         body = (
@@ -78,13 +78,22 @@ def tool_outline(kind: str, diameter: float, length: float, tip: Point) -> list[
             (x + r - 2, y), (x + r, y + 6), (x + r, top), (x + shank, top), (x + shank, neck),
             (x - shank, neck), (x - shank, top), (x - r, top), (x - r, y + 6),
         )  # fmt: skip
+    elif kind in ("slitting-saw", "t-slot"):
+        thick = y + (4.0 if kind == "slitting-saw" else 10.0)
+        body = (
+            (x - r, y), (x + r, y), (x + r, thick), (x + shank, thick), (x + shank, neck),
+            (x - shank, neck), (x - shank, thick), (x - r, thick),
+        )  # fmt: skip
     elif kind == "chamfer-mill":
         body = ((x, y), (x + r, y + r), (x + r, neck), (x - r, neck), (x - r, y + r))
     else:
         body = ((x - r, y), (x + r, y), (x + r, neck), (x - r, neck))
     if kind == "master":
         fill = "master"
-    return [*holder, Polygon(body, fill, "ink")]
+    thread: list[Stroke] = []
+    if kind == "tap":
+        thread = [Line((x - r, y + h), (x + r, y + h + 3), "ink", 1.0) for h in range(3, int(neck - y) // 2, 4)]
+    return [*holder, Polygon(body, fill, "ink"), *thread]
 
 
 _QUARTERS = tuple(

@@ -1,0 +1,87 @@
+"""Opens the desk."""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+from pathlib import Path
+
+from nonna.metrology.errors import NonnaError
+from nonna.shop.folder import ShopFolder
+
+
+def has_display() -> bool:
+    """Say whether a window could be shown."""
+    if os.environ.get("QT_QPA_PLATFORM"):
+        return True
+    return bool(os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")) or sys.platform == "darwin"
+
+
+def open_desk(*, demo: bool, shop: Path | None, tour: Path | None) -> int:
+    """Open the window on a shop, or run the tour where there is no display.
+
+    Raises: NonnaError (no shop there, or nothing to show it on).
+    """
+    if not has_display():
+        if tour is None:
+            raise NonnaError(
+                "unreadable",
+                "There is no display to open the desk on. The commands work without: nonna --help",
+                "DISPLAY",
+            )
+        print("There is no display, so the desk shows itself offscreen: a guided tour through the main job.")
+        os.environ["QT_QPA_PLATFORM"] = "offscreen"
+        from nonna.desk.tour import run
+
+        return run(tour)
+    folder = _folder(demo, shop)
+    from PySide6.QtWidgets import QApplication
+
+    from nonna.desk.look import style
+    from nonna.desk.look.palette import DARK, LIGHT
+    from nonna.desk.settings import DeskSettings
+    from nonna.desk.window import DeskWindow
+    from nonna.shop.places import settings_file
+
+    app = QApplication.instance() or QApplication([sys.argv[0]])
+    if not isinstance(app, QApplication):
+        raise TypeError("a Qt application without windows is running already")
+    app.setApplicationName("Nonna")
+    app.setDesktopFileName("nonna")
+    settings = DeskSettings(settings_file())
+    style.load_fonts()
+    style.apply(app, DARK if settings.dark else LIGHT)
+    _set_icon(app)
+    window = DeskWindow(folder, settings)
+    window.show()
+    return int(app.exec())
+
+
+def _folder(demo: bool, shop: Path | None) -> ShopFolder:
+    from nonna.shop.places import default_shop
+
+    if demo:
+        from nonna.records.practice import make
+
+        place = Path(tempfile.mkdtemp(prefix="nonna-demo-"))
+        folder = make(place)
+        print(f"The demo shop is a copy; spoil it freely: {place}")
+        return folder
+    root = shop or default_shop()
+    if not (root / "shop.json").is_file():
+        raise NonnaError(
+            "unreadable",
+            f"There is no shop in {root.name!r} (no shop.json). See it with the demo shop: nonna --demo; "
+            "docs/shop.md tells what a shop folder holds.",
+            "shop",
+        )
+    return ShopFolder(root)
+
+
+def _set_icon(app: object) -> None:
+    from PySide6.QtGui import QIcon, QPixmap
+    from PySide6.QtWidgets import QApplication
+
+    if isinstance(app, QApplication):
+        app.setWindowIcon(QIcon(QPixmap(str(Path(__file__).parent / "look" / "nonna.png"))))

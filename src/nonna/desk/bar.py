@@ -1,0 +1,82 @@
+"""The bar on top and the rail on the left."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from nonna.desk.commands import Do
+from nonna.desk.state import ShopState
+from nonna.desk.widgets import button, label
+from nonna.metrology.words import Units
+
+PLACES = ((Do.LOOP, "Loop", "F2"), (Do.TOOLS, "Tools", "F3"), (Do.BOOK, "Book", "F4"))
+
+
+class Bar(QWidget):
+    """Which machine, how warm, which unit, who signs."""
+
+    asked = Signal(str)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("bar")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedHeight(56)
+        brand, self._machine, self._kind = label("Nonna"), label(), label()
+        brand.setProperty("brand", True)
+        self._machine.setProperty("strong", True)
+        self._kind.setProperty("quiet", True)
+        self._climate = label()
+        self._units = button("", lambda: self.asked.emit(Do.UNITS), self.tr("Millimetres or inches"), focus=False)
+        self._operator = button("", lambda: self.asked.emit(Do.OPERATOR), self.tr("Who signs"), focus=False)
+        find = button(self.tr("Find  Ctrl K"), lambda: self.asked.emit(Do.FIND), self.tr("Find a command"), focus=False)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(24, 0, 20, 0)
+        row.setSpacing(14)
+        row.addWidget(brand)
+        row.addSpacing(10)
+        row.addWidget(self._machine)
+        row.addWidget(self._kind)
+        row.addStretch()
+        for widget in (self._climate, self._units, self._operator, find):
+            row.addWidget(widget)
+
+    def show_state(self, state: ShopState, units: Units, operator: str) -> None:
+        """Show the machine and the settings."""
+        self._machine.setText(state.machine)
+        self._kind.setText(f"{state.machine_kind} · {state.shop}")
+        self._climate.setText(f"{state.temperature[0]:g} °C ± {2 * state.temperature[1]:g}")
+        self._units.setText(f"{units.value}  F5")
+        self._operator.setText(operator)
+
+
+class Rail(QWidget):
+    """The three places."""
+
+    asked = Signal(str)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("rail")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedWidth(88)
+        self._group = QButtonGroup(self)
+        self._buttons: dict[str, QPushButton] = {}
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 14, 4, 14)
+        column.setSpacing(10)
+        for do, words, key in PLACES:
+            made = button(f"{words}\n{key}", partial(self.asked.emit, do), words, focus=False)
+            made.setProperty("rail", True)
+            made.setCheckable(True)
+            self._group.addButton(made)
+            self._buttons[do] = made
+            column.addWidget(made)
+        column.addStretch()
+
+    def show_place(self, place: str) -> None:
+        """Mark where we are."""
+        self._buttons[place].setChecked(True)

@@ -1,0 +1,1 @@
+"""The Book: records, certificates, history."""

@@ -1,0 +1,104 @@
+"""Records as an item model, newest first, filtered by a few letters."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
+from PySide6.QtGui import QColor
+
+from nonna.desk.look.style import current, font
+from nonna.metrology.words import Units, length, small
+from nonna.shop.events import BY_NAME
+from nonna.shop.history import Entry
+
+Index = QModelIndex | QPersistentModelIndex
+HEADERS = ("No.", "When", "What", "On", "Result", "Verdict", "Signed")
+TITLES = {"setter-calibration": "Setter calibration", "tool-length": "Tool length", "repeatability": "Repeatability"}
+
+
+def title(entry: Entry) -> str:
+    """Return what a record is, in words."""
+    if entry.kind == "event":
+        return BY_NAME[entry.name].words if entry.name in BY_NAME else entry.name
+    if entry.kind == "withdrawal":
+        return f"Record {entry.refers_to} taken back"
+    return TITLES.get(entry.name, entry.name)
+
+
+class BookModel(QAbstractTableModel):
+    """Adapts ledger entries."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._all: tuple[Entry, ...] = ()
+        self._shown: tuple[Entry, ...] = ()
+        self._units = Units.MM
+        self._filter = ""
+
+    def show_entries(self, entries: tuple[Entry, ...], units: Units) -> None:
+        """Take the ledger's entries."""
+        self._all, self._units = entries, units
+        self.filter(self._filter)
+
+    def filter(self, text: str) -> None:
+        """Keep the entries that hold every word typed."""
+        self._filter = text
+        wanted = text.lower().split()
+        self.beginResetModel()
+        self._shown = tuple(e for e in reversed(self._all) if all(w in _searched(e) for w in wanted))
+        self.endResetModel()
+
+    def entry(self, row: int) -> Entry:
+        """Return the entry of a row."""
+        return self._shown[row]
+
+    def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
+        """How many records."""
+        return 0 if parent.isValid() else len(self._shown)
+
+    def columnCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
+        """How many columns."""
+        return len(HEADERS)
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        """Column names."""
+        if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole:
+            return HEADERS[section]
+        return None
+
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        """Words and colours of a cell."""
+        entry, column = self._shown[index.row()], index.column()
+        if role == Qt.ItemDataRole.DisplayRole:
+            return (
+                str(entry.number), f"{entry.signed_at:%d %b %H:%M}", title(entry), entry.subject, self._result(entry),
+                entry.verdict if entry.kind == "measurement" and entry.verdict != "none" else "", entry.operator,
+            )[column]  # fmt: skip
+        if role == Qt.ItemDataRole.ForegroundRole:
+            palette = current()
+            if column == 5:
+                return QColor(
+                    {"pass": palette.accent, "fail": palette.bad, "undecided": palette.due}.get(
+                        entry.verdict, palette.ink
+                    )
+                )
+            if entry.kind == "event":
+                return QColor(palette.bad)
+            if column in (0, 1, 6):
+                return QColor(palette.muted)
+        if role == Qt.ItemDataRole.FontRole and column in (2, 5):
+            return font(15, bold=True)
+        return None
+
+    def _result(self, entry: Entry) -> str:
+        if entry.kind != "measurement" or entry.value_mm is None:
+            return ""
+        if entry.name == "repeatability":
+            return f"2 s {small(entry.value_mm, self._units)}"
+        doubt = f" ± {small(entry.expanded_mm, self._units)}" if entry.expanded_mm else ""
+        return f"{length(entry.value_mm, self._units, unit=False)}{doubt}"
+
+
+def _searched(entry: Entry) -> str:
+    return f"{entry.number} {title(entry)} {entry.subject} {entry.operator} {entry.verdict} {entry.note}".lower()

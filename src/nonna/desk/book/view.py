@@ -1,0 +1,193 @@
+"""The Book view: records on the left; the one chosen, its history and its certificate on the right."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QItemSelectionModel, Qt, Signal
+from PySide6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QHeaderView, QLineEdit, QTableView, QVBoxLayout, QWidget
+
+from nonna.desk.book.model import BookModel, title
+from nonna.desk.figure_view import FigureView
+from nonna.desk.state import ShopState
+from nonna.desk.widgets import button, card, label, set_property
+from nonna.metrology.words import Units, length, small
+from nonna.procedures.drawings.figure import Figure
+from nonna.procedures.drawings.plots import history_chart
+from nonna.shop.history import Entry
+
+
+class BookView(QWidget):
+    """Lists every record; nothing here changes one."""
+
+    certificate_asked = Signal(int, object)  #: record number, Path
+    withdrawal_asked = Signal(int)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("page")
+        self._units = Units.MM
+        self._entries: tuple[Entry, ...] = ()
+        self._standing: frozenset[int] = frozenset()
+        self._about = label("", "quiet")
+        self.search = QLineEdit()
+        self.search.setPlaceholderText(self.tr("Find in the book"))
+        self.search.setAccessibleName(self.tr("Find in the book"))
+        self.search.setFixedWidth(240)
+        self.model = BookModel()
+        self.table = QTableView()
+        self._dress_table()
+        self._what, self._signed = label("", "title", wrap=True), label("", "quiet", wrap=True)
+        self._value, self._doubt = label("", "figure"), label("", "doubt")
+        self._note = label("", "", wrap=True)
+        self._history = FigureView()
+        self._history.setFixedHeight(270)
+        self._certificate = button(
+            self.tr("Certificate   Ctrl+P"), self.ask_where, self.tr("Write the certificate"), main=True
+        )
+        self._withdraw = button(self.tr("Take this record back…"), self._on_withdraw)
+        self._said_frame, inside = card(tone="plain", margins=(14, 10, 14, 10))
+        self._said = label("", wrap=True)
+        inside.addWidget(self._said)
+        self._arrange()
+        self.search.textChanged.connect(self._on_search)
+        self.table.selectionModel().currentRowChanged.connect(lambda *_: self._show_entry())
+
+    def _dress_table(self) -> None:
+        t = self.table
+        t.setModel(self.model)
+        t.setAccessibleName(self.tr("Records"))
+        t.setSelectionBehavior(QTableView.SelectionBehavior.SelectRows)
+        t.setSelectionMode(QTableView.SelectionMode.SingleSelection)
+        t.setShowGrid(False)
+        t.setFrameShape(QFrame.Shape.NoFrame)
+        t.verticalHeader().hide()
+        t.verticalHeader().setDefaultSectionSize(38)
+        t.horizontalHeader().setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
+
+    def _arrange(self) -> None:
+        head = QHBoxLayout()
+        head.addWidget(label(self.tr("Book"), "headline"))
+        head.addSpacing(12)
+        head.addWidget(self._about)
+        head.addStretch()
+        head.addWidget(self.search)
+        left, column = card(margins=(8, 8, 8, 8))
+        column.addWidget(self.table)
+        right, stack = card(margins=(18, 14, 18, 14))
+        right.setFixedWidth(360)
+        stack.addWidget(self._what)
+        stack.addWidget(self._signed)
+        row = QHBoxLayout()
+        row.addWidget(self._value)
+        row.addStretch()
+        row.addWidget(self._doubt, 0, Qt.AlignmentFlag.AlignBottom)
+        stack.addLayout(row)
+        stack.addWidget(self._note)
+        stack.addWidget(self._history)
+        stack.addStretch(1)
+        for widget in (self._said_frame, self._certificate, self._withdraw):
+            stack.addWidget(widget)
+        body = QHBoxLayout()
+        body.setSpacing(12)
+        body.addWidget(left, 1)
+        body.addWidget(right)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(24, 16, 20, 16)
+        outer.setSpacing(10)
+        outer.addLayout(head)
+        outer.addLayout(body, 1)
+
+    def show_state(self, state: ShopState, units: Units) -> None:
+        """Show every record of a shop."""
+        newest_changed = state.entries != self._entries
+        self._units, self._entries = units, state.entries
+        self._standing = frozenset(e.number for e in state.standing)
+        chosen = self.table.currentIndex().row()
+        self.model.show_entries(state.entries, units)
+        self._about.setText(f"{len(state.entries)} records, never changed, only added to")
+        header = self.table.horizontalHeader()
+        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        header.setSectionResizeMode(4, QHeaderView.ResizeMode.Stretch)
+        self._select(0 if newest_changed else max(0, chosen))
+        self.say("", "plain")
+
+    def current_entry(self) -> Entry | None:
+        """Return the record under the cursor."""
+        index = self.table.currentIndex()
+        return self.model.entry(index.row()) if index.isValid() else None
+
+    def ask_where(self) -> None:
+        """Ask where the certificate goes."""
+        entry = self.current_entry()
+        if entry is None or entry.kind != "measurement":
+            self.say(self.tr("Choose a measurement; an event has no certificate."), "due")
+            return
+        dialog = QFileDialog(self, self.tr("Write the certificate"), f"certificate-{entry.number}.pdf", "PDF (*.pdf)")
+        dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
+        dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
+        dialog.setDefaultSuffix("pdf")
+        dialog.fileSelected.connect(lambda name: self.certificate_asked.emit(entry.number, Path(name)))
+        dialog.open()
+
+    def say(self, words: str, tone: str) -> None:
+        """Say how a certificate or a withdrawal went."""
+        self._said.setText(words)
+        self._said_frame.setVisible(bool(words))
+        set_property(self._said_frame, "tone", tone)
+
+    def _on_search(self, text: str) -> None:
+        self.model.filter(text)
+        self._select(0)
+
+    def _select(self, row: int) -> None:
+        if self.model.rowCount():
+            flags = QItemSelectionModel.SelectionFlag.ClearAndSelect | QItemSelectionModel.SelectionFlag.Rows
+            self.table.selectionModel().setCurrentIndex(self.model.index(min(row, self.model.rowCount() - 1), 0), flags)
+        self._show_entry()
+
+    def _on_withdraw(self) -> None:
+        entry = self.current_entry()
+        if entry is not None:
+            self.withdrawal_asked.emit(entry.number)
+
+    def _show_entry(self) -> None:
+        entry = self.current_entry()
+        measured = entry is not None and entry.kind == "measurement"
+        self._certificate.setEnabled(measured)
+        self._withdraw.setEnabled(entry is not None and entry.number in self._standing)
+        if entry is None:
+            self._what.setText(self.tr("Nothing found") if self.search.text() else self.tr("The book is empty"))
+            words = (
+                self.tr("Try fewer letters.") if self.search.text() else self.tr("The first record signed stands here.")
+            )
+            self._signed.setText(words)
+            for widget in (self._value, self._doubt, self._note):
+                widget.setText("")
+            self._history.show_figure(None)
+            return
+        self._what.setText(f"{title(entry)} · {entry.subject}" if entry.subject else title(entry))
+        self._signed.setText(f"Record {entry.number}, {entry.operator}, {entry.signed_at:%d %b %Y %H:%M}")
+        u = self._units
+        self._value.setText("" if entry.value_mm is None else _main_value(entry, u))
+        self._doubt.setText(
+            f"± {small(entry.expanded_mm, u)}" if entry.expanded_mm and entry.name != "repeatability" else ""
+        )
+        taken_back = measured and entry.number not in self._standing
+        self._note.setText(self.tr("Taken back: it no longer counts.") if taken_back else entry.note)
+        self._history.show_figure(self._chart(entry) if measured else None)
+
+    def _chart(self, entry: Entry) -> Figure:
+        same = [
+            e for e in self._entries
+            if e.kind == "measurement" and (e.name, e.subject) == (entry.name, entry.subject) and e.value_mm is not None
+        ]  # fmt: skip
+        events = [e.signed_at.timestamp() for e in self._entries if e.kind == "event"]
+        points = [(e.signed_at.timestamp(), e.value_mm or 0.0, e.expanded_mm or 0.0) for e in same]
+        return history_chart(self.tr("History of this value"), points, events, entry.signed_at.timestamp())
+
+
+def _main_value(entry: Entry, units: Units) -> str:
+    if entry.name == "repeatability":
+        return f"2 s {small(entry.value_mm or 0.0, units)}"
+    return length(entry.value_mm or 0.0, units)

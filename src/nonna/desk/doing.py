@@ -1,0 +1,186 @@
+"""What each command does to the window."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtWidgets import QFileDialog
+
+from nonna.desk.commands import COMMANDS, Do
+from nonna.desk.finder import Choice, Finder
+from nonna.desk.note import NoteDialog
+from nonna.desk.work import Work
+from nonna.metrology.errors import NonnaError
+from nonna.shop.events import BY_NAME, EVENTS
+from nonna.shop.folder import ShopFolder
+
+if TYPE_CHECKING:
+    from nonna.desk.window import DeskWindow
+    from nonna.records.entry_body import Signature
+
+_EVENT, _OPERATOR = "event:", "operator:"
+
+
+def carry_out(window: DeskWindow, do: Do) -> None:
+    """Carry out a command on the window."""
+    actions: dict[Do, Callable[[], None]] = {
+        Do.LOOP: lambda: window.go(Do.LOOP), Do.TOOLS: lambda: window.go(Do.TOOLS), Do.BOOK: lambda: window.go(Do.BOOK),
+        Do.UNITS: window.show_units, Do.THEME: window.show_theme, Do.FIND: lambda: find(window),
+        Do.OPERATOR: lambda: choose_operator(window), Do.OPEN_SHOP: lambda: choose_shop(window),
+        Do.CERTIFICATE: lambda: _certificate(window), Do.WRITE_TABLE: lambda: _write_table(window),
+        Do.VERIFY: lambda: verify(window), Do.BACK: lambda: _back(window), Do.QUIT: lambda: _quit(window),
+    }  # fmt: skip
+    if do in actions:
+        actions[do]()
+        return
+    if window.sheet is None:
+        window.tell("That needs an open sheet. Enter on the loop starts the next job.", "plain")
+        return
+    sheet = window.sheet
+    {
+        Do.UNDO: sheet.controller.undo, Do.STANDIN: sheet.controller.run_standin, Do.FILE: sheet.choose_file,
+        Do.SETUP: sheet.toggle_setup, Do.STRIKE: sheet.strike_last,
+    }[do]()  # fmt: skip
+
+
+def find(window: DeskWindow) -> None:
+    """Open the palette: commands, events to log, who signs."""
+    choices = [Choice(c.do, c.words, c.keys) for c in COMMANDS if c.do is not Do.FIND]
+    choices += [Choice(_EVENT + e.name, f"Log: {e.words.lower()}") for e in EVENTS]
+    _open_finder(window, choices)
+
+
+def choose_operator(window: DeskWindow) -> None:
+    """Ask who signs from now on."""
+    names = window.state.operators if window.state else ()
+    _open_finder(window, [Choice(_OPERATOR + name, f"Sign as {name}") for name in names], "Who signs from now on?")
+
+
+def choose_shop(window: DeskWindow) -> None:
+    """Ask for another shop folder."""
+    dialog = QFileDialog(window, "Shop folder")
+    dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
+    dialog.setFileMode(QFileDialog.FileMode.Directory)
+    dialog.fileSelected.connect(lambda name: open_shop(window, Path(name)))
+    dialog.open()
+
+
+def open_shop(window: DeskWindow, path: Path) -> None:
+    """Open another shop in this window; a folder without a shop is refused in words."""
+    from nonna.desk.state import read_state
+    from nonna.records.opening import Site
+
+    folder = ShopFolder(path)
+    try:
+        read_state(folder)
+        site = Site.load(folder)
+    except NonnaError as error:
+        window.tell(f"{path.name} is not opened: {error.message}", "bad")
+        return
+    window.folder, window.site = folder, site
+    window.tell("", "plain")
+    window.refresh()
+    window.go(Do.LOOP)
+
+
+def log_event(window: DeskWindow, name: str, note: str, subject: str = "Setter") -> None:
+    """Sign an event into the book; the loop follows."""
+    from nonna.records.entry_body import event
+
+    _sign(window, lambda signature: event(name, signature, note), subject)
+
+
+def withdraw(window: DeskWindow, number: int) -> None:
+    """Ask why a record is taken back, then sign that."""
+    from nonna.records.entry_body import withdrawal
+
+    dialog = NoteDialog(f"Take back record {number}: why?", "what was wrong with it", window)
+    dialog.given.connect(lambda note: _sign(window, lambda s: withdrawal(number, s, note), ""))
+    dialog.open()
+
+
+def verify(window: DeskWindow) -> None:
+    """Check the chain of records in the background."""
+    folder = window.folder
+
+    def check(_: Work) -> tuple[str, str]:
+        from nonna.records.ledger import Ledger
+
+        found = Ledger(folder.ledger).verify()
+        if found.sound:
+            return f"The chain of all {found.count} records is sound.", "good"
+        return f"Record {found.first_damaged} is damaged: {found.reason}. Keep the file and fetch a copy.", "bad"
+
+    work = Work(check, window)
+    work.done.connect(lambda answer: window.tell(*answer))
+    work.failed.connect(lambda error: window.tell(error.message, "bad"))
+    work.start()
+
+
+def _sign(window: DeskWindow, make: Callable[[Signature], dict[str, Any]], subject: str) -> None:
+    from nonna.records.entry_body import Signature
+    from nonna.records.ledger import Ledger
+
+    state, site = window.state, window.site
+    if state is None or site is None:
+        window.tell("One moment, the rest is still loading…", "plain")
+        return
+    signature = Signature(window.operator, state.machine, subject, state.shop, site.shop.invented)
+    try:
+        ledger = Ledger(window.folder.ledger)
+        try:
+            receipt = ledger.sign(make(signature))
+        finally:
+            ledger.close()
+    except NonnaError as error:
+        window.tell(error.message, "bad")
+        return
+    window.refresh()
+    window.tell(f"Signed as record {receipt.number}.", "good")
+
+
+def _open_finder(window: DeskWindow, choices: list[Choice], hint: str = "") -> None:
+    finder = Finder(choices, window, hint)
+    finder.chosen.connect(lambda key: _chosen(window, key))
+    finder.open()
+
+
+def _chosen(window: DeskWindow, key: str) -> None:
+    if key.startswith(_OPERATOR):
+        window.settings.operator = key.removeprefix(_OPERATOR)
+        window.refresh()
+        if window.sheet is not None and window.sheet.controller.receipt is None:
+            window.sheet.controller.operator = window.operator
+    elif key.startswith(_EVENT):
+        name = key.removeprefix(_EVENT)
+        dialog = NoteDialog(f"{BY_NAME[name].words}: what happened?", "a few words for the book", window)
+        dialog.given.connect(lambda note: log_event(window, name, note))
+        dialog.open()
+    else:
+        carry_out(window, Do(key))
+
+
+def _certificate(window: DeskWindow) -> None:
+    window.go(Do.BOOK)
+    window.book.ask_where()
+
+
+def _write_table(window: DeskWindow) -> None:
+    window.go(Do.TOOLS)
+    window.tools.ask_where()
+
+
+def _back(window: DeskWindow) -> None:
+    window.tell("", "plain")
+    if window.sheet is None:
+        window.go(Do.LOOP)
+    elif window.sheet.isVisible():
+        window.sheet.back()
+    else:
+        window.show_sheet()
+
+
+def _quit(window: DeskWindow) -> None:
+    window.close()

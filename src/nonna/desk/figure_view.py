@@ -1,0 +1,130 @@
+"""Paints a figure, fitted into the room there is."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from nonna.desk.look.palette import Palette
+from nonna.desk.look.style import current, font
+from nonna.procedures.drawings.figure import Circle, Figure, Ink, Label, Line, Point, Polygon, Span
+
+PADDING = 14
+CAPTION = 24
+
+
+class FigureView(QWidget):
+    """Shows one figure with its title and what is to be said about its scale."""
+
+    def __init__(self, parent: QWidget | None = None, *, captions: bool = True) -> None:
+        super().__init__(parent)
+        self._figure: Figure | None = None
+        self._captions = captions
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAccessibleName(self.tr("Drawing"))
+
+    def show_figure(self, figure: Figure | None) -> None:
+        """Show a figure; None clears."""
+        if figure != self._figure:
+            self._figure = figure
+            self.setAccessibleName(figure.title if figure else self.tr("Drawing"))
+            self.setAccessibleDescription(figure.scale_note if figure else "")
+            self.update()
+
+    def sizeHint(self) -> QSize:
+        """Enough for a drawing to be read."""
+        return QSize(420, 380)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Paint strokes in the current theme."""
+        if self._figure is None:
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        palette = current()
+        area = QRectF(self.rect())
+        if self._captions:
+            area.adjust(PADDING, PADDING, -PADDING, -PADDING)
+            _words(painter, area.topLeft() + QPointF(0, 14), self._figure.title, palette.ink_colour("muted"), 14)
+            painter.setPen(palette.ink_colour("muted"))
+            painter.setFont(font(13))
+            painter.drawText(area, Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignLeft, self._figure.scale_note)
+            area.adjust(0, CAPTION, 0, -CAPTION)
+        FigurePainter(painter, palette).paint(self._figure, area)
+        painter.end()
+
+
+class FigurePainter:
+    """Maps a figure's window onto a rectangle and paints its strokes."""
+
+    def __init__(self, painter: QPainter, palette: Palette) -> None:
+        self._painter, self._palette = painter, palette
+        self._scale, self._dx, self._dy = 1.0, 0.0, 0.0
+
+    def paint(self, figure: Figure, area: QRectF) -> None:
+        """Paint the figure into the area, keeping its proportions."""
+        x0, y0, x1, y1 = figure.window
+        self._scale = min(area.width() / (x1 - x0), area.height() / (y1 - y0))
+        self._dx = area.center().x() - self._scale * (x0 + x1) / 2
+        self._dy = area.center().y() + self._scale * (y0 + y1) / 2
+        for stroke in figure.strokes:
+            if isinstance(stroke, Line):
+                self._painter.setPen(self._pen(stroke.ink, stroke.width, stroke.dashed))
+                self._painter.drawLine(self._at(stroke.start), self._at(stroke.end))
+            elif isinstance(stroke, Polygon):
+                self._fill(stroke.fill, stroke.ink, stroke.width)
+                self._painter.drawPolygon(QPolygonF([self._at(p) for p in stroke.points]))
+            elif isinstance(stroke, Circle):
+                self._fill(stroke.fill, stroke.ink, stroke.width)
+                radius = stroke.radius if stroke.dot else stroke.radius * self._scale
+                self._painter.drawEllipse(self._at(stroke.centre), radius, radius)
+            elif isinstance(stroke, Label):
+                self._label(stroke)
+            elif isinstance(stroke, Span):
+                self._span(stroke)
+
+    def _at(self, point: Point) -> QPointF:
+        return QPointF(self._dx + self._scale * point[0], self._dy - self._scale * point[1])
+
+    def _pen(self, ink: Ink, width: float, dashed: bool = False) -> QPen:
+        pen = QPen(self._palette.ink_colour(ink), width)
+        if dashed:
+            pen.setDashPattern([5, 4])
+        return pen
+
+    def _fill(self, fill: Ink | None, ink: Ink | None, width: float) -> None:
+        self._painter.setBrush(self._palette.ink_colour(fill) if fill else Qt.BrushStyle.NoBrush)
+        self._painter.setPen(self._pen(ink, width) if ink else Qt.PenStyle.NoPen)
+
+    def _label(self, label: Label) -> None:
+        at = self._at(label.at) + QPointF(label.dx, label.dy)
+        colour = self._palette.ink_colour(label.ink)
+        _words(self._painter, at, label.words, colour, label.size, label.bold, label.anchor)
+
+    def _span(self, span: Span) -> None:
+        a, b = self._at(span.start), self._at(span.end)
+        self._painter.setPen(self._pen(span.ink, 1.5))
+        self._painter.drawLine(a, b)
+        tick = QPointF(5, 0) if abs(a.x() - b.x()) < abs(a.y() - b.y()) else QPointF(0, 5)
+        for end in (a, b):
+            self._painter.drawLine(end - tick, end + tick)
+        _words(
+            self._painter,
+            (a + b) / 2 + QPointF(9, 5),
+            span.words,
+            self._palette.ink_colour(span.ink),
+            15,
+            True,
+            span.anchor,
+        )
+
+
+def _words(
+    painter: QPainter, at: QPointF, words: str, colour: QColor, pixels: int, bold: bool = False, anchor: str = "left"
+) -> None:
+    painter.setFont(font(pixels, bold=bold))
+    painter.setPen(colour)
+    width = painter.fontMetrics().horizontalAdvance(words)
+    shift = {"left": 0.0, "centre": width / 2, "right": float(width)}[anchor]
+    painter.drawText(at - QPointF(shift, 0), words)

@@ -1,0 +1,72 @@
+"""The command palette: type a few letters, Enter."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from PySide6.QtCore import QEvent, QObject, Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """One line of the palette."""
+
+    key: str
+    words: str
+    keys: str = ""
+
+
+class Finder(QDialog):
+    """Lists choices that hold every word typed."""
+
+    chosen = Signal(str)
+
+    def __init__(self, choices: Sequence[Choice], parent: QWidget, hint: str = "") -> None:
+        super().__init__(parent, Qt.WindowType.Dialog | Qt.WindowType.FramelessWindowHint)
+        self._choices = tuple(choices)
+        self._input = QLineEdit()
+        self._input.setPlaceholderText(hint or self.tr("What do you want to do?"))
+        self._input.setAccessibleName(self.tr("Find a command"))
+        self._list = QListWidget()
+        self._list.setAccessibleName(self.tr("Commands found"))
+        self._list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        column = QVBoxLayout(self)
+        column.addWidget(self._input)
+        column.addWidget(self._list)
+        self.resize(560, 420)
+        self._input.textChanged.connect(self._filter)
+        self._input.installEventFilter(self)
+        self._list.itemClicked.connect(lambda _: self._accept())
+        self._filter("")
+
+    def _filter(self, text: str) -> None:
+        self._list.clear()
+        wanted = text.lower().split()
+        for choice in self._choices:
+            if all(word in choice.words.lower() for word in wanted):
+                item = QListWidgetItem(f"{choice.words}    {choice.keys}".rstrip())
+                item.setData(Qt.ItemDataRole.UserRole, choice.key)
+                self._list.addItem(item)
+        self._list.setCurrentRow(0)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """Arrows move in the list while the typing stays in the line."""
+        if event.type() == QEvent.Type.KeyPress and isinstance(event, QKeyEvent):
+            step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()))
+            if step is not None:
+                row = max(0, min(self._list.count() - 1, self._list.currentRow() + step))
+                self._list.setCurrentRow(row)
+                return True
+            if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+                self._accept()
+                return True
+        return super().eventFilter(watched, event)
+
+    def _accept(self) -> None:
+        item = self._list.currentItem()
+        if item is not None:
+            self.accept()
+            self.chosen.emit(item.data(Qt.ItemDataRole.UserRole))

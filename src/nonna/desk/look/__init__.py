@@ -1,0 +1,1 @@
+"""The look of the desk: colours, type, link shapes, each defined once."""

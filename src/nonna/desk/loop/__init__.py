@@ -1,0 +1,1 @@
+"""The Loop: the machine with its links, and the next jobs."""

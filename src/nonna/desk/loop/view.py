@@ -1,0 +1,115 @@
+"""The Loop view: how things stand, drawn; what to do next."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from nonna.desk.figure_view import FigureView
+from nonna.desk.loop.jobs import JobsPanel
+from nonna.desk.loop.station import Station
+from nonna.desk.state import ShopState
+from nonna.desk.widgets import card, emptied, label
+from nonna.metrology.words import Units, small
+from nonna.procedures.drawings.loop import loop_figure
+from nonna.records.weakest import Weakest
+from nonna.shop.staleness import cause, headline
+
+
+class LoopView(QWidget):
+    """Home: every link in its place, the weakest named, the next jobs beside it."""
+
+    link_chosen = Signal(str)
+    job_started = Signal(object)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("page")
+        self._headline, self._cause = label("", "headline"), label("", "quiet", wrap=True)
+        self._figure = FigureView(captions=False)
+        self._figure.setMinimumHeight(240)
+        self._row = QHBoxLayout()
+        self._row.setSpacing(0)
+        self._stations: list[Station] = []
+        self._weak_frame, weak = card(margins=(18, 10, 18, 10), spacing=2)
+        self._weak, self._weak_more = label("", "strong", wrap=True), label("", "quiet", wrap=True)
+        weak.addWidget(self._weak)
+        weak.addWidget(self._weak_more)
+        self._jobs = JobsPanel()
+        self._jobs.setFixedWidth(330)
+        self._jobs.started.connect(self.job_started)
+        left = QVBoxLayout()
+        left.setSpacing(6)
+        left.addWidget(self._headline)
+        left.addWidget(self._cause)
+        left.addSpacing(4)
+        left.addWidget(self._figure, 1)
+        left.addLayout(self._row)
+        left.addWidget(self._weak_frame)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(24, 18, 20, 18)
+        row.setSpacing(22)
+        row.addLayout(left, 1)
+        row.addWidget(self._jobs)
+
+    @property
+    def stations(self) -> list[Station]:
+        """The links' buttons, in loop order."""
+        return self._stations
+
+    def show_state(self, state: ShopState, units: Units) -> None:
+        """Paint everything from one state of the shop."""
+        self._headline.setText(headline(state.links))
+        self._cause.setText(cause(state.links))
+        tools = [(t["kind"], float(t["diameter_mm"]), float(t.get("length_mm") or 100.0)) for t in state.tools[2:]]
+        self._figure.show_figure(loop_figure(state.machine, tools))
+        had = self.focused_link()
+        emptied(self._row)
+        last = len(state.links) - 1
+        self._stations = [Station(link, units, i == 0, i == last) for i, link in enumerate(state.links)]
+        for station in self._stations:
+            self._row.addWidget(station, 1)
+            station.clicked.connect(lambda _=False, key=station.link: self.link_chosen.emit(key))
+        self._jobs.show_jobs(state.jobs, {m["name"]: m.get("kept", "") for m in state.masters if m.get("kept")})
+        self._show_weakest(state.weakest, units)
+        if had:
+            self.focus_link(had)
+
+    def focused_link(self) -> str:
+        """Key of the station that has the keyboard, or ""."""
+        return next((s.link for s in self._stations if s.hasFocus()), "")
+
+    def focus_link(self, key: str) -> None:
+        """Give the keyboard to a station."""
+        for station in self._stations:
+            if station.link == key:
+                station.setFocus()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Arrows walk the loop, Enter starts the next job (or opens the link walked to)."""
+        if event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right) and self._stations:
+            keys = [s.link for s in self._stations]
+            here = self.focused_link()
+            step = 1 if event.key() == Qt.Key.Key_Right else -1
+            self.focus_link(keys[(keys.index(here) + step) % len(keys)] if here else keys[0])
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            here = self.focused_link()
+            if here:
+                self.link_chosen.emit(here)
+            else:
+                self._jobs.start_first()
+        else:
+            super().keyPressEvent(event)
+
+    def _show_weakest(self, found: Weakest | None, units: Units) -> None:
+        if found is None:
+            self._weak.setText(self.tr("No tool was measured yet."))
+            self._weak_more.setText(self.tr("The weakest link is named here once one was."))
+            return
+        self._weak.setText(
+            f"Weakest: {found.source}, {found.share * 100:.0f} % of the doubt in {found.subject}'s length."
+        )
+        self._weak_more.setText(
+            f"With half of that, lengths go from ± {small(found.expanded_mm, units)} to ± {small(found.halved_mm, units)}."
+        )

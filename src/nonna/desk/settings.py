@@ -1,0 +1,53 @@
+"""What the desk remembers: window, units, theme, who signs."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QByteArray, QSettings
+
+from nonna.metrology.words import Units
+
+
+class DeskSettings:
+    """Remembered between starts, in one small file."""
+
+    def __init__(self, file: Path) -> None:
+        self._store = QSettings(str(file), QSettings.Format.IniFormat)
+
+    @property
+    def units(self) -> Units:
+        """Millimetres or inches."""
+        return Units.INCH if self._store.value("units") == Units.INCH.value else Units.MM
+
+    @units.setter
+    def units(self, units: Units) -> None:
+        self._store.setValue("units", units.value)
+
+    @property
+    def dark(self) -> bool:
+        """Dark theme."""
+        return bool(self._store.value("theme") == "dark")
+
+    @dark.setter
+    def dark(self, dark: bool) -> None:
+        self._store.setValue("theme", "dark" if dark else "light")
+
+    @property
+    def operator(self) -> str:
+        """Who signed last."""
+        return str(self._store.value("operator") or "")
+
+    @operator.setter
+    def operator(self, name: str) -> None:
+        self._store.setValue("operator", name)
+
+    @property
+    def geometry(self) -> QByteArray | None:
+        """Place and size of the window."""
+        value = self._store.value("geometry")
+        return value if isinstance(value, QByteArray) else None
+
+    @geometry.setter
+    def geometry(self, value: QByteArray) -> None:
+        self._store.setValue("geometry", value)

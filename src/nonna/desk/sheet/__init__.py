@@ -1,0 +1,1 @@
+"""The Sheet: steps, drawing, numbers over a tape; alike for every procedure."""

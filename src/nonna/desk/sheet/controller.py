@@ -1,0 +1,295 @@
+"""What happens on a sheet: entries, questions, strikes, undo, sources, signing."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import datetime
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Signal
+
+from nonna.desk.sheet.picture import SheetPicture, picture
+from nonna.desk.work import Work
+from nonna.metrology.errors import NonnaError
+from nonna.metrology.words import Units
+from nonna.procedures.catalogue import named_in
+from nonna.procedures.entry import Question, parse_length, question
+from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.session import Session
+from nonna.records.entry_body import Evidence, Signature, measurement
+from nonna.records.ledger import Ledger, Receipt
+from nonna.records.opening import Opening, Site, drawn, open_sheet
+from nonna.shop import strict_json
+from nonna.shop.folder import read_bytes
+
+
+class SheetController(QObject):
+    """One open sheet. Knows no widget; views listen to ``changed`` and call the methods."""
+
+    changed = Signal()
+    said = Signal(str, str)  #: message, tone: what went wrong with an entry
+    signed = Signal(object)  #: Receipt
+    left = Signal()
+    working = Signal(object)  #: (block, of, seconds), or None at the end
+
+    def __init__(
+        self, site: Site, opening: Opening, operator: str, units: Units, parent: QObject | None = None
+    ) -> None:
+        super().__init__(parent)
+        self.site, self.opening, self.operator, self.units = site, opening, operator, units
+        self.session = Session(opening.name, opening.bench)
+        self.question: Question | None = None
+        self.receipt: Receipt | None = None
+        self.source = "typed"
+        self.program = ""
+        self.fast = True
+        self.notice = ""
+        self._typed_mm = 0.0
+        self._before: list[tuple[Session, Opening]] = []
+        self._work: Work | None = None
+
+    @property
+    def running(self) -> bool:
+        """Whether the stand-in is at work."""
+        return self._work is not None
+
+    def picture(self) -> SheetPicture:
+        """Return what to paint."""
+        receipt = f"Signed as record {self.receipt.number}." if self.receipt else ""
+        return picture(self.session, self.units, self.question, receipt)
+
+    def enter(self, text: str) -> bool:
+        """Take what was typed; an empty line signs when all is there. Says whether the line may be cleared."""
+        if self.running:
+            return False
+        if self.receipt is not None:
+            self.left.emit()
+            return True
+        if self.question is not None:
+            return self._answer(self.question.suggestion_mm)
+        if not text.strip():
+            self._enter_nothing()
+            return True
+        try:
+            value = parse_length(text, self.units)
+        except NonnaError as error:
+            self.said.emit(error.message, "bad")
+            return False
+        asked = question(value, self.session.expected_mm(), self.units)
+        if asked is not None:
+            self.question, self._typed_mm = asked, value
+            self.changed.emit()
+            return False
+        self._take(value)
+        return True
+
+    def take_as_typed(self) -> bool:
+        """Answer a question: it was meant as typed."""
+        return self.question is not None and self._answer(self._typed_mm)
+
+    def correct(self) -> bool:
+        """Answer a question: let me correct it. Says whether there was one."""
+        if self.question is None:
+            return False
+        self.question = None
+        self.changed.emit()
+        return True
+
+    def strike(self, index: int, reason: str) -> bool:
+        """Strike a reading out with a reason; says whether it could be."""
+        if self.receipt is not None or self.running:
+            return False
+        try:
+            self._remember(self.session.strike(index, reason))
+        except (NonnaError, IndexError) as error:
+            self.said.emit(str(error), "bad")
+            return False
+        return True
+
+    def undo(self) -> None:
+        """Go back one change; a signed record stays."""
+        if self.receipt is not None:
+            self.said.emit("A signed record stays. Measure again and sign a new one.", "due")
+        elif self._before and not self.running:
+            self.session, self.opening = self._before.pop()
+            self.question = None
+            self.changed.emit()
+
+    def set_field(self, name: str, value: object) -> None:
+        """Change a field of the setup by hand; it no longer comes from a record."""
+        self.opening = replace(
+            self.opening, carried={k: v for k, v in self.opening.carried.items() if k != f"setup.{name}"}
+        )
+        self._remember(self.session.with_setup(**{name: value}))
+
+    def set_temperature(self, celsius: float) -> None:
+        """Change the temperature the master is used at."""
+        bench = self.session.bench
+        self._remember(
+            replace(self.session, bench=replace(bench, conditions={**bench.conditions, "temperature_c": celsius}))
+        )
+
+    def choose_master(self, master_id: str) -> None:
+        """Measure with another master; readings already taken belong to the other one and are struck."""
+        fresh = open_sheet(self.site, self.opening.name, self.session.bench.subject, master_id)
+        bench = replace(fresh.bench, setup=self.session.bench.setup, conditions=self.session.bench.conditions)
+        session = replace(self.session, bench=bench)
+        for i, row in enumerate(session.rows):
+            if not row.struck:
+                session = session.strike(i, "other master chosen")
+        self._remember(session, replace(fresh, carried=self.opening.carried))
+
+    def from_file(self, path: Path) -> None:
+        """Take readings, setup and masters of a readings file; nothing is taken when anything is wrong with it."""
+        if self.receipt is not None or self.running:
+            return
+        try:
+            document = strict_json.loads(read_bytes(path))
+            found = named_in(document)
+            if found.name != self.session.name:
+                raise NonnaError(
+                    "wrong-format",
+                    f"That file holds a {found.title.lower()}, this sheet is a {self.session.procedure.title.lower()}.",
+                )
+            found.evaluate(document)
+        except NonnaError as error:
+            self.said.emit(f"{path.name}: {error.message}", "bad")
+            return
+        bench = replace(
+            self.session.bench, setup=document.get("setup", {}), masters=document.get("masters", {}),
+            conditions=document.get("conditions", {}),
+        )  # fmt: skip
+        session = replace(self.session, bench=bench, rule=document.get("rule", {}).get("kind", "guarded"))
+        self.source = f"file {path.name}"
+        self._remember(
+            session.take_all(document["readings"], self.source, _now()), replace(self.opening, carried={}, cards={})
+        )
+
+    def run_standin(self) -> None:
+        """Write the program, run it on the stand-in machine and put what it found on the tape."""
+        if self.running or self.receipt is not None:
+            return
+        self.question = None
+        self.source = "stand-in"
+        work = Work(self._standin_work, self)
+        self._work = work
+        work.progress.connect(self.working)
+        work.done.connect(self._on_standin_done)
+        work.failed.connect(self._on_standin_failed)
+        work.cancelled.connect(
+            lambda: self._on_standin_failed(NonnaError("cancelled", "Stopped. Nothing was put on the tape."))
+        )
+        work.start()
+        self.changed.emit()
+
+    def cancel(self) -> bool:
+        """Stop the stand-in; says whether it was at work."""
+        if self._work is None:
+            return False
+        self._work.cancel()
+        return True
+
+    def sign(self) -> None:
+        """Sign the sheet into the ledger."""
+        result = self.session.evaluate()
+        if self.receipt is not None or self.running:
+            return
+        if not isinstance(result, Evaluation):
+            self.said.emit(result.message, "due")
+            return
+        shop = self.site.shop
+        signature = Signature(
+            self.operator, self.site.machine.name, self.session.bench.subject, shop.name, shop.invented
+        )
+        evidence = Evidence(
+            tape=[row.to_document() for row in self.session.rows],
+            cards=self.opening.cards,
+            carried=self.opening.carried,
+            title=self.session.procedure.title,
+            program=self.program,
+            bench=drawn(self.session.bench),
+        )
+        try:
+            ledger = Ledger(self.site.folder.ledger)
+            try:
+                self.receipt = ledger.sign(measurement(self.session.document(), result, signature, evidence))
+            finally:
+                ledger.close()
+        except NonnaError as error:
+            self.said.emit(f"Not signed, nothing is lost: {error.message}", "bad")
+            return
+        self.changed.emit()
+        self.signed.emit(self.receipt)
+
+    def _enter_nothing(self) -> None:
+        if self.session.next_slot is None:
+            self.sign()
+        elif not self.session.rows and self.source == "stand-in":
+            self.run_standin()
+        else:
+            self.said.emit("Type a position, or F7 for the stand-in.", "plain")
+
+    def _answer(self, value: float | None) -> bool:
+        if value is None:
+            self.said.emit("Esc lets you correct it. Ctrl+Enter takes it all the same.", "due")
+            return False
+        self.question = None
+        self._take(value)
+        return True
+
+    def _take(self, value: float) -> None:
+        self.source = "typed"
+        self._remember(self.session.take(value, "typed", _now()))
+
+    def _remember(self, session: Session, opening: Opening | None = None) -> None:
+        self._before.append((self.session, self.opening))
+        self.session = session
+        self.opening = opening or self.opening
+        self.changed.emit()
+
+    def _standin_work(self, work: Work) -> tuple[list[dict[str, object]], str]:
+        from nonna.standin.jobs import Job, prepare, readings, run
+
+        bench = self.session.bench
+        masters = [c.as_input() for c in self.site.shelf.masters if c.kind == "master-tool"]
+        count = sum(1 for s in self.session.procedure.slots(bench) if s.group in ("top", "touch"))
+        prepared = prepare(
+            Job(
+                procedure=self.session.name, machine=self.site.machine, tools=self.site.tools, seed=self.site.shop.standin_seed,
+                run=int(datetime.now().timestamp() * 1000) % 2**31, subject=bench.subject, variant=bench.variant,
+                master=bench.masters.get("master") or (masters[0] if masters else None),
+                trigger_plane_mm=bench.setup.get("trigger_plane_mm"), counts=(count, 2),
+            )
+        )  # fmt: skip
+        clock = [0.0, -1.0]
+
+        def watch(line: int, of: int, seconds: float) -> None:
+            work.check()
+            if not self.fast:
+                work.pause(max(0.0, seconds - clock[0]))
+            clock[0] = seconds
+            if line - clock[1] >= 5 or not self.fast:
+                clock[1] = line
+                work.progress.emit((line, of, seconds))
+
+        report = run(prepared, watch)
+        return readings(prepared.job, report), prepared.text
+
+    def _on_standin_done(self, answer: tuple[list[dict[str, object]], str]) -> None:
+        self._work = None
+        rows, self.program = answer
+        self.working.emit(None)
+        self._remember(self.session.take_all(rows, "stand-in", _now()))
+
+    def _on_standin_failed(self, error: NonnaError) -> None:
+        self._work = None
+        self.working.emit(None)
+        words = {"no-trigger": "The setter never triggered. Is it awake, and is this the right tool?"}.get(
+            error.code, error.message
+        )
+        self.said.emit(words, "bad")
+        self.changed.emit()
+
+
+def _now() -> str:
+    return datetime.now().astimezone().isoformat(timespec="seconds")

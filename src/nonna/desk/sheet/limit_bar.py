@@ -1,0 +1,77 @@
+"""A limit, a value and its doubt, drawn on one scale."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from nonna.desk.look.style import current, font
+from nonna.metrology.decision import Verdict
+from nonna.metrology.words import Units, small
+from nonna.procedures.evaluation import Check
+
+
+class LimitBar(QWidget):
+    """Shows a check; empty without one."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._check: Check | None = None
+        self._units = Units.MM
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName(self.tr("Limit"))
+
+    def sizeHint(self) -> QSize:
+        """Low and wide."""
+        return QSize(300, 62)
+
+    def show_check(self, check: Check | None, units: Units) -> None:
+        """Show a check in the unit wanted."""
+        self._check, self._units = check, units
+        self.setVisible(check is not None)
+        if check is not None:
+            self.setAccessibleDescription(
+                f"{check.title} {small(check.value, units)}, limit {small(check.limit, units)}"
+            )
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Paint the bar: the allowed part washed, the limit a stroke, the value a dot in its doubt."""
+        if self._check is None:
+            return
+        check, palette = self._check, current()
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        full = max(check.limit * 1.6, check.guard_high * 1.1, 1e-9)
+        left, right, y = 8.0, self.width() - 8.0, 34.0
+
+        def x(value: float) -> float:
+            return left + (right - left) * min(max(value / full, 0.0), 1.0)
+
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(QColor(palette.faint))
+        p.drawRoundedRect(QRectF(left, y - 6, right - left, 12), 6, 6)
+        p.setBrush(QColor(palette.wash))
+        p.drawRoundedRect(QRectF(left, y - 6, x(check.limit) - left, 12), 6, 6)
+        tone = {Verdict.PASS: palette.accent, Verdict.FAIL: palette.bad, Verdict.UNDECIDED: palette.due}
+        colour = QColor(tone.get(check.verdict, palette.ink))
+        pen = QPen(colour, 5)
+        pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+        p.setPen(pen)
+        p.drawLine(QPointF(x(check.guard_low), y), QPointF(x(check.guard_high), y))
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(colour)
+        p.drawEllipse(QPointF(x(check.value), y), 7, 7)
+        p.setPen(QPen(QColor(palette.ink), 2))
+        p.drawLine(QPointF(x(check.limit), y - 12), QPointF(x(check.limit), y + 12))
+        p.setFont(font(13))
+        p.setPen(QColor(palette.muted))
+        p.drawText(
+            QRectF(left, 0, right - left, 18),
+            Qt.AlignmentFlag.AlignLeft,
+            f"{check.title} {small(check.value, self._units)}",
+        )
+        words = f"limit {small(check.limit, self._units)}"
+        p.drawText(QRectF(x(check.limit) - 80, y + 12, 160, 18), Qt.AlignmentFlag.AlignHCenter, words)
+        p.end()

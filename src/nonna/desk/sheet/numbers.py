@@ -1,0 +1,166 @@
+"""The numbers: the reading being taken, the results with their doubt, the verdict and what to do."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QEvent, QObject, Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLineEdit, QProgressBar, QVBoxLayout, QWidget
+
+from nonna.desk.sheet.limit_bar import LimitBar
+from nonna.desk.sheet.picture import SheetPicture
+from nonna.desk.widgets import button, card, emptied, label, set_property
+from nonna.metrology.words import Units
+
+
+class NumbersPanel(QFrame):
+    """Reading, results, verdict. Enter does the next thing; an empty Backspace strikes the last reading."""
+
+    entered = Signal(str)
+    taken_as_typed = Signal()
+    strike_asked = Signal()
+    undo_asked = Signal()
+    reason_given = Signal(str)
+    reason_left = Signal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setProperty("card", True)
+        self._prompt, self._expected = label("", "title"), label("", "quiet")
+        self.reading = QLineEdit()
+        self.reading.setObjectName("reading")
+        self.reading.setAlignment(Qt.AlignmentFlag.AlignRight)
+        self.reading.setAccessibleName(self.tr("Reading"))
+        self.reading.installEventFilter(self)
+        self._said = label("", "", wrap=True)
+        self._reason = QLineEdit()
+        self._reason.setAccessibleName(self.tr("Why this reading is struck out"))
+        self._reason.returnPressed.connect(lambda: self.reason_given.emit(self._reason.text()))
+        self._reason.installEventFilter(self)
+        self._reason_label = label(
+            self.tr("Why strike it out? Enter keeps the reason, Esc leaves the reading."), "quiet", wrap=True
+        )
+        self._progress = QProgressBar()
+        self._progress.setTextVisible(False)
+        self._progress.setAccessibleName(self.tr("Stand-in run"))
+        self._main_title, self._main, self._main_doubt = label("", "quiet"), label("", "value"), label("", "doubt")
+        self._lines = QGridLayout()
+        self._lines.setVerticalSpacing(4)
+        self._bar = LimitBar()
+        self._verdict, inside = card(tone="plain", margins=(16, 12, 16, 14), spacing=4)
+        self._headline, self._todo = label("", "finding", wrap=True), label("", "strong", wrap=True)
+        self._advice = label("", "quiet", wrap=True)
+        self.sign = button(self.tr("Sign   Enter"), lambda: self.entered.emit(""), self.tr("Sign"), main=True)
+        for widget in (self._headline, self._todo, self._advice):
+            inside.addWidget(widget)
+        self._arrange()
+        self.hide_reason()
+        self.show_progress(None)
+
+    def _arrange(self) -> None:
+        column = QVBoxLayout(self)
+        column.setContentsMargins(18, 14, 18, 14)
+        column.setSpacing(6)
+        top = QHBoxLayout()
+        top.addWidget(self._prompt)
+        top.addStretch()
+        top.addWidget(self._expected)
+        column.addLayout(top)
+        entry = QHBoxLayout()
+        entry.addWidget(self.reading, 1)
+        entry.addWidget(self.sign, 1)
+        column.addLayout(entry)
+        for widget in (self._reason_label, self._reason, self._progress, self._said):
+            column.addWidget(widget)
+        column.addWidget(self._main_title)
+        row = QHBoxLayout()
+        row.addWidget(self._main)
+        row.addStretch()
+        row.addWidget(self._main_doubt, 0, Qt.AlignmentFlag.AlignBottom)
+        column.addLayout(row)
+        column.addLayout(self._lines)
+        column.addWidget(self._bar)
+        column.addStretch(1)
+        column.addWidget(self._verdict)
+
+    def show_picture(self, shown: SheetPicture, units: Units, running: bool) -> None:
+        """Paint the numbers of a sheet."""
+        self._prompt.setText(self.tr("The stand-in is at work") if running else shown.prompt)
+        self._expected.setText("" if running else shown.expected)
+        self.reading.setPlaceholderText(units.symbol if shown.wanted else self.tr("one more"))
+        self.reading.setReadOnly(running)
+        self._main_title.setText(shown.main.title)
+        self._main.setText(shown.main.value)
+        self._main_doubt.setText(shown.main.doubt)
+        emptied(self._lines)
+        for row, line in enumerate(shown.lines):
+            self._lines.addWidget(label(line.title, "quiet"), row, 0)
+            self._lines.addWidget(label(line.value, "strong"), row, 1, Qt.AlignmentFlag.AlignRight)
+            self._lines.addWidget(label(line.doubt, "quiet"), row, 2, Qt.AlignmentFlag.AlignRight)
+        self._lines.setColumnStretch(0, 1)
+        self._bar.show_check(shown.check, units)
+        set_property(self._verdict, "tone", shown.tone)
+        set_property(self._headline, "tone", {"bad": "bad", "due": "due"}.get(shown.tone, ""))
+        self._headline.setText(shown.headline)
+        self._todo.setText(shown.todo)
+        self._advice.setText("\n".join(shown.advice))
+        self._advice.setVisible(bool(shown.advice))
+        self.sign.setVisible(shown.can_sign and not running and not shown.wanted)
+        set_property(self.reading, "tone", "due" if shown.tone == "due" and not shown.can_sign else "")
+        self.say("", "plain")
+
+    def say(self, words: str, tone: str) -> None:
+        """Say what is wrong with the entry; nothing typed is lost."""
+        self._said.setText(words)
+        self._said.setVisible(bool(words))
+        set_property(self._said, "tone", tone)
+        set_property(self.reading, "tone", tone if tone in ("bad", "due") and words else "")
+
+    def show_progress(self, step: tuple[int, int, float] | None) -> None:
+        """Show how far the stand-in is; None hides it."""
+        self._progress.setVisible(step is not None)
+        if step is not None:
+            line, of, seconds = step
+            self._progress.setMaximum(of)
+            self._progress.setValue(line)
+            self._expected.setText(f"block {line} of {of}, {seconds:.0f} s of machine time, Esc stops")
+
+    def ask_reason(self) -> None:
+        """Ask why a reading is struck out."""
+        self._reason.setText(self.tr("mistyped"))
+        self._reason.selectAll()
+        for widget in (self._reason, self._reason_label):
+            widget.show()
+        self._reason.setFocus()
+
+    @property
+    def asking(self) -> bool:
+        """Whether a reason is being asked for."""
+        return self._reason.isVisible()
+
+    def hide_reason(self) -> None:
+        """Back to the readings."""
+        for widget in (self._reason, self._reason_label):
+            widget.hide()
+        self.reading.setFocus()
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """Enter, Ctrl+Enter, Backspace on an empty line; Esc in the reason."""
+        if event.type() == QEvent.Type.KeyPress and isinstance(event, QKeyEvent):
+            key = Qt.Key(event.key())
+            if watched is self.reading and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+                if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+                    self.taken_as_typed.emit()
+                else:
+                    self.entered.emit(self.reading.text())
+                return True
+            if watched is self.reading and key == Qt.Key.Key_Backspace and not self.reading.text():
+                self.strike_asked.emit()
+                return True
+            undo = key == Qt.Key.Key_Z and bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+            if watched is self.reading and undo and not self.reading.text():
+                self.undo_asked.emit()
+                return True
+            if watched is self._reason and key == Qt.Key.Key_Escape:
+                self.reason_left.emit()
+                return True
+        return super().eventFilter(watched, event)

@@ -1,0 +1,192 @@
+"""What a sheet looks like at one moment: words and tones made from its state, without Qt."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from typing import Literal
+
+from nonna.metrology.decision import Verdict
+from nonna.metrology.errors import NonnaError
+from nonna.metrology.words import Units, length, small
+from nonna.procedures.drawings.figure import Figure
+from nonna.procedures.entry import Question
+from nonna.procedures.evaluation import FLAG_WORDS, Check, Evaluation, Quantity
+from nonna.procedures.session import Session, TapeRow
+
+Tone = Literal["plain", "good", "due", "bad"]
+StepState = Literal["done", "now", "later"]
+TONES: dict[Verdict, Tone] = {
+    Verdict.PASS: "good",
+    Verdict.FAIL: "bad",
+    Verdict.UNDECIDED: "due",
+    Verdict.NONE: "plain",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class NumberLine:
+    """A result in words."""
+
+    title: str
+    value: str
+    doubt: str
+
+
+@dataclass(frozen=True, slots=True)
+class Tile:
+    """One reading on the tape."""
+
+    label: str
+    value: str
+    foot: str
+    struck: bool
+
+
+@dataclass(frozen=True, slots=True)
+class SheetPicture:
+    """Everything the sheet paints."""
+
+    steps: tuple[tuple[str, StepState], ...]
+    caution: tuple[str, str]
+    figure: Figure
+    prompt: str
+    expected: str
+    main: NumberLine
+    lines: tuple[NumberLine, ...]
+    check: Check | None
+    tone: Tone
+    headline: str
+    todo: str
+    advice: tuple[str, ...]
+    tiles: tuple[Tile, ...]
+    tape_note: str
+    wanted: str  #: label of the tile that comes next, "" when all are there
+    can_sign: bool
+
+
+def picture(session: Session, units: Units, question: Question | None, signed: str) -> SheetPicture:
+    """Work out what to show of a sheet; ``signed`` is the receipt in words once it was signed."""
+    found = session.procedure
+    result = session.evaluate()
+    evaluation = result if isinstance(result, Evaluation) else None
+    slot = session.next_slot
+    live = len(session.live)
+    complete = slot is None
+    tone, headline, todo = _verdict(result, live, complete, units)
+    if signed:
+        headline, todo = signed, "Enter goes on."
+    if question is not None:
+        tone, headline, todo = "due", question.words, _choices(question, units)
+    advice = (
+        ()
+        if evaluation is None
+        else tuple(FLAG_WORDS.get(f, f) for f in evaluation.flags)
+        + tuple(text.render(units) for text in evaluation.advice)
+    )
+    about = session.expected_mm()
+    return SheetPicture(
+        steps=_steps(session, bool(signed)),
+        caution=(found.caution.title, found.caution.words),
+        figure=found.figure(session.bench, session.live, evaluation),
+        prompt=slot.prompt if slot else ("Signed" if signed else "All readings taken"),
+        expected=f"about {length(about, units)}" if about is not None and slot else "",
+        main=_main(session, evaluation, units),
+        lines=_lines(session, evaluation, units),
+        check=evaluation.checks[0] if evaluation and evaluation.checks else None,
+        tone=tone,
+        headline=_unbroken(headline),
+        todo=_unbroken(todo),
+        advice=tuple(map(_unbroken, advice)) if not question else (),
+        tiles=tuple(_tile(row, found.model.value_field, units) for row in session.rows),
+        tape_note=f"{live} of {session.wanted} taken",
+        wanted=slot.label if slot else "",
+        can_sign=evaluation is not None and not signed,
+    )
+
+
+def _unbroken(words: str) -> str:
+    """Keep a number with its unit and its sign on one line."""
+    return re.sub(r"(?<=[±\d]) (?=[\dµm]|in\b)", "\u00a0", words)
+
+
+def _choices(question: Question, units: Units) -> str:
+    if question.suggestion_mm is not None:
+        return f"Enter takes {length(question.suggestion_mm, units)}. Ctrl+Enter takes it as typed. Esc lets you correct it."
+    return "Esc lets you correct it. Ctrl+Enter takes it all the same."
+
+
+def _verdict(result: Evaluation | NonnaError, live: int, complete: bool, units: Units) -> tuple[Tone, str, str]:
+    if isinstance(result, NonnaError):
+        if live == 0:
+            return (
+                "plain",
+                "Nothing is measured yet.",
+                "Type the first position and press Enter, or F7 for the stand-in, F8 for a file.",
+            )
+        return "plain", result.message, "Go on with the next reading."
+    todo = result.todo.render(units) if complete else "Go on with the next reading."
+    return TONES[result.verdict], result.headline.render(units), todo
+
+
+def _steps(session: Session, signed: bool) -> tuple[tuple[str, StepState], ...]:
+    """Steps before the readings are done once one is taken; those with readings follow the slots."""
+    steps = session.procedure.steps(session.bench)
+    slot = session.next_slot
+    rows: list[tuple[str, StepState]] = []
+    reached = False
+    for step in steps:
+        if signed:
+            state: StepState = "done"
+        elif reached:
+            state = "later"
+        elif step.slots:
+            state = "now" if slot is not None and slot.group == step.slots else "done"
+        elif slot is None:
+            state = "now" if step is steps[-1] else "done"
+        else:
+            state = "done" if session.rows else "now"
+        if state == "now" and step.slots:
+            reached = True
+        rows.append((step.words, state))
+    if not session.rows and not signed:  # nothing touched yet: what the hands do first is now, the rest later
+        rows = [(words, "now" if i == 0 else "later") for i, (words, _) in enumerate(rows)]
+    return tuple(rows)
+
+
+def _main(session: Session, evaluation: Evaluation | None, units: Units) -> NumberLine:
+    name = session.procedure.main[0]
+    found = next((q for q in evaluation.quantities if q.name == name), None) if evaluation else None
+    if found is None:
+        title = {"two_s_mm": "2 s", "length_mm": "Length", "trigger_plane_mm": "Trigger plane"}.get(name, name)
+        return NumberLine(title, "–", "")
+    if found.estimate is None:
+        return NumberLine(found.title, small(found.value, units), "")
+    return NumberLine(found.title, length(found.value, units, unit=False), f"± {small(found.estimate.expanded, units)}")
+
+
+def _lines(session: Session, evaluation: Evaluation | None, units: Units) -> tuple[NumberLine, ...]:
+    if evaluation is None:
+        return ()
+    rest = [q for q in evaluation.quantities if q.name not in session.procedure.main]
+    return tuple(_line(q, units) for q in rest)
+
+
+def _line(q: Quantity, units: Units) -> NumberLine:
+    if not q.is_length:
+        return NumberLine(q.title, f"{q.value:.2g}", "")
+    if q.estimate is None:
+        return NumberLine(q.title, small(q.value, units), "")
+    if abs(q.value) < 0.1:
+        return NumberLine(q.title, small(q.value, units), f"± {small(q.estimate.expanded, units)}")
+    return NumberLine(
+        q.title,
+        with_doubt(q.value, q.estimate.expanded, units).split(" ± ")[0],
+        f"± {small(q.estimate.expanded, units)}",
+    )
+
+
+def _tile(row: TapeRow, key: str, units: Units) -> Tile:
+    clock = row.at[11:16]
+    foot = row.struck or f"{clock} {row.source}"
+    return Tile(row.label, length(row.values[key], units, unit=False), foot, bool(row.struck))

@@ -1,0 +1,76 @@
+"""What the hands do, with the caution where it belongs."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QSize, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
+
+from nonna.desk.look.style import current
+from nonna.desk.sheet.picture import StepState
+from nonna.desk.widgets import card, emptied, label
+
+
+class StepsPanel(QFrame):
+    """The steps in order; the one at hand stands out."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setProperty("card", True)
+        self._column = QVBoxLayout()
+        self._column.setSpacing(4)
+        self._caution, inside = card(tone="bad", margins=(12, 10, 12, 10), spacing=4)
+        self._caution_title, self._caution_words = label("", "strong", tone="bad"), label("", wrap=True)
+        inside.addWidget(self._caution_title)
+        inside.addWidget(self._caution_words)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(10, 12, 10, 10)
+        outer.addWidget(self._caution)
+        outer.addSpacing(8)
+        outer.addLayout(self._column)
+        outer.addStretch(1)
+        self._shown: tuple[tuple[str, StepState], ...] = ()
+
+    def show_steps(self, steps: tuple[tuple[str, StepState], ...], caution: tuple[str, str]) -> None:
+        """Show the steps and the caution."""
+        self._caution_title.setText(caution[0])
+        self._caution_words.setText(caution[1])
+        if steps == self._shown:
+            return
+        self._shown = steps
+        emptied(self._column)
+        for words, state in steps:
+            frame, inside = card(tone="good" if state == "now" else "", margins=(8, 6, 8, 6), spacing=0)
+            if state != "now":
+                frame.setProperty("card", False)
+            row = QHBoxLayout()
+            row.setSpacing(10)
+            row.addWidget(_Mark(state))
+            row.addWidget(
+                label(words, "strong" if state == "now" else "quiet" if state == "later" else "", wrap=True), 1
+            )
+            inside.addLayout(row)
+            frame.setAccessibleName(f"{words}: {state}")
+            self._column.addWidget(frame)
+
+
+class _Mark(QWidget):
+    """A tick, a dot or a ring."""
+
+    def __init__(self, state: StepState) -> None:
+        super().__init__()
+        self._state = state
+        self.setFixedSize(QSize(20, 22))
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        p, palette = QPainter(self), current()
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        pen = QPen(QColor(palette.muted if self._state == "later" else palette.accent), 2.5)
+        pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+        p.setPen(pen)
+        if self._state == "done":
+            p.drawPolyline([QPointF(3, 12), QPointF(8, 17), QPointF(17, 5)])
+        else:
+            p.setBrush(QColor(palette.accent) if self._state == "now" else Qt.BrushStyle.NoBrush)
+            p.drawEllipse(QPointF(10, 11), 5.5, 5.5)
+        p.end()

@@ -1,0 +1,173 @@
+"""The sheet view: steps, drawing, numbers over the tape."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QStackedLayout, QVBoxLayout, QWidget
+
+from nonna.desk.figure_view import FigureView
+from nonna.desk.sheet.controller import SheetController
+from nonna.desk.sheet.numbers import NumbersPanel
+from nonna.desk.sheet.setup_form import SetupForm
+from nonna.desk.sheet.steps import StepsPanel
+from nonna.desk.sheet.tape import TapeStrip
+from nonna.desk.widgets import button, card, label
+from nonna.metrology.words import Units
+
+
+class SheetView(QWidget):
+    """One open sheet on the screen."""
+
+    closed = Signal()
+
+    def __init__(self, controller: SheetController, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("page")
+        self.controller = controller
+        controller.setParent(self)
+        self._steps, self._numbers, self._tape = StepsPanel(), NumbersPanel(), TapeStrip()
+        self._figure, self._form = FigureView(), SetupForm(controller)
+        self._source = label("", "strong", tone="accent")
+        self._notice, inside = card(tone="due", margins=(14, 8, 14, 8), spacing=0)
+        self._notice_words = label("", wrap=True)
+        inside.addWidget(self._notice_words)
+        self._middle = QStackedLayout()
+        self._striking = -1
+        self._arrange()
+        controller.changed.connect(self.refresh)
+        controller.said.connect(self._numbers.say)
+        controller.working.connect(self._numbers.show_progress)
+        self._numbers.entered.connect(self._on_entered)
+        self._numbers.taken_as_typed.connect(lambda: self._clear_if(controller.take_as_typed()))
+        self._numbers.strike_asked.connect(self.strike_last)
+        self._numbers.undo_asked.connect(controller.undo)
+        self._numbers.reason_given.connect(self._on_reason)
+        self._numbers.reason_left.connect(self._numbers.hide_reason)
+        self._tape.strike_asked.connect(self._ask_strike)
+        self.refresh()
+
+    @property
+    def numbers(self) -> NumbersPanel:
+        """The panel that readings are typed into."""
+        return self._numbers
+
+    def _arrange(self) -> None:
+        c = self.controller
+        head = QHBoxLayout()
+        head.addWidget(label(c.session.procedure.title, "headline"))
+        head.addSpacing(12)
+        variant = c.session.procedure.variants.get(c.session.bench.variant, "")
+        self._about = label(" · ".join(w for w in (c.session.bench.subject, variant) if w), "quiet")
+        head.addWidget(self._about)
+        head.addStretch()
+        head.addWidget(self._source)
+        head.addSpacing(10)
+        for words, pressed, name in (
+            ("Stand-in F7", c.run_standin, "Take readings from the stand-in"),
+            ("File F8", self.choose_file, "Take readings from a file"),
+            ("Setup F9", self.toggle_setup, "Show what this sheet starts from"),
+        ):
+            head.addWidget(button(words, pressed, name, focus=False))
+        self._speed = button("", self._toggle_speed, "Speed of the stand-in", focus=False)
+        head.addWidget(self._speed)
+        middle = QFrame()
+        middle.setProperty("card", True)
+        middle.setLayout(self._middle)
+        self._middle.addWidget(self._figure)
+        self._middle.addWidget(self._form)
+        self._steps.setFixedWidth(252)
+        self._numbers.setFixedWidth(410)
+        row = QHBoxLayout()
+        row.setSpacing(12)
+        for widget, stretch in ((self._steps, 0), (middle, 1), (self._numbers, 0)):
+            row.addWidget(widget, stretch)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(20, 14, 20, 14)
+        column.setSpacing(10)
+        column.addLayout(head)
+        column.addWidget(self._notice)
+        column.addLayout(row, 1)
+        column.addWidget(self._tape)
+
+    def refresh(self) -> None:
+        """Paint everything from the controller's state."""
+        c = self.controller
+        shown = c.picture()
+        self._steps.show_steps(shown.steps, shown.caution)
+        self._figure.show_figure(shown.figure)
+        self._numbers.show_picture(shown, c.units, c.running)
+        keys = "" if c.receipt else " · Backspace strikes the last · Ctrl+Z undoes"
+        self._tape.show_tape(shown.tiles, "" if c.running or c.receipt else shown.wanted, f"{shown.tape_note}{keys}")
+        self._source.setText({"typed": "typed in"}.get(c.source, f"from the {c.source}"))
+        self._speed.setText(self.tr("Fast forward") if c.fast else self.tr("Real speed"))
+        self._notice.setVisible(bool(c.notice) and not c.receipt)
+        self._notice_words.setText(c.notice)
+        variant = c.session.procedure.variants.get(c.session.bench.variant, "")
+        self._about.setText(" · ".join(w for w in (c.session.bench.subject, variant) if w))
+        if self._middle.currentWidget() is self._form:
+            self._form.refresh()
+
+    def show_units(self, units: Units) -> None:
+        """Change the unit; what is being typed stays."""
+        self.controller.units = units
+        self.refresh()
+
+    def choose_file(self) -> None:
+        """Ask for a readings file."""
+        dialog = QFileDialog(self, self.tr("Readings file"), "", self.tr("Readings (*.json);;All files (*)"))
+        dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
+        dialog.fileSelected.connect(lambda name: self.controller.from_file(Path(name)))
+        dialog.finished.connect(lambda _: self._numbers.reading.setFocus())
+        dialog.open()
+
+    def toggle_setup(self) -> None:
+        """Drawing or form."""
+        form = self._middle.currentWidget() is self._form
+        if not form:
+            self._form.refresh()
+        self._middle.setCurrentWidget(self._figure if form else self._form)
+        if form:
+            self._numbers.reading.setFocus()
+        else:
+            self._form.setFocus()
+            self._form.focusNextChild()
+
+    def strike_last(self) -> None:
+        """Ask why the last reading that counts is to be struck out."""
+        live = [i for i, row in enumerate(self.controller.session.rows) if not row.struck]
+        if live and self.controller.receipt is None:
+            self._ask_strike(live[-1])
+
+    def back(self) -> None:
+        """Esc: stop the run, leave a question, leave the form, or leave the sheet, in that order."""
+        if self._numbers.asking:
+            self._numbers.hide_reason()
+            return
+        if self.controller.cancel() or self.controller.correct():
+            return
+        if self._middle.currentWidget() is self._form:
+            self.toggle_setup()
+        else:
+            self.closed.emit()
+
+    def _ask_strike(self, index: int) -> None:
+        if self.controller.receipt is None:
+            self._striking = index
+            self._numbers.ask_reason()
+
+    def _on_reason(self, reason: str) -> None:
+        if self.controller.strike(self._striking, reason):
+            self._numbers.hide_reason()
+
+    def _on_entered(self, text: str) -> None:
+        self._clear_if(self.controller.enter(text))
+
+    def _clear_if(self, taken: bool) -> None:
+        if taken:
+            self._numbers.reading.clear()
+
+    def _toggle_speed(self) -> None:
+        self.controller.fast = not self.controller.fast
+        self.refresh()

@@ -1,0 +1,1 @@
+"""The Tools view: the tray, each tool drawn over the setter, old and new offset."""

@@ -1,0 +1,179 @@
+"""A guided tour through the main job on the real widgets: pictures, program, tool table, certificate."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from nonna.desk.commands import Do
+from nonna.desk.look import style
+from nonna.desk.look.palette import LIGHT
+from nonna.desk.settings import DeskSettings
+from nonna.desk.sheet.view import SheetView
+from nonna.desk.window import DeskWindow
+from nonna.records.practice import make
+
+PATIENCE_S = 60.0
+TOOLS = ("T2", "T9", "T11")
+
+
+class Tour:
+    """Presses the keys a technician would and takes a picture at each turn."""
+
+    def __init__(self, out: Path, pictures_only: bool) -> None:
+        self._out, self._all = out, not pictures_only
+        out.mkdir(parents=True, exist_ok=True)
+        app = QApplication.instance() or QApplication([sys.argv[0]])
+        style.load_fonts()
+        if isinstance(app, QApplication):
+            style.apply(app, LIGHT)
+        self._place = Path(tempfile.mkdtemp(prefix="nonna-tour-"))
+        self.window = DeskWindow(make(self._place / "shop"), DeskSettings(self._place / "desk.ini"))
+        self.window.resize(1280, 800)
+        self.window.show()
+
+    def run(self) -> None:
+        """Walk through the main job."""
+        w = self.window
+        self._until(lambda: w.site is not None)
+        self._picture("01-loop", "the loop, with the setter knocked yesterday")
+        self._press(Qt.Key.Key_Return)
+        self._until(lambda: w.sheet is not None)
+        self._picture("02-setter-sheet", "the sheet of the first job")
+        for digits in ("-312.4010", "-312.4005"):
+            QTest.keyClicks(self._sheet.numbers.reading, digits)
+            self._press(Qt.Key.Key_Return)
+        QTest.keyClicks(self._sheet.numbers.reading, "-12.2992")
+        self._press(Qt.Key.Key_Return)
+        self._picture("03-question", "a reading typed in inches is questioned")
+        self._press(Qt.Key.Key_Escape)
+        self._sheet.numbers.reading.clear()
+        for index in (0, 1):
+            self._sheet.controller.strike(index, "typed for the tour")
+        self._measure()
+        self._picture("04-setter-measured", "measured by the stand-in machine")
+        self._keep("setter-calibration.ngc", self._sheet.controller.program)
+        self._press(Qt.Key.Key_Return)
+        self._press(Qt.Key.Key_Return)
+        self._until(lambda: w.sheet is None)
+        w.do(Do.TOOLS)
+        w.tools.mark(TOOLS)
+        self._picture("05-tools", "the tray, three tools marked")
+        self._press(Qt.Key.Key_Return)
+        for subject in TOOLS:
+            self._until(partial(self._open_on, subject))
+            self._measure()
+            if subject == TOOLS[0]:
+                self._picture("06-tool-sheet", "the first tool measured")
+            self._press(Qt.Key.Key_Return)
+            self._press(Qt.Key.Key_Return)
+        self._until(lambda: w.sheet is None)
+        self._picture("07-tools-measured", "old and new lengths before anything is written")
+        if self._all:
+            w.tools.write_table(self._out / "tool-table.csv")
+            print("tool-table.csv: the lengths to load into the machine")
+        w.do(Do.BOOK)
+        self._certificate()
+        self._picture("08-book", "the book, with the history of a value")
+        self._more()
+
+    def _more(self) -> None:
+        """Other faces of the same views: dark, inch, setup, repeatability."""
+        w = self.window
+        w.open_link("repeatability")
+        self._until(lambda: w.sheet is not None)
+        self._measure()
+        self._picture("09-repeatability", "ten touches about their mean")
+        self._sheet.toggle_setup()
+        self._picture("10-setup", "what a sheet starts from")
+        self._sheet.toggle_setup()
+        self._press(Qt.Key.Key_Return)
+        self._press(Qt.Key.Key_Return)
+        w.do(Do.LOOP)
+        w.do(Do.THEME)
+        w.do(Do.UNITS)
+        self._picture("11-loop-mended-dark-inch", "the loop mended, dark and in inches")
+        w.open_link("setter")
+        self._until(lambda: w.sheet is not None)
+        self._measure()
+        self._picture("12-setter-dark-inch", "the same sheet, dark and in inches")
+        w.do(Do.UNITS)
+        w.do(Do.THEME)
+
+    def _certificate(self) -> None:
+        w = self.window
+        self._until(lambda: w.state is not None)
+        entries = w.state.entries if w.state else ()
+        number = next(e.number for e in reversed(entries) if e.name == "setter-calibration")
+        row = next(r for r in range(w.book.model.rowCount()) if w.book.model.entry(r).number == number)
+        w.book.table.selectRow(row)
+        if self._all:
+            path = self._out / "certificate.pdf"
+            w.write_certificate(number, path)
+            self._until(path.exists)
+            print(f"certificate.pdf: the certificate of record {number}")
+
+    @property
+    def _sheet(self) -> SheetView:
+        if self.window.sheet is None:
+            raise RuntimeError("no sheet is open")
+        return self.window.sheet
+
+    def _open_on(self, subject: str) -> bool:
+        return self.window.sheet is not None and self._sheet.controller.session.bench.subject == subject
+
+    def _measure(self) -> None:
+        self.window.do(Do.STANDIN)
+        controller = self._sheet.controller
+        self._until(lambda: not controller.running)
+
+    def _press(self, key: Qt.Key) -> None:
+        QTest.keyClick(QApplication.focusWidget() or self.window, key)
+
+    def _keep(self, name: str, text: str) -> None:
+        if self._all:
+            (self._out / name).write_text(text, "utf-8")
+            print(f"{name}: the program that was written and run")
+
+    def _picture(self, name: str, words: str) -> None:
+        for _ in range(4):
+            QApplication.processEvents()
+            time.sleep(0.02)
+        self.window.grab().save(str(self._out / f"{name}.png"))
+        print(f"{name}.png: {words}")
+
+    def _until(self, true: Callable[[], bool]) -> None:
+        end = time.monotonic() + PATIENCE_S
+        while not true():
+            if time.monotonic() > end:
+                raise TimeoutError("the tour waited too long")
+            QApplication.processEvents()
+            time.sleep(0.01)
+
+
+def run(out: Path, *, pictures_only: bool = False) -> int:
+    """Run the tour into a folder."""
+    tour = Tour(out, pictures_only)
+    tour.run()
+    tour.window.hide()
+    print(f"All of it lies in {out}/.")
+    return 0
+
+
+if __name__ == "__main__":
+    parser = argparse.ArgumentParser()
+    parser.add_argument("out", type=Path)
+    parser.add_argument("--pictures-only", action="store_true")
+    given = parser.parse_args()
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    sys.exit(run(given.out, pictures_only=given.pictures_only))

@@ -1,0 +1,67 @@
+"""Small pieces that every view is made of."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QFrame, QLabel, QLayout, QPushButton, QVBoxLayout, QWidget
+
+
+def label(words: str = "", role: str = "", *, wrap: bool = False, tone: str = "") -> QLabel:
+    """Return a label; role and tone pick its looks from the style sheet."""
+    made = QLabel(words)
+    made.setTextFormat(Qt.TextFormat.PlainText)
+    made.setWordWrap(wrap)
+    if role:
+        made.setProperty("role", role)
+    if tone:
+        made.setProperty("tone", tone)
+    return made
+
+
+def card(
+    *, tone: str = "", margins: tuple[int, int, int, int] = (16, 14, 16, 14), spacing: int = 8
+) -> tuple[QFrame, QVBoxLayout]:
+    """Return a card and the column inside it."""
+    frame = QFrame()
+    frame.setProperty("tone" if tone else "card", tone or True)
+    column = QVBoxLayout(frame)
+    column.setContentsMargins(*margins)
+    column.setSpacing(spacing)
+    return frame, column
+
+
+def button(
+    words: str, pressed: Callable[[], Any], name: str = "", *, main: bool = False, focus: bool = True
+) -> QPushButton:
+    """Return a button with an accessible name."""
+    made = QPushButton(words)
+    made.setAccessibleName(name or words)
+    made.setProperty("main", main)
+    made.setCursor(Qt.CursorShape.PointingHandCursor)
+    made.setAutoDefault(False)
+    if not focus:
+        made.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    made.clicked.connect(lambda: pressed())
+    return made
+
+
+def set_property(widget: QWidget, name: str, value: object) -> None:
+    """Change a property the style sheet looks at, and have the looks follow."""
+    if widget.property(name) != value:
+        widget.setProperty(name, value)
+        widget.style().unpolish(widget)
+        widget.style().polish(widget)
+        for child in widget.findChildren(QLabel):
+            child.style().polish(child)
+
+
+def emptied(layout: QLayout) -> None:
+    """Take every widget out of a layout."""
+    while (item := layout.takeAt(0)) is not None:
+        widget = item.widget()
+        if widget is not None:
+            widget.hide()
+            widget.deleteLater()

@@ -1,0 +1,330 @@
+"""The main window: bar, rail, the places, and one sheet at a time."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QTimer, Signal
+from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QPaintEvent
+from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
+
+from nonna.desk.bar import Bar, Rail
+from nonna.desk.commands import COMMANDS, Do
+from nonna.desk.look import style
+from nonna.desk.look.palette import DARK, LIGHT
+from nonna.desk.loop.view import LoopView
+from nonna.desk.settings import DeskSettings
+from nonna.desk.state import ShopState, read_state
+from nonna.desk.widgets import card, label, set_property
+from nonna.desk.work import Work
+from nonna.metrology.errors import NonnaError
+from nonna.shop.folder import ShopFolder
+
+if TYPE_CHECKING:
+    from nonna.desk.book.view import BookView
+    from nonna.desk.sheet.view import SheetView
+    from nonna.desk.tools.view import ToolsView
+    from nonna.records.opening import Site
+    from nonna.shop.staleness import Job
+
+
+class DeskWindow(QMainWindow):
+    """Shows one shop. Slow parts load behind the first picture; wishes made meanwhile are kept."""
+
+    ready = Signal()
+
+    def __init__(self, folder: ShopFolder, settings: DeskSettings) -> None:
+        super().__init__()
+        self.setWindowTitle("Nonna")
+        self.folder, self.settings = folder, settings
+        self.units = settings.units
+        self.site: Site | None = None
+        self.sheet: SheetView | None = None
+        self._tools: ToolsView | None = None
+        self._book: BookView | None = None
+        self._queue: list[tuple[str, str]] = []
+        self._origin = Do.LOOP
+        self._wish: Callable[[], None] | None = None
+        self._warming: Work | None = None
+        self.bar, self.rail, self.loop = Bar(), Rail(), LoopView()
+        self._pages = QStackedWidget()
+        self._banner, inside = card(tone="due", margins=(20, 10, 20, 10))
+        self._banner_words = label("", wrap=True)
+        inside.addWidget(self._banner_words)
+        self._arrange()
+        self._connect()
+        self.state: ShopState | None = None
+        self.refresh()
+        self.go(Do.LOOP)
+        if settings.geometry is not None:
+            self.restoreGeometry(settings.geometry)
+        else:
+            self.resize(1280, 800)
+
+    @property
+    def operator(self) -> str:
+        """Who signs."""
+        names = self.state.operators if self.state else ("nobody",)
+        return self.settings.operator if self.settings.operator in names else names[0]
+
+    @property
+    def tools(self) -> ToolsView:
+        """The Tools view, made when first wanted."""
+        if self._tools is None:
+            from nonna.desk.tools.view import ToolsView
+
+            self._tools = ToolsView()
+            self._tools.measure_asked.connect(self._on_measure_asked)
+            self._pages.addWidget(self._tools)
+            if self.state is not None:
+                self._tools.show_state(self.state, self.units)
+        return self._tools
+
+    @property
+    def book(self) -> BookView:
+        """The Book view, made when first wanted."""
+        if self._book is None:
+            from nonna.desk.book.view import BookView
+
+            self._book = BookView()
+            self._book.certificate_asked.connect(self.write_certificate)
+            self._book.withdrawal_asked.connect(self._on_withdrawal_asked)
+            self._pages.addWidget(self._book)
+            if self.state is not None:
+                self._book.show_state(self.state, self.units)
+        return self._book
+
+    def _arrange(self) -> None:
+        self._pages.addWidget(self.loop)
+        body = QHBoxLayout()
+        body.setContentsMargins(0, 0, 0, 0)
+        body.setSpacing(0)
+        body.addWidget(self.rail)
+        page = QVBoxLayout()
+        page.setSpacing(0)
+        page.addWidget(self._banner)
+        page.addWidget(self._pages, 1)
+        body.addLayout(page, 1)
+        whole = QWidget()
+        whole.setObjectName("page")
+        column = QVBoxLayout(whole)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.bar)
+        column.addLayout(body, 1)
+        self.setCentralWidget(whole)
+        self.tell("", "plain")
+
+    def _connect(self) -> None:
+        self.bar.asked.connect(self.do)
+        self.rail.asked.connect(self.do)
+        self.loop.link_chosen.connect(self.open_link)
+        self.loop.job_started.connect(self._on_job_started)
+        for command in COMMANDS:
+            action = QAction(command.words, self)
+            if command.keys:
+                action.setShortcut(QKeySequence(command.keys))
+            action.triggered.connect(lambda _=False, do=command.do: self.do(do))
+            self.addAction(action)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Once the first picture stands, load the rest."""
+        super().paintEvent(event)
+        if self._warming is None:
+            from nonna.desk.warm import warm_up
+
+            folder = self.folder
+            self._warming = Work(lambda _: warm_up(folder), self)
+            self._warming.done.connect(self._on_warm)
+            self._warming.failed.connect(lambda error: self.tell(error.message, "bad"))
+            QTimer.singleShot(0, self._warming.start)
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        """Remember the window; a sheet under way is not lost without a word."""
+        if self.sheet is not None and self.sheet.controller.session.rows and self.sheet.controller.receipt is None:
+            self.tell("A sheet is not signed yet. Sign it, or press Esc to leave it, then close.", "due")
+            event.ignore()
+            return
+        if self.sheet is not None:
+            self.sheet.controller.cancel()
+        self.settings.geometry = self.saveGeometry()
+        super().closeEvent(event)
+
+    def refresh(self) -> None:
+        """Read the shop afresh and show it everywhere."""
+        try:
+            self.state = read_state(self.folder)
+        except NonnaError as error:
+            self.tell(error.message, "bad")
+            return
+        self.bar.show_state(self.state, self.units, self.operator)
+        self.loop.show_state(self.state, self.units)
+        for view in (self._tools, self._book):
+            if view is not None:
+                view.show_state(self.state, self.units)
+
+    def tell(self, words: str, tone: str) -> None:
+        """Say something that concerns the whole shop."""
+        self._banner_words.setText(words)
+        self._banner.setVisible(bool(words))
+        set_property(self._banner, "tone", tone)
+
+    def do(self, what: str) -> None:
+        """Carry out a command."""
+        from nonna.desk import doing
+
+        doing.carry_out(self, Do(what))
+
+    def go(self, place: Do) -> None:
+        """Show a place; a sheet under way stays open behind it."""
+        self.rail.show_place(place)
+        if place is Do.TOOLS:
+            self._pages.setCurrentWidget(self.tools)
+            self.tools.table.setFocus()
+        elif place is Do.BOOK:
+            self._pages.setCurrentWidget(self.book)
+            self.book.table.setFocus()
+        else:
+            self._pages.setCurrentWidget(self.loop)
+            self.loop.setFocus()
+
+    def open_link(self, key: str) -> None:
+        """Open what a link stands for."""
+        if self.state is None:
+            return
+        if key == "tools":
+            self.go(Do.TOOLS)
+        elif key == "master":
+            master = next((s for s in self.state.links if s.link.key == "master"), None)
+            names = ", ".join(
+                f"{m['name']} (due {m['due']})" if m.get("due") else m["name"] for m in self.state.masters
+            )
+            self.tell(f"Masters: {names}. {master.reason.capitalize() if master else ''}.", "plain")
+        else:
+            link = next(s.link for s in self.state.links if s.link.key == key)
+            self.open_sheets([(link.procedure, "Setter")], Do.LOOP)
+
+    def open_sheets(self, wanted: Sequence[tuple[str, str]], origin: Do) -> None:
+        """Open sheets (procedure, subject) one after another."""
+        if self.site is None:
+            self._wish = lambda: self.open_sheets(wanted, origin)
+            self.tell("One moment, the rest is still loading…", "plain")
+            return
+        if self.sheet is not None:
+            self.show_sheet()
+            self.tell("This sheet is not signed yet. Sign it, or leave it with Esc.", "due")
+            return
+        self._queue, self._origin = list(wanted), origin
+        self._open_next()
+
+    def close_sheet(self) -> None:
+        """Leave the sheet; go on with the next one in the queue, or back to where we came from."""
+        signed = self.sheet is not None and self.sheet.controller.receipt is not None
+        if self.sheet is not None:
+            self._pages.removeWidget(self.sheet)
+            self.sheet.deleteLater()
+            self.sheet = None
+        self.tell("", "plain")
+        if signed and self._queue:
+            self._open_next()
+            return
+        self._queue = []
+        self.refresh()
+        self.go(self._origin)
+
+    def show_units(self) -> None:
+        """Change the unit everywhere."""
+        self.units = self.units.other
+        self.settings.units = self.units
+        self.refresh()
+        if self.sheet is not None:
+            self.sheet.show_units(self.units)
+
+    def show_theme(self) -> None:
+        """Change between light and dark."""
+        self.settings.dark = not self.settings.dark
+        app = QApplication.instance()
+        if isinstance(app, QApplication):
+            style.apply(app, DARK if self.settings.dark else LIGHT)
+
+    def write_certificate(self, number: int, path: Path) -> None:
+        """Write a record's certificate in the background."""
+        folder = self.folder
+
+        def write(_: Work) -> str:
+            from nonna.records.certificate_pdf import write
+            from nonna.records.ledger import Ledger
+
+            try:
+                write(Ledger(folder.ledger).get(number), path)
+            except OSError as error:
+                raise NonnaError("unreadable", f"{path.name} was not written: {error.strerror}.") from error
+            return f"{path.name} written."
+
+        work = Work(write, self)
+        work.done.connect(lambda words: self.book.say(words, "good"))
+        work.failed.connect(lambda error: self.book.say(error.message, "bad"))
+        work.start()
+
+    def _open_next(self) -> None:
+        from nonna.desk.sheet.controller import SheetController
+        from nonna.desk.sheet.view import SheetView
+        from nonna.records.opening import open_sheet
+
+        if self.site is None:
+            return
+        name, subject = self._queue.pop(0)
+        try:
+            opening = open_sheet(self.site, name, subject)
+        except NonnaError as error:
+            self._queue = []
+            self.tell(error.message, "bad")
+            return
+        controller = SheetController(self.site, opening, self.operator, self.units)
+        controller.notice = self._notice(opening.carried)
+        self.sheet = SheetView(controller)
+        self.sheet.closed.connect(self.close_sheet)
+        controller.left.connect(self.close_sheet)
+        controller.signed.connect(lambda _: self.refresh())
+        self._pages.addWidget(self.sheet)
+        self.show_sheet()
+
+    def _notice(self, carried: object) -> str:
+        """Warn when a number comes from a link that no longer holds."""
+        if self.state is None or not isinstance(carried, dict):
+            return ""
+        used = {row["link"] for row in carried.values()}
+        for link in self.state.links:
+            if link.link.key in used and link.state.value == "broken":
+                return f"This rests on the {link.link.title.lower()}, which is broken ({link.reason}). Mend that first, or what you sign here will not count."
+        return ""
+
+    def show_sheet(self) -> None:
+        """Bring the open sheet back."""
+        if self.sheet is not None:
+            self._pages.setCurrentWidget(self.sheet)
+            self.sheet.numbers.reading.setFocus()
+
+    def _on_warm(self, site: Site) -> None:
+        self.site = site
+        self.tell("", "plain")
+        wish, self._wish = self._wish, None
+        if wish is not None:
+            wish()
+        self.ready.emit()
+
+    def _on_job_started(self, job: Job) -> None:
+        if job.link.key == "tools":
+            self.go(Do.TOOLS)
+        else:
+            self.open_link(job.link.key)
+
+    def _on_measure_asked(self, subjects: tuple[str, ...]) -> None:
+        self.open_sheets([("tool-length", subject) for subject in subjects], Do.TOOLS)
+
+    def _on_withdrawal_asked(self, number: int) -> None:
+        from nonna.desk import doing
+
+        doing.withdraw(self, number)

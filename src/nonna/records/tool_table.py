@@ -1,0 +1,89 @@
+"""The tool table: what the machine holds, what was measured, the difference, and the file to load."""
+
+from __future__ import annotations
+
+import csv
+import io
+import os
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from nonna.shop.history import Entry, latest
+from nonna.shop.staleness import LinkState, State
+
+
+@dataclass(frozen=True, slots=True)
+class ToolRow:
+    """One tool with its old and new length, mm."""
+
+    subject: str
+    number: int
+    kind: str
+    diameter: float
+    name: str
+    was: float | None
+    now: float | None
+    expanded: float | None
+    state: State
+    record: int | None
+    verdict: str
+
+    @property
+    def change(self) -> float | None:
+        """New length less the table's."""
+        return None if self.was is None or self.now is None else self.now - self.was
+
+    @property
+    def accepted(self) -> bool:
+        """Whether the new length may go into the table: the link holds and the result is no failure."""
+        return self.state is State.HOLDS and self.now is not None
+
+
+def rows(tools: Sequence[Mapping[str, Any]], entries: Sequence[Entry], link: LinkState) -> tuple[ToolRow, ...]:
+    """Return a row a tool, from the machine's table and the newest records."""
+    states = dict(link.subjects)
+    made = []
+    for tool in tools:
+        subject = f"T{tool['number']}"
+        entry = latest(entries, "tool-length", subject)
+        made.append(
+            ToolRow(
+                subject, tool["number"], tool["kind"], float(tool["diameter_mm"]), tool.get("description") or tool["kind"],
+                tool.get("length_mm"), entry.value_mm if entry else None, entry.expanded_mm if entry else None,
+                states.get(subject, State.NEVER), entry.number if entry else None, entry.verdict if entry else "",
+            )
+        )  # fmt: skip
+    return tuple(made)
+
+
+def csv_text(table: Iterable[ToolRow]) -> str:
+    """Return the table as CSV: the length to load, the one before, the difference, the doubt and its record."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(["tool", "description", "length_mm", "was_mm", "difference_mm", "U_mm", "record", "source"])
+    for row in table:
+        new = row.accepted
+        length = row.now if new else row.was
+        writer.writerow(
+            [
+                row.number, row.name, _mm(length), _mm(row.was), _mm(row.change) if new else "", _mm(row.expanded) if new else "",
+                row.record if new else "", "measured" if new else "kept",
+            ]
+        )  # fmt: skip
+    return out.getvalue()
+
+
+def write_csv(table: Iterable[ToolRow], path: Path) -> None:
+    """Write the table whole or not at all. Raises: OSError."""
+    beside = path.with_name(f".{path.name}.part")
+    with beside.open("w", encoding="utf-8", newline="") as file:
+        file.write(csv_text(table))
+        file.flush()
+        os.fsync(file.fileno())
+    beside.replace(path)
+
+
+def _mm(value: float | None) -> str:
+    return "" if value is None else f"{value:.4f}"
