@@ -179,11 +179,7 @@ def _line(q: Quantity, units: Units) -> NumberLine:
         return NumberLine(q.title, small(q.value, units), "")
     if abs(q.value) < 0.1:
         return NumberLine(q.title, small(q.value, units), f"± {small(q.estimate.expanded, units)}")
-    return NumberLine(
-        q.title,
-        with_doubt(q.value, q.estimate.expanded, units).split(" ± ")[0],
-        f"± {small(q.estimate.expanded, units)}",
-    )
+    return NumberLine(q.title, length(q.value, units, unit=False), f"± {small(q.estimate.expanded, units)}")
 
 
 def _tile(row: TapeRow, key: str, units: Units) -> Tile:
