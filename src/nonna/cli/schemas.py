@@ -34,10 +34,13 @@ def make(name: str, names: list[str]) -> dict[str, Any]:
     elif key in ("machine", "tools", "masters", "shop"):
         from nonna.shop import machine, masters
 
-        model = {"machine": machine.Machine, "tools": machine.Tools, "masters": masters.Shelf, "shop": masters.Shop}[
-            key
-        ]
-        body = model.model_json_schema()
+        models: dict[str, Any] = {
+            "machine": machine.Machine,
+            "tools": machine.Tools,
+            "masters": masters.Shelf,
+            "shop": masters.Shop,
+        }
+        body = models[key].model_json_schema()
     elif key == "result":
         body = _RESULT
     else:

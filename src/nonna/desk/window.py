@@ -304,6 +304,7 @@ class DeskWindow(QMainWindow):
     def show_sheet(self) -> None:
         """Bring the open sheet back."""
         if self.sheet is not None:
+            self.rail.show_place(self._origin)
             self._pages.setCurrentWidget(self.sheet)
             self.sheet.numbers.reading.setFocus()
 

@@ -14,7 +14,7 @@ from nonna.metrology.quantiles import chi_square, student_t
 from nonna.metrology.scatter import touch_scatter
 from nonna.metrology.series import Trend, fit_trend, grubbs_outliers
 from nonna.metrology.uncertain import BudgetRow, Estimate
-from nonna.metrology.words import Text
+from nonna.metrology.words import Text, Units
 from nonna.procedures.drawings.figure import Figure
 from nonna.procedures.drawings.plots import run_chart
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
@@ -127,10 +127,12 @@ class Repeatability(Procedure):
         known = super().expected(bench, slot, readings)
         return known if known is not None else bench.about.get("top")
 
-    def figure(self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None) -> Figure:
+    def figure(
+        self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
+    ) -> Figure:
         """Each touch about the mean."""
         outliers = result.extras["outliers"] if result else ()
-        return run_chart("Each touch about the mean", [r["value_mm"] for r in readings], outliers)
+        return run_chart("Each touch about the mean", [r["value_mm"] for r in readings], outliers, units)
 
 
 def _drift_estimate(trend: Trend, resolution: float) -> Estimate:

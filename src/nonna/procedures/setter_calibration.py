@@ -153,21 +153,23 @@ class SetterCalibration(Procedure):
         known = super().expected(bench, slot, readings)
         return known if known is not None else bench.about.get(str(slot.fields["face"]))
 
-    def figure(self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None) -> Figure:
+    def figure(
+        self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
+    ) -> Figure:
         """The master over the pad, to scale."""
         master = bench.masters.get("master", {})
         long = float(master.get("length_mm") or 0.0)
         kind = "master" if bench.variant in ("", "master") else "block"
         plane = "trigger plane"
         if result is not None and any(q.name == "trigger_plane_mm" for q in result.quantities):
-            plane = f"Z {length(result.quantity('trigger_plane_mm').value, Units.MM, unit=False)}"
+            plane = f"Z {length(result.quantity('trigger_plane_mm').value, units, unit=False)}"
         title = {"master": "Master over the setter, its length at 20 °C", "block": "Block under the spindle face"}[kind]
         if long == 0.0:
             title = "Spindle face over the setter"
         return over_setter(
             title, kind, float(master.get("diameter_mm") or (30.0 if kind == "block" else 16.0)), long,
             pad=bench.pad_width, gap=0.0 if readings else 12.0, plane=plane,
-            length_words=f"{long:.4f} mm",
+            length_words=length(long, units),
         )  # fmt: skip
 
 

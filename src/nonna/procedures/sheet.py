@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any, ClassVar, Literal
 
+from nonna.metrology.words import Units
 from nonna.procedures.drawings.figure import Figure
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.inputs import FORMAT, ReadingsFile, Setup, validated
@@ -118,8 +119,10 @@ class Procedure(ABC):
         """Return what the hands do, in order."""
 
     @abstractmethod
-    def figure(self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None) -> Figure:
-        """Draw the geometry as it stands with the readings at hand."""
+    def figure(
+        self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
+    ) -> Figure:
+        """Draw the geometry as it stands with the readings at hand; words in the unit wanted."""
 
     def expected(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]]) -> float | None:
         """Return about what a reading should be (mm), or None where nobody can know."""

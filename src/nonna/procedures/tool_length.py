@@ -8,7 +8,7 @@ from nonna.metrology.decision import Verdict, decide
 from nonna.metrology.errors import TooFewReadingsError
 from nonna.metrology.scatter import touch_scatter
 from nonna.metrology.uncertain import Influences
-from nonna.metrology.words import Text
+from nonna.metrology.words import Text, Units, length
 from nonna.procedures.drawings.figure import Figure
 from nonna.procedures.drawings.setter import over_setter
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
@@ -134,13 +134,15 @@ class ToolLength(Procedure):
             return known
         return float(plane) + float(table)
 
-    def figure(self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None) -> Figure:
+    def figure(
+        self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
+    ) -> Figure:
         """The tool over the pad, to scale."""
         long = float(bench.setup.get("expected_mm") or 100.0)
-        words = f"table {long:.3f} mm" if bench.setup.get("expected_mm") else "length not known"
+        words = f"table {length(long, units)}" if bench.setup.get("expected_mm") else "length not known"
         if result is not None:
             long = result.quantity("length_mm").value
-            words = f"{long:.4f} mm"
+            words = length(long, units)
         return over_setter(
             f"{bench.subject} over the setter", bench.tool_kind, bench.tool_diameter, long,
             pad=bench.pad_width, gap=0.0 if readings else 12.0, plane="trigger plane", length_words=words,

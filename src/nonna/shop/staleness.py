@@ -31,6 +31,7 @@ class LinkState:
     entry: Entry | None = None
     cause: str = ""  #: key of the link above that broke it, "" when its own
     subjects: tuple[tuple[str, State], ...] = ()  #: for tools: each tool
+    detail: str = ""  #: why, where the reason only counts
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,10 +134,10 @@ def _tools(link: Link, facts: Facts, above: Sequence[LinkState]) -> LinkState:
     worst = min((s.state for s in each), key=order.index)
     bad = sum(s.state is not State.HOLDS for s in each)
     first = next(s for s in each if s.state is worst)
-    reason = f"all {len(each)} hold" if not bad else f"{bad} of {len(each)}: {first.reason}"
+    reason = f"all {len(each)} hold" if not bad else f"{bad} of {len(each)} to measure"
     newest = max((s.entry for s in each if s.entry), key=lambda e: e.number, default=None)
     subjects = tuple((tool, s.state) for tool, s in zip(facts.tools, each, strict=True))
-    return LinkState(link, worst, reason, newest, first.cause, subjects)
+    return LinkState(link, worst, reason, newest, first.cause, subjects, first.reason if bad else "")
 
 
 def _count(days: int) -> str:
@@ -178,7 +179,7 @@ def next_jobs(states: Sequence[LinkState]) -> tuple[Job, ...]:
         if state.link.key == "tools":
             todo = tuple(s for s, each in state.subjects if each is not State.HOLDS)
             names = " ".join(todo[:5]) + (" …" if len(todo) > 5 else "")
-            jobs.append(Job(state.link, f"Tools {names}", state.link.minutes * len(todo), state.reason, todo, wait))
+            jobs.append(Job(state.link, f"Tools {names}", state.link.minutes * len(todo), state.detail, todo, wait))
         else:
             jobs.append(Job(state.link, state.link.job, state.link.minutes, state.reason, (), wait))
     return tuple(jobs)
@@ -203,12 +204,20 @@ _NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight"
 
 def cause(states: Sequence[LinkState]) -> str:
     """Say in one line what the trouble comes from, or how things stand when there is none."""
+    lost = {s.link.key for s in states if s.state in (State.BROKEN, State.NEVER)}
     for state in states:
-        if state.state is State.BROKEN and not state.cause:
-            hanging = [s.link.title.lower() for s in states if s.cause == state.link.key]
+        if state.state is State.BROKEN and state.cause not in lost:
+            hanging = [s.link.title.lower() for s in states if s.cause == state.link.key and s.link.key in lost]
             tail = f" What hangs on it: {', '.join(hanging)}." if hanging else ""
-            return f"{state.link.title}: {state.reason}.{tail}"
+            return f"{_named(state)}.{tail}"
     for state in states:
         if state.state is not State.HOLDS:
-            return f"{state.link.title}: {state.reason}."
+            return f"{_named(state)}."
     return "Nothing to do."
+
+
+def _named(state: LinkState) -> str:
+    words = f"{state.reason}, {state.detail}" if state.detail else state.reason
+    if words.startswith(state.link.title.lower()):
+        return words[0].upper() + words[1:]
+    return f"{state.link.title}: {words}"

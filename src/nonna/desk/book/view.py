@@ -108,7 +108,7 @@ class BookView(QWidget):
         self._about.setText(f"{len(state.entries)} records, never changed, only added to")
         header = self.table.horizontalHeader()
         header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        header.setSectionResizeMode(4, QHeaderView.ResizeMode.Stretch)
+        header.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
         self._select(0 if newest_changed else max(0, chosen))
         self.say("", "plain")
 
@@ -184,7 +184,7 @@ class BookView(QWidget):
         ]  # fmt: skip
         events = [e.signed_at.timestamp() for e in self._entries if e.kind == "event"]
         points = [(e.signed_at.timestamp(), e.value_mm or 0.0, e.expanded_mm or 0.0) for e in same]
-        return history_chart(self.tr("History of this value"), points, events, entry.signed_at.timestamp())
+        return history_chart(self.tr("History of this value"), points, events, entry.signed_at.timestamp(), self._units)
 
 
 def _main_value(entry: Entry, units: Units) -> str:

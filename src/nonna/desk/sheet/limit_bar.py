@@ -24,7 +24,7 @@ class LimitBar(QWidget):
 
     def sizeHint(self) -> QSize:
         """Low and wide."""
-        return QSize(300, 62)
+        return QSize(300, 46)
 
     def show_check(self, check: Check | None, units: Units) -> None:
         """Show a check in the unit wanted."""
@@ -44,7 +44,7 @@ class LimitBar(QWidget):
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         full = max(check.limit * 1.6, check.guard_high * 1.1, 1e-9)
-        left, right, y = 8.0, self.width() - 8.0, 34.0
+        left, right, y = 8.0, self.width() - 8.0, 14.0
 
         def x(value: float) -> float:
             return left + (right - left) * min(max(value / full, 0.0), 1.0)
@@ -67,11 +67,8 @@ class LimitBar(QWidget):
         p.drawLine(QPointF(x(check.limit), y - 12), QPointF(x(check.limit), y + 12))
         p.setFont(font(13))
         p.setPen(QColor(palette.muted))
+        words = f"{check.title}: limit {small(check.limit, self._units)}"
         p.drawText(
-            QRectF(left, 0, right - left, 18),
-            Qt.AlignmentFlag.AlignLeft,
-            f"{check.title} {small(check.value, self._units)}",
+            QRectF(min(x(check.limit) - 130, right - 260), y + 14, 260, 18), Qt.AlignmentFlag.AlignHCenter, words
         )
-        words = f"limit {small(check.limit, self._units)}"
-        p.drawText(QRectF(x(check.limit) - 80, y + 12, 160, 18), Qt.AlignmentFlag.AlignHCenter, words)
         p.end()

@@ -88,7 +88,7 @@ def picture(session: Session, units: Units, question: Question | None, signed: s
     return SheetPicture(
         steps=_steps(session, bool(signed)),
         caution=(found.caution.title, found.caution.words),
-        figure=found.figure(session.bench, session.live, evaluation),
+        figure=found.figure(session.bench, session.live, evaluation, units),
         prompt=slot.prompt if slot else ("Signed" if signed else "All readings taken"),
         expected=f"about {length(about, units)}" if about is not None and slot else "",
         main=_main(session, evaluation, units),
@@ -162,7 +162,11 @@ def _main(session: Session, evaluation: Evaluation | None, units: Units) -> Numb
         return NumberLine(title, "–", "")
     if found.estimate is None:
         return NumberLine(found.title, small(found.value, units), "")
-    return NumberLine(found.title, length(found.value, units, unit=False), f"± {small(found.estimate.expanded, units)}")
+    return NumberLine(
+        found.title,
+        length(found.value, units, unit=False),
+        f"{units.symbol}  ± {small(found.estimate.expanded, units)}",
+    )
 
 
 def _lines(session: Session, evaluation: Evaluation | None, units: Units) -> tuple[NumberLine, ...]:

@@ -30,7 +30,7 @@ def loop_figure(machine: str, tools: Sequence[tuple[str, float, float]]) -> Figu
         *setter_body(PITCH * 2.5, 60, 0, 22),
         *tool_outline("master", 16, 140, (PITCH * 2.5, 60)),
         Line((PITCH * 2.5 - 70, 60), (PITCH * 2.5 + 70, 60), "accent", 1.5, dashed=True),
-        *_tool_row(PITCH * 3.46, tools),
+        *_tool_row(PITCH * 3.38, tools),
     ]
     return Figure(f"The measuring loop of {machine}", (0, -26, width, HEIGHT + 22), tuple(strokes), "not to scale")
 
@@ -60,7 +60,7 @@ def _tool_row(x: float, tools: Sequence[tuple[str, float, float]]) -> list[Strok
     strokes: list[Stroke] = [*_spindle_at(x - 40, 60 + 112, 100), *setter_body(x - 40, 60, 0, 22)]
     strokes += tool_outline("drill", 12, 112, (x - 40, 60))
     for i, (kind, diameter, length) in enumerate(tools[:2]):
-        at = x + 30 + i * 50
+        at = x + 32 + i * 50
         strokes += tool_outline(kind, min(diameter, 24), length, (at, 26))
         strokes.append(box(at - 22, 0, at + 22, 20, "steel-dark", None))
     return strokes

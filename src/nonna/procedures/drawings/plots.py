@@ -12,9 +12,9 @@ from nonna.procedures.drawings.figure import Circle, Figure, Label, Line, Stroke
 
 
 def run_chart(
-    title: str, readings_mm: Sequence[float], outliers: Sequence[int] = (), limit: float | None = None
+    title: str, readings_mm: Sequence[float], outliers: Sequence[int] = (), units: Units = Units.MM
 ) -> Figure:
-    """Draw readings in the order taken about their mean, with a band of ± 2 s (or the limit's half).
+    """Draw readings in the order taken about their mean, with a band of ± 2 s.
 
     The window is 100 by 60; the height is stretched to the readings and the note says by how much.
     """
@@ -26,7 +26,7 @@ def run_chart(
     mean = math.fsum(readings_mm) / n
     deviations = [r - mean for r in readings_mm]
     s = math.sqrt(math.fsum(d * d for d in deviations) / (n - 1)) if n > 1 else 0.0
-    band = limit / 2 if limit else 2 * s
+    band = 2 * s
     largest = max(max(map(abs, deviations)), band, 1e-5) * 1.15
     scale = 30.0 / largest
 
@@ -35,8 +35,7 @@ def run_chart(
 
     if band:
         strokes.insert(1, box(0, 30 - band * scale, 100, 30 + band * scale, "wash", None))
-        words = "limit" if limit else "± 2 s"
-        strokes.append(Label((99, 30 + band * scale), words, "muted", 13, False, "right", 0, 16))
+        strokes.append(Label((99, 30 + band * scale), "± 2 s", "muted", 13, False, "right", 0, 16))
     for i in range(1, n):
         strokes.append(Line(place(i - 1, deviations[i - 1]), place(i, deviations[i]), "faint", 1.5))
     for i, d in enumerate(deviations):
@@ -44,12 +43,16 @@ def run_chart(
         strokes.append(Circle(place(i, d), 5, "bad" if bad else "paper", "bad" if bad else "accent", 2.0, dot=True))
         if bad:
             strokes.append(Label(place(i, d), str(i + 1), "bad", 13, True, dy=-12))
-    note = f"height stretched: the full height is {small(2 * largest, Units.MM)}"
+    note = f"height stretched: the full height is {small(2 * largest, units)}"
     return Figure(title, (-4, -8, 104, 64), tuple(strokes), note)
 
 
 def history_chart(
-    title: str, points: Sequence[tuple[float, float, float]], events: Sequence[float], chosen: float
+    title: str,
+    points: Sequence[tuple[float, float, float]],
+    events: Sequence[float],
+    chosen: float,
+    units: Units = Units.MM,
 ) -> Figure:
     """Draw a calibrated value over time with its doubt; events stand as dashed strokes.
 
@@ -80,5 +83,5 @@ def history_chart(
     for t, anchor in ((first, "left"), (last, "right")):
         words = f"{datetime.fromtimestamp(t):%d %b %Y}"
         strokes.append(Label((x(t), 0), words, "muted", 13, False, anchor, 0, 18))  # type: ignore[arg-type]
-    note = f"full height {small(2 * reach, Units.MM)}; dashed: an event"
+    note = f"full height {small(2 * reach, units)}; dashed: an event"
     return Figure(title, (-2, -8, 102, 62), tuple(strokes), note)

@@ -132,7 +132,7 @@ def over_setter(
         axis(0, top - 14, gauge + reach),
         *(tool_outline(kind, diameter, length, (0, top + gap)) if length > 0 else []),
         Line((-half * 0.92, top), (half * 0.92, top), "accent", 1.5, dashed=True),
-        Label((-half * 0.92, top), plane, "accent", 14, True, "left", 0, 18),
+        Label((-pad / 2 - 8, top), plane, "accent", 14, True, "right", 0, 19),
     ]
     if length > 0:
         x = max(diameter / 2 + 12, 46.0)
