@@ -3,22 +3,41 @@
 from __future__ import annotations
 
 import argparse
-import json
+import gc
+import os
 import sys
 from collections.abc import Callable, Sequence
-from pathlib import Path
 
 from nonna import __version__
 from nonna.metrology.errors import NonnaError
 
+TYPE_CHECKING = False  # typing itself is slow to import, and help must be quick
+if TYPE_CHECKING:
+    from pathlib import Path
+    from typing import Any
+
 Command = Callable[[argparse.Namespace], int]
+
+
+def _formatter(prog: str) -> argparse.HelpFormatter:
+    """A given width: asking the terminal for it would import a third of what help needs."""
+    return argparse.HelpFormatter(prog, width=100)
 
 
 class _Parser(argparse.ArgumentParser):
     """Says what is wrong in one line, and ends with the same status as other bad input."""
 
+    def __init__(self, **options: Any) -> None:
+        super().__init__(formatter_class=_formatter, **options)
+
     def error(self, message: str) -> None:  # type: ignore[override]
         raise NonnaError("wrong-format", f"{message[:1].upper()}{message[1:]}. Try: nonna --help")
+
+
+def _path(text: str) -> Path:
+    from pathlib import Path  # late: help and version must be quick
+
+    return Path(text)
 
 
 def parser() -> argparse.ArgumentParser:
@@ -26,9 +45,9 @@ def parser() -> argparse.ArgumentParser:
     top = _Parser(prog="nonna", description="Calibrate probes, setters and tools; keep records that hold up.")
     top.add_argument("--version", action="version", version=f"nonna {__version__}")
     top.add_argument("--demo", action="store_true", help="open the desk with the demo shop (a copy; spoil it freely)")
-    top.add_argument("--shop", type=Path, metavar="DIR", help="open the desk with this shop folder")
+    top.add_argument("--shop", type=_path, metavar="DIR", help="open the desk with this shop folder")
     top.add_argument(
-        "--tour-if-no-display", type=Path, metavar="DIR", help="without a display: run a guided tour into DIR"
+        "--tour-if-no-display", type=_path, metavar="DIR", help="without a display: run a guided tour into DIR"
     )
     commands = top.add_subparsers(dest="command", metavar="COMMAND", parser_class=_Parser)
 
@@ -38,7 +57,7 @@ def parser() -> argparse.ArgumentParser:
 
     one = commands.add_parser("record", help="evaluate a readings file and sign it into a shop's ledger")
     one.add_argument("file", metavar="FILE", help="a readings file, or - for standard input")
-    one.add_argument("--shop", type=Path, required=True, metavar="DIR")
+    one.add_argument("--shop", type=_path, required=True, metavar="DIR")
     one.add_argument("--operator", required=True, metavar="NAME")
     one.add_argument("--machine", default="", metavar="NAME", help="the machine it was measured on")
     one.add_argument("--subject", default="", metavar="NAME", help="what was measured, such as T4")
@@ -49,12 +68,12 @@ def parser() -> argparse.ArgumentParser:
     one = commands.add_parser("ledger", help="check, list, export or import a shop's records")
     one.add_argument("action", choices=("verify", "list", "export", "import"))
     one.add_argument("file", nargs="?", default="-", metavar="FILE", help="import: a file of exported records, or -")
-    one.add_argument("--shop", type=Path, required=True, metavar="DIR")
+    one.add_argument("--shop", type=_path, required=True, metavar="DIR")
 
     one = commands.add_parser("certificate", help="the calibration certificate of a record")
     one.add_argument("record", metavar="RECORD", help="its number, or the start of its hash")
-    one.add_argument("-o", "--output", type=Path, required=True, metavar="FILE.pdf")
-    one.add_argument("--shop", type=Path, metavar="DIR")
+    one.add_argument("-o", "--output", type=_path, required=True, metavar="FILE.pdf")
+    one.add_argument("--shop", type=_path, metavar="DIR")
     return top
 
 
@@ -66,6 +85,8 @@ def run(arguments: Sequence[str], desk: Command) -> int:
             return desk(given)
         return _command(given.command)(given)
     except NonnaError as error:
+        import json
+
         print(json.dumps(error.to_document()), flush=True)
         print(f"nonna: {' '.join(error.message.split())}".encode("ascii", "backslashreplace").decode(), file=sys.stderr)
         return 2
@@ -73,8 +94,13 @@ def run(arguments: Sequence[str], desk: Command) -> int:
 
 def _command(name: str) -> Command:
     if name == "evaluate":
-        from nonna.cli.evaluating import evaluate
-
+        # Import without what only costs time: the hunt for cycles, and the search for validation plug-ins.
+        os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
+        gc.disable()
+        try:
+            from nonna.cli.evaluating import evaluate
+        finally:
+            gc.enable()
         return evaluate
     if name == "schema":
         from nonna.cli.schemas import schema

@@ -38,10 +38,10 @@ def open_desk(*, demo: bool, shop: Path | None, tour: Path | None) -> int:
     folder = _folder(demo, shop)
     from PySide6.QtWidgets import QApplication
 
+    from nonna.desk.doing import make_window
     from nonna.desk.look import style
     from nonna.desk.look.palette import DARK, LIGHT
     from nonna.desk.settings import DeskSettings
-    from nonna.desk.window import DeskWindow
     from nonna.shop.places import settings_file
 
     app = QApplication.instance() or QApplication([sys.argv[0]])
@@ -53,7 +53,7 @@ def open_desk(*, demo: bool, shop: Path | None, tour: Path | None) -> int:
     style.load_fonts()
     style.apply(app, DARK if settings.dark else LIGHT)
     _set_icon(app)
-    window = DeskWindow(folder, settings)
+    window = make_window(folder, settings)
     window.show()
     return int(app.exec())
 

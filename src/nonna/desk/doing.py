@@ -11,16 +11,25 @@ from PySide6.QtWidgets import QFileDialog
 from nonna.desk.commands import COMMANDS, Do
 from nonna.desk.finder import Choice, Finder
 from nonna.desk.note import NoteDialog
+from nonna.desk.settings import DeskSettings
+from nonna.desk.window import DeskWindow
 from nonna.desk.work import Work
 from nonna.metrology.errors import NonnaError
 from nonna.shop.events import BY_NAME, EVENTS
 from nonna.shop.folder import ShopFolder
 
 if TYPE_CHECKING:
-    from nonna.desk.window import DeskWindow
     from nonna.records.entry_body import Signature
 
 _EVENT, _OPERATOR = "event:", "operator:"
+
+
+def make_window(folder: ShopFolder, settings: DeskSettings) -> DeskWindow:
+    """Return a window on a shop that carries out what it is asked."""
+    window = DeskWindow(folder, settings)
+    window.asked.connect(lambda do: carry_out(window, Do(do)))
+    window.withdrawal_asked.connect(lambda number: withdraw(window, number))
+    return window
 
 
 def carry_out(window: DeskWindow, do: Do) -> None:

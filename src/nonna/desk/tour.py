@@ -16,11 +16,11 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from nonna.desk.commands import Do
+from nonna.desk.doing import make_window
 from nonna.desk.look import style
 from nonna.desk.look.palette import LIGHT
 from nonna.desk.settings import DeskSettings
 from nonna.desk.sheet.view import SheetView
-from nonna.desk.window import DeskWindow
 from nonna.records.practice import make
 
 PATIENCE_S = 60.0
@@ -38,12 +38,17 @@ class Tour:
         if isinstance(app, QApplication):
             style.apply(app, LIGHT)
         self._place = Path(tempfile.mkdtemp(prefix="nonna-tour-"))
-        self.window = DeskWindow(make(self._place / "shop"), DeskSettings(self._place / "desk.ini"))
+        self.window = make_window(make(self._place / "shop"), DeskSettings(self._place / "desk.ini"))
         self.window.resize(1280, 800)
         self.window.show()
 
     def run(self) -> None:
-        """Walk through the main job."""
+        """Walk through the main job, then the other faces of the same views."""
+        self.main_job()
+        self.rest()
+
+    def main_job(self) -> None:
+        """Calibrate the setter, measure three tools, write the table."""
         w = self.window
         self._until(lambda: w.site is not None)
         self._picture("01-loop", "the loop, with the setter knocked yesterday")
@@ -82,14 +87,13 @@ class Tour:
         if self._all:
             w.tools.write_table(self._out / "tool-table.csv")
             print("tool-table.csv: the lengths to load into the machine")
+
+    def rest(self) -> None:
+        """Book and certificate; then dark, inch, setup, repeatability."""
+        w = self.window
         w.do(Do.BOOK)
         self._certificate()
         self._picture("08-book", "the book, with the history of a value")
-        self._more()
-
-    def _more(self) -> None:
-        """Other faces of the same views: dark, inch, setup, repeatability."""
-        w = self.window
         w.open_link("repeatability")
         self._until(lambda: w.sheet is not None)
         self._measure()

@@ -34,6 +34,8 @@ class DeskWindow(QMainWindow):
     """Shows one shop. Slow parts load behind the first picture; wishes made meanwhile are kept."""
 
     ready = Signal()
+    asked = Signal(str)  #: a command (`Do`) to be carried out
+    withdrawal_asked = Signal(int)  #: a record's number
 
     def __init__(self, folder: ShopFolder, settings: DeskSettings) -> None:
         super().__init__()
@@ -90,7 +92,7 @@ class DeskWindow(QMainWindow):
 
             self._book = BookView()
             self._book.certificate_asked.connect(self.write_certificate)
-            self._book.withdrawal_asked.connect(self._on_withdrawal_asked)
+            self._book.withdrawal_asked.connect(self.withdrawal_asked)
             self._pages.addWidget(self._book)
             if self.state is not None:
                 self._book.show_state(self.state, self.units)
@@ -172,10 +174,8 @@ class DeskWindow(QMainWindow):
         set_property(self._banner, "tone", tone)
 
     def do(self, what: str) -> None:
-        """Carry out a command."""
-        from nonna.desk import doing
-
-        doing.carry_out(self, Do(what))
+        """Ask for a command."""
+        self.asked.emit(what)
 
     def go(self, place: Do) -> None:
         """Show a place; a sheet under way stays open behind it."""
@@ -324,8 +324,3 @@ class DeskWindow(QMainWindow):
 
     def _on_measure_asked(self, subjects: tuple[str, ...]) -> None:
         self.open_sheets([("tool-length", subject) for subject in subjects], Do.TOOLS)
-
-    def _on_withdrawal_asked(self, number: int) -> None:
-        from nonna.desk import doing
-
-        doing.withdraw(self, number)

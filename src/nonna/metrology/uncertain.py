@@ -98,6 +98,8 @@ class Influences:
 
         Raises: ValueError (nothing uncertain in it).
         """
+        if not hasattr(number, "u_component"):
+            raise ValueError("nothing uncertain in this number")
         variances: dict[tuple[str, float], tuple[float, Shape]] = {}
         for row in self._rows:
             component = float(rp.u_component(number, row.number))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Any, ClassVar, Literal
+from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 import numpy as np
 
@@ -15,12 +15,14 @@ from nonna.metrology.scatter import touch_scatter
 from nonna.metrology.series import Trend, fit_trend, grubbs_outliers
 from nonna.metrology.uncertain import BudgetRow, Estimate
 from nonna.metrology.words import Text, Units
-from nonna.procedures.drawings.figure import Figure
-from nonna.procedures.drawings.plots import run_chart
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
 from nonna.procedures.sheet import Bench, Caution, Procedure, Slot, Step
 from nonna.shop.strict_model import NotNegative, Number, Strict
+
+if TYPE_CHECKING:
+    from nonna.procedures.drawings.figure import Figure
+
 
 LEAST, ADVISED = 5, 25
 SHEET_TOUCHES = 10
@@ -131,6 +133,8 @@ class Repeatability(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """Each touch about the mean."""
+        from nonna.procedures.drawings.plots import run_chart
+
         outliers = result.extras["outliers"] if result else ()
         return run_chart("Each touch about the mean", [r["value_mm"] for r in readings], outliers, units)
 

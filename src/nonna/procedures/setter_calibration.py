@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any, ClassVar, Literal
+from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from nonna.metrology.decision import Verdict, decide
 from nonna.metrology.errors import TooFewReadingsError
@@ -11,12 +11,14 @@ from nonna.metrology.scatter import Touch, touch_scatter
 from nonna.metrology.thermal import at_temperature
 from nonna.metrology.uncertain import Influences, Uncertain
 from nonna.metrology.words import Text, Units, length
-from nonna.procedures.drawings.figure import Figure
-from nonna.procedures.drawings.setter import over_setter
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
 from nonna.procedures.inputs import Master, Masters, ReadingsFile, Setup, asked, require
 from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slot, Step
 from nonna.shop.strict_model import NotNegative, Number, Strict
+
+if TYPE_CHECKING:
+    from nonna.procedures.drawings.figure import Figure
+
 
 Face = Literal["top", "+x", "-x", "+y", "-y"]
 TOP_TOUCHES, SIDE_TOUCHES = 3, 2
@@ -157,6 +159,8 @@ class SetterCalibration(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The master over the pad, to scale."""
+        from nonna.procedures.drawings.setter import over_setter
+
         master = bench.masters.get("master", {})
         long = float(master.get("length_mm") or 0.0)
         kind = "master" if bench.variant in ("", "master") else "block"

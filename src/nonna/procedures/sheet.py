@@ -5,12 +5,14 @@ from __future__ import annotations
 from abc import ABC, abstractmethod
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Any, ClassVar, Literal
+from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from nonna.metrology.words import Units
-from nonna.procedures.drawings.figure import Figure
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.inputs import FORMAT, ReadingsFile, Setup, validated
+
+if TYPE_CHECKING:
+    from nonna.procedures.drawings.figure import Figure
 
 
 @dataclass(frozen=True, slots=True)

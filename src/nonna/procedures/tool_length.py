@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-from typing import Any, ClassVar, Literal
+from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from nonna.metrology.decision import Verdict, decide
 from nonna.metrology.errors import TooFewReadingsError
 from nonna.metrology.scatter import touch_scatter
 from nonna.metrology.uncertain import Influences
 from nonna.metrology.words import Text, Units, length
-from nonna.procedures.drawings.figure import Figure
-from nonna.procedures.drawings.setter import over_setter
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
 from nonna.procedures.inputs import ReadingsFile, Setup, asked, require
 from nonna.procedures.sheet import REPEATABILITY, Bench, Carry, Caution, Procedure, Slot, Step
 from nonna.shop.strict_model import NotNegative, Number, Strict
+
+if TYPE_CHECKING:
+    from nonna.procedures.drawings.figure import Figure
+
 
 TOUCHES = 3
 
@@ -138,6 +140,8 @@ class ToolLength(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The tool over the pad, to scale."""
+        from nonna.procedures.drawings.setter import over_setter
+
         long = float(bench.setup.get("expected_mm") or 100.0)
         words = f"table {length(long, units)}" if bench.setup.get("expected_mm") else "length not known"
         if result is not None:

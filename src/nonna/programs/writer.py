@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
+from textwrap import wrap
 
 import nonna
 from nonna.programs.touches import TouchPlan
@@ -31,9 +32,16 @@ def write(plan: TouchPlan, settings: Settings | None = None, templates: Path = T
     environment = Environment(loader=FileSystemLoader(templates), undefined=StrictUndefined, autoescape=False)
     template = environment.get_template("touches.rs274.j2")
     return template.render(
-        plan=plan,
+        plan=replace(
+            plan, title=_plain(plan.title), lines=tuple(part for line in plan.lines for part in wrap(_plain(line), 100))
+        ),
         settings=settings or Settings(),
         version=nonna.__version__,
         offset={"x": 111, "y": 112, "z": 113},
         trip={"x": 5061, "y": 5062, "z": 5063},
     )
+
+
+def _plain(words: str) -> str:
+    """Return words that may stand in a comment on any control: no brackets, plain letters."""
+    return words.translate({ord("("): "[", ord(")"): "]", ord("×"): "x"}).encode("ascii", "replace").decode()

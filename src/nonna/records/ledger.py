@@ -117,18 +117,18 @@ class Ledger:
 
         Raises: NonnaError ``unreadable`` (no such record, or the start fits several).
         """
-        key = str(reference)
-        query = sa.select(records.c.number, records.c.hash, records.c.body)
-        if key.isdecimal() and len(key) < 12:
-            query = query.where(records.c.number == int(key))
-        elif len(key) >= 6 and all(c in "0123456789abcdef" for c in key.lower()):
-            query = query.where(records.c.hash.startswith(key.lower()))
-        else:
+        key = str(reference).lower()
+        number = int(key) if key.isdecimal() and len(key) < 12 else None
+        start = key if len(key) >= 6 and set(key) <= set("0123456789abcdef") else None
+        if number is None and start is None:
             raise NonnaError(
                 "unreadable", f"{key[:70]!r} is neither a record's number nor the start of its hash.", "record"
             )
+        query = sa.select(records.c.number, records.c.hash, records.c.body).limit(2)
         with self._transaction(write=False) as connection:
-            rows = connection.execute(query.limit(2)).all()
+            rows = connection.execute(query.where(records.c.number == number)).all() if number is not None else []
+            if not rows and start is not None:  # a hash may begin with figures alone
+                rows = connection.execute(query.where(records.c.hash.startswith(start))).all()
         if len(rows) != 1:
             words = "fits more than one record" if rows else "is not in this ledger"
             raise NonnaError("unreadable", f"Record {key!r} {words}.", "record")
@@ -147,7 +147,7 @@ class Ledger:
             for row in connection.execute(sa.select(records).order_by(records.c.number)):
                 reason = _damage(row, previous, count + 1)
                 if reason:
-                    return Check(False, count, row.number if row.number > count else count + 1, reason)
+                    return Check(False, count, count + 1, reason)
                 previous, count = row.hash, count + 1
             highest = _highest_ever(connection)
         if highest is not None and highest > count:

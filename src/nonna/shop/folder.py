@@ -78,6 +78,8 @@ def read_bytes(path: Path) -> bytes:
         if path.is_file() and path.stat().st_size > strict_json.MAX_BYTES:
             raise NonnaError("too-large", f"{path.name} is over 50 MB; no file of ours is.")
         return path.read_bytes()
+    except NonnaError:
+        raise
     except FileNotFoundError:
         raise NonnaError("unreadable", f"There is no file {path.name!r} there.") from None
     except IsADirectoryError:

@@ -19,7 +19,7 @@ Positive = Annotated[float, Field(gt=0.0, le=LARGEST, allow_inf_nan=False)]
 class Strict(BaseModel):
     """A model that refuses unknown names, wrong kinds and numbers that are none."""
 
-    model_config = ConfigDict(extra="forbid", strict=True, frozen=True)
+    model_config = ConfigDict(extra="forbid", strict=True, frozen=True, defer_build=True)  # built when first used
 
 
 M = TypeVar("M", bound=BaseModel)

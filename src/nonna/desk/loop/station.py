@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
 from nonna.desk.look.link_shape import WIDTH, paint_link
@@ -37,6 +37,13 @@ class Station(QAbstractButton):
     def sizeHint(self) -> QSize:
         """A quarter of the drawing."""
         return QSize(190, HEIGHT)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Arrows and Enter belong to the loop; Space presses."""
+        if event.key() == Qt.Key.Key_Space:
+            super().keyPressEvent(event)
+        else:
+            event.ignore()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Paint the link under its station."""

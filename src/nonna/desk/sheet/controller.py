@@ -287,8 +287,8 @@ class SheetController(QObject):
         words = {"no-trigger": "The setter never triggered. Is it awake, and is this the right tool?"}.get(
             error.code, error.message
         )
-        self.said.emit(words, "bad")
         self.changed.emit()
+        self.said.emit(words, "bad")
 
 
 def _now() -> str:

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
+
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QComboBox, QGridLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from nonna.desk.sheet.controller import SheetController
-from nonna.desk.widgets import emptied, label
+from nonna.desk.widgets import label
 from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import length, number
 from nonna.procedures.entry import parse_length
@@ -18,60 +21,84 @@ class SetupForm(QWidget):
     def __init__(self, controller: SheetController, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._controller = controller
+        self._edits: dict[str, tuple[QLineEdit, QLabel]] = {}
+        self._temperature: QLineEdit | None = None
+        self._said = label("", "", wrap=True, tone="bad")
+        self._grid = QGridLayout()
+        self._grid.setVerticalSpacing(8)
         column = QVBoxLayout(self)
         column.setContentsMargins(18, 14, 18, 14)
         column.addWidget(label(self.tr("What this sheet starts from"), "title"))
         column.addWidget(label(self.tr("F9 goes back to the drawing."), "quiet"))
-        self._said = label("", "", wrap=True, tone="bad")
-        self._grid = QGridLayout()
-        self._grid.setVerticalSpacing(8)
         column.addSpacing(8)
         column.addLayout(self._grid)
         column.addWidget(self._said)
         column.addStretch(1)
+        self._build()
 
     def refresh(self) -> None:
-        """Show the fields as they are."""
-        emptied(self._grid)
-        self._said.setText("")
-        c, row = self._controller, 0
-        if c.opening.choices:
-            self._grid.addWidget(label(self.tr("Master")), row, 0)
-            self._grid.addWidget(self._masters(), row, 1, 1, 2)
-            row += 1
-        if c.session.bench.masters:
-            self._grid.addWidget(label(self.tr("Temperature, °C")), row, 0)
-            edit = QLineEdit(number(float(c.session.bench.conditions.get("temperature_c", 20.0)), 1))
-            edit.setAccessibleName(self.tr("Temperature"))
-            edit.editingFinished.connect(lambda e=edit: self._temperature(e))
-            self._grid.addWidget(edit, row, 1)
-            row += 1
-        for name, info in c.session.procedure.setup_model.model_fields.items():
-            extra = info.json_schema_extra if isinstance(info.json_schema_extra, dict) else None
-            if extra is None or extra.get("unit") != "mm":
-                continue
-            self._field(row, name, info.title or name, info.description or "", info.is_required())
-            row += 1
-
-    def _field(self, row: int, name: str, title: str, help_words: str, required: bool) -> None:
+        """Show the fields as they are; what is being typed stays."""
         c = self._controller
-        value = c.session.bench.setup.get(name)
-        edit = QLineEdit(length(float(value), c.units, unit=False) if value is not None else "")
+        for name, (edit, source) in self._edits.items():
+            value = c.session.bench.setup.get(name)
+            if not edit.isModified():
+                edit.setText(length(float(value), c.units, unit=False) if value is not None else "")
+            came = c.opening.carried.get(f"setup.{name}")
+            words = f"record {came['record']}" if came else ("" if value is None else self.tr("given"))
+            source.setText(f"{c.units.symbol}  {words}")
+        if self._temperature is not None and not self._temperature.isModified():
+            self._temperature.setText(number(float(c.session.bench.conditions.get("temperature_c", 20.0)), 1))
+
+    def _build(self) -> None:
+        c = self._controller
+        if c.opening.choices:
+            self._row(self.tr("Master"), self._masters(), label(""))
+        if c.session.bench.masters:
+            self._temperature = self._edit(self.tr("Temperature"), "", self._set_temperature)
+            self._row(self.tr("Temperature"), self._temperature, label("°C", "quiet"))
+        for name, info in c.session.procedure.setup_model.model_fields.items():
+            extra = info.json_schema_extra if isinstance(info.json_schema_extra, dict) else {}
+            if extra.get("unit") != "mm":
+                continue
+            title, required = info.title or name, info.is_required()
+            edit = self._edit(title, info.description or "", partial(self._set_field, name, required))
+            edit.setPlaceholderText(self.tr("needed") if required else self.tr("none"))
+            self._edits[name] = (edit, label("", "quiet"))
+            self._row(title, edit, self._edits[name][1])
+
+    def _row(self, title: str, middle: QWidget, right: QLabel) -> None:
+        row = self._grid.rowCount()
+        self._grid.addWidget(label(title, wrap=True), row, 0)
+        self._grid.addWidget(middle, row, 1)
+        self._grid.addWidget(right, row, 2)
+
+    def _edit(self, title: str, help_words: str, take: Callable[[str], None]) -> QLineEdit:
+        edit = QLineEdit()
         edit.setAccessibleName(title)
         edit.setToolTip(help_words)
-        edit.setPlaceholderText(self.tr("needed") if required else self.tr("none"))
         edit.setAlignment(Qt.AlignmentFlag.AlignRight)
-        edit.editingFinished.connect(lambda: self._edited(name, title, edit, required))
-        came = c.opening.carried.get(f"setup.{name}")
-        source = f"record {came['record']}" if came else ("" if value is None else self.tr("given"))
-        self._grid.addWidget(label(title, wrap=True), row, 0)
-        self._grid.addWidget(edit, row, 1)
-        self._grid.addWidget(label(f"{c.units.symbol}  {source}", "quiet"), row, 2)
+
+        def finished() -> None:
+            if not edit.isModified():
+                return
+            try:
+                take(edit.text().strip())
+            except NonnaError as error:
+                self._said.setText(f"{title}: {error.message}")
+                return
+            edit.setModified(False)
+            self._said.setText("")
+            self.refresh()
+
+        edit.editingFinished.connect(finished)
+        return edit
 
     def _masters(self) -> QComboBox:
         c = self._controller
         box = QComboBox()
         box.setAccessibleName(self.tr("Master"))
+        box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        box.setMinimumContentsLength(10)
         chosen = c.opening.cards.get("master", {}).get("id")
         for card in c.opening.choices:
             mark = "" if card.traceable else self.tr(" (shop-made: self-consistent)")
@@ -81,32 +108,17 @@ class SetupForm(QWidget):
         box.activated.connect(lambda i: c.choose_master(box.itemData(i)))
         return box
 
-    def _edited(self, name: str, title: str, edit: QLineEdit, required: bool) -> None:
-        if not edit.isModified():
-            return
-        edit.setModified(False)
+    def _set_field(self, name: str, required: bool, text: str) -> None:
         c = self._controller
-        try:
-            if not edit.text().strip():
-                if required:
-                    raise NonnaError("missing-field", "this sheet cannot do without it.", name)
-                value = None
-            else:
-                value = parse_length(edit.text(), c.units)
-        except NonnaError as error:
-            self._said.setText(f"{title}: {error.message}")
-            return
-        c.set_field(name, value)
+        if not text and required:
+            raise NonnaError("missing-field", "this sheet cannot do without it.", name)
+        c.set_field(name, parse_length(text, c.units) if text else None)
 
-    def _temperature(self, edit: QLineEdit) -> None:
-        if not edit.isModified():
-            return
-        edit.setModified(False)
+    def _set_temperature(self, text: str) -> None:
         try:
-            celsius = float(edit.text().replace(",", "."))
-            if not -20.0 <= celsius <= 60.0:
-                raise ValueError
+            celsius = float(text.replace(",", "."))
         except ValueError:
-            self._said.setText(self.tr("Temperature: a number of °C between −20 and 60 is wanted."))
-            return
+            celsius = float("nan")
+        if not -20.0 <= celsius <= 60.0:
+            raise NonnaError("out-of-range", "a number of °C between −20 and 60 is wanted.", "temperature")
         self._controller.set_temperature(celsius)

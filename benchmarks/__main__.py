@@ -1,0 +1,15 @@
+"""Run every benchmark and print its figure beside what is wanted of it."""
+
+from __future__ import annotations
+
+from benchmarks import coverage, memory, speed, start
+
+
+def main() -> None:
+    """Print a line a figure."""
+    for line in (*start.figures(), *speed.figures(), *memory.figures(), *coverage.figures()):
+        print(line, flush=True)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,510 @@
+"""The desk driven as hands would: keys on real widgets, and the record compared with the command line."""
+
+import json
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QLineEdit, QPushButton, QWidget
+
+from nonna.desk.commands import COMMANDS, Do
+from nonna.desk.doing import log_event, make_window, open_shop, withdraw
+from nonna.desk.finder import Finder
+from nonna.desk.look import style
+from nonna.desk.look.palette import DARK, LIGHT
+from nonna.desk.note import NoteDialog
+from nonna.desk.settings import DeskSettings
+from nonna.desk.work import Work
+from nonna.metrology.errors import NonnaError
+from nonna.metrology.words import Units
+from nonna.procedures.catalogue import evaluate
+from nonna.records.ledger import Ledger
+from nonna.shop.staleness import State
+
+PATIENCE = 20_000
+PAD_KEYS = {*"0123456789-.,", "Enter"}
+
+
+class Hands:
+    """Presses keys where the keyboard is and counts them."""
+
+    def __init__(self, window, qtbot):
+        self.window, self.qtbot, self.keys = window, qtbot, []
+
+    @property
+    def at(self):
+        return QApplication.focusWidget() or self.window
+
+    def type(self, text):
+        self.keys += list(text)
+        QTest.keyClicks(self.at, text)
+
+    def press(self, key, modifier=Qt.KeyboardModifier.NoModifier):
+        self.keys.append({Qt.Key.Key_Enter: "Enter", Qt.Key.Key_Return: "Enter"}.get(key, key.name))
+        QTest.keyClick(self.at, key, modifier)
+
+    def enter(self, text=""):
+        self.type(text)
+        self.press(Qt.Key.Key_Enter, Qt.KeyboardModifier.KeypadModifier)
+
+    def until(self, true):
+        self.qtbot.waitUntil(true, timeout=PATIENCE)
+
+    def sheet(self, subject=None):
+        self.until(lambda: self.window.sheet is not None)
+        if subject:
+            self.until(
+                lambda: self.window.sheet is not None and self.window.sheet.controller.session.bench.subject == subject
+            )
+        return self.window.sheet
+
+    def standin(self):
+        self.press(Qt.Key.Key_F7)
+        self.until(lambda: not self.window.sheet.controller.running)
+
+
+@pytest.fixture
+def desk(shop, tmp_path, qtbot, qapp):
+    style.load_fonts()
+    style.apply(qapp, LIGHT)
+    window = make_window(shop, DeskSettings(tmp_path / "desk.ini"))
+    qtbot.addWidget(window)
+    window.resize(1280, 800)
+    window.show()
+    qtbot.waitExposed(window)
+    window.activateWindow()
+    qtbot.waitUntil(lambda: window.site is not None, timeout=PATIENCE)
+    yield window
+    if window.sheet is not None:
+        window.sheet.controller.cancel()
+        qtbot.waitUntil(lambda: not window.sheet.controller.running, timeout=PATIENCE)
+
+
+@pytest.fixture
+def hands(desk, qtbot):
+    return Hands(desk, qtbot)
+
+
+TOP = ("-312.4010", "-312.4004", "-312.4013")
+SIDES = ("735.0532", "735.0521", "705.0790", "705.0800", "75.0517", "75.0520", "45.0823", "45.0824")
+
+
+def record_of(desk, number):
+    ledger = Ledger(desk.folder.ledger)
+    found = ledger.get(number)
+    assert ledger.verify().sound
+    ledger.close()
+    return found.body
+
+
+def shown_text(widget):
+    return " ".join(
+        label.text() for label in widget.findChildren(QWidget) if hasattr(label, "text") and label.isVisible()
+    )
+
+
+def test_a_whole_sheet_with_number_pad_and_enter_alone(desk, hands):
+    hands.press(Qt.Key.Key_Enter)  # the next job: setter calibration
+    sheet = hands.sheet()
+    hands.keys.clear()
+    for text in (*TOP, *SIDES):
+        hands.enter(text)
+    assert sheet.controller.session.next_slot is None
+    assert sheet.numbers.sign.isVisible()
+    hands.enter()
+    number = sheet.controller.receipt.number
+    hands.enter()
+    hands.until(lambda: desk.sheet is None)
+    assert len(set(hands.keys) - PAD_KEYS) <= 2
+    body = record_of(desk, number)
+    assert evaluate(body["input"]).to_document() == body["result"]
+    assert [row["source"] for row in body["tape"]] == ["typed"] * 11
+    assert [r["position_mm"] for r in body["input"]["readings"]] == [float(t) for t in (*TOP, *SIDES)]
+    assert body["masters"]["master"]["certificate"] == "TP-4471"
+    assert body["carried"]["setup.repeatability_mm"]["link"] == "repeatability"
+    assert body["operator"] == "K. Amsel"
+    assert {s.link.key: s.state for s in desk.state.links}["setter"] is State.HOLDS
+
+
+def test_the_main_job_by_keyboard_on_the_stand_in(desk, hands, tmp_path, qtbot):
+    hands.press(Qt.Key.Key_Enter)
+    hands.sheet()
+    hands.keys.clear()
+    hands.standin()
+    hands.enter()
+    number = desk.sheet.controller.receipt.number
+    hands.enter()
+    assert hands.keys == ["Key_F7", "Enter", "Enter"]
+    body = record_of(desk, number)
+    assert evaluate(body["input"]).to_document() == body["result"]
+    assert "G38.2" in body["measuring_program"]
+    assert {row["source"] for row in body["tape"]} == {"stand-in"}
+
+    hands.press(Qt.Key.Key_F3)
+    desk.tools.mark(("T2", "T9", "T11"))
+    hands.press(Qt.Key.Key_Return)
+    for subject in ("T2", "T9", "T11"):
+        sheet = hands.sheet(subject)
+        assert sheet.controller.session.bench.setup["trigger_plane_mm"] == body["value_mm"]
+        hands.standin()
+        hands.enter()
+        hands.enter()
+    hands.until(lambda: desk.sheet is None)
+    rows = {r.subject: r for r in desk.tools.model.rows}
+    assert all(rows[t].accepted and rows[t].change is not None for t in ("T2", "T9", "T11"))
+    assert not rows["T4"].accepted
+
+    table = tmp_path / "table.csv"
+    desk.tools.write_table(table)
+    lines = {line.split(",")[0]: line.split(",") for line in table.read_text().splitlines()}
+    assert float(lines["9"][2]) == pytest.approx(rows["T9"].now, abs=6e-5)
+    assert lines["4"][2:] == ["61.2040", "61.2040", "", "", "", "kept"]
+    desk.tools.write_table(tmp_path / "no" / "table.csv")
+    assert "not written" in shown_text(desk.tools)
+
+    hands.press(Qt.Key.Key_F4)
+    row = next(r for r in range(desk.book.model.rowCount()) if desk.book.model.entry(r).number == number)
+    desk.book.table.selectRow(row)
+    desk.write_certificate(number, tmp_path / "c.pdf")
+    hands.until(lambda: "written" in shown_text(desk.book))
+    assert (tmp_path / "c.pdf").read_bytes().startswith(b"%PDF")
+    desk.write_certificate(number, tmp_path / "no" / "c.pdf")
+    hands.until(lambda: "not written" in shown_text(desk.book))
+
+
+def test_nothing_typed_is_lost_and_questions_are_asked(desk, hands):
+    desk.open_link("setter")
+    sheet = hands.sheet()
+    line = sheet.numbers.reading
+    hands.enter("12..5")
+    assert line.text() == "12..5"
+    assert "is not a length" in shown_text(sheet)
+    line.clear()
+    hands.enter("-12.2992")  # read in inches
+    assert line.text() == "-12.2992"
+    assert sheet.controller.session.rows == ()
+    assert "inches" in sheet.controller.picture().headline
+    hands.press(Qt.Key.Key_Escape)
+    assert sheet.controller.question is None
+    assert line.text() == "-12.2992"
+    hands.enter()
+    hands.enter()  # yes, inches
+    assert sheet.controller.session.live[0]["position_mm"] == pytest.approx(-312.39968)
+    assert line.text() == ""
+    hands.enter("-300")
+    hands.enter()
+    assert len(sheet.controller.session.rows) == 1  # far off: Enter alone does not take it
+    hands.press(Qt.Key.Key_Return, Qt.KeyboardModifier.ControlModifier)
+    assert sheet.controller.session.live[-1]["position_mm"] == -300.0
+    hands.press(Qt.Key.Key_Backspace)
+    hands.press(Qt.Key.Key_Return)
+    hands.enter()
+    assert desk.sheet is sheet  # an empty Enter signs nothing that is not all there
+    assert sheet.controller.receipt is None
+    hands.enter("-12.29921in")
+    assert sheet.controller.session.live[-1]["position_mm"] == pytest.approx(-312.39993, abs=1e-4)
+
+
+def test_striking_undo_and_the_tape(desk, hands):
+    desk.open_link("setter")
+    sheet = hands.sheet()
+    for text in TOP:
+        hands.enter(text)
+    hands.press(Qt.Key.Key_Backspace)
+    assert sheet.numbers.asking
+    hands.press(Qt.Key.Key_Escape)
+    assert not sheet.numbers.asking
+    hands.press(Qt.Key.Key_Backspace)
+    hands.type("chip")
+    hands.press(Qt.Key.Key_Return)
+    rows = sheet.controller.session.rows
+    assert [r.struck for r in rows] == ["", "", "chip"]
+    assert sheet.controller.session.next_slot.label == "Top 3/3"
+    hands.press(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert [r.struck for r in sheet.controller.session.rows] == ["", "", ""]
+    QTest.mouseClick(sheet._tape._tiles, Qt.MouseButton.LeftButton, pos=QPoint(30, 30))
+    hands.press(Qt.Key.Key_Return)
+    assert [r.struck for r in sheet.controller.session.rows] == ["mistyped", "", ""]
+    hands.enter(TOP[0])
+    for text in SIDES:
+        hands.enter(text)
+    hands.enter()
+    body = record_of(desk, sheet.controller.receipt.number)
+    assert [row["struck"] for row in body["tape"]].count("mistyped") == 1
+    assert len(body["input"]["readings"]) == 11
+    assert not sheet.controller.strike(0, "too late")
+    sheet.controller.undo()
+    assert "stays" in shown_text(sheet)
+
+
+def test_a_struck_last_reading_reopens_a_full_sheet(desk, hands):
+    desk.open_sheets([("tool-length", "T2")], Do.TOOLS)
+    sheet = hands.sheet()
+    assert "broken" in shown_text(sheet)  # the setter was knocked: said on the sheet
+    for text in ("-339.981", "-339.980", "-339.9812"):
+        hands.enter(text)
+    assert sheet.numbers.sign.isVisible()
+    hands.press(Qt.Key.Key_Backspace)
+    hands.press(Qt.Key.Key_Return)
+    assert not sheet.numbers.sign.isVisible()
+    assert "2 of 3 taken" in shown_text(sheet)
+
+
+def test_readings_from_a_file_are_the_files_own(desk, hands, tmp_path, setter):
+    desk.open_link("setter")
+    sheet = hands.sheet()
+    file = tmp_path / "setter.json"
+    for bad, words in (
+        ("{", "not JSON"),
+        (json.dumps({"format": "nonna-readings/1", "procedure": "repeatability"}), "holds a"),
+    ):
+        file.write_text(bad)
+        sheet.controller.from_file(file)
+        assert words in shown_text(sheet)
+        assert sheet.controller.session.rows == ()
+    file.write_text(json.dumps(setter))
+    sheet.controller.from_file(file)
+    hands.press(Qt.Key.Key_F8)
+    hands.until(lambda: QApplication.activeModalWidget() is not None)
+    QApplication.activeModalWidget().reject()
+    sheet.controller.sign()
+    body = record_of(desk, sheet.controller.receipt.number)
+    assert body["result"] == json.loads(json.dumps(evaluate(setter).to_document()))
+    assert body["tape"][0]["source"] == "file setter.json"
+    assert body["carried"] == {}
+
+
+def test_the_stand_in_can_be_stopped_and_says_what_went_wrong(desk, hands):
+    desk.open_link("repeatability")
+    sheet = hands.sheet()
+    sheet.controller.fast = False  # real speed: it would take its time
+    hands.press(Qt.Key.Key_F7)
+    assert sheet.controller.running
+    assert not sheet.controller.enter("1.0")
+    hands.press(Qt.Key.Key_Escape)
+    hands.until(lambda: not sheet.controller.running)
+    assert "Stopped" in shown_text(sheet)
+    assert sheet.controller.session.rows == ()
+    hands.press(Qt.Key.Key_Escape)
+    hands.until(lambda: desk.sheet is None)
+    desk.open_sheets([("tool-length", "T4")], Do.TOOLS)
+    sheet = hands.sheet("T4")
+    hands.standin()
+    assert "turn backwards" in shown_text(sheet)
+    short = [t.model_copy(update={"true_length_mm": 90.0}) if t.number == 2 else t for t in desk.site.tools]
+    object.__setattr__(desk.site, "tools", tuple(short))  # the tool broke off: the table does not know
+    hands.press(Qt.Key.Key_Escape)
+    hands.until(lambda: desk.sheet is None)
+    desk.open_sheets([("tool-length", "T2")], Do.TOOLS)
+    sheet = hands.sheet("T2")
+    hands.standin()
+    assert "never triggered" in shown_text(sheet)
+
+
+def test_what_a_sheet_starts_from_can_be_seen_and_changed(desk, hands):
+    desk.open_link("setter")
+    sheet = hands.sheet()
+    hands.press(Qt.Key.Key_F9)
+    form = sheet._form
+    assert "record 19" in shown_text(form)
+    fields = {e.accessibleName(): e for e in form.findChildren(QLineEdit)}
+    field = fields["Range of the top touches"]
+    field.setFocus()
+    field.selectAll()
+    hands.type("-5um")
+    hands.press(Qt.Key.Key_Tab)
+    assert sheet.controller.session.bench.setup["limit_range_mm"] == -0.005
+    assert isinstance(sheet.controller.session.evaluate(), NonnaError)
+    sheet.controller.undo()
+    assert sheet.controller.session.bench.setup["limit_range_mm"] == 0.004
+    field = next(e for e in form.findChildren(QLineEdit) if e.accessibleName() == "Temperature")
+    field.setText("hot")
+    field.setModified(True)
+    field.editingFinished.emit()
+    assert "Temperature" in form._said.text()
+    sheet.controller.set_temperature(24.0)
+    assert sheet.controller.session.document()["conditions"]["temperature_c"] == 24.0
+    hands.press(Qt.Key.Key_Escape)
+    hands.enter(TOP[0])
+    sheet.controller.choose_master("spindle-face")
+    assert sheet.controller.session.rows[0].struck == "other master chosen"
+    assert len(sheet.controller.session.procedure.slots(sheet.controller.session.bench)) == 3
+    hands.standin()
+    assert sheet.controller.session.next_slot is None
+    assert sheet.controller.session.evaluate().quantity("trigger_plane_mm").value == pytest.approx(-452.4, abs=0.2)
+
+
+def test_units_theme_and_places_at_a_keypress_and_remembered(desk, hands, tmp_path, qapp):
+    assert desk.units is Units.MM
+    hands.press(Qt.Key.Key_Return)
+    sheet = hands.sheet()
+    hands.type("-12.29")
+    hands.press(Qt.Key.Key_F5)
+    assert desk.units is Units.INCH
+    assert sheet.numbers.reading.text() == "-12.29"
+    assert " in" in sheet.controller.picture().expected
+    hands.enter("921")
+    assert sheet.controller.session.live[0]["position_mm"] == pytest.approx(-312.3999, abs=1e-3)
+    hands.press(Qt.Key.Key_F4)
+    assert desk._pages.currentWidget() is desk.book
+    hands.press(Qt.Key.Key_F2)
+    hands.press(Qt.Key.Key_Escape)
+    assert desk._pages.currentWidget() is sheet  # a sheet under way stays
+    desk.close()
+    assert desk.isVisible()  # and is not lost without a word
+    assert "not signed" in shown_text(desk)
+    hands.press(Qt.Key.Key_F6)
+    assert style.current() is DARK
+    hands.press(Qt.Key.Key_Escape)
+    hands.press(Qt.Key.Key_Escape)
+    desk.close()
+    again = DeskSettings(tmp_path / "desk.ini")
+    assert (again.units, again.dark) == (Units.INCH, True)
+    assert again.geometry is not None
+    style.apply(qapp, LIGHT)
+
+
+def test_the_palette_finds_commands_events_and_people(desk, hands):
+    hands.press(Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
+    finder = desk.findChild(Finder)
+    hands.until(finder._input.hasFocus)
+    hands.type("knocked")
+    hands.press(Qt.Key.Key_Return)
+    hands.until(lambda: desk.findChild(NoteDialog) is not None and desk.findChild(NoteDialog).line.hasFocus())
+    before = len(desk.state.entries)
+    hands.press(Qt.Key.Key_Return)  # no words: it asks again
+    assert len(desk.state.entries) == before
+    hands.type("dropped a spanner")
+    hands.press(Qt.Key.Key_Return)
+    assert desk.state.entries[-1].note == "dropped a spanner"
+    assert not finder.isVisible()
+    withdraw(desk, desk.state.entries[-1].number)
+    dialog = [d for d in desk.findChildren(NoteDialog) if d.isVisible()][-1]
+    dialog.line.setText("wrong machine")
+    dialog.line.returnPressed.emit()
+    assert desk.state.entries[-1].kind == "withdrawal"
+    assert len(desk.state.standing) == len(desk.state.entries) - 2
+    desk.do(Do.OPERATOR)
+    finder = [f for f in desk.findChildren(Finder) if f.isVisible()][-1]
+    QTest.keyClick(finder._input, Qt.Key.Key_Down)
+    QTest.keyClick(finder._input, Qt.Key.Key_Return)
+    assert desk.operator == "J. Finch"
+    desk.do(Do.VERIFY)
+    hands.until(lambda: "sound" in shown_text(desk))
+
+
+def test_the_loop_can_be_walked_and_every_place_has_a_state(desk, hands):
+    hands.press(Qt.Key.Key_Right)
+    assert desk.loop.focused_link() == "master"
+    hands.press(Qt.Key.Key_Return)
+    assert "Ring 50" in shown_text(desk)
+    hands.press(Qt.Key.Key_Left)
+    assert desk.loop.focused_link() == "tools"
+    hands.press(Qt.Key.Key_Return)
+    assert desk._pages.currentWidget() is desk.tools
+    hands.press(Qt.Key.Key_Down)
+    before = desk.tools.model.marked
+    hands.press(Qt.Key.Key_Space)
+    assert desk.tools.model.marked != before
+    desk.tools.ask_where()
+    assert "nothing new to write" in shown_text(desk.tools)
+    desk.book.search.setText("finch setter")
+    assert all(desk.book.model.entry(r).operator == "J. Finch" for r in range(desk.book.model.rowCount()))
+    desk.book.search.setText("zebra")
+    desk.go(Do.BOOK)
+    assert "Nothing found" in shown_text(desk.book)
+    desk.book.ask_where()
+    assert "no certificate" in shown_text(desk.book)
+    desk.book.search.clear()
+    desk.do(Do.STANDIN)
+    assert "open sheet" in shown_text(desk)
+    log_event(desk, "crash", "into the vice")
+    assert {s.state for s in desk.state.links if s.link.key != "master"} == {State.BROKEN}
+
+
+def test_a_damaged_shop_is_said_and_a_good_one_stays_open(desk, shop, tmp_path, qtbot):
+    bad = tmp_path / "bad"
+    bad.mkdir()
+    (bad / "shop.json").write_text('{"format": "nonna-shop/1"')
+    open_shop(desk, bad)
+    assert "not opened" in shown_text(desk)
+    assert desk.folder == shop
+    (bad / "shop.json").write_text('{"format": "nonna-shop/1", "name": "x"}')
+    window = make_window(type(shop)(bad), DeskSettings(tmp_path / "x.ini"))
+    qtbot.addWidget(window)
+    assert "wrong" in window._banner_words.text()
+    open_shop(desk, shop.root)
+    assert desk.site is not None
+
+
+def test_a_ledger_that_refuses_loses_nothing(desk, hands, monkeypatch):
+    desk.open_sheets([("tool-length", "T2")], Do.TOOLS)
+    sheet = hands.sheet()
+    for text in ("-339.981", "-339.980", "-339.9812"):
+        hands.enter(text)
+    monkeypatch.setattr(Ledger, "sign", lambda *_: (_ for _ in ()).throw(NonnaError("unreadable", "disk full")))
+    hands.enter()
+    assert "nothing is lost: disk full" in shown_text(sheet)
+    assert len(sheet.controller.session.rows) == 3
+    monkeypatch.undo()
+    hands.enter()
+    assert sheet.controller.receipt is not None
+
+
+def test_every_widget_that_takes_the_keyboard_has_a_name(desk, hands):
+    desk.open_link("setter")
+    hands.sheet().toggle_setup()
+    assert desk.tools
+    assert desk.book
+    for widget in desk.findChildren(QWidget):
+        if isinstance(widget, QLineEdit | QPushButton) and not widget.accessibleName():
+            pytest.fail(f"{widget} has no accessible name")
+    assert all(station.accessibleName() and station.accessibleDescription() for station in desk.loop.stations)
+    assert len({c.keys for c in COMMANDS if c.keys}) == len([c for c in COMMANDS if c.keys])
+
+
+def test_nothing_overflows_at_the_usual_size(desk, hands):
+    desk.open_link("setter")
+    sheet = hands.sheet()
+    hands.standin()
+    for units in Units:
+        desk.units = units
+        sheet.show_units(units)
+        QApplication.processEvents()
+        assert (desk.width(), desk.height()) == (1280, 800)
+        assert desk.minimumSizeHint().height() <= 800
+        for panel in (sheet.numbers, sheet._steps):
+            assert panel.sizeHint().height() <= panel.height() + 1
+
+
+def test_work_that_fails_inside_is_told_not_swallowed(qtbot, capsys):
+    work = Work(lambda _: 1 / 0)
+    with qtbot.waitSignal(work.failed, timeout=PATIENCE) as caught:
+        work.start()
+    assert "ZeroDivisionError" in caught.args[0].message
+    assert "Traceback" in capsys.readouterr().err
+
+
+def test_opening_under_a_real_display_server(tmp_path, practice):
+    """One smoke run under Xvfb, on the xcb platform."""
+    import shutil
+    import subprocess
+    import sys
+
+    if shutil.which("xvfb-run") is None:
+        pytest.fail("xvfb-run is missing; make installs it")
+    code = (
+        "import sys; from pathlib import Path; from PySide6.QtWidgets import QApplication; from PySide6.QtCore import QTimer\n"
+        "from nonna.desk.doing import make_window; from nonna.desk.settings import DeskSettings; from nonna.shop.folder import ShopFolder\n"
+        "app = QApplication([]); window = make_window(ShopFolder(Path(sys.argv[1])), DeskSettings(Path(sys.argv[2])))\n"
+        "def seen(): print(app.platformName(), window.isVisible(), len(window.loop.stations)); app.quit()\n"
+        "window.ready.connect(lambda: QTimer.singleShot(200, seen)); window.show(); app.exec()"
+    )
+    environment = {"PATH": "/usr/bin:/bin", "QT_QPA_PLATFORM": "xcb", "HOME": str(tmp_path)}
+    done = subprocess.run(
+        ["xvfb-run", "-a", sys.executable, "-c", code, str(practice), str(tmp_path / "d.ini")],
+        capture_output=True, text=True, env=environment, timeout=120, check=False,
+    )  # fmt: skip
+    assert done.stdout.split() == ["xcb", "True", "4"], done.stderr
+    assert Path(tmp_path / "d.ini").suffix == ".ini"

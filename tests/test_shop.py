@@ -1,0 +1,205 @@
+"""Links, events, due dates, entries typed by tired people."""
+
+import json
+from datetime import UTC, date, datetime, timedelta
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from nonna.metrology.errors import NonnaError
+from nonna.metrology.words import Text, Units, length, number, small, with_doubt
+from nonna.procedures.entry import parse_length, question
+from nonna.records.glance import entries
+from nonna.records.opening import Site, open_sheet
+from nonna.records.tool_table import csv_text, rows
+from nonna.records.weakest import weakest
+from nonna.shop.events import EVENTS
+from nonna.shop.history import Entry, latest, standing
+from nonna.shop.links import LINKS, upstream
+from nonna.shop.staleness import Facts, MasterDue, State, cause, headline, judge, next_jobs
+
+NOW = datetime(2026, 11, 23, 12, tzinfo=UTC)
+
+
+def entry(number, name, subject="Setter", days=1.0, kind="measurement", verdict="pass", **more):
+    return Entry(
+        number, kind, name, "Larch", subject, verdict, NOW - timedelta(days=days), "K. Amsel", 1.0, 0.001, **more
+    )
+
+
+GOOD = (entry(1, "repeatability"), entry(2, "setter-calibration"), entry(3, "tool-length", "T2"))
+MASTER = MasterDue("Master tool", date(2027, 6, 1))
+
+
+def states(*rows_, master=MASTER, tools=("T2",)):
+    return {s.link.key: s for s in judge(Facts(rows_, tools, master, NOW))}
+
+
+def words(*rows_, **more):
+    return {key: s.state.value for key, s in states(*rows_, **more).items()}
+
+
+def test_a_fresh_loop_holds_and_an_empty_one_was_never_done():
+    found = states(*GOOD)
+    assert {s.state for s in found.values()} == {State.HOLDS}
+    assert headline(list(found.values())) == "The loop is closed: every link holds."
+    assert next_jobs(list(found.values())) == ()
+    assert cause(list(found.values())) == "Nothing to do."
+    empty = states(master=None)
+    assert {s.state for s in empty.values()} == {State.NEVER}
+    assert [job.link.key for job in next_jobs(list(empty.values()))] == ["repeatability", "setter", "tools"]
+
+
+@pytest.mark.parametrize("event", EVENTS, ids=lambda e: e.name)
+def test_each_event_breaks_its_links_and_all_below(event):
+    found = words(*GOOD, entry(4, event.name, days=0.5, kind="event"))
+    for link in LINKS:
+        hit = link.key in event.breaks or any(up in event.breaks for up in upstream(link.key))
+        assert (found[link.key] == "broken") is hit, link.key
+
+
+def test_mending_in_order_closes_the_loop_again():
+    knocked = (*GOOD, entry(4, "setter-knocked", days=0.5, kind="event"))
+    found = list(states(*knocked).values())
+    assert cause(found).startswith("Setter knocked")
+    assert "tools" in cause(found)
+    again = (*knocked, entry(5, "setter-calibration", days=0.2))
+    assert words(*again) == {"master": "holds", "repeatability": "holds", "setter": "holds", "tools": "broken"}
+    assert "to measure" in cause(list(states(*again).values()))
+    assert set(words(*again, entry(6, "tool-length", "T2", days=0.1)).values()) == {"holds"}
+
+
+def test_an_event_on_one_tool_leaves_the_others():
+    two = (*GOOD, entry(4, "tool-length", "T3"))
+    found = states(*two, entry(5, "tool-regripped", "T3", days=0.1, kind="event"), tools=("T2", "T3"))
+    assert dict(found["tools"].subjects) == {"T2": State.HOLDS, "T3": State.BROKEN}
+
+
+def test_a_withdrawn_event_counts_no_more():
+    rows_ = (*GOOD, entry(4, "crash", kind="event"), entry(5, "withdrawal", kind="withdrawal", refers_to=4))
+    assert set(words(*standing(rows_, "Larch")).values()) == {"holds"}
+    assert standing(rows_, "Rowan") == ()
+    assert latest(rows_, "tool-length", "T9") is None
+
+
+@pytest.mark.parametrize(("days", "word"), [(1, "holds"), (22, "holds"), (23.5, "due"), (30, "due"), (45, "due")])
+def test_age_makes_a_link_due(days, word):
+    found = states(entry(1, "repeatability"), entry(2, "setter-calibration", days=days), GOOD[2])
+    assert found["setter"].state.value == word
+    jobs = next_jobs(list(found.values()))
+    assert [job.can_wait for job in jobs] == ([days <= 30] if word == "due" else [])
+
+
+@pytest.mark.parametrize(("left", "word"), [(200, "holds"), (21, "due"), (0, "due"), (-1, "broken")])
+def test_a_masters_certificate_runs_out(left, word):
+    found = words(*GOOD, master=MasterDue("m", NOW.date() + timedelta(days=left)))
+    assert found["master"] == word
+    assert found["setter"] == ("broken" if word == "broken" else "holds")
+
+
+def test_a_failed_or_open_verdict_does_not_hold():
+    assert words(GOOD[0], entry(2, "setter-calibration", verdict="fail"), GOOD[2])["tools"] == "broken"
+    assert words(GOOD[0], entry(2, "setter-calibration", verdict="undecided"), GOOD[2])["setter"] == "due"
+
+
+def test_the_demo_shop_has_something_true_to_show(shop):
+    site = Site.load(shop)
+    every = entries(shop.ledger)
+    due = date.fromisoformat(site.shelf.masters[0].due)
+    tools = [f"T{t.number}" for t in site.tools]
+    found = {s.link.key: s.state for s in judge(Facts(every, tools, MasterDue("m", due), datetime.now().astimezone()))}
+    assert found == {"master": State.DUE, "repeatability": State.HOLDS, "setter": State.BROKEN, "tools": State.BROKEN}
+    assert 150 <= (every[-1].signed_at - every[0].signed_at).days <= 200
+    planes = [e.value_mm for e in every if e.name == "setter-calibration"]
+    assert max(planes) - min(planes) > 0.005
+    worst = weakest(shop.ledger, every)
+    assert worst is not None
+    assert 0 < worst.share <= 1
+    assert worst.halved_mm < worst.expanded_mm
+
+
+def test_a_sheet_opens_with_all_that_is_known(shop):
+    site = Site.load(shop)
+    opening = open_sheet(site, "tool-length", "T9")
+    calibration = latest(entries(shop.ledger), "setter-calibration")
+    assert opening.bench.setup["trigger_plane_mm"] == calibration.value_mm
+    assert opening.carried["setup.trigger_plane_mm"]["record"] == calibration.number
+    assert opening.bench.setup["expected_mm"] == 71.888
+    assert opening.bench.setup["repeatability_dof"] == 9
+    other = open_sheet(site, "setter-calibration", "Setter", "spindle-face")
+    assert (other.bench.variant, other.bench.masters["master"]["length_mm"]) == ("spindle-face", 0.0)
+    shop.ledger.unlink()
+    with pytest.raises(NonnaError, match="Setter calibration comes first"):
+        open_sheet(site, "tool-length", "T9")
+
+
+def test_damaged_shop_files_are_named(shop):
+    path = shop.root / "machines" / "larch.json"
+    whole = json.loads(path.read_text())
+    for bad, code in ((whole | {"colour": 1}, "unknown-field"), (whole | {"max_rpm": "fast"}, "not-a-number")):
+        path.write_text(json.dumps(bad))
+        with pytest.raises(NonnaError, match=r"machines/larch\.json") as caught:
+            shop.machine("larch")
+        assert caught.value.code == code
+    path.write_text(json.dumps(whole)[:99])
+    with pytest.raises(NonnaError, match=r"machines/larch\.json"):
+        shop.machine("larch")
+
+
+def test_the_tool_table_keeps_what_was_not_measured(shop):
+    every = entries(shop.ledger)
+    site = Site.load(shop)
+    link = judge(Facts(every, ["T2", "T4"], MASTER, NOW))[-1]
+    table = rows([t.model_dump() for t in site.tools], every, link)
+    assert all(row.was == tool.length_mm for row, tool in zip(table, site.tools, strict=True))
+    lines = csv_text(table).splitlines()
+    assert lines[0].startswith("tool,description,length_mm")
+    assert all(line.endswith("kept") for line in lines[1:])
+
+
+@pytest.mark.parametrize(
+    ("text", "units", "mm"),
+    [
+        ("12.5", Units.MM, 12.5), ("-312.4051", Units.MM, -312.4051), ("−3", Units.MM, -3), ("0.2in", Units.MM, 5.08),
+        ("3 thou", Units.MM, 0.0762), ("5um", Units.MM, 0.005), ("5 µm", Units.INCH, 0.005), ("1", Units.INCH, 25.4),
+        ("1 mm", Units.INCH, 1.0), ('2"', Units.MM, 50.8), ("12,5", Units.MM, 12.5), (".5", Units.MM, 0.5), (" 7 ", Units.MM, 7),
+        ("2 cm", Units.MM, 20),
+    ],
+)  # fmt: skip
+def test_lengths_are_understood_with_their_unit(text, units, mm):
+    assert parse_length(text, units) == pytest.approx(mm)
+
+
+@pytest.mark.parametrize(
+    "text", ["", "abc", "1..2", "1,2,3", "12 parsec", "1e5", "--3", "5 %", "1,234.5", "3 second", "9999999"]
+)
+def test_what_is_no_length_is_said_to_be_none(text):
+    with pytest.raises(NonnaError) as caught:
+        parse_length(text, Units.MM)
+    assert caught.value.where == "entry"
+
+
+@given(value=st.floats(20, 500), sign=st.sampled_from([1, -1]), off=st.floats(-0.2, 0.2))
+def test_a_unit_slip_is_questioned_and_a_good_reading_is_not(value, sign, off):
+    expected = sign * value
+    assert question(expected + off, expected, Units.MM) is None
+    slip = question((expected + off) / 25.4, expected, Units.MM)
+    assert slip is not None
+    assert slip.suggestion_mm == pytest.approx(expected + off)
+    assert question((expected + off) * 25.4, expected, Units.MM).suggestion_mm == pytest.approx(expected + off)
+    far = question(expected * 10, expected, Units.MM)
+    assert far is not None
+    assert far.suggestion_mm is None
+    assert question(expected, None, Units.MM) is None
+
+
+def test_numbers_are_written_with_the_digits_that_mean_something():
+    assert number(-0.00001, 3) == "0.000"
+    assert length(-312.40512, Units.MM) == "−312.4051 mm"
+    assert length(25.4, Units.INCH) == "1.00000 in"
+    assert small(0.00143, Units.MM) == "1.4 µm"
+    assert small(-0.0254, Units.INCH, sign=True) == "−1000 µin"
+    assert with_doubt(-312.40512, 0.00143, Units.MM) == "−312.4051 ± 0.0014 mm"
+    assert Text("{a:length} {b:signed}", {"a": 1.0, "b": 0.002}).render(Units.INCH) == "0.03937 in +79 µin"
+    assert Units.MM.other is Units.INCH

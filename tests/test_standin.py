@@ -1,0 +1,188 @@
+"""The stand-in machine: real programs run on a truth that only the measurement can find."""
+
+import math
+from dataclasses import replace
+
+import pytest
+
+from nonna.metrology.errors import NonnaError
+from nonna.procedures.catalogue import evaluate
+from nonna.programs.drive import Trip
+from nonna.programs.errors import ProgramError
+from nonna.programs.touches import setter_calibration, tool_lengths
+from nonna.programs.writer import write
+from nonna.shop.machine import Tool, Tools
+from nonna.standin.contact import Box, entry
+from nonna.standin.jobs import Job, prepare, readings, run
+from nonna.standin.mill import Mill
+from nonna.standin.session import MachineStoppedError, run_program
+from nonna.standin.truth import Body, make
+
+
+@pytest.fixture
+def machine(shop):
+    return shop.machine("larch")
+
+
+@pytest.fixture
+def tools(shop):
+    return tuple(shop.tools("larch").tools)
+
+
+def master(shop):
+    return next(card for card in shop.shelf().masters if card.id == "master-tool").as_input()
+
+
+def test_calibration_then_tools_finds_the_hidden_lengths(shop, machine, tools):
+    hits = total = 0
+    for seed in range(12):
+        job = Job(
+            "setter-calibration",
+            machine,
+            tools,
+            seed,
+            run=seed,
+            subject="Setter",
+            variant="master",
+            master=master(shop),
+        )
+        prepared = prepare(job)
+        found = evaluate(
+            _document("setter-calibration", {"repeatability_mm": 0.0006}, readings(job, run(prepared)), job.master)
+        )
+        plane = found.quantity("trigger_plane_mm").estimate
+        truth = make(machine, list(tools), seed, prepared.held)
+        assert abs(found.quantity("centre_x_mm").value - truth.x) < 0.003
+        for subject in ("T2", "T9", "T14"):
+            one = Job("tool-length", machine, tools, seed, seed + 50, subject, trigger_plane_mm=plane.value)
+            setup = {"trigger_plane_mm": plane.value, "trigger_plane_u_mm": plane.u, "repeatability_mm": 0.0006}
+            length = evaluate(_document("tool-length", setup, readings(one, run(prepare(one))))).quantity("length_mm")
+            total += 1
+            hits += abs(length.value - truth.bodies[int(subject[1:])].length) <= length.estimate.expanded
+    assert total == 36
+    assert hits >= 32
+
+
+def _document(procedure, setup, rows, used=None):
+    return {
+        "format": "nonna-readings/1", "procedure": procedure, "setup": setup, "readings": rows,
+        "masters": {"master": used} if used else {}, "conditions": {"temperature_c": 20.0, "temperature_u_c": 0.1},
+    }  # fmt: skip
+
+
+def test_the_same_seed_is_the_same_machine_and_another_run_scatters(shop, machine, tools):
+    job = Job("repeatability", machine, tools, 5, run=1, master=master(shop), counts=(10,))
+    first, again, other = (run(prepare(j)).results for j in (job, job, replace(job, run=2)))
+    assert first == again
+    assert first != other
+    assert max(abs(a[1] - b[1]) for a, b in zip(first, other, strict=True)) < 0.01
+
+
+def test_progress_is_told_and_what_it_raises_stops_the_run(shop, machine, tools):
+    prepared = prepare(Job("repeatability", machine, tools, 5, run=1, master=master(shop), counts=(10,)))
+    seen = []
+    report = run(prepared, lambda line, of, seconds: seen.append((line, of, seconds)))
+    assert [s[2] for s in seen] == sorted(s[2] for s in seen)
+    assert len(report.contacts) == 11  # the fast one, then ten slow ones
+    assert report.seconds > 5
+    with pytest.raises(KeyboardInterrupt):
+        run(prepared, lambda *_: (_ for _ in ()).throw(KeyboardInterrupt))
+
+
+def test_a_work_offset_that_is_active_does_not_matter(machine, tools):
+    plan = tool_lengths(machine, [(tools[0], 112.418)], -452.4, 3)
+    text = write(plan)
+    shifted = text.replace("\nM5\n#111", "\n#5221 = 33 #5222 = -4 #5223 = 12.5\nM5\n#111", 1)
+    assert shifted != text
+
+    def results(program):
+        return run_program(
+            program,
+            plan,
+            Mill(machine, make(machine, list(tools), 4), Tools(format="nonna-tools/1", tools=list(tools)), 9),
+        ).results
+
+    assert [r[1] for r in results(shifted)] == pytest.approx([r[1] for r in results(text)], abs=1e-6)
+
+
+def test_faults_are_found_not_passed_over(machine, tools):
+    table = Tools(format="nonna-tools/1", tools=list(tools))
+    truth = make(machine, list(tools), 4)
+    plan = tool_lengths(machine, [(tools[0], 112.418)], -452.4, 3)
+    text = write(plan)
+
+    def mill(**bodies):
+        return Mill(
+            machine, replace(truth, bodies={**truth.bodies, **{int(k[1:]): v for k, v in bodies.items()}}), table
+        )
+
+    with pytest.raises(ProgramError) as caught:
+        run_program(text, plan, mill(t2=Body(100.0, 8.5)))  # broken short
+    assert caught.value.code == "no-trigger"
+    with pytest.raises(MachineStoppedError) as stopped:
+        run_program(text, plan, mill(t2=Body(125.0, 8.5)))  # pulled far out
+    assert stopped.value.code == "rapid-contact"
+    with pytest.raises(MachineStoppedError) as stopped:
+        run_program(text.replace("M5\nG4", "S500 M3\nG4"), plan, mill())
+    assert stopped.value.code == "spindle-running"
+    with pytest.raises(MachineStoppedError) as stopped:
+        run_program(text.replace("T2 M6", "T23 M6"), plan, mill())
+    assert stopped.value.code == "wrong-tool"
+    with pytest.raises(MachineStoppedError) as stopped:
+        run_program(text.replace("G53 G0 X720", "G53 G0 X1720"), plan, mill())
+    assert stopped.value.code == "out-of-travel"
+    with pytest.raises(MachineStoppedError) as stopped:
+        run_program(text.replace("F#101", "F30000"), plan, mill())
+    assert stopped.value.code == "overtravel"
+
+
+def test_what_the_stand_in_cannot_do_is_refused_in_words(machine, tools):
+    for subject, words in (("T4", "turn backwards"), ("T99", "not in the table")):
+        with pytest.raises(NonnaError, match=words):
+            prepare(Job("tool-length", machine, tools, 1, 1, subject, trigger_plane_mm=-452.4))
+    with pytest.raises(NonnaError, match="cannot do"):
+        prepare(Job("probe-ring", machine, tools, 1, 1))
+
+
+def test_a_bare_spindle_and_a_block_calibrate_too(shop, machine, tools):
+    planes = []
+    for variant, used in (
+        ("spindle-face", {"length_mm": 0.0}), ("block", {"length_mm": 75.0002, "U_length_mm": 0.0005}), ("master", master(shop)),
+    ):  # fmt: skip
+        job = Job("setter-calibration", machine, tools, 3, run=7, variant=variant, master=used)
+        setup = {"repeatability_mm": 0.0006}
+        planes.append(
+            evaluate(_document("setter-calibration", setup, readings(job, run(prepare(job))), used)).quantity(
+                "trigger_plane_mm"
+            )
+        )
+    for plane in planes[:2]:
+        assert abs(plane.value - planes[2].value) < 3 * (plane.estimate.u + planes[2].estimate.u)
+
+
+def test_where_a_move_enters_a_box():
+    box = Box((0, 0, 0), (10, 10, 10))
+    assert entry((5, 5, 20), (5, 5, 0), box) == (0.5, "+z")
+    assert entry((-10, 5, 5), (10, 5, 5), box) == (0.5, "-x")
+    assert entry((5, 30, 5), (5, 0, 5), box) == (pytest.approx(2 / 3), "+y")
+    assert entry((20, 20, 20), (20, 0, 20), box) is None
+    assert entry((5, 5, 5), (5, 5, 20), box) is None  # it starts inside
+    assert box.depth((5, 5, 9)) == 1
+    assert box.depth((5, 5, 11)) == -1
+
+
+def test_feed_makes_a_trigger_late_and_the_axis_rounds(machine, tools):
+    quiet = machine.model_copy(update={"trigger_jitter_s": 0.0})
+    truth = replace(make(quiet, list(tools), 4), repeatability=0.0, growth=0.0, bodies={0: Body(100.0, 6.0)})
+    table = Tools(format="nonna-tools/1", tools=[])
+    trips = []
+    for feed in (60.0, 600.0):
+        mill = Mill(quiet, truth, table)
+        mill.move((truth.x, truth.y, -300.0), None, 1)
+        trip = mill.probe((truth.x, truth.y, -356.0), feed, 2)
+        assert isinstance(trip, Trip)
+        trips.append(trip.at[2])
+    assert trips[0] - trips[1] == pytest.approx(quiet.trigger_latency_s * 9.0, abs=2e-4)
+    assert all(math.isclose(t * 1e4, round(t * 1e4), abs_tol=1e-4) for t in trips)
+    assert Tool(number=1, kind="drill", diameter_mm=1).length_mm is None
+    assert setter_calibration(machine, 100.0, 6.0, 3, 2).touches[-1].first_parameter == 1010
