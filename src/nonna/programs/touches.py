@@ -82,7 +82,7 @@ def setter_calibration(
         number += side
     plan = TouchPlan(
         f"Setter calibration on {machine.name}",
-        (f"Master {master_diameter:g} x {master_length:g} in the spindle, put there by hand", "Touches top, then both faces of X and Y"),
+        (f"Master {master_diameter:.4f} x {master_length:.4f} in the spindle, put there by hand", "Touches top, then both faces of X and Y"),
         machine.tool_change_z_mm, feeds, tuple(touches),
     )  # fmt: skip
     return _within_travel(plan, machine)

@@ -28,8 +28,8 @@ from nonna.records.ledger import Record
 WIDTH, HEIGHT = A4
 MARGIN = 48.0
 INNER = WIDTH - 2 * MARGIN
-SHOWN_READINGS = 48
-PER_ROW = 6
+SHOWN_READINGS = 50
+PER_ROW = 5
 SHOWN_BUDGETS = 5
 
 
@@ -241,7 +241,7 @@ def _small(mm: float) -> str:
 def _reading(index: int, row: dict[str, Any], key: str) -> str:
     values = row["values"]
     name = str(values.get("face", index))
-    struck = " struck" if row.get("struck") else ""
+    struck = " (out)" if row.get("struck") else ""
     return f"{name}  {length(values[key], Units.MM, unit=False)}{struck}"
 
 
