@@ -73,7 +73,8 @@ def ledger(given: argparse.Namespace) -> int:
 
 def certificate(given: argparse.Namespace) -> int:
     """Write the certificate of one record. Raises: NonnaError."""
-    found = Ledger(ShopFolder(given.shop or _default_shop()).ledger, create=False).get(given.record)
+    book = Ledger(ShopFolder(given.shop or _default_shop()).ledger, create=False)
+    found = book.get(given.record)
     kind = given.output.suffix.lower()
     if kind == ".pdf":
         from nonna.records.certificate_pdf import write
@@ -82,7 +83,7 @@ def certificate(given: argparse.Namespace) -> int:
     else:
         raise NonnaError("wrong-format", "A certificate is written as .pdf or .xml.", "output")
     try:
-        write(found, given.output)
+        write(found, given.output, book.withdrawal_of(found.number))
     except OSError as error:
         raise NonnaError(
             "unreadable", f"{given.output.name!r} cannot be written: {error.strerror}.", "output"

@@ -35,7 +35,6 @@ def open_desk(*, demo: bool, shop: Path | None, tour: Path | None) -> int:
         from nonna.desk.tour import run
 
         return run(tour)
-    folder = _folder(demo, shop)
     from PySide6.QtWidgets import QApplication
 
     from nonna.desk.doing import make_window
@@ -53,30 +52,40 @@ def open_desk(*, demo: bool, shop: Path | None, tour: Path | None) -> int:
     style.load_fonts()
     style.apply(app, DARK if settings.dark else LIGHT)
     _set_icon(app)
+    folder = _folder(demo, shop)
+    if folder is None:
+        return 0
     window = make_window(folder, settings)
     window.show()
     return int(app.exec())
 
 
-def _folder(demo: bool, shop: Path | None) -> ShopFolder:
+def _folder(demo: bool, shop: Path | None) -> ShopFolder | None:
+    """Return the shop to open; where none is named and none is there, ask. None: the person left."""
     from nonna.shop.places import default_shop
 
     if demo:
-        from nonna.records.practice import make
-
-        place = Path(tempfile.mkdtemp(prefix="nonna-demo-"))
-        folder = make(place)
-        print(f"The demo shop is a copy; spoil it freely: {place}")
-        return folder
+        return _demo()
     root = shop or default_shop()
-    if not (root / "shop.json").is_file():
-        raise NonnaError(
-            "unreadable",
-            f"There is no shop in {root.name!r} (no shop.json). See it with the demo shop: nonna --demo; "
-            "docs/shop.md tells what a shop folder holds.",
-            "shop",
-        )
-    return ShopFolder(root)
+    if (root / "shop.json").is_file():
+        return ShopFolder(root)
+    if shop is not None:
+        words = f"There is no shop in {root.name!r} (no shop.json). See it with the demo shop: nonna --demo"
+        raise NonnaError("unreadable", words, "shop")
+    from nonna.desk.welcome import Welcome
+
+    welcome = Welcome(root)
+    if welcome.exec() != Welcome.DialogCode.Accepted:
+        return None
+    return _demo() if welcome.demo else welcome.folder
+
+
+def _demo() -> ShopFolder:
+    from nonna.records.practice import make
+
+    place = Path(tempfile.mkdtemp(prefix="nonna-demo-"))
+    print(f"The demo shop is a copy; spoil it freely: {place}")
+    return make(place)
 
 
 def _set_icon(app: object) -> None:

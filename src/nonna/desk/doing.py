@@ -57,7 +57,12 @@ def carry_out(window: DeskWindow, do: Do) -> None:
 def find(window: DeskWindow) -> None:
     """Open the palette: commands, events to log, who signs."""
     choices = [Choice(c.do, c.words, c.keys) for c in COMMANDS if c.do is not Do.FIND]
-    choices += [Choice(_EVENT + e.name, f"Log: {e.words.lower()}") for e in EVENTS]
+    tools = [f"T{tool['number']}" for tool in window.state.tools] if window.state else []
+    for kind in EVENTS:
+        if kind.breaks == {"tools"}:
+            choices += [Choice(f"{_EVENT}{kind.name}:{tool}", f"Log: {kind.words.lower()}, {tool}") for tool in tools]
+        else:
+            choices.append(Choice(f"{_EVENT}{kind.name}:Setter", f"Log: {kind.words.lower()}"))
     _open_finder(window, choices)
 
 
@@ -163,9 +168,9 @@ def _chosen(window: DeskWindow, key: str) -> None:
         if window.sheet is not None and window.sheet.controller.receipt is None:
             window.sheet.controller.operator = window.operator
     elif key.startswith(_EVENT):
-        name = key.removeprefix(_EVENT)
+        name, _, subject = key.removeprefix(_EVENT).partition(":")
         dialog = NoteDialog(f"{BY_NAME[name].words}: what happened?", "a few words for the book", window)
-        dialog.given.connect(lambda note: log_event(window, name, note))
+        dialog.given.connect(lambda note: log_event(window, name, note, subject))
         dialog.open()
     else:
         carry_out(window, Do(key))

@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QTimer, Signal
+from PySide6.QtCore import QEvent, QTimer, Signal
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QPaintEvent
 from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
@@ -143,10 +143,16 @@ class DeskWindow(QMainWindow):
             self._warming.failed.connect(lambda error: self.tell(error.message, "bad"))
             QTimer.singleShot(0, self._warming.start)
 
+    def changeEvent(self, event: QEvent) -> None:
+        """Coming back to the window: somebody else may have signed meanwhile."""
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.ActivationChange and self.isActiveWindow() and self.site is not None:
+            self.refresh()
+
     def closeEvent(self, event: QCloseEvent) -> None:
         """Remember the window; a sheet under way is not lost without a word."""
-        if self.sheet is not None and self.sheet.controller.session.rows and self.sheet.controller.receipt is None:
-            self.tell("A sheet is not signed yet. Sign it, or press Esc to leave it, then close.", "due")
+        if self.sheet is not None and self.sheet.controller.unsigned:
+            self.tell("A sheet is not signed yet. Sign it, or leave it with Esc, then close.", "due")
             event.ignore()
             return
         if self.sheet is not None:
@@ -258,7 +264,9 @@ class DeskWindow(QMainWindow):
             from nonna.records.ledger import Ledger
 
             try:
-                write(Ledger(folder.ledger).get(number), path)
+                book = Ledger(folder.ledger)
+                write(book.get(number), path, book.withdrawal_of(number))
+                book.close()
             except OSError as error:
                 raise NonnaError("unreadable", f"{path.name} was not written: {error.strerror}.") from error
             return f"{path.name} written."
@@ -282,24 +290,14 @@ class DeskWindow(QMainWindow):
             self._queue = []
             self.tell(error.message, "bad")
             return
-        controller = SheetController(self.site, opening, self.operator, self.units)
-        controller.notice = self._notice(opening.carried)
+        links = self.state.links if self.state else ()
+        controller = SheetController(self.site, opening, self.operator, self.units, links)
         self.sheet = SheetView(controller)
         self.sheet.closed.connect(self.close_sheet)
         controller.left.connect(self.close_sheet)
         controller.signed.connect(lambda _: self.refresh())
         self._pages.addWidget(self.sheet)
         self.show_sheet()
-
-    def _notice(self, carried: object) -> str:
-        """Warn when a number comes from a link that no longer holds."""
-        if self.state is None or not isinstance(carried, dict):
-            return ""
-        used = {row["link"] for row in carried.values()}
-        for link in self.state.links:
-            if link.link.key in used and link.state.value == "broken":
-                return f"This rests on the {link.link.title.lower()}, which is broken ({link.reason}). Mend that first, or what you sign here will not count."
-        return ""
 
     def show_sheet(self) -> None:
         """Bring the open sheet back."""

@@ -33,25 +33,25 @@ PER_ROW = 5
 SHOWN_BUDGETS = 5
 
 
-def write(record: Record, path: Path) -> None:
-    """Write the certificate of a measurement record.
+def write(record: Record, path: Path, withdrawn_by: int | None = None) -> None:
+    """Write the certificate of a measurement record; one that was taken back says so in red.
 
     Raises: NonnaError ``wrong-format`` (an event has no certificate), OSError (the file cannot be written).
     """
     if record.body["kind"] != "measurement":
         raise NonnaError("wrong-format", f"Record {record.number} is no measurement; it has no certificate.", "record")
-    pages = _Pages(record)
+    pages = _Pages(record, withdrawn_by)
     path.write_bytes(pages.finished())
 
 
 class _Pages:
     """Two pages, filled from the top."""
 
-    def __init__(self, record: Record) -> None:
+    def __init__(self, record: Record, withdrawn_by: int | None) -> None:
         for name, file in (("Nonna", fonts.REGULAR), ("Nonna-Bold", fonts.BOLD)):
             if name not in pdfmetrics.getRegisteredFontNames():
                 pdfmetrics.registerFont(TTFont(name, str(file)))
-        self._record, self._body = record, record.body
+        self._record, self._body, self._withdrawn_by = record, record.body, withdrawn_by
         self._evaluation = recalled(self._body)
         self._buffer = io.BytesIO()
         self._canvas = Canvas(self._buffer, pagesize=A4, invariant=1)
@@ -95,6 +95,10 @@ class _Pages:
             self._words(
                 "Invented demonstration data: not a certificate of any real thing.", 10, "bad", bold=True, after=4
             )
+
+        if self._withdrawn_by is not None:
+            words = f"Taken back by record {self._withdrawn_by}: this result no longer counts."
+            self._words(words, 10, "bad", bold=True, after=4)
 
     def _qr(self) -> None:
         code = segno.make(f"nonna:{self._record.hash}", error="m")

@@ -11,9 +11,11 @@ from nonna.records.ledger import Record
 NAMESPACE = "urn:nonna:certificate:1"
 
 
-def write(record: Record, path: Path) -> None:
+def write(record: Record, path: Path, withdrawn_by: int | None = None) -> None:
     """Write the certificate. Raises: OSError."""
     root = ET.Element("certificate", {"xmlns": NAMESPACE, "record": str(record.number), "sha256": record.hash})
+    if withdrawn_by is not None:
+        root.set("withdrawn_by", str(withdrawn_by))
     _add(root, {k: v for k, v in record.body.items() if k not in ("bench", "measuring_program")})
     ET.indent(root)
     path.write_bytes(ET.tostring(root, encoding="utf-8", xml_declaration=True))

@@ -44,7 +44,6 @@ class Evidence:
     carried: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)  #: fields taken from earlier records
     title: str = ""
     program: str = ""  #: text of the measuring program that was run
-    supersedes: int | None = None
     bench: Mapping[str, Any] = field(default_factory=dict)  #: what the drawing needs
 
 
@@ -68,7 +67,7 @@ def measurement(
         "checks": [asdict(check) for check in evaluation.checks],
         "value_mm": main.value,
         "expanded_mm": main.estimate.expanded if main.estimate else None,
-        "refers_to": evidence.supersedes,
+        "refers_to": None,
         "measuring_program": evidence.program,
         "bench": dict(evidence.bench),
         "note": "",

@@ -134,6 +134,13 @@ class Ledger:
             raise NonnaError("unreadable", f"Record {key!r} {words}.", "record")
         return Record(rows[0].number, rows[0].hash, json.loads(rows[0].body))
 
+    def withdrawal_of(self, number: int) -> int | None:
+        """Return the record that takes an earlier one back, or None while it stands."""
+        query = sa.select(records.c.number).where(records.c.kind == "withdrawal", records.c.refers_to == number)
+        with self._transaction(write=False) as connection:
+            row = connection.execute(query.limit(1)).first()
+        return int(row[0]) if row else None
+
     def all(self) -> Iterator[Record]:
         """Give every record, oldest first."""
         with self._transaction(write=False) as connection:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from datetime import date
 from typing import Any
 
 from nonna.metrology.errors import NonnaError
@@ -15,6 +16,7 @@ from nonna.shop.folder import ShopFolder
 from nonna.shop.history import latest, standing
 from nonna.shop.machine import Machine, Tool
 from nonna.shop.masters import MasterCard, Shelf, Shop
+from nonna.shop.staleness import LinkState, State
 
 _VARIANTS = {"master-tool": "master", "spindle-face": "spindle-face", "block": "block"}
 
@@ -127,6 +129,25 @@ def _part(record: Record, carry: Carry) -> float | None:
         return float(len(record.body["input"]["readings"]) - 1)
     row = record.body["result"]["results"].get(carry.result)
     return float(row[carry.part]) if row else None
+
+
+def warning(opening: Opening, links: Sequence[LinkState], today: date) -> str:
+    """Say why what is signed on this sheet would not count: a broken link under it, or a master overdue; "" if it would."""
+    used = {row["link"] for row in opening.carried.values()}
+    for state in links:
+        if state.link.key in used and state.state is State.BROKEN:
+            return (
+                f"This rests on the {state.link.title.lower()}, which is broken ({state.reason}). "
+                "Mend that first, or what you sign here will not count."
+            )
+    for card in opening.cards.values():
+        due = card.get("due")
+        if due and date.fromisoformat(str(due)) < today:
+            return (
+                f"The certificate of {card['name']} ran out on {due}. Send it for calibration, or choose another "
+                "master (F9): what you sign with this one will not hold."
+            )
+    return ""
 
 
 def drawn(bench: Bench) -> dict[str, Any]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
@@ -18,9 +19,10 @@ from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.session import Session
 from nonna.records.entry_body import Evidence, Signature, measurement
 from nonna.records.ledger import Ledger, Receipt
-from nonna.records.opening import Opening, Site, drawn, open_sheet
+from nonna.records.opening import Opening, Site, drawn, open_sheet, warning
 from nonna.shop import strict_json
 from nonna.shop.folder import read_bytes
+from nonna.shop.staleness import LinkState
 
 
 class SheetController(QObject):
@@ -33,7 +35,13 @@ class SheetController(QObject):
     working = Signal(object)  #: (block, of, seconds), or None at the end
 
     def __init__(
-        self, site: Site, opening: Opening, operator: str, units: Units, parent: QObject | None = None
+        self,
+        site: Site,
+        opening: Opening,
+        operator: str,
+        units: Units,
+        links: Sequence[LinkState] = (),
+        parent: QObject | None = None,
     ) -> None:
         super().__init__(parent)
         self.site, self.opening, self.operator, self.units = site, opening, operator, units
@@ -43,7 +51,7 @@ class SheetController(QObject):
         self.source = "typed"
         self.program = ""
         self.fast = True
-        self.notice = ""
+        self._links = links
         self._typed_mm = 0.0
         self._before: list[tuple[Session, Opening]] = []
         self._work: Work | None = None
@@ -52,6 +60,16 @@ class SheetController(QObject):
     def running(self) -> bool:
         """Whether the stand-in is at work."""
         return self._work is not None
+
+    @property
+    def notice(self) -> str:
+        """Why what is signed here would not count, or ""."""
+        return warning(self.opening, self._links, datetime.now().date())
+
+    @property
+    def unsigned(self) -> bool:
+        """Whether there is something on the tape that no record holds yet."""
+        return bool(self.session.rows) and self.receipt is None
 
     def picture(self) -> SheetPicture:
         """Return what to paint."""

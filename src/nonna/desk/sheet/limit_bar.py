@@ -18,7 +18,7 @@ class LimitBar(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._check: Check | None = None
-        self._units = Units.MM
+        self._units, self._rule = Units.MM, "guarded"
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName(self.tr("Limit"))
 
@@ -26,9 +26,9 @@ class LimitBar(QWidget):
         """Low and wide."""
         return QSize(300, 46)
 
-    def show_check(self, check: Check | None, units: Units) -> None:
-        """Show a check in the unit wanted."""
-        self._check, self._units = check, units
+    def show_check(self, check: Check | None, rule: str, units: Units) -> None:
+        """Show a check with the rule it was judged by, in the unit wanted."""
+        self._check, self._rule, self._units = check, rule, units
         self.setVisible(check is not None)
         if check is not None:
             self.setAccessibleDescription(
@@ -67,7 +67,7 @@ class LimitBar(QWidget):
         p.drawLine(QPointF(x(check.limit), y - 12), QPointF(x(check.limit), y + 12))
         p.setFont(font(13))
         p.setPen(QColor(palette.muted))
-        words = f"{check.title}: limit {small(check.limit, self._units)}"
+        words = f"{check.title}: limit {small(check.limit, self._units)}, {self._rule} rule"
         p.drawText(
             QRectF(min(x(check.limit) - 130, right - 260), y + 14, 260, 18), Qt.AlignmentFlag.AlignHCenter, words
         )

@@ -97,7 +97,7 @@ class NumbersPanel(QFrame):
             self._lines.addWidget(label(line.value, "strong"), row, 1, Qt.AlignmentFlag.AlignRight)
             self._lines.addWidget(label(line.doubt, "quiet"), row, 2, Qt.AlignmentFlag.AlignRight)
         self._lines.setColumnStretch(0, 1)
-        self._bar.show_check(shown.check, units)
+        self._bar.show_check(shown.check, shown.rule, units)
         set_property(self._verdict, "tone", shown.tone)
         set_property(self._headline, "tone", {"bad": "bad", "due": "due"}.get(shown.tone, ""))
         self._headline.setText(shown.headline)

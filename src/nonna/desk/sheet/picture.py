@@ -55,6 +55,7 @@ class SheetPicture:
     main: NumberLine
     lines: tuple[NumberLine, ...]
     check: Check | None
+    rule: str
     tone: Tone
     headline: str
     todo: str
@@ -94,6 +95,7 @@ def picture(session: Session, units: Units, question: Question | None, signed: s
         main=_main(session, evaluation, units),
         lines=_lines(session, evaluation, units),
         check=evaluation.checks[0] if evaluation and evaluation.checks else None,
+        rule=session.rule,
         tone=tone,
         headline=_unbroken(headline),
         todo=_unbroken(todo),

@@ -35,6 +35,7 @@ class SheetView(QWidget):
         inside.addWidget(self._notice_words)
         self._middle = QStackedLayout()
         self._striking = -1
+        self._leaving = False
         self._arrange()
         controller.changed.connect(self.refresh)
         controller.said.connect(self._numbers.say)
@@ -94,6 +95,7 @@ class SheetView(QWidget):
     def refresh(self) -> None:
         """Paint everything from the controller's state."""
         c = self.controller
+        self._leaving = False
         shown = c.picture()
         self._steps.show_steps(shown.steps, shown.caution)
         self._figure.show_figure(shown.figure)
@@ -149,8 +151,11 @@ class SheetView(QWidget):
             return
         if self._middle.currentWidget() is self._form:
             self.toggle_setup()
-        else:
+        elif self._leaving or not self.controller.unsigned:
             self.closed.emit()
+        else:
+            self._leaving = True
+            self._numbers.say("Not signed yet. Esc again leaves this sheet and its readings.", "due")
 
     def _ask_strike(self, index: int) -> None:
         if self.controller.receipt is None:

@@ -1,0 +1,55 @@
+"""The first window of all: no shop yet, so what now?"""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtWidgets import QDialog, QFileDialog, QVBoxLayout
+
+from nonna.desk.widgets import button, label
+from nonna.metrology.errors import NonnaError
+from nonna.shop.folder import ShopFolder
+
+
+class Welcome(QDialog):
+    """Offers the demo shop or a shop folder; ``folder`` holds the choice once accepted."""
+
+    def __init__(self, missing: Path) -> None:
+        super().__init__()
+        self.folder: ShopFolder | None = None
+        self.demo = False
+        self.setWindowTitle("Nonna")
+        self._said = label("", tone="bad", wrap=True)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(34, 28, 34, 28)
+        column.setSpacing(12)
+        column.addWidget(label(self.tr("There is no shop here yet"), "headline"))
+        words = self.tr("A shop is a folder with its machines, tools, masters and records. None was found in {}.")
+        column.addWidget(label(words.format(missing.name or str(missing)), "quiet", wrap=True))
+        column.addWidget(button(self.tr("Look round in the demo shop"), self._on_demo, main=True))
+        column.addWidget(button(self.tr("Open a shop folder…"), self._on_choose))
+        column.addWidget(label(self.tr("The demo shop is a copy: spoil it freely."), "small"))
+        column.addWidget(self._said)
+        self.resize(520, 300)
+
+    def _on_demo(self) -> None:
+        self.demo = True
+        self.accept()
+
+    def _on_choose(self) -> None:
+        dialog = QFileDialog(self, self.tr("Shop folder"))
+        dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
+        dialog.setFileMode(QFileDialog.FileMode.Directory)
+        dialog.fileSelected.connect(lambda name: self.choose(Path(name)))
+        dialog.open()
+
+    def choose(self, path: Path) -> None:
+        """Take a folder if it holds a shop; say what is wrong with it otherwise."""
+        folder = ShopFolder(path)
+        try:
+            folder.shop()
+        except NonnaError as error:
+            self._said.setText(error.message)
+            return
+        self.folder = folder
+        self.accept()
