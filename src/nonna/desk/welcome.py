@@ -30,7 +30,7 @@ class Welcome(QDialog):
         column.addWidget(button(self.tr("Open a shop folder…"), self._on_choose))
         column.addWidget(label(self.tr("The demo shop is a copy: spoil it freely."), "small"))
         column.addWidget(self._said)
-        self.resize(520, 300)
+        self.resize(520, 380)
 
     def _on_demo(self) -> None:
         self.demo = True

@@ -68,7 +68,5 @@ class LimitBar(QWidget):
         p.setFont(font(13))
         p.setPen(QColor(palette.muted))
         words = f"{check.title}: limit {small(check.limit, self._units)}, {self._rule} rule"
-        p.drawText(
-            QRectF(min(x(check.limit) - 130, right - 260), y + 14, 260, 18), Qt.AlignmentFlag.AlignHCenter, words
-        )
+        p.drawText(QRectF(left, y + 14, right - left, 18), Qt.AlignmentFlag.AlignHCenter, words)
         p.end()
