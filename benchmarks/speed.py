@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import subprocess
 import sys
 import time
@@ -26,6 +27,7 @@ def figures() -> Iterator[str]:
     """Give the throughput figures."""
     yield _evaluations()
     yield _standin()
+    yield _stall()
 
 
 def _evaluations() -> str:
@@ -55,3 +57,36 @@ def _standin() -> str:
     report = run_program(write(plan), plan, Mill(machine, make_truth(machine, tools, 1), table))
     taken = time.perf_counter() - begun
     return f"stand-in, 30 tools: {report.seconds / taken:,.0f} times real time, writing and reading included (wanted >= 500)"
+
+
+STALL = (
+    "import sys, time\n"
+    "from pathlib import Path\n"
+    "from PySide6.QtCore import QTimer\n"
+    "from PySide6.QtWidgets import QApplication\n"
+    "from nonna.desk.doing import make_window\n"
+    "from nonna.desk.look import style\n"
+    "from nonna.desk.look.palette import LIGHT\n"
+    "from nonna.desk.settings import DeskSettings\n"
+    "from nonna.shop.folder import ShopFolder\n"
+    "app = QApplication([]); style.load_fonts(); style.apply(app, LIGHT)\n"
+    "window = make_window(ShopFolder(Path(sys.argv[1])), DeskSettings(Path(sys.argv[1]) / 'desk.ini'))\n"
+    "window.show(); window.repaint(); app.processEvents()\n"
+    "begun = last = time.perf_counter(); worst = 0.0\n"
+    "def tick():\n"
+    "    global last, worst\n"
+    "    now = time.perf_counter(); worst = max(worst, now - last); last = now\n"
+    "    if window.site is not None: app.quit()\n"
+    "timer = QTimer(); timer.timeout.connect(tick); timer.start(5); app.exec()\n"
+    "print(worst / (time.perf_counter() - begun))\n"
+)
+
+
+def _stall() -> str:
+    """The longest time a key would have to wait while the rest loads, as a share of that loading."""
+    with TemporaryDirectory() as place:
+        folder = make(Path(place) / "shop")
+        environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+        command = [sys.executable, "-c", STALL, str(folder.root)]
+        done = subprocess.run(command, check=True, capture_output=True, text=True, env=environment)
+    return f"longest wait of a key while the rest loads / loading time: {float(done.stdout):.3f}"

@@ -28,8 +28,13 @@ SETTER = {
     "conditions": {"temperature_c": 21.4, "temperature_u_c": 0.3},
     "masters": {
         "master": {
-            "length_mm": 140.0032, "U_length_mm": 0.0008, "diameter_mm": 16.0006, "U_diameter_mm": 0.0008, "k": 2,
-            "cte_per_k": 11.5e-6, "cte_u_per_k": 1e-6,
+            "length_mm": 140.0032,
+            "U_length_mm": 0.0008,
+            "diameter_mm": 16.0006,
+            "U_diameter_mm": 0.0008,
+            "k": 2,
+            "cte_per_k": 11.5e-6,
+            "cte_u_per_k": 1e-6,
         }
     },
     "setup": {"limit_range_mm": 0.003},
@@ -38,7 +43,7 @@ SETTER = {
         *({"face": "+x", "position_mm": x} for x in (735.0, 735.0006)),
         *({"face": "-x", "position_mm": x} for x in (705.001, 705.0004)),
     ],
-}  # fmt: skip
+}
 REPEAT = {
     "format": "nonna-readings/1",
     "procedure": "repeatability",

@@ -53,9 +53,23 @@ def test_it_says_what_was_found_by_whom_and_on_what_grounds(book, setter, tmp_pa
     pages, words = certificate(book, setter, tmp_path / "c.pdf", cards={"master": card}, tape=rows)
     assert pages == 2
     for wanted in (
-        "Setter calibration", "No. 1", "Tarnholm Pump Works", "Larch", "K. Amsel", "Pass", "guarded", "Trigger plane", "touch repeatability",
-        "TP-4471", "chip on the pad", "Invented demonstration data", book.get(1).hash, "21.4 °C", "to scale", "−312.5000 (out)",
-    ):  # fmt: skip
+        "Setter calibration",
+        "No. 1",
+        "Tarnholm Pump Works",
+        "Larch",
+        "K. Amsel",
+        "Pass",
+        "guarded",
+        "Trigger plane",
+        "touch repeatability",
+        "TP-4471",
+        "chip on the pad",
+        "Invented demonstration data",
+        book.get(1).hash,
+        "21.4 °C",
+        "to scale",
+        "−312.5000 (out)",
+    ):
         assert wanted in words, wanted
 
 

@@ -46,8 +46,12 @@ def test_bad_input_is_one_line_and_status_2(tmp_path, cli):
     (tmp_path / "big.json").write_bytes(b" " * 60_000_000)
     (tmp_path / "latin.json").write_bytes(b'{"a": "\xe9"}')
     for name, code in (
-        ("half.json", "not-json"), ("big.json", "too-large"), ("latin.json", "unreadable"), ("none.json", "unreadable"), (".", "unreadable"),
-    ):  # fmt: skip
+        ("half.json", "not-json"),
+        ("big.json", "too-large"),
+        ("latin.json", "unreadable"),
+        ("none.json", "unreadable"),
+        (".", "unreadable"),
+    ):
         status, out, err = cli("evaluate", tmp_path / name)
         assert (status, out[0]["error"]["code"]) == (2, code)
         assert err.count("\n") == 1
@@ -64,8 +68,11 @@ def test_lines_in_lines_out_in_order():
     answers = [json.loads(line) for line in out.splitlines()]
     assert status == 1
     assert [a.get("procedure", a.get("error", {}).get("code")) for a in answers] == [
-        "tool-length", "not-json", "repeatability", "unknown-field",
-    ]  # fmt: skip
+        "tool-length",
+        "not-json",
+        "repeatability",
+        "unknown-field",
+    ]
     assert nonna("evaluate", "-", "--jsonl", stdin=(json.dumps(TOOL) + "\r\n").encode() * 3)[0] == 0
 
 
@@ -80,8 +87,9 @@ def test_a_signed_record_can_be_listed_verified_exported_and_certified(tmp_path,
         0
     ]
     assert cli("ledger", "verify", "--shop", shop)[:2] == (
-        0, [{"ok": True, "records": 2, "first_damaged": None, "reason": ""}],
-    )  # fmt: skip
+        0,
+        [{"ok": True, "records": 2, "first_damaged": None, "reason": ""}],
+    )
     listed = cli("ledger", "list", "--shop", shop)[1]
     assert [(r["record"], r["subject"]) for r in listed] == [(1, ""), (2, "T2")]
     status, exported, _ = cli("ledger", "export", "--shop", shop)

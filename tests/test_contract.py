@@ -111,12 +111,21 @@ def test_zero_and_absent_mean_the_same_where_the_format_says_so(tool):
 @pytest.mark.parametrize(
     ("data", "code"),
     [
-        (b"", "not-json"), (b"{", "not-json"), (b'{"a": 1,}', "not-json"), (b'{"a": 1, "a": 2}', "not-json"),
-        (b'{"x": {"b": [], "b": 1}}', "not-json"), (b"\xff\xfe{}", "unreadable"), (b"[" * 1000 + b"]" * 1000, "too-large"),
-        (b"[" * 1000, "too-large"), (b'{"a": ' * 51 + b"1" + b"}" * 51, "too-large"), (b"[1] trailing", "not-json"),
-        (b" " * (strict_json.MAX_BYTES + 1), "too-large"), (b'{"a": 01}', "not-json"), (b"{'a': 1}", "not-json"),
+        (b"", "not-json"),
+        (b"{", "not-json"),
+        (b'{"a": 1,}', "not-json"),
+        (b'{"a": 1, "a": 2}', "not-json"),
+        (b'{"x": {"b": [], "b": 1}}', "not-json"),
+        (b"\xff\xfe{}", "unreadable"),
+        (b"[" * 1000 + b"]" * 1000, "too-large"),
+        (b"[" * 1000, "too-large"),
+        (b'{"a": ' * 51 + b"1" + b"}" * 51, "too-large"),
+        (b"[1] trailing", "not-json"),
+        (b" " * (strict_json.MAX_BYTES + 1), "too-large"),
+        (b'{"a": 01}', "not-json"),
+        (b"{'a': 1}", "not-json"),
     ],
-)  # fmt: skip
+)
 def test_text_that_is_no_json_of_ours_is_refused(data, code):
     with pytest.raises(NonnaError) as caught:
         strict_json.loads(data)
@@ -172,6 +181,14 @@ def test_whatever_stands_in_a_place_the_answer_is_a_result_or_one_error(data):
 
 
 CODES = {
-    "wrong-format", "unknown-procedure", "unknown-field", "missing-field", "not-a-number", "out-of-range", "too-few-readings",
-    "no-repeatability", "degenerate-geometry", "missing-master",
-}  # fmt: skip
+    "wrong-format",
+    "unknown-procedure",
+    "unknown-field",
+    "missing-field",
+    "not-a-number",
+    "out-of-range",
+    "too-few-readings",
+    "no-repeatability",
+    "degenerate-geometry",
+    "missing-master",
+}

@@ -48,8 +48,12 @@ def _setter(rng, n, setup):
 
 def _document(procedure, setup, masters, readings):
     return {
-        "format": "nonna-readings/1", "procedure": procedure, "setup": setup, "masters": masters, "readings": readings,
-    }  # fmt: skip
+        "format": "nonna-readings/1",
+        "procedure": procedure,
+        "setup": setup,
+        "masters": masters,
+        "readings": readings,
+    }
 
 
 @pytest.mark.parametrize("kind", ["tool-length", "setter-calibration"])

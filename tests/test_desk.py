@@ -457,9 +457,13 @@ def test_every_widget_that_takes_the_keyboard_has_a_name(desk, hands):
     hands.sheet().toggle_setup()
     assert desk.tools
     assert desk.book
-    for widget in desk.findChildren(QWidget):
-        if isinstance(widget, QLineEdit | QPushButton) and not widget.accessibleName():
-            pytest.fail(f"{widget} has no accessible name")
+    nameless = [
+        widget
+        for widget in desk.findChildren(QWidget)
+        if widget.focusPolicy() != Qt.FocusPolicy.NoFocus or isinstance(widget, QLineEdit | QPushButton)
+        if not widget.accessibleName()
+    ]
+    assert not nameless, nameless
     assert all(station.accessibleName() and station.accessibleDescription() for station in desk.loop.stations)
     assert len({c.keys for c in COMMANDS if c.keys}) == len([c for c in COMMANDS if c.keys])
 
@@ -504,7 +508,170 @@ def test_opening_under_a_real_display_server(tmp_path, practice):
     environment = {"PATH": "/usr/bin:/bin", "QT_QPA_PLATFORM": "xcb", "HOME": str(tmp_path)}
     done = subprocess.run(
         ["xvfb-run", "-a", sys.executable, "-c", code, str(practice), str(tmp_path / "d.ini")],
-        capture_output=True, text=True, env=environment, timeout=120, check=False,
-    )  # fmt: skip
+        capture_output=True,
+        text=True,
+        env=environment,
+        timeout=120,
+        check=False,
+    )
     assert done.stdout.split() == ["xcb", "True", "4"], done.stderr
     assert Path(tmp_path / "d.ini").suffix == ".ini"
+
+
+def test_a_master_overdue_is_said_on_the_loop_and_on_the_sheet(desk, hands, shop):
+    path = shop.root / "masters.json"
+    shelf = json.loads(path.read_text())
+    shelf["masters"][0]["due"] = "2026-01-31"
+    path.write_text(json.dumps(shelf))
+    open_shop(desk, shop.root)
+    assert {s.link.key: s.state for s in desk.state.links}["master"] is State.BROKEN
+    assert "ran out" in shown_text(desk.loop) + desk.loop.stations[0].accessibleDescription()
+    desk.open_link("setter")
+    sheet = hands.sheet()
+    assert "ran out on 2026-01-31" in shown_text(sheet)
+    sheet.controller.choose_master("shank")
+    assert "ran out" not in shown_text(sheet)
+    hands.standin()
+    sheet.controller.sign()
+    body = record_of(desk, sheet.controller.receipt.number)
+    assert "not-traceable" in body["result"]["flags"]
+    assert body["masters"]["master"]["id"] == "shank"
+
+
+def test_leaving_readings_takes_two_thoughts(desk, hands):
+    desk.open_link("setter")
+    sheet = hands.sheet()
+    hands.enter(TOP[0])
+    hands.press(Qt.Key.Key_Escape)
+    assert desk.sheet is sheet
+    assert "Esc again" in shown_text(sheet)
+    hands.enter(TOP[1])  # going on instead
+    hands.press(Qt.Key.Key_Escape)
+    assert desk.sheet is sheet
+    hands.press(Qt.Key.Key_Escape)
+    assert desk.sheet is None
+    desk.open_link("setter")
+    hands.press(Qt.Key.Key_Escape)
+    assert desk.sheet is None  # nothing on the tape: no second thought
+
+
+def test_an_event_on_one_tool_breaks_that_tool_alone(desk, hands):
+    hands.press(Qt.Key.Key_Return)
+    hands.sheet()
+    hands.standin()
+    hands.enter()
+    hands.enter()
+    desk.open_sheets([("tool-length", "T2"), ("tool-length", "T9")], Do.TOOLS)
+    for subject in ("T2", "T9"):
+        hands.sheet(subject)
+        hands.standin()
+        hands.enter()
+        hands.enter()
+    hands.until(lambda: desk.sheet is None)
+    desk.do(Do.FIND)
+    finder = [f for f in desk.findChildren(Finder) if f.isVisible()][-1]
+    finder._input.setText("re-gripped t9")
+    QTest.keyClick(finder._input, Qt.Key.Key_Return)
+    dialog = [d for d in desk.findChildren(NoteDialog) if d.isVisible()][-1]
+    dialog.line.setText("slipped in the collet")
+    dialog.line.returnPressed.emit()
+    tools = dict(next(s for s in desk.state.links if s.link.key == "tools").subjects)
+    assert (tools["T2"], tools["T9"]) == (State.HOLDS, State.BROKEN)
+
+
+def test_what_another_process_signs_is_seen_on_coming_back(desk, hands, tool, tmp_path):
+    from nonna.cli.main import run
+
+    file = tmp_path / "t2.json"
+    file.write_text(json.dumps(tool))
+    before = len(desk.state.entries)
+    arguments = [
+        "record",
+        str(file),
+        "--shop",
+        str(desk.folder.root),
+        "--operator",
+        "J. Finch",
+        "--machine",
+        "Larch",
+        "--subject",
+        "T2",
+    ]
+    assert run(arguments, lambda _: 9) == 0
+    other = QWidget()
+    other.show()
+    other.activateWindow()
+    hands.until(other.isActiveWindow)
+    desk.activateWindow()
+    hands.until(lambda: len(desk.state.entries) == before + 1)
+    other.close()
+
+
+def test_a_record_taken_back_says_so_on_its_certificate(desk, tmp_path, hands):
+    import pypdfium2
+
+    number = next(e.number for e in desk.state.entries if e.name == "setter-calibration")
+    withdraw(desk, number)
+    dialog = [d for d in desk.findChildren(NoteDialog) if d.isVisible()][-1]
+    dialog.line.setText("wrong master in the spindle")
+    dialog.line.returnPressed.emit()
+    desk.go(Do.BOOK)
+    desk.book.search.setText(f"{number} setter calibration")
+    desk.write_certificate(number, tmp_path / "c.pdf")
+    hands.until(lambda: "written" in shown_text(desk.book))
+    document = pypdfium2.PdfDocument(tmp_path / "c.pdf")
+    text = document[0].get_textpage().get_text_range()
+    document.close()
+    assert f"Taken back by record {desk.state.entries[-1].number}" in text
+
+
+def test_without_a_shop_the_first_window_offers_a_way_on(qtbot, tmp_path, shop):
+    from nonna.desk.welcome import Welcome
+
+    welcome = Welcome(tmp_path / "none")
+    qtbot.addWidget(welcome)
+    welcome.show()
+    welcome.choose(tmp_path)
+    assert "shop.json" in shown_text(welcome)
+    welcome.choose(shop.root)
+    assert welcome.folder == shop
+    other = Welcome(tmp_path / "none")
+    qtbot.addWidget(other)
+    other.show()
+    demo = next(b for b in other.findChildren(QPushButton) if "demo" in b.text())
+    QTest.mouseClick(demo, Qt.MouseButton.LeftButton)
+    assert other.demo
+    assert other.result() == Welcome.DialogCode.Accepted
+
+
+def test_the_record_is_what_the_command_line_says(desk, hands):
+    """The same readings through the sheet and through a process of their own."""
+    import subprocess
+    import sys
+
+    for name, subject in (("repeatability", "Setter"), ("setter-calibration", "Setter"), ("tool-length", "T14")):
+        desk.open_sheets([(name, subject)], Do.LOOP)
+        sheet = hands.sheet(subject)
+        hands.until(lambda n=name: desk.sheet.controller.session.name == n)
+        sheet = desk.sheet
+        hands.standin()
+        hands.enter()
+        body = record_of(desk, sheet.controller.receipt.number)
+        text = json.dumps(body["input"]).encode()
+        done = subprocess.run(
+            [sys.executable, "-m", "nonna", "evaluate", "-"], input=text, capture_output=True, check=True
+        )
+        assert json.loads(done.stdout) == body["result"]
+        hands.enter()
+        hands.until(lambda: desk.sheet is None)
+
+
+def test_the_tour_leaves_what_it_promises(tmp_path, qapp):
+    from nonna.desk.tour import run
+
+    assert run(tmp_path / "out") == 0
+    made = {path.name: path.stat().st_size for path in (tmp_path / "out").iterdir()}
+    assert {"certificate.pdf", "tool-table.csv", "setter-calibration.ngc", "01-loop.png"} <= set(made)
+    assert len([name for name in made if name.endswith(".png")]) == 12
+    assert min(made.values()) > 200
+    style.apply(qapp, LIGHT)

@@ -113,8 +113,19 @@ FIGURES = [
     run_chart("Touches", [1.0]),
     history_chart("History", [(0.0, 1.0, 0.001), (86400.0, 1.002, 0.001)], [40000.0], 86400.0),
     history_chart("History", [(0.0, 1.0, 0.0)], [], 0.0),
-    Figure("All strokes", (0, 0, 10, 10), (box(0, 0, 5, 5), Line((0, 0), (9, 9)), Circle((5, 5), 2, "bad"), Label((5, 5), "x"), Span((1, 1), (1, 8), "7")), "to scale"),
-]  # fmt: skip
+    Figure(
+        "All strokes",
+        (0, 0, 10, 10),
+        (
+            box(0, 0, 5, 5),
+            Line((0, 0), (9, 9)),
+            Circle((5, 5), 2, "bad"),
+            Label((5, 5), "x"),
+            Span((1, 1), (1, 8), "7"),
+        ),
+        "to scale",
+    ),
+]
 
 
 @pytest.mark.parametrize("palette", [LIGHT, DARK], ids=lambda p: p.name)

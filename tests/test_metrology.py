@@ -21,11 +21,16 @@ from nonna.metrology.uncertain import Influences
 @pytest.mark.parametrize(
     ("found", "table"),
     [
-        (student_t(0.975, 1), 12.706), (student_t(0.975, 4), 2.776), (student_t(0.95, 9), 1.833),
-        (student_t(0.975, math.inf), 1.960), (variance_ratio(0.99, 4, 10), 5.994),
-        (variance_ratio(0.99, 5, math.inf), 15.086 / 5), (chi_square(0.95, 9), 16.919), (chi_square(0.05, 9), 3.325),
+        (student_t(0.975, 1), 12.706),
+        (student_t(0.975, 4), 2.776),
+        (student_t(0.95, 9), 1.833),
+        (student_t(0.975, math.inf), 1.960),
+        (variance_ratio(0.99, 4, 10), 5.994),
+        (variance_ratio(0.99, 5, math.inf), 15.086 / 5),
+        (chi_square(0.95, 9), 16.919),
+        (chi_square(0.05, 9), 3.325),
     ],
-)  # fmt: skip
+)
 def test_quantiles_match_printed_tables(found, table):
     assert found == pytest.approx(table, abs=6e-4)
 

@@ -57,17 +57,22 @@ def ran(text):
 def test_units_distance_and_feed():
     _, machine = ran("G20 G90 G0 X1 Y2\nG91 G1 X0.5 F10\nG21 X1\nG90 X0")
     assert machine.log == [
-        ("move", (25.4, 50.8, 0.0), None), ("move", (38.1, 50.8, 0.0), 254.0), ("move", (39.1, 50.8, 0.0), 254.0),
+        ("move", (25.4, 50.8, 0.0), None),
+        ("move", (38.1, 50.8, 0.0), 254.0),
+        ("move", (39.1, 50.8, 0.0), 254.0),
         ("move", (0.0, 50.8, 0.0), 254.0),
-    ]  # fmt: skip
+    ]
 
 
 def test_offsets_lengths_and_machine_coordinates():
     text = "#5221 = 100 #5223 = -20\nT3 M6\nG43 H3\nG90 G54 G0 X1 Z5\nG53 Z0\nG49 Z5\nG55 X1"
     state, machine = ran(text)
     assert [entry[1] for entry in machine.log if entry[0] == "move"] == [
-        (101.0, 0.0, 5 - 20 + 98.77), (101.0, 0.0, 0.0), (101.0, 0.0, -15.0), (1.0, 0.0, -15.0),
-    ]  # fmt: skip
+        (101.0, 0.0, 5 - 20 + 98.77),
+        (101.0, 0.0, 0.0),
+        (101.0, 0.0, -15.0),
+        (1.0, 0.0, -15.0),
+    ]
     assert state.parameters[5220] == 2
 
 
@@ -94,12 +99,33 @@ def test_settings_take_effect_after_the_whole_block():
 @pytest.mark.parametrize(
     ("text", "value"),
     [
-        ("[1 + 2 * 3]", 7), ("[2 ** 3 ** 1]", 8), ("[[1 + 2] * 3]", 9), ("[7 mod 3]", 1), ("[-7 mod 3]", 2), ("-[2]", -2),
-        ("sqrt[16]", 4), ("atan[1]/[1]", 45), ("sin[30]", 0.5), ("round[2.5]", 3), ("fix[-2.3]", -3), ("fup[2.1]", 3),
-        ("abs[-3]", 3), ("#3", 30), ("#[1 + 2]", 30), ("##1", 20), ("[1 and 0]", 0), ("[1 or 0]", 1), ("[1 xor 1]", 0),
-        ("exp[0]", 1), ("ln[1]", 0), ("acos[0]", 90), ("[10 / 4 - 1]", 1.5), ("-.5", -0.5), ("+3.", 3),
+        ("[1 + 2 * 3]", 7),
+        ("[2 ** 3 ** 1]", 8),
+        ("[[1 + 2] * 3]", 9),
+        ("[7 mod 3]", 1),
+        ("[-7 mod 3]", 2),
+        ("-[2]", -2),
+        ("sqrt[16]", 4),
+        ("atan[1]/[1]", 45),
+        ("sin[30]", 0.5),
+        ("round[2.5]", 3),
+        ("fix[-2.3]", -3),
+        ("fup[2.1]", 3),
+        ("abs[-3]", 3),
+        ("#3", 30),
+        ("#[1 + 2]", 30),
+        ("##1", 20),
+        ("[1 and 0]", 0),
+        ("[1 or 0]", 1),
+        ("[1 xor 1]", 0),
+        ("exp[0]", 1),
+        ("ln[1]", 0),
+        ("acos[0]", 90),
+        ("[10 / 4 - 1]", 1.5),
+        ("-.5", -0.5),
+        ("+3.", 3),
     ],
-)  # fmt: skip
+)
 def test_expressions(text, value):
     block = parse_line(f"X {text}", 1)
     assert resolve(block.words[0].value, {1: 2.0, 2: 20.0, 3: 30.0}) == pytest.approx(value)
@@ -115,12 +141,23 @@ def test_expressions_work_out_what_arithmetic_says(a, b, c):
 @pytest.mark.parametrize(
     ("text", "line", "column", "code"),
     [
-        ("G0 X1\nG1 Q", 2, 5, "syntax"), ("G0 X1.2.3", 1, 7, "syntax"), ("G0 (half", 1, 4, "syntax"), ("G0 half)", 1, 8, "syntax"),
-        ("#1 5", 1, 4, "syntax"), ("X[1 + ]", 1, 8, "syntax"), ("X[1", 1, 4, "syntax"), ("X[1 2]", 1, 5, "syntax"), ("U1", 1, 1, "unsupported"),
-        ("G0 $5", 1, 4, "syntax"), ("X sin 30", 1, 6, "syntax"), ("X[foo]", 1, 6, "syntax"), ("X" + "[" * 60, 1, 43, "syntax"),
-        ("G1 X" + "1" * 300, 1, 257, "syntax"), ("X atan[1]", 1, 10, "syntax"),
+        ("G0 X1\nG1 Q", 2, 5, "syntax"),
+        ("G0 X1.2.3", 1, 7, "syntax"),
+        ("G0 (half", 1, 4, "syntax"),
+        ("G0 half)", 1, 8, "syntax"),
+        ("#1 5", 1, 4, "syntax"),
+        ("X[1 + ]", 1, 8, "syntax"),
+        ("X[1", 1, 4, "syntax"),
+        ("X[1 2]", 1, 5, "syntax"),
+        ("U1", 1, 1, "unsupported"),
+        ("G0 $5", 1, 4, "syntax"),
+        ("X sin 30", 1, 6, "syntax"),
+        ("X[foo]", 1, 6, "syntax"),
+        ("X" + "[" * 60, 1, 43, "syntax"),
+        ("G1 X" + "1" * 300, 1, 257, "syntax"),
+        ("X atan[1]", 1, 10, "syntax"),
     ],
-)  # fmt: skip
+)
 def test_malformed_blocks_are_refused_with_their_place(text, line, column, code):
     with pytest.raises(ProgramError) as caught:
         parse(text)
@@ -131,12 +168,27 @@ def test_malformed_blocks_are_refused_with_their_place(text, line, column, code)
 @pytest.mark.parametrize(
     ("text", "code"),
     [
-        ("G5 X1", "unsupported"), ("M99", "unsupported"), ("G0 G1 X1", "syntax"), ("G20 G21", "syntax"), ("X1 X2", "syntax"),
-        ("X1", "syntax"), ("G1 X1", "syntax"), ("G53 G38.2 Z1 F1", "syntax"), ("F0", "syntax"), ("S-1", "syntax"), ("T1.5", "syntax"),
-        ("#0 = 1", "syntax"), ("#6000 = 1", "syntax"), ("#1.5 = 1", "syntax"), ("X[1 / 0]", "syntax"), ("G0 X#[0 - 1]", "syntax"),
-        ("G0 X sqrt[0 - 1]", "syntax"), ("G0 X[[0 - 8] ** 0.5]", "syntax"), ("G2 X1 I1", "unsupported"),
+        ("G5 X1", "unsupported"),
+        ("M99", "unsupported"),
+        ("G0 G1 X1", "syntax"),
+        ("G20 G21", "syntax"),
+        ("X1 X2", "syntax"),
+        ("X1", "syntax"),
+        ("G1 X1", "syntax"),
+        ("G53 G38.2 Z1 F1", "syntax"),
+        ("F0", "syntax"),
+        ("S-1", "syntax"),
+        ("T1.5", "syntax"),
+        ("#0 = 1", "syntax"),
+        ("#6000 = 1", "syntax"),
+        ("#1.5 = 1", "syntax"),
+        ("X[1 / 0]", "syntax"),
+        ("G0 X#[0 - 1]", "syntax"),
+        ("G0 X sqrt[0 - 1]", "syntax"),
+        ("G0 X[[0 - 8] ** 0.5]", "syntax"),
+        ("G2 X1 I1", "unsupported"),
     ],
-)  # fmt: skip
+)
 def test_blocks_that_cannot_be_run_are_refused(text, code):
     with pytest.raises(ProgramError) as caught:
         ran(text)

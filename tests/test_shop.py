@@ -161,12 +161,22 @@ def test_the_tool_table_keeps_what_was_not_measured(shop):
 @pytest.mark.parametrize(
     ("text", "units", "mm"),
     [
-        ("12.5", Units.MM, 12.5), ("-312.4051", Units.MM, -312.4051), ("−3", Units.MM, -3), ("0.2in", Units.MM, 5.08),
-        ("3 thou", Units.MM, 0.0762), ("5um", Units.MM, 0.005), ("5 µm", Units.INCH, 0.005), ("1", Units.INCH, 25.4),
-        ("1 mm", Units.INCH, 1.0), ('2"', Units.MM, 50.8), ("12,5", Units.MM, 12.5), (".5", Units.MM, 0.5), (" 7 ", Units.MM, 7),
+        ("12.5", Units.MM, 12.5),
+        ("-312.4051", Units.MM, -312.4051),
+        ("−3", Units.MM, -3),
+        ("0.2in", Units.MM, 5.08),
+        ("3 thou", Units.MM, 0.0762),
+        ("5um", Units.MM, 0.005),
+        ("5 µm", Units.INCH, 0.005),
+        ("1", Units.INCH, 25.4),
+        ("1 mm", Units.INCH, 1.0),
+        ('2"', Units.MM, 50.8),
+        ("12,5", Units.MM, 12.5),
+        (".5", Units.MM, 0.5),
+        (" 7 ", Units.MM, 7),
         ("2 cm", Units.MM, 20),
     ],
-)  # fmt: skip
+)
 def test_lengths_are_understood_with_their_unit(text, units, mm):
     assert parse_length(text, units) == pytest.approx(mm)
 

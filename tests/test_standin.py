@@ -65,9 +65,13 @@ def test_calibration_then_tools_finds_the_hidden_lengths(shop, machine, tools):
 
 def _document(procedure, setup, rows, used=None):
     return {
-        "format": "nonna-readings/1", "procedure": procedure, "setup": setup, "readings": rows,
-        "masters": {"master": used} if used else {}, "conditions": {"temperature_c": 20.0, "temperature_u_c": 0.1},
-    }  # fmt: skip
+        "format": "nonna-readings/1",
+        "procedure": procedure,
+        "setup": setup,
+        "readings": rows,
+        "masters": {"master": used} if used else {},
+        "conditions": {"temperature_c": 20.0, "temperature_u_c": 0.1},
+    }
 
 
 def test_the_same_seed_is_the_same_machine_and_another_run_scatters(shop, machine, tools):
@@ -147,8 +151,10 @@ def test_what_the_stand_in_cannot_do_is_refused_in_words(machine, tools):
 def test_a_bare_spindle_and_a_block_calibrate_too(shop, machine, tools):
     planes = []
     for variant, used in (
-        ("spindle-face", {"length_mm": 0.0}), ("block", {"length_mm": 75.0002, "U_length_mm": 0.0005}), ("master", master(shop)),
-    ):  # fmt: skip
+        ("spindle-face", {"length_mm": 0.0}),
+        ("block", {"length_mm": 75.0002, "U_length_mm": 0.0005}),
+        ("master", master(shop)),
+    ):
         job = Job("setter-calibration", machine, tools, 3, run=7, variant=variant, master=used)
         setup = {"repeatability_mm": 0.0006}
         planes.append(

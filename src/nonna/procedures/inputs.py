@@ -43,7 +43,7 @@ class Master(Strict):
 
     length_mm: Number | None = None
     U_length_mm: NotNegative = 0.0
-    diameter_mm: Positive | None = None
+    diameter_mm: NotNegative | None = None
     U_diameter_mm: NotNegative = 0.0
     k: Positive = 2.0
     cte_per_k: Number = 0.0
@@ -101,8 +101,11 @@ def validated(model: type[F], document: dict[str, Any]) -> F:
     return checked(model, {"masters": {}, "setup": {}, **document})
 
 
-def require(value: float | None, where: str) -> float:
-    """Return a number that this file cannot do without. Raises: NonnaError ``missing-field``."""
-    if value is None:
+def require(value: float | None, where: str, *, positive: bool = False) -> float:
+    """Return a number that this file cannot do without (0 counts as absent where it must be positive).
+
+    Raises: NonnaError ``missing-field``.
+    """
+    if value is None or (positive and value <= 0.0):
         raise NonnaError("missing-field", f"{where}: this is missing.", where)
     return value

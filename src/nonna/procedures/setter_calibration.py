@@ -94,7 +94,7 @@ class SetterCalibration(Procedure):
         if "top" in groups:
             require(master.length_mm, f"{_MASTER}.length_mm")
         if axes:
-            require(master.diameter_mm, f"{_MASTER}.diameter_mm")
+            require(master.diameter_mm, f"{_MASTER}.diameter_mm", positive=True)
 
         touch = touch_scatter(list(groups.values()), **setup.history())
         influences = Influences()

@@ -99,6 +99,7 @@ class SetupForm(QWidget):
         box.setAccessibleName(self.tr("Master"))
         box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         box.setMinimumContentsLength(10)
+        box.view().setAccessibleName(self.tr("Masters to choose from"))
         chosen = c.opening.cards.get("master", {}).get("id")
         for card in c.opening.choices:
             mark = "" if card.traceable else self.tr(" (shop-made: self-consistent)")

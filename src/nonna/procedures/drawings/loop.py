@@ -21,6 +21,7 @@ def loop_figure(machine: str, tools: Sequence[tuple[str, float, float]]) -> Figu
         box(0, -22, width, 0, "faint", None),
         box(0, HEIGHT, width, HEIGHT + 22, "faint", None),
         box(width - 22, 0, width, HEIGHT, "faint", None),
+        Label((10, HEIGHT), "schematic, not to scale", "muted", 13, False, "left", 0, -7),
         *_shelf(PITCH * 0.5),
         *_spindle_at(PITCH * 1.5, 60 + 140, 100),
         *setter_body(PITCH * 1.5, 60, 0, 22),
