@@ -675,3 +675,35 @@ def test_the_tour_leaves_what_it_promises(tmp_path, qapp):
     assert len([name for name in made if name.endswith(".png")]) == 12
     assert min(made.values()) > 200
     style.apply(qapp, LIGHT)
+
+
+def test_widgets_are_never_collected_on_a_worker_thread(desk, hands, qtbot):
+    """Cycles of widgets are made while workers allocate as fast as they can; none may be freed there."""
+    import gc
+    import threading
+    import weakref
+
+    assert not gc.isenabled()
+    freed_on = []
+
+    class Knot(QWidget):
+        def __init__(self):
+            super().__init__()
+            self.me = self
+            weakref.finalize(self, lambda: freed_on.append(threading.current_thread()))
+
+    def allocate(work):
+        for _ in range(300):
+            [[] for _ in range(2000)]
+            work.check()
+        return True
+
+    for _ in range(6):
+        knots = [Knot() for _ in range(40)]
+        del knots
+        work = Work(allocate)
+        with qtbot.waitSignal(work.done, timeout=PATIENCE):
+            work.start()
+    gc.collect()
+    assert len(freed_on) == 240
+    assert set(freed_on) == {threading.main_thread()}

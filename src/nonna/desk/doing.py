@@ -6,12 +6,13 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from PySide6.QtWidgets import QFileDialog
+from PySide6.QtWidgets import QApplication, QFileDialog
 
 from nonna.desk.commands import COMMANDS, Do
 from nonna.desk.finder import Choice, Finder
 from nonna.desk.note import NoteDialog
 from nonna.desk.settings import DeskSettings
+from nonna.desk.tidy import collect_on_this_thread
 from nonna.desk.window import DeskWindow
 from nonna.desk.work import Work
 from nonna.metrology.errors import NonnaError
@@ -26,6 +27,9 @@ _EVENT, _OPERATOR = "event:", "operator:"
 
 def make_window(folder: ShopFolder, settings: DeskSettings) -> DeskWindow:
     """Return a window on a shop that carries out what it is asked."""
+    app = QApplication.instance()
+    if app is not None:
+        collect_on_this_thread(app)  # before the first worker thread starts
     window = DeskWindow(folder, settings)
     window.asked.connect(lambda do: carry_out(window, Do(do)))
     window.withdrawal_asked.connect(lambda number: withdraw(window, number))

@@ -1,0 +1,40 @@
+"""Garbage is collected on the Qt thread alone.
+
+Python collects cycles on whichever thread happens to allocate. A cycle that holds widgets, freed on a
+worker thread, destroys Qt objects away from their own thread and takes the program down.
+"""
+
+from __future__ import annotations
+
+import gc
+
+from PySide6.QtCore import QObject, QTimer
+
+EVERY_MS = 400
+
+
+class Tidier(QObject):
+    """Takes collection over from Python: looks now and then, on the thread it lives on."""
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self._thresholds = gc.get_threshold()
+        gc.disable()
+        self._timer = QTimer(self)
+        self._timer.timeout.connect(self.tidy)
+        self._timer.start(EVERY_MS)
+
+    def tidy(self) -> None:
+        """Collect what Python would have collected by now."""
+        for generation, (count, threshold) in reversed(
+            list(enumerate(zip(gc.get_count(), self._thresholds, strict=True)))
+        ):
+            if count > threshold > 0:
+                gc.collect(generation)
+                return
+
+
+def collect_on_this_thread(app: QObject) -> None:
+    """Have garbage collected on the application's thread; asking twice does no harm."""
+    if app.findChild(Tidier) is None:
+        Tidier(app)
