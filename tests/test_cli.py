@@ -154,3 +154,17 @@ def test_without_a_display_or_a_shop_the_desk_says_so(tmp_path, monkeypatch):
         monkeypatch.delenv(name, raising=False)
     with pytest.raises(NonnaError, match="no display"):
         open_desk(demo=True, shop=None, tour=None)
+
+
+def test_a_reader_that_leaves_early_is_no_reason_for_a_traceback():
+    lines = (json.dumps(TOOL).encode() + b"\n") * 3000
+    process = subprocess.Popen(
+        [sys.executable, "-m", "nonna", "evaluate", "-", "--jsonl"],
+        stdin=subprocess.PIPE,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.PIPE,
+    )
+    process.stdout.close()
+    _, err = process.communicate(lines)
+    assert b"Traceback" not in err
+    assert process.returncode == 1

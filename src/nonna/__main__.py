@@ -2,15 +2,29 @@
 
 from __future__ import annotations
 
+import os
 import sys
 from argparse import Namespace
 
 from nonna.cli.main import run
 
+INTERRUPTED = 130  # what shells give for Ctrl+C
+
 
 def main() -> int:
-    """Run the program and return its exit status."""
-    return run(sys.argv[1:], _desk)
+    """Run the program and return its exit status; never a traceback because somebody stopped listening."""
+    try:
+        status = run(sys.argv[1:], _desk)
+        sys.stdout.flush()
+        sys.stderr.flush()
+    except BrokenPipeError:
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())  # or the last flush would complain again
+        return 1
+    except KeyboardInterrupt:
+        return INTERRUPTED
+    if sys.argv[1:2] == ["evaluate"]:  # nothing is open but the output: spare the dismantling of the libraries
+        os._exit(status)
+    return status
 
 
 def _desk(given: Namespace) -> int:
