@@ -1,0 +1,218 @@
+"""Ways through the program that are seldom taken: dialogs, first starts, damaged things, other doors."""
+
+import json
+import sqlite3
+from contextlib import closing
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QFileDialog
+
+from nonna.cli.main import run
+from nonna.desk import app as desk_app
+from nonna.desk import tour as desk_tour
+from nonna.desk.commands import Do
+from nonna.desk.doing import make_window
+from nonna.desk.note import NoteDialog
+from nonna.desk.settings import DeskSettings
+from nonna.desk.welcome import Welcome
+from nonna.desk.work import Work
+from nonna.metrology.errors import NonnaError
+from nonna.records.entry_body import Signature
+from nonna.records.glance import entries, influences
+from nonna.records.ledger import Ledger
+from nonna.records.practice import make
+from nonna.records.signing import prepare
+from nonna.records.weakest import weakest
+from nonna.shop import places, strict_json
+from nonna.shop.folder import ShopFolder, read_bytes
+from nonna.shop.machine import Machine
+from nonna.shop.strict_model import checked
+from tests.conftest import REPEAT, TOOL
+from tests.test_desk import PATIENCE, Hands, desk, hands, shown_text  # noqa: F401 - fixtures
+
+
+def the_dialog(hands):  # noqa: F811
+    hands.until(lambda: isinstance(QApplication.activeModalWidget(), QFileDialog))
+    return QApplication.activeModalWidget()
+
+
+def choose(hands, path):  # noqa: F811
+    dialog = the_dialog(hands)
+    dialog.fileSelected.emit(str(path))
+    dialog.reject()
+
+
+def measured(window, hands, *wanted):  # noqa: F811
+    window.open_sheets(list(wanted), Do.TOOLS)
+    for _, subject in wanted:
+        hands.sheet(subject)
+        hands.standin()
+        hands.enter()
+        hands.enter()
+    hands.until(lambda: window.sheet is None)
+
+
+def test_table_and_certificate_through_their_dialogs(desk, hands, tmp_path):  # noqa: F811
+    measured(desk, hands, ("setter-calibration", "Setter"))
+    measured(desk, hands, ("tool-length", "T2"))
+    hands.press(Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
+    choose(hands, tmp_path / "table.csv")
+    assert "table.csv written: 1 measured lengths, 7 kept" in shown_text(desk.tools)
+    assert (tmp_path / "table.csv").read_text().count("measured") == 1
+    hands.press(Qt.Key.Key_P, Qt.KeyboardModifier.ControlModifier)
+    choose(hands, tmp_path / "c.pdf")
+    hands.until(lambda: "c.pdf written" in shown_text(desk.book))
+
+
+def test_another_shop_through_its_dialog(desk, hands, tmp_path):  # noqa: F811
+    other = make(tmp_path / "other")
+    hands.press(Qt.Key.Key_O, Qt.KeyboardModifier.ControlModifier)
+    choose(hands, other.root)
+    assert desk.folder == other
+    assert len(desk.state.entries) == 26
+    with pytest.raises(FileExistsError):
+        make(other.root)
+
+
+def test_readings_through_their_dialog(desk, hands, setter, tmp_path):  # noqa: F811
+    (tmp_path / "setter.json").write_text(json.dumps(setter))
+    desk.open_link("setter")
+    sheet = hands.sheet()
+    hands.press(Qt.Key.Key_F8)
+    choose(hands, tmp_path / "setter.json")
+    assert len(sheet.controller.session.rows) == 7
+    desk.do(Do.UNDO)
+    assert sheet.controller.session.rows == ()
+    desk.do(Do.STRIKE)  # nothing to strike: nothing happens
+    assert not sheet.numbers.asking
+    desk.do(Do.SETUP)
+    desk.do(Do.SETUP)
+    desk.open_link("repeatability")
+    assert "not signed yet" in shown_text(desk)
+
+
+def test_taking_a_record_back_from_the_book(desk, hands):  # noqa: F811
+    desk.go(Do.BOOK)
+    desk.book.search.setText("repeatability")
+    number = desk.book.current_entry().number
+    desk.book._withdraw.click()
+    dialog = [d for d in desk.findChildren(NoteDialog) if d.isVisible()][-1]
+    QTest.keyClicks(dialog.line, "pad was dirty")
+    QTest.keyClick(dialog.line, Qt.Key.Key_Return)
+    assert desk.state.entries[-1].refers_to == number
+    assert "Taken back" in shown_text(desk.book)
+    assert not desk.book._withdraw.isEnabled()
+
+
+def test_a_damaged_chain_is_told_on_the_desk_and_by_the_command(desk, hands, shop, capfd):  # noqa: F811
+    with closing(sqlite3.connect(shop.ledger)) as db:
+        db.execute("DROP TRIGGER records_no_update")
+        db.execute("UPDATE records SET operator = 'nobody' WHERE number = 7")
+        db.commit()
+    desk.do(Do.VERIFY)
+    hands.until(lambda: "Record 7 is damaged" in shown_text(desk))
+    assert run(["ledger", "verify", "--shop", str(shop.root)], lambda _: 9) == 3
+    out, err = capfd.readouterr()
+    assert json.loads(out)["first_damaged"] == 7
+    assert "record 7" in err
+
+
+def test_the_window_remembers_where_it_was(desk, shop, tmp_path, qtbot):  # noqa: F811
+    before = DeskSettings(tmp_path / "desk.ini").geometry
+    desk.close()
+    assert not desk.isVisible()
+    kept = DeskSettings(tmp_path / "desk.ini").geometry
+    assert before is None
+    assert kept is not None
+    again = make_window(shop, DeskSettings(tmp_path / "desk.ini"))
+    qtbot.addWidget(again)
+    assert again.restoreGeometry(kept)
+
+
+def test_opening_the_program(monkeypatch, tmp_path, qapp, shop):
+    monkeypatch.setattr(places, "settings_file", lambda: tmp_path / "desk.ini")
+    monkeypatch.setattr(places, "default_shop", lambda: tmp_path / "nowhere")
+    opened = []
+
+    def stand_in_exec(*_):
+        opened.extend(w for w in QApplication.topLevelWidgets() if w.isVisible() and hasattr(w, "loop"))
+        for widget in opened:
+            widget.hide()
+        return 0
+
+    monkeypatch.setattr(QApplication, "exec", stand_in_exec)
+    assert desk_app.open_desk(demo=False, shop=shop.root, tour=None) == 0
+    assert desk_app.open_desk(demo=True, shop=None, tour=None) == 0
+    monkeypatch.setattr(Welcome, "exec", lambda self: Welcome.DialogCode.Rejected)
+    assert desk_app.open_desk(demo=False, shop=None, tour=None) == 0
+    assert [window.state.shop for window in opened] == ["Tarnholm Pump Works"] * len(opened)
+    assert len(opened) >= 2
+    for name in ("QT_QPA_PLATFORM", "DISPLAY", "WAYLAND_DISPLAY"):
+        monkeypatch.delenv(name, raising=False)
+    monkeypatch.setattr(desk_tour, "run", lambda out: 7)
+    assert desk_app.open_desk(demo=True, shop=None, tour=tmp_path) == 7
+
+
+def test_work_can_be_cancelled_and_waited_for(qtbot):
+    work = Work(lambda w: w.pause(30))
+    with qtbot.waitSignal(work.cancelled, timeout=PATIENCE):
+        work.start()
+        work.cancel()
+    work.wait(5)
+    bad = Work(lambda _: (_ for _ in ()).throw(NonnaError("x", "in words")))
+    with qtbot.waitSignal(bad.failed, timeout=PATIENCE) as caught:
+        bad.start()
+    assert caught.args[0].message == "in words"
+
+
+def test_lines_from_a_file_and_lines_too_long(tmp_path, capfd, monkeypatch):
+    file = tmp_path / "many.jsonl"
+    long = json.dumps(TOOL | {"x": "y" * 3000})
+    file.write_text("\n".join([json.dumps(TOOL), long, "", json.dumps(REPEAT), long]))
+    monkeypatch.setattr(strict_json, "MAX_BYTES", 2000)
+    assert run(["evaluate", str(file), "--jsonl"], lambda _: 9) == 1
+    answers = [json.loads(line) for line in capfd.readouterr().out.splitlines()]
+    assert [a.get("procedure") or a["error"]["code"] for a in answers] == [
+        "tool-length",
+        "too-large",
+        "repeatability",
+        "too-large",
+    ]
+    assert run(["evaluate", str(tmp_path / "none"), "--jsonl"], lambda _: 9) == 2
+
+
+def test_certificates_find_the_usual_shop(monkeypatch, shop, tmp_path, capfd):
+    monkeypatch.setattr(places, "default_shop", lambda: shop.root)
+    assert run(["certificate", "2", "-o", str(tmp_path / "c.pdf")], lambda _: 9) == 0
+    assert run(["certificate", "16", "-o", str(tmp_path / "c.pdf")], lambda _: 9) == 2  # an event
+    assert "no measurement" in capfd.readouterr().out
+
+
+def test_a_ledger_by_url_works_like_a_file(tmp_path):
+    book = Ledger(f"sqlite:///{tmp_path / 'by-url.sqlite'}")
+    body, _ = prepare(TOOL, Signature("K. Amsel"))
+    assert book.sign(body).number == 1
+    assert book.verify().sound
+    book.close()
+
+
+def test_the_glance_refuses_what_it_cannot_read(tmp_path, shop):
+    assert entries(tmp_path / "none.sqlite") == ()
+    with pytest.raises(NonnaError):
+        influences(shop.ledger, 9999)
+    assert weakest(shop.ledger, ()) is None
+    broken = ShopFolder(tmp_path)
+    (tmp_path / "ledger.sqlite").write_bytes(b"text" * 100)
+    with pytest.raises(NonnaError):
+        influences(broken.ledger, 1)
+    with pytest.raises(NonnaError, match="not a file name"):
+        read_bytes(tmp_path / "a\0b")
+
+
+def test_a_machine_whose_travel_runs_backwards_is_refused(shop):
+    document = shop.document("machines", "larch.json")
+    document["travel_mm"]["z"] = [0, -560]
+    with pytest.raises(NonnaError, match="lowest to the highest"):
+        checked(Machine, document)
