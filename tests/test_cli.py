@@ -8,7 +8,8 @@ from importlib import import_module
 import pytest
 
 from nonna.cli.main import run
-from nonna.procedures.catalogue import PROCEDURES, evaluate
+from nonna.procedures.catalogue import evaluate
+from nonna.procedures.listing import PROCEDURES
 from tests.conftest import REPEAT, SETTER, TOOL
 
 

@@ -8,7 +8,8 @@ from hypothesis import strategies as st
 
 from nonna.metrology.errors import NonnaError
 from nonna.metrology.quantiles import chi_square
-from nonna.procedures.catalogue import PROCEDURES, evaluate, procedure
+from nonna.procedures.catalogue import evaluate, procedure
+from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.session import Session
 from nonna.procedures.sheet import Bench
 from tests.conftest import REPEAT, SETTER, TOOL
@@ -125,7 +126,10 @@ def test_moving_setter_and_touches_together_changes_nothing(shift, order):
 def test_every_procedure_brings_what_a_sheet_needs(name):
     found = procedure(name)
     setup = {**found.offered, "trigger_plane_mm": -452.4, "trigger_plane_u_mm": 0.0, "expected_mm": 100.0}
-    setup = {k: v for k, v in setup.items() if k in found.setup_model.model_fields}
+    fields = found.setup_model.model_fields
+    setup = {name: 0.0 for name, info in fields.items() if info.is_required()} | {
+        k: v for k, v in setup.items() if k in fields
+    }
     master = {"master": {"length_mm": 140.0, "diameter_mm": 16.0}} if found.master_kinds else {}
     session = Session(name, Bench(setup=setup, masters=master))
     assert isinstance(session.evaluate(), NonnaError)

@@ -7,7 +7,8 @@ import json
 from typing import Any
 
 from nonna.metrology.errors import NonnaError
-from nonna.procedures.catalogue import PROCEDURES, procedure
+from nonna.procedures.catalogue import procedure
+from nonna.procedures.listing import PROCEDURES
 
 DIALECT = "https://json-schema.org/draft/2020-12/schema"
 

@@ -16,13 +16,14 @@ from nonna.desk.tidy import collect_on_this_thread
 from nonna.desk.window import DeskWindow
 from nonna.desk.work import Work
 from nonna.metrology.errors import NonnaError
+from nonna.procedures.listing import PROCEDURES
 from nonna.shop.events import BY_NAME, EVENTS
 from nonna.shop.folder import ShopFolder
 
 if TYPE_CHECKING:
     from nonna.records.entry_body import Signature
 
-_EVENT, _OPERATOR = "event:", "operator:"
+_EVENT, _OPERATOR, _SHEET = "event:", "operator:", "sheet:"
 
 
 def make_window(folder: ShopFolder, settings: DeskSettings) -> DeskWindow:
@@ -61,6 +62,9 @@ def carry_out(window: DeskWindow, do: Do) -> None:
 def find(window: DeskWindow) -> None:
     """Open the palette: commands, events to log, who signs."""
     choices = [Choice(c.do, c.words, c.keys) for c in COMMANDS if c.do is not Do.FIND]
+    for name, listed in PROCEDURES.items():
+        if listed.subject:  # those of tools open from the tray
+            choices.append(Choice(f"{_SHEET}{name}", f"Open the sheet: {listed.title.lower()}"))
     tools = [f"T{tool['number']}" for tool in window.state.tools] if window.state else []
     for kind in EVENTS:
         if kind.breaks == {"tools"}:
@@ -171,6 +175,9 @@ def _chosen(window: DeskWindow, key: str) -> None:
         window.refresh()
         if window.sheet is not None and window.sheet.controller.receipt is None:
             window.sheet.controller.operator = window.operator
+    elif key.startswith(_SHEET):
+        name = key.removeprefix(_SHEET)
+        window.open_sheets([(name, PROCEDURES[name].subject)], Do.LOOP)
     elif key.startswith(_EVENT):
         name, _, subject = key.removeprefix(_EVENT).partition(":")
         dialog = NoteDialog(f"{BY_NAME[name].words}: what happened?", "a few words for the book", window)

@@ -12,8 +12,9 @@ if TYPE_CHECKING:
 
 def warm_up(folder: ShopFolder) -> Site:
     """Load everything a sheet needs and return the shop, checked whole. Raises: NonnaError."""
-    from nonna.procedures.catalogue import PROCEDURES, procedure
+    from nonna.procedures.catalogue import procedure
     from nonna.procedures.entry import warm_up as read_units
+    from nonna.procedures.listing import PROCEDURES
     from nonna.records.opening import Site
 
     for name in PROCEDURES:

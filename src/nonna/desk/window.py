@@ -20,6 +20,7 @@ from nonna.desk.state import ShopState, read_state
 from nonna.desk.widgets import card, label, set_property
 from nonna.desk.work import Work
 from nonna.metrology.errors import NonnaError
+from nonna.procedures.listing import PROCEDURES
 from nonna.shop.folder import ShopFolder
 
 if TYPE_CHECKING:
@@ -210,7 +211,7 @@ class DeskWindow(QMainWindow):
             self.tell(f"Masters: {names}. {master.reason.capitalize() if master else ''}.", "plain")
         else:
             link = next(s.link for s in self.state.links if s.link.key == key)
-            self.open_sheets([(link.procedure, "Setter")], Do.LOOP)
+            self.open_sheets([(link.procedure, PROCEDURES[link.procedure].subject)], Do.LOOP)
 
     def open_sheets(self, wanted: Sequence[tuple[str, str]], origin: Do) -> None:
         """Open sheets (procedure, subject) one after another."""

@@ -1,20 +1,17 @@
-"""The list of procedures: one line each; a procedure is imported when it is first asked for."""
+"""Procedures by name; each is imported when it is first asked for."""
 
 from __future__ import annotations
 
 from functools import cache
 from importlib import import_module
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from nonna.metrology.errors import NonnaError
-from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import Procedure
+from nonna.procedures.listing import PROCEDURES
 
-PROCEDURES = {
-    "repeatability": "nonna.procedures.repeatability:Repeatability",
-    "setter-calibration": "nonna.procedures.setter_calibration:SetterCalibration",
-    "tool-length": "nonna.procedures.tool_length:ToolLength",
-}
+if TYPE_CHECKING:
+    from nonna.procedures.evaluation import Evaluation
+    from nonna.procedures.sheet import Procedure
 
 
 @cache
@@ -26,7 +23,7 @@ def procedure(name: str) -> Procedure:
     if name not in PROCEDURES:
         known = ", ".join(sorted(PROCEDURES))
         raise NonnaError("unknown-procedure", f"There is no procedure {name[:60]!r}; there are: {known}.", "procedure")
-    module, _, cls = PROCEDURES[name].partition(":")
+    module, _, cls = PROCEDURES[name].where.partition(":")
     made: Procedure = getattr(import_module(module), cls)()
     return made
 

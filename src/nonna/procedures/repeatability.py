@@ -56,9 +56,9 @@ class Repeatability(Procedure):
     """``s``, ``2 s``, range, drift with its p-value, outliers by Grubbs."""
 
     name = "repeatability"
-    title = "Repeatability"
     model = RepeatabilityReadings
     main = ("two_s_mm",)
+    main_title = "2 s"
     offered: ClassVar[dict[str, Any]] = {"limit_2s_mm": 0.003, "resolution_mm": 0.0001}
     caution = Caution(
         "Hands clear while it moves",

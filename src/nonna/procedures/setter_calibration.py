@@ -62,9 +62,9 @@ class SetterCalibration(Procedure):
     """``H = mean Z_top - L(T)``; centre and width from opposite faces."""
 
     name = "setter-calibration"
-    title = "Setter calibration"
     model = SetterReadings
     main = ("trigger_plane_mm",)
+    main_title = "Trigger plane"
     offered: ClassVar[dict[str, Any]] = {"limit_range_mm": 0.004, "school": "absolute"}
     carries = REPEATABILITY
     master_kinds = ("master-tool", "spindle-face", "block")

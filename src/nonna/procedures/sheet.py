@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 from nonna.metrology.words import Units
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.inputs import FORMAT, ReadingsFile, Setup, validated
+from nonna.procedures.listing import PROCEDURES
 
 if TYPE_CHECKING:
     from nonna.procedures.drawings.figure import Figure
@@ -92,9 +93,9 @@ class Procedure(ABC):
     """
 
     name: ClassVar[str]
-    title: ClassVar[str]
     model: ClassVar[type[ReadingsFile]]
     main: ClassVar[tuple[str, ...]]  #: results shown largest, first one first
+    main_title: ClassVar[str]  #: what the first of them is called before it is known
     variants: ClassVar[Mapping[str, str]] = {}
     caution: ClassVar[Caution]
     offered: ClassVar[Mapping[str, Any]] = {}  #: setup a new sheet starts with
@@ -132,6 +133,11 @@ class Procedure(ABC):
         value = self.model.value_field
         same = [r[value] for r in readings if all(r.get(k) == v for k, v in slot.fields.items())]
         return float(same[-1]) if same else None
+
+    @property
+    def title(self) -> str:
+        """What people call it, as the list has it."""
+        return PROCEDURES[self.name].title
 
     @property
     def setup_model(self) -> type[Setup]:

@@ -51,9 +51,9 @@ class ToolLength(Procedure):
     """``L = mean Z - H + f / 2``."""
 
     name = "tool-length"
-    title = "Tool length"
     model = ToolLengthReadings
     main = ("length_mm",)
+    main_title = "Length"
     offered: ClassVar[dict[str, Any]] = {"limit_mm": 0.05}
     carries = (
         *REPEATABILITY,

@@ -9,12 +9,12 @@ from PySide6.QtGui import QColor
 
 from nonna.desk.look.style import current, font
 from nonna.metrology.words import Units, length, small
+from nonna.procedures.listing import PROCEDURES
 from nonna.shop.events import BY_NAME
 from nonna.shop.history import Entry
 
 Index = QModelIndex | QPersistentModelIndex
 HEADERS = ("No.", "When", "What", "On", "Result", "Verdict", "Signed")
-TITLES = {"setter-calibration": "Setter calibration", "tool-length": "Tool length", "repeatability": "Repeatability"}
 
 
 def title(entry: Entry) -> str:
@@ -23,7 +23,7 @@ def title(entry: Entry) -> str:
         return BY_NAME[entry.name].words if entry.name in BY_NAME else entry.name
     if entry.kind == "withdrawal":
         return f"Record {entry.refers_to} taken back"
-    return TITLES.get(entry.name, entry.name)
+    return PROCEDURES[entry.name].title if entry.name in PROCEDURES else entry.name
 
 
 class BookModel(QAbstractTableModel):

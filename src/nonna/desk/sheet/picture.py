@@ -160,7 +160,7 @@ def _main(session: Session, evaluation: Evaluation | None, units: Units) -> Numb
     name = session.procedure.main[0]
     found = next((q for q in evaluation.quantities if q.name == name), None) if evaluation else None
     if found is None:
-        title = {"two_s_mm": "2 s", "length_mm": "Length", "trigger_plane_mm": "Trigger plane"}.get(name, name)
+        title = session.procedure.main_title
         return NumberLine(title, "–", "")
     if found.estimate is None:
         return NumberLine(found.title, small(found.value, units), "")

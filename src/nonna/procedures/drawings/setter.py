@@ -65,6 +65,19 @@ def tool_outline(kind: str, diameter: float, length: float, tip: Point) -> list[
     ]
     body: tuple[Point, ...]
     fill: Ink = "steel"
+    if kind == "probe":
+        stem = y + 2 * r + 34.0
+        body = (
+            (x - 1.4, y + r),
+            (x + 1.4, y + r),
+            (x + 1.4, stem),
+            (x + 12, stem),
+            (x + 12, neck),
+            (x - 12, neck),
+            (x - 12, stem),
+            (x - 1.4, stem),
+        )
+        return [*holder, Polygon(body, "steel", "ink"), Circle((x, y + r), r, "bad", "ink")]
     if kind in ("drill", "spot-drill"):
         point = r * 0.6
         body = ((x, y), (x + r, y + point), (x + r, neck), (x - r, neck), (x - r, y + point))

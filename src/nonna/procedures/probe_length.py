@@ -1,0 +1,109 @@
+"""Probe length: the stylus ball on a surface of known height."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, Literal
+
+from nonna.metrology.errors import TooFewReadingsError
+from nonna.metrology.scatter import touch_scatter
+from nonna.metrology.uncertain import Influences
+from nonna.metrology.words import Text, Units, length
+from nonna.procedures.evaluation import Evaluation, Quantity
+from nonna.procedures.inputs import ReadingsFile, Setup, asked
+from nonna.procedures.sheet import REPEATABILITY, Bench, Carry, Caution, Procedure, Slot, Step
+from nonna.procedures.tool_length import PositionReading
+from nonna.shop.strict_model import NotNegative, Number
+
+if TYPE_CHECKING:
+    from nonna.procedures.drawings.figure import Figure
+
+TOUCHES = 3
+ABOUT_MM = 120.0  #: drawn until the first result
+
+
+class ProbeLengthSetup(Setup):
+    """Setup of a probe length."""
+
+    surface_mm: Number = asked("Surface touched", help="Its height: the setter's trigger plane, or a block's top.")
+    surface_u_mm: NotNegative = asked("Its standard uncertainty", default=0.0)
+    correction_mm: Number = asked("Correction", help="From a loop closure: setter against probe.", default=0.0)
+    correction_u_mm: NotNegative = asked("Its standard uncertainty, correction", default=0.0)
+
+
+class ProbeLengthReadings(ReadingsFile):
+    """Readings file of a probe length."""
+
+    procedure: Literal["probe-length"]
+    setup: ProbeLengthSetup
+    readings: list[PositionReading]
+
+
+class ProbeLength(Procedure):
+    """``L_p = mean Z - surface + correction``."""
+
+    name = "probe-length"
+    model = ProbeLengthReadings
+    main = ("probe_length_mm",)
+    main_title = "Probe length"
+    carries = (
+        *REPEATABILITY,
+        Carry("surface_mm", "setter-calibration", "trigger_plane_mm", "value", "setter"),
+        Carry("surface_u_mm", "setter-calibration", "trigger_plane_mm", "u", "setter"),
+    )
+    caution = Caution(
+        "A probe breaks quickly",
+        "Spindle locked against turning, probe awake, rapid turned down, a finger on feed hold, doors shut.",
+    )
+
+    def _evaluate(self, file: ProbeLengthReadings) -> Evaluation:
+        setup, positions = file.setup, [r.position_mm for r in file.readings]
+        if not positions:
+            raise TooFewReadingsError("No touch was taken yet.")
+        touch = touch_scatter([positions], **setup.history())
+        variance, dof = touch.variance_mean(len(positions))
+        influences = Influences()
+        mean = influences.add("touch repeatability", sum(positions) / len(positions), variance**0.5, dof)
+        surface = influences.add("surface", setup.surface_mm, setup.surface_u_mm)
+        correction = influences.add("correction", setup.correction_mm, setup.correction_u_mm)
+        estimate = influences.estimate(mean - surface + correction)
+        return Evaluation(
+            file.procedure,
+            (Quantity.of("probe_length_mm", "Probe length", estimate),),
+            file.rule.rule(),
+            Text("Probe length {length:length}, ± {U:small}.", {"length": estimate.value, "U": estimate.expanded}),
+            Text("Sign it, then put it into the machine."),
+            flags=("scatter-above-history",) if touch.above_history else (),
+        )
+
+    def slots(self, bench: Bench) -> tuple[Slot, ...]:
+        """Three touches."""
+        del bench
+        return tuple(Slot({}, f"Touch {i + 1}/{TOUCHES}", "Touch the surface", "touch") for i in range(TOUCHES))
+
+    def steps(self, bench: Bench) -> tuple[Step, ...]:
+        """What the hands do."""
+        del bench
+        return (
+            Step("Wipe taper, ball and surface"),
+            Step("Seat the probe, wake it, spindle locked"),
+            Step("Touch the surface three times", "touch"),
+            Step("Sign"),
+        )
+
+    def figure(
+        self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
+    ) -> Figure:
+        """The probe over the setter, to scale once its length is known."""
+        from nonna.procedures.drawings.setter import over_setter
+
+        known = None if result is None else result.quantity("probe_length_mm").value
+        return over_setter(
+            "Probe over the setter",
+            "probe",
+            6.0,
+            known if known is not None and known > 0.0 else ABOUT_MM,
+            pad=bench.pad_width,
+            gap=0.0 if readings else 12.0,
+            plane="surface",
+            length_words="length not known yet" if known is None else length(known, units),
+        )
