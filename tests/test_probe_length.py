@@ -75,3 +75,42 @@ def test_its_sheet_record_and_certificate_come_by_themselves(desk, hands, tmp_pa
     hands.sheet("Probe")
     hands.standin()
     assert "cannot do probe-length yet" in shown_text(desk.sheet)
+
+
+def test_the_list_and_the_procedures_agree():
+    from nonna.procedures.catalogue import procedure
+    from nonna.procedures.listing import PROCEDURES
+    from nonna.shop.links import LINKS
+
+    for name, listed in PROCEDURES.items():
+        found = procedure(name)
+        assert (found.name, found.title) == (name, listed.title)
+        assert found.main_title
+        assert found.main[0]
+    assert {link.procedure for link in LINKS} - {""} <= set(PROCEDURES)
+
+
+def test_the_palette_opens_it_with_a_few_letters(desk, hands):  # noqa: F811
+    from PySide6.QtCore import Qt
+    from PySide6.QtTest import QTest
+
+    from nonna.desk.doing import find
+    from nonna.desk.finder import Finder
+
+    find(desk)
+    finder = [f for f in desk.findChildren(Finder) if f.isVisible()][-1]
+    everything = finder._list.count()
+    QTest.keyClicks(finder._input, "sheet pro")
+    assert finder._list.count() == 1 < everything
+    QTest.keyClick(finder._input, Qt.Key.Key_Up)
+    assert finder._list.currentRow() == 0
+    QTest.keyClick(finder._input, Qt.Key.Key_Enter)
+    assert hands.sheet("Probe").controller.session.name == "probe-length"
+    assert not finder.isVisible()
+    find(desk)
+    nothing = [f for f in desk.findChildren(Finder) if f.isVisible()][-1]
+    QTest.keyClicks(nothing._input, "no such thing")
+    QTest.keyClick(nothing._input, Qt.Key.Key_Enter)
+    assert nothing.isVisible()  # nothing chosen, nothing done
+    QTest.keyClick(nothing._input, Qt.Key.Key_Escape)
+    assert not nothing.isVisible()
