@@ -106,4 +106,5 @@ class ProbeLength(Procedure):
             gap=0.0 if readings else 12.0,
             plane="surface",
             length_words="length not known yet" if known is None else length(known, units),
+            known=known is not None,
         )

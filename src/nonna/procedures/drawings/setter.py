@@ -128,6 +128,7 @@ def over_setter(
     gap: float,
     plane: str,
     length_words: str,
+    known: bool = True,
 ) -> Figure:
     """Draw a tool or master above the setter's pad, to scale, with the loop's two dimensions.
 
@@ -150,6 +151,7 @@ def over_setter(
     if length > 0:
         x = max(diameter / 2 + 12, 46.0)
         strokes.append(Span((x, top + gap), (x, gauge), length_words))
+    note = "to scale" if known else "to scale, but for the length: it is not known yet"
     if gap == 0:
         strokes.append(Circle((0, top), 5, "accent", None, dot=True))
-    return Figure(title, (-half, floor - 8, half, gauge + reach), tuple(strokes), "to scale")
+    return Figure(title, (-half, floor - 8, half, gauge + reach), tuple(strokes), note)
