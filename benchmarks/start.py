@@ -13,7 +13,7 @@ from pathlib import Path
 
 from nonna.records.practice import make
 
-ROUNDS = 9
+ROUNDS = 15
 TOOL = {
     "format": "nonna-readings/1",
     "procedure": "tool-length",

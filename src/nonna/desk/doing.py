@@ -9,8 +9,6 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtWidgets import QApplication, QFileDialog
 
 from nonna.desk.commands import COMMANDS, Do
-from nonna.desk.finder import Choice, Finder
-from nonna.desk.note import NoteDialog
 from nonna.desk.settings import DeskSettings
 from nonna.desk.tidy import collect_on_this_thread
 from nonna.desk.window import DeskWindow
@@ -21,6 +19,7 @@ from nonna.shop.events import BY_NAME, EVENTS
 from nonna.shop.folder import ShopFolder
 
 if TYPE_CHECKING:
+    from nonna.desk.finder import Choice
     from nonna.records.entry_body import Signature
 
 _EVENT, _OPERATOR, _SHEET = "event:", "operator:", "sheet:"
@@ -61,6 +60,8 @@ def carry_out(window: DeskWindow, do: Do) -> None:
 
 def find(window: DeskWindow) -> None:
     """Open the palette: commands, events to log, who signs."""
+    from nonna.desk.finder import Choice
+
     choices = [Choice(c.do, c.words, c.keys) for c in COMMANDS if c.do is not Do.FIND]
     for name, listed in PROCEDURES.items():
         if listed.subject:  # those of tools open from the tray
@@ -76,6 +77,8 @@ def find(window: DeskWindow) -> None:
 
 def choose_operator(window: DeskWindow) -> None:
     """Ask who signs from now on."""
+    from nonna.desk.finder import Choice
+
     names = window.state.operators if window.state else ()
     _open_finder(window, [Choice(_OPERATOR + name, f"Sign as {name}") for name in names], "Who signs from now on?")
 
@@ -116,6 +119,7 @@ def log_event(window: DeskWindow, name: str, note: str, subject: str = "Setter")
 
 def withdraw(window: DeskWindow, number: int) -> None:
     """Ask why a record is taken back, then sign that."""
+    from nonna.desk.note import NoteDialog
     from nonna.records.entry_body import withdrawal
 
     dialog = NoteDialog(f"Take back record {number}: why?", "what was wrong with it", window)
@@ -164,6 +168,8 @@ def _sign(window: DeskWindow, make: Callable[[Signature], dict[str, Any]], subje
 
 
 def _open_finder(window: DeskWindow, choices: list[Choice], hint: str = "") -> None:
+    from nonna.desk.finder import Finder
+
     finder = Finder(choices, window, hint)
     finder.chosen.connect(lambda key: _chosen(window, key))
     finder.open()
@@ -179,6 +185,8 @@ def _chosen(window: DeskWindow, key: str) -> None:
         name = key.removeprefix(_SHEET)
         window.open_sheets([(name, PROCEDURES[name].subject)], Do.LOOP)
     elif key.startswith(_EVENT):
+        from nonna.desk.note import NoteDialog
+
         name, _, subject = key.removeprefix(_EVENT).partition(":")
         dialog = NoteDialog(f"{BY_NAME[name].words}: what happened?", "a few words for the book", window)
         dialog.given.connect(lambda note: log_event(window, name, note, subject))

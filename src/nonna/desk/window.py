@@ -30,6 +30,8 @@ if TYPE_CHECKING:
     from nonna.records.opening import Site
     from nonna.shop.staleness import Job
 
+AFTER_PAINT_MS = 30  #: lets the first picture reach the screen before loading competes with it
+
 
 class DeskWindow(QMainWindow):
     """Shows one shop. Slow parts load behind the first picture; wishes made meanwhile are kept."""
@@ -142,7 +144,7 @@ class DeskWindow(QMainWindow):
             self._warming = Work(lambda _: warm_up(folder), self)
             self._warming.done.connect(self._on_warm)
             self._warming.failed.connect(lambda error: self.tell(error.message, "bad"))
-            QTimer.singleShot(0, self._warming.start)
+            QTimer.singleShot(AFTER_PAINT_MS, self._warming.start)
 
     def changeEvent(self, event: QEvent) -> None:
         """Coming back to the window: somebody else may have signed meanwhile."""
