@@ -216,3 +216,30 @@ def test_a_machine_whose_travel_runs_backwards_is_refused(shop):
     document["travel_mm"]["z"] = [0, -560]
     with pytest.raises(NonnaError, match="lowest to the highest"):
         checked(Machine, document)
+
+
+def test_nothing_on_screen_is_the_demos_own(desk, shop):  # noqa: F811
+    """Another pad and another master than the demo's are what the views speak of."""
+    from nonna.desk.doing import open_shop
+
+    for parts, change in ((("machines", "larch.json"), _wide_pad), (("masters.json",), _other_master)):
+        document = shop.document(*parts)
+        change(document)
+        shop.root.joinpath(*parts).write_text(json.dumps(document))
+    open_shop(desk, shop.root)
+    QApplication.processEvents()  # the new jobs become visible
+    assert "Gauge pin 12" in shown_text(desk.loop)
+    assert "Master tool 16" not in shown_text(desk.loop)
+    assert desk.state.pad_mm == 4.0
+    desk.go(Do.TOOLS)
+    row = next(i for i, r in enumerate(desk.tools.model.rows) if r.subject == "T11")
+    desk.tools.table.selectRow(row)  # a 4 mm end mill does not lie on the safe part of a 4 mm pad
+    assert "Not with its centre" in shown_text(desk.tools)
+
+
+def _wide_pad(machine):
+    machine["setter"]["width_x_mm"] = machine["setter"]["width_y_mm"] = 4.0
+
+
+def _other_master(shelf):
+    shelf["masters"][0]["name"] = "Gauge pin 12 × 100"

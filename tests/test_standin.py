@@ -11,7 +11,7 @@ from nonna.programs.drive import Trip
 from nonna.programs.errors import ProgramError
 from nonna.programs.touches import setter_calibration, tool_lengths
 from nonna.programs.writer import write
-from nonna.shop.machine import Tool, Tools
+from nonna.shop.machine import Tools
 from nonna.standin.contact import Box, entry
 from nonna.standin.jobs import Job, prepare, readings, run
 from nonna.standin.mill import Mill
@@ -190,5 +190,4 @@ def test_feed_makes_a_trigger_late_and_the_axis_rounds(machine, tools):
         trips.append(trip.at[2])
     assert trips[0] - trips[1] == pytest.approx(quiet.trigger_latency_s * 9.0, abs=2e-4)
     assert all(math.isclose(t * 1e4, round(t * 1e4), abs_tol=1e-4) for t in trips)
-    assert Tool(number=1, kind="drill", diameter_mm=1).length_mm is None
     assert setter_calibration(machine, 100.0, 6.0, 3, 2).touches[-1].first_parameter == 1010

@@ -24,6 +24,8 @@ class ShopState:
     machine: str
     machine_kind: str
     temperature: tuple[float, float]
+    pad_mm: float  #: width of the setter's pad; 0 without a setter
+    loop_master: str  #: name of the master the loop rests on, "" when there is none
     tools: tuple[dict[str, Any], ...]
     masters: tuple[dict[str, Any], ...]
     entries: tuple[Entry, ...]  #: every record
@@ -52,11 +54,14 @@ def read_state(folder: ShopFolder, now: datetime | None = None) -> ShopState:
         every = entries(folder.ledger)
         counting = standing(every, machine["name"])
         names = [f"T{tool['number']}" for tool in tools]
-        links = judge(Facts(counting, names, _loop_master(masters), moment))
+        master = _loop_master(masters)
+        links = judge(Facts(counting, names, master, moment))
         return ShopState(
             shop=shop["name"], operators=tuple(shop["operators"]) or ("nobody",), machine_key=key, machine=machine["name"],
             machine_kind={"mill": "vertical mill"}.get(machine["kind"], machine["kind"]),
             temperature=(shop.get("temperature_c", 20.0), shop.get("temperature_u_c", 0.5)),
+            pad_mm=float((machine.get("setter") or {}).get("width_x_mm", 0.0)),
+            loop_master=master.name if master else "",
             tools=tools, masters=masters, entries=every, standing=counting, links=links, jobs=next_jobs(links),
             weakest=weakest(folder.ledger, counting),
         )  # fmt: skip

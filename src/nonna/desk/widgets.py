@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFrame, QLabel, QLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QLabel, QLayout, QPushButton, QTableView, QVBoxLayout, QWidget
 
 
 def label(words: str = "", role: str = "", *, wrap: bool = False, tone: str = "") -> QLabel:
@@ -65,3 +65,12 @@ def emptied(layout: QLayout) -> None:
         if widget is not None:
             widget.hide()
             widget.deleteLater()
+
+
+def plain_rows(table: QTableView) -> None:
+    """Make a table a calm list: whole rows, one at a time, no grid, no row numbers."""
+    table.setSelectionBehavior(QTableView.SelectionBehavior.SelectRows)
+    table.setSelectionMode(QTableView.SelectionMode.SingleSelection)
+    table.setShowGrid(False)
+    table.setFrameShape(QFrame.Shape.NoFrame)
+    table.verticalHeader().hide()

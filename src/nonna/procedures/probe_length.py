@@ -27,7 +27,7 @@ class ProbeLengthSetup(Setup):
     surface_mm: Number = asked("Surface touched", help="Its height: the setter's trigger plane, or a block's top.")
     surface_u_mm: NotNegative = asked("Its standard uncertainty", default=0.0)
     correction_mm: Number = asked("Correction", help="From a loop closure: setter against probe.", default=0.0)
-    correction_u_mm: NotNegative = asked("Its standard uncertainty, correction", default=0.0)
+    correction_u_mm: NotNegative = asked("Correction's standard uncertainty", default=0.0)
 
 
 class ProbeLengthReadings(ReadingsFile):

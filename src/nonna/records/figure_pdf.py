@@ -92,7 +92,6 @@ class PdfPainter:
         for px, py in ((ax, ay), (bx, by)):
             across = (3, 0) if abs(bx - ax) < abs(by - ay) else (0, 3)
             self._canvas.line(px - across[0], py - across[1], px + across[0], py + across[1])
-        middle = Label((0, 0), span.words, span.ink, 13, True, span.anchor)
         self._canvas.setFillColor(INKS[span.ink])
-        self._canvas.setFont(self._bold, middle.size * _SMALLER)
+        self._canvas.setFont(self._bold, 13 * _SMALLER)
         self._canvas.drawString((ax + bx) / 2 + 5, (ay + by) / 2, span.words)

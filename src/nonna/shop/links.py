@@ -19,17 +19,18 @@ class Link:
     fetch: tuple[str, ...]
 
 
+MASTER = "master"  #: stands in ``fetch`` for the master the loop rests on
 NOTICE_DAYS = 7  # due is said this long beforehand
 
 LINKS: tuple[Link, ...] = (
     Link("master", "Master", "Send the master for calibration", "", (), 365, 0, ()),
     Link(
         "repeatability", "Repeatability", "Setter repeatability", "repeatability", (), 90, 4,
-        ("Master tool 16 × 140", "Lint-free cloth, taper wiper"),
+        (MASTER, "Lint-free cloth, taper wiper"),
     ),
     Link(
         "setter", "Setter", "Setter calibration", "setter-calibration", ("master", "repeatability"), 30, 6,
-        ("Master tool 16 × 140", "Lint-free cloth, taper wiper"),
+        (MASTER, "Lint-free cloth, taper wiper"),
     ),
     Link("tools", "Tools", "Tools", "tool-length", ("setter",), 30, 1.5, ("Brush for the tips",)),
 )  # fmt: skip

@@ -5,12 +5,12 @@ from __future__ import annotations
 from pathlib import Path
 
 from PySide6.QtCore import QItemSelectionModel, Qt, Signal
-from PySide6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QHeaderView, QLineEdit, QTableView, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QHeaderView, QLineEdit, QTableView, QVBoxLayout, QWidget
 
 from nonna.desk.book.model import BookModel, title
 from nonna.desk.figure_view import FigureView
 from nonna.desk.state import ShopState
-from nonna.desk.widgets import button, card, label, set_property
+from nonna.desk.widgets import button, card, label, plain_rows, set_property
 from nonna.metrology.words import Units, length, small
 from nonna.procedures.drawings.figure import Figure
 from nonna.procedures.drawings.plots import history_chart
@@ -57,11 +57,7 @@ class BookView(QWidget):
         t = self.table
         t.setModel(self.model)
         t.setAccessibleName(self.tr("Records"))
-        t.setSelectionBehavior(QTableView.SelectionBehavior.SelectRows)
-        t.setSelectionMode(QTableView.SelectionMode.SingleSelection)
-        t.setShowGrid(False)
-        t.setFrameShape(QFrame.Shape.NoFrame)
-        t.verticalHeader().hide()
+        plain_rows(t)
         t.verticalHeader().setDefaultSectionSize(38)
         t.horizontalHeader().setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
 

@@ -8,6 +8,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
 from nonna.desk.widgets import button, card, emptied, label
+from nonna.shop.links import MASTER
 from nonna.shop.staleness import Job
 
 
@@ -25,8 +26,8 @@ class JobsPanel(QWidget):
         self._start = button("", lambda: None, main=True)
         self._first: Job | None = None
 
-    def show_jobs(self, jobs: Sequence[Job], kept: dict[str, str]) -> None:
-        """Show the jobs; ``kept`` says where what is to be fetched lies."""
+    def show_jobs(self, jobs: Sequence[Job], master: str, kept: dict[str, str]) -> None:
+        """Show the jobs; ``master`` is the loop's, ``kept`` says where what is to be fetched lies."""
         emptied(self._column)
         now = [job for job in jobs if not job.can_wait]
         later = [job for job in jobs if job.can_wait]
@@ -47,7 +48,7 @@ class JobsPanel(QWidget):
             )
             self._column.addSpacing(4)
             self._column.addWidget(self._start)
-            self._fetch(now, kept)
+            self._fetch(now, master, kept)
         else:
             self._column.addWidget(label(self.tr("Nothing has to be done now."), "strong"))
             self._column.addWidget(label(self.tr("Measure a tool any time: F3."), "quiet", wrap=True))
@@ -75,8 +76,9 @@ class JobsPanel(QWidget):
         column.addWidget(label(job.reason, "quiet", wrap=True))
         return frame
 
-    def _fetch(self, jobs: Sequence[Job], kept: dict[str, str]) -> None:
-        things = dict.fromkeys(thing for job in jobs for thing in job.link.fetch)
+    def _fetch(self, jobs: Sequence[Job], master: str, kept: dict[str, str]) -> None:
+        named = {MASTER: master or self.tr("A master")}
+        things = dict.fromkeys(named.get(thing, thing) for job in jobs for thing in job.link.fetch)
         if things:
             self._column.addSpacing(6)
             self._column.addWidget(label(self.tr("Fetch first"), "strong"))

@@ -71,7 +71,9 @@ class LoopView(QWidget):
         for station in self._stations:
             self._row.addWidget(station, 1)
             station.clicked.connect(lambda _=False, key=station.link: self.link_chosen.emit(key))
-        self._jobs.show_jobs(state.jobs, {m["name"]: m.get("kept", "") for m in state.masters if m.get("kept")})
+        self._jobs.show_jobs(
+            state.jobs, state.loop_master, {m["name"]: m.get("kept", "") for m in state.masters if m.get("kept")}
+        )
         self._show_weakest(state.weakest, units)
         if had:
             self.focus_link(had)

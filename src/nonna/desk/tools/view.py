@@ -6,12 +6,12 @@ from pathlib import Path
 
 from PySide6.QtCore import QItemSelectionModel, Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QHeaderView, QTableView, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QHeaderView, QTableView, QVBoxLayout, QWidget
 
 from nonna.desk.figure_view import FigureView
 from nonna.desk.state import ShopState
 from nonna.desk.tools.model import NAME, SHAPE, STATE, ShapeDelegate, ToolModel
-from nonna.desk.widgets import button, card, label, set_property
+from nonna.desk.widgets import button, card, label, plain_rows, set_property
 from nonna.metrology.words import Units, length, small
 from nonna.procedures.drawings.setter import over_setter
 from nonna.records.tool_table import ToolRow, rows, write_csv
@@ -28,7 +28,7 @@ class ToolsView(QWidget):
         super().__init__(parent)
         self.setObjectName("page")
         self._units = Units.MM
-        self._pad = 14.0
+        self._pad = 0.0
         self._title, self._about = label(self.tr("Tools"), "headline"), label("", "quiet")
         self.model = ToolModel()
         self.table = _Table(self)
@@ -90,7 +90,7 @@ class ToolsView(QWidget):
 
     def show_state(self, state: ShopState, units: Units) -> None:
         """Show the tools of a shop's machine."""
-        self._units = units
+        self._units, self._pad = units, state.pad_mm
         link = next(s for s in state.links if s.link.key == "tools")
         before = self.table.currentIndex().row()
         made = rows(state.tools, state.standing, link)
@@ -216,11 +216,7 @@ class _Table(QTableView):
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
         self.setAccessibleName(self.tr("Tools"))
-        self.setSelectionBehavior(QTableView.SelectionBehavior.SelectRows)
-        self.setSelectionMode(QTableView.SelectionMode.SingleSelection)
-        self.setShowGrid(False)
-        self.setFrameShape(QFrame.Shape.NoFrame)
-        self.verticalHeader().hide()
+        plain_rows(self)
         self.verticalHeader().setDefaultSectionSize(56)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
 

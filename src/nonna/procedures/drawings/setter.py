@@ -151,7 +151,7 @@ def over_setter(
     if length > 0:
         x = max(diameter / 2 + 12, 46.0)
         strokes.append(Span((x, top + gap), (x, gauge), length_words))
-    note = "to scale" if known else "to scale, but for the length: it is not known yet"
+    note = "to scale; setter's body and spindle schematic" if known else "not to scale: the length is not known yet"
     if gap == 0:
         strokes.append(Circle((0, top), 5, "accent", None, dot=True))
     return Figure(title, (-half, floor - 8, half, gauge + reach), tuple(strokes), note)
