@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from benchmarks import coverage, memory, speed, start
+from benchmarks import circles, coverage, memory, speed, start
 
 
 def main() -> None:
     """Print a line a figure."""
-    for line in (*start.figures(), *speed.figures(), *memory.figures(), *coverage.figures()):
+    for line in (*start.figures(), *speed.figures(), *memory.figures(), *circles.figures(), *coverage.figures()):
         print(line, flush=True)
 
 

@@ -123,7 +123,7 @@ def test_everything_can_be_read_in_inches():
     assert view.main.value == "4.42595"
     assert "in" in view.main.doubt
     assert "µin" in view.headline
-    assert view.tiles[0].value == "−13.38508"
+    assert view.tiles[0].values == ("−13.38508",)
     assert "mm" not in " ".join([view.headline, view.todo, view.expected, *view.advice])
 
 

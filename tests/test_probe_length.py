@@ -100,7 +100,7 @@ def test_the_palette_opens_it_with_a_few_letters(desk, hands):  # noqa: F811
     find(desk)
     finder = [f for f in desk.findChildren(Finder) if f.isVisible()][-1]
     everything = finder._list.count()
-    QTest.keyClicks(finder._input, "sheet pro")
+    QTest.keyClicks(finder._input, "sheet probe l")
     assert finder._list.count() == 1 < everything
     QTest.keyClick(finder._input, Qt.Key.Key_Up)
     assert finder._list.currentRow() == 0

@@ -125,13 +125,12 @@ def test_moving_setter_and_touches_together_changes_nothing(shift, order):
 @pytest.mark.parametrize("name", sorted(PROCEDURES))
 def test_every_procedure_brings_what_a_sheet_needs(name):
     found = procedure(name)
-    setup = {**found.offered, "trigger_plane_mm": -452.4, "trigger_plane_u_mm": 0.0, "expected_mm": 100.0}
     fields = found.setup_model.model_fields
-    setup = {name: 0.0 for name, info in fields.items() if info.is_required()} | {
-        k: v for k, v in setup.items() if k in fields
-    }
-    master = {"master": {"length_mm": 140.0, "diameter_mm": 16.0}} if found.master_kinds else {}
-    session = Session(name, Bench(setup=setup, masters=master))
+    setup = {name: 1.0 for name, info in fields.items() if info.is_required()} | {**found.offered}
+    way = found.variant("")
+    setup |= {**(way.setup if way else {}), **({"expected_mm": 100.0} if "expected_mm" in fields else {})}
+    master = {found.role: {"length_mm": 140.0, "diameter_mm": 16.0}} if found.master_kinds else {}
+    session = Session(name, Bench(setup=setup, masters=master, variant=way.key if way else ""))
     assert isinstance(session.evaluate(), NonnaError)
     assert found.caution.words
     assert found.steps(session.bench)
@@ -139,7 +138,11 @@ def test_every_procedure_brings_what_a_sheet_needs(name):
     while session.next_slot is not None:
         assert found.figure(session.bench, session.live, None).strokes
         value = (value + 0.37) % 1.0
-        session = session.take(0.001 * value, "typed", "2026-11-23T10:00:00+00:00")
+        assert session.prompt
+        for part in range(len(found.model.value_fields)):
+            turn = 2 * math.pi * len(session.rows) / 8  # round a ring where there are two values, else beside zero
+            on_ring = 5.0 * (math.cos(turn), math.sin(turn))[part] if len(found.model.value_fields) > 1 else 0.0
+            session = session.take(on_ring + 0.001 * value, "typed", "2026-11-23T10:00:00+00:00")
     assert len(session.rows) == session.wanted
     evaluation = session.evaluate()
     assert evaluation.quantity(found.main[0])

@@ -39,3 +39,10 @@ class NoRepeatabilityError(NonnaError):
             "from an earlier repeatability check.",
             where,
         )
+
+
+class DegenerateGeometryError(NonnaError):
+    """The places touched cannot tell what is asked, however good the touches are."""
+
+    def __init__(self, message: str, where: str = "readings") -> None:
+        super().__init__("degenerate-geometry", message, where)

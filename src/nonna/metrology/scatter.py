@@ -13,6 +13,7 @@ from nonna.metrology.errors import NoRepeatabilityError
 from nonna.metrology.quantiles import student_t, variance_ratio
 
 HISTORY_TEST_P = 0.99
+ROUNDING = 64.0 * float(np.finfo(float).eps)  #: of a fit's readings, as a share of their size
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,15 +85,32 @@ def touch_scatter(
     resolution: float = 0.0,
     extra_history_variance: float = 0.0,
 ) -> Touch:
+    """Decide what the scatter of one touch is, from readings in groups (parameters and errors as `touch_from`)."""
+    return touch_from(
+        pooled(groups),
+        history=history,
+        history_dof=history_dof,
+        resolution=resolution,
+        extra_history_variance=extra_history_variance,
+    )
+
+
+def touch_from(
+    here: Pooled,
+    *,
+    history: float = 0.0,
+    history_dof: float = math.inf,
+    resolution: float = 0.0,
+    extra_history_variance: float = 0.0,
+) -> Touch:
     """Decide what the scatter of one touch is.
 
-    Parameters: groups as for `pooled`; history, standard deviation of one touch known beforehand (mm,
-    0 = none), with its dof; resolution (mm, 0 = not given); extra_history_variance (mm²), what the touches
-    at hand have and the history had not, such as feed²/12.
-    Raises: NoRepeatabilityError (no history and either no degrees of freedom, or readings all equal
-    and no resolution).
+    Parameters: here, the scatter of the readings at hand (pooled, or a fit's residuals); history, standard
+    deviation of one touch known beforehand (mm, 0 = none), with its dof; resolution (mm, 0 = not given);
+    extra_history_variance (mm²), what the touches at hand have and the history had not, such as feed²/12.
+    Raises: NoRepeatabilityError (no history and either no degrees of freedom, or readings without any
+    scatter and no resolution).
     """
-    here = pooled(groups)
     if history > 0.0:
         variance = history**2 + extra_history_variance
         above = here.dof > 0 and here.variance / variance > variance_ratio(HISTORY_TEST_P, here.dof, history_dof)
@@ -100,3 +118,15 @@ def touch_scatter(
     if here.dof < 1 or (here.variance == 0.0 and resolution == 0.0):
         raise NoRepeatabilityError()
     return Touch(here.variance, here.dof, resolution**2 / 12.0, from_history=False, above_history=False)
+
+
+def fit_scatter(residuals: ArrayLike, dof: int, reach: float) -> Pooled:
+    """Return the scatter that a fit's residuals (n,) show.
+
+    Parameters: dof, readings minus what was fitted; reach, the largest size of the fitted readings (mm):
+    residuals within its rounding count as none.
+    """
+    left = np.asarray(residuals, dtype=float)
+    if dof < 1 or float(np.abs(left).max(initial=0.0)) <= ROUNDING * reach:
+        return Pooled(0.0, max(dof, 0))
+    return Pooled(float(left @ left) / dof, dof)

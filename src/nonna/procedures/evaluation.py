@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-from nonna.metrology.decision import Rule, Verdict, worst
+from nonna.metrology.decision import Rule, Verdict, decide, worst
 from nonna.metrology.uncertain import Estimate
 from nonna.metrology.words import Text, Units
 
@@ -50,6 +50,15 @@ class Quantity:
 
 
 @dataclass(frozen=True, slots=True)
+class Move:
+    """A screw to turn before the next pass."""
+
+    screw: str  #: its name, such as "90°" or "front left"
+    words: Text
+    amount_mm: float = 0.0  #: how far the dial shall drop, or the screw shall rise
+
+
+@dataclass(frozen=True, slots=True)
 class Check:
     """One limit met or not: what the limit bar draws."""
 
@@ -59,6 +68,21 @@ class Check:
     guard_high: float
     limit: float
     verdict: Verdict
+    unit: str = "mm"
+
+
+def check_limit(
+    title: str, value: float, limit: float | None, rule: Rule, estimate: Estimate | None = None, unit: str = "mm"
+) -> Check:
+    """Judge a value by its limit, with the guard band of its estimate (none for a plain value).
+
+    Without a limit the check's verdict is ``none``; leave such checks out.
+    """
+    guard = estimate.k1 * estimate.u if estimate is not None else 0.0
+    size = abs(value)
+    verdict = decide(value, limit, guard, rule)
+    top = limit if limit is not None else math.inf
+    return Check(title, size, max(0.0, size - guard), size + guard, top, verdict, unit)
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,6 +98,7 @@ class Evaluation:
     flags: tuple[str, ...] = ()
     advice: tuple[Text, ...] = ()
     extras: Mapping[str, Any] = field(default_factory=dict)
+    moves: tuple[Move, ...] = ()  #: what the hands should turn before the next pass
 
     @property
     def verdict(self) -> Verdict:
@@ -129,6 +154,9 @@ FLAG_WORDS: Mapping[str, str] = {
     "not-traceable": "The master has no traceable certificate; say so when you pass this value on.",
     "master-without-uncertainty": "The certificate's uncertainty is missing, so the doubt shown is too small.",
     "outliers": "At least one reading does not belong with the others.",
+    "eccentricity-near-zero": "So little run-out that its direction cannot be told from noise.",
+    "no-reversal": "Without the touches at 180° the ball's offset from the spindle axis stays unknown.",
+    "short-arc": "The touches span less than half a circle, so centre and radius hang together.",
     "drift": "The readings drift as they are taken; let the machine settle.",
     "scatter-below-resolution": "The readings scatter less than the display can show.",
 }

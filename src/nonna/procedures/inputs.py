@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Annotated, Any, ClassVar, Literal, TypeVar
 
 from pydantic import Field
@@ -90,7 +91,35 @@ class ReadingsFile(Strict):
     rule: RuleInput = RuleInput()
     readings: list[Any]
 
-    value_field: ClassVar[str] = "position_mm"  #: what is typed when a reading is taken
+    value_fields: ClassVar[tuple[str, ...]] = ("position_mm",)  #: what is typed when a reading is taken
+
+
+class Indicator(Strict):
+    """A dial or lever indicator."""
+
+    resolution_mm: NotNegative = asked("Resolution of the dial", help="Smallest step the dial shows.", default=0.0)
+    mpe_mm: NotNegative = asked(
+        "Its maximum permissible error", help="From its certificate or data sheet.", default=0.0
+    )
+    lever_deg: Annotated[float, Field(gt=-90.0, lt=90.0, allow_inf_nan=False)] = asked(
+        "Lever angle", "°", "Between the lever and the surface; 0 for a plunger or a lever that lies flat.", 0.0
+    )
+
+    @property
+    def cosine(self) -> float:
+        """What turns the dial's reading into movement of the surface (lever geometry)."""
+        return math.cos(math.radians(self.lever_deg))
+
+
+class IndicatorSetup(Setup):
+    """What any setup with an indicator may hold."""
+
+    indicator: Indicator = Indicator()
+
+    def history(self) -> dict[str, float]:
+        """As of any setup; the dial's resolution counts along the surface."""
+        resolution = self.indicator.resolution_mm or self.resolution_mm
+        return super().history() | {"resolution": resolution * self.indicator.cosine}
 
 
 F = TypeVar("F", bound=ReadingsFile)
@@ -99,6 +128,13 @@ F = TypeVar("F", bound=ReadingsFile)
 def validated(model: type[F], document: dict[str, Any]) -> F:
     """Check a readings document against a procedure's model. Raises: NonnaError, as `checked`."""
     return checked(model, {"masters": {}, "setup": {}, **document})
+
+
+def master_flags(master: Master, *, absolute: bool = True, without: bool = False) -> tuple[str, ...]:
+    """Return what has to be said of a master: exact by choice, not traceable, or without an uncertainty."""
+    if not absolute:
+        return ("self-consistent",)
+    return (*(() if master.traceable else ("not-traceable",)), *(("master-without-uncertainty",) if without else ()))
 
 
 def require(value: float | None, where: str, *, positive: bool = False) -> float:

@@ -15,10 +15,16 @@ class Listed:
 
 
 PROCEDURES = {
+    "artefact-check": Listed("Artefact check", "nonna.procedures.artefact_check:ArtefactCheck", "Artefact"),
+    "beam-level": Listed("Beam level", "nonna.procedures.beam_level:BeamLevel", "Beam setter"),
+    "face-level": Listed("Face level", "nonna.procedures.face_level:FaceLevel", "Setter"),
+    "loop-closure": Listed("Loop closure", "nonna.procedures.loop_closure:LoopClosure", "Setter and probe"),
     "probe-length": Listed("Probe length", "nonna.procedures.probe_length:ProbeLength", "Probe"),
+    "probe-ring": Listed("Probe ring", "nonna.procedures.probe_ring:ProbeRing", "Probe"),
     "repeatability": Listed("Repeatability", "nonna.procedures.repeatability:Repeatability", "Setter"),
     "setter-calibration": Listed(
         "Setter calibration", "nonna.procedures.setter_calibration:SetterCalibration", "Setter"
     ),
+    "tip-runout": Listed("Tip run-out", "nonna.procedures.tip_runout:TipRunout", "Probe"),
     "tool-length": Listed("Tool length", "nonna.procedures.tool_length:ToolLength", ""),
 }

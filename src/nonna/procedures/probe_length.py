@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any, Literal
+from dataclasses import replace
+from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from nonna.metrology.errors import TooFewReadingsError
 from nonna.metrology.scatter import touch_scatter
@@ -10,7 +11,7 @@ from nonna.metrology.uncertain import Influences
 from nonna.metrology.words import Text, Units, length
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
-from nonna.procedures.sheet import REPEATABILITY, Bench, Carry, Caution, Procedure, Slot, Step
+from nonna.procedures.sheet import REPEATABILITY, Bench, Carry, Caution, Procedure, Slot, Step, Variant
 from nonna.procedures.tool_length import PositionReading
 from nonna.shop.strict_model import NotNegative, Number
 
@@ -45,10 +46,16 @@ class ProbeLength(Procedure):
     model = ProbeLengthReadings
     main = ("probe_length_mm",)
     main_title = "Probe length"
+    variants = (
+        Variant("setter", "On the setter"),
+        Variant("block", "On a block of known height"),
+        Variant("cut", "By test cut"),
+    )
+    offered: ClassVar[dict[str, Any]] = {"resolution_mm": 0.0001}
     carries = (
-        *REPEATABILITY,
-        Carry("surface_mm", "setter-calibration", "trigger_plane_mm", "value", "setter"),
-        Carry("surface_u_mm", "setter-calibration", "trigger_plane_mm", "u", "setter"),
+        *(replace(carry, variants=("setter",)) for carry in REPEATABILITY),
+        Carry("surface_mm", "setter-calibration", "trigger_plane_mm", "value", "setter", ("setter",)),
+        Carry("surface_u_mm", "setter-calibration", "trigger_plane_mm", "u", "setter", ("setter",)),
     )
     caution = Caution(
         "A probe breaks quickly",
@@ -82,9 +89,12 @@ class ProbeLength(Procedure):
 
     def steps(self, bench: Bench) -> tuple[Step, ...]:
         """What the hands do."""
-        del bench
+        first = {
+            "block": "Stand the block where its top's height is known (F9); wipe ball and block",
+            "cut": "Face a spot with a measured tool; its Z less the tool's length is the surface (F9)",
+        }.get(bench.variant, "Wipe taper, ball and pad")
         return (
-            Step("Wipe taper, ball and surface"),
+            Step(first),
             Step("Seat the probe, wake it, spindle locked"),
             Step("Touch the surface three times", "touch"),
             Step("Sign"),
@@ -98,7 +108,7 @@ class ProbeLength(Procedure):
 
         known = None if result is None else result.quantity("probe_length_mm").value
         return over_setter(
-            "Probe over the setter",
+            {"block": "Probe over a block", "cut": "Probe over a test cut"}.get(bench.variant, "Probe over the setter"),
             "probe",
             6.0,
             known if known is not None and known > 0.0 else ABOUT_MM,

@@ -7,13 +7,12 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 import numpy as np
 
-from nonna.metrology.coverage import Source, coverage_factor
 from nonna.metrology.decision import Verdict, decide_interval
 from nonna.metrology.errors import NoRepeatabilityError, TooFewReadingsError
 from nonna.metrology.quantiles import chi_square, student_t
 from nonna.metrology.scatter import touch_scatter
 from nonna.metrology.series import Trend, fit_trend, grubbs_outliers
-from nonna.metrology.uncertain import BudgetRow, Estimate
+from nonna.metrology.uncertain import Estimate, Influences
 from nonna.metrology.words import Text, Units
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
@@ -49,7 +48,7 @@ class RepeatabilityReadings(ReadingsFile):
     procedure: Literal["repeatability"]
     setup: RepeatabilitySetup
     readings: list[ValueReading]
-    value_field = "value_mm"
+    value_fields = ("value_mm",)
 
 
 class Repeatability(Procedure):
@@ -124,9 +123,9 @@ class Repeatability(Procedure):
             Step("Sign"),
         )
 
-    def expected(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]]) -> float | None:
+    def expected(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]], field: str = "") -> float | None:
         """About where the last touch was."""
-        known = super().expected(bench, slot, readings)
+        known = super().expected(bench, slot, readings, field)
         return known if known is not None else bench.about.get("top")
 
     def figure(
@@ -147,11 +146,8 @@ def _drift_estimate(trend: Trend, resolution: float) -> Estimate:
         u, dof = by_rounding, math.inf
     if u == 0.0:
         raise NoRepeatabilityError("The readings lie on a line to the last digit; give resolution_mm.")
-    source = Source("residuals about the line", u, dof)
-    return Estimate(
-        trend.per_touch, u, dof, coverage_factor([source], 0.975), coverage_factor([source], 0.95),
-        (BudgetRow(source.name, u, 1.0, dof, "normal"),),
-    )  # fmt: skip
+    influences = Influences()
+    return influences.estimate(influences.add("residuals about the line", trend.per_touch, u, dof))
 
 
 def _bounds(two_s: float, dof: int) -> tuple[float, float]:

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from nonna.metrology.errors import NonnaError
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import Bench, Procedure, Slot
+from nonna.procedures.sheet import Bench, PassDone, Procedure, Slot
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,6 +27,14 @@ class TapeRow:
         return {"values": dict(self.values), "at": self.at, "source": self.source, "struck": self.struck}
 
 
+def _taken(left: list[Slot], values: Mapping[str, Any]) -> Slot | None:
+    """Take the first open slot that a reading fills out of the list."""
+    for i, slot in enumerate(left):
+        if all(values.get(name) == value for name, value in slot.fields.items()):
+            return left.pop(i)
+    return None
+
+
 @dataclass(frozen=True, slots=True)
 class Session:
     """The state of one sheet."""
@@ -35,6 +43,8 @@ class Session:
     bench: Bench
     rows: tuple[TapeRow, ...] = ()
     rule: str = "guarded"
+    pending: Mapping[str, float] = field(default_factory=dict)  #: values typed so far of a reading that has several
+    passes: tuple[PassDone, ...] = ()  #: earlier passes, their readings struck on the tape
 
     @property
     def procedure(self) -> Procedure:
@@ -49,13 +59,10 @@ class Session:
     @property
     def next_slot(self) -> Slot | None:
         """The reading wanted next, or None when all are there."""
-        left = [(dict(slot.fields), slot) for slot in self.procedure.slots(self.bench)]
+        left = list(self.procedure.slots(self.bench))
         for values in self.live:
-            for i, (fields, _) in enumerate(left):
-                if all(values.get(name) == value for name, value in fields.items()):
-                    del left[i]
-                    break
-        return left[0][1] if left else None
+            _taken(left, values)
+        return left[0] if left else None
 
     @property
     def wanted(self) -> int:
@@ -65,22 +72,61 @@ class Session:
     def expected_mm(self) -> float | None:
         """Return about what the next reading should be."""
         slot = self.next_slot
-        return self.procedure.expected(self.bench, slot, self.live) if slot else None
+        return self.procedure.expected(self.bench, slot, self.live, self.next_field) if slot else None
+
+    @property
+    def next_field(self) -> str:
+        """Which value of a reading is wanted next."""
+        return self.procedure.model.value_fields[len(self.pending)]
+
+    @property
+    def prompt(self) -> str:
+        """What to say for the value wanted next, "" when all readings are there."""
+        slot = self.next_slot
+        if slot is None:
+            return ""
+        return (slot.prompt, *slot.more)[min(len(self.pending), len(slot.more))]
 
     def take(self, value_mm: float, source: str, at: str) -> Session:
-        """Put a reading into the next slot; further ones go where the last slot was."""
+        """Put a value into the next slot; further ones go where the last slot was.
+
+        A reading of several values (X and Y, height and cross) goes on the tape with its last one.
+        """
+        pending = {**self.pending, self.next_field: value_mm}
+        if len(pending) < len(self.procedure.model.value_fields):
+            return replace(self, pending=pending)
         slot = self.next_slot or self.procedure.slots(self.bench)[-1]
         label = slot.label if self.next_slot else "one more"
-        values = {**slot.fields, self.procedure.model.value_field: value_mm}
-        return replace(self, rows=(*self.rows, TapeRow(values, label, at, source)))
+        row = TapeRow({**slot.fields, **pending}, label, at, source)
+        return replace(self, rows=(*self.rows, row), pending={})
+
+    def drop_pending(self) -> Session:
+        """Forget the half of a reading that was typed."""
+        return replace(self, pending={})
+
+    def next_pass(self, turned: Mapping[str, float]) -> Session:
+        """Begin the next pass: what was read stays on the tape, struck as an earlier pass, with what it gave.
+
+        Parameters: turned, degrees of key by screw where they are known. Raises: NonnaError (no result yet).
+        """
+        result = self.evaluate()
+        if isinstance(result, NonnaError):
+            raise result
+        number = len(self.passes) + 1
+        done = PassDone(tuple(self.live), {q.name: q.value for q in result.quantities}, dict(turned))
+        rows = tuple(row if row.struck else replace(row, struck=f"pass {number}") for row in self.rows)
+        return replace(self, rows=rows, passes=(*self.passes, done), pending={})
 
     def take_all(self, readings: Iterable[Mapping[str, Any]], source: str, at: str) -> Session:
         """Put whole readings on the tape, each labelled by the slot it fills."""
-        session = self
+        left = list(self.procedure.slots(self.bench))
+        for row in self.live:
+            _taken(left, row)
+        rows = list(self.rows)
         for values in readings:
-            label = str(values.get("face", len(session.live) + 1))
-            session = replace(session, rows=(*session.rows, TapeRow(dict(values), label, at, source)))
-        return session
+            slot = _taken(left, values)
+            rows.append(TapeRow(dict(values), slot.label if slot else str(len(rows) + 1), at, source))
+        return replace(self, rows=tuple(rows), pending={})
 
     def strike(self, index: int, reason: str) -> Session:
         """Strike a reading out.
@@ -94,9 +140,29 @@ class Session:
         return replace(self, rows=tuple(rows))
 
     def with_setup(self, **fields: Any) -> Session:
-        """Change fields of the setup; None takes a field out."""
-        setup = {k: v for k, v in {**self.bench.setup, **fields}.items() if v is not None}
+        """Change fields of the setup; None takes a field out. A name such as ``indicator.lever_deg`` goes inside."""
+        setup: dict[str, Any] = {**self.bench.setup}
+        for name, value in fields.items():
+            outer, _, inner = name.partition(".")
+            if inner:
+                setup[outer] = {k: v for k, v in {**setup.get(outer, {}), inner: value}.items() if v is not None}
+            elif value is None:
+                setup.pop(name, None)
+            else:
+                setup[name] = value
         return replace(self, bench=replace(self.bench, setup=setup))
+
+    def with_variant(self, key: str) -> Session:
+        """Do it another way; readings taken the old way belong to it and are struck.
+
+        Raises: KeyError (no such variant).
+        """
+        variant = self.procedure.variant(key)
+        if variant is None:
+            raise KeyError(key)
+        bench = replace(self.bench, variant=variant.key, setup={**self.bench.setup, **variant.setup})
+        rows = tuple(row if row.struck else replace(row, struck="done another way") for row in self.rows)
+        return replace(self, bench=bench, rows=rows, pending={})
 
     def document(self) -> dict[str, Any]:
         """Return the readings file of this sheet."""

@@ -7,13 +7,14 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from nonna.metrology.decision import Verdict, decide
 from nonna.metrology.errors import TooFewReadingsError
-from nonna.metrology.scatter import Touch, touch_scatter
+from nonna.metrology.means import TOUCH, enter_means
+from nonna.metrology.scatter import touch_scatter
 from nonna.metrology.thermal import at_temperature
 from nonna.metrology.uncertain import Influences, Uncertain
 from nonna.metrology.words import Text, Units, length
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
-from nonna.procedures.inputs import Master, Masters, ReadingsFile, Setup, asked, require
-from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slot, Step
+from nonna.procedures.inputs import Master, Masters, ReadingsFile, Setup, asked, master_flags, require
+from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slot, Step, Variant
 from nonna.shop.strict_model import NotNegative, Number, Strict
 
 if TYPE_CHECKING:
@@ -68,11 +69,12 @@ class SetterCalibration(Procedure):
     offered: ClassVar[dict[str, Any]] = {"limit_range_mm": 0.004, "school": "absolute"}
     carries = REPEATABILITY
     master_kinds = ("master-tool", "spindle-face", "block")
-    variants: ClassVar[dict[str, str]] = {
-        "master": "Master tool",
-        "spindle-face": "Spindle face",
-        "block": "Block under the spindle face",
-    }
+    variants = (
+        Variant("master", "Master tool"),
+        Variant("spindle-face", "Spindle face"),
+        Variant("block", "Block under the spindle face"),
+    )
+    variant_of_master = True
     caution = Caution(
         "Hands clear while it moves",
         "Spindle stopped and confirmed, doors shut, rapid turned down, a finger on feed hold. "
@@ -98,7 +100,7 @@ class SetterCalibration(Procedure):
 
         touch = touch_scatter(list(groups.values()), **setup.history())
         influences = Influences()
-        means = _face_means(groups, touch, influences)
+        means = enter_means(groups, touch, influences)
         length_t, diameter_t = _master_at_temperature(file, influences)
         quantities: list[Quantity] = []
         if "top" in groups:
@@ -116,7 +118,10 @@ class SetterCalibration(Procedure):
             quantities.append(Quantity("top_range_mm", "Range on top", spread))
             if setup.limit_range_mm is not None:
                 checks = (_range_check(spread, len(groups["top"]), setup.limit_range_mm, file),)
-        flags = _flags(file, touch, "top" in groups)
+        flags = (
+            *(("scatter-above-history",) if touch.above_history else ()),
+            *master_flags(master, absolute=setup.school == "absolute", without=_no_doubt(master, "top" in groups)),
+        )
         return _concluded(file, tuple(quantities), checks, flags)
 
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
@@ -150,9 +155,9 @@ class SetterCalibration(Procedure):
             Step("Sign"),
         )
 
-    def expected(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]]) -> float | None:
+    def expected(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]], field: str = "") -> float | None:
         """The plane and centre known before, plus what the master adds."""
-        known = super().expected(bench, slot, readings)
+        known = super().expected(bench, slot, readings, field)
         return known if known is not None else bench.about.get(str(slot.fields["face"]))
 
     def figure(
@@ -182,19 +187,6 @@ def _slot(face: str, index: int, count: int, name: str) -> Slot:
     return Slot({"face": face}, f"{name} {index + 1}/{count}", prompt, "top" if face == "top" else face[1])
 
 
-def _face_means(groups: dict[str, list[float]], touch: Touch, influences: Influences) -> dict[str, Uncertain]:
-    """Enter the mean of each face; those that rest on the same pooled scatter share its freedom."""
-    by_dof: dict[float, list[tuple[str, float, float]]] = {}
-    for face, values in groups.items():
-        variance, dof = touch.variance_mean(len(values))
-        by_dof.setdefault(dof, []).append((face, sum(values) / len(values), variance**0.5))
-    means: dict[str, Uncertain] = {}
-    for dof, rows in by_dof.items():
-        numbers = influences.add_together("touch repeatability", [r[1] for r in rows], [r[2] for r in rows], dof)
-        means.update({row[0]: number for row, number in zip(rows, numbers, strict=True)})
-    return means
-
-
 def _master_at_temperature(file: SetterReadings, influences: Influences) -> tuple[Uncertain, Uncertain]:
     """Return length and diameter at temperature; exact in the relative school."""
     master = file.masters.master
@@ -215,18 +207,9 @@ def _range_check(spread: float, n: int, limit: float, file: SetterReadings) -> C
     return Check("Range on top", spread, spread, spread, limit, verdict)
 
 
-def _flags(file: SetterReadings, touch: Touch, has_top: bool) -> tuple[str, ...]:
-    master, absolute = file.masters.master, file.setup.school == "absolute"
-    flags = []
-    if touch.above_history:
-        flags.append("scatter-above-history")
-    if not absolute:
-        flags.append("self-consistent")
-    elif not master.traceable:
-        flags.append("not-traceable")
-    if absolute and has_top and master.length_mm and master.U_length_mm == 0.0:
-        flags.append("master-without-uncertainty")
-    return tuple(flags)
+def _no_doubt(master: Master, has_top: bool) -> bool:
+    """Whether the certificate should state an uncertainty of the length used, and does not."""
+    return has_top and bool(master.length_mm) and master.U_length_mm == 0.0
 
 
 def _concluded(
@@ -239,7 +222,7 @@ def _concluded(
     if plane is not None and plane.estimate is not None:
         lengths = {"plane": plane.value, "U": plane.estimate.expanded}
         largest = max(plane.estimate.budget, key=lambda row: row.share)
-        if largest.source == "touch repeatability":
+        if largest.source == TOUCH:
             better = "More touches on top would lower the doubt most."
         else:
             better = (

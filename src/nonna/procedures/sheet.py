@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
-from nonna.metrology.words import Units
-from nonna.procedures.evaluation import Evaluation
+from nonna.metrology.words import Text, Units
+from nonna.procedures.evaluation import Evaluation, Move
 from nonna.procedures.inputs import FORMAT, ReadingsFile, Setup, validated
 from nonna.procedures.listing import PROCEDURES
 
@@ -40,6 +40,17 @@ class Slot:
     label: str
     prompt: str
     group: str = ""
+    more: tuple[str, ...] = ()  #: what to say for the second and further values of the reading
+
+
+@dataclass(frozen=True, slots=True)
+class Variant:
+    """A way of doing a procedure, and the setup that goes with it."""
+
+    key: str
+    title: str
+    setup: Mapping[str, Any] = field(default_factory=dict)
+    kinds: tuple[str, ...] = ()  #: kinds of masters this way needs, where not all will do
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,6 +63,7 @@ class Bench:
     variant: str = ""
     subject: str = ""  #: what is measured, such as "Setter" or "T4"
     about: Mapping[str, float] = field(default_factory=dict)  #: nominal places, by slot ("top", "+x", ...)
+    known: Mapping[str, float] = field(default_factory=dict)  #: what the newest records hold, by result name
     pad_width: float = 14.0
     tool_kind: str = "end-mill"
     tool_diameter: float = 10.0
@@ -78,12 +90,23 @@ class Carry:
     result: str
     part: Literal["value", "u", "readings-1"]  #: the last: one less than its number of readings (dof of an s)
     link: str  #: the link of the loop it hangs on
+    variants: tuple[str, ...] = ()  #: only when done in one of these ways; (): always
+    factor: float = 1.0  #: a radius carried into a diameter: 2
 
 
 REPEATABILITY = (
     Carry("repeatability_mm", "repeatability", "s_mm", "value", "repeatability"),
     Carry("repeatability_dof", "repeatability", "s_mm", "readings-1", "repeatability"),
 )
+
+
+@dataclass(frozen=True, slots=True)
+class PassDone:
+    """A pass before this one: its readings, what they gave, and what was turned after it (degrees by screw)."""
+
+    readings: tuple[Mapping[str, Any], ...]
+    results: Mapping[str, float]
+    turned: Mapping[str, float] = field(default_factory=dict)
 
 
 class Procedure(ABC):
@@ -96,11 +119,15 @@ class Procedure(ABC):
     model: ClassVar[type[ReadingsFile]]
     main: ClassVar[tuple[str, ...]]  #: results shown largest, first one first
     main_title: ClassVar[str]  #: what the first of them is called before it is known
-    variants: ClassVar[Mapping[str, str]] = {}
+    variants: ClassVar[tuple[Variant, ...]] = ()
+    variant_of_master: ClassVar[bool] = False  #: the master chosen decides the variant
     caution: ClassVar[Caution]
     offered: ClassVar[Mapping[str, Any]] = {}  #: setup a new sheet starts with
     carries: ClassVar[tuple[Carry, ...]] = ()
     master_kinds: ClassVar[tuple[str, ...]] = ()  #: kinds of masters that will do, best first
+    role: ClassVar[str] = "master"  #: what the readings file calls the master
+    foreseeable: ClassVar[bool] = True  #: whether an earlier reading tells about what the next should be
+    in_passes: ClassVar[bool] = False  #: measured, adjusted and measured again until it is good
 
     def evaluate(self, document: dict[str, Any]) -> Evaluation:
         """Evaluate one readings document.
@@ -127,12 +154,28 @@ class Procedure(ABC):
     ) -> Figure:
         """Draw the geometry as it stands with the readings at hand; words in the unit wanted."""
 
-    def expected(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]]) -> float | None:
-        """Return about what a reading should be (mm), or None where nobody can know."""
+    def expected(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]], field: str = "") -> float | None:
+        """Return about what a value of a reading should be (mm; the first value without ``field``), or None."""
         del bench
-        value = self.model.value_field
+        if not self.foreseeable:
+            return None
+        value = field or self.model.value_fields[0]
         same = [r[value] for r in readings if all(r.get(k) == v for k, v in slot.fields.items())]
         return float(same[-1]) if same else None
+
+    def next_moves(self, bench: Bench, passes: Sequence[PassDone], result: Evaluation) -> tuple[Move, ...]:
+        """Return what to turn before the next pass, with what earlier passes taught; sheets without passes: nothing."""
+        del bench, passes
+        return result.moves
+
+    def outlook(self, passes: Sequence[PassDone], result: Evaluation) -> Text | None:
+        """Say how many more passes it will take, where the passes so far tell."""
+        del passes, result
+        return None
+
+    def variant(self, key: str) -> Variant | None:
+        """Return a variant by its key, the first one for "", or None where there are none."""
+        return next((v for v in self.variants if key in ("", v.key)), None)
 
     @property
     def title(self) -> str:

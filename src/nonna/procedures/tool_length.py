@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
-from nonna.metrology.decision import Verdict, decide
+from nonna.metrology.decision import Verdict
 from nonna.metrology.errors import TooFewReadingsError
 from nonna.metrology.scatter import touch_scatter
 from nonna.metrology.uncertain import Influences
 from nonna.metrology.words import Text, Units, length
-from nonna.procedures.evaluation import Check, Evaluation, Quantity
+from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import ReadingsFile, Setup, asked, require
 from nonna.procedures.sheet import REPEATABILITY, Bench, Carry, Caution, Procedure, Slot, Step
 from nonna.shop.strict_model import NotNegative, Number, Strict
@@ -89,19 +89,8 @@ class ToolLength(Procedure):
             lengths["change"] = change
             said = "Length {length:length}, {change:signed} against the table."
             if setup.limit_mm is not None:
-                guard = estimate.k1 * estimate.u
-                verdict = decide(change, setup.limit_mm, guard, rule)
-                size = abs(change)
-                checks = (
-                    Check(
-                        "Change against the table",
-                        size,
-                        max(0.0, size - guard),
-                        size + guard,
-                        setup.limit_mm,
-                        verdict,
-                    ),
-                )
+                checks = (check_limit("Change against the table", change, setup.limit_mm, rule, estimate),)
+                verdict = checks[0].verdict
                 lengths["limit"] = setup.limit_mm
                 said += _FOUND[verdict]
                 if verdict is Verdict.UNDECIDED:
@@ -128,9 +117,9 @@ class ToolLength(Procedure):
             Step("Sign"),
         )
 
-    def expected(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]]) -> float | None:
+    def expected(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]], field: str = "") -> float | None:
         """The length in the table above the trigger plane."""
-        known = super().expected(bench, slot, readings)
+        known = super().expected(bench, slot, readings, field)
         plane, table = bench.setup.get("trigger_plane_mm"), bench.setup.get("expected_mm")
         if known is not None or plane is None or table is None:
             return known

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 from xml.sax.saxutils import escape
@@ -17,10 +18,11 @@ from reportlab.platypus import Paragraph, Table
 
 from nonna import fonts
 from nonna.metrology.errors import NonnaError
-from nonna.metrology.words import Units, length, number, small, with_doubt
+from nonna.metrology.words import Units, number, small, with_doubt
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import FLAG_WORDS, Evaluation, Quantity
 from nonna.procedures.sheet import Bench
+from nonna.procedures.wording import check_words, doubt_words, reading_name, reading_words, value_words
 from nonna.records.entry_body import recalled
 from nonna.records.figure_pdf import INKS, PdfPainter
 from nonna.records.ledger import Record
@@ -120,7 +122,8 @@ class _Pages:
         self._paragraph(result.headline.render())
         for check in result.checks:
             self._paragraph(
-                f"{check.title}: {small(check.value, Units.MM)}, limit {small(check.limit, Units.MM)}: {check.verdict.value}."
+                f"{check.title}: {value_words(check.value, check.unit, Units.MM)}, {check_words(check, Units.MM)}: "
+                f"{check.verdict.value}."
             )
         self._paragraph(f"Decision rule {result.rule.words()}.", "muted")
 
@@ -169,8 +172,8 @@ class _Pages:
     def _readings(self) -> None:
         tape = self._body["tape"] or [{"values": r} for r in self._body["input"]["readings"]]
         self._words("Readings", 13, bold=True, before=8, after=4)
-        key = procedure(self._body["name"]).model.value_field
-        cells = [_reading(i, row, key) for i, row in enumerate(tape[:SHOWN_READINGS], 1)]
+        keys = procedure(self._body["name"]).model.value_fields
+        cells = [_reading(i, row, keys) for i, row in enumerate(tape[:SHOWN_READINGS], 1)]
         cells += [""] * (-len(cells) % PER_ROW)
         self._table([cells[i : i + PER_ROW] for i in range(0, len(cells), PER_ROW)], [INNER / PER_ROW] * PER_ROW)
         if len(tape) > SHOWN_READINGS:
@@ -227,26 +230,24 @@ class _Pages:
 def _row(quantity: Quantity) -> list[str]:
     e = quantity.estimate
     if e is None:
-        value = small(quantity.value, Units.MM) if quantity.is_length else f"{quantity.value:.3g}"
-        return [quantity.title, value, "", "", ""]
+        return [quantity.title, value_words(quantity.value, quantity.unit, Units.MM), "", "", ""]
     dof = "∞" if e.dof == float("inf") else number(e.dof, 1)
     value = (
         with_doubt(e.value, e.expanded, Units.MM)
-        if abs(e.value) >= 0.01
-        else f"{_small(e.value)} ± {_small(e.expanded)}"
+        if quantity.unit == "mm" and abs(e.value) >= 0.01
+        else f"{value_words(e.value, quantity.unit, Units.MM)} {doubt_words(quantity, Units.MM)}"
     )
-    return [quantity.title, value, number(e.k, 2), dof, _small(e.u)]
+    return [quantity.title, value, number(e.k, 2), dof, value_words(e.u, quantity.unit, Units.MM)]
 
 
 def _small(mm: float) -> str:
     return small(mm, Units.MM)
 
 
-def _reading(index: int, row: dict[str, Any], key: str) -> str:
+def _reading(index: int, row: dict[str, Any], keys: Sequence[str]) -> str:
     values = row["values"]
-    name = str(values.get("face", index))
     struck = " (out)" if row.get("struck") else ""
-    return f"{name}  {length(values[key], Units.MM, unit=False)}{struck}"
+    return f"{reading_name(values, keys, index)}  {' / '.join(reading_words(values, keys, Units.MM))}{struck}"
 
 
 def _figure(body: dict[str, Any], evaluation: Evaluation) -> Any:

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import Any
 
 from nonna.metrology.errors import NonnaError
 from nonna.procedures.catalogue import procedure
-from nonna.procedures.sheet import Bench, Carry
+from nonna.procedures.listing import PROCEDURES
+from nonna.procedures.sheet import Bench, Carry, Procedure
 from nonna.records.glance import entries
 from nonna.records.ledger import Ledger, Record
 from nonna.shop.folder import ShopFolder
-from nonna.shop.history import latest, standing
+from nonna.shop.gear import Gear
+from nonna.shop.history import Entry, latest, standing
 from nonna.shop.machine import Machine, Tool
 from nonna.shop.masters import MasterCard, Shelf, Shop
 from nonna.shop.staleness import LinkState, State
@@ -41,6 +43,7 @@ class Site:
     shelf: Shelf
     machine: Machine
     tools: tuple[Tool, ...]
+    gear: Gear
 
     @classmethod
     def load(cls, folder: ShopFolder) -> Site:
@@ -49,45 +52,100 @@ class Site:
         if not shop.machines:
             raise NonnaError("missing-field", "shop.json: no machine is named.", "machines")
         name = shop.machines[0]
-        return cls(folder, shop, folder.shelf(), folder.machine(name), tuple(folder.tools(name).tools))
+        return cls(folder, shop, folder.shelf(), folder.machine(name), tuple(folder.tools(name).tools), folder.gear())
 
 
-def open_sheet(site: Site, name: str, subject: str, master_id: str = "") -> Opening:
+def open_sheet(site: Site, name: str, subject: str, master_id: str = "", variant: str = "") -> Opening:
     """Return a sheet of a procedure for a subject ("Setter", "T4") with all that is known filled in.
 
+    Parameters: master_id and variant, what was chosen; "" leaves the choice to the shop's files.
     Raises: NonnaError (a file is damaged, or a record needed first does not exist: ``missing-field``).
     """
     found = procedure(name)
-    setup: dict[str, Any] = dict(found.offered)
-    carried: dict[str, dict[str, Any]] = {}
+    way = found.variant(variant)
+    entries_now = standing(entries(site.folder.ledger), site.machine.name)
     ledger = Ledger(site.folder.ledger)
     try:
-        for carry in found.carries:
-            record = _source(site, ledger, carry)
-            if record is None:
+        kinds = (way.kinds if way else ()) or found.master_kinds
+        choices = tuple(c for kind in kinds for c in site.shelf.masters if c.kind == kind and not c.retired)
+        used = _used(ledger, entries_now) if found.role == "artefact" else set()
+        first = next((c for c in choices if c.id not in used), choices[0] if choices else None)
+        card = next((c for c in choices if c.id == master_id), first)
+        if found.variant_of_master:
+            way = found.variant(_VARIANTS.get(card.kind, "")) if card else None
+        key = way.key if way else ""
+        setup: dict[str, Any] = {**found.offered, **_owned(site, found), **(way.setup if way else {})}
+        carried: dict[str, dict[str, Any]] = {}
+        carries = [c for c in found.carries if not c.variants or key in c.variants]
+        for carry in carries:
+            entry = latest(entries_now, carry.procedure)
+            if entry is None:
                 continue
+            record = ledger.get(entry.number)
             value = _part(record, carry)
             if value is not None:
                 setup[carry.field] = value
                 carried[f"setup.{carry.field}"] = {"record": record.number, "hash": record.hash, "link": carry.link}
     finally:
         ledger.close()
-    missing = [f for f, info in found.setup_model.model_fields.items() if info.is_required() and f not in setup]
-    if missing:
-        needs = next((procedure(c.procedure).title for c in found.carries if c.field == missing[0]), missing[0])
-        raise NonnaError(
-            "missing-field", f"{needs} comes first: {found.title.lower()} rests on it.", f"setup.{missing[0]}"
-        )
-    choices = tuple(card for kind in found.master_kinds for card in site.shelf.masters if card.kind == kind)
-    card = next((c for c in choices if c.id == master_id), choices[0] if choices else None)
+    needed = [f for f, info in found.setup_model.model_fields.items() if info.is_required() and f not in setup]
+    for missing in needed:
+        needs = next((procedure(c.procedure).title for c in carries if c.field == missing), "")
+        if needs:
+            raise NonnaError(
+                "missing-field", f"{needs} comes first: {found.title.lower()} rests on it.", f"setup.{missing}"
+            )
     tool = next((t for t in site.tools if f"T{t.number}" == subject), None)
     if tool is not None and tool.length_mm is not None and "expected_mm" in found.setup_model.model_fields:
         setup["expected_mm"] = tool.length_mm
-    return Opening(name, _bench(site, setup, card, tool, subject), _cards(card), carried, choices)
+    bench = _bench(site, setup, card, tool, subject)
+    bench = replace(
+        bench, variant=key, known=_known(entries_now), masters={found.role: card.as_input()} if card else {}
+    )
+    return Opening(name, bench, {found.role: card.model_dump()} if card else {}, carried, choices)
 
 
-def _cards(card: MasterCard | None) -> dict[str, dict[str, Any]]:
-    return {"master": card.model_dump()} if card else {}
+def _owned(site: Site, found: Procedure) -> dict[str, Any]:
+    """Return what a sheet's setup takes from the machine and the gear."""
+    fields = found.setup_model.model_fields
+    owned: dict[str, Any] = {}
+    spec, gear, name = site.machine.setter, site.gear, site.machine.name
+    if spec is not None and "pad_x_mm" in fields:
+        owned |= {"pad_x_mm": spec.width_x_mm, "pad_y_mm": spec.width_y_mm}
+    dial = gear.indicator()
+    if dial is not None and "indicator" in fields:
+        owned["indicator"] = {
+            "resolution_mm": dial.resolution_mm, "mpe_mm": dial.mpe_mm, "lever_deg": dial.lever_deg,
+        }  # fmt: skip
+    pad, beam, probe = gear.setter(name, "contact"), gear.setter(name, "beam"), gear.probe(name)
+    if pad is not None and "screws" in fields:
+        owned["screws"] = [screw.model_dump() for screw in pad.screws]
+    if beam is not None and "adjuster" in fields and beam.adjuster is not None:
+        owned |= {"span_mm": beam.span_mm or 100.0, "adjuster": beam.adjuster.model_dump()}
+    if probe is not None and "screws_deg" in fields:
+        owned["screws_deg"] = list(probe.screws_deg)
+    return owned
+
+
+def _used(ledger: Ledger, rows: Sequence[Entry]) -> set[str]:
+    """Return the ids of the masters that the calibrations in force were made with."""
+    newest = [latest(rows, name) for name in ("setter-calibration", "probe-ring", "probe-length")]
+    return {
+        str(card.get("id"))
+        for entry in newest
+        if entry is not None
+        for card in ledger.get(entry.number).body["masters"].values()
+    }
+
+
+def _known(rows: Sequence[Entry]) -> dict[str, float]:
+    """Return the main value of the newest record of each procedure, by the result's name."""
+    found: dict[str, float] = {}
+    for name in PROCEDURES:
+        entry = latest(rows, name)
+        if entry is not None and entry.value_mm is not None:
+            found[procedure(name).main[0]] = entry.value_mm
+    return found
 
 
 def _bench(site: Site, setup: dict[str, Any], card: MasterCard | None, tool: Tool | None, subject: str) -> Bench:
@@ -103,9 +161,7 @@ def _bench(site: Site, setup: dict[str, Any], card: MasterCard | None, tool: Too
         }  # fmt: skip
     return Bench(
         setup=setup,
-        masters={"master": card.as_input()} if card else {},
         conditions={"temperature_c": site.shop.temperature_c, "temperature_u_c": site.shop.temperature_u_c},
-        variant=_VARIANTS.get(card.kind, "") if card else "",
         subject=subject,
         about=about,
         pad_width=spec.width_x_mm if spec else 14.0,
@@ -119,16 +175,11 @@ def _usual_length(site: Site) -> float:
     return tools[0] if tools else 100.0
 
 
-def _source(site: Site, ledger: Ledger, carry: Carry) -> Record | None:
-    entry = latest(standing(entries(site.folder.ledger), site.machine.name), carry.procedure)
-    return ledger.get(entry.number) if entry else None
-
-
 def _part(record: Record, carry: Carry) -> float | None:
     if carry.part == "readings-1":
         return float(len(record.body["input"]["readings"]) - 1)
     row = record.body["result"]["results"].get(carry.result)
-    return float(row[carry.part]) if row else None
+    return float(row[carry.part]) * carry.factor if row else None
 
 
 def warning(opening: Opening, links: Sequence[LinkState], today: date) -> str:

@@ -26,18 +26,21 @@ def make(target: Path, now: datetime | None = None) -> ShopFolder:
     for part in ("machines", "tools"):
         shutil.copytree(demo.FOLDER / part, target / part, dirs_exist_ok=True)
     shutil.copy(demo.FOLDER / "shop.json", target / "shop.json")
-    _write_masters(target / "masters.json", today)
+    for name in ("masters.json", "gear.json"):
+        _write_cards(demo.FOLDER / name, target / name, today)
     folder = ShopFolder(target)
     _sign_history(folder, today)
     return folder
 
 
-def _write_masters(path: Path, today: datetime) -> None:
-    shelf = json.loads((demo.FOLDER / "masters.json").read_text("utf-8"))
-    for card in shelf["masters"]:
-        if card["due"]:
-            card["due"] = (today + timedelta(days=int(card["due"]))).date().isoformat()
-    path.write_text(json.dumps(shelf, ensure_ascii=False, indent=1), "utf-8")
+def _write_cards(source: Path, path: Path, today: datetime) -> None:
+    """Copy a file of cards; due dates stand in it as days from today."""
+    document = json.loads(source.read_text("utf-8"))
+    for cards in document.values():
+        for card in cards if isinstance(cards, list) else ():
+            if card.get("due"):
+                card["due"] = (today + timedelta(days=int(card["due"]))).date().isoformat()
+    path.write_text(json.dumps(document, ensure_ascii=False, indent=1), "utf-8")
 
 
 def _sign_history(folder: ShopFolder, today: datetime) -> None:

@@ -12,6 +12,7 @@ from nonna.shop import strict_json
 if TYPE_CHECKING:
     from pydantic import BaseModel
 
+    from nonna.shop.gear import Gear
     from nonna.shop.machine import Machine, Tools
     from nonna.shop.masters import Shelf, Shop
 
@@ -48,6 +49,12 @@ class ShopFolder:
         from nonna.shop.masters import Shelf
 
         return self._checked(Shelf, "masters.json")
+
+    def gear(self) -> Gear:
+        """Return indicators, setters and probes; a shop without the file has none. Raises: NonnaError."""
+        from nonna.shop.gear import Gear
+
+        return self._checked(Gear, "gear.json") if (self.root / "gear.json").exists() else Gear()
 
     def machine(self, name: str) -> Machine:
         """Return a machine by its file name. Raises: NonnaError."""

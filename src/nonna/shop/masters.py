@@ -23,12 +23,16 @@ class MasterCard(Strict):
     cte_per_k: Number = 0.0
     cte_u_per_k: NotNegative = 0.0
     traceable: bool = True
+    reference_c: Number = 20.0  #: temperature the certificate's values hold at
+    roundness_mm: NotNegative = 0.0
     certificate: str = ""
     due: str = ""  #: ISO date; empty: no due date
     kept: str = ""  #: where it lies
+    retired: bool = False
 
     def as_input(self) -> dict[str, Any]:
-        """Return what a readings file holds of this master."""
+        """Return what a readings file holds of this master: its values at 20 °C."""
+        to_20 = 1.0 / (1.0 + self.cte_per_k * (self.reference_c - 20.0))
         fields = (
             "length_mm",
             "U_length_mm",
@@ -40,6 +44,9 @@ class MasterCard(Strict):
             "traceable",
         )
         values = {name: getattr(self, name) for name in fields}
+        for name in ("length_mm", "diameter_mm"):
+            if values[name] is not None and self.reference_c != 20.0:
+                values[name] *= to_20
         return {name: value for name, value in values.items() if value is not None}
 
 

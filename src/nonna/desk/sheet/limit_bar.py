@@ -8,8 +8,9 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from nonna.desk.look.style import current, font
 from nonna.metrology.decision import Verdict
-from nonna.metrology.words import Units, small
+from nonna.metrology.words import Units
 from nonna.procedures.evaluation import Check
+from nonna.procedures.wording import check_words, value_words
 
 
 class LimitBar(QWidget):
@@ -32,7 +33,7 @@ class LimitBar(QWidget):
         self.setVisible(check is not None)
         if check is not None:
             self.setAccessibleDescription(
-                f"{check.title} {small(check.value, units)}, limit {small(check.limit, units)}"
+                f"{check.title} {value_words(check.value, check.unit, units)}, {check_words(check, units)}"
             )
         self.update()
 
@@ -67,6 +68,6 @@ class LimitBar(QWidget):
         p.drawLine(QPointF(x(check.limit), y - 12), QPointF(x(check.limit), y + 12))
         p.setFont(font(13))
         p.setPen(QColor(palette.muted))
-        words = f"{check.title}: limit {small(check.limit, self._units)}, {self._rule} rule"
+        words = f"{check.title}: {check_words(check, self._units)}, {self._rule} rule"
         p.drawText(QRectF(left, y + 14, right - left, 18), Qt.AlignmentFlag.AlignHCenter, words)
         p.end()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -11,8 +12,10 @@ from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import Units, length, small
 from nonna.procedures.drawings.figure import Figure
 from nonna.procedures.entry import Question
-from nonna.procedures.evaluation import FLAG_WORDS, Check, Evaluation, Quantity
+from nonna.procedures.evaluation import FLAG_WORDS, Check, Evaluation, Move, Quantity
 from nonna.procedures.session import Session, TapeRow
+from nonna.procedures.sheet import Procedure
+from nonna.procedures.wording import LONG_MM, doubt_words, reading_words, value_words
 
 Tone = Literal["plain", "good", "due", "bad"]
 StepState = Literal["done", "now", "later"]
@@ -38,7 +41,7 @@ class Tile:
     """One reading on the tape."""
 
     label: str
-    value: str
+    values: tuple[str, ...]  #: one, or two over each other
     foot: str
     struck: bool
 
@@ -64,6 +67,8 @@ class SheetPicture:
     tape_note: str
     wanted: str  #: label of the tile that comes next, "" when all are there
     can_sign: bool
+    again: bool  #: Enter begins the next pass instead of signing
+    can_run: bool = True
 
 
 def picture(session: Session, units: Units, question: Question | None, signed: str) -> SheetPicture:
@@ -74,7 +79,11 @@ def picture(session: Session, units: Units, question: Question | None, signed: s
     slot = session.next_slot
     live = len(session.live)
     complete = slot is None
-    tone, headline, todo = _verdict(result, live, complete, units)
+    tone, headline, todo = _verdict(found, result, live, complete, units)
+    moves = found.next_moves(session.bench, session.passes, evaluation) if evaluation else ()
+    again = complete and bool(moves) and not signed
+    if again:
+        todo = moves[0].words.render(units)
     if signed:
         headline, todo = signed, "Enter goes on."
     if question is not None:
@@ -82,15 +91,14 @@ def picture(session: Session, units: Units, question: Question | None, signed: s
     advice = (
         ()
         if evaluation is None
-        else tuple(FLAG_WORDS.get(f, f) for f in evaluation.flags)
-        + tuple(text.render(units) for text in evaluation.advice)
+        else tuple(FLAG_WORDS.get(f, f) for f in evaluation.flags) + _advised(session, evaluation, moves, units)
     )
     about = session.expected_mm()
     return SheetPicture(
         steps=_steps(session, bool(signed)),
         caution=(found.caution.title, found.caution.words),
         figure=found.figure(session.bench, session.live, evaluation, units),
-        prompt=slot.prompt if slot else ("Signed" if signed else "All readings taken"),
+        prompt=session.prompt or ("Signed" if signed else "All readings taken"),
         expected=f"about {length(about, units)}" if about is not None and slot else "",
         main=_main(session, evaluation, units),
         lines=_lines(session, evaluation, units),
@@ -100,11 +108,20 @@ def picture(session: Session, units: Units, question: Question | None, signed: s
         headline=_unbroken(headline),
         todo=_unbroken(todo),
         advice=tuple(map(_unbroken, advice)) if not question else (),
-        tiles=tuple(_tile(row, found.model.value_field, units) for row in session.rows),
+        tiles=tuple(_tile(row, found.model.value_fields, units) for row in session.rows),
         tape_note=f"{live} of {session.wanted} taken",
         wanted=slot.label if slot else "",
         can_sign=evaluation is not None and not signed,
+        again=again,
     )
+
+
+def _advised(session: Session, evaluation: Evaluation, moves: Sequence[Move], units: Units) -> tuple[str, ...]:
+    """The evaluation's advice, its turns replaced by what earlier passes taught, and how many more passes."""
+    static = [move.words for move in evaluation.moves]
+    texts = [*(move.words for move in moves[1:]), *(text for text in evaluation.advice if text not in static)]
+    outlook = session.procedure.outlook(session.passes, evaluation)
+    return tuple(text.render(units) for text in ([*texts, outlook] if outlook else texts))
 
 
 def _unbroken(words: str) -> str:
@@ -118,13 +135,26 @@ def _choices(question: Question, units: Units) -> str:
     return "Esc lets you correct it. Ctrl+Enter takes it all the same."
 
 
-def _verdict(result: Evaluation | NonnaError, live: int, complete: bool, units: Units) -> tuple[Tone, str, str]:
+def _asked_for(found: Procedure, where: str) -> str:
+    info = found.setup_model.model_fields.get(where.removeprefix("setup."))
+    return (info.title if info else None) or where
+
+
+def _verdict(
+    found: Procedure, result: Evaluation | NonnaError, live: int, complete: bool, units: Units
+) -> tuple[Tone, str, str]:
     if isinstance(result, NonnaError):
         if live == 0:
             return (
                 "plain",
                 "Nothing is measured yet.",
                 "Type the first position and press Enter, or F7 for the stand-in, F8 for a file.",
+            )
+        if result.code == "missing-field" and result.where.startswith("setup."):
+            return (
+                "due",
+                f"{_asked_for(found, result.where)} is still to be given.",
+                "F9 opens what this sheet starts from.",
             )
         return "plain", result.message, "Go on with the next reading."
     todo = result.todo.render(units) if complete else "Go on with the next reading."
@@ -162,8 +192,8 @@ def _main(session: Session, evaluation: Evaluation | None, units: Units) -> Numb
     if found is None:
         title = session.procedure.main_title
         return NumberLine(title, "–", "")
-    if found.estimate is None:
-        return NumberLine(found.title, small(found.value, units), "")
+    if found.estimate is None or abs(found.value) < LONG_MM:
+        return NumberLine(found.title, small(found.value, units), doubt_words(found, units))
     return NumberLine(
         found.title,
         length(found.value, units, unit=False),
@@ -174,21 +204,17 @@ def _main(session: Session, evaluation: Evaluation | None, units: Units) -> Numb
 def _lines(session: Session, evaluation: Evaluation | None, units: Units) -> tuple[NumberLine, ...]:
     if evaluation is None:
         return ()
-    rest = [q for q in evaluation.quantities if q.name not in session.procedure.main]
+    rest = [q for q in evaluation.quantities if q.name != session.procedure.main[0] and not q.name.startswith("slope")]
     return tuple(_line(q, units) for q in rest)
 
 
 def _line(q: Quantity, units: Units) -> NumberLine:
-    if not q.is_length:
-        return NumberLine(q.title, f"{q.value:.2g}", "")
-    if q.estimate is None:
-        return NumberLine(q.title, small(q.value, units), "")
-    if abs(q.value) < 0.1:
-        return NumberLine(q.title, small(q.value, units), f"± {small(q.estimate.expanded, units)}")
-    return NumberLine(q.title, length(q.value, units, unit=False), f"± {small(q.estimate.expanded, units)}")
+    if q.unit == "mm" and q.estimate is not None and abs(q.value) >= LONG_MM:
+        return NumberLine(q.title, length(q.value, units, unit=False), doubt_words(q, units))
+    return NumberLine(q.title, value_words(q.value, q.unit, units), doubt_words(q, units))
 
 
-def _tile(row: TapeRow, key: str, units: Units) -> Tile:
+def _tile(row: TapeRow, keys: Sequence[str], units: Units) -> Tile:
     clock = row.at[11:16]
     foot = row.struck or f"{clock} {row.source}"
-    return Tile(row.label, length(row.values[key], units, unit=False), foot, bool(row.struck))
+    return Tile(row.label, reading_words(row.values, keys, units), foot, bool(row.struck))

@@ -65,7 +65,9 @@ class _Tiles(QWidget):
         self._tiles, self._wanted = tiles, wanted
         count = len(tiles) + bool(wanted)
         self.setFixedSize(max(1, count * (TILE_WIDTH + GAP)), TILE_HEIGHT)
-        self.setAccessibleDescription("; ".join(f"{t.label} {t.value}{' struck' if t.struck else ''}" for t in tiles))
+        self.setAccessibleDescription(
+            "; ".join(f"{t.label} {' '.join(t.values)}{' struck' if t.struck else ''}" for t in tiles)
+        )
         self.update()
 
     def sizeHint(self) -> QSize:
@@ -86,9 +88,12 @@ class _Tiles(QWidget):
             p.drawRoundedRect(box, 7, 7)
             ink = palette.muted if tile.struck else palette.ink
             _text(p, box.adjusted(12, 8, -12, 0), tile.label, palette.muted, 13, Qt.AlignmentFlag.AlignLeft)
-            _text(
-                p, box.adjusted(6, 27, -10, 0), tile.value, ink, 22, Qt.AlignmentFlag.AlignRight, bold=not tile.struck
-            )
+            several = len(tile.values) > 1
+            for row, words in enumerate(tile.values):
+                _text(
+                    p, box.adjusted(6, (24 if several else 27) + 18 * row, -10, 0), words, ink, 17 if several else 22,
+                    Qt.AlignmentFlag.AlignRight, bold=not tile.struck,
+                )  # fmt: skip
             foot = palette.bad if tile.struck else palette.muted
             _text(p, box.adjusted(12, 60, -8, 0), tile.foot, foot, 13, Qt.AlignmentFlag.AlignLeft)
             if tile.struck:

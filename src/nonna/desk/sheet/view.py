@@ -59,8 +59,7 @@ class SheetView(QWidget):
         head = QHBoxLayout()
         head.addWidget(label(c.session.procedure.title, "headline"))
         head.addSpacing(12)
-        variant = c.session.procedure.variants.get(c.session.bench.variant, "")
-        self._about = label(" · ".join(w for w in (c.session.bench.subject, variant) if w), "quiet")
+        self._about = label("", "quiet")
         head.addWidget(self._about)
         head.addStretch()
         head.addWidget(self._source)
@@ -106,7 +105,8 @@ class SheetView(QWidget):
         self._speed.setText(self.tr("Fast forward") if c.fast else self.tr("Real speed"))
         self._notice.setVisible(bool(c.notice) and not c.receipt)
         self._notice_words.setText(c.notice)
-        variant = c.session.procedure.variants.get(c.session.bench.variant, "")
+        way = c.session.procedure.variant(c.session.bench.variant)
+        variant = way.title if way else ""
         self._about.setText(" · ".join(w for w in (c.session.bench.subject, variant) if w))
         if self._middle.currentWidget() is self._form:
             self._form.refresh()

@@ -1,0 +1,170 @@
+"""Artefact check: a second artefact, not used before, measured through the whole loop."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, ClassVar, Literal
+
+from nonna.metrology.decision import Verdict
+from nonna.metrology.errors import TooFewReadingsError
+from nonna.metrology.means import enter_means
+from nonna.metrology.scatter import touch_scatter
+from nonna.metrology.thermal import at_temperature
+from nonna.metrology.uncertain import Influences
+from nonna.metrology.words import Text, Units
+from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
+from nonna.procedures.inputs import Master, Masters, ReadingsFile, Setup, asked, master_flags, require
+from nonna.procedures.sheet import Bench, Carry, Caution, Procedure, Slot, Step, Variant
+from nonna.shop.strict_model import NotNegative, Number, Strict
+
+if TYPE_CHECKING:
+    from nonna.procedures.drawings.figure import Figure
+
+TIMES = 3
+EN_K = 2.0  # both expanded uncertainties of the E_n number (ISO 13528)
+
+
+class ArtefactSetup(Setup):
+    """Setup of an artefact check."""
+
+    limit_mm: NotNegative | None = asked("Largest error", help="Beside the E_n number.", default=None, limit=True)
+    calibration_u_mm: NotNegative = asked(
+        "Standard uncertainty of the loop", help="What the calibrations this rests on leave in doubt.", default=0.0
+    )
+    quantity: Literal["length", "diameter"] = asked("What is measured", "")
+
+
+class ArtefactMasters(Masters):
+    """The artefact, with its certificate."""
+
+    artefact: Master
+
+
+class MeasuredReading(Strict):
+    """The artefact as the loop measured it."""
+
+    value_mm: Number
+
+
+class ArtefactReadings(ReadingsFile):
+    """Readings file of an artefact check."""
+
+    procedure: Literal["artefact-check"]
+    setup: ArtefactSetup
+    masters: ArtefactMasters
+    readings: list[MeasuredReading]
+    value_fields = ("value_mm",)
+
+
+class ArtefactCheck(Procedure):
+    """``error = mean - value(T)`` and the E_n number (ISO 13528): believe the loop only after this."""
+
+    name = "artefact-check"
+    model = ArtefactReadings
+    main = ("error_mm",)
+    main_title = "Error"
+    role = "artefact"
+    master_kinds = ("ring", "block", "master-tool")
+    variants = (
+        Variant("diameter", "Diameter", {"quantity": "diameter"}, ("ring",)),
+        Variant("length", "Length", {"quantity": "length"}, ("block", "master-tool")),
+    )
+    carries = (
+        Carry("calibration_u_mm", "probe-ring", "ball_radius_mm", "u", "ring", ("diameter",), 2.0),
+        Carry("calibration_u_mm", "probe-length", "probe_length_mm", "u", "probe", ("length",)),
+    )
+    offered: ClassVar[dict[str, Any]] = {"limit_mm": 0.004, "resolution_mm": 0.0001}
+    caution = Caution(
+        "Hands clear while it moves",
+        "Spindle locked for the probe, doors shut, rapid turned down, a finger on feed hold.",
+    )
+
+    def _evaluate(self, file: ArtefactReadings) -> Evaluation:
+        setup, artefact = file.setup, file.masters.artefact
+        values = [r.value_mm for r in file.readings]
+        if not values:
+            raise TooFewReadingsError("The artefact was not measured yet.")
+        if setup.quantity == "length":
+            stated, expanded = require(artefact.length_mm, "masters.artefact.length_mm"), artefact.U_length_mm
+        else:
+            stated = require(artefact.diameter_mm, "masters.artefact.diameter_mm", positive=True)
+            expanded = artefact.U_diameter_mm
+        touch = touch_scatter([values], **setup.history())
+        influences = Influences()
+        mean = enter_means({"all": values}, touch, influences)["all"]
+        calibration = influences.add("calibration of the loop", 0.0, setup.calibration_u_mm)
+        temperature, cte = artefact.climate(file.conditions).enter(influences)
+        value = at_temperature(influences.add("artefact", stated, expanded / artefact.k), temperature, cte)
+        error = influences.estimate(mean + calibration - value)
+        en = abs(error.value) / (EN_K * error.u)
+        rule = file.rule.rule()
+        checks: list[Check] = [check_limit("Eₙ", en, 1.0, rule, unit="1")]
+        if setup.limit_mm is not None:
+            checks.append(check_limit("Error", error.value, setup.limit_mm, rule, error))
+        made = (
+            Quantity.of("error_mm", "Error", error),
+            Quantity("en", "Eₙ", en, "1"),
+        )
+        flags = (
+            *(("scatter-above-history",) if touch.above_history else ()),
+            *master_flags(artefact, without=expanded == 0.0),
+        )
+        verdict = max((c.verdict for c in checks), key=_SERIOUS.__getitem__)
+        lengths = {"e": error.value, "U": error.expanded, "limit": setup.limit_mm or 0.0}
+        return Evaluation(
+            file.procedure,
+            made,
+            rule,
+            Text(f"The artefact comes out {{e:signed}} off, ± {{U:small}}: Eₙ {en:.2f}.", lengths),
+            Text(_todo(en, verdict)),
+            tuple(checks),
+            flags,
+        )
+
+    def slots(self, bench: Bench) -> tuple[Slot, ...]:
+        """Three measurements."""
+        del bench
+        return tuple(Slot({}, f"{i + 1}/{TIMES}", "Measured value", "values") for i in range(TIMES))
+
+    def steps(self, bench: Bench) -> tuple[Step, ...]:
+        """What the hands do."""
+        what = "diameter" if bench.variant in ("", "diameter") else "length"
+        return (
+            Step("Fetch an artefact that no calibration here has used; let it take the machine's temperature"),
+            Step(f"Measure its {what} with the probe, three times", "values"),
+            Step("Sign"),
+        )
+
+    def expected(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]], field: str = "") -> float | None:
+        """What its certificate says."""
+        del slot, readings, field
+        name = "diameter_mm" if bench.variant in ("", "diameter") else "length_mm"
+        value = bench.masters.get("artefact", {}).get(name)
+        return float(value) if value else None
+
+    def figure(
+        self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
+    ) -> Figure:
+        """The error with its doubt beside the artefact's own."""
+        from nonna.procedures.drawings.proof import artefact_figure
+
+        artefact = bench.masters.get("artefact", {})
+        name = "diameter" if bench.variant in ("", "diameter") else "length"
+        certified = float(artefact.get(f"U_{name}_mm", 0.0)) * 2.0 / float(artefact.get("k", 2.0))
+        estimate = result.quantity("error_mm").estimate if result else None
+        return artefact_figure(
+            certified, (estimate.value, estimate.expanded) if estimate else None,
+            result.quantity("en").value if result else None, units,
+        )  # fmt: skip
+
+
+_SERIOUS = {Verdict.NONE: 0, Verdict.PASS: 1, Verdict.UNDECIDED: 2, Verdict.FAIL: 3}
+
+
+def _todo(en: float, verdict: Verdict) -> str:
+    if en > 1.0:
+        return "The loop does not hold its promise. Look at closure and temperature, then redo the weakest link."
+    if verdict is Verdict.PASS:
+        return "Sign it: the loop is proved."
+    if verdict is Verdict.FAIL:
+        return "The doubt is honest, but the error is over its limit: calibrate again."
+    return "Measure it again, or with a better artefact."

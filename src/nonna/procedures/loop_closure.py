@@ -1,0 +1,146 @@
+"""Loop closure: the same surface through the setter's chain and through the probe's."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, ClassVar, Literal
+
+from nonna.metrology.decision import Verdict
+from nonna.metrology.errors import TooFewReadingsError
+from nonna.metrology.means import enter_means
+from nonna.metrology.scatter import touch_scatter
+from nonna.metrology.uncertain import Influences
+from nonna.metrology.words import Text, Units
+from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
+from nonna.procedures.inputs import ReadingsFile, Setup, asked
+from nonna.procedures.sheet import Bench, Caution, Procedure, Slot, Step
+from nonna.shop.strict_model import NotNegative, Number, Strict
+
+if TYPE_CHECKING:
+    from nonna.procedures.drawings.figure import Figure
+
+TIMES = 3
+_NAMES = {"tool": "tool", "probe": "probe"}
+
+
+class ClosureSetup(Setup):
+    """Setup of a loop closure."""
+
+    limit_mm: NotNegative | None = asked(
+        "Largest difference", help="Tool and probe may see the surface this far apart.", default=None, limit=True
+    )
+
+
+class HeightReading(Strict):
+    """The surface's height as one chain sees it: Z of the trigger less the length it uses."""
+
+    via: Literal["tool", "probe"]
+    height_mm: Number
+
+
+class ClosureReadings(ReadingsFile):
+    """Readings file of a loop closure."""
+
+    procedure: Literal["loop-closure"]
+    setup: ClosureSetup
+    readings: list[HeightReading]
+    value_fields = ("height_mm",)
+
+
+class LoopClosure(Procedure):
+    """``difference = mean probe - mean tool``."""
+
+    name = "loop-closure"
+    model = ClosureReadings
+    main = ("difference_mm",)
+    main_title = "Probe less tool"
+    offered: ClassVar[dict[str, Any]] = {"limit_mm": 0.010, "resolution_mm": 0.0001}
+    caution = Caution(
+        "Hands clear while it moves",
+        "Doors shut, spindle stopped and confirmed for the probe, rapid turned down, a finger on feed hold.",
+    )
+
+    def _evaluate(self, file: ClosureReadings) -> Evaluation:
+        groups: dict[str, list[float]] = {"tool": [], "probe": []}
+        for reading in file.readings:
+            groups[reading.via].append(reading.height_mm)
+        for via, values in groups.items():
+            if not values:
+                raise TooFewReadingsError(f"The surface was not yet measured by the {_NAMES[via]}.")
+        touch = touch_scatter(list(groups.values()), **file.setup.history())
+        influences = Influences()
+        means = enter_means(groups, touch, influences)
+        estimate = influences.estimate(means["probe"] - means["tool"])
+        rule = file.rule.rule()
+        checks: tuple[Check, ...] = ()
+        if file.setup.limit_mm is not None:
+            checks = (check_limit("Difference", estimate.value, file.setup.limit_mm, rule, estimate),)
+        verdict = checks[0].verdict if checks else Verdict.NONE
+        lengths = {"d": estimate.value, "size": abs(estimate.value), "U": estimate.expanded}
+        lengths["limit"] = file.setup.limit_mm or 0.0
+        side = "higher" if estimate.value > 0 else "lower"
+        advice = [
+            Text("That is more than the doubt: one of the two chains is off." if abs(estimate.value) > estimate.expanded
+                 else "That is within the doubt: the two chains agree as far as this can tell."),
+            Text("New probe length, if the setter is to be believed: the old one {d:signed}.", lengths),
+        ]  # fmt: skip
+        return Evaluation(
+            file.procedure,
+            (Quantity.of("difference_mm", "Probe less tool", estimate),),
+            rule,
+            Text(
+                f"The probe sees the surface {{size:small}} {side} than the tool, ± {{U:small}}." + _OF_LIMIT[verdict],
+                lengths,
+            ),
+            Text(_NEXT[verdict]),
+            checks,
+            ("scatter-above-history",) if touch.above_history else (),
+            tuple(advice),
+        )
+
+    def slots(self, bench: Bench) -> tuple[Slot, ...]:
+        """Three heights through each chain."""
+        del bench
+        return tuple(
+            Slot({"via": via}, f"{via} {i + 1}/{TIMES}", f"Height by the {via}", via)
+            for via in ("tool", "probe")
+            for i in range(TIMES)
+        )
+
+    def steps(self, bench: Bench) -> tuple[Step, ...]:
+        """What the hands do."""
+        del bench
+        return (
+            Step("Cut a small step with a measured tool, or stand a block"),
+            Step("Its height by the tool, with the tool's length", "tool"),
+            Step("The same face by the probe, with its length", "probe"),
+            Step("Sign"),
+        )
+
+    def expected(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]], field: str = "") -> float | None:
+        """About what the other chain saw."""
+        del bench, slot, field
+        return float(readings[-1]["height_mm"]) if readings else None
+
+    def figure(
+        self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
+    ) -> Figure:
+        """Two ways to one surface."""
+        from nonna.procedures.drawings.proof import closure_figure
+
+        taken = {via: [float(r["height_mm"]) for r in readings if r["via"] == via] for via in ("tool", "probe")}
+        estimate = result.quantity("difference_mm").estimate if result else None
+        return closure_figure(taken, (estimate.value, estimate.expanded) if estimate else None, units)
+
+
+_OF_LIMIT = {
+    Verdict.PASS: " Within {limit:small}.",
+    Verdict.FAIL: " Over {limit:small}.",
+    Verdict.UNDECIDED: " Whether that is within {limit:small} stays open.",
+    Verdict.NONE: "",
+}
+_NEXT = {
+    Verdict.PASS: "Sign it, then prove the loop on an artefact.",
+    Verdict.NONE: "Sign it.",
+    Verdict.FAIL: "Prove both on an artefact not used before: it says which chain is off. Redo that one.",
+    Verdict.UNDECIDED: "Measure the surface again, through both.",
+}

@@ -1,0 +1,308 @@
+"""Probe in a ring or on a pin: effective ball radius, offset from the spindle axis, lobing."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal
+
+import numpy as np
+from pydantic import AfterValidator
+from pydantic_core import PydanticCustomError
+
+from nonna.metrology.circles import CircleFit, fit_circles, largest_gap
+from nonna.metrology.decision import Verdict, worst
+from nonna.metrology.errors import DegenerateGeometryError, TooFewReadingsError
+from nonna.metrology.fits import Floats, fit_harmonics
+from nonna.metrology.means import TOUCH
+from nonna.metrology.scatter import Touch, touch_from
+from nonna.metrology.thermal import at_temperature
+from nonna.metrology.uncertain import Influences
+from nonna.metrology.words import Text, Units
+from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
+from nonna.procedures.inputs import Master, Masters, ReadingsFile, Setup, asked, master_flags, require
+from nonna.procedures.sheet import Bench, Caution, Procedure, Slot, Step, Variant
+from nonna.shop.strict_model import NotNegative, Number, Strict
+
+if TYPE_CHECKING:
+    from nonna.procedures.drawings.figure import Figure
+
+LEAST, LEAST_WITH_HISTORY = 4, 3
+DIRECTIONS = 8
+HARMONICS = (2, 3)
+UNEVEN = 1.6  # largest gap between touches, in even shares, beyond which the spacing is called uneven
+
+
+def _spindle(value: float) -> float:
+    if value not in (0.0, 180.0):
+        raise PydanticCustomError("literal_error", "Input should be 0 or 180")
+    return value
+
+
+class RingSetup(Setup):
+    """Setup of a probe ring."""
+
+    limit_lobing_mm: NotNegative | None = asked(
+        "Largest lobing", help="Spread of the radius over all directions.", default=None, limit=True
+    )
+    limit_offset_mm: NotNegative | None = asked(
+        "Largest offset", help="Ball from the spindle axis, in X and in Y.", default=None, limit=True
+    )
+    side: Literal["internal", "external"] = asked("Side", "", "internal: in a ring; external: round a pin.")
+
+
+class RingMasters(Masters):
+    """The ring, or the pin."""
+
+    ring: Master
+
+
+class RingReading(Strict):
+    """Spindle axis at one trigger."""
+
+    spindle_deg: Annotated[Number, AfterValidator(_spindle)]
+    x_mm: Number
+    y_mm: Number
+
+
+class RingReadings(ReadingsFile):
+    """Readings file of a probe ring."""
+
+    procedure: Literal["probe-ring"]
+    setup: RingSetup
+    masters: RingMasters
+    readings: list[RingReading]
+    value_fields = ("x_mm", "y_mm")
+
+
+@dataclass(frozen=True, slots=True)
+class _Turned:
+    """Touches by orientation of the spindle, with the circle through them."""
+
+    orientations: tuple[float, ...]
+    points: tuple[Floats, ...]
+    fit: CircleFit
+
+
+class ProbeRing(Procedure):
+    """Circles of one radius through the touches; offset from 0° against 180°."""
+
+    name = "probe-ring"
+    model = RingReadings
+    main = ("ball_radius_mm",)
+    main_title = "Effective ball radius"
+    role = "ring"
+    foreseeable = False
+    master_kinds = ("ring",)
+    offered: ClassVar[dict[str, Any]] = {"limit_lobing_mm": 0.003, "limit_offset_mm": 0.005, "resolution_mm": 0.0001}
+    variants = (
+        Variant("internal", "In the ring, 0° and 180°", {"side": "internal"}),
+        Variant("internal-0", "In the ring, 0° only", {"side": "internal"}),
+        Variant("external", "Round the pin, 0° and 180°", {"side": "external"}),
+        Variant("external-0", "Round the pin, 0° only", {"side": "external"}),
+    )
+    caution = Caution(
+        "A probe breaks quickly",
+        "Spindle oriented, never turning, probe awake, doors shut, rapid turned down, a finger on feed hold.",
+    )
+
+    def _evaluate(self, file: RingReadings) -> Evaluation:
+        setup, ring = file.setup, file.masters.ring
+        diameter = require(ring.diameter_mm, "masters.ring.diameter_mm", positive=True)
+        turned = _turned(file)
+        touch = touch_from(turned.fit.scatter, **setup.history())
+        radius_t = diameter / 2.0 * ring.climate(file.conditions).factor()
+        sign = 1.0 if setup.side == "internal" else -1.0
+        quantities = [_ball(file, turned, touch, sign), *_offsets(turned, touch)]
+        directions, radii = _map(turned, radius_t, sign)
+        lobing = Quantity("lobing_mm", "Lobing", float(np.ptp(radii)))
+        quantities.append(lobing)
+        rule = file.rule.rule()
+        checks: list[Check] = []
+        if setup.limit_lobing_mm is not None:
+            checks.append(check_limit("Lobing", lobing.value, setup.limit_lobing_mm, rule))
+        if setup.limit_offset_mm is not None:
+            for q in quantities:
+                if q.name.startswith("offset") and q.estimate is not None:
+                    checks.append(check_limit(q.title, q.value, setup.limit_offset_mm, rule, q.estimate))
+        gaps = [largest_gap(c, p) for c, p in zip(turned.fit.centres, turned.points, strict=True)]
+        flags = (
+            *(("scatter-above-history",) if touch.above_history else ()),
+            *(() if len(turned.orientations) == 2 else ("no-reversal",)),
+            *(("short-arc",) if any(2.0 * math.pi - gap < math.pi - 1e-9 for gap in gaps) else ()),
+            *master_flags(ring, without=ring.U_diameter_mm == 0.0),
+        )
+        verdict = worst(c.verdict for c in checks)
+        order = {Verdict.FAIL: 0, Verdict.UNDECIDED: 1, Verdict.PASS: 2, Verdict.NONE: 3}
+        harmonics = _harmonics(directions, radii)
+        return Evaluation(
+            file.procedure,
+            tuple(quantities),
+            rule,
+            _headline(quantities[0], lobing, verdict, checks),
+            _todo(checks, verdict),
+            tuple(sorted(checks, key=lambda c: order[c.verdict])),
+            flags,
+            _advice(gaps, turned.points, harmonics, lobing.value),
+            {
+                "harmonics": harmonics,
+                "lobing_map": [{"direction_deg": float(np.degrees(t)), "radius_mm": float(r)}
+                               for t, r in zip(directions, radii, strict=True)],
+            },
+        )  # fmt: skip
+
+    def slots(self, bench: Bench) -> tuple[Slot, ...]:
+        """Eight directions, at 0° and, where the spindle orients, at 180°."""
+        turns = (0, 180) if not bench.variant.endswith("-0") else (0,)
+        return tuple(
+            Slot({"spindle_deg": turn}, f"{turn}° {_COMPASS[i]}", f"At {turn}°, towards {_COMPASS[i]}: X", f"at {turn}",
+                 (f"At {turn}°, towards {_COMPASS[i]}: Y",))
+            for turn in turns
+            for i in range(DIRECTIONS)
+        )  # fmt: skip
+
+    def steps(self, bench: Bench) -> tuple[Step, ...]:
+        """What the hands do."""
+        what = "round the pin" if bench.variant.startswith("external") else "in the ring"
+        second = () if bench.variant.endswith("-0") else (Step("Orient the spindle to 180°, the same again", "at 180"),)
+        return (
+            Step("Wipe ring and ball; let the ring take the machine's temperature"),
+            Step(f"Spindle oriented to 0°: touch eight directions {what}", "at 0"),
+            *second,
+            Step("Sign"),
+        )
+
+    def figure(
+        self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
+    ) -> Figure:
+        """The lobing map: each direction's radius, exaggerated."""
+        from nonna.procedures.drawings.polar import lobing_figure
+
+        if result is None:
+            turned = "180°" if len(readings) >= DIRECTIONS else "0°"
+            return lobing_figure((), None, len(readings), f"spindle at {turned}", units)
+        points = [(row["direction_deg"], row["radius_mm"]) for row in result.extras["lobing_map"]]
+        return lobing_figure(points, result.extras["harmonics"], len(readings), "", units)
+
+
+_COMPASS = ("+X", "+X+Y", "+Y", "−X+Y", "−X", "−X−Y", "−Y", "+X−Y")
+
+
+def _turned(file: RingReadings) -> _Turned:
+    least = LEAST_WITH_HISTORY if file.setup.repeatability_mm > 0.0 else LEAST
+    by: dict[float, list[tuple[float, float]]] = {}
+    for reading in file.readings:
+        by.setdefault(float(reading.spindle_deg), []).append((reading.x_mm, reading.y_mm))
+    if not by:
+        raise TooFewReadingsError("Nothing was touched yet.")
+    for turn, points in sorted(by.items()):
+        if len(points) < least:
+            raise TooFewReadingsError(f"At {turn:g}° at least {least} touches are needed, not {len(points)}.")
+    orientations = tuple(sorted(by))
+    points_by = tuple(np.array(by[turn]) for turn in orientations)
+    fit = fit_circles(points_by)
+    diameter = file.masters.ring.diameter_mm or 0.0
+    if fit.radius > 100.0 * diameter:
+        raise DegenerateGeometryError("The touches lie on a straight line, not on the ring: spread them round.")
+    return _Turned(orientations, points_by, fit)
+
+
+def _ball(file: RingReadings, turned: _Turned, touch: Touch, sign: float) -> Quantity:
+    ring = file.masters.ring
+    influences = Influences()
+    temperature, cte = ring.climate(file.conditions).enter(influences)
+    certified = influences.add("ring diameter", ring.diameter_mm or 0.0, ring.U_diameter_mm / ring.k)
+    radius_t = at_temperature(certified, temperature, cte) / 2.0
+    weights = np.zeros(turned.fit.spread.shape[0])
+    weights[-1] = 1.0
+    found = influences.add(TOUCH, turned.fit.radius, *_touch_u(turned, touch, weights))
+    return Quantity.of("ball_radius_mm", "Effective ball radius", influences.estimate(sign * (radius_t - found)))
+
+
+def _touch_u(turned: _Turned, touch: Touch, weights: Floats) -> tuple[float, float]:
+    variance, dof = touch.variance_mean(1)
+    return math.sqrt(variance) * turned.fit.u(weights), dof
+
+
+def _offsets(turned: _Turned, touch: Touch) -> list[Quantity]:
+    """Offset of the ball at 0° and centre of the ring, where the spindle was turned."""
+    if len(turned.orientations) != 2:
+        return []
+    made = []
+    for name, title, half in (("offset", "Offset", (-0.5, 0.5)), ("ring", "Ring centre", (0.5, 0.5))):
+        for i, axis in enumerate("xy"):
+            weights = np.zeros(5)
+            weights[i], weights[2 + i] = half
+            value = float(half[0] * turned.fit.centres[0, i] + half[1] * turned.fit.centres[1, i])
+            influences = Influences()
+            number = influences.add(TOUCH, value, *_touch_u(turned, touch, weights))
+            made.append(Quantity.of(f"{name}_{axis}_mm", f"{title} {axis.upper()}", influences.estimate(number)))
+    return made
+
+
+def _map(turned: _Turned, radius_t: float, sign: float) -> tuple[Floats, Floats]:
+    """Return the directions as the probe sees them (radians) and the effective radius in each."""
+    directions, radii = [], []
+    for turn, centre, points in zip(turned.orientations, turned.fit.centres, turned.points, strict=True):
+        away = points - centre
+        directions.append((np.arctan2(away[:, 1], away[:, 0]) - math.radians(turn)) % (2.0 * math.pi))
+        radii.append(sign * (radius_t - np.hypot(away[:, 0], away[:, 1])))
+    return np.concatenate(directions), np.concatenate(radii)
+
+
+def _harmonics(directions: Floats, radii: Floats) -> dict[str, dict[str, float]]:
+    """Return amplitude and direction of the second and third harmonic, where the touches can tell them."""
+    if directions.size < 1 + 2 * len(HARMONICS):
+        return {}
+    try:
+        fit = fit_harmonics(directions, radii, HARMONICS)
+    except DegenerateGeometryError:
+        return {}  # directions repeat: the map itself is all there is
+    found = {}
+    for i, order in enumerate(HARMONICS):
+        a, b = (float(c) for c in fit.coefficients[1 + 2 * i : 3 + 2 * i])
+        found[str(order)] = {
+            "amplitude_mm": math.hypot(a, b),
+            "direction_deg": math.degrees(math.atan2(b, a)) / order,
+        }
+    return found
+
+
+def _headline(ball: Quantity, lobing: Quantity, verdict: Verdict, checks: Sequence[Check]) -> Text:
+    lengths = {"r": ball.value, "U": ball.estimate.expanded if ball.estimate else 0.0, "lobing": lobing.value}
+    said = "Effective ball radius {r:length}, ± {U:small}; lobing {lobing:small}."
+    if verdict in (Verdict.FAIL, Verdict.UNDECIDED):
+        check = next(c for c in checks if c.verdict is verdict)
+        lengths |= {"value": check.value, "limit": check.limit}
+        over = "is over" if verdict is Verdict.FAIL else "leaves open"
+        said += f" {check.title}: {{value:small}} {over} {{limit:small}}."
+    return Text(said, lengths)
+
+
+def _todo(checks: Sequence[Check], verdict: Verdict) -> Text:
+    if verdict is Verdict.FAIL:
+        lobes = any(c.title == "Lobing" and c.verdict is Verdict.FAIL for c in checks)
+        return Text(
+            "Is the stylus tight, the ball whole, the battery good? Then measure again." if lobes
+            else "Dial the ball in first: run-out and ring go together."
+        )  # fmt: skip
+    if verdict is Verdict.UNDECIDED:
+        return Text("Touch more directions.")
+    return Text("Sign it, then put radius and offset into the machine.")
+
+
+def _advice(
+    gaps: Sequence[float], points: Sequence[Floats], harmonics: Mapping[str, Mapping[str, float]], lobing: float
+) -> tuple[Text, ...]:
+    advice = []
+    if any(gap > UNEVEN * 2.0 * math.pi / len(p) for gap, p in zip(gaps, points, strict=True)):
+        advice.append(Text("The touches are unevenly spread; what lies in the gap was not seen."))
+    if harmonics:
+        two, three = harmonics["2"]["amplitude_mm"], harmonics["3"]["amplitude_mm"]
+        if max(two, three) > 0.25 * lobing:
+            words = "Three lobes of {three:small}: how the probe's own seats give." if three >= two else (
+                "Two lobes of {two:small}: a ring out of round, or axes out of square."
+            )  # fmt: skip
+            advice.append(Text(words, {"two": two, "three": three}))
+    return tuple(advice)

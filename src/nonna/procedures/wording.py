@@ -1,0 +1,55 @@
+"""Results and readings in words: one wording for screen and certificate."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from nonna.metrology.words import Units, length, number, small, small_decimals
+from nonna.procedures.evaluation import Check, Quantity
+
+LONG_MM = 0.1  # below this a length is a deviation and reads in micrometres
+
+
+def value_words(value: float, unit: str, units: Units) -> str:
+    """Return a result's value with its unit; deviations in the small unit."""
+    if unit == "deg":
+        return f"{number(value % 360.0, 0 if value % 360.0 >= 10 else 1)}°"
+    if unit == "1":
+        return number(value, small_decimals(value)) if abs(value) >= 1e-3 or value == 0.0 else f"{value:.1e}"
+    return small(value, units) if abs(value) < LONG_MM else length(value, units)
+
+
+def doubt_words(quantity: Quantity, units: Units) -> str:
+    """Return ``± U`` of a result, "" for one without an uncertainty."""
+    if quantity.estimate is None:
+        return ""
+    expanded = quantity.estimate.expanded
+    if quantity.unit == "deg":
+        return f"± {number(min(expanded, 180.0), 0 if expanded >= 10 else 1)}°"
+    return f"± {value_words(expanded, quantity.unit, units)}"
+
+
+def check_words(check: Check, units: Units) -> str:
+    """Return ``limit 5.0 µm`` of a check."""
+    return f"limit {value_words(check.limit, check.unit, units)}"
+
+
+def reading_words(values: Mapping[str, Any], fields: Sequence[str], units: Units) -> tuple[str, ...]:
+    """Return the typed values of a reading, one text each."""
+    return tuple(length(float(values[name]), units, unit=False) for name in fields if name in values)
+
+
+def reading_name(values: Mapping[str, Any], fields: Sequence[str], index: int) -> str:
+    """Return what a reading is called by what stands beside its values ("top", "A", "45°"), or its number."""
+    words = []
+    for name, value in values.items():
+        if name in fields or name == "t_s":
+            continue
+        if name.endswith("_deg"):
+            words.append(f"{value:g}°")
+        elif name.endswith("_mm"):
+            words.append(f"{name[0].upper()}{value:g}")
+        else:
+            words.append(str(value))
+    return " ".join(words) or str(index)

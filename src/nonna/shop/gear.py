@@ -1,0 +1,87 @@
+"""What a shop owns beside masters: indicators, setters' screws, probes (``nonna-gear/1``)."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
+
+
+class LevelScrew(Strict):
+    """A levelling screw under a setter; places about the pad's middle."""
+
+    name: str
+    x_mm: Number
+    y_mm: Number
+    pitch_mm: Positive
+    pivot: bool = False
+
+
+class Adjuster(Strict):
+    """The screw that tilts a light beam."""
+
+    distance_mm: Number
+    pitch_mm: Positive
+
+
+class IndicatorCard(Strict):
+    """A dial or lever indicator."""
+
+    id: str
+    name: str
+    resolution_mm: NotNegative = 0.001
+    mpe_mm: NotNegative = 0.0
+    lever_deg: Annotated[float, Field(gt=-90.0, lt=90.0, allow_inf_nan=False)] = 0.0
+    due: str = ""
+    kept: str = ""
+    retired: bool = False
+
+
+class SetterCard(Strict):
+    """A setter: contact or light beam, on which machine, and what levels it."""
+
+    id: str
+    name: str
+    kind: Literal["contact", "beam"]
+    machine: str = ""
+    screws: list[LevelScrew] = []
+    span_mm: NotNegative = 0.0
+    adjuster: Adjuster | None = None
+    kept: str = ""
+    retired: bool = False
+
+
+class ProbeCard(Strict):
+    """A spindle probe."""
+
+    id: str
+    name: str
+    machine: str = ""
+    ball_mm: Positive = 6.0
+    length_mm: Positive = 120.0  #: about, from the gauge line to the ball's lowest point
+    screws_deg: list[Number] = [0.0, 90.0, 180.0, 270.0]
+    kept: str = ""
+    retired: bool = False
+
+
+class Gear(Strict):
+    """Everything of these kinds in a shop."""
+
+    format: Literal["nonna-gear/1"] = "nonna-gear/1"
+    indicators: list[IndicatorCard] = []
+    setters: list[SetterCard] = []
+    probes: list[ProbeCard] = []
+
+    def indicator(self) -> IndicatorCard | None:
+        """Return the first indicator in use."""
+        return next((card for card in self.indicators if not card.retired), None)
+
+    def setter(self, machine: str, kind: str) -> SetterCard | None:
+        """Return a machine's setter of a kind."""
+        return next((c for c in self.setters if not c.retired and c.kind == kind and c.machine == machine), None)
+
+    def probe(self, machine: str) -> ProbeCard | None:
+        """Return a machine's probe."""
+        return next((card for card in self.probes if not card.retired and card.machine == machine), None)

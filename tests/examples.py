@@ -1,0 +1,79 @@
+"""One sound readings document of each procedure of the loop, for tests that go over all of them."""
+
+import math
+
+RING = {"diameter_mm": 50.0018, "U_diameter_mm": 0.0008, "k": 2, "cte_per_k": 11.5e-6, "cte_u_per_k": 1e-6}
+NOISE = (3, -2, 1, 0, -3, 2, -1, 2, -2, 1, 3, -1, 0, -3, 2, 1)
+
+
+def document(procedure, setup, readings, **more):
+    return {"format": "nonna-readings/1", "procedure": procedure, "setup": setup, "readings": readings, **more}
+
+
+def ring_touches(
+    offset=(0.004, -0.002), lobe=0.001, radius=22.0, centre=(100.0, 50.0), noise=1e-4, turns=(0, 180), n=8
+):
+    """Touches in a ring whose wall the ball's centre meets at a radius; lobes sit on the probe."""
+    made = []
+    for turn in turns:
+        sign = 1 if turn == 0 else -1
+        for i in range(n):
+            t = 2 * math.pi * i / n
+            r = radius - lobe * math.cos(3 * (t - math.radians(turn))) + noise * NOISE[(i + turn) % 16] / 3
+            made.append({
+                "spindle_deg": turn,
+                "x_mm": centre[0] + r * math.cos(t) - sign * offset[0],
+                "y_mm": centre[1] + r * math.sin(t) - sign * offset[1],
+            })  # fmt: skip
+    return made
+
+
+RUNOUT = document(
+    "tip-runout",
+    {"limit_mm": 0.005, "screws_deg": [0, 90, 180, 270], "indicator": {"resolution_mm": 0.001}},
+    [{"angle_deg": 45 * i, "value_mm": round(0.02 + 0.012 * math.cos(math.radians(45 * i - 30)), 3)} for i in range(8)],
+)
+FACE = document(
+    "face-level",
+    {
+        "limit_mm": 0.005, "pad_x_mm": 14, "pad_y_mm": 12,
+        "screws": [
+            {"name": "left", "x_mm": -20, "y_mm": 0, "pitch_mm": 0.5, "pivot": True},
+            {"name": "right", "x_mm": 20, "y_mm": 0, "pitch_mm": 0.5},
+        ],
+    },
+    [
+        {"x_mm": x, "y_mm": y, "value_mm": 0.1 + 0.001 * x - 0.0002 * y + 1e-5 * n}
+        for (x, y), n in zip(((0, 0), (5, 0), (-5, 0), (0, 4), (0, -4)), NOISE, strict=False)
+    ],
+)  # fmt: skip
+BEAM = document(
+    "beam-level",
+    {"limit_z_mm_per_100": 0.010, "limit_cross_mm_per_100": 1.0, "span_mm": 50, "adjuster": {"distance_mm": 80, "pitch_mm": 0.5}},
+    [
+        {"end": end, "z_mm": z + 1e-4 * n, "cross_mm": c + 1e-3 * n}
+        for end, z, c in (("A", -400.0, 60.0), ("B", -399.99, 60.1))
+        for n in (1, -2, 1)
+    ],
+)  # fmt: skip
+LENGTH = document(
+    "probe-length",
+    {"surface_mm": -452.4, "surface_u_mm": 0.0006},
+    [{"position_mm": -330.9 + 1e-4 * n} for n in NOISE[:4]],
+)
+IN_RING = document(
+    "probe-ring", {"side": "internal", "limit_lobing_mm": 0.003, "limit_offset_mm": 0.005}, ring_touches(),
+    masters={"ring": RING}, conditions={"temperature_c": 21.4, "temperature_u_c": 0.3},
+)  # fmt: skip
+ARTEFACT = document(
+    "artefact-check",
+    {"quantity": "diameter", "limit_mm": 0.004, "calibration_u_mm": 0.0004},
+    [{"value_mm": 32.0011 + 1e-4 * n} for n in NOISE[:4]],
+    masters={"artefact": {"diameter_mm": 32.0006, "U_diameter_mm": 0.0008}},
+)
+CLOSURE = document(
+    "loop-closure",
+    {"limit_mm": 0.01},
+    [{"via": via, "height_mm": z + 2e-4 * n} for via, z in (("tool", -400.0), ("probe", -399.997)) for n in NOISE[:3]],
+)
+EXAMPLES = {d["procedure"]: d for d in (RUNOUT, FACE, BEAM, LENGTH, IN_RING, ARTEFACT, CLOSURE)}

@@ -1,0 +1,118 @@
+"""Hidden truths of the loop's procedures: each gives a readings document and what its results should be."""
+
+import math
+
+import numpy as np
+
+from tests.examples import document
+
+SIGMA = 0.0008
+
+
+def history(rng, use):
+    """A history of ten touches, itself only an estimate; or nothing."""
+    if not use:
+        return {}
+    return {"repeatability_mm": float(SIGMA * np.sqrt(rng.chisquare(9) / 9)), "repeatability_dof": 9.0}
+
+
+def runout(rng, n, setup):
+    e, high, mpe = 0.01, rng.uniform(0, 2 * math.pi), 0.002
+    t = np.arange(n + 3) * 2 * math.pi / (n + 3)
+    dial = rng.uniform(-mpe, mpe) / 2  # the dial reads the swing wrong by up to its mpe
+    y = 0.3 + (e + dial) * np.cos(t - high) + rng.normal(0, SIGMA, t.size)
+    rows = [{"angle_deg": float(np.degrees(a)), "value_mm": float(v)} for a, v in zip(t, y, strict=True)]
+    doc = document("tip-runout", {**setup, "indicator": {"mpe_mm": mpe}}, rows)
+    return doc, {"eccentricity_mm": e, "runout_mm": 2 * e}
+
+
+def high_spot(rng, n, setup):
+    doc, _ = runout(rng, n, setup)
+    high = rng.uniform(-150, 150)
+    t = np.radians([r["angle_deg"] for r in doc["readings"]])
+    y = 0.3 + 0.01 * np.cos(t - math.radians(high)) + rng.normal(0, SIGMA, t.size)
+    for r, v in zip(doc["readings"], y, strict=True):
+        r["value_mm"] = float(v)
+    return doc, {"high_spot_deg": high}
+
+
+def face(rng, n, setup):
+    sx, sy = rng.normal(0, 0.001, 2)
+    places = [(0, 0), (5, 0), (-5, 0), (0, 5), (0, -5), (4, 4), (-4, 4), (4, -4), (-4, -4)][: n + 2]
+    rows = [{"x_mm": x, "y_mm": y, "value_mm": sx * x + sy * y + rng.normal(0, SIGMA)} for x, y in places]
+    doc = document("face-level", {**setup, "pad_x_mm": 14, "pad_y_mm": 12}, rows)
+    return doc, {"rise_x_mm": sx * 14, "rise_y_mm": sy * 12, "slope_x": sx}
+
+
+def beam(rng, n, setup):
+    dz, dc = rng.normal(0, 0.01, 2)
+    rows = [
+        {"end": end, "z_mm": z + rng.normal(0, SIGMA), "cross_mm": c + rng.normal(0, 3 * SIGMA)}
+        for end, z, c in (("A", 0, 0), ("B", dz, dc))
+        for _ in range(n)
+    ]
+    setup = {**setup, "span_mm": 60}
+    truth = (
+        {"z_per_100_mm": dz * 100 / 60}
+        if setup.get("repeatability_mm")
+        else {"z_deviation_mm": dz, "cross_per_100_mm": dc / 0.6}
+    )
+    return document("beam-level", setup, rows), truth
+
+
+def probe_length(rng, n, setup):
+    u = 0.0006
+    rows = [{"position_mm": -330.9 + rng.normal(0, SIGMA)} for _ in range(n)]
+    setup = {
+        **setup,
+        "surface_mm": -452.4 + rng.normal(0, u),
+        "surface_u_mm": u,
+        "correction_mm": rng.normal(0, u),
+        "correction_u_mm": u,
+    }
+    return document("probe-length", setup, rows), {"probe_length_mm": 121.5}
+
+
+def ring(rng, n, setup):
+    offset, centre, ball = rng.normal(0, 0.01, 2), rng.normal(100, 1, 2), 3.0
+    certified, cte, temperature = 50.0, rng.normal(11.5e-6, 1e-6), rng.normal(23, 0.3)
+    wall = certified / 2 * (1 + cte * (temperature - 20)) - ball
+    rows = []
+    for turn, sign in ((0, 1), (180, -1)):
+        for i in range(n + 2):
+            t = 2 * math.pi * i / (n + 2)
+            x, y = centre - sign * offset + (wall + rng.normal(0, SIGMA)) * np.array([math.cos(t), math.sin(t)])
+            rows.append({"spindle_deg": turn, "x_mm": x, "y_mm": y})
+    master = {
+        "diameter_mm": certified + rng.normal(0, 4e-4),
+        "U_diameter_mm": 8e-4,
+        "cte_per_k": 11.5e-6,
+        "cte_u_per_k": 1e-6,
+    }
+    doc = document("probe-ring", {**setup, "side": "internal"}, rows, masters={"ring": master})
+    doc["conditions"] = {"temperature_c": 23.0, "temperature_u_c": 0.3}
+    truth = {"ball_radius_mm": ball, "offset_x_mm": offset[0], "ring_y_mm": centre[1]}
+    return doc, truth
+
+
+def artefact(rng, n, setup):
+    true, u = 32.0, 0.0005
+    loop = rng.normal(0, u)
+    rows = [{"value_mm": true + loop + rng.normal(0, SIGMA)} for _ in range(n)]
+    card = {"diameter_mm": true + rng.normal(0, 4e-4), "U_diameter_mm": 8e-4}
+    doc = document(
+        "artefact-check", {**setup, "quantity": "diameter", "calibration_u_mm": u}, rows, masters={"artefact": card}
+    )
+    return doc, {"error_mm": 0.0}
+
+
+def closure(rng, n, setup):
+    d = rng.normal(0, 0.003)
+    rows = [{"via": v, "height_mm": z + rng.normal(0, SIGMA)} for v, z in (("tool", 0), ("probe", d)) for _ in range(n)]
+    return document("loop-closure", setup, rows), {"difference_mm": d}
+
+
+SIMULATORS = {
+    "run-out": runout, "high spot": high_spot, "face level": face, "beam level": beam, "probe length": probe_length,
+    "probe ring": ring, "artefact check": artefact, "loop closure": closure,
+}  # fmt: skip
