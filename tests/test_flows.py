@@ -55,7 +55,7 @@ def measured(window, hands, *wanted):  # noqa: F811
 
 
 def test_table_and_certificate_through_their_dialogs(desk, hands, tmp_path):  # noqa: F811
-    measured(desk, hands, ("setter-calibration", "Setter"))
+    hands.mend("level", "setter")
     measured(desk, hands, ("tool-length", "T2"))
     hands.press(Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
     choose(hands, tmp_path / "table.csv")
@@ -71,7 +71,7 @@ def test_another_shop_through_its_dialog(desk, hands, tmp_path):  # noqa: F811
     hands.press(Qt.Key.Key_O, Qt.KeyboardModifier.ControlModifier)
     choose(hands, other.root)
     assert desk.folder == other
-    assert len(desk.state.entries) == 26
+    assert len(desk.state.entries) == 46
     with pytest.raises(FileExistsError):
         make(other.root)
 
@@ -186,7 +186,8 @@ def test_lines_from_a_file_and_lines_too_long(tmp_path, capfd, monkeypatch):
 def test_certificates_find_the_usual_shop(monkeypatch, shop, tmp_path, capfd):
     monkeypatch.setattr(places, "default_shop", lambda: shop.root)
     assert run(["certificate", "2", "-o", str(tmp_path / "c.pdf")], lambda _: 9) == 0
-    assert run(["certificate", "16", "-o", str(tmp_path / "c.pdf")], lambda _: 9) == 2  # an event
+    moved = next(e.number for e in entries(shop.ledger) if e.kind == "event")
+    assert run(["certificate", str(moved), "-o", str(tmp_path / "c.pdf")], lambda _: 9) == 2  # an event
     assert "no measurement" in capfd.readouterr().out
 
 

@@ -48,7 +48,7 @@ def test_runout_by_hand():
     assert r["high_spot_deg"]["u"] == pytest.approx(math.degrees(u / 2 / math.hypot(a, b)))
     assert r["runout_mm"]["dof"] == (None if dof is None else pytest.approx(dof))
     assert (got["verdict"], got["flags"]) == ("fail", [])
-    assert "tighten it, ease the one at 180°" in got["advice"][1]
+    assert "tighten, ease 180°" in got["advice"][1]
     assert sum(row["share"] for row in got["budget"]["runout_mm"]) == pytest.approx(1)
 
 

@@ -74,7 +74,9 @@ def test_its_sheet_record_and_certificate_come_by_themselves(desk, hands, tmp_pa
     _chosen(desk, "sheet:probe-length")
     hands.sheet("Probe")
     hands.standin()
-    assert "cannot do probe-length yet" in shown_text(desk.sheet)
+    found = desk.sheet.controller.session.evaluate()
+    assert found.quantity("probe_length_mm").value == pytest.approx(121.5, abs=0.5)
+    assert "G38.2" in desk.sheet.controller.program
 
 
 def test_the_list_and_the_procedures_agree():

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from nonna.metrology.errors import NonnaError
 from nonna.programs.blocks import parse, parse_line
-from nonna.programs.choose import centre_will_do, refusal_at_centre
+from nonna.programs.choose import centre_will_do
 from nonna.programs.drive import Trip
 from nonna.programs.errors import ProgramError
 from nonna.programs.expressions import resolve
@@ -16,7 +16,6 @@ from nonna.programs.feeds import safe_feeds
 from nonna.programs.interpreter import run
 from nonna.programs.touches import setter_calibration, tool_lengths
 from nonna.programs.writer import Settings, write
-from nonna.shop.machine import Tool
 
 
 class Recorder:
@@ -234,7 +233,6 @@ def test_which_tools_may_be_touched_at_their_centre():
     for (kind, diameter), may in table.items():
         assert centre_will_do(kind, diameter, 14.0) is may
     assert not centre_will_do("end-mill", 4.0, 6.0)
-    assert refusal_at_centre(Tool(number=1, kind="end-mill", diameter_mm=4, centre_cutting=False), 14)
 
 
 def test_programs_say_what_they_do_and_leave_the_machine_as_it_was(shop):

@@ -1,6 +1,7 @@
 """Links, events, due dates, entries typed by tired people."""
 
 import json
+import sqlite3
 from datetime import UTC, date, datetime, timedelta
 
 import pytest
@@ -10,13 +11,13 @@ from hypothesis import strategies as st
 from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import Text, Units, length, number, small, with_doubt
 from nonna.procedures.entry import parse_length, question
-from nonna.records.glance import entries
+from nonna.records.glance import entries, minutes
 from nonna.records.opening import Site, open_sheet
 from nonna.records.tool_table import csv_text, rows
 from nonna.records.weakest import weakest
-from nonna.shop.events import EVENTS
+from nonna.shop.events import DAILY, EVENTS
 from nonna.shop.history import Entry, latest, standing
-from nonna.shop.links import LINKS, upstream
+from nonna.shop.links import BY_KEY, LINKS, upstream
 from nonna.shop.staleness import Facts, MasterDue, State, cause, headline, judge, next_jobs
 
 NOW = datetime(2026, 11, 23, 12, tzinfo=UTC)
@@ -28,12 +29,25 @@ def entry(number, name, subject="Setter", days=1.0, kind="measurement", verdict=
     )
 
 
-GOOD = (entry(1, "repeatability"), entry(2, "setter-calibration"), entry(3, "tool-length", "T2"))
-MASTER = MasterDue("Master tool", date(2027, 6, 1))
+MEASURED = [link for link in LINKS if link.procedure]
+GOOD = tuple(entry(i, link.procedure, link.subject or "T2") for i, link in enumerate(MEASURED, 1))
+LAST = len(GOOD)
+MASTER = MasterDue("Master tool", date(2027, 6, 1), "mt")
+RING = MasterDue("Ring", date(2027, 6, 1), "r1")
+SETTER_AT = next(i for i, link in enumerate(MEASURED) if link.key == "setter")
 
 
-def states(*rows_, master=MASTER, tools=("T2",)):
-    return {s.link.key: s for s in judge(Facts(rows_, tools, master, NOW))}
+def states(*rows_, master=MASTER, ring=RING, tools=("T2",)):
+    masters = {kind: m for kind, m in (("master-tool", master), ("ring", ring)) if m}
+    return {s.link.key: s for s in judge(Facts(rows_, tools, masters, NOW))}
+
+
+def good_but(key, **more):
+    """All links measured, one of them otherwise than well."""
+    return tuple(
+        entry(i, link.procedure, link.subject or "T2", **(more if link.key == key else {}))
+        for i, link in enumerate(MEASURED, 1)
+    )
 
 
 def words(*rows_, **more):
@@ -46,38 +60,82 @@ def test_a_fresh_loop_holds_and_an_empty_one_was_never_done():
     assert headline(list(found.values())) == "The loop is closed: every link holds."
     assert next_jobs(list(found.values())) == ()
     assert cause(list(found.values())) == "Nothing to do."
-    empty = states(master=None)
+    empty = states(master=None, ring=None)
     assert {s.state for s in empty.values()} == {State.NEVER}
-    assert [job.link.key for job in next_jobs(list(empty.values()))] == ["repeatability", "setter", "tools"]
+    assert [job.link.key for job in next_jobs(list(empty.values()))] == [link.key for link in MEASURED]
 
 
 @pytest.mark.parametrize("event", EVENTS, ids=lambda e: e.name)
 def test_each_event_breaks_its_links_and_all_below(event):
-    found = words(*GOOD, entry(4, event.name, days=0.5, kind="event"))
+    found = words(*GOOD, entry(LAST + 1, event.name, days=0.5, kind="event"))
     for link in LINKS:
+        if event.name == "master-recalled":
+            continue  # says which master: a test of its own
         hit = link.key in event.breaks or any(up in event.breaks for up in upstream(link.key))
         assert (found[link.key] == "broken") is hit, link.key
 
 
 def test_mending_in_order_closes_the_loop_again():
-    knocked = (*GOOD, entry(4, "setter-knocked", days=0.5, kind="event"))
+    knocked = (*GOOD, entry(LAST + 1, "setter-knocked", days=0.5, kind="event"))
     found = list(states(*knocked).values())
     assert cause(found).startswith("Setter knocked")
     assert "tools" in cause(found)
-    again = (*knocked, entry(5, "setter-calibration", days=0.2))
-    assert words(*again) == {"master": "holds", "repeatability": "holds", "setter": "holds", "tools": "broken"}
-    assert "to measure" in cause(list(states(*again).values()))
-    assert set(words(*again, entry(6, "tool-length", "T2", days=0.1)).values()) == {"holds"}
+    assert "it broke level, setter. What hangs on it: length, closure, proof, tools." in cause(found)
+    rows_ = knocked
+    for i, job in enumerate(next_jobs(found)):
+        assert words(*rows_)[job.link.key] == "broken"
+        subject = job.link.subject or "T2"
+        rows_ = (*rows_, entry(LAST + 2 + i, job.link.procedure, subject, days=0.2))
+        assert words(*rows_)[job.link.key] == "holds"
+    assert set(words(*rows_).values()) == {"holds"}
+
+
+def test_a_recalled_master_breaks_what_rests_on_it_until_it_comes_back():
+    recall = entry(LAST + 1, "master-recalled", "r1", days=0.5, kind="event")
+    found = words(*GOOD, recall)
+    assert (found["master"], found["ring"], found["proof"], found["setter"]) == ("holds", "broken", "broken", "holds")
+    back = (*GOOD, recall, entry(LAST + 2, "master-calibrated", "r1", days=0.3, kind="event"))
+    assert words(*back)["ring"] == "holds"
+    assert words(*GOOD, entry(LAST + 1, "master-recalled", "mt", kind="event"))["master"] == "broken"
+    assert words(*GOOD, entry(LAST + 1, "master-recalled", "other", kind="event"))["master"] == "holds"
+    assert words(*GOOD, ring=MasterDue("Ring", NOW.date() - timedelta(days=1), "r1"))["ring"] == "broken"
+
+
+def test_a_failing_daily_check_trips_the_setter_and_all_below():
+    found = states(*GOOD, entry(LAST + 1, "artefact-check", DAILY, days=0.1, verdict="fail"))
+    assert {key for key, s in found.items() if s.state is State.BROKEN} == {
+        "setter", "probe", "closure", "proof", "tools",
+    }  # fmt: skip
+    assert found["setter"].reason.startswith("daily check failed")
+    assert set(words(*GOOD, entry(LAST + 1, "artefact-check", DAILY, days=0.1)).values()) == {"holds"}
+
+
+def test_minutes_are_learned_from_ones_own_times(shop):
+    learned = {"setter-calibration": 11.0}
+    jobs = {
+        job.link.key: job.minutes
+        for job in next_jobs(list(states(*good_but("setter", verdict="fail")).values()), learned)
+    }
+    assert jobs["setter"] == 11.0
+    assert minutes(shop.ledger, "Larch") == {}  # the demo's readings and signatures bear one time
+    with sqlite3.connect(shop.ledger) as db:
+        db.execute("DROP TRIGGER records_no_update")
+        db.execute(
+            "UPDATE records SET body = json_set(body, '$.tape[0].at', ?) WHERE name = 'setter-calibration'",
+            ("2020-01-01T00:00:00+00:00",),
+        )
+    assert minutes(shop.ledger, "Larch") == {}  # years are not minutes
 
 
 def test_an_event_on_one_tool_leaves_the_others():
-    two = (*GOOD, entry(4, "tool-length", "T3"))
-    found = states(*two, entry(5, "tool-regripped", "T3", days=0.1, kind="event"), tools=("T2", "T3"))
+    two = (*GOOD, entry(LAST + 1, "tool-length", "T3"))
+    found = states(*two, entry(LAST + 2, "tool-regripped", "T3", days=0.1, kind="event"), tools=("T2", "T3"))
     assert dict(found["tools"].subjects) == {"T2": State.HOLDS, "T3": State.BROKEN}
 
 
 def test_a_withdrawn_event_counts_no_more():
-    rows_ = (*GOOD, entry(4, "crash", kind="event"), entry(5, "withdrawal", kind="withdrawal", refers_to=4))
+    crash = entry(LAST + 1, "crash", kind="event")
+    rows_ = (*GOOD, crash, entry(LAST + 2, "withdrawal", kind="withdrawal", refers_to=LAST + 1))
     assert set(words(*standing(rows_, "Larch")).values()) == {"holds"}
     assert standing(rows_, "Rowan") == ()
     assert latest(rows_, "tool-length", "T9") is None
@@ -85,7 +143,7 @@ def test_a_withdrawn_event_counts_no_more():
 
 @pytest.mark.parametrize(("days", "word"), [(1, "holds"), (22, "holds"), (23.5, "due"), (30, "due"), (45, "due")])
 def test_age_makes_a_link_due(days, word):
-    found = states(entry(1, "repeatability"), entry(2, "setter-calibration", days=days), GOOD[2])
+    found = states(*good_but("setter", days=days))
     assert found["setter"].state.value == word
     jobs = next_jobs(list(found.values()))
     assert [job.can_wait for job in jobs] == ([days <= 30] if word == "due" else [])
@@ -99,8 +157,8 @@ def test_a_masters_certificate_runs_out(left, word):
 
 
 def test_a_failed_or_open_verdict_does_not_hold():
-    assert words(GOOD[0], entry(2, "setter-calibration", verdict="fail"), GOOD[2])["tools"] == "broken"
-    assert words(GOOD[0], entry(2, "setter-calibration", verdict="undecided"), GOOD[2])["setter"] == "due"
+    assert words(*good_but("setter", verdict="fail"))["tools"] == "broken"
+    assert words(*good_but("setter", verdict="undecided"))["setter"] == "due"
 
 
 def test_the_demo_shop_has_something_true_to_show(shop):
@@ -108,8 +166,11 @@ def test_the_demo_shop_has_something_true_to_show(shop):
     every = entries(shop.ledger)
     due = date.fromisoformat(site.shelf.masters[0].due)
     tools = [f"T{t.number}" for t in site.tools]
-    found = {s.link.key: s.state for s in judge(Facts(every, tools, MasterDue("m", due), datetime.now().astimezone()))}
-    assert found == {"master": State.DUE, "repeatability": State.HOLDS, "setter": State.BROKEN, "tools": State.BROKEN}
+    masters = {"master-tool": MasterDue("m", due)}
+    found = {s.link.key: s.state for s in judge(Facts(every, tools, masters, datetime.now().astimezone()))}
+    assert {key for key, state in found.items() if state is State.HOLDS} == {"repeatability", "runout", "ring"}
+    assert found["master"] is State.DUE
+    assert {state for key, state in found.items() if BY_KEY[key].hangs_on} == {State.BROKEN, State.HOLDS}
     assert 150 <= (every[-1].signed_at - every[0].signed_at).days <= 200
     planes = [e.value_mm for e in every if e.name == "setter-calibration"]
     assert max(planes) - min(planes) > 0.005
@@ -150,7 +211,7 @@ def test_damaged_shop_files_are_named(shop):
 def test_the_tool_table_keeps_what_was_not_measured(shop):
     every = entries(shop.ledger)
     site = Site.load(shop)
-    link = judge(Facts(every, ["T2", "T4"], MASTER, NOW))[-1]
+    link = judge(Facts(every, ["T2", "T4"], {"master-tool": MASTER}, NOW))[-1]
     table = rows([t.model_dump() for t in site.tools], every, link)
     assert all(row.was == tool.length_mm for row, tool in zip(table, site.tools, strict=True))
     lines = csv_text(table).splitlines()

@@ -87,7 +87,7 @@ def test_progress_is_told_and_what_it_raises_stops_the_run(shop, machine, tools)
     seen = []
     report = run(prepared, lambda line, of, seconds: seen.append((line, of, seconds)))
     assert [s[2] for s in seen] == sorted(s[2] for s in seen)
-    assert len(report.contacts) == 11  # the fast one, then ten slow ones
+    assert len(report.contacts) == 12  # the fast one, one between, then ten slow ones
     assert report.seconds > 5
     with pytest.raises(KeyboardInterrupt):
         run(prepared, lambda *_: (_ for _ in ()).throw(KeyboardInterrupt))
@@ -141,9 +141,11 @@ def test_faults_are_found_not_passed_over(machine, tools):
 
 
 def test_what_the_stand_in_cannot_do_is_refused_in_words(machine, tools):
-    for subject, words in (("T4", "turn backwards"), ("T99", "not in the table")):
-        with pytest.raises(NonnaError, match=words):
-            prepare(Job("tool-length", machine, tools, 1, 1, subject, trigger_plane_mm=-452.4))
+    with pytest.raises(NonnaError, match="not in the table"):
+        prepare(Job("tool-length", machine, tools, 1, 1, "T99", trigger_plane_mm=-452.4))
+    walled = machine.model_copy(update={"setter": machine.setter.model_copy(update={"clear_sides": []})})
+    with pytest.raises(NonnaError, match="no side of the setter is marked clear"):
+        prepare(Job("tool-length", walled, tools, 1, 1, "T4", trigger_plane_mm=-452.4))
     with pytest.raises(NonnaError, match="cannot do"):
         prepare(Job("probe-ring", machine, tools, 1, 1))
 

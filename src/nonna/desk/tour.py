@@ -48,11 +48,12 @@ class Tour:
         self.rest()
 
     def main_job(self) -> None:
-        """Calibrate the setter, measure three tools, write the table."""
+        """Level and calibrate the setter, measure three tools, write the table."""
         w = self.window
         self._until(lambda: w.site is not None)
         self._picture("01-loop", "the loop, with the setter knocked yesterday")
-        self._press(Qt.Key.Key_Return)
+        self._link("level", "13-face-level", "the pad leans: which screw, which way, how far")
+        w.open_link("setter")
         self._until(lambda: w.sheet is not None)
         self._picture("02-setter-sheet", "the sheet of the first job")
         for digits in ("-312.4010", "-312.4005"):
@@ -103,8 +104,13 @@ class Tour:
         self._sheet.toggle_setup()
         self._press(Qt.Key.Key_Return)
         self._press(Qt.Key.Key_Return)
+        self._link("runout", "14-tip-runout", "the dial round the axis, screws to turn, where to stop")
+        self._link("ring", "15-probe-ring", "radius in each direction, offset, lobing")
+        self._link("probe", "16-probe-length", "the probe on the calibrated setter")
+        self._link("closure", "17-loop-closure", "setter against probe on one surface")
         w.do(Do.LOOP)
         w.do(Do.THEME)
+        self._link("proof", "18-artefact-check", "proof on an artefact no calibration has used, dark")
         w.do(Do.UNITS)
         self._picture("11-loop-mended-dark-inch", "the loop mended, dark and in inches")
         w.open_link("setter")
@@ -113,6 +119,20 @@ class Tour:
         self._picture("12-setter-dark-inch", "the same sheet, dark and in inches")
         w.do(Do.UNITS)
         w.do(Do.THEME)
+
+    def _link(self, key: str, name: str, words: str) -> None:
+        """Measure a link on the stand-in, turning what is advised, and sign it; a picture of the first pass."""
+        self.window.open_link(key)
+        self._until(lambda: self.window.sheet is not None)
+        self._measure()
+        self._picture(name, words)
+        controller = self._sheet.controller
+        while controller.picture().again:
+            self._press(Qt.Key.Key_Return)
+            self._until(lambda: not controller.running)
+        self._press(Qt.Key.Key_Return)
+        self._press(Qt.Key.Key_Return)
+        self._until(lambda: self.window.sheet is None)
 
     def _certificate(self) -> None:
         w = self.window

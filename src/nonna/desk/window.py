@@ -20,15 +20,16 @@ from nonna.desk.state import ShopState, read_state
 from nonna.desk.widgets import card, label, set_property
 from nonna.desk.work import Work
 from nonna.metrology.errors import NonnaError
-from nonna.procedures.listing import PROCEDURES
 from nonna.shop.folder import ShopFolder
 
 if TYPE_CHECKING:
     from nonna.desk.book.view import BookView
+    from nonna.desk.sheet.controller import SheetController
     from nonna.desk.sheet.view import SheetView
     from nonna.desk.tools.view import ToolsView
     from nonna.records.opening import Site
     from nonna.shop.staleness import Job
+    from nonna.standin.world import World
 
 AFTER_PAINT_MS = 30  #: lets the first picture reach the screen before loading competes with it
 
@@ -51,6 +52,9 @@ class DeskWindow(QMainWindow):
         self._book: BookView | None = None
         self._queue: list[tuple[str, str]] = []
         self._origin = Do.LOOP
+        self._in_round = False
+        self._source = "typed"
+        self._world: World | None = None
         self._wish: Callable[[], None] | None = None
         self._warming: Work | None = None
         self.bar, self.rail, self.loop = Bar(), Rail(), LoopView()
@@ -213,7 +217,7 @@ class DeskWindow(QMainWindow):
             self.tell(f"Masters: {names}. {master.reason.capitalize() if master else ''}.", "plain")
         else:
             link = next(s.link for s in self.state.links if s.link.key == key)
-            self.open_sheets([(link.procedure, PROCEDURES[link.procedure].subject)], Do.LOOP)
+            self.open_sheets([(link.procedure, link.subject)], Do.LOOP)
 
     def open_sheets(self, wanted: Sequence[tuple[str, str]], origin: Do) -> None:
         """Open sheets (procedure, subject) one after another."""
@@ -231,17 +235,25 @@ class DeskWindow(QMainWindow):
     def close_sheet(self) -> None:
         """Leave the sheet; go on with the next one in the queue, or back to where we came from."""
         signed = self.sheet is not None and self.sheet.controller.receipt is not None
+        stop = ""
         if self.sheet is not None:
+            stop = _stops(self.sheet.controller) if self._in_round else ""
+            self._source = self.sheet.controller.source if self._in_round else "typed"
             self._pages.removeWidget(self.sheet)
             self.sheet.deleteLater()
             self.sheet = None
         self.tell("", "plain")
-        if signed and self._queue:
+        if signed and self._queue and not stop:
             self._open_next()
             return
-        self._queue = []
+        finished = self._in_round and signed and not self._queue and not stop
+        self._queue, self._in_round, self._source = [], False, "typed"
         self.refresh()
         self.go(self._origin)
+        if stop:
+            self.tell(stop, "bad")
+        elif finished:
+            self.tell("The round is done.", "good")
 
     def show_units(self) -> None:
         """Change the unit everywhere."""
@@ -279,6 +291,31 @@ class DeskWindow(QMainWindow):
         work.failed.connect(lambda error: self.book.say(error.message, "bad"))
         work.start()
 
+    def world(self) -> World:
+        """Return the stand-in machine of this shop; what hands change on it lasts while the window is open."""
+        if self._world is None:
+            from nonna.standin.world import World
+
+            if self.site is None:
+                raise RuntimeError("no shop is loaded yet")
+            probe = self.site.gear.probe(self.site.machine.name)
+            length, ball = (probe.length_mm, probe.ball_mm) if probe else (121.5, 6.0)
+            self._world = World.from_seed(self.site.shop.standin_seed, length, ball)
+        return self._world
+
+    def start_round(self) -> None:
+        """Do all that the loop needs now, sheet after sheet; it stops at the first link that fails."""
+        if self.state is None:
+            return
+        wanted: list[tuple[str, str]] = []
+        for job in self.state.jobs:
+            if job.can_wait or not job.link.procedure:
+                continue
+            wanted += [(job.link.procedure, subject) for subject in job.subjects or (job.link.subject,)]
+        if wanted:
+            self._in_round = True
+            self.open_sheets(wanted, Do.LOOP)
+
     def _open_next(self) -> None:
         from nonna.desk.sheet.controller import SheetController
         from nonna.desk.sheet.view import SheetView
@@ -290,11 +327,14 @@ class DeskWindow(QMainWindow):
         try:
             opening = open_sheet(self.site, name, subject)
         except NonnaError as error:
-            self._queue = []
+            self._queue, self._in_round = [], False
+            self.go(self._origin)
             self.tell(error.message, "bad")
             return
         links = self.state.links if self.state else ()
-        controller = SheetController(self.site, opening, self.operator, self.units, links)
+        controller = SheetController(self.site, opening, self.operator, self.units, links, self.world)
+        controller.in_round = self._in_round
+        controller.source = self._source
         self.sheet = SheetView(controller)
         self.sheet.closed.connect(self.close_sheet)
         controller.left.connect(self.close_sheet)
@@ -317,11 +357,19 @@ class DeskWindow(QMainWindow):
             wish()
         self.ready.emit()
 
-    def _on_job_started(self, job: Job) -> None:
-        if job.link.key == "tools":
-            self.go(Do.TOOLS)
-        else:
-            self.open_link(job.link.key)
+    def _on_job_started(self, _: Job) -> None:
+        self.start_round()
 
     def _on_measure_asked(self, subjects: tuple[str, ...]) -> None:
         self.open_sheets([("tool-length", subject) for subject in subjects], Do.TOOLS)
+
+
+def _stops(controller: SheetController) -> str:
+    """Say why a round goes no further after this sheet, or "" when it may."""
+    from nonna.procedures.evaluation import Evaluation
+
+    result = controller.session.evaluate()
+    if controller.receipt is None or not isinstance(result, Evaluation) or result.verdict.value != "fail":
+        return ""
+    title = controller.session.procedure.title.lower()
+    return f"The round stops at the {title}: {result.headline.render(controller.units)} {result.todo.render(controller.units)}"

@@ -68,8 +68,8 @@ class FaceLevel(Procedure):
     offered: ClassVar[dict[str, Any]] = {"limit_mm": 0.005, "indicator": {"resolution_mm": 0.001}}
     variants = (Variant("cross", "Cross, five places"), Variant("grid", "Grid, nine places"))
     caution = Caution(
-        "Spindle stopped, doors as your rules say",
-        "The indicator rides in the spindle: stopped, locked, drive off. Move by handwheel only while you look.",
+        "Spindle stopped and locked",
+        "The indicator rides in the spindle: drive off. Move by handwheel only, doors as your shop's rules say.",
     )
 
     def _evaluate(self, file: FaceLevelReadings) -> Evaluation:

@@ -271,13 +271,12 @@ def _harmonics(directions: Floats, radii: Floats) -> dict[str, dict[str, float]]
 
 def _headline(ball: Quantity, lobing: Quantity, verdict: Verdict, checks: Sequence[Check]) -> Text:
     lengths = {"r": ball.value, "U": ball.estimate.expanded if ball.estimate else 0.0, "lobing": lobing.value}
-    said = "Effective ball radius {r:length}, ± {U:small}; lobing {lobing:small}."
     if verdict in (Verdict.FAIL, Verdict.UNDECIDED):
         check = next(c for c in checks if c.verdict is verdict)
-        lengths |= {"value": check.value, "limit": check.limit}
-        over = "is over" if verdict is Verdict.FAIL else "leaves open"
-        said += f" {check.title}: {{value:small}} {over} {{limit:small}}."
-    return Text(said, lengths)
+        over = "over" if verdict is Verdict.FAIL else "its doubt leaves open"
+        words = f"{check.title} is {{value:small}}, {over} {{limit:small}}."
+        return Text(words, {"value": check.value, "limit": check.limit})
+    return Text("Ball radius {r:length}, ± {U:small}; lobing {lobing:small}.", lengths)
 
 
 def _todo(checks: Sequence[Check], verdict: Verdict) -> Text:

@@ -127,6 +127,7 @@ class Procedure(ABC):
     master_kinds: ClassVar[tuple[str, ...]] = ()  #: kinds of masters that will do, best first
     role: ClassVar[str] = "master"  #: what the readings file calls the master
     foreseeable: ClassVar[bool] = True  #: whether an earlier reading tells about what the next should be
+    learns_turns: ClassVar[bool] = False  #: whether degrees of key make the next advice better
     in_passes: ClassVar[bool] = False  #: measured, adjusted and measured again until it is good
 
     def evaluate(self, document: dict[str, Any]) -> Evaluation:

@@ -66,6 +66,7 @@ class TipRunout(Procedure):
     main = ("runout_mm",)
     main_title = "Run-out"
     in_passes = True
+    learns_turns = True
     foreseeable = False
     offered: ClassVar[dict[str, Any]] = {
         "limit_mm": 0.005,
@@ -202,11 +203,9 @@ def _moves(results: dict[str, float], setup: RunoutSetup, earlier: Sequence[cent
     made = []
     for move in centring.moves(*_harmonic(results), setup.screws_deg, resolution, earlier):
         name = f"{move.screw_deg:g}°"
-        ease = f", ease the one at {move.opposite_deg:g}°" if move.opposite_deg is not None else ""
+        ease = f", ease {move.opposite_deg:g}°" if move.opposite_deg is not None else ""
         key = f" (about {move.key_deg:.0f}° of key)" if move.key_deg is not None else ""
-        words = (
-            f"Turn the {name} screw under the dial: tighten it{ease}, until the dial has dropped {{drop:small}}{key}."
-        )
+        words = f"{name} screw under the dial: tighten{ease}, until the dial drops {{drop:small}}{key}."
         made.append(Move(name, Text(words, {"drop": move.drop_mm / setup.indicator.cosine}), move.drop_mm))
     return tuple(made)
 
@@ -236,7 +235,7 @@ def _concluded(made: Evaluation, setup: RunoutSetup) -> Evaluation:
             todo = Text("Measure more angles, or with a finer dial.")
     if moves:
         advice += [move.words for move in moves[1:]]
-        advice.append(Text("Never let it drop more than {half:small}: half the run-out is all there is to take.",
+        advice.append(Text("Never more than {half:small}: half the run-out is all there is.",
                            {"half": results["eccentricity_mm"] / setup.indicator.cosine}))  # fmt: skip
     return replace(made, headline=Text(said, lengths), todo=todo, advice=tuple(advice), moves=moves)
 

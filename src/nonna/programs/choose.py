@@ -1,25 +1,192 @@
-"""How a tool may be touched: for now, whether it can be touched standing still at its centre."""
+"""How a tool may be touched on a contact setter: at its centre, off centre, under its rim, or not at all."""
 
 from __future__ import annotations
 
-from nonna.shop.machine import Tool
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Literal
 
-SAFE_PART_MM = 6.0
-SAFE_SHARE = 0.6
-_CENTRE_KINDS = ("drill", "spot-drill", "tap", "reamer", "ball-mill", "probe", "master")
+from nonna.shop.machine import Machine, SetterSpec, Tool
+
+Method = Literal["centre-static", "offset-rotating", "rim-rotating", "edge-oriented"]
+Direction = Literal["stopped", "cw", "ccw"]
+
+_POINTED = ("drill", "spot-drill", "tap", "reamer")
+_CENTRE_KINDS = (*_POINTED, "ball-mill", "probe", "master")
+_RIM_KINDS = ("slitting-saw", "t-slot", "dovetail")
+_SIDES = {"+x": (1.0, 0.0), "-x": (-1.0, 0.0), "+y": (0.0, 1.0), "-y": (0.0, -1.0)}
+
+
+@dataclass(frozen=True, slots=True)
+class TouchSettings:
+    """What a shop may set about touching tools."""
+
+    safe_part_mm: float = 6.0  #: an end mill up to this lies wholly on the pad's middle
+    safe_share: float = 0.6  #: ... or up to this share of the pad
+    speed_m_min: Mapping[str, float] = field(default_factory=lambda: {"carbide": 50.0, "hss": 25.0})
+    most_rpm: float = 1000.0
+
+
+USUAL = TouchSettings()
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """How one tool is touched, and why."""
+
+    method: Method
+    offset_mm: tuple[float, float]  #: spindle axis minus setter centre
+    rpm: float
+    direction: Direction
+    reasons: tuple[str, ...]
+    refused: str = ""  #: why it must not be touched here at all, "" when it may
+
+
+def safe_part(pad_width_mm: float, settings: TouchSettings = USUAL) -> float:
+    """Return the widest end mill that lies on the pad's safe part."""
+    return min(settings.safe_part_mm, settings.safe_share * pad_width_mm)
 
 
 def centre_will_do(kind: str, diameter_mm: float, pad_width_mm: float) -> bool:
     """Say whether a tool's centre web, point or whole end lies on the pad's safe part."""
-    if kind in _CENTRE_KINDS:
-        return True
-    return kind == "end-mill" and diameter_mm <= min(SAFE_PART_MM, SAFE_SHARE * pad_width_mm)
+    return kind in _CENTRE_KINDS or (kind in ("end-mill", "bull-mill") and diameter_mm <= safe_part(pad_width_mm))
 
 
-def refusal_at_centre(tool: Tool, pad_width_mm: float) -> str:
-    """Say why a tool must not be touched standing still at its centre; "" when it may."""
-    if centre_will_do(tool.kind, tool.diameter_mm, pad_width_mm) and (tool.kind != "end-mill" or tool.centre_cutting):
+def choose(tool: Tool, machine: Machine, settings: TouchSettings = USUAL) -> Choice:
+    """Choose how to touch a tool on a machine's setter; a tool that cannot be touched is refused in words."""
+    setter = machine.setter
+    if setter is None:
+        return Choice("centre-static", (0.0, 0.0), 0.0, "stopped", (), f"{machine.name} has no setter.")
+    method, distance, reasons = _method(tool, setter, settings)
+    if method == "centre-static":
+        return Choice(method, (0.0, 0.0), 0.0, "stopped", reasons, _beyond_travel(machine, setter.x_mm, setter.y_mm))
+    still: tuple[float, Direction] = (0.0, "stopped")
+    rpm, direction = still if method == "edge-oriented" else _spin(tool, machine, settings)
+    if rpm:
+        reasons = (*reasons, _spin_words(tool, rpm, direction, settings))
+    blocked: list[str] = []
+    for side in setter.clear_sides:
+        way = _SIDES[side]
+        offset = (way[0] * distance, way[1] * distance)
+        trouble = _trouble(tool, machine, setter, offset)
+        if not trouble:
+            words = f"The setter is clear on its {side} side, so the tool stands {distance:.2f} mm that way."
+            return Choice(
+                method, offset, rpm, direction, (*reasons, words), _screw(tool, setter, method, distance, side)
+            )
+        blocked.append(f"{side}: {trouble}")
+    why = "; ".join(blocked) or "no side of the setter is marked clear"
+    return Choice(
+        method,
+        (0.0, 0.0),
+        rpm,
+        direction,
+        reasons,
+        f"It must hang over one side of the setter, and none is free ({why}).",
+    )
+
+
+def _method(tool: Tool, setter: SetterSpec, settings: TouchSettings) -> tuple[Method, float, tuple[str, ...]]:
+    """Return the method, how far off centre (mm), and the reasons."""
+    pad, d, rc = min(setter.width_x_mm, setter.width_y_mm), tool.diameter_mm, tool.corner_radius_mm
+    safe, inset = safe_part(pad, settings), min(1.0, d / 20.0)
+    if tool.kind in _POINTED:
+        return (
+            "centre-static",
+            0.0,
+            ("Its point or centre web is its longest part: touched at the centre, standing still.",),
+        )
+    if tool.kind == "ball-mill":
+        return "centre-static", 0.0, ("A ball end is longest at its centre: touched there, standing still.",)
+    if tool.kind in ("probe", "master"):
+        return "centre-static", 0.0, (f"A {tool.kind} is touched at its centre, never turning.",)
+    if tool.kind == "chamfer-mill":
+        if tool.tip_diameter_mm <= 0.0:
+            return "centre-static", 0.0, ("It ends in a point: touched at the centre, standing still.",)
+        flat = tool.tip_diameter_mm
+        return (
+            "offset-rotating",
+            flat / 2 - min(1.0, flat / 20.0),
+            (f"It ends in a flat of {flat:g} mm: touched at the flat's rim.",),
+        )
+    if tool.kind in _RIM_KINDS:
+        return "rim-rotating", d / 2 - inset, ("It is longest under its rim; the arbor screw must never meet the pad.",)
+    if tool.kind == "boring-bar":
+        return (
+            "edge-oriented",
+            max(0.0, d / 2 - rc),
+            ("One edge only: spindle oriented, the edge over the pad, not turning.",),
+        )
+    if tool.kind in ("end-mill", "bull-mill") and d <= safe and tool.centre_cutting:
+        return (
+            "centre-static",
+            0.0,
+            (f"Up to {safe:g} mm the whole end lies on the pad: touched at the centre, standing still.",),
+        )
+    if tool.kind == "bull-mill":
+        return (
+            "offset-rotating",
+            max(0.0, d / 2 - rc),
+            ("Its corner radius begins inside the rim: touched where the flat ends.",),
+        )
+    hollow = "its end is open in the middle" if not tool.centre_cutting else f"it is wider than {safe:g} mm"
+    why = {"face-mill": "its inserts stand at the rim", "thread-mill": "its teeth stand at the rim"}.get(
+        tool.kind, hollow
+    )
+    return (
+        "offset-rotating",
+        max(0.0, d / 2 - rc - inset),
+        (f"Touched off centre because {why}: turning, each edge passes the pad.",),
+    )
+
+
+def _spin(tool: Tool, machine: Machine, settings: TouchSettings) -> tuple[float, Direction]:
+    """Return speed and direction backwards to the cutting hand, so that the edges drag and do not cut."""
+    by_speed = settings.speed_m_min[tool.material] * 1000.0 / (math.pi * tool.diameter_mm)
+    rpm = min(by_speed, settings.most_rpm, machine.max_rpm, tool.max_rpm or math.inf)
+    return float(max(1, math.floor(rpm))), "ccw" if tool.hand == "right" else "cw"
+
+
+def _spin_words(tool: Tool, rpm: float, direction: Direction, settings: TouchSettings) -> str:
+    way = "counter-clockwise (M4)" if direction == "ccw" else "clockwise (M3)"
+    return (
+        f"It turns backwards, {way}, at {rpm:g} rpm so that the edges drag: at most "
+        f"{settings.speed_m_min[tool.material]:g} m/min for {'carbide' if tool.material == 'carbide' else 'high-speed steel'}."
+    )
+
+
+def _beyond_travel(machine: Machine, x: float, y: float) -> str:
+    for axis, value, (low, high) in (("X", x, machine.travel_mm.x), ("Y", y, machine.travel_mm.y)):
+        if not low <= value <= high:
+            return f"{axis} {value:.1f} is outside the travel of {machine.name}."
+    return ""
+
+
+def _trouble(tool: Tool, machine: Machine, setter: SetterSpec, offset: tuple[float, float]) -> str:
+    """Say what is in the way when the tool stands off centre, "" when nothing is."""
+    x, y = setter.x_mm + offset[0], setter.y_mm + offset[1]
+    outside = _beyond_travel(machine, x, y)
+    if outside:
+        return outside.rstrip(".")
+    lowest = setter.trigger_plane_mm - setter.overtravel_mm
+    for obstacle in machine.obstacles:
+        a, b = obstacle.box_mm
+        gap_x = max(min(a[0], b[0]) - x, 0.0, x - max(a[0], b[0]))
+        gap_y = max(min(a[1], b[1]) - y, 0.0, y - max(a[1], b[1]))
+        if math.hypot(gap_x, gap_y) < tool.diameter_mm / 2 + 1.0 and max(a[2], b[2]) > lowest:
+            return f"{obstacle.name} is in the way"
+    return ""
+
+
+def _screw(tool: Tool, setter: SetterSpec, method: Method, distance: float, side: str) -> str:
+    """Refuse a rim touch where the pad would reach under the arbor screw."""
+    if method != "rim-rotating" or tool.tip_diameter_mm <= 0.0:
+        return ""
+    half = (setter.width_x_mm if side[1] == "x" else setter.width_y_mm) / 2
+    if distance - half >= tool.tip_diameter_mm / 2:
         return ""
     return (
-        f"{tool.description or tool.kind} does not lie on the pad with its centre: it must turn backwards over the rim."
+        f"The pad would reach under its arbor screw ({tool.tip_diameter_mm:g} mm): a rim of "
+        f"{tool.diameter_mm / 2:g} mm leaves too little room on a {2 * half:g} mm pad."
     )

@@ -9,33 +9,67 @@ FASTEST_MM_MIN = 600.0
 SLOWEST_MM_MIN = 2.0
 
 
+ROOM = 0.3  #: air left beyond the fast touch's worst overshoot, mm
+LITTLE_ROOM = 0.1  #: ... beyond a slower one's
+
+
 @dataclass(frozen=True, slots=True)
 class Feeds:
-    """Feeds of the two touches with their overshoot, mm and mm a minute."""
+    """Feeds of the stages of a touch, mm a minute, with what each backs off afterwards, mm."""
 
     fast_mm_min: float
     slow_mm_min: float
-    back_off_mm: float
+    back_off_mm: float  #: after the fast touch
+    middle_mm_min: float = 0.0  #: a stage between; 0: none, it would cost more time than it saves
+    last_back_mm: float = 0.0  #: after the middle and each slow touch; 0: as after the fast one
+
+    @property
+    def again_mm(self) -> float:
+        """What a slow touch backs off."""
+        return self.last_back_mm or self.back_off_mm
 
 
 def safe_feeds(
-    *, overtravel_mm: float, latency_s: float, jitter_s: float, deceleration_mm_s2: float, accuracy_mm: float
+    *,
+    overtravel_mm: float,
+    latency_s: float,
+    jitter_s: float,
+    deceleration_mm_s2: float,
+    accuracy_mm: float,
+    rpm: float = 0.0,
 ) -> Feeds:
-    """Choose the two feeds of a touch.
+    """Choose the feeds of a touch.
 
     The fast touch stops within half the overtravel (``v t + v² / 2a``); the slow one scatters by jitter no
-    more than a third of the accuracy wanted. The back-off is the fast touch's worst overshoot plus a margin.
+    more than a third of the accuracy wanted and, turning, advances no more than the accuracy a turn, for the
+    true edge passes once a turn. Where the slow one is very slow a middle stage shortens its way; the feed
+    of least time is taken. Each stage backs off by its worst overshoot plus a margin.
     Raises: ValueError (overtravel, deceleration or accuracy not above 0).
     """
     if min(overtravel_mm, deceleration_mm_s2, accuracy_mm) <= 0.0:
         raise ValueError("overtravel, deceleration and accuracy must be above 0")
-    a, t, room = deceleration_mm_s2, latency_s, overtravel_mm / 2.0
-    fast = min(a * (math.sqrt(t * t + 2.0 * room / a) - t), FASTEST_MM_MIN / 60.0)
+    a, room = deceleration_mm_s2, overtravel_mm / 2.0
+    late = latency_s + (60.0 / rpm if rpm else 0.0)
+
+    def overshoot(v: float) -> float:
+        return v * late + v * v / (2.0 * a)
+
+    fast = min(a * (math.sqrt(late * late + 2.0 * room / a) - late), FASTEST_MM_MIN / 60.0)
     slow = fast / 3.0 if jitter_s <= 0.0 else min(fast / 3.0, accuracy_mm / 3.0 / jitter_s)
-    slow = max(slow, SLOWEST_MM_MIN / 60.0)
-    overshoot = fast * t + fast * fast / (2.0 * a)
-    return Feeds(
-        float(math.floor(fast * 60.0)),
-        max(1.0, float(math.floor(slow * 60.0))),
-        math.ceil((overshoot + 0.3) * 10.0) / 10.0,
-    )
+    if rpm:
+        slow = min(slow, accuracy_mm * rpm / 60.0)
+    slow = max(slow, SLOWEST_MM_MIN / 60.0) if not rpm else slow
+    back = math.ceil((overshoot(fast) + ROOM) * 10.0) / 10.0
+    fast_mm_min, slow_mm_min = float(math.floor(fast * 60.0)), slow * 60.0
+    slow_mm_min = max(1.0, float(math.floor(slow_mm_min))) if not rpm else math.floor(slow_mm_min * 100.0) / 100.0
+    middle, last = 0.0, math.ceil((overshoot(slow) + LITTLE_ROOM) * 100.0) / 100.0
+    best = back / slow
+    for i in range(1, 24):
+        v = slow * (fast / slow) ** (i / 24.0)
+        after = overshoot(v) + LITTLE_ROOM
+        seconds = back / v + after / slow
+        if seconds < 0.8 * best:
+            best, middle, last = seconds, math.floor(v * 60.0), math.ceil(after * 100.0) / 100.0
+    if not middle and not rpm:
+        last = 0.0
+    return Feeds(fast_mm_min, slow_mm_min, back, float(middle), last if middle or rpm else 0.0)

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from nonna.metrology.errors import NonnaError
+from nonna.programs.choose import choose
 from nonna.programs.feeds import Feeds, safe_feeds
 from nonna.shop.machine import Machine, SetterSpec, Tool
 
 CLEARANCE_MM = 5.0
 SIDE_DEPTH_MM = 3.0
 ACCURACY_MM = 0.001
+TURNING_ACCURACY_MM = 0.005
 FIRST_RESULT = 1001  #: parameters from here on hold the results, one a touch
 
 
@@ -28,6 +30,9 @@ class Touch:
     back: int  #: +1 or -1: which way is off the surface
     first_parameter: int
     tool: int = 0  #: to be put into the spindle first; 0: leave what is there
+    feeds: Feeds | None = None  #: of this touch, where they are not the plan's
+    rpm: float = 0.0
+    turning: str = ""  #: "M3" or "M4", "" standing still
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,14 +52,15 @@ def _setter(machine: Machine) -> SetterSpec:
     return machine.setter
 
 
-def feeds_of(machine: Machine) -> Feeds:
+def feeds_of(machine: Machine, accuracy_mm: float = ACCURACY_MM, rpm: float = 0.0) -> Feeds:
     """Return the safe feeds on a machine's setter. Raises: NonnaError ``missing-field`` (no setter)."""
     return safe_feeds(
         overtravel_mm=_setter(machine).overtravel_mm,
         latency_s=machine.trigger_latency_s,
         jitter_s=machine.trigger_jitter_s,
         deceleration_mm_s2=machine.acceleration_mm_s2.z,
-        accuracy_mm=ACCURACY_MM,
+        accuracy_mm=accuracy_mm,
+        rpm=rpm,
     )
 
 
@@ -88,27 +94,51 @@ def setter_calibration(
     return _within_travel(plan, machine)
 
 
-def tool_lengths(machine: Machine, tools: list[tuple[Tool, float]], trigger_plane: float, count: int) -> TouchPlan:
-    """Plan lengths of tools touched at their centre, not rotating; tools with their expected lengths.
+def top_touches(machine: Machine, title: str, held: str, length: float, count: int) -> TouchPlan:
+    """Plan touches on top of the setter with what is in the spindle already.
 
-    Raises: NonnaError (no setter, or a tool does not fit the travel).
+    Parameters: title and held, words for the header; length of what is held (mm).
+    Raises: NonnaError (no setter, or it does not fit the travel).
+    """
+    whole = setter_calibration(machine, length, 0.0, count, 0)
+    return replace(whole, title=f"{title} on {machine.name}", lines=(held, "Touches the setter's top"))
+
+
+def tool_lengths(machine: Machine, tools: list[tuple[Tool, float]], trigger_plane: float, count: int) -> TouchPlan:
+    """Plan lengths of tools, each touched as its kind asks; tools with their expected lengths.
+
+    Raises: NonnaError (no setter, a tool that must not be touched here, or one that does not fit the travel).
     """
     setter, feeds = _setter(machine), feeds_of(machine)
     touches = []
     for i, (tool, expected) in enumerate(tools):
+        how = choose(tool, machine)
+        if how.refused:
+            raise NonnaError("out-of-range", f"T{tool.number} cannot be touched here: {how.refused}", "tools")
         doubt = max(tool.length_uncertainty_mm, 1.0)
         touches.append(
             Touch(
-                f"T{tool.number}", setter.x_mm, setter.y_mm, trigger_plane + expected + doubt + CLEARANCE_MM, "z",
+                f"T{tool.number}", setter.x_mm + how.offset_mm[0], setter.y_mm + how.offset_mm[1],
+                trigger_plane + expected + doubt + CLEARANCE_MM, "z",
                 trigger_plane + expected - doubt - setter.overtravel_mm / 2, count, 1, FIRST_RESULT + i * count, tool.number,
+                feeds_of(machine, TURNING_ACCURACY_MM, how.rpm) if how.rpm else None, how.rpm,
+                {"cw": "M3", "ccw": "M4", "stopped": ""}[how.direction],
             )
         )  # fmt: skip
     names = ", ".join(f"T{tool.number} about {length:.1f}" for tool, length in tools)
     plan = TouchPlan(
-        f"Tool lengths on {machine.name}", (f"Tools {names}", "Touched at the centre, spindle stopped"),
+        f"Tool lengths on {machine.name}", (f"Tools {names}", _how(touches)),
         machine.tool_change_z_mm, feeds, tuple(touches),
     )  # fmt: skip
     return _within_travel(plan, machine)
+
+
+def _how(touches: list[Touch]) -> str:
+    """Say in the header which tools turn."""
+    turning = [t.name for t in touches if t.turning]
+    if not turning:
+        return "Touched at the centre, spindle stopped"
+    return f"Touched standing still at the centre; turning BACKWARDS off centre: {', '.join(turning)}"
 
 
 def _within_travel(plan: TouchPlan, machine: Machine) -> TouchPlan:

@@ -19,6 +19,7 @@ class Settings:
     modes: str = "G21 G90 G94 G17 G40 G49 G80"
     restore: str = "G21 G90 G94"
     settle_s: float = 0.5
+    spin_up_s: float = 2.0
     guarded_feed: float = 1500.0
 
 

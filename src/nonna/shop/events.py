@@ -18,16 +18,22 @@ def _kind(name: str, words: str, *breaks: str) -> EventKind:
     return EventKind(name, words, frozenset(breaks))
 
 
+_SPINDLE = ("runout", "ring", "probe")
 EVENTS: tuple[EventKind, ...] = (
-    _kind("crash", "Crash", "setter", "repeatability", "tools"),
-    _kind("setter-knocked", "Setter knocked", "setter"),
-    _kind("setter-moved", "Setter moved or re-mounted", "setter"),
-    _kind("spindle-work", "Spindle or drawbar work", "setter", "repeatability", "tools"),
-    _kind("machine-moved", "Machine moved", "setter"),
+    _kind("crash", "Crash", "level", "repeatability", "setter", "tools", *_SPINDLE),
+    _kind("setter-knocked", "Setter knocked", "level", "setter"),
+    _kind("setter-moved", "Setter moved or re-mounted", "level", "setter"),
+    _kind("stylus-changed", "Stylus changed", *_SPINDLE),
+    _kind("probe-bumped", "Probe bumped or re-screwed", *_SPINDLE),
+    _kind("spindle-work", "Spindle or drawbar work", "repeatability", "setter", "tools", *_SPINDLE),
+    _kind("machine-moved", "Machine moved", "level", "setter", "ring"),
     _kind("rehomed", "Axes re-homed beyond their repeatability", "setter"),
-    _kind("temperature", "Temperature moved more than allowed", "setter"),
-    _kind("master-recalled", "Master recalled", "master"),
+    _kind("temperature", "Temperature moved more than allowed", "setter", "probe"),
+    _kind("master-recalled", "Master recalled", "master", "ring"),
+    _kind("master-calibrated", "Master back from calibration"),
     _kind("tool-regripped", "Tool re-gripped", "tools"),
     _kind("insert-changed", "Insert changed", "tools"),
 )
 BY_NAME = {event.name: event for event in EVENTS}
+DAILY = "Daily check"  #: subject of the short check; where it fails it breaks what it touched
+DAILY_BREAKS = ("setter",)

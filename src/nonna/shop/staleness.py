@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from enum import StrEnum
 
-from nonna.shop.events import BY_NAME
+from nonna.shop.events import BY_NAME, DAILY, DAILY_BREAKS
 from nonna.shop.history import Entry, latest
 from nonna.shop.links import LINKS, NOTICE_DAYS, Link, upstream
 
@@ -36,10 +36,11 @@ class LinkState:
 
 @dataclass(frozen=True, slots=True)
 class MasterDue:
-    """The master a link rests on and its due date."""
+    """A master a link rests on and its due date."""
 
     name: str
     due: date | None
+    id: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,7 +49,7 @@ class Facts:
 
     entries: Sequence[Entry]  #: standing ones of one machine, oldest first
     tools: Sequence[str]  #: such as "T4"
-    master: MasterDue | None
+    masters: Mapping[str, MasterDue]  #: by kind: the one each link of that kind rests on
     now: datetime
 
 
@@ -62,25 +63,38 @@ def judge(facts: Facts) -> tuple[LinkState, ...]:
         elif link.key == "tools":
             states[link.key] = _tools(link, facts, above)
         else:
-            entry = latest(facts.entries, link.procedure)
+            entry = latest(facts.entries, link.procedure, link.subject)
             states[link.key] = _measured(link, entry, facts, above)
     return tuple(states.values())
 
 
 def _master(link: Link, facts: Facts) -> LinkState:
-    if facts.master is None:
+    master = facts.masters.get(link.master_kind)
+    if master is None:
         return LinkState(link, State.NEVER, "no master on the shelf")
-    recalled = [e for e in facts.entries if e.kind == "event" and e.name == "master-recalled"]
-    if recalled:
-        return LinkState(link, State.BROKEN, f"recalled {_day(recalled[-1].signed_at, facts.now)}", recalled[-1])
-    if facts.master.due is None:
+    recalled = _recall(master, facts)
+    if recalled is not None:
+        return LinkState(link, State.BROKEN, f"recalled {_day(recalled.signed_at, facts.now)}", recalled)
+    if master.due is None:
         return LinkState(link, State.HOLDS, "no due date")
-    left = (facts.master.due - facts.now.date()).days
+    left = (master.due - facts.now.date()).days
     if left < 0:
-        return LinkState(link, State.BROKEN, f"certificate ran out {_count(-left)} ago")
+        return LinkState(link, State.BROKEN, f"ran out {_count(-left)} ago")
     if left <= 3 * NOTICE_DAYS:
-        return LinkState(link, State.DUE, f"certificate ends in {_count(left)}")
-    return LinkState(link, State.HOLDS, f"certificate to {facts.master.due:%d %b %Y}")
+        return LinkState(link, State.DUE, f"ends in {_count(left)}")
+    return LinkState(link, State.HOLDS, f"good to {master.due:%d %b %Y}")
+
+
+def _recall(master: MasterDue, facts: Facts) -> Entry | None:
+    """Return the recall of a master that no later calibration has made good, or None."""
+    found = None
+    for entry in facts.entries:
+        if entry.kind == "event" and entry.subject in (master.id, "Setter", ""):
+            if entry.name == "master-recalled":
+                found = entry
+            elif entry.name == "master-calibrated":
+                found = None
+    return found
 
 
 def _measured(link: Link, entry: Entry | None, facts: Facts, above: Sequence[LinkState]) -> LinkState:
@@ -88,8 +102,11 @@ def _measured(link: Link, entry: Entry | None, facts: Facts, above: Sequence[Lin
         return LinkState(link, State.NEVER, "not measured yet")
     event, through = _breaking(link, entry, facts)
     if event is not None:
-        words = BY_NAME[event.name].words.lower()
+        words = BY_NAME[event.name].words.lower() if event.name in BY_NAME else "daily check failed"
         return LinkState(link, State.BROKEN, f"{words} {_day(event.signed_at, facts.now)}", entry, through)
+    own = facts.masters.get(link.master_kind)
+    if own is not None and own.due is not None and own.due < facts.now.date():
+        return LinkState(link, State.BROKEN, f"certificate of {own.name} ran out", entry)
     if entry.verdict == "fail":
         return LinkState(link, State.BROKEN, "last result is over its limit", entry)
     for upper in above:
@@ -114,14 +131,27 @@ def _breaking(link: Link, entry: Entry, facts: Facts) -> tuple[Entry | None, str
     """Return the first event since the record that breaks the link or one it hangs on."""
     chain = (link.key, *upstream(link.key))
     for event in facts.entries:
-        if event.kind != "event" or event.number < entry.number or event.name not in BY_NAME:
+        if event.number < entry.number:
             continue
         if event.subject.startswith("T") and link.key == "tools" and event.subject != entry.subject:
             continue
-        broken = [key for key in chain if key in BY_NAME[event.name].breaks]
+        hit = _breaks(event, facts)
+        broken = [key for key in chain if key in hit]
         if broken:
             return event, "" if broken[0] == link.key else broken[0]
     return None, ""
+
+
+def _breaks(event: Entry, facts: Facts) -> Collection[str]:
+    """Return the links that a record breaks by itself."""
+    if event.kind == "measurement":
+        return DAILY_BREAKS if event.subject == DAILY and event.verdict == "fail" else ()
+    if event.kind != "event" or event.name not in BY_NAME:
+        return ()
+    if event.name != "master-recalled":
+        return BY_NAME[event.name].breaks
+    kinds = {kind for kind, master in facts.masters.items() if _recall(master, facts) is event}
+    return [link.key for link in LINKS if link.master_kind in kinds]
 
 
 def _tools(link: Link, facts: Facts, above: Sequence[LinkState]) -> LinkState:
@@ -154,7 +184,7 @@ def _day(then: datetime, now: datetime) -> str:
     days = (now.date() - local.date()).days
     if days <= 0:
         return f"today {local:%H:%M}"
-    return f"{local:%a %H:%M}" if days < 7 else f"{local:%d %b}"
+    return f"{local:%A}" if days < 7 else f"{local:%d %b}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -169,8 +199,12 @@ class Job:
     can_wait: bool = False
 
 
-def next_jobs(states: Sequence[LinkState]) -> tuple[Job, ...]:
-    """Return the least work that mends the loop, in the order the links hang on each other."""
+def next_jobs(states: Sequence[LinkState], learned: Mapping[str, float] | None = None) -> tuple[Job, ...]:
+    """Return the least work that mends the loop, in the order the links hang on each other.
+
+    Parameters: learned, minutes by procedure from the technician's own times, where there are enough.
+    """
+    times = learned or {}
     jobs: list[Job] = []
     for state in states:
         if state.state is State.HOLDS or (state.link.key == "master" and state.state is State.NEVER):
@@ -179,9 +213,11 @@ def next_jobs(states: Sequence[LinkState]) -> tuple[Job, ...]:
         if state.link.key == "tools":
             todo = tuple(s for s, each in state.subjects if each is not State.HOLDS)
             names = " ".join(todo[:5]) + (" …" if len(todo) > 5 else "")
-            jobs.append(Job(state.link, f"Tools {names}", state.link.minutes * len(todo), state.detail, todo, wait))
+            minutes = times.get(state.link.procedure, state.link.minutes) * len(todo)
+            jobs.append(Job(state.link, f"Tools {names}", minutes, state.detail, todo, wait))
         else:
-            jobs.append(Job(state.link, state.link.job, state.link.minutes, state.reason, (), wait))
+            minutes = times.get(state.link.procedure, state.link.minutes)
+            jobs.append(Job(state.link, state.link.job, minutes, state.reason, (), wait))
     return tuple(jobs)
 
 
@@ -199,7 +235,7 @@ def headline(states: Sequence[LinkState]) -> str:
     return f"{', '.join(parts)}.".capitalize()
 
 
-_NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine")
+_NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
 
 
 def cause(states: Sequence[LinkState]) -> str:
@@ -207,8 +243,12 @@ def cause(states: Sequence[LinkState]) -> str:
     lost = {s.link.key for s in states if s.state in (State.BROKEN, State.NEVER)}
     for state in states:
         if state.state is State.BROKEN and state.cause not in lost:
-            hanging = [s.link.title.lower() for s in states if s.cause == state.link.key and s.link.key in lost]
+            own = [s.link.title.lower() for s in states if s.reason == state.reason and not s.cause and s is not state]
+            hanging = [s.link.title.lower() for s in states if s.link.key in lost and s.cause]
             tail = f" What hangs on it: {', '.join(hanging)}." if hanging else ""
+            if any(state.reason.startswith(kind.words.lower()) for kind in BY_NAME.values()):
+                broken = ", ".join([state.link.title.lower(), *own])
+                return f"{state.reason[0].upper()}{state.reason[1:]}: it broke {broken}.{tail}"
             return f"{_named(state)}.{tail}"
     for state in states:
         if state.state is not State.HOLDS:

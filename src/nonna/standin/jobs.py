@@ -3,17 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 from nonna.metrology.errors import NonnaError
-from nonna.programs.choose import refusal_at_centre
-from nonna.programs.touches import TouchPlan, setter_calibration, tool_lengths
+from nonna.programs.touches import TouchPlan, setter_calibration, tool_lengths, top_touches
 from nonna.programs.writer import write
 from nonna.shop.machine import Machine, Tool, Tools
 from nonna.standin.mill import Mill
 from nonna.standin.session import RunReport, Watch, run_program
 from nonna.standin.truth import make
+
+PROBE_ABOUT_MM = 121.5
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,6 +31,9 @@ class Job:
     master: Mapping[str, Any] | None = None  #: as in a readings file
     trigger_plane_mm: float | None = None
     counts: tuple[int, ...] = (3, 2)
+    slots: tuple[Mapping[str, Any], ...] = ()  #: what stands beside each reading wanted
+    setup: Mapping[str, Any] = field(default_factory=dict)
+    known: Mapping[str, float] = field(default_factory=dict)  #: what the machine's tables hold, by result name
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,10 +54,21 @@ def prepare(job: Job) -> Prepared:
     return Prepared(job, plan, write(plan), held)
 
 
-def run(prepared: Prepared, watch: Watch | None = None) -> RunReport:
-    """Run it on the stand-in. Raises: NonnaError (program fault, no trigger, machine stopped)."""
+def can_run(procedure: str) -> bool:
+    """Say whether a procedure is measured by a program on this machine."""
+    return procedure in _PLANS
+
+
+def run(prepared: Prepared, watch: Watch | None = None, probe_length: float | None = None) -> RunReport:
+    """Run it on the stand-in; ``probe_length`` is how long a probe in the spindle really is.
+
+    Raises: NonnaError (program fault, no trigger, machine stopped).
+    """
     job = prepared.job
-    truth = make(job.machine, list(job.tools), job.seed, prepared.held)
+    held = prepared.held
+    if held is not None and held.kind == "probe" and probe_length is not None:
+        held = held.model_copy(update={"true_length_mm": probe_length})
+    truth = make(job.machine, list(job.tools), job.seed, held)
     mill = Mill(job.machine, truth, Tools(format="nonna-tools/1", tools=list(job.tools)), job.run)
     return run_program(prepared.text, prepared.plan, mill, watch)
 
@@ -64,6 +79,14 @@ def readings(job: Job, report: RunReport) -> list[dict[str, Any]]:
         return [{"face": name, "position_mm": round(value, 4)} for name, value in report.results]
     field = "value_mm" if job.procedure == "repeatability" else "position_mm"
     return [{field: round(value, 4)} for _, value in report.results]
+
+
+def setup_of(prepared: Prepared) -> dict[str, float]:
+    """Return what the program decides of a sheet's setup: the feed a turn of a tool that turns."""
+    touch = prepared.plan.touches[0]
+    if prepared.job.procedure != "tool-length" or not touch.rpm or touch.feeds is None:
+        return {}
+    return {"feed_per_rev_mm": touch.feeds.slow_mm_min / touch.rpm}
 
 
 def _held(job: Job) -> Tool | None:
@@ -88,8 +111,16 @@ def _setter(job: Job) -> tuple[TouchPlan, Tool | None]:
 
 def _repeatability(job: Job) -> tuple[TouchPlan, Tool | None]:
     held = _held(job)
-    long, wide = (held.length_mm or 0.0, held.diameter_mm) if held else (0.0, 0.0)
-    return setter_calibration(job.machine, long, wide, job.counts[0], 0), held
+    long = (held.length_mm or 0.0) if held else 0.0
+    words = f"Master about {long:.1f} in the spindle, put there by hand"
+    return top_touches(job.machine, "Repeatability", words, long, job.counts[0]), held
+
+
+def _probe(job: Job) -> tuple[TouchPlan, Tool | None]:
+    about = job.known.get("probe_about_mm", PROBE_ABOUT_MM)
+    held = Tool(number=998, kind="probe", diameter_mm=6.0, length_mm=about)
+    words = f"Probe about {about:.1f} in the spindle, spindle locked"
+    return top_touches(job.machine, "Probe length", words, about, job.counts[0]), held
 
 
 def _tool(job: Job) -> tuple[TouchPlan, Tool | None]:
@@ -98,16 +129,12 @@ def _tool(job: Job) -> tuple[TouchPlan, Tool | None]:
         raise NonnaError(
             "missing-field", f"{job.subject}: its length is not in the table; type an approximate one first."
         )
-    refusal = refusal_at_centre(tool, job.machine.setter.width_x_mm if job.machine.setter else 0.0)
-    if refusal:
-        raise NonnaError(
-            "out-of-range", f"{job.subject}: {refusal} The stand-in does not do that yet; type the readings."
-        )
     return tool_lengths(job.machine, [(tool, tool.length_mm)], job.trigger_plane_mm, job.counts[0]), None
 
 
 _PLANS: dict[str, Callable[[Job], tuple[TouchPlan, Tool | None]]] = {
     "setter-calibration": _setter,
     "repeatability": _repeatability,
+    "probe-length": _probe,
     "tool-length": _tool,
 }

@@ -12,6 +12,7 @@ from nonna.shop.machine import Machine, Tools
 from nonna.standin.contact import Box, entry
 from nonna.standin.truth import Body, Truth
 
+EDGE_MM = 0.8  #: a tool whose axis stands further off the pad's middle is touched at its edge
 _NOTHING = Body(0.0, 40.0)  # the bare spindle face
 
 
@@ -48,7 +49,7 @@ class Mill:
         self._clock = 0.0
         self._tool = 0
         self._held = truth.bodies.get(0, _NOTHING)
-        self._turning = 0
+        self._turning, self._rpm = 0, 0.0
         self.contacts: list[Contact] = []
         self.problems: list[Problem] = []
 
@@ -83,12 +84,13 @@ class Mill:
             self._clock += self._seconds(target, feed_mm_min)
             self._position = target
             return None
-        if self._turning:
-            self._problem("spindle-running", line, "the spindle turns during a touch")
+        self._check_turning(hit[1], line)
         v = feed_mm_min / 60.0
         jitter = float(self._dice.normal(0.0, 1.0)) * self._machine.trigger_jitter_s
         late = (self._machine.trigger_latency_s + jitter) * v
         scatter = float(self._dice.normal(0.0, 1.0)) * self._truth.repeatability
+        if self._rpm:  # the longest edge passes once a turn
+            scatter += float(self._dice.uniform(0.0, feed_mm_min / self._rpm))
         seen = hit[0] * distance + self._truth.pre_travel + late + scatter
         brake = v * v / (2.0 * self._machine.acceleration_mm_s2.z)
         trip, stopped = self._along(target, seen / distance), self._along(target, (seen + brake) / distance)
@@ -108,11 +110,12 @@ class Mill:
         """Turn the spindle."""
         self._clock += 1.0 if direction != self._turning else 0.0
         self._turning = direction if rpm else 0
+        self._rpm = rpm if self._turning else 0.0
 
     def change_tool(self, number: int, line: int) -> None:
         """Change the tool."""
         self._clock += self._machine.tool_change_s
-        self._tool, self._turning = number, 0
+        self._tool, self._turning, self._rpm = number, 0, 0.0
         if number not in self._truth.bodies:
             self._problem("wrong-tool", line, f"there is no tool {number} in the changer")
         self._held = self._truth.bodies.get(number, _NOTHING)
@@ -160,6 +163,22 @@ class Mill:
         for axis, value, (low, high) in zip("XYZ", target, (travel.x, travel.y, travel.z), strict=True):
             if not low - 1e-6 <= value <= high + 1e-6:
                 self._problem("out-of-travel", line, f"{axis} {value:.3f} is outside the travel")
+
+    def _check_turning(self, face: str, line: int) -> None:
+        """A tool touched at its centre must stand still, one touched at its edge must turn backwards."""
+        off = math.hypot(self._position[0] - self._truth.x, self._position[1] - self._truth.y)
+        edge = face == "+z" and off > EDGE_MM and self._held.kind not in ("master", "probe")
+        if not edge:
+            if self._turning:
+                self._problem("spindle-running", line, "the spindle turns during a touch at the tool's centre")
+            return
+        backwards = -1 if self._held.hand == "right" else 1
+        if self._held.kind == "boring-bar":
+            if self._turning:
+                self._problem("spindle-running", line, "a boring bar is touched standing still")
+        elif self._turning != backwards:
+            how = "turns forwards" if self._turning else "stands still"
+            self._problem("spinning-wrong-way", line, f"the tool {how} while its edge is touched; backwards is wanted")
 
     def _problem(self, code: str, line: int, message: str) -> None:
         self.problems.append(Problem(code, "stop", line, self._tool, message))

@@ -16,6 +16,8 @@ class Body:
 
     length: float
     diameter: float
+    kind: str = "master"
+    hand: str = "right"
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,4 +73,4 @@ def body(tool: Tool, seed: int) -> Body:
     spread = tool.length_uncertainty_mm / 3.0
     stated = tool.length_mm or 100.0
     long = tool.true_length_mm or stated + float(dice.normal(0.0, 1.0)) * spread
-    return Body(long, tool.diameter_mm)
+    return Body(long, tool.diameter_mm, tool.kind, tool.hand)

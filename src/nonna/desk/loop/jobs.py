@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
 from nonna.desk.widgets import button, card, emptied, label
-from nonna.shop.links import MASTER
 from nonna.shop.staleness import Job
+
+IN_FULL = 2  #: jobs shown with their reason; the rest stand in a line each
 
 
 class JobsPanel(QWidget):
@@ -26,8 +27,8 @@ class JobsPanel(QWidget):
         self._start = button("", lambda: None, main=True)
         self._first: Job | None = None
 
-    def show_jobs(self, jobs: Sequence[Job], master: str, kept: dict[str, str]) -> None:
-        """Show the jobs; ``master`` is the loop's, ``kept`` says where what is to be fetched lies."""
+    def show_jobs(self, jobs: Sequence[Job], named: Mapping[str, str], kept: Mapping[str, str]) -> None:
+        """Show the jobs; ``named`` says what the things to fetch are called here, ``kept`` where they lie."""
         emptied(self._column)
         now = [job for job in jobs if not job.can_wait]
         later = [job for job in jobs if job.can_wait]
@@ -41,14 +42,14 @@ class JobsPanel(QWidget):
             row.addWidget(label(f"{sum(job.minutes for job in now):.0f} min", "title", tone="accent"))
         self._column.addWidget(head)
         for i, job in enumerate(now, 1):
-            self._column.addWidget(self._job(i, job))
+            self._column.addWidget(self._job(i, job) if i <= IN_FULL else self._line(i, job))
         if now:
             self._start = button(
                 self.tr("Start   Enter"), self.start_first, self.tr("Start: {}").format(now[0].words), main=True
             )
             self._column.addSpacing(4)
             self._column.addWidget(self._start)
-            self._fetch(now, master, kept)
+            self._fetch(now, named, kept)
         else:
             self._column.addWidget(label(self.tr("Nothing has to be done now."), "strong"))
             self._column.addWidget(label(self.tr("Measure a tool any time: F3."), "quiet", wrap=True))
@@ -76,8 +77,19 @@ class JobsPanel(QWidget):
         column.addWidget(label(job.reason, "quiet", wrap=True))
         return frame
 
-    def _fetch(self, jobs: Sequence[Job], master: str, kept: dict[str, str]) -> None:
-        named = {MASTER: master or self.tr("A master")}
+    def _line(self, number: int, job: Job) -> QWidget:
+        line = QWidget()
+        row = QHBoxLayout(line)
+        row.setContentsMargins(14, 0, 14, 0)
+        row.addWidget(label(str(number), "strong", tone="accent"))
+        row.addSpacing(8)
+        row.addWidget(label(job.words))
+        row.addStretch()
+        row.addWidget(label(f"{job.minutes:.0f} min"))
+        line.setToolTip(job.reason)
+        return line
+
+    def _fetch(self, jobs: Sequence[Job], named: Mapping[str, str], kept: Mapping[str, str]) -> None:
         things = dict.fromkeys(named.get(thing, thing) for job in jobs for thing in job.link.fetch)
         if things:
             self._column.addSpacing(6)

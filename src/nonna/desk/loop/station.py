@@ -11,7 +11,7 @@ from nonna.desk.look.style import current, font
 from nonna.metrology.words import Units, length, small
 from nonna.shop.staleness import LinkState
 
-HEIGHT = 138
+HEIGHT, LINE = 112, 40
 
 
 class Station(QAbstractButton):
@@ -35,8 +35,8 @@ class Station(QAbstractButton):
         return self._state.link.key
 
     def sizeHint(self) -> QSize:
-        """A quarter of the drawing."""
-        return QSize(190, HEIGHT)
+        """A fifth of the drawing."""
+        return QSize(150, HEIGHT)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Arrows and Enter belong to the loop; Space presses."""
@@ -54,19 +54,19 @@ class Station(QAbstractButton):
             p.setPen(QPen(QColor(palette.accent), 2 if self.hasFocus() else 1))
             p.setBrush(QColor(palette.card))
             p.drawRoundedRect(box, 8, 8)
-        middle = QPointF(self.width() / 2, 50)
+        middle = QPointF(self.width() / 2, LINE)
         p.setPen(QPen(QColor(palette.faint), 3))
         if not self._first:
-            p.drawLine(QPointF(0, 50), middle - QPointF(WIDTH / 2 + 6, 0))
+            p.drawLine(QPointF(0, LINE), middle - QPointF(WIDTH / 2 + 6, 0))
         if not self._last:
-            p.drawLine(middle + QPointF(WIDTH / 2 + 6, 0), QPointF(self.width(), 50))
+            p.drawLine(middle + QPointF(WIDTH / 2 + 6, 0), QPointF(self.width(), LINE))
         paint_link(p, middle, self._state.state, palette)
         colour = palette.state_colour(self._state.state)
         for words, y, pixels, bold, ink in (
-            (self._state.link.title, 8, 18, True, QColor(palette.ink)),
-            (self._state.state.value, 68, 16, True, colour),
-            (self._state.reason, 90, 14, False, QColor(palette.muted)),
-            (self._value, 112, 15, False, QColor(palette.ink)),
+            (self._state.link.title, 3, 17, True, QColor(palette.ink)),
+            (self._state.state.value, 53, 15, True, colour),
+            (self._state.reason, 72, 13, False, QColor(palette.muted)),
+            (self._value, 90, 14, False, QColor(palette.ink)),
         ):
             p.setFont(font(pixels, bold=bold))
             p.setPen(ink)
@@ -81,9 +81,14 @@ def _value_words(state: LinkState, units: Units) -> str:
     entry = state.entry
     if entry is None or entry.kind != "measurement" or entry.value_mm is None or state.link.key == "tools":
         return ""
-    if entry.name == "repeatability":
-        return f"2 s {small(entry.value_mm, units)}"
-    if entry.expanded_mm is None:
-        return length(entry.value_mm, units)
     was = "" if state.state.value in ("holds", "due") else "was "
+    if entry.name in _PLAIN:
+        return f"{was}{_PLAIN[entry.name]} {small(abs(entry.value_mm), units)}"
+    if entry.expanded_mm is None:
+        return f"{was}{length(entry.value_mm, units)}"
     return f"{was}± {small(entry.expanded_mm, units)}"
+
+
+_PLAIN = {
+    "repeatability": "2 s", "tip-runout": "run-out", "face-level": "rise", "loop-closure": "apart", "artefact-check": "error",
+}  # fmt: skip

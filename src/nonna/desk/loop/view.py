@@ -12,9 +12,11 @@ from nonna.desk.loop.station import Station
 from nonna.desk.state import ShopState
 from nonna.desk.widgets import card, emptied, label
 from nonna.metrology.words import Units, small
-from nonna.procedures.drawings.loop import loop_figure
+from nonna.procedures.drawings.loop import branch_figure
 from nonna.records.weakest import Weakest
 from nonna.shop.staleness import cause, headline
+
+BRANCHES = {"setter": "The setter's branch", "probe": "The probe's branch"}
 
 
 class LoopView(QWidget):
@@ -27,10 +29,8 @@ class LoopView(QWidget):
         super().__init__(parent)
         self.setObjectName("page")
         self._headline, self._cause = label("", "headline"), label("", "quiet", wrap=True)
-        self._figure = FigureView(captions=False)
-        self._figure.setMinimumHeight(240)
-        self._row = QHBoxLayout()
-        self._row.setSpacing(0)
+        self._figures = {branch: FigureView(captions=False) for branch in BRANCHES}
+        self._rows = {branch: QHBoxLayout() for branch in BRANCHES}
         self._stations: list[Station] = []
         self._weak_frame, weak = card(margins=(18, 10, 18, 10), spacing=2)
         self._weak, self._weak_more = label("", "strong", wrap=True), label("", "quiet", wrap=True)
@@ -44,8 +44,11 @@ class LoopView(QWidget):
         left.addWidget(self._headline)
         left.addWidget(self._cause)
         left.addSpacing(4)
-        left.addWidget(self._figure, 1)
-        left.addLayout(self._row)
+        for branch in BRANCHES:
+            self._figures[branch].setMinimumHeight(120)
+            self._rows[branch].setSpacing(0)
+            left.addWidget(self._figures[branch], 1)
+            left.addLayout(self._rows[branch])
         left.addWidget(self._weak_frame)
         row = QHBoxLayout(self)
         row.setContentsMargins(24, 18, 20, 18)
@@ -63,17 +66,20 @@ class LoopView(QWidget):
         self._headline.setText(headline(state.links))
         self._cause.setText(cause(state.links))
         tools = [(t["kind"], float(t["diameter_mm"]), float(t.get("length_mm") or 100.0)) for t in state.tools[2:]]
-        self._figure.show_figure(loop_figure(state.machine, tools))
         had = self.focused_link()
-        emptied(self._row)
-        last = len(state.links) - 1
-        self._stations = [Station(link, units, i == 0, i == last) for i, link in enumerate(state.links)]
-        for station in self._stations:
-            self._row.addWidget(station, 1)
-            station.clicked.connect(lambda _=False, key=station.link: self.link_chosen.emit(key))
-        self._jobs.show_jobs(
-            state.jobs, state.loop_master, {m["name"]: m.get("kept", "") for m in state.masters if m.get("kept")}
-        )
+        self._stations = []
+        for branch, words in BRANCHES.items():
+            links = [state_of for state_of in state.links if state_of.link.branch == branch]
+            self._figures[branch].show_figure(
+                branch_figure(f"{words} of {state.machine}", [s.link.key for s in links], tools)
+            )
+            emptied(self._rows[branch])
+            for i, link in enumerate(links):
+                station = Station(link, units, i == 0, i == len(links) - 1)
+                self._rows[branch].addWidget(station, 1)
+                station.clicked.connect(lambda _=False, key=station.link: self.link_chosen.emit(key))
+                self._stations.append(station)
+        self._jobs.show_jobs(state.jobs, state.fetched, state.kept)
         self._show_weakest(state.weakest, units)
         if had:
             self.focus_link(had)
@@ -90,10 +96,10 @@ class LoopView(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Arrows walk the loop, Enter starts the next job (or opens the link walked to)."""
-        if event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right) and self._stations:
+        if event.key() in _STEPS and self._stations:
             keys = [s.link for s in self._stations]
             here = self.focused_link()
-            step = 1 if event.key() == Qt.Key.Key_Right else -1
+            step = _STEPS[Qt.Key(event.key())]
             self.focus_link(keys[(keys.index(here) + step) % len(keys)] if here else keys[0])
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             here = self.focused_link()
@@ -115,3 +121,6 @@ class LoopView(QWidget):
         self._weak_more.setText(
             f"With half of that, lengths go from ± {small(found.expanded_mm, units)} to ± {small(found.halved_mm, units)}."
         )
+
+
+_STEPS = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1, Qt.Key.Key_Up: -5, Qt.Key.Key_Down: 5}

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
@@ -24,6 +25,11 @@ from nonna.shop import strict_json
 from nonna.shop.folder import read_bytes
 from nonna.shop.staleness import LinkState
 
+if TYPE_CHECKING:
+    from nonna.standin.jobs import Job
+    from nonna.standin.measuring import Measured
+    from nonna.standin.world import World
+
 
 class SheetController(QObject):
     """One open sheet. Knows no widget; views listen to ``changed`` and call the methods."""
@@ -41,6 +47,7 @@ class SheetController(QObject):
         operator: str,
         units: Units,
         links: Sequence[LinkState] = (),
+        world: Callable[[], World] | None = None,
         parent: QObject | None = None,
     ) -> None:
         super().__init__(parent)
@@ -51,7 +58,11 @@ class SheetController(QObject):
         self.source = "typed"
         self.program = ""
         self.fast = True
+        self.in_round = False  #: signing goes straight on to the next sheet
+        self._world = world
         self._links = links
+        self._turning: list[str] = []  #: screws whose turn of the key is still asked for
+        self._turned: dict[str, float] = {}
         self._typed_mm = 0.0
         self._before: list[tuple[Session, Opening]] = []
         self._work: Work | None = None
@@ -74,7 +85,11 @@ class SheetController(QObject):
     def picture(self) -> SheetPicture:
         """Return what to paint."""
         receipt = f"Signed as record {self.receipt.number}." if self.receipt else ""
-        return picture(self.session, self.units, self.question, receipt)
+        shown = picture(self.session, self.units, self.question, receipt)
+        if self._turning:
+            words = f"Key turned at {self._turning[0]}, degrees"
+            return replace(shown, prompt=words, expected="Enter: not noted", again=False)
+        return shown
 
     def enter(self, text: str) -> bool:
         """Take what was typed; an empty line signs when all is there. Says whether the line may be cleared."""
@@ -85,6 +100,8 @@ class SheetController(QObject):
             return True
         if self.question is not None:
             return self._answer(self.question.suggestion_mm)
+        if self._turning:
+            return self._note_turn(text.strip())
         if not text.strip():
             self._enter_nothing()
             return True
@@ -102,11 +119,20 @@ class SheetController(QObject):
         return True
 
     def take_as_typed(self) -> bool:
-        """Answer a question: it was meant as typed."""
+        """Answer a question: it was meant as typed. Without a question: sign it as it is."""
+        if self.question is None and self.session.next_slot is None and self.receipt is None:
+            self._turning = []
+            self.sign()
+            return False
         return self.question is not None and self._answer(self._typed_mm)
 
     def correct(self) -> bool:
-        """Answer a question: let me correct it. Says whether there was one."""
+        """Answer a question: let me correct it. Says whether there was one (half a reading is one, too)."""
+        if self._turning or self.session.pending:
+            self._turning = []
+            self.session = self.session.drop_pending()
+            self.changed.emit()
+            return True
         if self.question is None:
             return False
         self.question = None
@@ -156,6 +182,15 @@ class SheetController(QObject):
             if not row.struck:
                 session = session.strike(i, "other master chosen")
         self._remember(session, replace(fresh, carried=self.opening.carried))
+
+    def choose_variant(self, key: str) -> None:
+        """Do it another way; readings already taken belong to the old way and are struck."""
+        fresh = open_sheet(self.site, self.opening.name, self.session.bench.subject, "", key)
+        session = self.session.with_variant(key)
+        bench = replace(
+            fresh.bench, conditions=session.bench.conditions, setup={**session.bench.setup, **fresh.bench.setup}
+        )
+        self._remember(replace(session, bench=bench), fresh)
 
     def from_file(self, path: Path) -> None:
         """Take readings, setup and masters of a readings file; nothing is taken when anything is wrong with it."""
@@ -238,14 +273,54 @@ class SheetController(QObject):
             return
         self.changed.emit()
         self.signed.emit(self.receipt)
+        if self.in_round:
+            self.left.emit()
+
+    def again(self) -> None:
+        """Turn what is advised and begin the next pass; on the stand-in its own hands turn, then it measures."""
+        result = self.session.evaluate()
+        if not isinstance(result, Evaluation) or self.receipt is not None or self.running:
+            return
+        moves = self.session.procedure.next_moves(self.session.bench, self.session.passes, result)
+        if self.source == "stand-in" and self._world is not None:
+            from nonna.standin.measuring import adjust
+
+            job, turned = self._job(), {}
+            for move in moves:
+                key = adjust(job, self._world(), move.screw, move.amount_mm)
+                if key is not None:
+                    turned[move.screw] = key
+            self._remember(self.session.next_pass(turned))
+            self.run_standin()
+        elif self.session.procedure.learns_turns:
+            self._turning, self._turned = [move.screw for move in moves], {}
+            self.changed.emit()
+        else:
+            self._remember(self.session.next_pass({}))
+
+    def _note_turn(self, text: str) -> bool:
+        if text:
+            try:
+                self._turned[self._turning[0]] = abs(float(text.rstrip("°").replace(",", ".")))
+            except ValueError:
+                self.said.emit("A number of degrees is wanted, such as 40. Enter alone: not noted.", "bad")
+                return False
+        del self._turning[0]
+        if self._turning:
+            self.changed.emit()
+        else:
+            self._remember(self.session.next_pass(self._turned))
+        return True
 
     def _enter_nothing(self) -> None:
-        if self.session.next_slot is None:
+        if self.session.next_slot is None and self.picture().again:
+            self.again()
+        elif self.session.next_slot is None:
             self.sign()
-        elif not self.session.rows and self.source == "stand-in":
+        elif not self.session.live and self.source == "stand-in":
             self.run_standin()
         else:
-            self.said.emit("Type a position, or F7 for the stand-in.", "plain")
+            self.said.emit("Type a reading, or F7 for the stand-in.", "plain")
 
     def _answer(self, value: float | None) -> bool:
         if value is None:
@@ -265,20 +340,28 @@ class SheetController(QObject):
         self.opening = opening or self.opening
         self.changed.emit()
 
-    def _standin_work(self, work: Work) -> tuple[list[dict[str, object]], str]:
-        from nonna.standin.jobs import Job, prepare, readings, run
+    def _job(self) -> Job:
+        """Return what the stand-in has to know of this sheet: papers and tables, never truths."""
+        from nonna.standin.jobs import Job
 
-        bench = self.session.bench
+        bench, found = self.session.bench, self.session.procedure
         masters = [c.as_input() for c in self.site.shelf.masters if c.kind == "master-tool"]
-        count = sum(1 for s in self.session.procedure.slots(bench) if s.group in ("top", "touch"))
-        prepared = prepare(
-            Job(
-                procedure=self.session.name, machine=self.site.machine, tools=self.site.tools, seed=self.site.shop.standin_seed,
-                run=int(datetime.now().timestamp() * 1000) % 2**31, subject=bench.subject, variant=bench.variant,
-                master=bench.masters.get("master") or (masters[0] if masters else None),
-                trigger_plane_mm=bench.setup.get("trigger_plane_mm"), counts=(count, 2),
-            )
+        slots = found.slots(bench)
+        return Job(
+            procedure=self.session.name, machine=self.site.machine, tools=self.site.tools,
+            seed=self.site.shop.standin_seed, run=int(datetime.now().timestamp() * 1000) % 2**31,
+            subject=bench.subject, variant=bench.variant,
+            master=bench.masters.get(found.role) or (masters[0] if masters else None),
+            trigger_plane_mm=bench.setup.get("trigger_plane_mm"),
+            counts=(sum(1 for s in slots if s.group in ("top", "touch")), 2),
+            slots=tuple(s.fields for s in slots), setup=bench.setup, known=bench.known,
         )  # fmt: skip
+
+    def _standin_work(self, work: Work) -> Measured:
+        from nonna.standin.measuring import measure
+
+        if self._world is None:
+            raise NonnaError("unknown-procedure", "There is no stand-in machine here.", "standin")
         clock = [0.0, -1.0]
 
         def watch(line: int, of: int, seconds: float) -> None:
@@ -290,14 +373,15 @@ class SheetController(QObject):
                 clock[1] = line
                 work.progress.emit((line, of, seconds))
 
-        report = run(prepared, watch)
-        return readings(prepared.job, report), prepared.text
+        measured = measure(self._job(), self._world(), watch)
+        return measured
 
-    def _on_standin_done(self, answer: tuple[list[dict[str, object]], str]) -> None:
+    def _on_standin_done(self, measured: Measured) -> None:
         self._work = None
-        rows, self.program = answer
+        self.program = measured.program
         self.working.emit(None)
-        self._remember(self.session.take_all(rows, "stand-in", _now()))
+        session = self.session.with_setup(**measured.setup) if measured.setup else self.session
+        self._remember(session.take_all(measured.readings, "stand-in", _now()))
 
     def _on_standin_failed(self, error: NonnaError) -> None:
         self._work = None

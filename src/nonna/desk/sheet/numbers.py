@@ -105,6 +105,8 @@ class NumbersPanel(QFrame):
         self._advice.setText("\n".join(shown.advice))
         self._advice.setVisible(bool(shown.advice))
         self.sign.setVisible(shown.can_sign and not running and not shown.wanted)
+        self.sign.setText(self.tr("Turned   Enter") if shown.again else self.tr("Sign   Enter"))
+        self.sign.setToolTip(self.tr("Ctrl+Enter signs it as it is") if shown.again else "")
         set_property(self.reading, "tone", "due" if shown.tone == "due" and not shown.can_sign else "")
         self.say("", "plain")
 

@@ -95,7 +95,7 @@ def picture(session: Session, units: Units, question: Question | None, signed: s
     )
     about = session.expected_mm()
     return SheetPicture(
-        steps=_steps(session, bool(signed)),
+        steps=_steps(session, bool(signed), again),
         caution=(found.caution.title, found.caution.words),
         figure=found.figure(session.bench, session.live, evaluation, units),
         prompt=session.prompt or ("Signed" if signed else "All readings taken"),
@@ -161,7 +161,7 @@ def _verdict(
     return TONES[result.verdict], result.headline.render(units), todo
 
 
-def _steps(session: Session, signed: bool) -> tuple[tuple[str, StepState], ...]:
+def _steps(session: Session, signed: bool, again: bool) -> tuple[tuple[str, StepState], ...]:
     """Steps before the readings are done once one is taken; those with readings follow the slots."""
     steps = session.procedure.steps(session.bench)
     slot = session.next_slot
@@ -175,7 +175,7 @@ def _steps(session: Session, signed: bool) -> tuple[tuple[str, StepState], ...]:
         elif step.slots:
             state = "now" if slot is not None and slot.group == step.slots else "done"
         elif slot is None:
-            state = "now" if step is steps[-1] else "done"
+            state = "now" if step is steps[-2 if again else -1] else "later" if step is steps[-1] else "done"
         else:
             state = "done" if session.rows else "now"
         if state == "now" and step.slots:

@@ -12,7 +12,7 @@ from nonna.desk.look.style import current, font
 from nonna.desk.sheet.picture import Tile
 from nonna.desk.widgets import label
 
-TILE_WIDTH, TILE_HEIGHT, GAP = 140, 84, 8
+TILE_WIDTH, TILE_HEIGHT, GAP = 136, 76, 8
 
 
 class TapeStrip(QFrame):
@@ -87,15 +87,15 @@ class _Tiles(QWidget):
             p.setBrush(QColor(palette.ground))
             p.drawRoundedRect(box, 7, 7)
             ink = palette.muted if tile.struck else palette.ink
-            _text(p, box.adjusted(12, 8, -12, 0), tile.label, palette.muted, 13, Qt.AlignmentFlag.AlignLeft)
+            _text(p, box.adjusted(12, 6, -12, 0), tile.label, palette.muted, 13, Qt.AlignmentFlag.AlignLeft)
             several = len(tile.values) > 1
             for row, words in enumerate(tile.values):
                 _text(
-                    p, box.adjusted(6, (24 if several else 27) + 18 * row, -10, 0), words, ink, 17 if several else 22,
+                    p, box.adjusted(6, (21 if several else 24) + 17 * row, -10, 0), words, ink, 17 if several else 22,
                     Qt.AlignmentFlag.AlignRight, bold=not tile.struck,
                 )  # fmt: skip
             foot = palette.bad if tile.struck else palette.muted
-            _text(p, box.adjusted(12, 60, -8, 0), tile.foot, foot, 13, Qt.AlignmentFlag.AlignLeft)
+            _text(p, box.adjusted(12, 56, -8, 0), tile.foot, foot, 13, Qt.AlignmentFlag.AlignLeft)
             if tile.struck:
                 p.setPen(QPen(QColor(palette.bad), 3))
                 p.drawLine(QPointF(box.left() + 20, box.top() + 40), QPointF(box.right() - 8, box.top() + 38))
@@ -106,7 +106,7 @@ class _Tiles(QWidget):
             p.drawRoundedRect(box, 7, 7)
             _text(p, box.adjusted(12, 8, -12, 0), self.tr("next"), palette.muted, 13, Qt.AlignmentFlag.AlignLeft)
             _text(
-                p, box.adjusted(12, 32, -8, 0), self._wanted, palette.accent, 17, Qt.AlignmentFlag.AlignLeft, bold=True
+                p, box.adjusted(12, 28, -8, 0), self._wanted, palette.accent, 17, Qt.AlignmentFlag.AlignLeft, bold=True
             )
         p.end()
 

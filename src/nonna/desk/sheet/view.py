@@ -78,7 +78,7 @@ class SheetView(QWidget):
         self._middle.addWidget(self._figure)
         self._middle.addWidget(self._form)
         self._steps.setFixedWidth(252)
-        self._numbers.setFixedWidth(410)
+        self._numbers.setFixedWidth(420)
         row = QHBoxLayout()
         row.setSpacing(12)
         for widget, stretch in ((self._steps, 0), (middle, 1), (self._numbers, 0)):
@@ -100,6 +100,8 @@ class SheetView(QWidget):
         self._figure.show_figure(shown.figure)
         self._numbers.show_picture(shown, c.units, c.running)
         keys = "" if c.receipt else " · Backspace strikes the last · Ctrl+Z undoes"
+        if shown.again:
+            keys = " · Ctrl+Enter signs it as it is · Ctrl+Z undoes"
         self._tape.show_tape(shown.tiles, "" if c.running or c.receipt else shown.wanted, f"{shown.tape_note}{keys}")
         self._source.setText({"typed": "typed in"}.get(c.source, f"from the {c.source}"))
         self._speed.setText(self.tr("Fast forward") if c.fast else self.tr("Real speed"))

@@ -25,8 +25,7 @@ def face_figure(
     Parameters: pad, widths (mm); places, where the dial goes; rises, in X and Y (mm) once fitted; screws,
     (name, x, y); turn, names of those to turn. The window is 120 by 108.
     """
-    far = max([max(pad) / 2, *(max(abs(x), abs(y)) for _, x, y in screws)])
-    scale = 30.0 / far
+    scale = 23.0 / (max(pad) / 2)
     cx, cy = 60.0, 70.0
 
     def at(x: float, y: float) -> tuple[float, float]:
@@ -44,9 +43,10 @@ def face_figure(
     if following is not None:
         strokes.append(Circle(at(*following), 9, None, "accent", 2.5, dot=True))
     for name, x, y in screws:
-        on = name in turn
-        strokes.append(Circle(at(x, y), 9, "accent" if on else "steel-dark", "ink", 1.5, dot=True))
-        strokes.append(Label(at(x, y), name, "accent" if on else "muted", 14, on, dy=26))
+        on, near = name in turn, min(1.0, 34.0 / scale / max(abs(x), abs(y), 1e-9))
+        spot = at(x * near, y * near)
+        strokes.append(Circle(spot, 9, "accent" if on else "steel-dark", "ink", 1.5, dot=True))
+        strokes.append(Label(spot, name, "accent" if on else "muted", 14, on, dy=26))
     largest = max(map(abs, rises)) if rises else 0.0
     for i, axis in enumerate("XY"):
         x0 = 4.0 + i * 62.0
@@ -57,9 +57,8 @@ def face_figure(
         )
         words = f"along {axis}" + (f": {small(rises[i], units, sign=True)}" if rises else "")
         strokes.append(Label((x0 + 25, 0), words, "accent" if rises else "muted", 15, bool(rises)))
-    note = f"dial in {units.small_symbol}; from above to scale, the leans beneath exaggerated"
-    if rises and largest > 0.0:
-        note += f" about {LEAN / 42.0 * max(pad) / largest:.0f} times"
+    times = f" {LEAN / 42.0 * max(pad) / largest:.0f} times" if rises and largest > 0.0 else ""
+    note = f"dial in {units.small_symbol}; pad to scale, screws nearer, leans exaggerated{times}"
     return Figure("The pad from above, and how it leans", (0, -6, 120, 108), tuple(strokes), note)
 
 
@@ -85,7 +84,7 @@ def beam_figure(span: float, taken: Mapping[str, int], found: tuple[float, float
             strokes.append(Circle((x, on), 7, fill, "ink", 1.5, dot=True))  # type: ignore[arg-type]
             strokes.append(Label((x, y), f"{end} ({taken.get(end, 0)})", "ink", 14, dy=32))
         if found:
-            strokes.append(Label((60, y), small(deviation, units, sign=True), "accent", 17, True, dy=-18))
+            strokes.append(Label((60, y), small(deviation, units, sign=True), "accent", 17, True, dy=-34))
     words = f"span {length(span, units)}"
     strokes.append(Label((60, -2), words, "muted", 14))
     return Figure(

@@ -9,7 +9,7 @@ from nonna.metrology.words import Units, small
 from nonna.procedures.drawings.figure import Circle, Figure, Label, Line, Point, Polygon, Stroke
 
 RING, REACH = 38.0, 16.0  # radius of the ring of no error, and what the largest deviation may take
-WINDOW = (-66.0, -60.0, 66.0, 62.0)
+WINDOW = (-76.0, -62.0, 76.0, 64.0)
 STEPS_UM = (0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000)
 
 
@@ -58,7 +58,7 @@ def runout_figure(
         strokes.append(Polygon(ring, None, "accent", 2.5))
         strokes.append(Line((0, 0), _at(high, RING + e * scale), "bad", 2.0))
         strokes.append(Circle(_at(high, RING + e * scale), 6, "bad", None, dot=True))
-        strokes.append(_outside(high, "high spot", "bad", 0.52 * RING, bold=True))
+        strokes.append(_outside(high, "high spot", "bad", RING + e * scale + 4.0, bold=True))
     strokes += [Circle(_at(a, RING + (v - mean) * scale), 5, "paper", "ink", 2.0, dot=True) for a, v in points]
     if next_angle is not None:
         strokes.append(Line(_at(next_angle, RING - 9), _at(next_angle, RING + REACH), "accent", 3.0))
@@ -98,10 +98,9 @@ def lobing_figure(
             size, at = harmonics["3"]["amplitude_mm"], harmonics["3"]["direction_deg"]
             lobes = [_at(a, RING + size * scale * math.cos(math.radians(3 * (a - at)))) for a in range(0, 365, 5)]
             strokes += [Line(lobes[i], lobes[i + 1], "due", 1.5) for i in range(0, 72, 2)]
-            strokes.append(Label((64, -58), f"three lobes of {small(size, units)}", "due", 14, anchor="right"))
+            strokes.append(Label((74, -60), f"three lobes of {small(size, units)}", "due", 14, anchor="right"))
         strokes += [Circle(_at(a, RING + (r - mean) * scale), 4, "paper", "ink", 2.0, dot=True) for a, r in points]
-        strokes.append(Label((0, 2), "mean", "muted", 13))
-        strokes.append(Label((0, -6), "radius", "muted", 13))
+        strokes.append(Label((RING + REACH + 4, 0), "+X", "muted", 14, anchor="left", dy=5))
     else:
         strokes += [Circle(_at(a * 45.0, RING), 5, "accent", None, dot=True) for a in range(taken % 8)]
         strokes.append(Circle(_at(taken % 8 * 45.0, RING), 8, None, "accent", 2.5, dot=True))

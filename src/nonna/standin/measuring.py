@@ -1,0 +1,141 @@
+"""One door to the stand-in: measure what a sheet wants, and do with the hands what it advises."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from nonna.metrology.errors import NonnaError
+from nonna.standin import dials, jobs, probing
+from nonna.standin.jobs import Job
+from nonna.standin.session import Watch
+from nonna.standin.truth import Truth, make
+from nonna.standin.world import World
+
+SECONDS_A_READING = 4.0
+
+
+@dataclass(frozen=True, slots=True)
+class Measured:
+    """Plain readings, and the program that was run for them ("" where hands did it)."""
+
+    readings: list[dict[str, Any]]
+    program: str
+    setup: Mapping[str, float] = field(default_factory=dict)  #: what the program decided of the sheet's setup
+
+
+def measure(job: Job, world: World, watch: Watch | None = None) -> Measured:
+    """Measure on the stand-in.
+
+    Raises: NonnaError (it cannot be done, with the reason; or the machine stopped); whatever ``watch`` raises.
+    """
+    if jobs.can_run(job.procedure) and not (job.procedure == "probe-length" and job.variant != "setter"):
+        prepared = jobs.prepare(job)
+        report = jobs.run(prepared, watch, world.probe_length)
+        return Measured(jobs.readings(job, report), prepared.text, jobs.setup_of(prepared))
+    if job.procedure not in _BY_HAND:
+        raise NonnaError("unknown-procedure", f"The stand-in cannot do {job.procedure} yet.", "procedure")
+    rows = _BY_HAND[job.procedure](job, world)
+    for i in range(len(rows)):
+        if watch is not None:
+            watch(i + 1, len(rows), (i + 1) * SECONDS_A_READING)
+    return Measured(rows, "")
+
+
+def adjust(job: Job, world: World, screw: str, amount_mm: float) -> float | None:
+    """Turn a screw as advised; returns degrees of key where somebody would know them.
+
+    Raises: NonnaError ``unknown-procedure`` (nothing to turn there).
+    """
+    if job.procedure == "tip-runout":
+        return world.turn_ball_screw(float(screw.rstrip("°")), amount_mm, job.run)
+    if job.procedure == "face-level":
+        world.turn_level_screw(screw, amount_mm, job.setup["screws"], job.run)
+        return None
+    if job.procedure == "beam-level":
+        world.turn_beam(amount_mm, float(job.setup["adjuster"]["distance_mm"]), job.run)
+        return None
+    raise NonnaError("unknown-procedure", f"There is nothing to turn for {job.procedure}.", "procedure")
+
+
+def _truth(job: Job) -> Truth:
+    return make(job.machine, list(job.tools), job.seed)
+
+
+def _known(job: Job, name: str, what: str) -> float:
+    if name not in job.known:
+        raise NonnaError("missing-field", f"{what} comes first: the machine must know it to measure this.", name)
+    return job.known[name]
+
+
+def _runout(job: Job, world: World) -> list[dict[str, Any]]:
+    return dials.runout(world, [float(s["angle_deg"]) for s in job.slots], _dial(job), job.run)
+
+
+def _face(job: Job, world: World) -> list[dict[str, Any]]:
+    return dials.face(world, [(float(s["x_mm"]), float(s["y_mm"])) for s in job.slots], _dial(job), job.run)
+
+
+def _beam(job: Job, world: World) -> list[dict[str, Any]]:
+    return dials.beam(world, [str(s["end"]) for s in job.slots], float(job.setup["span_mm"]), job.run)
+
+
+def _ring(job: Job, world: World) -> list[dict[str, Any]]:
+    diameter = float((job.master or {}).get("diameter_mm") or 50.0)
+    per_turn = sum(1 for s in job.slots if s["spindle_deg"] == job.slots[0]["spindle_deg"])
+    slots = [(float(s["spindle_deg"]), i % per_turn * 360.0 / per_turn) for i, s in enumerate(job.slots)]
+    return probing.ring(world, slots, diameter, job.setup.get("side") != "external", job.run)
+
+
+def _length(job: Job, world: World) -> list[dict[str, Any]]:
+    surface = job.setup.get("surface_mm")
+    if surface is None:
+        raise NonnaError("missing-field", "Say first at what height the surface is (F9).", "setup.surface_mm")
+    dice = world.dice(job.run, 6)
+    off = float(dice.normal(0.0, float(job.setup.get("surface_u_mm") or 0.0)))
+    return [
+        {"position_mm": round(float(surface) + off + world.probe_length + float(dice.normal(0.0, probing.NOISE)), 4)}
+        for _ in job.slots
+    ]
+
+
+def _heights(job: Job, world: World) -> list[dict[str, Any]]:
+    for name, what in (("trigger_plane_mm", "The setter calibration"), ("probe_length_mm", "The probe length")):
+        _known(job, name, what)
+    return probing.heights(world, _truth(job), [str(s["via"]) for s in job.slots], job.known, job.run)
+
+
+def _artefact(job: Job, world: World) -> list[dict[str, Any]]:
+    master = job.master or {}
+    if job.setup.get("quantity") == "diameter":
+        off = 2.0 * (_known(job, "ball_radius_mm", "The probe ring") - world.ball_radius)
+        certified, expanded = master.get("diameter_mm"), master.get("U_diameter_mm", 0.0)
+    elif job.variant == "daily":
+        truth = _truth(job)
+        off = truth.plane - truth.pre_travel - _known(job, "trigger_plane_mm", "The setter calibration")
+        certified, expanded = master.get("length_mm"), master.get("U_length_mm", 0.0)
+    else:
+        off = _known(job, "probe_length_mm", "The probe length") - world.probe_length
+        certified, expanded = master.get("length_mm"), master.get("U_length_mm", 0.0)
+    if not certified:
+        raise NonnaError("missing-field", "This artefact has no such size on its card.", "masters.artefact")
+    return probing.artefact(
+        world, len(job.slots), float(certified), float(expanded), float(master.get("k", 2.0)), off, job.run
+    )
+
+
+def _dial(job: Job) -> Mapping[str, Any]:
+    papers: Mapping[str, Any] = job.setup.get("indicator", {})
+    return papers
+
+
+_BY_HAND: dict[str, Callable[[Job, World], list[dict[str, Any]]]] = {
+    "tip-runout": _runout,
+    "face-level": _face,
+    "beam-level": _beam,
+    "probe-ring": _ring,
+    "probe-length": _length,
+    "loop-closure": _heights,
+    "artefact-check": _artefact,
+}
