@@ -12,7 +12,12 @@ from nonna.desk.state import ShopState
 from nonna.desk.widgets import button, label
 from nonna.metrology.words import Units
 
-PLACES = ((Do.LOOP, "Loop", "F2"), (Do.TOOLS, "Tools", "F3"), (Do.BOOK, "Book", "F4"))
+PLACES = (
+    (Do.LOOP, "Loop", "F2"),
+    (Do.TOOLS, "Tools", "F3"),
+    (Do.SHELF, "Shelf", "F10"),
+    (Do.BOOK, "Book", "F4"),
+)
 
 
 class Bar(QWidget):
@@ -54,7 +59,7 @@ class Bar(QWidget):
 
 
 class Rail(QWidget):
-    """The three places."""
+    """The places."""
 
     asked = Signal(str)
 

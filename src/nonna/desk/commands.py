@@ -12,6 +12,13 @@ class Do(StrEnum):
     LOOP = "loop"
     TOOLS = "tools"
     BOOK = "book"
+    SHELF = "shelf"
+    DAILY = "daily"
+    ROUND = "round"
+    BENCH_LIST = "bench-list"
+    LIVE = "live"
+    HIDE_FAULT = "hide-fault"
+    SHOW_FAULT = "show-fault"
     UNITS = "units"
     THEME = "theme"
     FIND = "find"
@@ -42,9 +49,16 @@ COMMANDS = (
     Command(Do.LOOP, "Go to the loop", "F2"),
     Command(Do.TOOLS, "Go to the tools", "F3"),
     Command(Do.BOOK, "Go to the book", "F4"),
+    Command(Do.SHELF, "Go to the shelf", "F10"),
+    Command(Do.ROUND, "Start the round: all that the loop needs now", ""),
+    Command(Do.DAILY, "Daily check: one touch of the master", "F11"),
+    Command(Do.BENCH_LIST, "Write the bench list of the next jobs", ""),
     Command(Do.UNITS, "Millimetres or inches", "F5"),
     Command(Do.THEME, "Light or dark", "F6"),
     Command(Do.STANDIN, "Take readings from the stand-in machine", "F7"),
+    Command(Do.LIVE, "Read the indicator live, or stop reading it", "F12"),
+    Command(Do.HIDE_FAULT, "Practise: hide a fault in the stand-in", ""),
+    Command(Do.SHOW_FAULT, "Practise: mend the fault and say what it was", ""),
     Command(Do.FILE, "Take readings from a file", "F8"),
     Command(Do.SETUP, "Show or hide what this sheet starts from", "F9"),
     Command(Do.STRIKE, "Strike out the last reading", ""),

@@ -33,6 +33,8 @@ def make_window(folder: ShopFolder, settings: DeskSettings) -> DeskWindow:
     window = DeskWindow(folder, settings)
     window.asked.connect(lambda do: carry_out(window, Do(do)))
     window.withdrawal_asked.connect(lambda number: withdraw(window, number))
+    window.card_put_asked.connect(lambda group, card: put_card(window, group, card))
+    window.recall_asked.connect(lambda master, name: recall(window, master, name))
     return window
 
 
@@ -40,6 +42,9 @@ def carry_out(window: DeskWindow, do: Do) -> None:
     """Carry out a command on the window."""
     actions: dict[Do, Callable[[], None]] = {
         Do.LOOP: lambda: window.go(Do.LOOP), Do.TOOLS: lambda: window.go(Do.TOOLS), Do.BOOK: lambda: window.go(Do.BOOK),
+        Do.SHELF: lambda: window.go(Do.SHELF), Do.ROUND: window.start_round, Do.DAILY: lambda: daily(window),
+        Do.BENCH_LIST: lambda: ask_bench_list(window), Do.HIDE_FAULT: lambda: hide_fault(window),
+        Do.SHOW_FAULT: lambda: show_fault(window),
         Do.UNITS: window.show_units, Do.THEME: window.show_theme, Do.FIND: lambda: find(window),
         Do.OPERATOR: lambda: choose_operator(window), Do.OPEN_SHOP: lambda: choose_shop(window),
         Do.CERTIFICATE: lambda: _certificate(window), Do.WRITE_TABLE: lambda: _write_table(window),
@@ -54,7 +59,7 @@ def carry_out(window: DeskWindow, do: Do) -> None:
     sheet = window.sheet
     {
         Do.UNDO: sheet.controller.undo, Do.STANDIN: sheet.controller.run_standin, Do.FILE: sheet.choose_file,
-        Do.SETUP: sheet.toggle_setup, Do.STRIKE: sheet.strike_last,
+        Do.SETUP: sheet.toggle_setup, Do.STRIKE: sheet.strike_last, Do.LIVE: sheet.toggle_live,
     }[do]()  # fmt: skip
 
 
@@ -68,7 +73,12 @@ def find(window: DeskWindow) -> None:
             choices.append(Choice(f"{_SHEET}{name}", f"Open the sheet: {listed.title.lower()}"))
     tools = [f"T{tool['number']}" for tool in window.state.tools] if window.state else []
     for kind in EVENTS:
-        if kind.breaks == {"tools"}:
+        if kind.name.startswith("master-"):
+            masters = window.state.masters if window.state else ()
+            choices += [
+                Choice(f"{_EVENT}{kind.name}:{m['id']}", f"Log: {kind.words.lower()}, {m['name']}") for m in masters
+            ]
+        elif kind.breaks == {"tools"}:
             choices += [Choice(f"{_EVENT}{kind.name}:{tool}", f"Log: {kind.words.lower()}, {tool}") for tool in tools]
         else:
             choices.append(Choice(f"{_EVENT}{kind.name}:Setter", f"Log: {kind.words.lower()}"))
@@ -125,6 +135,80 @@ def withdraw(window: DeskWindow, number: int) -> None:
     dialog = NoteDialog(f"Take back record {number}: why?", "what was wrong with it", window)
     dialog.given.connect(lambda note: _sign(window, lambda s: withdrawal(number, s, note), ""))
     dialog.open()
+
+
+def put_card(window: DeskWindow, group: str, card: dict[str, Any]) -> None:
+    """Put a card on the shelf; a master whose certificate changed is signed into the book as back from calibration."""
+    from nonna.records.opening import Site
+    from nonna.shop.shelving import CERTIFIED, put
+
+    try:
+        changed = put(window.folder, group, card)
+        window.site = Site.load(window.folder)
+    except NonnaError as error:
+        window.shelf.say(error.message, "bad")
+        return
+    certified = [name for name in changed if name in CERTIFIED]
+    if group == "masters" and certified and card.get("id"):
+        note = f"{card['name']}: new {', '.join(certified)}"
+        log_event(window, "master-calibrated", note, str(card["id"]))
+    window.refresh()
+    window.show_shelf()
+    window.shelf.say("On the shelf." if changed else "Nothing changed.", "good" if changed else "plain")
+
+
+def recall(window: DeskWindow, master: str, name: str) -> None:
+    """Ask why a master was recalled, then sign that; the loop follows."""
+    from nonna.desk.note import NoteDialog
+
+    dialog = NoteDialog(f"{name} recalled: why?", "what the laboratory wrote", window)
+    dialog.given.connect(lambda note: log_event(window, "master-recalled", note, master))
+    dialog.open()
+
+
+def daily(window: DeskWindow) -> None:
+    """Open the short check: one touch of the master proves the setter, or trips it."""
+    from nonna.shop.events import DAILY
+
+    window.open_sheets([("artefact-check", DAILY)], Do.LOOP)
+
+
+def ask_bench_list(window: DeskWindow) -> None:
+    """Ask where the list of the next jobs shall go."""
+    dialog = QFileDialog(window, "Bench list", "bench-list.pdf", "PDF (*.pdf)")
+    dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
+    dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
+    dialog.fileSelected.connect(lambda name: write_bench_list(window, Path(name)))
+    dialog.open()
+
+
+def write_bench_list(window: DeskWindow, path: Path) -> None:
+    """Write the next jobs with minutes and what to fetch, for the pocket."""
+    from nonna.records.bench_list import write
+
+    state = window.state
+    if state is None:
+        return
+    try:
+        write(path, f"{state.machine}, {state.shop}", state.jobs, state.fetched, state.kept)
+    except OSError as error:
+        window.tell(f"{path.name} was not written: {error.strerror}.", "bad")
+        return
+    window.tell(f"{path.name} written.", "good")
+
+
+def hide_fault(window: DeskWindow) -> None:
+    """Break something on the stand-in machine, for practice."""
+    if window.site is not None:
+        window.world().hide_a_fault(len(window.state.entries) if window.state else 0)
+        window.tell("Something is wrong with the stand-in machine now. Find it by measuring.", "due")
+
+
+def show_fault(window: DeskWindow) -> None:
+    """Mend the stand-in machine and say what was wrong with it."""
+    if window.site is not None:
+        words = window.world().mend_faults()
+        window.tell(f"Mended: {'; '.join(words)}." if words else "Nothing was wrong with it.", "good")
 
 
 def verify(window: DeskWindow) -> None:

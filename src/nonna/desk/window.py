@@ -26,6 +26,7 @@ if TYPE_CHECKING:
     from nonna.desk.book.view import BookView
     from nonna.desk.sheet.controller import SheetController
     from nonna.desk.sheet.view import SheetView
+    from nonna.desk.shelf.view import ShelfView
     from nonna.desk.tools.view import ToolsView
     from nonna.records.opening import Site
     from nonna.shop.staleness import Job
@@ -40,6 +41,8 @@ class DeskWindow(QMainWindow):
     ready = Signal()
     asked = Signal(str)  #: a command (`Do`) to be carried out
     withdrawal_asked = Signal(int)  #: a record's number
+    card_put_asked = Signal(str, object)  #: group and card for the shelf
+    recall_asked = Signal(str, str)  #: a master's id and name
 
     def __init__(self, folder: ShopFolder, settings: DeskSettings) -> None:
         super().__init__()
@@ -50,6 +53,7 @@ class DeskWindow(QMainWindow):
         self.sheet: SheetView | None = None
         self._tools: ToolsView | None = None
         self._book: BookView | None = None
+        self._shelf: ShelfView | None = None
         self._queue: list[tuple[str, str]] = []
         self._origin = Do.LOOP
         self._in_round = False
@@ -104,6 +108,18 @@ class DeskWindow(QMainWindow):
             if self.state is not None:
                 self._book.show_state(self.state, self.units)
         return self._book
+
+    @property
+    def shelf(self) -> ShelfView:
+        """The Shelf view, made when first wanted."""
+        if self._shelf is None:
+            from nonna.desk.shelf.view import ShelfView
+
+            self._shelf = ShelfView()
+            self._shelf.put_asked.connect(self.card_put_asked)
+            self._shelf.recall_asked.connect(self.recall_asked)
+            self._pages.addWidget(self._shelf)
+        return self._shelf
 
     def _arrange(self) -> None:
         self._pages.addWidget(self.loop)
@@ -199,9 +215,22 @@ class DeskWindow(QMainWindow):
         elif place is Do.BOOK:
             self._pages.setCurrentWidget(self.book)
             self.book.table.setFocus()
+        elif place is Do.SHELF:
+            self.show_shelf()
+            self._pages.setCurrentWidget(self.shelf)
+            self.shelf.list.setFocus()
         else:
             self._pages.setCurrentWidget(self.loop)
             self.loop.setFocus()
+
+    def show_shelf(self) -> None:
+        """Read the cards afresh."""
+        from nonna.shop.shelving import cards
+
+        try:
+            self.shelf.show_cards(cards(self.folder))
+        except NonnaError as error:
+            self.tell(error.message, "bad")
 
     def open_link(self, key: str) -> None:
         """Open what a link stands for."""
@@ -210,11 +239,7 @@ class DeskWindow(QMainWindow):
         if key == "tools":
             self.go(Do.TOOLS)
         elif key == "master":
-            master = next((s for s in self.state.links if s.link.key == "master"), None)
-            names = ", ".join(
-                f"{m['name']} (due {m['due']})" if m.get("due") else m["name"] for m in self.state.masters
-            )
-            self.tell(f"Masters: {names}. {master.reason.capitalize() if master else ''}.", "plain")
+            self.go(Do.SHELF)
         else:
             link = next(s.link for s in self.state.links if s.link.key == key)
             self.open_sheets([(link.procedure, link.subject)], Do.LOOP)

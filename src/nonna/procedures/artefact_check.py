@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from nonna.metrology.decision import Verdict
@@ -13,7 +14,7 @@ from nonna.metrology.uncertain import Influences
 from nonna.metrology.words import Text, Units
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import Master, Masters, ReadingsFile, Setup, asked, master_flags, require
-from nonna.procedures.sheet import Bench, Carry, Caution, Procedure, Slot, Step, Variant
+from nonna.procedures.sheet import REPEATABILITY, Bench, Carry, Caution, Procedure, Slot, Step, Variant
 from nonna.shop.strict_model import NotNegative, Number, Strict
 
 if TYPE_CHECKING:
@@ -67,10 +68,13 @@ class ArtefactCheck(Procedure):
     variants = (
         Variant("diameter", "Diameter", {"quantity": "diameter"}, ("ring",)),
         Variant("length", "Length", {"quantity": "length"}, ("block", "master-tool")),
+        Variant("daily", "One touch of the master", {"quantity": "length", "limit_mm": 0.01}, ("master-tool",)),
     )
     carries = (
         Carry("calibration_u_mm", "probe-ring", "ball_radius_mm", "u", "ring", ("diameter",), 2.0),
         Carry("calibration_u_mm", "probe-length", "probe_length_mm", "u", "probe", ("length",)),
+        Carry("calibration_u_mm", "setter-calibration", "trigger_plane_mm", "u", "setter", ("daily",)),
+        *(replace(carry, variants=("daily",)) for carry in REPEATABILITY),
     )
     offered: ClassVar[dict[str, Any]] = {"limit_mm": 0.004, "resolution_mm": 0.0001}
     caution = Caution(
@@ -121,12 +125,19 @@ class ArtefactCheck(Procedure):
         )
 
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
-        """Three measurements."""
-        del bench
+        """Three measurements; one for the daily check."""
+        if bench.variant == "daily":
+            return (Slot({}, "1/1", "Z of the touch less the trigger plane", "values"),)
         return tuple(Slot({}, f"{i + 1}/{TIMES}", "Measured value", "values") for i in range(TIMES))
 
     def steps(self, bench: Bench) -> tuple[Step, ...]:
         """What the hands do."""
+        if bench.variant == "daily":
+            return (
+                Step("Wipe taper, master and pad; spindle stopped"),
+                Step("Touch the setter once with the master", "values"),
+                Step("Sign"),
+            )
         what = "diameter" if bench.variant in ("", "diameter") else "length"
         return (
             Step("Fetch an artefact that no calibration here has used; let it take the machine's temperature"),

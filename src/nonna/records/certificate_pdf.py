@@ -46,13 +46,18 @@ def write(record: Record, path: Path, withdrawn_by: int | None = None) -> None:
     path.write_bytes(pages.finished())
 
 
+def register_fonts() -> None:
+    """Make the shipped typeface known to the PDF library."""
+    for name, file in (("Nonna", fonts.REGULAR), ("Nonna-Bold", fonts.BOLD)):
+        if name not in pdfmetrics.getRegisteredFontNames():
+            pdfmetrics.registerFont(TTFont(name, str(file)))
+
+
 class _Pages:
     """Two pages, filled from the top."""
 
     def __init__(self, record: Record, withdrawn_by: int | None) -> None:
-        for name, file in (("Nonna", fonts.REGULAR), ("Nonna-Bold", fonts.BOLD)):
-            if name not in pdfmetrics.getRegisteredFontNames():
-                pdfmetrics.registerFont(TTFont(name, str(file)))
+        register_fonts()
         self._record, self._body, self._withdrawn_by = record, record.body, withdrawn_by
         self._evaluation = recalled(self._body)
         self._buffer = io.BytesIO()

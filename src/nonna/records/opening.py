@@ -13,6 +13,7 @@ from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.sheet import Bench, Carry, Procedure
 from nonna.records.glance import entries
 from nonna.records.ledger import Ledger, Record
+from nonna.shop.events import DAILY
 from nonna.shop.folder import ShopFolder
 from nonna.shop.gear import Gear
 from nonna.shop.history import Entry, latest, standing
@@ -62,13 +63,14 @@ def open_sheet(site: Site, name: str, subject: str, master_id: str = "", variant
     Raises: NonnaError (a file is damaged, or a record needed first does not exist: ``missing-field``).
     """
     found = procedure(name)
-    way = found.variant(variant)
+    way = found.variant(variant or ("daily" if subject == DAILY else ""))
     entries_now = standing(entries(site.folder.ledger), site.machine.name)
     ledger = Ledger(site.folder.ledger)
     try:
         kinds = (way.kinds if way else ()) or found.master_kinds
         choices = tuple(c for kind in kinds for c in site.shelf.masters if c.kind == kind and not c.retired)
-        used = _used(ledger, entries_now) if found.role == "artefact" else set()
+        proving = found.role == "artefact" and not (way and way.key == "daily")
+        used = _used(ledger, entries_now) if proving else set()
         first = next((c for c in choices if c.id not in used), choices[0] if choices else None)
         card = next((c for c in choices if c.id == master_id), first)
         if found.variant_of_master:

@@ -7,10 +7,11 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from nonna.metrology.errors import NonnaError
+from nonna.programs.touches import feeds_of
 from nonna.standin import dials, jobs, probing
 from nonna.standin.jobs import Job
 from nonna.standin.session import Watch
-from nonna.standin.truth import Truth, make
+from nonna.standin.truth import make
 from nonna.standin.world import World
 
 SECONDS_A_READING = 4.0
@@ -59,8 +60,11 @@ def adjust(job: Job, world: World, screw: str, amount_mm: float) -> float | None
     raise NonnaError("unknown-procedure", f"There is nothing to turn for {job.procedure}.", "procedure")
 
 
-def _truth(job: Job) -> Truth:
-    return make(job.machine, list(job.tools), job.seed)
+def _bias(job: Job) -> float:
+    """Return by how much every length measured on the setter comes out long: the plane as it triggers less as recorded."""
+    truth = make(job.machine, list(job.tools), job.seed)
+    late = job.machine.trigger_latency_s * feeds_of(job.machine).slow_mm_min / 60.0
+    return truth.plane - truth.pre_travel - late - _known(job, "trigger_plane_mm", "The setter calibration")
 
 
 def _known(job: Job, name: str, what: str) -> float:
@@ -101,9 +105,8 @@ def _length(job: Job, world: World) -> list[dict[str, Any]]:
 
 
 def _heights(job: Job, world: World) -> list[dict[str, Any]]:
-    for name, what in (("trigger_plane_mm", "The setter calibration"), ("probe_length_mm", "The probe length")):
-        _known(job, name, what)
-    return probing.heights(world, _truth(job), [str(s["via"]) for s in job.slots], job.known, job.run)
+    probe = world.probe_length - _known(job, "probe_length_mm", "The probe length")
+    return probing.heights(world, [str(s["via"]) for s in job.slots], -_bias(job), probe, job.run)
 
 
 def _artefact(job: Job, world: World) -> list[dict[str, Any]]:
@@ -112,8 +115,7 @@ def _artefact(job: Job, world: World) -> list[dict[str, Any]]:
         off = 2.0 * (_known(job, "ball_radius_mm", "The probe ring") - world.ball_radius)
         certified, expanded = master.get("diameter_mm"), master.get("U_diameter_mm", 0.0)
     elif job.variant == "daily":
-        truth = _truth(job)
-        off = truth.plane - truth.pre_travel - _known(job, "trigger_plane_mm", "The setter calibration")
+        off = _bias(job)
         certified, expanded = master.get("length_mm"), master.get("U_length_mm", 0.0)
     else:
         off = _known(job, "probe_length_mm", "The probe length") - world.probe_length

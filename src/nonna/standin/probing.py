@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
 
-from nonna.standin.truth import Truth
 from nonna.standin.world import World
 
 NOISE, LOOSE, LATE = 0.0003, 0.004, 0.006
@@ -33,14 +32,10 @@ def ring(
     return rows
 
 
-def heights(
-    world: World, truth: Truth, vias: Sequence[str], known: Mapping[str, float], run: int
-) -> list[dict[str, Any]]:
-    """Touch one surface by the tool and by the probe; each height uses the length its own record holds."""
+def heights(world: World, vias: Sequence[str], tool: float, probe: float, run: int) -> list[dict[str, Any]]:
+    """Touch one surface by the tool and by the probe; each chain is off by what its own length is wrong by."""
     dice = world.dice(run, 4)
-    bias = truth.plane - truth.pre_travel - known["trigger_plane_mm"]  # what every length from this setter carries
-    tool = -bias + float(np.random.default_rng([world.seed, 11]).normal(0.0, 0.0005))
-    probe = world.probe_length - known["probe_length_mm"]
+    tool += float(np.random.default_rng([world.seed, 11]).normal(0.0, 0.0005))
     return [
         {"via": via, "height_mm": round(SURFACE + (tool if via == "tool" else probe) + _scatter(world, dice, i), 4)}
         for i, via in enumerate(vias)

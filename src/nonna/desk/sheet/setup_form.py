@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from functools import partial
+from typing import Any, Literal, get_args, get_origin
 
+from pydantic import BaseModel
+from pydantic.fields import FieldInfo
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
@@ -13,6 +16,28 @@ from nonna.desk.widgets import label
 from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import length, number
 from nonna.procedures.entry import parse_length
+
+_MEANINGS = {
+    "absolute": "Known master: lengths true to the world",
+    "relative": "Constant master: lengths agree with each other only",
+}
+
+
+def _box(name: str) -> QComboBox:
+    """Return a box of choices that never makes the form wider."""
+    box = QComboBox()
+    box.setAccessibleName(name)
+    box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+    box.setMinimumContentsLength(10)
+    box.view().setAccessibleName(f"{name}: choices")
+    return box
+
+
+def _inside(setup: Mapping[str, Any], name: str) -> Any:
+    """Return a field of the setup, or of a part of it."""
+    outer, _, inner = name.partition(".")
+    value = setup.get(outer)
+    return value.get(inner) if inner and isinstance(value, Mapping) else value
 
 
 class SetupForm(QWidget):
@@ -40,7 +65,7 @@ class SetupForm(QWidget):
         """Show the fields as they are; what is being typed stays."""
         c = self._controller
         for name, (edit, source) in self._edits.items():
-            value = c.session.bench.setup.get(name)
+            value = _inside(c.session.bench.setup, name)
             if not edit.isModified():
                 edit.setText(length(float(value), c.units, unit=False) if value is not None else "")
             came = c.opening.carried.get(f"setup.{name}")
@@ -56,15 +81,54 @@ class SetupForm(QWidget):
         if c.session.bench.masters:
             self._temperature = self._edit(self.tr("Temperature"), "", self._set_temperature)
             self._row(self.tr("Temperature"), self._temperature, label("°C", "quiet"))
-        for name, info in c.session.procedure.setup_model.model_fields.items():
-            extra = info.json_schema_extra if isinstance(info.json_schema_extra, dict) else {}
-            if extra.get("unit") != "mm":
-                continue
-            title, required = info.title or name, info.is_required()
-            edit = self._edit(title, info.description or "", partial(self._set_field, name, required))
-            edit.setPlaceholderText(self.tr("needed") if required else self.tr("none"))
-            self._edits[name] = (edit, label("", "quiet"))
-            self._row(title, edit, self._edits[name][1])
+        found = c.session.procedure
+        if found.variants and not found.variant_of_master:
+            self._row(self.tr("How"), self._ways(), label(""))
+        decided = {name for way in found.variants for name in way.setup}
+        for name, info in found.setup_model.model_fields.items():
+            if get_origin(info.annotation) is Literal and name not in decided:
+                self._row(info.title or name, self._words(name, info), label(""))
+        for name, info in found.setup_model.model_fields.items():
+            inner = info.annotation
+            if isinstance(inner, type) and issubclass(inner, BaseModel):
+                for part, its in inner.model_fields.items():
+                    self._number(f"{name}.{part}", its)
+            else:
+                self._number(name, info)
+
+    def _number(self, name: str, info: FieldInfo) -> None:
+        """Add a length to the form; ``indicator.mpe_mm`` is a length inside a part of the setup."""
+        extra = info.json_schema_extra if isinstance(info.json_schema_extra, dict) else {}
+        if extra.get("unit") != "mm":
+            return
+        title, required = info.title or name, info.is_required()
+        edit = self._edit(title, info.description or "", partial(self._set_field, name, required))
+        edit.setPlaceholderText(self.tr("needed") if required else self.tr("none"))
+        self._edits[name] = (edit, label("", "quiet"))
+        self._row(title, edit, self._edits[name][1])
+
+    def _ways(self) -> QComboBox:
+        """The ways of doing this procedure."""
+        c = self._controller
+        box = _box(self.tr("How it is done"))
+        for way in c.session.procedure.variants:
+            box.addItem(way.title, way.key)
+            if way.key == c.session.bench.variant:
+                box.setCurrentIndex(box.count() - 1)
+        box.activated.connect(lambda i: c.choose_variant(box.itemData(i)))
+        return box
+
+    def _words(self, name: str, info: FieldInfo) -> QComboBox:
+        """A word of the setup to be chosen, with what each means as a tip."""
+        c = self._controller
+        box = _box(info.title or name)
+        box.setToolTip(info.description or "")
+        for word in get_args(info.annotation):
+            box.addItem(_MEANINGS.get(word, word), word)
+            if word == c.session.bench.setup.get(name, info.default):
+                box.setCurrentIndex(box.count() - 1)
+        box.activated.connect(lambda i: c.set_field(name, box.itemData(i)))
+        return box
 
     def _row(self, title: str, middle: QWidget, right: QLabel) -> None:
         row = self._grid.rowCount()
@@ -95,11 +159,7 @@ class SetupForm(QWidget):
 
     def _masters(self) -> QComboBox:
         c = self._controller
-        box = QComboBox()
-        box.setAccessibleName(self.tr("Master"))
-        box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        box.setMinimumContentsLength(10)
-        box.view().setAccessibleName(self.tr("Masters to choose from"))
+        box = _box(self.tr("Master"))
         chosen = c.opening.cards.get("master", {}).get("id")
         for card in c.opening.choices:
             mark = "" if card.traceable else self.tr(" (shop-made: self-consistent)")

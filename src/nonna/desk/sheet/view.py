@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QStackedLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QSizePolicy, QStackedLayout, QVBoxLayout, QWidget
 
 from nonna.desk.figure_view import FigureView
 from nonna.desk.sheet.controller import SheetController
@@ -60,8 +60,8 @@ class SheetView(QWidget):
         head.addWidget(label(c.session.procedure.title, "headline"))
         head.addSpacing(12)
         self._about = label("", "quiet")
-        head.addWidget(self._about)
-        head.addStretch()
+        self._about.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        head.addWidget(self._about, 1)
         head.addWidget(self._source)
         head.addSpacing(10)
         for words, pressed, name in (
@@ -137,6 +137,10 @@ class SheetView(QWidget):
         else:
             self._form.setFocus()
             self._form.focusNextChild()
+
+    def toggle_live(self) -> None:
+        """Read the indicator live, or stop."""
+        self._numbers.say(self.tr("This sheet has no live indicator."), "plain")
 
     def strike_last(self) -> None:
         """Ask why the last reading that counts is to be struck out."""

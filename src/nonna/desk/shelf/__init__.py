@@ -1,0 +1,1 @@
+"""The Shelf: masters, indicators, setters and probes with their certificates."""

@@ -1,0 +1,116 @@
+"""A form for one card, made from its model; lists of parts are shown, not edited."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any, Literal, get_args, get_origin
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLineEdit, QWidget
+
+from nonna.desk.widgets import emptied, label
+from nonna.metrology.errors import NonnaError
+from nonna.shop.shelving import Group
+
+HIDDEN = ("id", "retired")
+LABELS = {
+    "name": "Name", "kind": "Kind", "length_mm": "Length at reference, mm", "U_length_mm": "U of the length, mm",
+    "diameter_mm": "Diameter at reference, mm", "U_diameter_mm": "U of the diameter, mm", "k": "k of both U",
+    "cte_per_k": "Expansion, 1/K", "cte_u_per_k": "Its standard uncertainty, 1/K", "traceable": "Traceable certificate",
+    "reference_c": "Certificate holds at, °C", "roundness_mm": "Roundness, mm", "certificate": "Certificate number",
+    "due": "Due, year-month-day", "kept": "Where it lies", "resolution_mm": "Resolution, mm",
+    "mpe_mm": "Maximum permissible error, mm", "lever_deg": "Lever angle, degrees", "machine": "On machine",
+    "span_mm": "Span between the ends, mm", "ball_mm": "Ball diameter, mm", "length": "Length, mm",
+    "screws_deg": "Adjusting screws, degrees", "screws": "Levelling screws", "adjuster": "Adjuster",
+}  # fmt: skip
+
+
+class CardForm(QWidget):
+    """Shows a card's fields; gives back what stands in them."""
+
+    submitted = Signal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(0, 0, 0, 0)
+        self._grid.setVerticalSpacing(5)
+        self._card: dict[str, Any] = {}
+        self._edits: dict[str, QWidget] = {}
+
+    def show_card(self, group: Group, card: Mapping[str, Any]) -> None:
+        """Show a card; an empty one starts from the model's usual values."""
+        self._card = dict(card)
+        self._edits = {}
+        emptied(self._grid)
+        row = 0
+        for name, info in group.card.model_fields.items():
+            if name in HIDDEN:
+                continue
+            value = self._card.get(name, None if info.is_required() else info.get_default(call_default_factory=True))
+            widget = self._editor(name, info.annotation, value)
+            self._grid.addWidget(label(LABELS.get(name, name), "quiet"), row, 0)
+            self._grid.addWidget(widget, row, 1)
+            row += 1
+
+    def card(self) -> dict[str, Any]:
+        """Return the card as it stands in the form.
+
+        Raises: NonnaError ``not-a-number`` naming the field; what was typed stays.
+        """
+        made = dict(self._card)
+        for name, widget in self._edits.items():
+            if isinstance(widget, QCheckBox):
+                made[name] = widget.isChecked()
+            elif isinstance(widget, QComboBox):
+                made[name] = widget.currentText()
+            elif isinstance(widget, QLineEdit):
+                made[name] = self._typed(name, widget)
+        return {name: value for name, value in made.items() if value is not None}
+
+    def _typed(self, name: str, edit: QLineEdit) -> Any:
+        text, kind = edit.text().strip(), edit.property("wanted")
+        if kind == "text":
+            return text
+        try:
+            if kind == "numbers":
+                return [float(part) for part in text.replace(";", " ").split()]
+            return float(text.replace(",", ".")) if text else None
+        except ValueError:
+            edit.setFocus()
+            raise NonnaError("not-a-number", f"{LABELS.get(name, name)}: {text!r} is not a number.", name) from None
+
+    def _editor(self, name: str, annotation: Any, value: Any) -> QWidget:
+        if isinstance(value, bool):
+            box = QCheckBox()
+            box.setChecked(value)
+            self._edits[name] = box
+        elif get_origin(annotation) is Literal:
+            choice = QComboBox()
+            choice.addItems([str(a) for a in get_args(annotation)])
+            choice.setCurrentText(str(value or ""))
+            self._edits[name] = choice
+        elif (isinstance(value, list) and name != "screws_deg") or name == "adjuster":
+            words = f"{len(value)} in gear.json" if isinstance(value, list) else "in gear.json" if value else "none"
+            return label(words, "quiet")
+        else:
+            edit = QLineEdit()
+            numbers = isinstance(value, list)
+            edit.setProperty("wanted", "numbers" if numbers else "text" if _is_text(annotation) else "number")
+            edit.setText("; ".join(f"{v:g}" for v in value) if numbers else "" if value is None else _plain(value))
+            edit.setAlignment(Qt.AlignmentFlag.AlignLeft if _is_text(annotation) else Qt.AlignmentFlag.AlignRight)
+            edit.returnPressed.connect(self.submitted)
+            self._edits[name] = edit
+        made = self._edits[name]
+        made.setAccessibleName(LABELS.get(name, name))
+        return made
+
+
+def _is_text(annotation: Any) -> bool:
+    return annotation is str
+
+
+def _plain(value: Any) -> str:
+    if isinstance(value, float):
+        return f"{value:.10g}"
+    return str(value)

@@ -1,0 +1,193 @@
+"""The Shelf view: every card on the left with what is due, the one chosen on the right."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import date
+from functools import partial
+from typing import Any
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QScrollArea, QVBoxLayout, QWidget
+
+from nonna.desk.look.style import font
+from nonna.desk.shelf.form import CardForm
+from nonna.desk.widgets import button, card, label, set_property
+from nonna.metrology.errors import NonnaError
+from nonna.shop.links import NOTICE_DAYS
+from nonna.shop.shelving import GROUPS, Group
+
+_PLACE = Qt.ItemDataRole.UserRole
+
+
+class ShelfView(QWidget):
+    """Cards in, wishes out: what is put, recalled or retired is done by whoever listens."""
+
+    put_asked = Signal(str, object)  #: group, card
+    recall_asked = Signal(str, str)  #: master's id, name
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("page")
+        self._cards: Mapping[str, list[dict[str, Any]]] = {}
+        self._today = date.today()
+        self._group = GROUPS[0]
+        self.list = QListWidget()
+        self.list.setAccessibleName(self.tr("Shelf"))
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.form = CardForm()
+        self._title, self._about = label("", "title", wrap=True), label("", "quiet", wrap=True)
+        self._said = label("", wrap=True)
+        self._save = button(self.tr("Put it on the shelf   Enter"), self.submit, self.tr("Save"), main=True)
+        self._retire = button("", self._on_retire)
+        self._recall = button(self.tr("Recalled…"), self._on_recall, self.tr("Log that this master was recalled"))
+        self._arrange()
+        self.list.currentItemChanged.connect(lambda *_: self._show_current())
+        self.form.submitted.connect(self.submit)
+
+    def _arrange(self) -> None:
+        head = QHBoxLayout()
+        head.addWidget(label(self.tr("Shelf"), "headline"))
+        head.addSpacing(12)
+        head.addWidget(label(self.tr("what a record used stays in the record as it was"), "quiet"))
+        head.addStretch()
+        for group in GROUPS:
+            words = self.tr("New {}").format(group.one)
+            head.addWidget(button(words, partial(self.begin, group), words))
+        left, column = card(margins=(8, 8, 8, 8))
+        column.addWidget(self.list)
+        schools = label(
+            self.tr(
+                "Two schools. Known master: certified length, traceable, lengths are true to the world. Constant master: "
+                "any shop-made length that never changes; lengths agree with each other only, and sheets say self-consistent."
+            ),
+            "quiet", wrap=True,
+        )  # fmt: skip
+        column.addWidget(schools)
+        right, stack = card(margins=(18, 14, 18, 14))
+        right.setFixedWidth(500)
+        stack.addWidget(self._title)
+        stack.addWidget(self._about)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setFrameShape(QScrollArea.Shape.NoFrame)
+        area.setWidget(self.form)
+        stack.addWidget(area, 1)
+        stack.addWidget(self._said)
+        stack.addWidget(self._save)
+        row = QHBoxLayout()
+        row.addWidget(self._retire)
+        row.addWidget(self._recall)
+        row.addStretch()
+        stack.addLayout(row)
+        body = QHBoxLayout()
+        body.setSpacing(12)
+        body.addWidget(left, 1)
+        body.addWidget(right)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(20, 14, 20, 14)
+        whole.addLayout(head)
+        whole.addLayout(body, 1)
+
+    def show_cards(self, cards: Mapping[str, list[dict[str, Any]]]) -> None:
+        """Show the shelf; the card looked at stays chosen."""
+        here = self._here()
+        chosen = (here[0].key, here[1].get("id")) if here else ("", None)
+        self._cards = cards
+        self.list.blockSignals(True)
+        self.list.clear()
+        again = None
+        for group in GROUPS:
+            head = QListWidgetItem(group.title)
+            head.setFlags(Qt.ItemFlag.NoItemFlags)
+            head.setFont(font(16, bold=True))
+            self.list.addItem(head)
+            for each in cards.get(group.key, ()):
+                item = QListWidgetItem(f"    {self._line(group, each)}")
+                item.setData(_PLACE, (group, each))
+                self.list.addItem(item)
+                if again is None or (group.key, each["id"]) == chosen:
+                    again = item
+        self.list.blockSignals(False)
+        if again is not None:
+            self.list.setCurrentItem(again)
+        self._show_current()
+
+    def begin(self, group: Group) -> None:
+        """Begin a new card."""
+        self.list.clearSelection()
+        self.list.setCurrentRow(-1)
+        self._show(group, {})
+        self.say(self.tr("Fill in what the certificate says, then Enter."), "plain")
+
+    def submit(self) -> None:
+        """Ask for the card in the form to be put on the shelf."""
+        group = self._group
+        try:
+            made = self.form.card()
+            if made.get("due"):
+                try:
+                    date.fromisoformat(made["due"])
+                except ValueError:
+                    raise NonnaError(
+                        "out-of-range", f"Due: {made['due']!r} is no date like 2027-03-31.", "due"
+                    ) from None
+        except NonnaError as error:
+            self.say(error.message, "bad")
+            return
+        self.put_asked.emit(group.key, made)
+
+    def say(self, words: str, tone: str) -> None:
+        """Say how it went."""
+        self._said.setText(words)
+        set_property(self._said, "tone", tone)
+
+    def _here(self) -> tuple[Group, dict[str, Any]] | None:
+        item = self.list.currentItem()
+        found: tuple[Group, dict[str, Any]] | None = item.data(_PLACE) if item is not None else None
+        return found
+
+    def _show_current(self) -> None:
+        here = self._here()
+        if here is not None:
+            self._show(*here)
+            self.say("", "plain")
+
+    def _show(self, group: Group, each: dict[str, Any]) -> None:
+        self._group = group
+        self._title.setText(str(each.get("name") or self.tr("A new {}").format(group.one)))
+        about = [self._due(each)] if each.get("due") else []
+        if group.key == "masters" and each:
+            about.append("traceable" if each.get("traceable", True) else "shop-made: self-consistent only")
+        self._about.setText(" · ".join(about))
+        self.form.show_card(group, each)
+        retired = bool(each.get("retired"))
+        self._retire.setText(self.tr("Bring it back") if retired else self.tr("Retire it"))
+        self._retire.setVisible(bool(each))
+        self._recall.setVisible(bool(each) and group.key == "masters")
+
+    def _line(self, group: Group, each: Mapping[str, Any]) -> str:
+        marks = [str(each["name"])]
+        if each.get("retired"):
+            marks.append("retired")
+        elif each.get("due"):
+            marks.append(self._due(each))
+        if group.key == "masters" and not each.get("traceable", True):
+            marks.append("self-consistent")
+        return "  ·  ".join(marks)
+
+    def _due(self, each: Mapping[str, Any]) -> str:
+        left = (date.fromisoformat(str(each["due"])) - self._today).days
+        if left < 0:
+            return f"ran out {-left} days ago"
+        return f"due in {left} days" if left <= 3 * NOTICE_DAYS else f"good to {each['due']}"
+
+    def _on_retire(self) -> None:
+        here = self._here()
+        if here is not None:
+            self.put_asked.emit(here[0].key, {**here[1], "retired": not here[1].get("retired", False)})
+
+    def _on_recall(self) -> None:
+        here = self._here()
+        if here is not None:
+            self.recall_asked.emit(str(here[1]["id"]), str(here[1]["name"]))

@@ -1,0 +1,146 @@
+"""The shelf: cards put, changed, retired and recalled; what was signed stays as it was."""
+
+import json
+
+import pytest
+from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit
+
+from nonna.desk.commands import Do
+from nonna.desk.doing import carry_out, write_bench_list
+from nonna.desk.note import NoteDialog
+from nonna.metrology.errors import NonnaError
+from nonna.shop.masters import MasterCard
+from nonna.shop.shelving import BY_KEY, cards, put
+from nonna.shop.staleness import State
+from tests.test_desk import desk, hands, record_of, shown_text  # noqa: F401
+
+
+def state_of(window, key):
+    return next(s.state for s in window.state.links if s.link.key == key)
+
+
+def test_cards_are_put_changed_and_refused_whole(shop):
+    before = (shop.root / "masters.json").read_text()
+    assert put(shop, "masters", {"name": "Ring 25", "kind": "ring", "diameter_mm": 25.0002}) != ()
+    made = next(card for card in cards(shop)["masters"] if card["name"] == "Ring 25")
+    assert made["id"] == "ring-25"
+    assert put(shop, "masters", made) == ()
+    assert put(shop, "masters", {**made, "due": "2027-05-01"}) == ("due",)
+    put(shop, "masters", {"name": "Ring 25", "kind": "ring"})
+    assert [c["id"] for c in cards(shop)["masters"] if c["name"] == "Ring 25"] == ["ring-25", "ring-25-2"]
+    now = (shop.root / "masters.json").read_text()
+    for bad, code, where in (
+        ({"name": " ", "kind": "ring"}, "missing-field", "name"),
+        ({"name": "x", "kind": "brick"}, "out-of-range", "kind"),
+        ({"name": "x", "kind": "ring", "diameter_mm": -1.0}, "out-of-range", "diameter_mm"),
+        ({"name": "x", "kind": "ring", "colour": "red"}, "unknown-field", "colour"),
+    ):
+        with pytest.raises(NonnaError) as caught:
+            put(shop, "masters", bad)
+        assert (caught.value.code, caught.value.where) == (code, where)
+    assert (shop.root / "masters.json").read_text() == now != before
+    (shop.root / "gear.json").unlink()
+    put(shop, "probes", {"name": "Second probe", "machine": "Larch"})
+    assert shop.gear().probe("Larch").name == "Second probe"
+    assert set(BY_KEY) == {"masters", "indicators", "setters", "probes"}
+
+
+def test_a_certificate_at_another_temperature_is_brought_to_20():
+    card = MasterCard(id="x", name="x", kind="block", length_mm=100.0, cte_per_k=1e-5, reference_c=23.0)
+    assert card.as_input()["length_mm"] == pytest.approx(100.0 / 1.00003)
+
+
+def test_the_shelf_by_hand(desk, hands, shop):  # noqa: F811
+    desk.do(Do.SHELF)
+    view = desk.shelf
+    assert "Master tool 16 × 140" in view.form.card()["name"]
+    assert "self-consistent" in shown_text(desk)
+    view.list.setCurrentRow(next(i for i in range(view.list.count()) if "Ring 50" in view.list.item(i).text()))
+    fields = {w.accessibleName(): w for w in view.form.findChildren(QLineEdit)}
+    fields["U of the diameter, mm"].setText("lots")
+    view.submit()
+    assert "is not a number" in shown_text(view)
+    assert fields["U of the diameter, mm"].text() == "lots"
+    fields["U of the diameter, mm"].setText("0,0006")
+    fields["Due, year-month-day"].setText("soon")
+    view.submit()
+    assert "no date" in shown_text(view)
+    fields["Due, year-month-day"].setText("2029-01-31")
+    fields["Due, year-month-day"].returnPressed.emit()
+    assert "On the shelf" in shown_text(view)
+    ring = next(c for c in json.loads((shop.root / "masters.json").read_text())["masters"] if c["id"] == "ring-50")
+    assert (ring["U_diameter_mm"], ring["due"]) == (0.0006, "2029-01-31")
+    body = record_of(desk, desk.state.entries[-1].number)
+    assert (body["name"], body["subject"]) == ("master-calibrated", "ring-50")
+    old = next(e for e in desk.state.entries if e.name == "probe-ring")
+    assert record_of(desk, old.number)["masters"]["ring"]["U_diameter_mm"] == 0.0008  # as it was
+
+    view.recall_asked.emit("ring-50", "Ring 50")
+    dialog = [d for d in desk.findChildren(NoteDialog) if d.isVisible()][-1]
+    dialog.line.setText("laboratory called")
+    dialog.line.returnPressed.emit()
+    assert state_of(desk, "ring") is State.BROKEN
+    assert state_of(desk, "runout") is State.HOLDS
+    view._on_retire()
+    assert "Bring it back" in shown_text(view)
+    desk.do(Do.LOOP)
+    desk.open_link("ring")
+    assert hands.sheet().controller.opening.cards["ring"]["id"] == "ring-32"  # the retired one is not offered
+    desk.sheet.back()
+    desk.do(Do.SHELF)
+    view.begin(BY_KEY["indicators"])
+    {w.accessibleName(): w for w in view.form.findChildren(QLineEdit)}["Name"].setText("Dial 3")
+    view.submit()
+    assert any(c["name"] == "Dial 3" for c in cards(shop)["indicators"])
+    assert view.form.findChildren(QComboBox) == [] or view.form.findChildren(QCheckBox) is not None
+
+
+def test_the_daily_check_trips_the_links_and_the_bench_list_says_what_to_do(desk, hands, tmp_path):  # noqa: F811
+    hands.mend("level", "setter", "probe", "closure", "proof")
+    assert state_of(desk, "setter") is State.HOLDS
+    carry_out(desk, Do.DAILY)
+    sheet = hands.sheet("Daily check")
+    hands.standin()
+    assert sheet.controller.session.evaluate().verdict == "pass"
+    hands.enter()
+    hands.enter()
+    assert state_of(desk, "setter") is State.HOLDS
+    assert state_of(desk, "proof") is State.HOLDS
+    carry_out(desk, Do.DAILY)
+    hands.sheet("Daily check")
+    hands.enter("140.030")
+    hands.enter()
+    hands.enter()
+    assert state_of(desk, "setter") is State.BROKEN
+    assert next(s for s in desk.state.links if s.link.key == "setter").reason.startswith("daily check failed")
+    write_bench_list(desk, tmp_path / "list.pdf")
+    assert (tmp_path / "list.pdf").read_bytes().startswith(b"%PDF")
+    write_bench_list(desk, tmp_path / "no" / "list.pdf")
+    assert "not written" in shown_text(desk)
+
+
+def test_a_sheet_is_done_another_way_from_its_form(desk, hands):  # noqa: F811
+    desk.open_link("level")
+    sheet = hands.sheet()
+    hands.enter("0")
+    sheet.toggle_setup()
+    box = next(b for b in sheet._form.findChildren(QComboBox) if b.accessibleName() == "How it is done")
+    box.activated.emit(1)
+    assert (sheet.controller.session.wanted, len(sheet.controller.session.live)) == (9, 0)
+    edit = next(e for e in sheet._form.findChildren(QLineEdit) if e.accessibleName() == "Resolution of the dial")
+    edit.setText("0.01")
+    edit.setModified(True)
+    edit.editingFinished.emit()
+    assert sheet.controller.session.bench.setup["indicator"]["resolution_mm"] == 0.01
+    sheet.toggle_setup()
+    sheet.back()
+    hands.until(lambda: desk.sheet is None or sheet._leaving)
+    desk.sheet.back()
+    desk.open_sheets([("probe-length", "Probe")], Do.LOOP)
+    sheet = hands.sheet("Probe")
+    sheet.controller.choose_variant("block")
+    assert "Surface touched is still to be given" not in shown_text(sheet)  # the setter's plane is kept until changed
+    carry_out(desk, Do.HIDE_FAULT)
+    assert desk.world().faults
+    carry_out(desk, Do.SHOW_FAULT)
+    assert "Mended" in shown_text(desk)
