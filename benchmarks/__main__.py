@@ -2,12 +2,19 @@
 
 from __future__ import annotations
 
-from benchmarks import circles, coverage, memory, speed, start
+from benchmarks import circles, coverage, memory, sheets, speed, start
 
 
 def main() -> None:
     """Print a line a figure."""
-    for line in (*start.figures(), *speed.figures(), *memory.figures(), *circles.figures(), *coverage.figures()):
+    for line in (
+        *start.figures(),
+        *speed.figures(),
+        *memory.figures(),
+        *circles.figures(),
+        *sheets.figures(),
+        *coverage.figures(),
+    ):
         print(line, flush=True)
 
 

@@ -406,7 +406,9 @@ def test_the_loop_can_be_walked_and_every_place_has_a_state(desk, hands):
     hands.press(Qt.Key.Key_Right)
     assert desk.loop.focused_link() == "master"
     hands.press(Qt.Key.Key_Return)
-    assert "Ring 50" in shown_text(desk)
+    assert desk._pages.currentWidget() is desk.shelf
+    desk.do(Do.LOOP)
+    desk.loop.focus_link("master")
     hands.press(Qt.Key.Key_Left)
     assert desk.loop.focused_link() == "proof"
     hands.press(Qt.Key.Key_Up)

@@ -17,6 +17,7 @@ class Do(StrEnum):
     ROUND = "round"
     BENCH_LIST = "bench-list"
     LIVE = "live"
+    INDICATOR = "indicator"
     HIDE_FAULT = "hide-fault"
     SHOW_FAULT = "show-fault"
     UNITS = "units"
@@ -57,6 +58,7 @@ COMMANDS = (
     Command(Do.THEME, "Light or dark", "F6"),
     Command(Do.STANDIN, "Take readings from the stand-in machine", "F7"),
     Command(Do.LIVE, "Read the indicator live, or stop reading it", "F12"),
+    Command(Do.INDICATOR, "Say where the live indicator is", ""),
     Command(Do.HIDE_FAULT, "Practise: hide a fault in the stand-in", ""),
     Command(Do.SHOW_FAULT, "Practise: mend the fault and say what it was", ""),
     Command(Do.FILE, "Take readings from a file", "F8"),

@@ -44,7 +44,7 @@ def carry_out(window: DeskWindow, do: Do) -> None:
         Do.LOOP: lambda: window.go(Do.LOOP), Do.TOOLS: lambda: window.go(Do.TOOLS), Do.BOOK: lambda: window.go(Do.BOOK),
         Do.SHELF: lambda: window.go(Do.SHELF), Do.ROUND: window.start_round, Do.DAILY: lambda: daily(window),
         Do.BENCH_LIST: lambda: ask_bench_list(window), Do.HIDE_FAULT: lambda: hide_fault(window),
-        Do.SHOW_FAULT: lambda: show_fault(window),
+        Do.SHOW_FAULT: lambda: show_fault(window), Do.INDICATOR: lambda: ask_indicator(window),
         Do.UNITS: window.show_units, Do.THEME: window.show_theme, Do.FIND: lambda: find(window),
         Do.OPERATOR: lambda: choose_operator(window), Do.OPEN_SHOP: lambda: choose_shop(window),
         Do.CERTIFICATE: lambda: _certificate(window), Do.WRITE_TABLE: lambda: _write_table(window),
@@ -195,6 +195,23 @@ def write_bench_list(window: DeskWindow, path: Path) -> None:
         window.tell(f"{path.name} was not written: {error.strerror}.", "bad")
         return
     window.tell(f"{path.name} written.", "good")
+
+
+def ask_indicator(window: DeskWindow) -> None:
+    """Ask where the live indicator is."""
+    from nonna.desk.note import NoteDialog
+
+    words = "Where is the indicator? A port, or socket://name:number; add “press” if its own button sends. “stand-in” for ours."
+    dialog = NoteDialog(words, "stand-in", window)
+
+    def take(text: str) -> None:
+        window.settings.indicator = "" if text == "stand-in" else text
+        if window.sheet is not None:
+            window.sheet.live_url = window.settings.indicator
+        window.tell("F12 on a sheet with an indicator reads it.", "plain")
+
+    dialog.given.connect(take)
+    dialog.open()
 
 
 def hide_fault(window: DeskWindow) -> None:

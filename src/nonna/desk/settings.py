@@ -43,6 +43,15 @@ class DeskSettings:
         self._store.setValue("operator", name)
 
     @property
+    def indicator(self) -> str:
+        """Where the live indicator is, a port or an address; "" is the stand-in's."""
+        return str(self._store.value("indicator") or "")
+
+    @indicator.setter
+    def indicator(self, url: str) -> None:
+        self._store.setValue("indicator", url)
+
+    @property
     def geometry(self) -> QByteArray | None:
         """Place and size of the window."""
         value = self._store.value("geometry")

@@ -180,6 +180,7 @@ class DeskWindow(QMainWindow):
             return
         if self.sheet is not None:
             self.sheet.controller.cancel()
+            self.sheet.controller.stop_live()
         self.settings.geometry = self.saveGeometry()
         super().closeEvent(event)
 
@@ -264,6 +265,7 @@ class DeskWindow(QMainWindow):
         if self.sheet is not None:
             stop = _stops(self.sheet.controller) if self._in_round else ""
             self._source = self.sheet.controller.source if self._in_round else "typed"
+            self.sheet.controller.stop_live()
             self._pages.removeWidget(self.sheet)
             self.sheet.deleteLater()
             self.sheet = None
@@ -361,6 +363,7 @@ class DeskWindow(QMainWindow):
         controller.in_round = self._in_round
         controller.source = self._source
         self.sheet = SheetView(controller)
+        self.sheet.live_url = self.settings.indicator
         self.sheet.closed.connect(self.close_sheet)
         controller.left.connect(self.close_sheet)
         controller.signed.connect(lambda _: self.refresh())

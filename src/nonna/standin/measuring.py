@@ -60,6 +60,26 @@ def adjust(job: Job, world: World, screw: str, amount_mm: float) -> float | None
     raise NonnaError("unknown-procedure", f"There is nothing to turn for {job.procedure}.", "procedure")
 
 
+class LiveDial:
+    """The dial of a sheet as it stands while somebody turns the spindle or carries it over the pad."""
+
+    def __init__(self, job: Job, world: World) -> None:
+        self._world, self._at = world, dict(job.slots[0]) if job.slots else {}
+        self._dial = dials.Dial(world, _dial(job), job.run)
+
+    def go_to(self, place: Mapping[str, Any]) -> None:
+        """The hand goes to where the next reading is taken."""
+        self._at = dict(place)
+
+    def read(self) -> float:
+        """Return what the dial shows now, mm."""
+        at = self._at
+        if "angle_deg" in at:
+            return self._dial.show(dials.surface_at(self._world, float(at["angle_deg"])))
+        lean = self._world.lean
+        return self._dial.show(float(lean[0]) * float(at["x_mm"]) + float(lean[1]) * float(at["y_mm"]))
+
+
 def _bias(job: Job) -> float:
     """Return by how much every length measured on the setter comes out long: the plane as it triggers less as recorded."""
     truth = make(job.machine, list(job.tools), job.seed)

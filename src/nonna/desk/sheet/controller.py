@@ -26,8 +26,10 @@ from nonna.shop.folder import read_bytes
 from nonna.shop.staleness import LinkState
 
 if TYPE_CHECKING:
+    from nonna.desk.live import LiveReader
+    from nonna.standin.indicator import IndicatorServer
     from nonna.standin.jobs import Job
-    from nonna.standin.measuring import Measured
+    from nonna.standin.measuring import LiveDial, Measured
     from nonna.standin.world import World
 
 
@@ -38,6 +40,7 @@ class SheetController(QObject):
     said = Signal(str, str)  #: message, tone: what went wrong with an entry
     signed = Signal(object)  #: Receipt
     left = Signal()
+    lived = Signal(float)  #: what the live indicator shows, mm
     working = Signal(object)  #: (block, of, seconds), or None at the end
 
     def __init__(
@@ -66,6 +69,11 @@ class SheetController(QObject):
         self._typed_mm = 0.0
         self._before: list[tuple[Session, Opening]] = []
         self._work: Work | None = None
+        self.live_mm: float | None = None
+        self._presses = False
+        self._reader: LiveReader | None = None
+        self._server: IndicatorServer | None = None
+        self._dial: LiveDial | None = None
 
     @property
     def running(self) -> bool:
@@ -242,6 +250,59 @@ class SheetController(QObject):
         self._work.cancel()
         return True
 
+    @property
+    def has_dial(self) -> bool:
+        """Whether readings of this sheet come from an indicator."""
+        return "indicator" in self.session.procedure.setup_model.model_fields
+
+    def go_live(self, url: str) -> None:
+        """Read an indicator live; "" reads the stand-in's. Where it cannot be reached, that is said."""
+        from nonna.desk.live import LiveReader
+
+        self.stop_live()
+        if not url and self._world is not None:
+            from nonna.standin.indicator import IndicatorServer
+            from nonna.standin.measuring import LiveDial
+
+            self._dial = LiveDial(self._job(), self._world())
+            self._server = IndicatorServer(self._dial.read)
+        address, _, how = (url or (self._server.url if self._server else "")).partition(" ")
+        self._presses = how.strip() == "press"
+        self._reader = LiveReader(address, self)
+        self._reader.arrived.connect(self._on_live)
+        self._reader.lost.connect(self._on_lost)
+        self.source = "indicator"
+        self._follow_dial()
+        self.changed.emit()
+
+    def stop_live(self) -> bool:
+        """Stop reading the indicator; says whether it was read."""
+        was = self._reader is not None
+        if self._reader is not None:
+            self._reader.close()
+        if self._server is not None:
+            self._server.close()
+        self._reader = self._server = self._dial = None
+        self.live_mm = None
+        if was:
+            self.changed.emit()
+        return was
+
+    def _on_live(self, value_mm: float) -> None:
+        self.live_mm = value_mm
+        if self._presses and self.session.next_slot is not None and self.receipt is None:
+            self._take(value_mm)
+        self.lived.emit(value_mm)
+
+    def _on_lost(self, words: str) -> None:
+        self.stop_live()
+        self.said.emit(words, "bad")
+
+    def _follow_dial(self) -> None:
+        slot = self.session.next_slot
+        if self._dial is not None and slot is not None:
+            self._dial.go_to(slot.fields)
+
     def sign(self) -> None:
         """Sign the sheet into the ledger."""
         result = self.session.evaluate()
@@ -317,6 +378,8 @@ class SheetController(QObject):
             self.again()
         elif self.session.next_slot is None:
             self.sign()
+        elif self.live_mm is not None:
+            self._take(self.live_mm)
         elif not self.session.live and self.source == "stand-in":
             self.run_standin()
         else:
@@ -331,8 +394,9 @@ class SheetController(QObject):
         return True
 
     def _take(self, value: float) -> None:
-        self.source = "typed"
-        self._remember(self.session.take(value, "typed", _now()))
+        self.source = "typed" if self._reader is None else "indicator"
+        self._remember(self.session.take(value, self.source, _now()))
+        self._follow_dial()
 
     def _remember(self, session: Session, opening: Opening | None = None) -> None:
         self._before.append((self.session, self.opening))

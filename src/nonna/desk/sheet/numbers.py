@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import QEvent, QObject, Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLineEdit, QProgressBar, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QProgressBar, QVBoxLayout, QWidget
 
 from nonna.desk.sheet.limit_bar import LimitBar
-from nonna.desk.sheet.picture import SheetPicture
-from nonna.desk.widgets import button, card, emptied, label, set_property
+from nonna.desk.sheet.picture import NumberLine, SheetPicture
+from nonna.desk.widgets import button, card, label, set_property
 from nonna.metrology.words import Units
+
+USUAL_ROWS = 6  #: rows of results made beforehand, so that nothing stalls when the first result comes
 
 
 class NumbersPanel(QFrame):
@@ -45,6 +49,8 @@ class NumbersPanel(QFrame):
         self._main_title, self._main, self._main_doubt = label("", "quiet"), label("", "value"), label("", "doubt")
         self._lines = QGridLayout()
         self._lines.setVerticalSpacing(1)
+        self._lines.setColumnStretch(0, 1)
+        self._rows: list[tuple[QLabel, QLabel, QLabel]] = []
         self._bar = LimitBar()
         self._verdict, inside = card(tone="plain", margins=(14, 10, 14, 10), spacing=3)
         self._headline, self._todo = label("", "finding", wrap=True), label("", "strong", wrap=True)
@@ -91,12 +97,7 @@ class NumbersPanel(QFrame):
         self._main_title.setText(shown.main.title)
         self._main.setText(shown.main.value)
         self._main_doubt.setText(shown.main.doubt)
-        emptied(self._lines)
-        for row, line in enumerate(shown.lines):
-            self._lines.addWidget(label(line.title, "quiet"), row, 0)
-            self._lines.addWidget(label(line.value, "strong"), row, 1, Qt.AlignmentFlag.AlignRight)
-            self._lines.addWidget(label(line.doubt, "quiet"), row, 2, Qt.AlignmentFlag.AlignRight)
-        self._lines.setColumnStretch(0, 1)
+        self._show_lines(shown.lines)
         self._bar.show_check(shown.check, shown.rule, units)
         set_property(self._verdict, "tone", shown.tone)
         set_property(self._headline, "tone", {"bad": "bad", "due": "due"}.get(shown.tone, ""))
@@ -109,6 +110,22 @@ class NumbersPanel(QFrame):
         self.sign.setToolTip(self.tr("Ctrl+Enter signs it as it is") if shown.again else "")
         set_property(self.reading, "tone", "due" if shown.tone == "due" and not shown.can_sign else "")
         self.say("", "plain")
+
+    def _show_lines(self, lines: Sequence[NumberLine]) -> None:
+        """Write the results into rows of labels that stay: making and dressing labels anew takes too long."""
+        while len(self._rows) < max(len(lines), USUAL_ROWS):
+            row = (label("", "quiet"), label("", "strong"), label("", "quiet"))
+            for column, part in enumerate(row):
+                side = Qt.AlignmentFlag.AlignRight if column else Qt.AlignmentFlag.AlignLeft
+                self._lines.addWidget(part, len(self._rows), column, side)
+            self._rows.append(row)
+        for i, row in enumerate(self._rows):
+            texts = (lines[i].title, lines[i].value, lines[i].doubt) if i < len(lines) else ("", "", "")
+            for part, words in zip(row, texts, strict=True):
+                if part.text() != words:
+                    part.setText(words)
+                if part.isHidden() is (i < len(lines)):
+                    part.setVisible(i < len(lines))
 
     def say(self, words: str, tone: str) -> None:
         """Say what is wrong with the entry; nothing typed is lost."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -83,7 +84,7 @@ def picture(session: Session, units: Units, question: Question | None, signed: s
     moves = found.next_moves(session.bench, session.passes, evaluation) if evaluation else ()
     again = complete and bool(moves) and not signed
     if again:
-        todo = moves[0].words.render(units)
+        todo = moves[0].words.render(units) + _stop_at(session, moves[0], units)
     if signed:
         headline, todo = signed, "Enter goes on."
     if question is not None:
@@ -114,6 +115,17 @@ def picture(session: Session, units: Units, question: Question | None, signed: s
         can_sign=evaluation is not None and not signed,
         again=again,
     )
+
+
+def _stop_at(session: Session, move: Move, units: Units) -> str:
+    """Say at which reading of the dial to stop, where one was taken under that screw."""
+    for values in session.live:
+        angle = values.get("angle_deg")
+        if angle is not None and f"{angle:g}°" == move.screw:
+            lever = math.radians(float(session.bench.setup.get("indicator", {}).get("lever_deg", 0.0)))
+            stop = float(values["value_mm"]) - move.amount_mm / math.cos(lever)
+            return f" Stop at {length(stop, units)}."
+    return ""
 
 
 def _advised(session: Session, evaluation: Evaluation, moves: Sequence[Move], units: Units) -> tuple[str, ...]:

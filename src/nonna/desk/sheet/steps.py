@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
 from nonna.desk.look.style import current
 from nonna.desk.sheet.picture import StepState
-from nonna.desk.widgets import card, emptied, label
+from nonna.desk.widgets import card, emptied, label, set_property
 
 
 class StepsPanel(QFrame):
@@ -31,6 +31,7 @@ class StepsPanel(QFrame):
         outer.addLayout(self._column)
         outer.addStretch(1)
         self._shown: tuple[tuple[str, StepState], ...] = ()
+        self._rows: list[_StepRow] = []
 
     def show_steps(self, steps: tuple[tuple[str, StepState], ...], caution: tuple[str, str]) -> None:
         """Show the steps and the caution."""
@@ -38,30 +39,48 @@ class StepsPanel(QFrame):
         self._caution_words.setText(caution[1])
         if steps == self._shown:
             return
+        if [words for words, _ in steps] != [words for words, _ in self._shown]:
+            emptied(self._column)
+            self._rows = [_StepRow(words) for words, _ in steps]
+            for row in self._rows:
+                self._column.addWidget(row)
         self._shown = steps
-        emptied(self._column)
-        for words, state in steps:
-            frame, inside = card(tone="good" if state == "now" else "", margins=(8, 6, 8, 6), spacing=0)
-            if state != "now":
-                frame.setProperty("card", False)
-            row = QHBoxLayout()
-            row.setSpacing(10)
-            row.addWidget(_Mark(state))
-            row.addWidget(
-                label(words, "strong" if state == "now" else "quiet" if state == "later" else "", wrap=True), 1
-            )
-            inside.addLayout(row)
-            frame.setAccessibleName(f"{words}: {state}")
-            self._column.addWidget(frame)
+        for row, (_, state) in zip(self._rows, steps, strict=True):
+            row.show_state(state)
+
+
+class _StepRow(QFrame):
+    """One step; stays while its state changes, for dressing a new one takes too long."""
+
+    def __init__(self, words: str) -> None:
+        super().__init__()
+        self._mark, self._words = _Mark(), label(words, "quiet", wrap=True)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(8, 6, 8, 6)
+        row.setSpacing(10)
+        row.addWidget(self._mark)
+        row.addWidget(self._words, 1)
+
+    def show_state(self, state: StepState) -> None:
+        """Show whether it is done, at hand, or later."""
+        self._mark.show_state(state)
+        set_property(self, "tone", "good" if state == "now" else "")
+        set_property(self._words, "role", "strong" if state == "now" else "quiet" if state == "later" else "")
+        self.setAccessibleName(f"{self._words.text()}: {state}")
 
 
 class _Mark(QWidget):
     """A tick, a dot or a ring."""
 
-    def __init__(self, state: StepState) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self._state = state
+        self._state: StepState = "later"
         self.setFixedSize(QSize(20, 22))
+
+    def show_state(self, state: StepState) -> None:
+        if state != self._state:
+            self._state = state
+            self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         p, palette = QPainter(self), current()

@@ -14,7 +14,7 @@ from nonna.desk.sheet.setup_form import SetupForm
 from nonna.desk.sheet.steps import StepsPanel
 from nonna.desk.sheet.tape import TapeStrip
 from nonna.desk.widgets import button, card, label
-from nonna.metrology.words import Units
+from nonna.metrology.words import Units, length
 
 
 class SheetView(QWidget):
@@ -35,10 +35,12 @@ class SheetView(QWidget):
         inside.addWidget(self._notice_words)
         self._middle = QStackedLayout()
         self._striking = -1
+        self.live_url = ""  #: of the indicator; "" is the stand-in's
         self._leaving = False
         self._arrange()
         controller.changed.connect(self.refresh)
         controller.said.connect(self._numbers.say)
+        controller.lived.connect(self._on_live)
         controller.working.connect(self._numbers.show_progress)
         self._numbers.entered.connect(self._on_entered)
         self._numbers.taken_as_typed.connect(lambda: self._clear_if(controller.take_as_typed()))
@@ -103,7 +105,9 @@ class SheetView(QWidget):
         if shown.again:
             keys = " · Ctrl+Enter signs it as it is · Ctrl+Z undoes"
         self._tape.show_tape(shown.tiles, "" if c.running or c.receipt else shown.wanted, f"{shown.tape_note}{keys}")
-        self._source.setText({"typed": "typed in"}.get(c.source, f"from the {c.source}"))
+        self._source.setText(
+            {"typed": "typed in", "indicator": "live, Enter takes it"}.get(c.source, f"from the {c.source}")
+        )
         self._speed.setText(self.tr("Fast forward") if c.fast else self.tr("Real speed"))
         self._notice.setVisible(bool(c.notice) and not c.receipt)
         self._notice_words.setText(c.notice)
@@ -140,7 +144,10 @@ class SheetView(QWidget):
 
     def toggle_live(self) -> None:
         """Read the indicator live, or stop."""
-        self._numbers.say(self.tr("This sheet has no live indicator."), "plain")
+        if not self.controller.has_dial:
+            self._numbers.say(self.tr("This sheet has no indicator."), "plain")
+        elif not self.controller.stop_live():
+            self.controller.go_live(self.live_url)
 
     def strike_last(self) -> None:
         """Ask why the last reading that counts is to be struck out."""
@@ -178,6 +185,11 @@ class SheetView(QWidget):
     def _clear_if(self, taken: bool) -> None:
         if taken:
             self._numbers.reading.clear()
+
+    def _on_live(self, value_mm: float) -> None:
+        c = self.controller
+        if c.session.next_slot is not None and c.receipt is None:
+            self._numbers.reading.setPlaceholderText(length(value_mm, c.units, unit=False))
 
     def _toggle_speed(self) -> None:
         self.controller.fast = not self.controller.fast
