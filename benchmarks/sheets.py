@@ -73,7 +73,7 @@ def figures() -> Iterator[str]:
         assert window.sheet is not None
         sheet = window.sheet
         sheet.controller.go_live("")
-        _until(app, lambda: sheet.controller.live_mm is not None)
+        _until(app, lambda: sheet.controller.dial.value_mm is not None)
         paints = []
         for _ in range(60):
             begun = time.perf_counter()

@@ -292,7 +292,7 @@ def test_readings_from_a_file_are_the_files_own(desk, hands, tmp_path, setter):
 def test_the_stand_in_can_be_stopped_and_says_what_went_wrong(desk, hands):
     desk.open_link("repeatability")
     sheet = hands.sheet()
-    sheet.controller.fast = False  # real speed: it would take its time
+    sheet.controller.standin.fast = False  # real speed: it would take its time
     hands.press(Qt.Key.Key_F7)
     assert sheet.controller.running
     assert not sheet.controller.enter("1.0")

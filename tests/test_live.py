@@ -35,7 +35,7 @@ def test_runout_read_live_from_the_stand_in(desk, hands):  # noqa: F811
     sheet = hands.sheet("Probe")
     c = sheet.controller
     hands.press(Qt.Key.Key_F12)
-    hands.until(lambda: c.live_mm is not None)
+    hands.until(lambda: c.dial.value_mm is not None)
     for number in range(8):
         seen = []
         c.lived.connect(seen.append)
@@ -48,7 +48,7 @@ def test_runout_read_live_from_the_stand_in(desk, hands):  # noqa: F811
     assert result.quantity("eccentricity_mm").value == pytest.approx(float((world.ball_xy**2).sum() ** 0.5), abs=0.0015)
     assert "Stop at" in shown_text(sheet)
     hands.press(Qt.Key.Key_F12)
-    assert c.live_mm is None
+    assert c.dial.value_mm is None
     hands.enter()
     assert "Key turned at" in shown_text(sheet)
 
@@ -69,7 +69,7 @@ def test_an_instrument_with_a_button_and_one_that_is_not_there(desk, hands):  # 
     server.close()
     sheet.controller.go_live(server.url)
     hands.until(lambda: "does not answer" in shown_text(sheet))
-    assert sheet.controller.live_mm is None
+    assert sheet.controller.dial.value_mm is None
     sheet.controller.undo()
     desk.open_link("setter")
     assert not server._thread.is_alive()

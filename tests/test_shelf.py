@@ -7,8 +7,10 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit
 
 from nonna.desk.commands import Do
 from nonna.desk.doing import carry_out, write_bench_list
+from nonna.desk.loop.what_if import WhatIfDialog
 from nonna.desk.note import NoteDialog
 from nonna.metrology.errors import NonnaError
+from nonna.records.weakest import diameter_doubt, length_doubt
 from nonna.shop.masters import MasterCard
 from nonna.shop.shelving import BY_KEY, cards, put
 from nonna.shop.staleness import State
@@ -144,3 +146,20 @@ def test_a_sheet_is_done_another_way_from_its_form(desk, hands):  # noqa: F811
     assert desk.world().faults
     carry_out(desk, Do.SHOW_FAULT)
     assert "Mended" in shown_text(desk)
+
+
+def test_what_if_a_link_were_done_better(desk, hands, shop):  # noqa: F811
+    doubt = length_doubt(shop.ledger, desk.state.standing)
+    assert sum(doubt.share(part) for part in doubt.parts) == pytest.approx(1)
+    assert doubt.what_if({}) == pytest.approx(doubt.expanded_mm)
+    assert doubt.what_if({part.source: 0.0 for part in doubt.parts}) == 0.0
+    own = sum(part.variance for part in doubt.parts if not part.common)
+    total = sum(part.variance for part in doubt.parts)
+    assert doubt.between_two({}) == pytest.approx(doubt.expanded_mm * (2 * own / total) ** 0.5)
+    assert diameter_doubt(shop.ledger, desk.state.standing).expanded_mm > 0
+    carry_out(desk, Do.WHAT_IF)
+    dialog = desk.findChild(WhatIfDialog)
+    before = shown_text(dialog)
+    dialog.sliders[0].setValue(0)
+    assert shown_text(dialog) != before
+    assert "what they share cancels" in shown_text(dialog)

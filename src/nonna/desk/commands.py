@@ -15,6 +15,7 @@ class Do(StrEnum):
     SHELF = "shelf"
     DAILY = "daily"
     ROUND = "round"
+    WHAT_IF = "what-if"
     BENCH_LIST = "bench-list"
     LIVE = "live"
     INDICATOR = "indicator"
@@ -53,6 +54,7 @@ COMMANDS = (
     Command(Do.SHELF, "Go to the shelf", "F10"),
     Command(Do.ROUND, "Start the round: all that the loop needs now", ""),
     Command(Do.DAILY, "Daily check: one touch of the master", "F11"),
+    Command(Do.WHAT_IF, "What if a link were done better?", "Ctrl+W"),
     Command(Do.BENCH_LIST, "Write the bench list of the next jobs", ""),
     Command(Do.UNITS, "Millimetres or inches", "F5"),
     Command(Do.THEME, "Light or dark", "F6"),

@@ -45,6 +45,7 @@ def carry_out(window: DeskWindow, do: Do) -> None:
         Do.SHELF: lambda: window.go(Do.SHELF), Do.ROUND: window.start_round, Do.DAILY: lambda: daily(window),
         Do.BENCH_LIST: lambda: ask_bench_list(window), Do.HIDE_FAULT: lambda: hide_fault(window),
         Do.SHOW_FAULT: lambda: show_fault(window), Do.INDICATOR: lambda: ask_indicator(window),
+        Do.WHAT_IF: lambda: what_if(window),
         Do.UNITS: window.show_units, Do.THEME: window.show_theme, Do.FIND: lambda: find(window),
         Do.OPERATOR: lambda: choose_operator(window), Do.OPEN_SHOP: lambda: choose_shop(window),
         Do.CERTIFICATE: lambda: _certificate(window), Do.WRITE_TABLE: lambda: _write_table(window),
@@ -195,6 +196,22 @@ def write_bench_list(window: DeskWindow, path: Path) -> None:
         window.tell(f"{path.name} was not written: {error.strerror}.", "bad")
         return
     window.tell(f"{path.name} written.", "good")
+
+
+def what_if(window: DeskWindow) -> None:
+    """Show what lengths and diameters would be good for if a link were done better."""
+    from nonna.desk.loop.what_if import WhatIfDialog
+    from nonna.records.weakest import diameter_doubt, length_doubt
+
+    state = window.state
+    if state is None:
+        return
+    ledger = window.folder.ledger
+    doubts = tuple(d for d in (length_doubt(ledger, state.standing), diameter_doubt(ledger, state.standing)) if d)
+    if not doubts:
+        window.tell("Measure a tool first: then there is a doubt to look into.", "plain")
+        return
+    WhatIfDialog(doubts, window.units, window).open()
 
 
 def ask_indicator(window: DeskWindow) -> None:

@@ -10,6 +10,7 @@ from PySide6.QtCore import QEvent, QTimer, Signal
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QPaintEvent
 from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
+from nonna.desk import rounds
 from nonna.desk.bar import Bar, Rail
 from nonna.desk.commands import COMMANDS, Do
 from nonna.desk.look import style
@@ -24,7 +25,6 @@ from nonna.shop.folder import ShopFolder
 
 if TYPE_CHECKING:
     from nonna.desk.book.view import BookView
-    from nonna.desk.sheet.controller import SheetController
     from nonna.desk.sheet.view import SheetView
     from nonna.desk.shelf.view import ShelfView
     from nonna.desk.tools.view import ToolsView
@@ -263,7 +263,7 @@ class DeskWindow(QMainWindow):
         signed = self.sheet is not None and self.sheet.controller.receipt is not None
         stop = ""
         if self.sheet is not None:
-            stop = _stops(self.sheet.controller) if self._in_round else ""
+            stop = rounds.stop_words(self.sheet.controller) if self._in_round else ""
             self._source = self.sheet.controller.source if self._in_round else "typed"
             self.sheet.controller.stop_live()
             self._pages.removeWidget(self.sheet)
@@ -334,14 +334,10 @@ class DeskWindow(QMainWindow):
         """Do all that the loop needs now, sheet after sheet; it stops at the first link that fails."""
         if self.state is None:
             return
-        wanted: list[tuple[str, str]] = []
-        for job in self.state.jobs:
-            if job.can_wait or not job.link.procedure:
-                continue
-            wanted += [(job.link.procedure, subject) for subject in job.subjects or (job.link.subject,)]
-        if wanted:
+        sheets = rounds.wanted(self.state.jobs)
+        if sheets:
             self._in_round = True
-            self.open_sheets(wanted, Do.LOOP)
+            self.open_sheets(sheets, Do.LOOP)
 
     def _open_next(self) -> None:
         from nonna.desk.sheet.controller import SheetController
@@ -390,14 +386,3 @@ class DeskWindow(QMainWindow):
 
     def _on_measure_asked(self, subjects: tuple[str, ...]) -> None:
         self.open_sheets([("tool-length", subject) for subject in subjects], Do.TOOLS)
-
-
-def _stops(controller: SheetController) -> str:
-    """Say why a round goes no further after this sheet, or "" when it may."""
-    from nonna.procedures.evaluation import Evaluation
-
-    result = controller.session.evaluate()
-    if controller.receipt is None or not isinstance(result, Evaluation) or result.verdict.value != "fail":
-        return ""
-    title = controller.session.procedure.title.lower()
-    return f"The round stops at the {title}: {result.headline.render(controller.units)} {result.todo.render(controller.units)}"

@@ -119,7 +119,8 @@ class LoopView(QWidget):
             f"Weakest: {found.source}, {found.share * 100:.0f} % of the doubt in {found.subject}'s length."
         )
         self._weak_more.setText(
-            f"With half of that, lengths go from ± {small(found.expanded_mm, units)} to ± {small(found.halved_mm, units)}."
+            f"With half of that, lengths go from ± {small(found.expanded_mm, units)} to ± {small(found.halved_mm, units)}. "
+            "Ctrl+W: what if?"
         )
 
 

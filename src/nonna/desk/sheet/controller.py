@@ -10,8 +10,9 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
+from nonna.desk.sheet.dial_link import DialLink
 from nonna.desk.sheet.picture import SheetPicture, picture
-from nonna.desk.work import Work
+from nonna.desk.sheet.standin_link import StandinLink, job_of
 from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import Units
 from nonna.procedures.catalogue import named_in
@@ -26,10 +27,8 @@ from nonna.shop.folder import read_bytes
 from nonna.shop.staleness import LinkState
 
 if TYPE_CHECKING:
-    from nonna.desk.live import LiveReader
-    from nonna.standin.indicator import IndicatorServer
     from nonna.standin.jobs import Job
-    from nonna.standin.measuring import LiveDial, Measured
+    from nonna.standin.measuring import Measured
     from nonna.standin.world import World
 
 
@@ -41,7 +40,6 @@ class SheetController(QObject):
     signed = Signal(object)  #: Receipt
     left = Signal()
     lived = Signal(float)  #: what the live indicator shows, mm
-    working = Signal(object)  #: (block, of, seconds), or None at the end
 
     def __init__(
         self,
@@ -60,7 +58,6 @@ class SheetController(QObject):
         self.receipt: Receipt | None = None
         self.source = "typed"
         self.program = ""
-        self.fast = True
         self.in_round = False  #: signing goes straight on to the next sheet
         self._world = world
         self._links = links
@@ -68,17 +65,17 @@ class SheetController(QObject):
         self._turned: dict[str, float] = {}
         self._typed_mm = 0.0
         self._before: list[tuple[Session, Opening]] = []
-        self._work: Work | None = None
-        self.live_mm: float | None = None
-        self._presses = False
-        self._reader: LiveReader | None = None
-        self._server: IndicatorServer | None = None
-        self._dial: LiveDial | None = None
+        self.standin = StandinLink(self)
+        self.standin.done.connect(self._on_standin_done)
+        self.standin.failed.connect(self._on_standin_failed)
+        self.dial = DialLink(self)
+        self.dial.shown.connect(self._on_live)
+        self.dial.lost.connect(self._on_lost)
 
     @property
     def running(self) -> bool:
         """Whether the stand-in is at work."""
-        return self._work is not None
+        return self.standin.running
 
     @property
     def notice(self) -> str:
@@ -230,25 +227,17 @@ class SheetController(QObject):
         """Write the program, run it on the stand-in machine and put what it found on the tape."""
         if self.running or self.receipt is not None:
             return
+        if self._world is None:
+            self.said.emit("There is no stand-in machine here.", "bad")
+            return
         self.question = None
         self.source = "stand-in"
-        work = Work(self._standin_work, self)
-        self._work = work
-        work.progress.connect(self.working)
-        work.done.connect(self._on_standin_done)
-        work.failed.connect(self._on_standin_failed)
-        work.cancelled.connect(
-            lambda: self._on_standin_failed(NonnaError("cancelled", "Stopped. Nothing was put on the tape."))
-        )
-        work.start()
+        self.standin.start(self._job, self._world)
         self.changed.emit()
 
     def cancel(self) -> bool:
         """Stop the stand-in; says whether it was at work."""
-        if self._work is None:
-            return False
-        self._work.cancel()
-        return True
+        return self.standin.cancel()
 
     @property
     def has_dial(self) -> bool:
@@ -257,51 +246,35 @@ class SheetController(QObject):
 
     def go_live(self, url: str) -> None:
         """Read an indicator live; "" reads the stand-in's. Where it cannot be reached, that is said."""
-        from nonna.desk.live import LiveReader
-
         self.stop_live()
-        if not url and self._world is not None:
-            from nonna.standin.indicator import IndicatorServer
-            from nonna.standin.measuring import LiveDial
-
-            self._dial = LiveDial(self._job(), self._world())
-            self._server = IndicatorServer(self._dial.read)
-        address, _, how = (url or (self._server.url if self._server else "")).partition(" ")
-        self._presses = how.strip() == "press"
-        self._reader = LiveReader(address, self)
-        self._reader.arrived.connect(self._on_live)
-        self._reader.lost.connect(self._on_lost)
+        if url or self._world is None:
+            self.dial.read(url)
+        else:
+            self.dial.read_standin(self._job(), self._world())
         self.source = "indicator"
         self._follow_dial()
         self.changed.emit()
 
     def stop_live(self) -> bool:
         """Stop reading the indicator; says whether it was read."""
-        was = self._reader is not None
-        if self._reader is not None:
-            self._reader.close()
-        if self._server is not None:
-            self._server.close()
-        self._reader = self._server = self._dial = None
-        self.live_mm = None
+        was = self.dial.close()
         if was:
             self.changed.emit()
         return was
 
     def _on_live(self, value_mm: float) -> None:
-        self.live_mm = value_mm
-        if self._presses and self.session.next_slot is not None and self.receipt is None:
+        if self.dial.presses and self.session.next_slot is not None and self.receipt is None:
             self._take(value_mm)
         self.lived.emit(value_mm)
 
     def _on_lost(self, words: str) -> None:
-        self.stop_live()
+        self.changed.emit()
         self.said.emit(words, "bad")
 
     def _follow_dial(self) -> None:
         slot = self.session.next_slot
-        if self._dial is not None and slot is not None:
-            self._dial.go_to(slot.fields)
+        if slot is not None:
+            self.dial.go_to(slot.fields)
 
     def sign(self) -> None:
         """Sign the sheet into the ledger."""
@@ -378,8 +351,8 @@ class SheetController(QObject):
             self.again()
         elif self.session.next_slot is None:
             self.sign()
-        elif self.live_mm is not None:
-            self._take(self.live_mm)
+        elif self.dial.value_mm is not None:
+            self._take(self.dial.value_mm)
         elif not self.session.live and self.source == "stand-in":
             self.run_standin()
         else:
@@ -394,7 +367,7 @@ class SheetController(QObject):
         return True
 
     def _take(self, value: float) -> None:
-        self.source = "typed" if self._reader is None else "indicator"
+        self.source = "indicator" if self.dial.open else "typed"
         self._remember(self.session.take(value, self.source, _now()))
         self._follow_dial()
 
@@ -405,51 +378,14 @@ class SheetController(QObject):
         self.changed.emit()
 
     def _job(self) -> Job:
-        """Return what the stand-in has to know of this sheet: papers and tables, never truths."""
-        from nonna.standin.jobs import Job
-
-        bench, found = self.session.bench, self.session.procedure
-        masters = [c.as_input() for c in self.site.shelf.masters if c.kind == "master-tool"]
-        slots = found.slots(bench)
-        return Job(
-            procedure=self.session.name, machine=self.site.machine, tools=self.site.tools,
-            seed=self.site.shop.standin_seed, run=int(datetime.now().timestamp() * 1000) % 2**31,
-            subject=bench.subject, variant=bench.variant,
-            master=bench.masters.get(found.role) or (masters[0] if masters else None),
-            trigger_plane_mm=bench.setup.get("trigger_plane_mm"),
-            counts=(sum(1 for s in slots if s.group in ("top", "touch")), 2),
-            slots=tuple(s.fields for s in slots), setup=bench.setup, known=bench.known,
-        )  # fmt: skip
-
-    def _standin_work(self, work: Work) -> Measured:
-        from nonna.standin.measuring import measure
-
-        if self._world is None:
-            raise NonnaError("unknown-procedure", "There is no stand-in machine here.", "standin")
-        clock = [0.0, -1.0]
-
-        def watch(line: int, of: int, seconds: float) -> None:
-            work.check()
-            if not self.fast:
-                work.pause(max(0.0, seconds - clock[0]))
-            clock[0] = seconds
-            if line - clock[1] >= 5 or not self.fast:
-                clock[1] = line
-                work.progress.emit((line, of, seconds))
-
-        measured = measure(self._job(), self._world(), watch)
-        return measured
+        return job_of(self.site, self.session)
 
     def _on_standin_done(self, measured: Measured) -> None:
-        self._work = None
         self.program = measured.program
-        self.working.emit(None)
         session = self.session.with_setup(**measured.setup) if measured.setup else self.session
         self._remember(session.take_all(measured.readings, "stand-in", _now()))
 
     def _on_standin_failed(self, error: NonnaError) -> None:
-        self._work = None
-        self.working.emit(None)
         words = {"no-trigger": "The setter never triggered. Is it awake, and is this the right tool?"}.get(
             error.code, error.message
         )

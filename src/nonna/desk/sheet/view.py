@@ -41,7 +41,7 @@ class SheetView(QWidget):
         controller.changed.connect(self.refresh)
         controller.said.connect(self._numbers.say)
         controller.lived.connect(self._on_live)
-        controller.working.connect(self._numbers.show_progress)
+        controller.standin.working.connect(self._numbers.show_progress)
         self._numbers.entered.connect(self._on_entered)
         self._numbers.taken_as_typed.connect(lambda: self._clear_if(controller.take_as_typed()))
         self._numbers.strike_asked.connect(self.strike_last)
@@ -108,7 +108,7 @@ class SheetView(QWidget):
         self._source.setText(
             {"typed": "typed in", "indicator": "live, Enter takes it"}.get(c.source, f"from the {c.source}")
         )
-        self._speed.setText(self.tr("Fast forward") if c.fast else self.tr("Real speed"))
+        self._speed.setText(self.tr("Fast forward") if c.standin.fast else self.tr("Real speed"))
         self._notice.setVisible(bool(c.notice) and not c.receipt)
         self._notice_words.setText(c.notice)
         way = c.session.procedure.variant(c.session.bench.variant)
@@ -192,5 +192,5 @@ class SheetView(QWidget):
             self._numbers.reading.setPlaceholderText(length(value_mm, c.units, unit=False))
 
     def _toggle_speed(self) -> None:
-        self.controller.fast = not self.controller.fast
+        self.controller.standin.fast = not self.controller.standin.fast
         self.refresh()

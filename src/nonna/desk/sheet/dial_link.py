@@ -1,0 +1,78 @@
+"""A sheet's live indicator: the reader, and for the stand-in the server and the dial behind it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtCore import QObject, Signal
+
+from nonna.desk.live import LiveReader
+
+if TYPE_CHECKING:
+    from nonna.standin.indicator import IndicatorServer
+    from nonna.standin.jobs import Job
+    from nonna.standin.measuring import LiveDial
+    from nonna.standin.world import World
+
+
+class DialLink(QObject):
+    """One indicator being read; closed it holds nothing."""
+
+    shown = Signal(float)  #: what it shows, mm
+    lost = Signal(str)  #: why it stopped, in words
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self.value_mm: float | None = None
+        self.presses = False  #: each line it sends is a reading: its own button was pressed
+        self._reader: LiveReader | None = None
+        self._server: IndicatorServer | None = None
+        self._dial: LiveDial | None = None
+
+    @property
+    def open(self) -> bool:
+        """Whether an indicator is being read."""
+        return self._reader is not None
+
+    def read(self, url: str) -> None:
+        """Read the indicator at a port or an address; ``press`` behind it says that its own button sends."""
+        address, _, how = url.partition(" ")
+        self.presses = how.strip() == "press"
+        self._reader = LiveReader(address, self)
+        self._reader.arrived.connect(self._on_arrived)
+        self._reader.lost.connect(self._on_lost)
+
+    def read_standin(self, job: Job, world: World) -> None:
+        """Read the stand-in's dial over its own local socket."""
+        from nonna.standin.indicator import IndicatorServer
+        from nonna.standin.measuring import LiveDial
+
+        self._dial = LiveDial(job, world)
+        self._server = IndicatorServer(self._dial.read)
+        self.read(self._server.url)
+
+    def go_to(self, place: Mapping[str, Any]) -> None:
+        """Say where the hand goes next; only the stand-in's dial needs to know."""
+        if self._dial is not None:
+            self._dial.go_to(place)
+
+    def close(self) -> bool:
+        """Stop reading; says whether something was read."""
+        was = self.open
+        if self._reader is not None:
+            self._reader.close()
+        if self._server is not None:
+            self._server.close()
+        self._reader = self._server = self._dial = None
+        self.value_mm = None
+        return was
+
+    def _on_arrived(self, value_mm: float) -> None:
+        if self.open:
+            self.value_mm = value_mm
+            self.shown.emit(value_mm)
+
+    def _on_lost(self, words: str) -> None:
+        self.close()
+        self.lost.emit(words)

@@ -1,0 +1,99 @@
+"""A sheet's stand-in machine: what it is told of the sheet, and a run of it off the Qt thread."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import datetime
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, Signal
+
+from nonna.desk.work import Work
+from nonna.metrology.errors import NonnaError
+
+if TYPE_CHECKING:
+    from nonna.procedures.session import Session
+    from nonna.records.opening import Site
+    from nonna.standin.jobs import Job
+    from nonna.standin.measuring import Measured
+    from nonna.standin.world import World
+
+
+def job_of(site: Site, session: Session) -> Job:
+    """Return what the stand-in has to know of a sheet: papers and tables, never truths."""
+    from nonna.standin.jobs import Job
+
+    bench, found = session.bench, session.procedure
+    masters = [c.as_input() for c in site.shelf.masters if c.kind == "master-tool"]
+    slots = found.slots(bench)
+    return Job(
+        procedure=session.name, machine=site.machine, tools=site.tools, seed=site.shop.standin_seed,
+        run=int(datetime.now().timestamp() * 1000) % 2**31, subject=bench.subject, variant=bench.variant,
+        master=bench.masters.get(found.role) or (masters[0] if masters else None),
+        trigger_plane_mm=bench.setup.get("trigger_plane_mm"),
+        counts=(sum(1 for s in slots if s.group in ("top", "touch")), 2),
+        slots=tuple(s.fields for s in slots), setup=bench.setup, known=bench.known,
+    )  # fmt: skip
+
+
+class StandinLink(QObject):
+    """Runs one job at a time; a cancelled one gives nothing."""
+
+    done = Signal(object)  #: Measured
+    failed = Signal(object)  #: NonnaError, also when it was stopped
+    working = Signal(object)  #: (block, of, seconds), or None at the end
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self.fast = True
+        self._work: Work | None = None
+
+    @property
+    def running(self) -> bool:
+        """Whether it is at work."""
+        return self._work is not None
+
+    def start(self, job: Callable[[], Job], world: Callable[[], World]) -> None:
+        """Measure what a sheet wants; the job is made in the worker, it may take a moment."""
+
+        def work(work: Work) -> Measured:
+            from nonna.standin.measuring import measure
+
+            clock = [0.0, -1.0]
+
+            def watch(line: int, of: int, seconds: float) -> None:
+                work.check()
+                if not self.fast:
+                    work.pause(max(0.0, seconds - clock[0]))
+                clock[0] = seconds
+                if line - clock[1] >= 5 or not self.fast:
+                    clock[1] = line
+                    work.progress.emit((line, of, seconds))
+
+            return measure(job(), world(), watch)
+
+        self._work = Work(work, self)
+        self._work.progress.connect(self.working)
+        self._work.done.connect(self._on_done)
+        self._work.failed.connect(self._on_failed)
+        self._work.cancelled.connect(
+            lambda: self._on_failed(NonnaError("cancelled", "Stopped. Nothing was put on the tape."))
+        )
+        self._work.start()
+
+    def cancel(self) -> bool:
+        """Stop; says whether it was at work."""
+        if self._work is None:
+            return False
+        self._work.cancel()
+        return True
+
+    def _on_done(self, measured: Measured) -> None:
+        self._work = None
+        self.working.emit(None)
+        self.done.emit(measured)
+
+    def _on_failed(self, error: NonnaError) -> None:
+        self._work = None
+        self.working.emit(None)
+        self.failed.emit(error)
