@@ -46,6 +46,7 @@ class ProbeLength(Procedure):
     model = ProbeLengthReadings
     main = ("probe_length_mm",)
     main_title = "Probe length"
+    compares = True
     variants = (
         Variant("setter", "On the setter"),
         Variant("block", "On a block of known height"),

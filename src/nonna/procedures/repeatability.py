@@ -16,7 +16,7 @@ from nonna.metrology.uncertain import Estimate, Influences
 from nonna.metrology.words import Text, Units
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
-from nonna.procedures.sheet import Bench, Caution, Procedure, Slot, Step
+from nonna.procedures.sheet import Bench, Caution, Procedure, Slot, Step, Variant
 from nonna.shop.strict_model import NotNegative, Number, Strict
 
 if TYPE_CHECKING:
@@ -24,7 +24,7 @@ if TYPE_CHECKING:
 
 
 LEAST, ADVISED = 5, 25
-SHEET_TOUCHES = 10
+SHEET_TOUCHES = {"ten": 10, "25": ADVISED}
 
 
 class RepeatabilitySetup(Setup):
@@ -58,6 +58,7 @@ class Repeatability(Procedure):
     model = RepeatabilityReadings
     main = ("two_s_mm",)
     main_title = "2 s"
+    variants = (Variant("ten", "Ten touches"), Variant("25", "25 touches, as advised"))
     offered: ClassVar[dict[str, Any]] = {"limit_2s_mm": 0.003, "resolution_mm": 0.0001}
     caution = Caution(
         "Hands clear while it moves",
@@ -109,17 +110,16 @@ class Repeatability(Procedure):
         )
 
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
-        """Ten touches: enough to carry on with, more are welcome."""
-        del bench
-        return tuple(Slot({}, f"{i + 1}/{SHEET_TOUCHES}", "Touch again", "touch") for i in range(SHEET_TOUCHES))
+        """Ten touches are enough to carry on with; 25 are better."""
+        count = SHEET_TOUCHES.get(bench.variant, 10)
+        return tuple(Slot({}, f"{i + 1}/{count}", "Touch again", "touch") for i in range(count))
 
     def steps(self, bench: Bench) -> tuple[Step, ...]:
         """What the hands do."""
-        del bench
         return (
             Step("Wipe taper, master and pad"),
             Step("Seat the master; spindle stopped"),
-            Step(f"Touch the same spot {SHEET_TOUCHES} times", "touch"),
+            Step(f"Touch the same spot {SHEET_TOUCHES.get(bench.variant, 10)} times", "touch"),
             Step("Sign"),
         )
 

@@ -54,6 +54,16 @@ class Variant:
 
 
 @dataclass(frozen=True, slots=True)
+class Beside:
+    """A result of the same thing done another way."""
+
+    way: str
+    record: int
+    value_mm: float
+    expanded_mm: float
+
+
+@dataclass(frozen=True, slots=True)
 class Bench:
     """What the sheet already knows, so that nothing is typed twice: all plain file fields."""
 
@@ -63,6 +73,7 @@ class Bench:
     variant: str = ""
     subject: str = ""  #: what is measured, such as "Setter" or "T4"
     about: Mapping[str, float] = field(default_factory=dict)  #: nominal places, by slot ("top", "+x", ...)
+    beside: tuple[Beside, ...] = ()  #: the newest results of the same thing done other ways
     known: Mapping[str, float] = field(default_factory=dict)  #: what the newest records hold, by result name
     pad_width: float = 14.0
     tool_kind: str = "end-mill"
@@ -126,6 +137,7 @@ class Procedure(ABC):
     carries: ClassVar[tuple[Carry, ...]] = ()
     master_kinds: ClassVar[tuple[str, ...]] = ()  #: kinds of masters that will do, best first
     role: ClassVar[str] = "master"  #: what the readings file calls the master
+    compares: ClassVar[bool] = False  #: whether its ways should give one and the same result
     foreseeable: ClassVar[bool] = True  #: whether an earlier reading tells about what the next should be
     learns_turns: ClassVar[bool] = False  #: whether degrees of key make the next advice better
     in_passes: ClassVar[bool] = False  #: measured, adjusted and measured again until it is good

@@ -10,7 +10,7 @@ from typing import Any
 from nonna.metrology.errors import NonnaError
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.listing import PROCEDURES
-from nonna.procedures.sheet import Bench, Carry, Procedure
+from nonna.procedures.sheet import Bench, Beside, Carry, Procedure
 from nonna.records.glance import entries
 from nonna.records.ledger import Ledger, Record
 from nonna.shop.events import DAILY
@@ -76,6 +76,7 @@ def open_sheet(site: Site, name: str, subject: str, master_id: str = "", variant
         if found.variant_of_master:
             way = found.variant(_VARIANTS.get(card.kind, "")) if card else None
         key = way.key if way else ""
+        beside = _beside(ledger, entries_now, found, key)
         setup: dict[str, Any] = {**found.offered, **_owned(site, found), **(way.setup if way else {})}
         carried: dict[str, dict[str, Any]] = {}
         carries = [c for c in found.carries if not c.variants or key in c.variants]
@@ -102,7 +103,11 @@ def open_sheet(site: Site, name: str, subject: str, master_id: str = "", variant
         setup["expected_mm"] = tool.length_mm
     bench = _bench(site, setup, card, tool, subject)
     bench = replace(
-        bench, variant=key, known=_known(entries_now), masters={found.role: card.as_input()} if card else {}
+        bench,
+        beside=beside,
+        variant=key,
+        known=_known(entries_now),
+        masters={found.role: card.as_input()} if card else {},
     )
     return Opening(name, bench, {found.role: card.model_dump()} if card else {}, carried, choices)
 
@@ -138,6 +143,23 @@ def _used(ledger: Ledger, rows: Sequence[Entry]) -> set[str]:
         if entry is not None
         for card in ledger.get(entry.number).body["masters"].values()
     }
+
+
+def _beside(ledger: Ledger, rows: Sequence[Entry], found: Procedure, key: str) -> tuple[Beside, ...]:
+    """Return the newest record of each other way of doing this procedure."""
+    newest: dict[str, Beside] = {}
+    for entry in rows if found.compares else ():
+        if (
+            entry.kind != "measurement"
+            or entry.name != found.name
+            or entry.value_mm is None
+            or entry.expanded_mm is None
+        ):
+            continue
+        way = found.variant(str(ledger.get(entry.number).body["bench"].get("variant", "")))
+        if way is not None and way.key != key:
+            newest[way.key] = Beside(way.title, entry.number, entry.value_mm, entry.expanded_mm)
+    return tuple(newest.values())
 
 
 def _known(rows: Sequence[Entry]) -> dict[str, float]:

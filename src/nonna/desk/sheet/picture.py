@@ -133,7 +133,22 @@ def _advised(session: Session, evaluation: Evaluation, moves: Sequence[Move], un
     static = [move.words for move in evaluation.moves]
     texts = [*(move.words for move in moves[1:]), *(text for text in evaluation.advice if text not in static)]
     outlook = session.procedure.outlook(session.passes, evaluation)
-    return tuple(text.render(units) for text in ([*texts, outlook] if outlook else texts))
+    said = [text.render(units) for text in ([*texts, outlook] if outlook else texts)]
+    return (*said, *_side_by_side(session, evaluation, units))
+
+
+def _side_by_side(session: Session, evaluation: Evaluation, units: Units) -> list[str]:
+    """Say what the same thing came to when done other ways, and whether this agrees with it."""
+    main = next((q.estimate for q in evaluation.quantities if q.name == session.procedure.main[0]), None)
+    rows: list[str] = []
+    for other in session.bench.beside if main is not None and session.procedure.compares else ():
+        apart = main.value - other.value_mm if main else 0.0
+        agrees = abs(apart) <= math.hypot(main.expanded if main else 0.0, other.expanded_mm)
+        rows.append(
+            f"{other.way}, record {other.record}: {length(other.value_mm, units)} ± {small(other.expanded_mm, units)}; "
+            f"this is {small(apart, units, sign=True)} from it: {'they agree' if agrees else 'they do NOT agree'}."
+        )
+    return rows
 
 
 def _unbroken(words: str) -> str:

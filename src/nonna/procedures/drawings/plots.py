@@ -31,11 +31,12 @@ def run_chart(
     scale = 30.0 / largest
 
     def place(i: int, d: float) -> tuple[float, float]:
-        return (4 + 92 * (i / max(n - 1, 9)), 30 + d * scale)
+        return (4 + 70 * (i / max(n - 1, 9)), 30 + d * scale)
 
     if band:
-        strokes.insert(1, box(0, 30 - band * scale, 100, 30 + band * scale, "wash", None))
-        strokes.append(Label((99, 30 + band * scale), "± 2 s", "muted", 13, False, "right", 0, 16))
+        strokes.insert(1, box(0, 30 - band * scale, 78, 30 + band * scale, "wash", None))
+        strokes.append(Label((77, 30 + band * scale), "± 2 s", "muted", 13, False, "right", 0, 16))
+    strokes += _histogram(deviations, scale)
     for i in range(1, n):
         strokes.append(Line(place(i - 1, deviations[i - 1]), place(i, deviations[i]), "faint", 1.5))
     for i, d in enumerate(deviations):
@@ -45,6 +46,26 @@ def run_chart(
             strokes.append(Label(place(i, d), str(i + 1), "bad", 13, True, dy=-12))
     note = f"height stretched: the full height is {small(2 * largest, units)}"
     return Figure(title, (-4, -8, 104, 64), tuple(strokes), note)
+
+
+def _histogram(deviations: Sequence[float], scale: float) -> list[Stroke]:
+    """Draw how often each height came, beside the run chart on the same scale."""
+    n = len(deviations)
+    low, high = min(deviations), max(deviations)
+    if n < 5 or high <= low:
+        return []
+    bins = max(4, math.ceil(math.sqrt(n)) + 1)
+    width = (high - low) / bins
+    counts = [0] * bins
+    for d in deviations:
+        counts[min(bins - 1, int((d - low) / width))] += 1
+    reach = 18.0 / max(counts)
+    bars: list[Stroke] = [Line((80, 2), (80, 58), "faint", 1.0)]
+    for i, count in enumerate(counts):
+        low_edge, high_edge = 30 + (low + i * width) * scale, 30 + (low + (i + 1) * width) * scale
+        if count:
+            bars.append(box(80, low_edge, 80 + count * reach, high_edge, "accent", "paper"))
+    return bars
 
 
 def history_chart(
