@@ -76,4 +76,30 @@ CLOSURE = document(
     {"limit_mm": 0.01},
     [{"via": via, "height_mm": z + 2e-4 * n} for via, z in (("tool", -400.0), ("probe", -399.997)) for n in NOISE[:3]],
 )
-EXAMPLES = {d["procedure"]: d for d in (RUNOUT, FACE, BEAM, LENGTH, IN_RING, ARTEFACT, CLOSURE)}
+DIAMETER = document(
+    "tool-diameter",
+    {
+        "limit_mm": 0.02,
+        "expected_mm": 16.0,
+        "setter_width_mm": 13.99,
+        "setter_width_u_mm": 0.0005,
+        "feed_per_rev_mm": 0.004,
+    },
+    [{"face": f, "position_mm": x + 2e-4 * n} for f, x in (("+x", 735.0), ("-x", 705.01)) for n in NOISE[:3]],
+)
+BREAK = document(
+    "breakage",
+    {
+        "reference_mm": 112.4, "reference_u_mm": 0.001, "tolerance_short_mm": 0.2, "tolerance_long_mm": 0.1, "wear_mm": 0.05,
+        "trigger_plane_mm": -452.4, "trigger_plane_u_mm": 0.0006,
+    },
+    [{"position_mm": -340.0 + 2e-4 * n} for n in NOISE[:3]],
+)  # fmt: skip
+OFFSET = document(
+    "work-offset",
+    {"tool_length_mm": 121.5, "tool_length_u_mm": 0.0008, "height_mm": 50.0, "height_u_mm": 0.0003},
+    [{"position_mm": -230.0 + 2e-4 * n} for n in NOISE[:3]],
+)
+EXAMPLES = {
+    d["procedure"]: d for d in (RUNOUT, FACE, BEAM, LENGTH, IN_RING, ARTEFACT, CLOSURE, DIAMETER, BREAK, OFFSET)
+}

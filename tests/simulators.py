@@ -112,7 +112,45 @@ def closure(rng, n, setup):
     return document("loop-closure", setup, rows), {"difference_mm": d}
 
 
+def diameter(rng, n, setup):
+    true, width, centre, feed = 16.0, 14.0, 720.0, 0.006
+    one = rng.uniform() < 0.4
+    rows = [
+        {
+            "face": f,
+            "position_mm": centre + way * (true + width) / 2 - way * rng.uniform(0, feed) + rng.normal(0, SIGMA),
+        }
+        for f, way in ((("+x", 1),) if one else (("+x", 1), ("-x", -1)))
+        for _ in range(n)
+    ]
+    setup = {
+        **setup,
+        "feed_per_rev_mm": feed,
+        "setter_width_mm": width + rng.normal(0, 6e-4),
+        "setter_width_u_mm": 6e-4,
+    }
+    setup |= {"setter_centre_mm": centre + rng.normal(0, 5e-4), "setter_centre_u_mm": 5e-4}
+    return document("tool-diameter", setup, rows), {"diameter_mm": true}
+
+
+def breakage(rng, n, setup):
+    change, plane = rng.normal(0, 0.05), -452.4
+    rows = [{"position_mm": plane + 112.4 + change + rng.normal(0, SIGMA)} for _ in range(n)]
+    setup = {**setup, "trigger_plane_mm": plane + rng.normal(0, 6e-4), "trigger_plane_u_mm": 6e-4}
+    setup |= {"reference_mm": 112.4 + rng.normal(0, 8e-4), "reference_u_mm": 8e-4}
+    setup |= {"tolerance_short_mm": 0.2, "tolerance_long_mm": 0.2}
+    return document("breakage", setup, rows), {"change_mm": change, "length_mm": 112.4 + change}
+
+
+def work_offset(rng, n, setup):
+    rows = [{"position_mm": -400.0 + 121.5 + 50 + rng.normal(0, SIGMA)} for _ in range(n)]
+    setup = {**setup, "tool_length_mm": 121.5 + rng.normal(0, 8e-4), "tool_length_u_mm": 8e-4}
+    setup |= {"height_mm": 50 + rng.normal(0, 4e-4), "height_u_mm": 4e-4}
+    return document("work-offset", setup, rows), {"offset_mm": -400.0}
+
+
 SIMULATORS = {
+    "tool diameter": diameter, "breakage": breakage, "work offset": work_offset,
     "run-out": runout, "high spot": high_spot, "face level": face, "beam level": beam, "probe length": probe_length,
     "probe ring": ring, "artefact check": artefact, "loop closure": closure,
 }  # fmt: skip

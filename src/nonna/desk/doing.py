@@ -73,6 +73,9 @@ def find(window: DeskWindow) -> None:
         if listed.subject:  # those of tools open from the tray
             choices.append(Choice(f"{_SHEET}{name}", f"Open the sheet: {listed.title.lower()}"))
     tools = [f"T{tool['number']}" for tool in window.state.tools] if window.state else []
+    for name in ("breakage", "tool-diameter"):
+        words = f"Open the sheet: {PROCEDURES[name].title.lower()}"
+        choices += [Choice(f"{_SHEET}{name}:{tool}", f"{words}, {tool}") for tool in tools]
     for kind in EVENTS:
         if kind.name.startswith("master-"):
             masters = window.state.masters if window.state else ()
@@ -300,8 +303,8 @@ def _chosen(window: DeskWindow, key: str) -> None:
         if window.sheet is not None and window.sheet.controller.receipt is None:
             window.sheet.controller.operator = window.operator
     elif key.startswith(_SHEET):
-        name = key.removeprefix(_SHEET)
-        window.open_sheets([(name, PROCEDURES[name].subject)], Do.LOOP)
+        name, _, subject = key.removeprefix(_SHEET).partition(":")
+        window.open_sheets([(name, subject or PROCEDURES[name].subject)], Do.LOOP)
     elif key.startswith(_EVENT):
         from nonna.desk.note import NoteDialog
 

@@ -71,7 +71,7 @@ class ArtefactCheck(Procedure):
         Variant("daily", "One touch of the master", {"quantity": "length", "limit_mm": 0.01}, ("master-tool",)),
     )
     carries = (
-        Carry("calibration_u_mm", "probe-ring", "ball_radius_mm", "u", "ring", ("diameter",), 2.0),
+        Carry("calibration_u_mm", "probe-ring", "ball_radius_mm", "u", "ring", ("diameter",), factor=2.0),
         Carry("calibration_u_mm", "probe-length", "probe_length_mm", "u", "probe", ("length",)),
         Carry("calibration_u_mm", "setter-calibration", "trigger_plane_mm", "u", "setter", ("daily",)),
         *(replace(carry, variants=("daily",)) for carry in REPEATABILITY),

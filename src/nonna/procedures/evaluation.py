@@ -155,6 +155,8 @@ FLAG_WORDS: Mapping[str, str] = {
     "master-without-uncertainty": "The certificate's uncertainty is missing, so the doubt shown is too small.",
     "outliers": "At least one reading does not belong with the others.",
     "eccentricity-near-zero": "So little run-out that its direction cannot be told from noise.",
+    "worn": "Worn beyond what is watched for; not broken yet.",
+    "close-call": "So close to a tolerance that the doubt reaches over it.",
     "no-reversal": "Without the touches at 180° the ball's offset from the spindle axis stays unknown.",
     "short-arc": "The touches span less than half a circle, so centre and radius hang together.",
     "drift": "The readings drift as they are taken; let the machine settle.",

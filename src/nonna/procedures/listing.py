@@ -17,6 +17,10 @@ class Listed:
 PROCEDURES = {
     "artefact-check": Listed("Artefact check", "nonna.procedures.artefact_check:ArtefactCheck", "Artefact"),
     "beam-level": Listed("Beam level", "nonna.procedures.beam_level:BeamLevel", "Beam setter"),
+    "breakage": Listed("Breakage", "nonna.procedures.breakage:Breakage", ""),
+    "breakage-threshold": Listed(
+        "Breakage threshold", "nonna.procedures.breakage_threshold:BreakageThreshold", "Setter"
+    ),
     "face-level": Listed("Face level", "nonna.procedures.face_level:FaceLevel", "Setter"),
     "loop-closure": Listed("Loop closure", "nonna.procedures.loop_closure:LoopClosure", "Setter and probe"),
     "probe-length": Listed("Probe length", "nonna.procedures.probe_length:ProbeLength", "Probe"),
@@ -26,5 +30,7 @@ PROCEDURES = {
         "Setter calibration", "nonna.procedures.setter_calibration:SetterCalibration", "Setter"
     ),
     "tip-runout": Listed("Tip run-out", "nonna.procedures.tip_runout:TipRunout", "Probe"),
+    "tool-diameter": Listed("Tool diameter", "nonna.procedures.tool_diameter:ToolDiameter", ""),
     "tool-length": Listed("Tool length", "nonna.procedures.tool_length:ToolLength", ""),
+    "work-offset": Listed("Work offset", "nonna.procedures.work_offset:WorkOffset", "Part"),
 }

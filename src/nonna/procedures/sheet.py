@@ -102,6 +102,7 @@ class Carry:
     part: Literal["value", "u", "readings-1"]  #: the last: one less than its number of readings (dof of an s)
     link: str  #: the link of the loop it hangs on
     variants: tuple[str, ...] = ()  #: only when done in one of these ways; (): always
+    same_subject: bool = False  #: from a record of the same tool only
     factor: float = 1.0  #: a radius carried into a diameter: 2
 
 

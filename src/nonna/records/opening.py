@@ -81,7 +81,7 @@ def open_sheet(site: Site, name: str, subject: str, master_id: str = "", variant
         carried: dict[str, dict[str, Any]] = {}
         carries = [c for c in found.carries if not c.variants or key in c.variants]
         for carry in carries:
-            entry = latest(entries_now, carry.procedure)
+            entry = latest(entries_now, carry.procedure, subject if carry.same_subject else "")
             if entry is None:
                 continue
             record = ledger.get(entry.number)
@@ -99,8 +99,9 @@ def open_sheet(site: Site, name: str, subject: str, master_id: str = "", variant
                 "missing-field", f"{needs} comes first: {found.title.lower()} rests on it.", f"setup.{missing}"
             )
     tool = next((t for t in site.tools if f"T{t.number}" == subject), None)
-    if tool is not None and tool.length_mm is not None and "expected_mm" in found.setup_model.model_fields:
-        setup["expected_mm"] = tool.length_mm
+    if tool is not None and "expected_mm" in found.setup_model.model_fields:
+        expected = tool.diameter_mm if name == "tool-diameter" else tool.length_mm
+        setup |= {} if expected is None else {"expected_mm": expected}
     bench = _bench(site, setup, card, tool, subject)
     bench = replace(
         bench,
