@@ -62,6 +62,20 @@ def parser() -> argparse.ArgumentParser:
     one.add_argument("--machine", default="", metavar="NAME", help="the machine it was measured on")
     one.add_argument("--subject", default="", metavar="NAME", help="what was measured, such as T4")
 
+    one = commands.add_parser("plan", help="the measuring program for a tool list, with the reasons")
+    one.add_argument("job", type=_path, metavar="JOB.json")
+    one.add_argument("-o", "--output", type=_path, required=True, metavar="PROGRAM")
+    one.add_argument("--dialect", choices=("rs274", "branch"), default="rs274")
+    one.add_argument("--report", type=_path, metavar="PLAN.json", help="how each tool is touched, and why")
+
+    one = commands.add_parser("rehearse", help="run a program on the machine model: contacts, problems, times")
+    one.add_argument("program", type=_path, metavar="PROGRAM")
+    one.add_argument("--machine", type=_path, required=True, metavar="MACHINE.json")
+    one.add_argument("--tools", type=_path, required=True, metavar="TOOLS.json")
+    one.add_argument("--sweep", action="store_true", help="each tool also at its longest and shortest")
+    one.add_argument("--dialect", choices=("rs274", "branch"), default="rs274")
+    one.add_argument("--seed", type=int, default=0, metavar="N", help="of the touches' scatter")
+
     one = commands.add_parser("schema", help="the JSON Schema of a format or of a procedure's readings")
     one.add_argument("name", metavar="NAME", nargs="?", default="")
 
@@ -106,6 +120,10 @@ def _command(name: str) -> Command:
         from nonna.cli.schemas import schema
 
         return schema
+    if name in ("plan", "rehearse"):
+        from nonna.cli import planning
+
+        return {"plan": planning.plan, "rehearse": planning.rehearse}[name]
     from nonna.cli import ledgers
 
     return {"record": ledgers.record, "ledger": ledgers.ledger, "certificate": ledgers.certificate}[name]

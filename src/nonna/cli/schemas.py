@@ -32,14 +32,16 @@ def make(name: str, names: list[str]) -> dict[str, Any]:
         body = {"anyOf": [procedure(each).model.model_json_schema() for each in PROCEDURES]}
         for part in body["anyOf"]:
             body.setdefault("$defs", {}).update(part.pop("$defs", {}))
-    elif key in ("machine", "tools", "masters", "shop"):
-        from nonna.shop import machine, masters
+    elif key in ("machine", "tools", "masters", "shop", "gear", "job"):
+        from nonna.shop import gear, job, machine, masters
 
         models: dict[str, Any] = {
             "machine": machine.Machine,
             "tools": machine.Tools,
             "masters": masters.Shelf,
             "shop": masters.Shop,
+            "gear": gear.Gear,
+            "job": job.Job,
         }
         body = models[key].model_json_schema()
     elif key == "result":
@@ -51,9 +53,10 @@ def make(name: str, names: list[str]) -> dict[str, Any]:
     return {"$schema": DIALECT, **body}
 
 
+_WORDS = ("readings", "result", "machine", "tools", "masters", "shop", "gear", "job")
 _FORMATS = {
-    **{word: word for word in ("readings", "result", "machine", "tools", "masters", "shop")},
-    **{f"nonna-{word}/1": word for word in ("readings", "result", "machine", "tools", "masters", "shop")},
+    **{word: word for word in _WORDS},
+    **{f"nonna-{word}/1": word for word in _WORDS},
 }
 _QUANTITY = {
     "type": "object",

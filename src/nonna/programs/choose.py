@@ -62,7 +62,7 @@ def choose(tool: Tool, machine: Machine, settings: TouchSettings = USUAL) -> Cho
     if method == "centre-static":
         return Choice(method, (0.0, 0.0), 0.0, "stopped", reasons, _beyond_travel(machine, setter.x_mm, setter.y_mm))
     still: tuple[float, Direction] = (0.0, "stopped")
-    rpm, direction = still if method == "edge-oriented" else _spin(tool, machine, settings)
+    rpm, direction = still if method == "edge-oriented" else spin(tool, machine, settings)
     if rpm:
         reasons = (*reasons, _spin_words(tool, rpm, direction, settings))
     blocked: list[str] = []
@@ -141,7 +141,7 @@ def _method(tool: Tool, setter: SetterSpec, settings: TouchSettings) -> tuple[Me
     )
 
 
-def _spin(tool: Tool, machine: Machine, settings: TouchSettings) -> tuple[float, Direction]:
+def spin(tool: Tool, machine: Machine, settings: TouchSettings) -> tuple[float, Direction]:
     """Return speed and direction backwards to the cutting hand, so that the edges drag and do not cut."""
     by_speed = settings.speed_m_min[tool.material] * 1000.0 / (math.pi * tool.diameter_mm)
     rpm = min(by_speed, settings.most_rpm, machine.max_rpm, tool.max_rpm or math.inf)

@@ -40,6 +40,7 @@ class State:
 
     parameters: dict[int, float] = field(default_factory=lambda: {5220: 1.0})
     scale: float = 1.0  #: millimetres a program unit
+    unit_factor: float = 1.0
     absolute: bool = True
     motion: float = 80.0
     feed: float = 0.0  #: mm a minute
@@ -61,13 +62,14 @@ class State:
 Progress = Callable[[Block], None]
 
 
-def run(blocks: Iterable[Block], drive: Drive, progress: Progress | None = None) -> State:
+def run(blocks: Iterable[Block], drive: Drive, progress: Progress | None = None, unit_factor: float = 1.0) -> State:
     """Run a program to its end and return the state it leaves, parameters included.
 
-    ``progress`` is called before each block; what it raises stops the run.
+    ``progress`` is called before each block; what it raises stops the run. ``unit_factor`` reads every length so
+    many times as long, to try whether a program was written in the other unit.
     Raises: ProgramError (a block that cannot be run, or a touch that never came: ``no-trigger``).
     """
-    state = State()
+    state = State(scale=unit_factor, unit_factor=unit_factor)
     for block in blocks:
         if block.deleted or not (block.words or block.settings):
             continue
@@ -126,9 +128,9 @@ def _checked_codes(gs: list[tuple[float, Word]], block: Block) -> set[float]:
 
 def _units_and_feeds(codes: set[float], values: dict[str, float], state: State, block: Block) -> None:
     if 20.0 in codes:
-        state.scale = MM_PER_INCH
+        state.scale = MM_PER_INCH * state.unit_factor
     if 21.0 in codes:
-        state.scale = 1.0
+        state.scale = state.unit_factor
     if "f" in values:
         if values["f"] <= 0.0:
             raise ProgramError("syntax", "a feed must be above 0", block.line)

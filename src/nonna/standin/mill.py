@@ -25,6 +25,8 @@ class Contact:
     position: Position
     feed_mm_min: float
     face: str
+    what: str = "setter"  #: or the obstacle's name
+    rpm: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,6 +56,11 @@ class Mill:
         self.problems: list[Problem] = []
 
     @property
+    def tool(self) -> int:
+        """What is in the spindle."""
+        return self._tool
+
+    @property
     def position(self) -> Position:
         """Where the gauge line is."""
         return self._position
@@ -67,6 +74,11 @@ class Mill:
         """Move straight; touching anything is a problem."""
         self._check_travel(target, line)
         hit = self._entered(target)
+        wall = self._into_obstacle(target)
+        if wall is not None:
+            self._problem("collision", line, f"the tool runs into {wall[1]}")
+            if feed_mm_min is None:
+                self._problem("rapid-contact", line, f"at rapid, into {wall[1]}")
         if hit is not None:
             code = "rapid-contact" if feed_mm_min is None else "collision"
             self._problem(code, line, f"the tool runs into the setter ({hit[1]})")
@@ -80,6 +92,9 @@ class Mill:
         self._check_travel(target, line)
         hit = self._entered(target)
         distance = math.dist(self._position, target)
+        wall = self._into_obstacle(target)
+        if wall is not None and (hit is None or wall[0] < hit[0]):
+            self._problem("collision", line, f"the tool runs into {wall[1]} while searching")
         if hit is None or distance == 0.0:
             self._clock += self._seconds(target, feed_mm_min)
             self._position = target
@@ -95,7 +110,7 @@ class Mill:
         brake = v * v / (2.0 * self._machine.acceleration_mm_s2.z)
         trip, stopped = self._along(target, seen / distance), self._along(target, (seen + brake) / distance)
         self._clock += self._seconds(stopped, feed_mm_min)
-        self.contacts.append(Contact(line, self._tool, trip, feed_mm_min, hit[1]))
+        self.contacts.append(Contact(line, self._tool, trip, feed_mm_min, hit[1], "setter", self._rpm))
         self._position = stopped
         if self._depth(stopped) > self._overtravel:
             self._problem("overtravel", line, "the touch was too fast for the setter's overtravel")
@@ -118,6 +133,13 @@ class Mill:
         self._tool, self._turning, self._rpm = number, 0, 0.0
         if number not in self._truth.bodies:
             self._problem("wrong-tool", line, f"there is no tool {number} in the changer")
+        elif (
+            self._machine.tool_change_z_mm - self._truth.bodies[number].length < self._truth.plane
+            and self._machine.setter
+        ):
+            self._problem(
+                "tool-too-long", line, f"tool {number} reaches below the setter's pad even at the change height"
+            )
         self._held = self._truth.bodies.get(number, _NOTHING)
 
     def tool_length(self, number: int) -> float:
@@ -140,6 +162,18 @@ class Mill:
         low = (t.x - t.width_x / 2, t.y - t.width_y / 2, -1e6)
         high = (t.x + t.width_x / 2, t.y + t.width_y / 2, t.plane + tip)
         return Box(low, high).grown(self._held.diameter / 2)
+
+    def _into_obstacle(self, target: Position) -> tuple[float, str] | None:
+        """Return how far along a move the tool meets an obstacle first, and which, or None."""
+        first: tuple[float, str] | None = None
+        for obstacle in self._machine.obstacles:
+            a, b = obstacle.box_mm
+            low = (min(a[0], b[0]), min(a[1], b[1]), min(a[2], b[2]))
+            high = (max(a[0], b[0]), max(a[1], b[1]), max(a[2], b[2]) + self._held.length)
+            hit = entry(self._position, target, Box(low, high).grown(self._held.diameter / 2))
+            if hit is not None and (first is None or hit[0] < first[0]):
+                first = (hit[0], obstacle.name)
+        return first
 
     def _entered(self, target: Position) -> tuple[float, str] | None:
         return entry(self._position, target, self._box())
@@ -167,7 +201,7 @@ class Mill:
     def _check_turning(self, face: str, line: int) -> None:
         """A tool touched at its centre must stand still, one touched at its edge must turn backwards."""
         off = math.hypot(self._position[0] - self._truth.x, self._position[1] - self._truth.y)
-        edge = face == "+z" and off > EDGE_MM and self._held.kind not in ("master", "probe")
+        edge = (face != "+z" or off > EDGE_MM) and self._held.kind not in ("master", "probe")
         if not edge:
             if self._turning:
                 self._problem("spindle-running", line, "the spindle turns during a touch at the tool's centre")

@@ -1,0 +1,82 @@
+"""``nonna plan`` and ``nonna rehearse``: programs made, and any program tried."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from pathlib import Path
+from typing import Any, TypeVar
+
+from nonna.metrology.errors import NonnaError
+from nonna.programs.plan import plan_job
+from nonna.programs.writer import write
+from nonna.shop import strict_json
+from nonna.shop.folder import read_bytes
+from nonna.shop.job import Job
+from nonna.shop.machine import Machine, Tools
+from nonna.shop.safe_write import write_text
+from nonna.shop.strict_model import Strict, checked
+
+M = TypeVar("M", bound=Strict)
+
+
+def plan(given: argparse.Namespace) -> int:
+    """Plan a job and write its program and report. Raises: NonnaError."""
+    if given.dialect != "rs274":
+        raise NonnaError("unknown-procedure", "The branch dialect is not written yet; use --dialect rs274.", "dialect")
+    document = strict_json.loads(read_bytes(given.job))
+    job = checked(Job, document)
+    made = plan_job(_machine(job.machine, given.job), job.tools, job.touches, job.accuracy_mm)
+    write_text(given.output, write(made.program))
+    report = {
+        "format": "nonna-plan/1",
+        "seconds": made.seconds,
+        "tools": [tool.to_document() for tool in made.tools],
+    }
+    if given.report is not None:
+        write_text(given.report, json.dumps(report, ensure_ascii=False, indent=1) + "\n")
+    refused = [tool.tool.number for tool in made.tools if tool.refused]
+    print(json.dumps({"program": given.output.name, "seconds": made.seconds, "refused": refused}))
+    return 0
+
+
+def rehearse(given: argparse.Namespace) -> int:
+    """Rehearse a program; status 3 when problems were found. Raises: NonnaError."""
+    from nonna.standin.rehearsal import rehearse as tried
+
+    if given.dialect != "rs274":
+        raise NonnaError(
+            "unknown-procedure", "The branch dialect is not rehearsed yet; use --dialect rs274.", "dialect"
+        )
+    machine = _read(Machine, given.machine)
+    tools = _read(Tools, given.tools)
+    if given.seed < 0:
+        raise NonnaError("out-of-range", "--seed: a whole number from 0 up is wanted.", "seed")
+    try:
+        text = read_bytes(given.program).decode("utf-8")
+    except UnicodeDecodeError as error:
+        raise NonnaError("unreadable", f"{given.program.name} is not UTF-8 text.", "program") from error
+    found = tried(text, machine, tools, sweep=given.sweep, seed=given.seed)
+    print(json.dumps(found.to_document()))
+    return 3 if found.problems else 0
+
+
+def _machine(named: Any, job: Path) -> Machine:
+    """Return the job's machine, an object or a file beside the job. Raises: NonnaError with the place in the job."""
+    if isinstance(named, str):
+        return _read(Machine, job.parent / named)
+    if not isinstance(named, dict):
+        raise NonnaError(
+            "wrong-format", "machine: an object, or the name of a file beside the job, is wanted.", "machine"
+        )
+    try:
+        return checked(Machine, named)
+    except NonnaError as error:
+        raise NonnaError(error.code, f"machine.{error.message}", f"machine.{error.where}") from error
+
+
+def _read(model: type[M], path: Path) -> M:
+    try:
+        return checked(model, strict_json.loads(read_bytes(path)))
+    except NonnaError as error:
+        raise NonnaError(error.code, f"{path.name}: {error.message}", error.where) from error

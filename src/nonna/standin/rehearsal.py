@@ -1,0 +1,219 @@
+"""Rehearse any program on the machine as its papers have it: contacts, problems, times, what it would measure."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+from nonna.programs.blocks import Block, parse
+from nonna.programs.errors import ProgramError
+from nonna.programs.interpreter import MM_PER_INCH, State, run
+from nonna.shop.machine import Machine, Tool, Tools
+from nonna.standin.mill import Contact, Mill, Problem
+from nonna.standin.truth import Body, Truth
+
+SHORT_SURPRISE_MM = 0.05  #: a tool this much beyond what is stated for it is a surprise
+
+
+@dataclass(frozen=True, slots=True)
+class Rehearsal:
+    """What a rehearsal found."""
+
+    duration_s: float
+    contacts: tuple[Contact, ...]
+    problems: tuple[Problem, ...]
+    results: dict[int, dict[str, float | None]]
+
+    def to_document(self) -> dict[str, Any]:
+        """Return it as the command line prints it."""
+        return {
+            "duration_s": self.duration_s,
+            "contacts": [
+                {
+                    "line": c.line, "tool": c.tool, "x_mm": c.position[0], "y_mm": c.position[1], "z_mm": c.position[2],
+                    "feed_mm_min": c.feed_mm_min, "with": c.what,
+                }
+                for c in self.contacts
+            ],
+            "problems": [
+                {"code": p.code, "severity": p.severity, "line": p.line, "tool": p.tool, "message": p.message}
+                for p in self.problems
+            ],
+            "results": {str(number): row for number, row in self.results.items()},
+        }  # fmt: skip
+
+
+class _StoppedError(Exception):
+    """A machine would have stopped here."""
+
+
+def rehearse(text: str, machine: Machine, tools: Tools, *, sweep: bool = False, seed: int = 0) -> Rehearsal:
+    """Run a program on the machine model; with ``sweep`` each tool also at its longest and shortest.
+
+    Problems are found, never raised: also a block that cannot be read is one of them.
+    """
+    try:
+        blocks = parse(text)
+    except ProgramError as error:
+        return Rehearsal(0.0, (), (_problem(error),), {})
+    nominal = _one(blocks, machine, tools, {t.number: _true(t) for t in tools.tools}, seed)
+    found = list(nominal.problems)
+    if sweep and not found:
+        for way, words in ((1.0, "longest"), (-1.0, "shortest")):
+            lengths = {t.number: (t.length_mm or _true(t)) + way * t.length_uncertainty_mm for t in tools.tools}
+            for p in _one(blocks, machine, tools, lengths, seed).problems:
+                if not any((p.code, p.line, p.tool) == (q.code, q.line, q.tool) for q in found):
+                    found.append(replace(p, message=f"{p.message} (with the tools at their {words})"))
+    found += _doubtful_units(blocks, machine, tools, seed, found)
+    return replace(nominal, problems=tuple(found))
+
+
+def _one(blocks: Sequence[Block], machine: Machine, tools: Tools, lengths: dict[int, float], seed: int,
+         units: float = 1.0) -> Rehearsal:  # fmt: skip
+    mill = Mill(machine, _truth(machine, tools, lengths), tools, seed)
+    problems: list[Problem] = []
+
+    def watch(_: Block) -> None:
+        if mill.problems:
+            raise _StoppedError
+
+    try:
+        state = run(blocks, mill, watch, units)
+        problems = list(mill.problems)
+        if not problems:
+            problems += _left(state, blocks[-1].line if blocks else 0, mill)
+    except _StoppedError:
+        problems = list(mill.problems)
+    except ProgramError as error:
+        problems = [*mill.problems, replace(_problem(error), tool=mill.tool)]
+    problems += _surprises(problems, tools, lengths)
+    return Rehearsal(mill.clock_s, tuple(mill.contacts), tuple(problems), _results(mill.contacts, machine))
+
+
+def _truth(machine: Machine, tools: Tools, lengths: dict[int, float]) -> Truth:
+    """The machine exactly as its papers have it; only the touches scatter."""
+    s = machine.setter
+    return Truth(
+        x=s.x_mm if s else 0.0, y=s.y_mm if s else 0.0, plane=s.trigger_plane_mm if s else -1e6,
+        width_x=s.width_x_mm if s else 0.0, width_y=s.width_y_mm if s else 0.0, pre_travel=0.0,
+        repeatability=machine.repeatability_mm, resolution=1e-4, growth=0.0, growth_s=1.0,
+        bodies={t.number: Body(lengths[t.number], t.diameter_mm, t.kind, t.hand) for t in tools.tools},
+        round_pad=s.shape == "disc" if s else False,
+    )  # fmt: skip
+
+
+def _true(tool: Tool) -> float:
+    return tool.true_length_mm or tool.length_mm or 100.0
+
+
+def _left(state: State, line: int, mill: Mill) -> list[Problem]:
+    """Say what the program leaves otherwise than it found it."""
+    left = []
+    if int(state.parameters[5220]) != 1:
+        left.append(
+            (
+                "offset-not-restored",
+                "warn",
+                f"the work offset is left at G{53 + int(state.parameters[5220])}, it was G54",
+            )
+        )
+    if not state.absolute:
+        left.append(
+            ("offset-not-restored", "stop", "G91 is left on: the next program would move by amounts, not to places")
+        )
+    if state.length_offset != 0.0:
+        left.append(("offset-not-restored", "warn", "a tool length offset is left on"))
+    if state.scale != 1.0:
+        left.append(("units", "warn", "inches (G20) are left on a machine that was in millimetres"))
+    if state.turning:
+        left.append(("spindle-running", "stop", "the spindle is left turning"))
+    return [Problem(code, severity, line, mill.tool, words) for code, severity, words in left]
+
+
+def _surprises(problems: Sequence[Problem], tools: Tools, lengths: dict[int, float]) -> list[Problem]:
+    """A crash of a tool longer than stated for it has that as its cause; a search that found nothing may have the wrong tool."""
+    made = []
+    by_number = {t.number: t for t in tools.tools}
+    for p in problems:
+        tool = by_number.get(p.tool)
+        if tool is None or tool.length_mm is None:
+            continue
+        over = lengths[p.tool] - tool.length_mm
+        if (
+            p.code in ("rapid-contact", "collision", "overtravel")
+            and over > tool.length_uncertainty_mm + SHORT_SURPRISE_MM
+        ):
+            words = f"T{p.tool} is {over:.2f} mm longer than its table says"
+            made.append(Problem("tool-too-long", "stop", p.line, p.tool, words))
+        if p.code == "no-trigger" and -over > tool.length_uncertainty_mm + SHORT_SURPRISE_MM:
+            words = f"T{p.tool} is {-over:.2f} mm shorter than its table says: is it the right tool, or broken?"
+            made.append(Problem("wrong-tool", "stop", p.line, p.tool, words))
+    return made
+
+
+def _doubtful_units(
+    blocks: Sequence[Block], machine: Machine, tools: Tools, seed: int, found: Sequence[Problem]
+) -> list[Problem]:
+    """Where a program fails as it stands and runs clean with its values read in the other unit, that is what is wrong."""
+    codes = {
+        word.value for block in blocks for word in block.words if word.letter == "g" and isinstance(word.value, float)
+    }
+    moves = any(word.letter in "xyz" for block in blocks for word in block.words)
+    made = []
+    if moves and not codes & {20.0, 21.0}:
+        made.append(
+            Problem("units", "warn", 1, 0, "neither G20 nor G21 stands in the program: it trusts the machine's unit")
+        )
+    stops = [p for p in found if p.severity == "stop"]
+    if not stops or not moves:
+        return made
+    factor, word = (1.0 / MM_PER_INCH, "millimetres in an inch program") if 20.0 in codes else (
+        MM_PER_INCH, "inches in a millimetre program"
+    )  # fmt: skip
+    lengths = {t.number: _true(t) for t in tools.tools}
+    other = _one(blocks, machine, tools, lengths, seed, factor)
+    if other.contacts and not any(p.severity == "stop" for p in other.problems):
+        made.append(Problem("units", "stop", stops[0].line, stops[0].tool, f"the values look like {word}"))
+    return made
+
+
+def _results(contacts: Sequence[Contact], machine: Machine) -> dict[int, dict[str, float | None]]:
+    """Work out what the touches measure: of each tool those at its slowest feed count."""
+    s = machine.setter
+    if s is None:
+        return {}
+    found: dict[int, dict[str, float | None]] = {}
+    for tool in dict.fromkeys(c.tool for c in contacts if c.what == "setter"):
+        own = [c for c in contacts if c.tool == tool and c.what == "setter"]
+        top = _slowest([c for c in own if c.face == "+z"])
+        row: dict[str, float | None] = {"length_mm": None, "diameter_mm": None}
+        if top:
+            late = _late(top[0], machine) + (top[0].feed_mm_min / top[0].rpm / 2.0 if top[0].rpm else 0.0)
+            row["length_mm"] = math.fsum(c.position[2] for c in top) / len(top) - s.trigger_plane_mm + late
+        for axis, i, width in (("x", 0, s.width_x_mm), ("y", 1, s.width_y_mm)):
+            plus, minus = (_slowest([c for c in own if c.face == f"{sign}{axis}"]) for sign in "+-")
+            if plus and minus:
+                apart = math.fsum(c.position[i] for c in plus) / len(plus) - math.fsum(
+                    c.position[i] for c in minus
+                ) / len(minus)
+                turn = plus[0].feed_mm_min / plus[0].rpm if plus[0].rpm else 0.0
+                row["diameter_mm"] = apart - width + turn + 2.0 * _late(plus[0], machine)
+                break
+        found[tool] = row
+    return found
+
+
+def _late(contact: Contact, machine: Machine) -> float:
+    """Return how far a touch ran on between contact and trigger, from the machine's papers."""
+    return contact.feed_mm_min / 60.0 * machine.trigger_latency_s
+
+
+def _slowest(contacts: Sequence[Contact]) -> list[Contact]:
+    feed = min((c.feed_mm_min for c in contacts), default=0.0)
+    return [c for c in contacts if c.feed_mm_min == feed]
+
+
+def _problem(error: ProgramError) -> Problem:
+    return Problem(error.code, "stop", error.line, 0, error.message)

@@ -1,0 +1,281 @@
+"""Plans and rehearsals: sound programs run clean whatever the true lengths, unsound ones are stopped with the reason."""
+
+import copy
+import json
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from nonna import demo
+from nonna.cli.main import run
+from nonna.metrology.errors import NonnaError
+from nonna.programs.choose import choose
+from nonna.programs.plan import plan_job
+from nonna.programs.writer import write
+from nonna.shop.job import JobTool
+from nonna.shop.machine import Machine, Tool, Tools
+from nonna.standin.rehearsal import rehearse
+
+LARCH = json.loads((demo.FOLDER / "machines" / "larch.json").read_text())
+TABLE = json.loads((demo.FOLDER / "tools" / "larch.json").read_text())
+MACHINE = Machine.model_validate(LARCH)
+TOOLS = Tools.model_validate(TABLE)
+
+
+def machine_with(setter=None, **more):
+    made = copy.deepcopy(LARCH) | more
+    made["setter"] |= setter or {}
+    return Machine.model_validate(made)
+
+
+def planned(rows, machine=MACHINE, touches=2, accuracy=0.005):
+    tools = [JobTool.model_validate({**row, "measure": row.get("measure", ["length"])}) for row in rows]
+    made = plan_job(machine, tools, touches, accuracy)
+    return made, write(made.program)
+
+
+def codes(text, tools=TOOLS, machine=MACHINE, **more):
+    found = rehearse(text, machine, tools, **more)
+    return {p.code for p in found.problems}
+
+
+def table(*rows):
+    return Tools.model_validate({"format": "nonna-tools/1", "tools": list(rows)})
+
+
+KINDS = [
+    ({"kind": "drill", "diameter_mm": 12}, "centre-static", 0),
+    ({"kind": "tap", "diameter_mm": 30}, "centre-static", 0),
+    ({"kind": "ball-mill", "diameter_mm": 20}, "centre-static", 0),
+    ({"kind": "end-mill", "diameter_mm": 6}, "centre-static", 0),
+    ({"kind": "end-mill", "diameter_mm": 6, "centre_cutting": False}, "offset-rotating", 3 - 0.3),
+    ({"kind": "end-mill", "diameter_mm": 6.1}, "offset-rotating", 3.05 - 0.305),
+    ({"kind": "end-mill", "diameter_mm": 16, "corner_radius_mm": 1}, "offset-rotating", 8 - 1 - 0.8),
+    ({"kind": "face-mill", "diameter_mm": 63}, "offset-rotating", 30.5),
+    ({"kind": "bull-mill", "diameter_mm": 16, "corner_radius_mm": 3}, "offset-rotating", 5),
+    ({"kind": "chamfer-mill", "diameter_mm": 12}, "centre-static", 0),
+    ({"kind": "chamfer-mill", "diameter_mm": 12, "tip_diameter_mm": 4}, "offset-rotating", 2 - 0.2),
+    ({"kind": "slitting-saw", "diameter_mm": 80}, "rim-rotating", 39),
+    ({"kind": "dovetail", "diameter_mm": 18}, "rim-rotating", 9 - 0.9),
+    ({"kind": "boring-bar", "diameter_mm": 30, "corner_radius_mm": 0.4}, "edge-oriented", 14.6),
+    ({"kind": "probe", "diameter_mm": 6}, "centre-static", 0),
+]
+
+
+@pytest.mark.parametrize(("row", "method", "offset"), KINDS)
+def test_how_each_kind_is_touched(row, method, offset):
+    how = choose(Tool.model_validate({"number": 1, **row}), machine_with({"clear_sides": ["-y"]}))
+    assert (how.method, how.refused) == (method, "")
+    assert how.offset_mm == pytest.approx((0, -offset))
+    assert (how.rpm > 0) is method.endswith("rotating")
+    assert all(words.endswith(".") for words in how.reasons)
+
+
+def test_speed_hand_and_refusals():
+    row = {"number": 1, "kind": "face-mill", "diameter_mm": 50}
+    assert choose(Tool.model_validate(row), MACHINE).rpm == 318
+    slow = choose(Tool.model_validate({**row, "material": "hss", "hand": "left", "max_rpm": 100}), MACHINE)
+    assert (slow.rpm, slow.direction) == (100, "cw")
+    assert choose(Tool.model_validate({**row, "diameter_mm": 8}), MACHINE).rpm == 1000
+    wall = {"name": "vice", "box_mm": [[730, 0, -560], [800, 120, -400]]}
+    beside = choose(Tool.model_validate(row), machine_with(obstacles=[wall]))
+    assert beside.offset_mm[0] < 0
+    boxed = choose(Tool.model_validate(row), machine_with({"clear_sides": ["+x"]}, obstacles=[wall]))
+    assert "vice is in the way" in boxed.refused
+    corner = choose(Tool.model_validate(row), machine_with({"x_mm": 795, "clear_sides": ["+x"]}))
+    assert "outside the travel" in corner.refused
+    assert "none is free" in choose(Tool.model_validate(row), machine_with({"clear_sides": []})).refused
+    saw = {"number": 1, "kind": "slitting-saw", "diameter_mm": 40, "tip_diameter_mm": 30}
+    assert "arbor screw" in choose(Tool.model_validate(saw), MACHINE).refused
+    assert "has no setter" in choose(Tool.model_validate(row), MACHINE.model_copy(update={"setter": None})).refused
+
+
+def test_the_demo_job_rehearses_clean_and_measures():
+    rows = [{**row, "measure": ["length", "diameter"]} for row in TABLE["tools"]]
+    made, text = planned(rows)
+    found = rehearse(text, MACHINE, TOOLS, sweep=True)
+    assert found.problems == ()
+    assert all(len(line) <= 256 for line in text.splitlines())
+    for tool in TOOLS.tools:
+        assert found.results[tool.number]["length_mm"] == pytest.approx(tool.length_mm, abs=0.006)
+        if tool.kind != "slitting-saw":
+            assert found.results[tool.number]["diameter_mm"] == pytest.approx(tool.diameter_mm, abs=0.012)
+    assert made.seconds == pytest.approx(found.duration_s, rel=0.5)
+    assert {c.what for c in found.contacts} == {"setter"}
+
+
+kinds = st.sampled_from([row for row, _, _ in KINDS if row["kind"] not in ("boring-bar",)])
+
+
+@given(
+    rows=st.lists(st.tuples(kinds, st.floats(40, 200), st.floats(0, 6), st.floats(-1, 1)), min_size=1, max_size=4),
+    pad=st.floats(8, 40), side=st.sampled_from(["+x", "-x", "+y", "-y"]), overtravel=st.floats(1.5, 8), seed=st.integers(0, 99),
+)  # fmt: skip
+def test_every_sound_job_rehearses_without_a_stop(rows, pad, side, overtravel, seed):
+    machine = machine_with(
+        {
+            "width_x_mm": pad,
+            "width_y_mm": pad,
+            "clear_sides": [side],
+            "overtravel_mm": overtravel,
+            "x_mm": 400,
+            "y_mm": 250,
+        }
+    )
+    given_rows = [
+        {
+            "number": i + 1,
+            **row,
+            "length_mm": long,
+            "length_uncertainty_mm": doubt,
+            "true_length_mm": long + share * doubt,
+        }
+        for i, (row, long, doubt, share) in enumerate(rows)
+    ]
+    made, text = planned(given_rows, machine)
+    assert not any(plan.refused for plan in made.tools)
+    found = rehearse(text, machine, table(*given_rows), sweep=True, seed=seed)
+    assert found.problems == ()
+    for row in given_rows:
+        assert found.results[row["number"]]["length_mm"] == pytest.approx(row["true_length_mm"], abs=0.02)
+    for plan in made.tools:
+        longest = plan.tool.length_mm + plan.tool.length_uncertainty_mm
+        shortest = plan.tool.length_mm - plan.tool.length_uncertainty_mm
+        plane = machine.setter.trigger_plane_mm
+        assert plan.approach_z > plane + longest
+        assert plane + shortest - overtravel <= plan.search_to_z <= plane + shortest
+
+
+def drill(**more):
+    return {
+        "number": 2,
+        "kind": "drill",
+        "diameter_mm": 8.5,
+        "length_mm": 112.418,
+        "length_uncertainty_mm": 0.5,
+        **more,
+    }
+
+
+SOUND = planned([drill()])[1]
+MILL = {"number": 4, "kind": "face-mill", "diameter_mm": 63, "length_mm": 61.2}
+TURNING = planned([MILL])[1]
+
+
+@pytest.mark.parametrize(
+    ("code", "text", "tool"),
+    [
+        ("tool-too-long", SOUND, drill(true_length_mm=120.0)),
+        ("rapid-contact", SOUND, drill(true_length_mm=120.0)),
+        ("no-trigger", SOUND, drill(true_length_mm=100.0)),
+        ("wrong-tool", SOUND, drill(true_length_mm=100.0)),
+        ("wrong-tool", SOUND.replace("T2 M6", "T3 M6"), drill()),
+        ("units", SOUND.replace("G21", "G20"), drill()),
+        ("spindle-running", SOUND.replace("G4 P0.5 (spindle confirmed stopped)", "S500 M3"), drill()),
+        ("spinning-wrong-way", TURNING.replace("M4", "M3"), MILL),
+        ("spinning-wrong-way", TURNING.replace("S252 M4", "M5"), MILL),
+        ("collision", "G21 G90 G94\nT2 M6\nG53 G0 X720 Y60\nG53 G0 Z-100\nG1 Z-400 F500\nM2", drill()),
+        ("rapid-contact", "G21 G90\nT2 M6\nG0 X720 Y60\nG0 Z-440\nM2", drill()),
+        ("overtravel", SOUND.replace("#101 = 600.0", "#101 = 60000.0"), drill()),
+        ("out-of-travel", "G21 G90\nG53 G0 X900\nM2", drill()),
+        ("offset-not-restored", "G21 G90 G55\nG53 G0 Z0\nM2", drill()),
+        ("offset-not-restored", "G21 G91\nG0 Z-1\nM2", drill()),
+        ("spindle-running", "G21 G90\nS100 M4\nM2", drill()),
+        ("syntax", "G21 G90\nG0 Xabc\nM2", drill()),
+        ("unsupported", "G21 G90\nG2 X1 Y1\nM2", drill()),
+        ("units", "G90\nG53 G0 Z0\nM2", drill()),
+        ("tool-too-long", SOUND, drill(true_length_mm=460.0)),
+    ],
+)
+def test_what_is_wrong_is_caught_and_stops(code, text, tool):
+    found = rehearse(text, MACHINE, table(tool))
+    assert code in {p.code for p in found.problems}, found.problems
+    first = found.problems[0]
+    assert first.line >= 0 and first.message
+    if code not in ("offset-not-restored", "units"):
+        assert any(p.severity == "stop" for p in found.problems)
+
+
+def test_obstacles_and_the_other_unit():
+    wall = {"name": "vice", "box_mm": [[500, 0, -560], [600, 500, -150]]}
+    machine = machine_with(obstacles=[wall])
+    low = "G21 G90\nT2 M6\nG53 G0 X200 Y60\nG53 G0 Z-100\nG53 G0 X700\nM2"
+    assert {"collision", "rapid-contact"} <= codes(low, table(drill()), machine)
+    assert codes(low.replace("Z-100", "Z0"), table(drill()), machine) == set()
+    inches = ["G21 G90 G94", "T2 M6", "G53 G0 X28.346 Y2.362", "G53 G0 Z-13.2", "G38.2 Z-13.45 F20", "G53 G0 Z0", "M2"]
+    assert "units" in codes("\n".join(inches), table(drill()))
+    right = [line.replace("G21", "G20") for line in inches]
+    assert codes("\n".join([*right[:-1], "G21", "M2"]), table(drill())) == set()
+
+
+def test_breakage_checks_and_unknown_lengths():
+    check = drill(measure=["breakage"], reference_mm=112.418, tolerance_short_mm=0.3, tolerance_long_mm=0.3)
+    made, text = planned([check])
+    plain = drill()
+    assert codes(text, table(plain)) == set()
+    assert codes(text, table({**plain, "true_length_mm": 112.418 + 0.6})) == set()  # pulled out: still no rapid touches
+    assert "no-trigger" in codes(text, table({**plain, "true_length_mm": 90.0}))
+    assert len(made.program.touches) == 1 and made.program.touches[0].count == 1
+    unknown = {k: v for k, v in drill(true_length_mm=131.7).items() if k not in ("length_mm", "length_uncertainty_mm")}
+    made, text = planned([{k: v for k, v in unknown.items() if k != "true_length_mm"}])
+    found = rehearse(text, MACHINE, table(unknown))
+    assert found.problems == ()
+    assert found.results[2]["length_mm"] == pytest.approx(131.7, abs=0.01)
+    assert "not known" in made.tools[0].reasons[1]
+    assert "too long" in planned([drill(length_mm=460.0)])[0].tools[0].refused
+    for bad in ([drill(), drill()], [drill(measure=["breakage"])]):
+        with pytest.raises(NonnaError):
+            planned(bad)
+
+
+def test_the_command_line_plans_and_rehearses(tmp_path, capfd):
+    (tmp_path / "machine.json").write_text(json.dumps(LARCH))
+    (tmp_path / "tools.json").write_text(json.dumps(TABLE))
+    job = {
+        "format": "nonna-job/1",
+        "machine": "machine.json",
+        "tools": TABLE["tools"],
+        "touches": 2,
+        "accuracy_mm": 0.005,
+    }
+    (tmp_path / "job.json").write_text(json.dumps(job))
+    out, report = tmp_path / "p.ngc", tmp_path / "plan.json"
+    assert run(["plan", str(tmp_path / "job.json"), "-o", str(out), "--report", str(report)], lambda _: 9) == 0
+    rows = json.loads(report.read_text())["tools"]
+    assert [row["number"] for row in rows] == [t["number"] for t in TABLE["tools"]]
+    assert set(rows[0]) == {
+        "number", "method", "offset_mm", "spindle_rpm", "spindle_direction", "fast_feed_mm_min", "slow_feed_mm_min",
+        "approach_z_mm", "search_to_z_mm", "seconds", "reasons", "refused",
+    }  # fmt: skip
+    assert all(row["refused"] is None for row in rows)
+    capfd.readouterr()
+    arguments = [
+        "rehearse",
+        str(out),
+        "--machine",
+        str(tmp_path / "machine.json"),
+        "--tools",
+        str(tmp_path / "tools.json"),
+        "--sweep",
+    ]
+    assert run(arguments, lambda _: 9) == 0
+    found = json.loads(capfd.readouterr().out)
+    assert found["problems"] == []
+    assert found["results"]["2"]["length_mm"] == pytest.approx(112.418, abs=0.006)
+    assert set(found["contacts"][0]) == {"line", "tool", "x_mm", "y_mm", "z_mm", "feed_mm_min", "with"}
+    out.write_text(out.read_text().replace("G21", "G20"))
+    assert run(arguments, lambda _: 9) == 3
+    capfd.readouterr()
+    for change, code, where in (
+        ({"machine": "none.json"}, "unreadable", ""),
+        ({"machine": {**LARCH, "kind": "boat"}}, "out-of-range", "machine.kind"),
+        ({"machine": 3}, "wrong-format", "machine"),
+        ({"tools": [{"number": 1, "kind": "drill"}]}, "missing-field", "tools[0].diameter_mm"),
+        ({"touches": 0}, "out-of-range", "touches"),
+        ({"accuracy": 1}, "unknown-field", "accuracy"),
+    ):
+        (tmp_path / "bad.json").write_text(json.dumps(job | change))
+        assert run(["plan", str(tmp_path / "bad.json"), "-o", str(out)], lambda _: 9) == 2
+        error = json.loads(capfd.readouterr().out)["error"]
+        assert (error["code"], error["where"]) == (code, where)
