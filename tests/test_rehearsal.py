@@ -10,12 +10,16 @@ from hypothesis import strategies as st
 from nonna import demo
 from nonna.cli.main import run
 from nonna.metrology.errors import NonnaError
+from nonna.programs.blocks import parse
 from nonna.programs.choose import choose
+from nonna.programs.interpreter import run as run_blocks
 from nonna.programs.plan import plan_job
 from nonna.programs.writer import write
 from nonna.shop.job import JobTool
 from nonna.shop.machine import Machine, Tool, Tools
+from nonna.standin.mill import Mill
 from nonna.standin.rehearsal import rehearse
+from nonna.standin.truth import make
 
 LARCH = json.loads((demo.FOLDER / "machines" / "larch.json").read_text())
 TABLE = json.loads((demo.FOLDER / "tools" / "larch.json").read_text())
@@ -29,10 +33,10 @@ def machine_with(setter=None, **more):
     return Machine.model_validate(made)
 
 
-def planned(rows, machine=MACHINE, touches=2, accuracy=0.005):
+def planned(rows, machine=MACHINE, touches=2, accuracy=0.005, dialect="rs274"):
     tools = [JobTool.model_validate({**row, "measure": row.get("measure", ["length"])}) for row in rows]
     made = plan_job(machine, tools, touches, accuracy)
-    return made, write(made.program)
+    return made, write(made.program, dialect=dialect)
 
 
 def codes(text, tools=TOOLS, machine=MACHINE, **more):
@@ -110,9 +114,9 @@ kinds = st.sampled_from([row for row, _, _ in KINDS if row["kind"] not in ("bori
 
 @given(
     rows=st.lists(st.tuples(kinds, st.floats(40, 200), st.floats(0, 6), st.floats(-1, 1)), min_size=1, max_size=4),
-    pad=st.floats(8, 40), side=st.sampled_from(["+x", "-x", "+y", "-y"]), overtravel=st.floats(1.5, 8), seed=st.integers(0, 99),
+    pad=st.floats(8, 40), branching=st.booleans(), side=st.sampled_from(["+x", "-x", "+y", "-y"]), overtravel=st.floats(1.5, 8), seed=st.integers(0, 99),
 )  # fmt: skip
-def test_every_sound_job_rehearses_without_a_stop(rows, pad, side, overtravel, seed):
+def test_every_sound_job_rehearses_without_a_stop(rows, pad, branching, side, overtravel, seed):
     machine = machine_with(
         {
             "width_x_mm": pad,
@@ -133,9 +137,9 @@ def test_every_sound_job_rehearses_without_a_stop(rows, pad, side, overtravel, s
         }
         for i, (row, long, doubt, share) in enumerate(rows)
     ]
-    made, text = planned(given_rows, machine)
+    made, text = planned(given_rows, machine, dialect="branch" if branching else "rs274")
     assert not any(plan.refused for plan in made.tools)
-    found = rehearse(text, machine, table(*given_rows), sweep=True, seed=seed)
+    found = rehearse(text, machine, table(*given_rows), sweep=True, seed=seed, branching=branching)
     assert found.problems == ()
     for row in given_rows:
         assert found.results[row["number"]]["length_mm"] == pytest.approx(row["true_length_mm"], abs=0.02)
@@ -279,3 +283,37 @@ def test_the_command_line_plans_and_rehearses(tmp_path, capfd):
         assert run(["plan", str(tmp_path / "bad.json"), "-o", str(out)], lambda _: 9) == 2
         error = json.loads(capfd.readouterr().out)["error"]
         assert (error["code"], error["where"]) == (code, where)
+
+
+def test_a_branching_check_stops_the_machine_by_itself():
+    check = drill(measure=["breakage"], reference_mm=112.418, tolerance_short_mm=0.3, tolerance_long_mm=0.3)
+    _, text = planned([check], dialect="branch")
+    assert "GOTO 9002" in text and "G31" in text and "G38.2" not in text
+    for true, line, problem in (
+        (112.4, "", set()),
+        (112.9, "PULLED OUT", set()),
+        (112.0, "BROKEN", set()),
+        (80.0, "NO TRIGGER", {"no-trigger"}),
+    ):
+        reached = []
+        tools = table(drill(true_length_mm=true))
+        found = rehearse(text, MACHINE, tools, branching=True)
+        assert {p.code for p in found.problems} - {"wrong-tool"} == problem, true
+        drive = Mill(MACHINE, make(MACHINE, list(tools.tools), 1), tools)
+        run_blocks(parse(text, branching=True), drive, lambda block, r=reached: r.append(block.line), skip=5061)
+        stops = [words for n, words in enumerate(text.splitlines(), 1) if n in reached and words.startswith("M0")]
+        assert [line in words for words in stops] == ([True] if line else []), (true, stops)
+
+
+@pytest.mark.parametrize(
+    ("text", "code"),
+    [
+        ("IF [1 LT] GOTO 5", "syntax"), ("IF 1 LT 2 GOTO 5", "syntax"), ("GOTO 77\nM2", "syntax"), ("IF [1] GOTO 2", "syntax"),
+        ("N1 GOTO 1", "unsupported"), ("WHILE [1 EQ 1] DO1", "syntax"), ("IF [[1 LT 2] EQ 1] GOTO 9", "syntax"),
+    ],
+)  # fmt: skip
+def test_jumps_that_cannot_be_read_or_never_end(text, code):
+    found = rehearse(f"G21 G90\n{text}", MACHINE, TOOLS, branching=True)
+    assert found.problems[0].code == code
+    assert rehearse("G21 G90\nIF [1 LT 2] GOTO 5\nN5 M2", MACHINE, TOOLS).problems  # not in the plain language
+    assert rehearse("G21 G90\nG31 Z-5 F10\nM2", MACHINE, TOOLS).problems[0].code == "unsupported"

@@ -22,12 +22,10 @@ M = TypeVar("M", bound=Strict)
 
 def plan(given: argparse.Namespace) -> int:
     """Plan a job and write its program and report. Raises: NonnaError."""
-    if given.dialect != "rs274":
-        raise NonnaError("unknown-procedure", "The branch dialect is not written yet; use --dialect rs274.", "dialect")
     document = strict_json.loads(read_bytes(given.job))
     job = checked(Job, document)
     made = plan_job(_machine(job.machine, given.job), job.tools, job.touches, job.accuracy_mm)
-    write_text(given.output, write(made.program))
+    write_text(given.output, write(made.program, dialect=given.dialect))
     report = {
         "format": "nonna-plan/1",
         "seconds": made.seconds,
@@ -44,10 +42,6 @@ def rehearse(given: argparse.Namespace) -> int:
     """Rehearse a program; status 3 when problems were found. Raises: NonnaError."""
     from nonna.standin.rehearsal import rehearse as tried
 
-    if given.dialect != "rs274":
-        raise NonnaError(
-            "unknown-procedure", "The branch dialect is not rehearsed yet; use --dialect rs274.", "dialect"
-        )
     machine = _read(Machine, given.machine)
     tools = _read(Tools, given.tools)
     if given.seed < 0:
@@ -56,7 +50,7 @@ def rehearse(given: argparse.Namespace) -> int:
         text = read_bytes(given.program).decode("utf-8")
     except UnicodeDecodeError as error:
         raise NonnaError("unreadable", f"{given.program.name} is not UTF-8 text.", "program") from error
-    found = tried(text, machine, tools, sweep=given.sweep, seed=given.seed)
+    found = tried(text, machine, tools, sweep=given.sweep, seed=given.seed, branching=given.dialect == "branch")
     print(json.dumps(found.to_document()))
     return 3 if found.problems else 0
 

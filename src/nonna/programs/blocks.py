@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from nonna.programs.errors import ProgramError
 from nonna.programs.expressions import Scanner, Value
+from nonna.programs.jumps import Jump, read_jump
 
 _SIMPLE = re.compile(r"(?:[a-z][ \t]*[+-]?(?:\d+\.?\d*|\.\d+)[ \t]*)*\Z")
 _SIMPLE_WORD = re.compile(r"([a-z])[ \t]*([+-]?(?:\d+\.?\d*|\.\d+))")
@@ -41,12 +42,19 @@ class Block:
     words: tuple[Word, ...]
     settings: tuple[Setting, ...] = ()
     deleted: bool = False  #: starts with a slash
+    jump: Jump | None = None
+
+    @property
+    def label(self) -> int | None:
+        """The block's number, where a jump may land."""
+        first = self.words[0] if self.words and self.words[0].letter == "n" else None
+        return int(first.value) if first is not None and isinstance(first.value, float) else None
 
 
-def parse(text: str) -> tuple[Block, ...]:
-    """Read a whole program.
+def parse(text: str, *, branching: bool = False) -> tuple[Block, ...]:
+    """Read a whole program; ``branching`` also takes IF and GOTO.
 
-    Raises: ProgramError at the first line and column that is not RS-274/NGC; nothing is ignored.
+    Raises: ProgramError at the first line and column that is not of the language; nothing is ignored.
     """
     blocks = []
     percents = 0
@@ -56,11 +64,11 @@ def parse(text: str) -> tuple[Block, ...]:
             if percents == 2:
                 break
             continue
-        blocks.append(parse_line(raw, number))
+        blocks.append(parse_line(raw, number, branching=branching))
     return tuple(blocks)
 
 
-def parse_line(raw: str, number: int) -> Block:
+def parse_line(raw: str, number: int, *, branching: bool = False) -> Block:
     """Read one block. Raises: ProgramError."""
     if len(raw) > MAX_LINE:
         raise ProgramError("syntax", f"a block has at most {MAX_LINE} characters", number, MAX_LINE + 1)
@@ -72,6 +80,12 @@ def parse_line(raw: str, number: int) -> Block:
         words = tuple(Word(m.group(1), float(m.group(2)), lead + m.start() + 1) for m in _SIMPLE_WORD.finditer(simple))
         _known(words, number)
         return Block(number, words)
+    if branching and not deleted:
+        jump = read_jump(text, number)
+        if jump is not None:
+            label = re.match(r"\s*n\s*(\d+)", text)
+            words = (Word("n", float(label.group(1)), 1),) if label else ()
+            return Block(number, words, jump=jump)
     scanner = Scanner(text.replace("/", " ", 1) if deleted else text, number)
     return _scanned(scanner, number, deleted)
 

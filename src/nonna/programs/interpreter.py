@@ -9,9 +9,11 @@ from nonna.programs.blocks import Block, Word
 from nonna.programs.drive import Drive, Position
 from nonna.programs.errors import ProgramError
 from nonna.programs.expressions import parameter_number, resolve
+from nonna.programs.jumps import MOST_JUMPS
 
 MM_PER_INCH = 25.4
-_MOTION = {0.0, 1.0, 38.2, 80.0}
+_SKIP = 31.0
+_MOTION = {0.0, 1.0, _SKIP, 38.2, 80.0}
 _ACCEPTED = {
     17.0,
     40.0,
@@ -21,6 +23,7 @@ _ACCEPTED = {
     99.0,
     98.0,
 }  # already so on every machine that measures, or without effect here
+TRIP = 5061  #: X of a straight probe's position, Y and Z behind it
 _M_ACCEPTED = {7, 8, 9, 48, 49}
 _WORK = {54.0 + i: i + 1 for i in range(6)}
 _GROUPS: dict[float, str] = dict.fromkeys(_MOTION, "motion") | dict.fromkeys(_WORK, "work offset")
@@ -41,6 +44,8 @@ class State:
     parameters: dict[int, float] = field(default_factory=lambda: {5220: 1.0})
     scale: float = 1.0  #: millimetres a program unit
     unit_factor: float = 1.0
+    skip: int = 0
+    missed: list[int] = field(default_factory=list)  #: lines of skip moves that never triggered
     absolute: bool = True
     motion: float = 80.0
     feed: float = 0.0  #: mm a minute
@@ -62,19 +67,40 @@ class State:
 Progress = Callable[[Block], None]
 
 
-def run(blocks: Iterable[Block], drive: Drive, progress: Progress | None = None, unit_factor: float = 1.0) -> State:
+def run(
+    blocks: Iterable[Block],
+    drive: Drive,
+    progress: Progress | None = None,
+    unit_factor: float = 1.0,
+    skip: int = 0,
+) -> State:
     """Run a program to its end and return the state it leaves, parameters included.
 
     ``progress`` is called before each block; what it raises stops the run. ``unit_factor`` reads every length so
-    many times as long, to try whether a program was written in the other unit.
+    many times as long, to try whether a program was written in the other unit. ``skip`` is the parameter that
+    takes X of a skip move's (G31) position, Y and Z behind it; 0: the language has none.
     Raises: ProgramError (a block that cannot be run, or a touch that never came: ``no-trigger``).
     """
-    state = State(scale=unit_factor, unit_factor=unit_factor)
-    for block in blocks:
-        if block.deleted or not (block.words or block.settings):
+    state = State(scale=unit_factor, unit_factor=unit_factor, skip=skip)
+    rows = list(blocks)
+    labels = {block.label: i for i, block in enumerate(rows) if block.label is not None}
+    at, jumps = 0, 0
+    while at < len(rows):
+        block = rows[at]
+        at += 1
+        if block.deleted or not (block.words or block.settings or block.jump):
             continue
         if progress is not None:
             progress(block)
+        if block.jump is not None:
+            jumps += 1
+            if jumps > MOST_JUMPS:
+                raise ProgramError("unsupported", "it jumps for ever", block.line)
+            if block.jump.taken(state.parameters):
+                if block.jump.label not in labels:
+                    raise ProgramError("syntax", f"there is no block N{block.jump.label} to go to", block.line)
+                at = labels[block.jump.label]
+            continue
         _run_block(block, state, drive)
         if state.ended:
             break
@@ -102,7 +128,7 @@ def _run_block(block: Block, state: State, drive: Drive) -> None:
         )
         for s in block.settings
     ]
-    codes = _checked_codes(gs, block)
+    codes = _checked_codes(gs, block, state)
     _units_and_feeds(codes, values, state, block)
     _spindle_and_tools(ms, values, state, drive, block)
     _modes(codes, values, state, drive, block)
@@ -114,10 +140,12 @@ def _run_block(block: Block, state: State, drive: Drive) -> None:
         state.ended = True
 
 
-def _checked_codes(gs: list[tuple[float, Word]], block: Block) -> set[float]:
+def _checked_codes(gs: list[tuple[float, Word]], block: Block, state: State) -> set[float]:
     seen: dict[str, float] = {}
     for code, word in gs:
-        if code not in _GROUPS and code not in _ACCEPTED and code not in (4.0, 53.0):
+        if (code not in _GROUPS and code not in _ACCEPTED and code not in (4.0, 53.0)) or (
+            code == _SKIP and not state.skip
+        ):
             raise ProgramError("unsupported", f"G{code:g} is not known here", block.line, word.column)
         group = _GROUPS.get(code, f"G{code:g}")
         if group in seen:
@@ -180,7 +208,7 @@ def _motion(codes: set[float], values: dict[str, float], state: State, drive: Dr
         return
     if state.motion == 80.0:
         raise ProgramError("syntax", "axis words without a motion", block.line)
-    if 53.0 in codes and (state.motion == 38.2 or not state.absolute):
+    if 53.0 in codes and (state.motion in (_SKIP, 38.2) or not state.absolute):
         raise ProgramError("syntax", "G53 goes with G0 or G1 in G90 only", block.line)
     target = _target(axes, 53.0 in codes, state, drive)
     if state.motion == 0.0:
@@ -192,9 +220,14 @@ def _motion(codes: set[float], values: dict[str, float], state: State, drive: Dr
         drive.move(target, state.feed, block.line)
         return
     trip = drive.probe(target, state.feed, block.line)
+    if state.motion == _SKIP:
+        if trip is None:
+            state.missed.append(block.line)
+        _store_trip(trip.at if trip else drive.position, state, state.skip)
+        return
     if trip is None:
         raise ProgramError("no-trigger", "the sensor never triggered on this move", block.line)
-    _store_trip(trip.at, state)
+    _store_trip(trip.at, state, TRIP)
 
 
 def _target(axes: dict[str, float], machine: bool, state: State, drive: Drive) -> Position:
@@ -212,9 +245,9 @@ def _target(axes: dict[str, float], machine: bool, state: State, drive: Drive) -
     return (result[0], result[1], result[2])
 
 
-def _store_trip(at: Position, state: State) -> None:
-    """Leave the trigger's position in #5061 to #5063, in the program's own coordinates and units."""
+def _store_trip(at: Position, state: State, first: int) -> None:
+    """Leave the trigger's position in three parameters, in the program's own coordinates and units."""
     origin = state.origin
     for i in range(3):
         extra = state.length_offset if i == 2 else 0.0
-        state.parameters[5061 + i] = (at[i] - origin[i] - extra) / state.scale
+        state.parameters[first + i] = (at[i] - origin[i] - extra) / state.scale

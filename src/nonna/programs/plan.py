@@ -146,6 +146,10 @@ def _touches(
     x, y = setter.x_mm + how.offset_mm[0], setter.y_mm + how.offset_mm[1]
     times = 1 if "breakage" in tool.measure and "length" not in tool.measure else count
     made = []
+    limits: tuple[float | None, float | None] = (None, None)
+    if tool.reference_mm is not None and tool.tolerance_short_mm is not None and tool.tolerance_long_mm is not None:
+        whole = setter.trigger_plane_mm + tool.reference_mm
+        limits = (whole - tool.tolerance_short_mm, whole + tool.tolerance_long_mm)
     if "length" in tool.measure or "breakage" in tool.measure:
         made.append(
             Touch(
@@ -162,6 +166,7 @@ def _touches(
                 feeds,
                 how.rpm,
                 turning,
+                *limits,
             )
         )
         parameter += times

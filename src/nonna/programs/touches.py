@@ -33,6 +33,8 @@ class Touch:
     feeds: Feeds | None = None  #: of this touch, where they are not the plan's
     rpm: float = 0.0
     turning: str = ""  #: "M3" or "M4", "" standing still
+    least: float | None = None  #: a trigger below this is a broken tool, above ``most`` a pulled-out one; machine Z
+    most: float | None = None
 
 
 @dataclass(frozen=True, slots=True)

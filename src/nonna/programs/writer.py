@@ -7,6 +7,7 @@ from pathlib import Path
 from textwrap import wrap
 
 import nonna
+from nonna.programs.interpreter import TRIP
 from nonna.programs.touches import TouchPlan
 
 TEMPLATES = Path(__file__).parent / "templates"
@@ -21,9 +22,12 @@ class Settings:
     settle_s: float = 0.5
     spin_up_s: float = 2.0
     guarded_feed: float = 1500.0
+    skip_parameter: int = 5061  #: branch dialect: X of a skip move's position, Y and Z behind it
 
 
-def write(plan: TouchPlan, settings: Settings | None = None, templates: Path = TEMPLATES) -> str:
+def write(
+    plan: TouchPlan, settings: Settings | None = None, templates: Path = TEMPLATES, dialect: str = "rs274"
+) -> str:
     """Return the program's text.
 
     Raises: jinja2.TemplateError (a shop's own template is wrong).
@@ -31,15 +35,18 @@ def write(plan: TouchPlan, settings: Settings | None = None, templates: Path = T
     from jinja2 import Environment, FileSystemLoader, StrictUndefined
 
     environment = Environment(loader=FileSystemLoader(templates), undefined=StrictUndefined, autoescape=False)
-    template = environment.get_template("touches.rs274.j2")
+    template = environment.get_template("program.j2")
+    used = settings or Settings()
+    first = used.skip_parameter if dialect == "branch" else TRIP
     return template.render(
         plan=replace(
             plan, title=_plain(plan.title), lines=tuple(part for line in plan.lines for part in wrap(_plain(line), 100))
         ),
-        settings=settings or Settings(),
+        settings=used,
         version=nonna.__version__,
         offset={"x": 111, "y": 112, "z": 113},
-        trip={"x": 5061, "y": 5062, "z": 5063},
+        trip={axis: first + i for i, axis in enumerate("xyz")},
+        dialect=dialect,
     )
 
 

@@ -10,6 +10,7 @@ from typing import Any
 from nonna.programs.blocks import Block, parse
 from nonna.programs.errors import ProgramError
 from nonna.programs.interpreter import MM_PER_INCH, State, run
+from nonna.programs.writer import Settings
 from nonna.shop.machine import Machine, Tool, Tools
 from nonna.standin.mill import Contact, Mill, Problem
 from nonna.standin.truth import Body, Truth
@@ -49,29 +50,32 @@ class _StoppedError(Exception):
     """A machine would have stopped here."""
 
 
-def rehearse(text: str, machine: Machine, tools: Tools, *, sweep: bool = False, seed: int = 0) -> Rehearsal:
+def rehearse(
+    text: str, machine: Machine, tools: Tools, *, sweep: bool = False, seed: int = 0, branching: bool = False
+) -> Rehearsal:
     """Run a program on the machine model; with ``sweep`` each tool also at its longest and shortest.
 
     Problems are found, never raised: also a block that cannot be read is one of them.
     """
     try:
-        blocks = parse(text)
+        blocks = parse(text, branching=branching)
     except ProgramError as error:
         return Rehearsal(0.0, (), (_problem(error),), {})
-    nominal = _one(blocks, machine, tools, {t.number: _true(t) for t in tools.tools}, seed)
+    skip = Settings().skip_parameter if branching else 0
+    nominal = _one(blocks, machine, tools, {t.number: _true(t) for t in tools.tools}, seed, skip=skip)
     found = list(nominal.problems)
     if sweep and not found:
         for way, words in ((1.0, "longest"), (-1.0, "shortest")):
             lengths = {t.number: (t.length_mm or _true(t)) + way * t.length_uncertainty_mm for t in tools.tools}
-            for p in _one(blocks, machine, tools, lengths, seed).problems:
+            for p in _one(blocks, machine, tools, lengths, seed, skip=skip).problems:
                 if not any((p.code, p.line, p.tool) == (q.code, q.line, q.tool) for q in found):
                     found.append(replace(p, message=f"{p.message} (with the tools at their {words})"))
-    found += _doubtful_units(blocks, machine, tools, seed, found)
+    found += _doubtful_units(blocks, machine, tools, seed, found, skip)
     return replace(nominal, problems=tuple(found))
 
 
 def _one(blocks: Sequence[Block], machine: Machine, tools: Tools, lengths: dict[int, float], seed: int,
-         units: float = 1.0) -> Rehearsal:  # fmt: skip
+         units: float = 1.0, skip: int = 0) -> Rehearsal:  # fmt: skip
     mill = Mill(machine, _truth(machine, tools, lengths), tools, seed)
     problems: list[Problem] = []
 
@@ -80,8 +84,11 @@ def _one(blocks: Sequence[Block], machine: Machine, tools: Tools, lengths: dict[
             raise _StoppedError
 
     try:
-        state = run(blocks, mill, watch, units)
+        state = run(blocks, mill, watch, units, skip)
         problems = list(mill.problems)
+        if state.missed and not problems:
+            words = "the sensor never triggered on this skip move"
+            problems.append(Problem("no-trigger", "stop", state.missed[0], mill.tool, words))
         if not problems:
             problems += _left(state, blocks[-1].line if blocks else 0, mill)
     except _StoppedError:
@@ -154,7 +161,7 @@ def _surprises(problems: Sequence[Problem], tools: Tools, lengths: dict[int, flo
 
 
 def _doubtful_units(
-    blocks: Sequence[Block], machine: Machine, tools: Tools, seed: int, found: Sequence[Problem]
+    blocks: Sequence[Block], machine: Machine, tools: Tools, seed: int, found: Sequence[Problem], skip: int
 ) -> list[Problem]:
     """Where a program fails as it stands and runs clean with its values read in the other unit, that is what is wrong."""
     codes = {
@@ -173,7 +180,7 @@ def _doubtful_units(
         MM_PER_INCH, "inches in a millimetre program"
     )  # fmt: skip
     lengths = {t.number: _true(t) for t in tools.tools}
-    other = _one(blocks, machine, tools, lengths, seed, factor)
+    other = _one(blocks, machine, tools, lengths, seed, factor, skip)
     if other.contacts and not any(p.severity == "stop" for p in other.problems):
         made.append(Problem("units", "stop", stops[0].line, stops[0].tool, f"the values look like {word}"))
     return made
