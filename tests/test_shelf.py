@@ -142,6 +142,14 @@ def test_a_sheet_is_done_another_way_from_its_form(desk, hands):  # noqa: F811
     sheet = hands.sheet("Probe")
     sheet.controller.choose_variant("block")
     assert "Surface touched is still to be given" not in shown_text(sheet)  # the setter's plane is kept until changed
+    sheet.back()
+    desk.open_sheets([("probe-ring", "Probe")], Do.LOOP)
+    sheet = hands.sheet("Probe")
+    sheet.controller.choose_variant("internal-two")  # one touch a direction was done before: shown beside this
+    hands.standin()
+    assert "In the ring, 0° and 180°, record" in shown_text(sheet)
+    sheet.toggle_setup()
+    assert desk.height() == 800  # a long form scrolls
     carry_out(desk, Do.HIDE_FAULT)
     assert desk.world().faults
     carry_out(desk, Do.SHOW_FAULT)

@@ -131,12 +131,13 @@ def _shape(parts: Sequence[Floats], beta: Floats) -> _Shape:
 
 def _refined(parts: Sequence[Floats], beta: Floats) -> tuple[Floats, _Shape]:
     """Minimise the sum of squares; return the parameters and the shape there."""
-    here, damping = _shape(parts, beta), 0.0
+    here, damping, count = _shape(parts, beta), 0.0, sum(p.shape[1] for p in parts)
     for _ in range(STEPS):
         step = _step(here, damping)
         longest = float(np.abs(step).max()) / max(1.0, float(np.abs(beta).max()))
         trial = _shape(parts, beta + step)
-        if trial.cost <= here.cost or longest <= ROUNDING:
+        noise = ROUNDING * math.sqrt(count * here.cost)  # what rounding of the distances does to the sum of squares
+        if trial.cost <= here.cost + noise or longest <= ROUNDING:
             beta, here = beta + step, trial
             if longest <= CLOSE:
                 return beta, here

@@ -116,6 +116,7 @@ class ProbeLength(Procedure):
             pad=bench.pad_width,
             gap=0.0 if readings else 12.0,
             plane="surface",
+            part=bench.variant in ("block", "cut"),
             length_words="length not known yet" if known is None else length(known, units),
             known=known is not None,
         )

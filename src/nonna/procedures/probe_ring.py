@@ -96,8 +96,11 @@ class ProbeRing(Procedure):
     foreseeable = False
     master_kinds = ("ring",)
     offered: ClassVar[dict[str, Any]] = {"limit_lobing_mm": 0.003, "limit_offset_mm": 0.005, "resolution_mm": 0.0001}
+    compares = True
+    differ_words = "they differ, so measure each way with the radius of its own cycle"
     variants = (
-        Variant("internal", "In the ring, 0° and 180°", {"side": "internal"}),
+        Variant("internal", "In the ring, 0° and 180°", {"side": "internal"}, beside="internal"),
+        Variant("internal-two", "In the ring, touched twice: fast, then slow", {"side": "internal"}, beside="internal"),
         Variant("internal-0", "In the ring, 0° only", {"side": "internal"}),
         Variant("external", "Round the pin, 0° and 180°", {"side": "external"}),
         Variant("external-0", "Round the pin, 0° only", {"side": "external"}),
@@ -165,10 +168,11 @@ class ProbeRing(Procedure):
     def steps(self, bench: Bench) -> tuple[Step, ...]:
         """What the hands do."""
         what = "round the pin" if bench.variant.startswith("external") else "in the ring"
+        how = "touch twice, note the slow touch, in" if bench.variant.endswith("-two") else "touch"
         second = () if bench.variant.endswith("-0") else (Step("Orient the spindle to 180°, the same again", "at 180"),)
         return (
             Step("Wipe ring and ball; let the ring take the machine's temperature"),
-            Step(f"Spindle oriented to 0°: touch eight directions {what}", "at 0"),
+            Step(f"Spindle oriented to 0°: {how} eight directions {what}", "at 0"),
             *second,
             Step("Sign"),
         )

@@ -51,6 +51,7 @@ class Variant:
     title: str
     setup: Mapping[str, Any] = field(default_factory=dict)
     kinds: tuple[str, ...] = ()  #: kinds of masters this way needs, where not all will do
+    beside: str = ""  #: results of ways that share this word are shown beside each other
 
 
 @dataclass(frozen=True, slots=True)
@@ -138,7 +139,8 @@ class Procedure(ABC):
     carries: ClassVar[tuple[Carry, ...]] = ()
     master_kinds: ClassVar[tuple[str, ...]] = ()  #: kinds of masters that will do, best first
     role: ClassVar[str] = "master"  #: what the readings file calls the master
-    compares: ClassVar[bool] = False  #: whether its ways should give one and the same result
+    compares: ClassVar[bool] = False  #: whether results of its ways are shown beside each other
+    differ_words: ClassVar[str] = "they do NOT agree"  #: what to say where such results differ beyond their doubt
     foreseeable: ClassVar[bool] = True  #: whether an earlier reading tells about what the next should be
     learns_turns: ClassVar[bool] = False  #: whether degrees of key make the next advice better
     in_passes: ClassVar[bool] = False  #: measured, adjusted and measured again until it is good

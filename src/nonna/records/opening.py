@@ -158,7 +158,8 @@ def _beside(ledger: Ledger, rows: Sequence[Entry], found: Procedure, key: str) -
         ):
             continue
         way = found.variant(str(ledger.get(entry.number).body["bench"].get("variant", "")))
-        if way is not None and way.key != key:
+        own = found.variant(key)
+        if way is not None and own is not None and way.key != key and way.beside == own.beside:
             newest[way.key] = Beside(way.title, entry.number, entry.value_mm, entry.expanded_mm)
     return tuple(newest.values())
 

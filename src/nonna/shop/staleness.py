@@ -184,7 +184,7 @@ def _day(then: datetime, now: datetime) -> str:
     days = (now.date() - local.date()).days
     if days <= 0:
         return f"today {local:%H:%M}"
-    return f"{local:%A}" if days < 7 else f"{local:%d %b}"
+    return f"{local:%a}" if days < 7 else f"{local:%d %b}"
 
 
 @dataclass(frozen=True, slots=True)

@@ -146,7 +146,7 @@ def _side_by_side(session: Session, evaluation: Evaluation, units: Units) -> lis
         agrees = abs(apart) <= math.hypot(main.expanded if main else 0.0, other.expanded_mm)
         rows.append(
             f"{other.way}, record {other.record}: {length(other.value_mm, units)} ± {small(other.expanded_mm, units)}; "
-            f"this is {small(apart, units, sign=True)} from it: {'they agree' if agrees else 'they do NOT agree'}."
+            f"this is {small(apart, units, sign=True)} from it: {'they agree' if agrees else session.procedure.differ_words}."
         )
     return rows
 

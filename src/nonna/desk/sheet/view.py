@@ -4,8 +4,17 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QSizePolicy, QStackedLayout, QVBoxLayout, QWidget
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import (
+    QFileDialog,
+    QFrame,
+    QHBoxLayout,
+    QScrollArea,
+    QSizePolicy,
+    QStackedLayout,
+    QVBoxLayout,
+    QWidget,
+)
 
 from nonna.desk.figure_view import FigureView
 from nonna.desk.sheet.controller import SheetController
@@ -29,6 +38,7 @@ class SheetView(QWidget):
         controller.setParent(self)
         self._steps, self._numbers, self._tape = StepsPanel(), NumbersPanel(), TapeStrip()
         self._figure, self._form = FigureView(), SetupForm(controller)
+        self._form_area = QScrollArea()
         self._source = label("", "strong", tone="accent")
         self._notice, inside = card(tone="due", margins=(14, 8, 14, 8), spacing=0)
         self._notice_words = label("", wrap=True)
@@ -56,6 +66,11 @@ class SheetView(QWidget):
         """The panel that readings are typed into."""
         return self._numbers
 
+    @property
+    def form_open(self) -> bool:
+        """Whether the form stands where the drawing was."""
+        return self._middle.currentWidget() is self._form_area
+
     def _arrange(self) -> None:
         c = self.controller
         head = QHBoxLayout()
@@ -78,7 +93,11 @@ class SheetView(QWidget):
         middle.setProperty("card", True)
         middle.setLayout(self._middle)
         self._middle.addWidget(self._figure)
-        self._middle.addWidget(self._form)
+        self._form_area.setWidget(self._form)  # a long form scrolls instead of making the window taller
+        self._form_area.setWidgetResizable(True)
+        self._form_area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._form_area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._middle.addWidget(self._form_area)
         self._steps.setFixedWidth(252)
         self._numbers.setFixedWidth(420)
         row = QHBoxLayout()
@@ -114,7 +133,7 @@ class SheetView(QWidget):
         way = c.session.procedure.variant(c.session.bench.variant)
         variant = way.title if way else ""
         self._about.setText(" · ".join(w for w in (c.session.bench.subject, variant) if w))
-        if self._middle.currentWidget() is self._form:
+        if self.form_open:
             self._form.refresh()
 
     def show_units(self, units: Units) -> None:
@@ -132,10 +151,10 @@ class SheetView(QWidget):
 
     def toggle_setup(self) -> None:
         """Drawing or form."""
-        form = self._middle.currentWidget() is self._form
+        form = self.form_open
         if not form:
             self._form.refresh()
-        self._middle.setCurrentWidget(self._figure if form else self._form)
+        self._middle.setCurrentWidget(self._figure if form else self._form_area)
         if form:
             self._numbers.reading.setFocus()
         else:
@@ -162,7 +181,7 @@ class SheetView(QWidget):
             return
         if self.controller.cancel() or self.controller.correct():
             return
-        if self._middle.currentWidget() is self._form:
+        if self.form_open:
             self.toggle_setup()
         elif self._leaving or not self.controller.unsigned:
             self.closed.emit()

@@ -24,8 +24,9 @@ def branch_figure(title: str, keys: Sequence[str], tools: Tools) -> Figure:
     strokes: list[Stroke] = [
         box(0, -14, width, 0, "faint", None),
         box(0, HEIGHT, width, HEIGHT + 12, "faint", None),
-        Label((width - 6, HEIGHT), "schematic, not to scale", "muted", 12, anchor="right", dy=16),
     ]
+    if "master" in keys:  # the one scene without a spindle: room for words
+        strokes.append(Label((2, HEIGHT), "schematic, not to scale", "muted", 12, anchor="left", dy=16))
     for i, key in enumerate(keys):
         strokes += _SCENES[key](PITCH * (i + 0.5), tools) if key in _SCENES else []
     return Figure(title, (0, -16, width, HEIGHT + 14), tuple(strokes), "schematic, not to scale")

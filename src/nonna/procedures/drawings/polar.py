@@ -9,6 +9,7 @@ from nonna.metrology.words import Units, small
 from nonna.procedures.drawings.figure import Circle, Figure, Label, Line, Point, Polygon, Stroke
 
 RING, REACH = 38.0, 16.0  # radius of the ring of no error, and what the largest deviation may take
+SAME_DEG = 6.0  # touches this near to each other are one direction of the outline
 WINDOW = (-76.0, -62.0, 76.0, 64.0)
 STEPS_UM = (0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000)
 
@@ -91,7 +92,7 @@ def lobing_figure(
     scale = REACH / (2 * step)
     strokes: list[Stroke] = _grid(step, scale)
     if points:
-        outline = tuple(_at(a, RING + (r - mean) * scale) for a, r in sorted(points))
+        outline = tuple(_at(a, RING + (r - mean) * scale) for a, r in _by_direction(points))
         strokes.append(Polygon(outline, "wash", "accent", 2.0))
         strokes.append(Circle((0, 0), RING, None, "muted", 1.5))
         if harmonics and "3" in harmonics:
@@ -106,6 +107,17 @@ def lobing_figure(
         strokes.append(Circle(_at(taken % 8 * 45.0, RING), 8, None, "accent", 2.5, dot=True))
         strokes.append(Label((0, 0), where, "muted", 15))
     return Figure("Radius in each direction, as the probe sees it", WINDOW, tuple(strokes), _note(step, units))
+
+
+def _by_direction(points: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
+    """Return a point a direction, in order: touches within `SAME_DEG` of each other count as one, at their mean."""
+    groups: list[list[tuple[float, float]]] = []
+    for point in sorted(points):
+        if groups and point[0] - groups[-1][-1][0] <= SAME_DEG:
+            groups[-1].append(point)
+        else:
+            groups.append([point])
+    return [(math.fsum(a for a, _ in g) / len(g), math.fsum(r for _, r in g) / len(g)) for g in groups]
 
 
 def _outside(angle: float, words: str, ink: str, radius: float, *, bold: bool = False) -> Label:

@@ -53,10 +53,9 @@ def artefact_figure(certified: float, found: tuple[float, float] | None, en: flo
         return 60.0 + value * scale
 
     strokes: list[Stroke] = [
-        box(x(-certified), 20, x(certified), 84, "master", None),
-        Line((60, 14), (60, 90), "ink", 1.5),
-        Label((60, 6), "certificate", "muted", 14),
-        Label((60, 95), f"± {small(certified, units)} certified", "muted", 14),
+        box(x(-certified), 34, x(certified), 70, "master", None),
+        Line((60, 26), (60, 76), "ink", 1.5),
+        Label((60, 18), f"certificate, ± {small(certified, units)}", "muted", 14),
         Line((10, 52), (110, 52), "faint", 1.5),
     ]
     if found is not None:
@@ -65,11 +64,11 @@ def artefact_figure(certified: float, found: tuple[float, float] | None, en: flo
         strokes += [
             Line((x(error - doubt), 52), (x(error + doubt), 52), ink, 6.0),
             Circle((x(error), 52), 9, ink, None, dot=True),
-            Label((x(error), 62), f"{small(error, units, sign=True)}", ink, 18, True),
+            Label((60, 92), f"{small(error, units, sign=True)}", ink, 22, True),
         ]
         if en is not None:
-            strokes.append(Label((x(error), 38), f"Eₙ {en:.2f}", ink, 16, True))
+            strokes.append(Label((60, 82), f"Eₙ {en:.2f}", ink, 16, True))
     else:
-        strokes.append(Label((60, 60), "the error will stand here", "muted", 14))
+        strokes.append(Label((60, 84), "the error will stand here", "muted", 14))
     return Figure("Measured against the certificate", (0, 0, 120, 102), tuple(strokes),
                   f"full width {small(2 * reach, units)}; band: the certificate's doubt; bar: ours")  # fmt: skip

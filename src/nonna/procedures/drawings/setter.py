@@ -129,11 +129,12 @@ def over_setter(
     plane: str,
     length_words: str,
     known: bool = True,
+    part: bool = False,
 ) -> Figure:
     """Draw a tool or master above the setter's pad, to scale, with the loop's two dimensions.
 
     Parameters: gap, mm of air left between tip and pad (0 when touching); plane, length_words: what
-    stands beside the trigger plane and the length.
+    stands beside the trigger plane and the length; part, whether a part of that width stands there, not a setter.
     """
     floor, top = 0.0, 60.0
     gauge = top + gap + length
@@ -141,7 +142,7 @@ def over_setter(
     half = max(70.0, diameter / 2 + 30, (gauge + reach) * 0.42)
     strokes: list[Stroke] = [
         table(-half, half, floor),
-        *setter_body(0, top, floor, pad),
+        *([box(-pad / 2, floor, pad / 2, top, "steel", "muted")] if part else setter_body(0, top, floor, pad)),
         *spindle(0, gauge, reach),
         axis(0, top - 14, gauge + reach),
         *(tool_outline(kind, diameter, length, (0, top + gap)) if length > 0 else []),
@@ -151,7 +152,8 @@ def over_setter(
     if length > 0:
         x = max(diameter / 2 + 12, 46.0)
         strokes.append(Span((x, top + gap), (x, gauge), length_words))
-    note = "to scale; setter's body and spindle schematic" if known else "not to scale: the length is not known yet"
+    body = "part" if part else "setter's body"
+    note = f"to scale; {body} and spindle schematic" if known else "not to scale: the length is not known yet"
     if gap == 0:
         strokes.append(Circle((0, top), 5, "accent", None, dot=True))
     return Figure(title, (-half, floor - 8, half, gauge + reach), tuple(strokes), note)

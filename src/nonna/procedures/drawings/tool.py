@@ -23,11 +23,11 @@ def beside_pad(diameter: float, pad: float, sides: Collection[str], *, both: boo
         strokes.append(Label((x, -r), side, "accent" if side in sides else "muted", 15, side in sides, dy=20))
         if side in sides:
             strokes.append(Circle((sign * half, 0), 6, "accent", None, dot=True))
-    strokes.append(
-        Span((half, r * 0.35), (half + 2 * r, r * 0.35), length(diameter, units) if known else "in the table")
-    )
+    words = length(diameter, units) if known else f"{length(diameter, units)} in the table"
+    strokes.append(Span((half, r + 3), (half + 2 * r, r + 3), ""))
+    strokes.append(Label((half + r, r + 3), words, "accent", 15, True, dy=-8))
     return Figure(
-        "The tool beside the setter's pad, from above", (-reach, -r - 12, reach, r + 8), tuple(strokes), "to scale"
+        "The tool beside the setter's pad, from above", (-reach, -r - 10, reach, r + 14), tuple(strokes), "to scale"
     )
 
 
@@ -94,5 +94,5 @@ def two_distributions(sigma: float, drift: float, size: float, tolerance: float 
         strokes.append(Line((x(-tolerance), 4), (x(-tolerance), 70), "ink", 2.5, dashed=True))
         strokes.append(Label((x(-tolerance), 72), f"tolerance {small(tolerance, units)}", "ink", 15, True))
     return Figure(
-        "What a check will read", (0, 0, 120, 80), tuple(strokes), "heights not to scale; flat tops: drift either way"
+        "What a check will read", (-16, 0, 136, 80), tuple(strokes), "heights not to scale; flat tops: drift either way"
     )
