@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from benchmarks import circles, coverage, memory, sheets, speed, start
+from benchmarks import circles, coverage, memory, programs, sheets, speed, start
 
 
 def main() -> None:
@@ -12,6 +12,7 @@ def main() -> None:
         *speed.figures(),
         *memory.figures(),
         *circles.figures(),
+        *programs.figures(),
         *sheets.figures(),
         *coverage.figures(),
     ):

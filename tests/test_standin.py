@@ -7,12 +7,12 @@ import pytest
 
 from nonna.metrology.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
+from nonna.programs.boxes import Box, entry
 from nonna.programs.drive import Trip
 from nonna.programs.errors import ProgramError
 from nonna.programs.touches import setter_calibration, tool_lengths
 from nonna.programs.writer import write
 from nonna.shop.machine import Tools
-from nonna.standin.contact import Box, entry
 from nonna.standin.jobs import Job, prepare, readings, run
 from nonna.standin.mill import Mill
 from nonna.standin.session import MachineStoppedError, run_program

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from nonna.programs.errors import ProgramError
 from nonna.programs.expressions import Scanner, Value
@@ -16,9 +17,8 @@ LETTERS = frozenset("fghijklmnpqrstxyz")
 MAX_LINE = 256
 
 
-@dataclass(frozen=True, slots=True)
-class Word:
-    """One word of a block."""
+class Word(NamedTuple):
+    """One word of a block; a tuple, for programs have many."""
 
     letter: str
     value: Value
@@ -77,7 +77,7 @@ def parse_line(raw: str, number: int, *, branching: bool = False) -> Block:
     deleted = simple.startswith("/")
     if not deleted and _SIMPLE.match(simple):
         lead = len(text) - len(text.lstrip())
-        words = tuple(Word(m.group(1), float(m.group(2)), lead + m.start() + 1) for m in _SIMPLE_WORD.finditer(simple))
+        words = tuple([Word(m[1], float(m[2]), lead + m.start() + 1) for m in _SIMPLE_WORD.finditer(simple)])
         _known(words, number)
         return Block(number, words)
     if branching and not deleted:
@@ -113,7 +113,7 @@ def _scanned(scanner: Scanner, number: int, deleted: bool) -> Block:
 
 def _known(words: tuple[Word, ...] | list[Word], number: int) -> None:
     for word in words:
-        if word.letter not in LETTERS:
+        if word[0] not in LETTERS:
             raise ProgramError("unsupported", f"there is no word {word.letter.upper()} here", number, word.column)
 
 

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
+from nonna.programs.boxes import Box, entry
 from nonna.shop.machine import Machine, SetterSpec, Tool
 
 Method = Literal["centre-static", "offset-rotating", "rim-rotating", "edge-oriented"]
 Direction = Literal["stopped", "cw", "ccw"]
 
+AIR_MM = 1.0  #: kept between a tool and what it must not touch
 _POINTED = ("drill", "spot-drill", "tap", "reamer")
 _CENTRE_KINDS = (*_POINTED, "ball-mill", "probe", "master")
 _RIM_KINDS = ("slitting-saw", "t-slot", "dovetail")
@@ -60,7 +62,9 @@ def choose(tool: Tool, machine: Machine, settings: TouchSettings = USUAL) -> Cho
         return Choice("centre-static", (0.0, 0.0), 0.0, "stopped", (), f"{machine.name} has no setter.")
     method, distance, reasons = _method(tool, setter, settings)
     if method == "centre-static":
-        return Choice(method, (0.0, 0.0), 0.0, "stopped", reasons, _beyond_travel(machine, setter.x_mm, setter.y_mm))
+        trouble = _trouble(tool, machine, setter, (0.0, 0.0))
+        refused = f"It cannot stand over the setter: {trouble}." if trouble else ""
+        return Choice(method, (0.0, 0.0), 0.0, "stopped", reasons, refused)
     still: tuple[float, Direction] = (0.0, "stopped")
     rpm, direction = still if method == "edge-oriented" else spin(tool, machine, settings)
     if rpm:
@@ -69,12 +73,10 @@ def choose(tool: Tool, machine: Machine, settings: TouchSettings = USUAL) -> Cho
     for side in setter.clear_sides:
         way = _SIDES[side]
         offset = (way[0] * distance, way[1] * distance)
-        trouble = _trouble(tool, machine, setter, offset)
+        trouble = _trouble(tool, machine, setter, offset) or _screw(tool, setter, method, distance, side)
         if not trouble:
             words = f"The setter is clear on its {side} side, so the tool stands {distance:.2f} mm that way."
-            return Choice(
-                method, offset, rpm, direction, (*reasons, words), _screw(tool, setter, method, distance, side)
-            )
+            return Choice(method, offset, rpm, direction, (*reasons, words))
         blocked.append(f"{side}: {trouble}")
     why = "; ".join(blocked) or "no side of the setter is marked clear"
     return Choice(
@@ -111,7 +113,11 @@ def _method(tool: Tool, setter: SetterSpec, settings: TouchSettings) -> tuple[Me
             (f"It ends in a flat of {flat:g} mm: touched at the flat's rim.",),
         )
     if tool.kind in _RIM_KINDS:
-        return "rim-rotating", d / 2 - inset, ("It is longest under its rim; the arbor screw must never meet the pad.",)
+        screw = (
+            "its arbor screw clears the pad" if tool.tip_diameter_mm
+            else "the size of its screw is not known, so look that the screw clears the pad"
+        )  # fmt: skip
+        return "rim-rotating", d / 2 - inset, (f"It is longest under its rim; {screw}.",)
     if tool.kind == "boring-bar":
         return (
             "edge-oriented",
@@ -164,29 +170,46 @@ def _beyond_travel(machine: Machine, x: float, y: float) -> str:
 
 
 def _trouble(tool: Tool, machine: Machine, setter: SetterSpec, offset: tuple[float, float]) -> str:
-    """Say what is in the way when the tool stands off centre, "" when nothing is."""
     x, y = setter.x_mm + offset[0], setter.y_mm + offset[1]
-    outside = _beyond_travel(machine, x, y)
+    return in_the_way(machine, tool, (x, y), setter.trigger_plane_mm - setter.overtravel_mm)
+
+
+def in_the_way(machine: Machine, tool: Tool, at: tuple[float, float], lowest: float) -> str:
+    """Say what is in the way of a tool whose tip goes down to ``lowest`` (machine Z) at a place, "" when nothing is."""
+    outside = _beyond_travel(machine, *at)
     if outside:
         return outside.rstrip(".")
-    lowest = setter.trigger_plane_mm - setter.overtravel_mm
-    for obstacle in machine.obstacles:
-        a, b = obstacle.box_mm
-        gap_x = max(min(a[0], b[0]) - x, 0.0, x - max(a[0], b[0]))
-        gap_y = max(min(a[1], b[1]) - y, 0.0, y - max(a[1], b[1]))
-        if math.hypot(gap_x, gap_y) < tool.diameter_mm / 2 + 1.0 and max(a[2], b[2]) > lowest:
-            return f"{obstacle.name} is in the way"
+    for name, box in _standing(machine, tool):
+        if box.high[2] > lowest and box.low[0] < at[0] < box.high[0] and box.low[1] < at[1] < box.high[1]:
+            return f"{name} is in the way"
     return ""
 
 
+def on_the_way(machine: Machine, tool: Tool, start: tuple[float, float], end: tuple[float, float], tip: float) -> str:
+    """Say what a tool runs into on a straight way at one height, its tip at machine Z ``tip``; "" when nothing."""
+    for name, box in _standing(machine, tool):
+        if box.high[2] > tip and entry((*start, box.low[2]), (*end, box.low[2]), box.from_below()) is not None:
+            return f"{name} is in the way at the safe height"
+    return ""
+
+
+def _standing(machine: Machine, tool: Tool) -> Iterator[tuple[str, Box]]:
+    """Give every obstacle, wider by the tool's radius and a little air."""
+    for obstacle in machine.obstacles:
+        a, b = obstacle.box_mm
+        low = (min(a[0], b[0]), min(a[1], b[1]), min(a[2], b[2]))
+        high = (max(a[0], b[0]), max(a[1], b[1]), max(a[2], b[2]))
+        yield obstacle.name, Box(low, high).grown(tool.diameter_mm / 2 + AIR_MM)
+
+
 def _screw(tool: Tool, setter: SetterSpec, method: Method, distance: float, side: str) -> str:
-    """Refuse a rim touch where the pad would reach under the arbor screw."""
+    """Say that the pad would reach under the arbor screw of a tool touched under its rim, "" when it does not."""
     if method != "rim-rotating" or tool.tip_diameter_mm <= 0.0:
         return ""
     half = (setter.width_x_mm if side[1] == "x" else setter.width_y_mm) / 2
     if distance - half >= tool.tip_diameter_mm / 2:
         return ""
     return (
-        f"The pad would reach under its arbor screw ({tool.tip_diameter_mm:g} mm): a rim of "
-        f"{tool.diameter_mm / 2:g} mm leaves too little room on a {2 * half:g} mm pad."
+        f"the pad would reach under its arbor screw ({tool.tip_diameter_mm:g} mm), a rim of "
+        f"{tool.diameter_mm / 2:g} mm leaves too little room on a {2 * half:g} mm pad"
     )

@@ -42,5 +42,5 @@ class Drive(Protocol):
     def change_tool(self, number: int, line: int) -> None:
         """Put a tool from its pocket into the spindle."""
 
-    def tool_length(self, number: int) -> float:
+    def tool_length(self, number: int, line: int) -> float:
         """Return what the machine's table holds for a tool, mm."""

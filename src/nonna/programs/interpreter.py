@@ -16,6 +16,8 @@ _SKIP = 31.0
 _MOTION = {0.0, 1.0, _SKIP, 38.2, 80.0}
 _ACCEPTED = {
     17.0,
+    18.0,
+    19.0,
     40.0,
     61.0,
     64.0,
@@ -25,7 +27,13 @@ _ACCEPTED = {
 }  # already so on every machine that measures, or without effect here
 TRIP = 5061  #: X of a straight probe's position, Y and Z behind it
 _M_ACCEPTED = {7, 8, 9, 48, 49}
-_WORK = {54.0 + i: i + 1 for i in range(6)}
+_WORK = {54.0 + i: i + 1 for i in range(6)} | {59.1: 7, 59.2: 8, 59.3: 9}
+_ELSEWHERE = {  # known, but not run: said in words that help
+    2.0: "arcs are not run here", 3.0: "arcs are not run here", 10.0: "it would change an offset of the machine for good",
+    28.0: "home is somewhere else on each machine, write G53 G0 Z instead", 30.0: "as G28",
+    92.0: "it shifts the coordinates without a trace, use a work offset",
+}  # fmt: skip
+_NO_CODES: set[float] = set()
 _GROUPS: dict[float, str] = dict.fromkeys(_MOTION, "motion") | dict.fromkeys(_WORK, "work offset")
 _GROUPS |= {
     20.0: "units",
@@ -59,9 +67,9 @@ class State:
     @property
     def origin(self) -> Position:
         """Work offset of the active coordinate system, mm."""
-        base = 5201 + 20 * int(self.parameters[5220])
-        p = self.parameters
-        return tuple(p.get(base + i, 0.0) * self.scale for i in range(3))  # type: ignore[return-value]
+        p, scale = self.parameters, self.scale
+        base = 5201 + 20 * int(p[5220])
+        return (p.get(base, 0.0) * scale, p.get(base + 1, 0.0) * scale, p.get(base + 2, 0.0) * scale)
 
 
 Progress = Callable[[Block], None]
@@ -112,15 +120,20 @@ def _run_block(block: Block, state: State, drive: Drive) -> None:
     gs: list[tuple[float, Word]] = []
     ms: list[tuple[int, Word]] = []
     for word in block.words:
-        value = resolve(word.value, state.parameters)
-        if word.letter == "g":
+        letter, raw, column = word
+        value = raw if isinstance(raw, float) else resolve(raw, state.parameters)
+        if letter == "g":
             gs.append((round(value, 1), word))
-        elif word.letter == "m":
+        elif letter == "m":
             ms.append((int(value), word))
-        elif word.letter in values:
-            raise ProgramError("syntax", f"{word.letter.upper()} stands twice", block.line, word.column)
+        elif letter in values:
+            raise ProgramError("syntax", f"{letter.upper()} stands twice", block.line, column)
         else:
-            values[word.letter] = value
+            values[letter] = value
+    if not ms and not block.settings and all(code in _MOTION for code, _ in gs) and len(gs) < 2:
+        _units_and_feeds(_NO_CODES, values, state, block)
+        _motion({gs[0][0]} if gs and _supported(gs[0], block, state) else _NO_CODES, values, state, drive, block)
+        return  # a plain move, as most blocks are
     new = [
         (
             parameter_number(resolve(s.parameter, state.parameters), block.line, s.column),
@@ -140,13 +153,21 @@ def _run_block(block: Block, state: State, drive: Drive) -> None:
         state.ended = True
 
 
+def _supported(g: tuple[float, Word], block: Block, state: State) -> bool:
+    """Let a G word pass that this language has. Raises: ProgramError ``unsupported``."""
+    code, word = g
+    if (code not in _GROUPS and code not in _ACCEPTED and code not in (4.0, 53.0)) or (
+        code == _SKIP and not state.skip
+    ):
+        why = _ELSEWHERE.get(code, "it is not known here")
+        raise ProgramError("unsupported", f"G{code:g}: {why}", block.line, word.column)
+    return True
+
+
 def _checked_codes(gs: list[tuple[float, Word]], block: Block, state: State) -> set[float]:
     seen: dict[str, float] = {}
     for code, word in gs:
-        if (code not in _GROUPS and code not in _ACCEPTED and code not in (4.0, 53.0)) or (
-            code == _SKIP and not state.skip
-        ):
-            raise ProgramError("unsupported", f"G{code:g} is not known here", block.line, word.column)
+        _supported((code, word), block, state)
         group = _GROUPS.get(code, f"G{code:g}")
         if group in seen:
             raise ProgramError("syntax", f"two words of one kind ({group}) in one block", block.line, word.column)
@@ -189,7 +210,7 @@ def _spindle_and_tools(
 
 def _modes(codes: set[float], values: dict[str, float], state: State, drive: Drive, block: Block) -> None:
     if 43.0 in codes:
-        state.length_offset = drive.tool_length(int(values.pop("h", state.tool)))
+        state.length_offset = drive.tool_length(int(values.pop("h", state.tool)), block.line)
     if 49.0 in codes:
         state.length_offset = 0.0
     for code in codes & _WORK.keys():
@@ -203,9 +224,9 @@ def _modes(codes: set[float], values: dict[str, float], state: State, drive: Dri
 def _motion(codes: set[float], values: dict[str, float], state: State, drive: Drive, block: Block) -> None:
     for code in codes & _MOTION:
         state.motion = code
-    axes = {axis: values[axis] for axis in "xyz" if axis in values}
-    if not axes:
+    if not ("x" in values or "y" in values or "z" in values):
         return
+    axes = {axis: values[axis] for axis in "xyz" if axis in values}
     if state.motion == 80.0:
         raise ProgramError("syntax", "axis words without a motion", block.line)
     if 53.0 in codes and (state.motion in (_SKIP, 38.2) or not state.absolute):

@@ -3,22 +3,21 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from nonna.metrology.errors import NonnaError
-from nonna.programs.choose import USUAL, Choice, choose, spin
+from nonna.programs.choose import Choice, choose, on_the_way
 from nonna.programs.feeds import Feeds
-from nonna.programs.touches import CLEARANCE_MM, FIRST_RESULT, Touch, TouchPlan, feeds_of
+from nonna.programs.sides import side_touches
+from nonna.programs.touches import CLEARANCE_MM, FIRST_RESULT, FURTHER, TURNING, Touch, TouchPlan, feeds_of
 from nonna.shop.job import JobTool
 from nonna.shop.machine import Machine, SetterSpec
 
 SHORTEST_MM = 10.0  #: no tool in a holder is shorter; a search for an unknown length ends there
-DEPTH_MM = 3.0  #: how far below its tip a tool's side is touched
-FURTHER = 0.5  #: the search goes this share of the overtravel below the shortest the tool can be
-_NO_SIDE = ("slitting-saw", "t-slot", "dovetail", "boring-bar", "probe", "master")
-_TURNING = {"cw": "M3", "ccw": "M4", "stopped": ""}
+UNKNOWN_ABOUT_MM = 100.0  #: taken for the time where a length is not known
+WIDE_MM = 10.0  #: a search window wider than this is reported
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,8 +65,24 @@ class JobPlan:
         return math.fsum(plan.seconds for plan in self.tools if not plan.refused)
 
 
-def plan_job(machine: Machine, tools: Sequence[JobTool], touches: int, accuracy_mm: float) -> JobPlan:
-    """Plan a job.
+@dataclass(frozen=True, slots=True)
+class _Setting:
+    """What all tools of a job share."""
+
+    machine: Machine
+    setter: SetterSpec
+    touches: int
+    accuracy: float
+
+
+def plan_job(
+    machine: Machine,
+    tools: Sequence[JobTool],
+    touches: int,
+    accuracy_mm: float,
+    progress: Callable[[int, int], None] | None = None,
+) -> JobPlan:
+    """Plan a job; ``progress`` is told how many tools of how many are done, what it raises stops the planning.
 
     Raises: NonnaError (the machine has no setter; two tools with one number; a breakage check without its reference).
     """
@@ -83,11 +98,15 @@ def plan_job(machine: Machine, tools: Sequence[JobTool], touches: int, accuracy_
                 if getattr(tool, name) is None:
                     raise NonnaError("missing-field", f"tools[{i}].{name}: this is missing.", f"tools[{i}].{name}")
     plans: list[ToolPlan] = []
-    parameter = FIRST_RESULT
-    for tool in tools:
-        plan = _plan(machine, machine.setter, tool, touches, accuracy_mm, parameter)
+    parameter, setting = FIRST_RESULT, _Setting(machine, machine.setter, touches, accuracy_mm)
+    at = (sum(machine.travel_mm.x) / 2, sum(machine.travel_mm.y) / 2)
+    for i, tool in enumerate(tools):
+        plan = _plan(setting, tool, parameter, at)
         parameter += sum(t.count for t in plan.touches)
+        at = (plan.touches[-1].x, plan.touches[-1].y) if plan.touches else at
         plans.append(plan)
+        if progress is not None:
+            progress(i + 1, len(tools))
     made = tuple(t for plan in plans for t in plan.touches)
     lines = tuple(_line(plan) for plan in plans)
     return JobPlan(
@@ -97,109 +116,116 @@ def plan_job(machine: Machine, tools: Sequence[JobTool], touches: int, accuracy_
     )  # fmt: skip
 
 
-def _plan(
-    machine: Machine, setter: SetterSpec, tool: JobTool, touches: int, accuracy: float, parameter: int
-) -> ToolPlan:
+def _plan(job: _Setting, tool: JobTool, parameter: int, start: tuple[float, float]) -> ToolPlan:
+    machine, setter = job.machine, job.setter
     how = choose(tool, machine)
-    feeds = feeds_of(machine, accuracy, how.rpm)
-    plane, top = setter.trigger_plane_mm, machine.travel_mm.z[1]
-    reasons, refused = list(how.reasons), how.refused
+    feeds = feeds_of(machine, job.accuracy, how.rpm)
+    window = _window(machine, setter, tool)
+    refused = how.refused or window.refused
+    place = (setter.x_mm + how.offset_mm[0], setter.y_mm + how.offset_mm[1])
+    if not refused and tool.number > machine.pocket_count > 0 and machine.kind == "router":
+        refused = f"{machine.name} has {machine.pocket_count:g} pockets; there is none for T{tool.number}."
+    if not refused:
+        met = on_the_way(machine, tool, start, place, machine.tool_change_z_mm - window.longest)
+        refused = f"It cannot go to the setter: {met}." if met else ""
+    reasons = [*how.reasons, *window.reasons]
+    reasons.append(
+        f"Fast touch {feeds.fast_mm_min:g} mm/min stops within half the overtravel of {setter.overtravel_mm:g} mm; "
+        f"slow touch {feeds.slow_mm_min:g} mm/min for {job.accuracy * 1000:g} µm."
+    )
+    made: list[Touch] = []
+    if not refused:
+        made = _length_touches(job, tool, how, feeds, window, parameter)
+        parameter += sum(touch.count for touch in made)
+        if "diameter" in tool.measure:
+            sides, words = side_touches(machine, setter, tool, job.touches, parameter, job.accuracy, first=not made)
+            made += sides
+            reasons.append(words)
+            if not made:
+                refused = words
+    trip = setter.trigger_plane_mm + (window.about if window.about is not None else UNKNOWN_ABOUT_MM)
+    seconds = 0.0 if refused else machine.tool_change_s + math.fsum(_seconds(machine, t, feeds, trip) for t in made)
+    return ToolPlan(
+        tool,
+        how,
+        feeds,
+        window.approach,
+        window.search,
+        seconds,
+        tuple(reasons),
+        refused,
+        () if refused else tuple(made),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class _Window:
+    """From where to where a length is searched, gauge-line machine Z, and what is to be said about it."""
+
+    about: float | None
+    longest: float  #: the longest the tool can be, as far as that is known
+    approach: float
+    search: float
+    reasons: tuple[str, ...]
+    refused: str = ""
+
+
+def _window(machine: Machine, setter: SetterSpec, tool: JobTool) -> _Window:
+    plane, (bottom, top) = setter.trigger_plane_mm, machine.travel_mm.z
     check = "breakage" in tool.measure
     about = tool.reference_mm if check and tool.reference_mm is not None else tool.length_mm
     if about is None:
-        approach, search = min(machine.tool_change_z_mm, top), max(plane + SHORTEST_MM, machine.travel_mm.z[0])
-        reasons.append("Its length is not known: a slow guarded descent from the top.")
-    else:
-        longest, shortest = about + tool.length_uncertainty_mm, about - tool.length_uncertainty_mm
-        if check and tool.tolerance_long_mm is not None and tool.tolerance_short_mm is not None:
-            longest = max(longest, about + 2.0 * tool.tolerance_long_mm + CLEARANCE_MM)
-            shortest = min(shortest, about - tool.tolerance_short_mm)
-            reasons.append(
-                "The rapid stops where it is safe even if the tool has pulled out; no trigger proves a break."
-            )
-        approach = plane + longest + CLEARANCE_MM
-        search = max(plane + shortest - FURTHER * setter.overtravel_mm, machine.travel_mm.z[0])
-        if approach > top and plane + longest + 0.5 < top:
-            approach = top  # little room above it: still clear of the pad
-        if not refused and (approach > top or plane + shortest < machine.travel_mm.z[0]):
-            word = "long" if approach > top else "short"
-            refused = f"It is too {word} for the travel of {machine.name} at the setter."
-    if not refused and tool.number > machine.pocket_count > 0 and machine.kind == "router":
-        refused = f"{machine.name} has {machine.pocket_count:g} pockets; there is none for T{tool.number}."
-    reasons.append(
-        f"Fast touch {feeds.fast_mm_min:g} mm/min stops within half the overtravel of {setter.overtravel_mm:g} mm; "
-        f"slow touch {feeds.slow_mm_min:g} mm/min for {accuracy * 1000:g} µm."
-    )
-    made = (
-        [] if refused else _touches(machine, setter, tool, how, feeds, (approach, search), touches, parameter, accuracy)
-    )
-    trip = plane + (about if about is not None else 100.0)
-    seconds = 0.0 if refused else machine.tool_change_s + math.fsum(_seconds(machine, t, feeds, trip) for t in made)
-    return ToolPlan(tool, how, feeds, approach, search, seconds, tuple(reasons), refused, tuple(made))
+        approach, search = min(machine.tool_change_z_mm, top), max(plane + SHORTEST_MM, bottom)
+        words = (
+            f"Its length is not known: a slow guarded descent from the top, down to a tool of {search - plane:g} mm."
+        )
+        return _Window(None, 0.0, approach, search, (words,))
+    reasons = []
+    longest, shortest = about + tool.length_uncertainty_mm, about - tool.length_uncertainty_mm
+    if check and tool.tolerance_long_mm is not None and tool.tolerance_short_mm is not None:
+        longest = max(longest, about + 2.0 * tool.tolerance_long_mm + CLEARANCE_MM)
+        shortest = min(shortest, about - tool.tolerance_short_mm)
+        if tool.length_mm is not None:  # the table may say otherwise than the reference: believe whichever is safer
+            longest = max(longest, tool.length_mm + tool.length_uncertainty_mm)
+            if "length" in tool.measure:
+                shortest = min(shortest, tool.length_mm - tool.length_uncertainty_mm)
+        reasons.append("The rapid stops where it is safe even if the tool has pulled out; no trigger proves a break.")
+    if longest - shortest > WIDE_MM:
+        reasons.append(
+            f"Its length is only known within {longest - shortest:g} mm: the search is long. A better length makes it quick."
+        )
+    approach, wanted = plane + longest + CLEARANCE_MM, plane + shortest - FURTHER * setter.overtravel_mm
+    search, refused = max(wanted, bottom), ""
+    if approach > top and plane + longest + 0.5 < top:
+        reasons.append(
+            f"There is only {top - plane - longest:.1f} mm of air above it: the rapid stops at the top of travel."
+        )
+        approach = top
+    if search > wanted:
+        reasons.append(
+            f"The travel ends {search - wanted:.1f} mm before the search should: shorter tools are not found."
+        )
+    if approach > top or plane + shortest < bottom:
+        refused = f"It is too {'long' if approach > top else 'short'} for the travel of {machine.name} at the setter."
+    return _Window(about, longest, approach, search, tuple(reasons), refused)
 
 
-def _touches(
-    machine: Machine, setter: SetterSpec, tool: JobTool, how: Choice, feeds: Feeds, z: tuple[float, float],
-    count: int, parameter: int, accuracy: float,
-) -> list[Touch]:  # fmt: skip
-    turning = _TURNING[how.direction]
-    x, y = setter.x_mm + how.offset_mm[0], setter.y_mm + how.offset_mm[1]
-    times = 1 if "breakage" in tool.measure and "length" not in tool.measure else count
-    made = []
+def _length_touches(
+    job: _Setting, tool: JobTool, how: Choice, feeds: Feeds, window: _Window, parameter: int
+) -> list[Touch]:
+    if not {"length", "breakage"} & set(tool.measure):
+        return []
+    setter = job.setter
     limits: tuple[float | None, float | None] = (None, None)
     if tool.reference_mm is not None and tool.tolerance_short_mm is not None and tool.tolerance_long_mm is not None:
         whole = setter.trigger_plane_mm + tool.reference_mm
         limits = (whole - tool.tolerance_short_mm, whole + tool.tolerance_long_mm)
-    if "length" in tool.measure or "breakage" in tool.measure:
-        made.append(
-            Touch(
-                f"T{tool.number} length",
-                x,
-                y,
-                z[0],
-                "z",
-                z[1],
-                times,
-                1,
-                parameter,
-                tool.number,
-                feeds,
-                how.rpm,
-                turning,
-                *limits,
-            )
-        )
-        parameter += times
-    if "diameter" in tool.measure and tool.length_mm is not None and tool.kind not in _NO_SIDE:
-        made += _sides(machine, setter, tool, count, parameter, accuracy, first=not made)
-    return made
-
-
-def _sides(
-    machine: Machine, setter: SetterSpec, tool: JobTool, count: int, parameter: int, accuracy: float, *, first: bool
-) -> list[Touch]:
-    """Touch the tool's edges on both X faces of the pad, turning backwards."""
-    rpm, direction = spin(tool, machine, USUAL)
-    feeds = feeds_of(machine, accuracy, rpm)
-    point = tool.diameter_mm / 2 if tool.kind in ("ball-mill", "chamfer-mill") else tool.corner_radius_mm
-    if tool.point_angle_deg:
-        point = tool.diameter_mm / 2 / math.tan(math.radians(min(tool.point_angle_deg, 179.0)) / 2)
-    longest = (tool.length_mm or 0.0) + tool.length_uncertainty_mm
-    depth = setter.trigger_plane_mm + longest - point - DEPTH_MM
-    half = setter.width_x_mm / 2 + tool.diameter_mm / 2
-    made = []
-    for i, (side, sign) in enumerate((("+x", 1), ("-x", -1))):
-        start, end = (
-            setter.x_mm + sign * (half + CLEARANCE_MM),
-            setter.x_mm + sign * (half - FURTHER * setter.overtravel_mm),
-        )
-        if not machine.travel_mm.x[0] <= start <= machine.travel_mm.x[1]:
-            return []
-        made.append(
-            Touch(f"T{tool.number} {side}", start, setter.y_mm, depth, "x", end, count, sign, parameter + i * count,
-                  tool.number if first and i == 0 else 0, feeds, rpm, _TURNING[direction])
-        )  # fmt: skip
-    return made
+    times = 1 if "length" not in tool.measure else job.touches
+    x, y = setter.x_mm + how.offset_mm[0], setter.y_mm + how.offset_mm[1]
+    return [
+        Touch(f"T{tool.number} length", x, y, window.approach, "z", window.search, times, 1, parameter, tool.number,
+              feeds, how.rpm, TURNING[how.direction], *limits)
+    ]  # fmt: skip
 
 
 def _seconds(machine: Machine, touch: Touch, usual: Feeds, trip: float) -> float:

@@ -13,6 +13,8 @@ CLEARANCE_MM = 5.0
 SIDE_DEPTH_MM = 3.0
 ACCURACY_MM = 0.001
 TURNING_ACCURACY_MM = 0.005
+FURTHER = 0.5  #: a search goes this share of the overtravel beyond the shortest or thinnest the tool can be
+TURNING = {"cw": "M3", "ccw": "M4", "stopped": ""}
 FIRST_RESULT = 1001  #: parameters from here on hold the results, one a touch
 
 
@@ -124,7 +126,7 @@ def tool_lengths(machine: Machine, tools: list[tuple[Tool, float]], trigger_plan
                 trigger_plane + expected + doubt + CLEARANCE_MM, "z",
                 trigger_plane + expected - doubt - setter.overtravel_mm / 2, count, 1, FIRST_RESULT + i * count, tool.number,
                 feeds_of(machine, TURNING_ACCURACY_MM, how.rpm) if how.rpm else None, how.rpm,
-                {"cw": "M3", "ccw": "M4", "stopped": ""}[how.direction],
+                TURNING[how.direction],
             )
         )  # fmt: skip
     names = ", ".join(f"T{tool.number} about {length:.1f}" for tool, length in tools)

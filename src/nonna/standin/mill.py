@@ -7,12 +7,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from nonna.programs.boxes import Box, entry
 from nonna.programs.drive import Position, Trip
 from nonna.shop.machine import Machine, Tools
-from nonna.standin.contact import Box, entry
 from nonna.standin.truth import Body, Truth
 
 EDGE_MM = 0.8  #: a tool whose axis stands further off the pad's middle is touched at its edge
+EDGE_SHARE = 0.5  #: ... or, on a tool with a narrow flat, further than this share of the flat's radius
 _NOTHING = Body(0.0, 40.0)  # the bare spindle face
 
 
@@ -52,6 +53,7 @@ class Mill:
         self._tool = 0
         self._held = truth.bodies.get(0, _NOTHING)
         self._turning, self._rpm = 0, 0.0
+        self._boxed: tuple[tuple[Body, float], Box] | None = None
         self.contacts: list[Contact] = []
         self.problems: list[Problem] = []
 
@@ -73,8 +75,10 @@ class Mill:
     def move(self, target: Position, feed_mm_min: float | None, line: int) -> None:
         """Move straight; touching anything is a problem."""
         self._check_travel(target, line)
-        hit = self._entered(target)
-        wall = self._into_obstacle(target)
+        box = self._box()
+        high = box.high[2] < self._position[2] and box.high[2] < target[2]  # far above the setter, as mostly
+        hit = None if high else entry(self._position, target, box)
+        wall = self._into_obstacle(target) if self._machine.obstacles else None
         if wall is not None:
             self._problem("collision", line, f"the tool runs into {wall[1]}")
             if feed_mm_min is None:
@@ -82,7 +86,7 @@ class Mill:
         if hit is not None:
             code = "rapid-contact" if feed_mm_min is None else "collision"
             self._problem(code, line, f"the tool runs into the setter ({hit[1]})")
-        elif self._depth(target) > self._overtravel:
+        elif not high and box.depth(target) > self._overtravel:
             self._problem("overtravel", line, "the setter is pushed past its overtravel")
         self._clock += self._seconds(target, feed_mm_min)
         self._position = target
@@ -90,7 +94,7 @@ class Mill:
     def probe(self, target: Position, feed_mm_min: float, line: int) -> Trip | None:
         """Move until the setter triggers, with all that a real trigger has: pre-travel, scatter, lateness."""
         self._check_travel(target, line)
-        hit = self._entered(target)
+        hit = entry(self._position, target, self._box())
         distance = math.dist(self._position, target)
         wall = self._into_obstacle(target)
         if wall is not None and (hit is None or wall[0] < hit[0]):
@@ -112,7 +116,7 @@ class Mill:
         self._clock += self._seconds(stopped, feed_mm_min)
         self.contacts.append(Contact(line, self._tool, trip, feed_mm_min, hit[1], "setter", self._rpm))
         self._position = stopped
-        if self._depth(stopped) > self._overtravel:
+        if self._box().depth(stopped) > self._overtravel:
             self._problem("overtravel", line, "the touch was too fast for the setter's overtravel")
         r = self._truth.resolution
         return Trip((round(trip[0] / r) * r, round(trip[1] / r) * r, round(trip[2] / r) * r), stopped)
@@ -131,7 +135,9 @@ class Mill:
         """Change the tool."""
         self._clock += self._machine.tool_change_s
         self._tool, self._turning, self._rpm = number, 0, 0.0
-        if number not in self._truth.bodies:
+        if number == 0:  # the spindle is emptied
+            pass
+        elif number not in self._truth.bodies:
             self._problem("wrong-tool", line, f"there is no tool {number} in the changer")
         elif (
             self._machine.tool_change_z_mm - self._truth.bodies[number].length < self._truth.plane
@@ -142,26 +148,39 @@ class Mill:
             )
         self._held = self._truth.bodies.get(number, _NOTHING)
 
-    def tool_length(self, number: int) -> float:
-        """Return the machine table's length."""
-        try:
-            return self._tools.by_number(number).length_mm or 0.0
-        except KeyError:
+    def tool_length(self, number: int, line: int) -> float:
+        """Return the machine table's length; another tool's, or none, is a problem."""
+        if number != self._tool and self._tool and number:
+            self._problem("wrong-tool", line, f"the length of tool {number} is used while tool {self._tool} is held")
+        if number == 0:
             return 0.0
+        try:
+            long = self._tools.by_number(number).length_mm
+        except KeyError:
+            long = None
+        if long is None:
+            self._problem("wrong-tool", line, f"the machine's table holds no length for tool {number}")
+        return long or 0.0
 
     @property
     def _overtravel(self) -> float:
         return self._machine.setter.overtravel_mm if self._machine.setter else 0.0
 
     def _growth(self) -> float:
+        if not self._truth.growth:
+            return 0.0
         return self._truth.growth * (1.0 - math.exp(-self._clock / self._truth.growth_s))
 
     def _box(self) -> Box:
         """The setter as the gauge line meets it: raised by the tool's length, wider by its radius."""
         t, tip = self._truth, self._held.length + self._growth()
+        if self._boxed is not None and self._boxed[0] == (self._held, tip):
+            return self._boxed[1]
         low = (t.x - t.width_x / 2, t.y - t.width_y / 2, -1e6)
         high = (t.x + t.width_x / 2, t.y + t.width_y / 2, t.plane + tip)
-        return Box(low, high).grown(self._held.diameter / 2)
+        box = Box(low, high).grown(self._held.diameter / 2)
+        self._boxed = ((self._held, tip), box)
+        return box
 
     def _into_obstacle(self, target: Position) -> tuple[float, str] | None:
         """Return how far along a move the tool meets an obstacle first, and which, or None."""
@@ -175,18 +194,13 @@ class Mill:
                 first = (hit[0], obstacle.name)
         return first
 
-    def _entered(self, target: Position) -> tuple[float, str] | None:
-        return entry(self._position, target, self._box())
-
-    def _depth(self, at: Position) -> float:
-        return self._box().depth(at)
-
     def _along(self, target: Position, share: float) -> Position:
         p = self._position
         return (p[0] + (target[0] - p[0]) * share, p[1] + (target[1] - p[1]) * share, p[2] + (target[2] - p[2]) * share)
 
     def _seconds(self, target: Position, feed_mm_min: float | None) -> float:
-        dx, dy, dz = (abs(target[i] - self._position[i]) for i in range(3))
+        here = self._position
+        dx, dy, dz = abs(target[0] - here[0]), abs(target[1] - here[1]), abs(target[2] - here[2])
         rapid, a = self._machine.rapid_mm_min, self._machine.acceleration_mm_s2
         if feed_mm_min is None:
             return max(_ramped(math.hypot(dx, dy), rapid.xy / 60.0, a.xy), _ramped(dz, rapid.z / 60.0, a.z))
@@ -194,6 +208,10 @@ class Mill:
 
     def _check_travel(self, target: Position, line: int) -> None:
         travel = self._machine.travel_mm
+        (x0, x1), (y0, y1), (z0, z1) = travel.x, travel.y, travel.z
+        x, y, z = target
+        if x0 <= x <= x1 and y0 <= y <= y1 and z0 <= z <= z1:
+            return
         for axis, value, (low, high) in zip("XYZ", target, (travel.x, travel.y, travel.z), strict=True):
             if not low - 1e-6 <= value <= high + 1e-6:
                 self._problem("out-of-travel", line, f"{axis} {value:.3f} is outside the travel")
@@ -201,7 +219,8 @@ class Mill:
     def _check_turning(self, face: str, line: int) -> None:
         """A tool touched at its centre must stand still, one touched at its edge must turn backwards."""
         off = math.hypot(self._position[0] - self._truth.x, self._position[1] - self._truth.y)
-        edge = (face != "+z" or off > EDGE_MM) and self._held.kind not in ("master", "probe")
+        near = min(EDGE_MM, EDGE_SHARE * self._held.flat / 2) if self._held.flat else EDGE_MM
+        edge = (face != "+z" or off > near) and self._held.kind not in ("master", "probe")
         if not edge:
             if self._turning:
                 self._problem("spindle-running", line, "the spindle turns during a touch at the tool's centre")

@@ -11,9 +11,9 @@ from nonna.programs.blocks import Block, parse
 from nonna.programs.errors import ProgramError
 from nonna.programs.interpreter import MM_PER_INCH, State, run
 from nonna.programs.writer import Settings
-from nonna.shop.machine import Machine, Tool, Tools
+from nonna.shop.machine import Machine, SetterSpec, Tool, Tools
 from nonna.standin.mill import Contact, Mill, Problem
-from nonna.standin.truth import Body, Truth
+from nonna.standin.truth import Body, Truth, flat_of
 
 SHORT_SURPRISE_MM = 0.05  #: a tool this much beyond what is stated for it is a surprise
 
@@ -64,7 +64,7 @@ def rehearse(
     skip = Settings().skip_parameter if branching else 0
     nominal = _one(blocks, machine, tools, {t.number: _true(t) for t in tools.tools}, seed, skip=skip)
     found = list(nominal.problems)
-    if sweep and not found:
+    if sweep and not any(p.severity == "stop" for p in found):
         for way, words in ((1.0, "longest"), (-1.0, "shortest")):
             lengths = {t.number: (t.length_mm or _true(t)) + way * t.length_uncertainty_mm for t in tools.tools}
             for p in _one(blocks, machine, tools, lengths, seed, skip=skip).problems:
@@ -106,7 +106,7 @@ def _truth(machine: Machine, tools: Tools, lengths: dict[int, float]) -> Truth:
         x=s.x_mm if s else 0.0, y=s.y_mm if s else 0.0, plane=s.trigger_plane_mm if s else -1e6,
         width_x=s.width_x_mm if s else 0.0, width_y=s.width_y_mm if s else 0.0, pre_travel=0.0,
         repeatability=machine.repeatability_mm, resolution=1e-4, growth=0.0, growth_s=1.0,
-        bodies={t.number: Body(lengths[t.number], t.diameter_mm, t.kind, t.hand) for t in tools.tools},
+        bodies={t.number: Body(lengths[t.number], t.diameter_mm, t.kind, t.hand, flat_of(t)) for t in tools.tools},
         round_pad=s.shape == "disc" if s else False,
     )  # fmt: skip
 
@@ -199,17 +199,26 @@ def _results(contacts: Sequence[Contact], machine: Machine) -> dict[int, dict[st
         if top:
             late = _late(top[0], machine) + (top[0].feed_mm_min / top[0].rpm / 2.0 if top[0].rpm else 0.0)
             row["length_mm"] = math.fsum(c.position[2] for c in top) / len(top) - s.trigger_plane_mm + late
-        for axis, i, width in (("x", 0, s.width_x_mm), ("y", 1, s.width_y_mm)):
-            plus, minus = (_slowest([c for c in own if c.face == f"{sign}{axis}"]) for sign in "+-")
-            if plus and minus:
-                apart = math.fsum(c.position[i] for c in plus) / len(plus) - math.fsum(
-                    c.position[i] for c in minus
-                ) / len(minus)
-                turn = plus[0].feed_mm_min / plus[0].rpm if plus[0].rpm else 0.0
-                row["diameter_mm"] = apart - width + turn + 2.0 * _late(plus[0], machine)
-                break
+        row["diameter_mm"] = _diameter(own, machine, s)
         found[tool] = row
     return found
+
+
+def _diameter(contacts: Sequence[Contact], machine: Machine, s: SetterSpec) -> float | None:
+    """Return a diameter from both faces of an axis, or from one face and the setter's centre; None without any."""
+    lone: float | None = None
+    for axis, i, centre, width in (("x", 0, s.x_mm, s.width_x_mm), ("y", 1, s.y_mm, s.width_y_mm)):
+        sides = {sign: _slowest([c for c in contacts if c.face == f"{sign}{axis}"]) for sign in "+-"}
+        means = {sign: math.fsum(c.position[i] for c in row) / len(row) for sign, row in sides.items() if row}
+        if not means:
+            continue
+        touched = (sides["+"] or sides["-"])[0]
+        late = (touched.feed_mm_min / touched.rpm if touched.rpm else 0.0) + 2.0 * _late(touched, machine)
+        if len(means) == 2:
+            return means["+"] - means["-"] - width + late
+        ((_, mean),) = means.items()
+        lone = 2.0 * (abs(mean - centre) - width / 2.0) + late
+    return lone
 
 
 def _late(contact: Contact, machine: Machine) -> float:

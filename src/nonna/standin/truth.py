@@ -18,6 +18,7 @@ class Body:
     diameter: float
     kind: str = "master"
     hand: str = "right"
+    flat: float = 0.0  #: diameter of a narrow flat at its tip
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,4 +75,9 @@ def body(tool: Tool, seed: int) -> Body:
     spread = tool.length_uncertainty_mm / 3.0
     stated = tool.length_mm or 100.0
     long = tool.true_length_mm or stated + float(dice.normal(0.0, 1.0)) * spread
-    return Body(long, tool.diameter_mm, tool.kind, tool.hand)
+    return Body(long, tool.diameter_mm, tool.kind, tool.hand, flat_of(tool))
+
+
+def flat_of(tool: Tool) -> float:
+    """Return the diameter of the flat that a tool ends in, 0 where it is as wide as the tool or there is none."""
+    return tool.tip_diameter_mm if tool.kind == "chamfer-mill" else 0.0

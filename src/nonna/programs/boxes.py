@@ -21,6 +21,10 @@ class Box:
             (self.high[0] + radius, self.high[1] + radius, self.high[2]),
         )
 
+    def from_below(self) -> Box:
+        """Return the box reaching down without end, so that a way at its floor meets it."""
+        return Box((self.low[0], self.low[1], self.low[2] - 1.0), self.high)
+
     def depth(self, p: Position) -> float:
         """Return how far inside the nearest face a point is; negative outside."""
         return min(min(p[i] - self.low[i], self.high[i] - p[i]) for i in range(3))

@@ -1,0 +1,102 @@
+"""Programs: blocks a second, a long rehearsal, planning many tools, and random programs without a crash or a hang."""
+
+from __future__ import annotations
+
+import random
+import time
+from collections.abc import Iterator
+
+from nonna.metrology.errors import NonnaError
+from nonna.programs.blocks import parse
+from nonna.programs.interpreter import run
+from nonna.programs.plan import plan_job
+from nonna.programs.writer import write
+from nonna.shop.folder import ShopFolder
+from nonna.shop.job import JobTool
+from nonna.shop.machine import Machine, Tools
+from nonna.standin.mill import Mill
+from nonna.standin.rehearsal import rehearse
+from nonna.standin.truth import make
+
+BLOCKS = 200_000
+RANDOM = 1_000_000
+_PIECES = (
+    "G0 ", "G1 ", "G38.2 ", "G31 ", "G53 ", "G90 ", "G91 ", "G20 ", "G21 ", "G43 ", "G54 ", "X", "Y", "Z", "F", "S", "T", "M6 ", "M3 ",
+    "M5 ", "M2 ", "N", "H", "#", "[", "]", "=", "5", "1 ", "-2.5 ", "1e9", "*", "/", "+", "abs", "atan", "sqrt", "IF ", "GOTO ", " LT ",
+    "(", ")", ";", "%", "\n", "\n", "\n", "Ω", " ", "mod ", "99999",
+)  # fmt: skip
+
+
+def figures() -> Iterator[str]:
+    """Give the figures."""
+    from nonna import demo
+
+    folder = ShopFolder(demo.FOLDER)
+    machine, tools = folder.machine("larch"), folder.tools("larch")
+    yield _blocks(machine, tools)
+    yield _rehearsal(machine, tools)
+    yield _planning(machine)
+    yield _random(machine, tools)
+
+
+def _blocks(machine: Machine, tools: Tools) -> str:
+    text = "G21 G90 G53 G0 Z0\nF1000\n" + "".join(f"G1 X{300 + i % 90} Y{200 + i % 7}\n" for i in range(BLOCKS))
+    drive = Mill(machine, make(machine, list(tools.tools), 1), tools)
+    begun = time.perf_counter()
+    blocks = parse(text)
+    read = time.perf_counter()
+    run(blocks, drive)
+    done = time.perf_counter()
+    return (
+        f"simple blocks a second: {BLOCKS / (done - read):,.0f} run, {BLOCKS / (read - begun):,.0f} read "
+        "(wanted >= 100,000 interpreted)"
+    )
+
+
+def _many(count: int) -> list[JobTool]:
+    kinds = ("drill", "tap", "end-mill", "ball-mill", "face-mill", "bull-mill", "slitting-saw", "chamfer-mill")
+    return [
+        JobTool.model_validate(
+            {
+                "number": i + 1, "kind": kinds[i % len(kinds)], "diameter_mm": 4.0 + i % 50, "length_mm": 60.0 + i % 70,
+                "length_uncertainty_mm": 0.5, "measure": ["length"],
+            }
+        )
+        for i in range(count)
+    ]  # fmt: skip
+
+
+def _rehearsal(machine: Machine, _: Tools) -> str:
+    wanted = _many(60)
+    text = write(plan_job(machine, wanted, 3, 0.002).program)
+    rows = [
+        t.model_dump(exclude={"measure", "reference_mm", "tolerance_short_mm", "tolerance_long_mm"}) for t in wanted
+    ]
+    held = Tools.model_validate({"format": "nonna-tools/1", "tools": rows})
+    begun = time.perf_counter()
+    found = rehearse(text, machine, held, sweep=True)
+    return f"rehearsal of 60 tools, three lengths each: {time.perf_counter() - begun:.2f} s, {len(found.problems)} problems (wanted < 1 s, 0)"
+
+
+def _planning(machine: Machine) -> str:
+    wanted = _many(1000)
+    begun = time.perf_counter()
+    plan_job(machine, wanted, 3, 0.002)
+    return f"planning 1,000 tools: {time.perf_counter() - begun:.2f} s (wanted < 2 s)"
+
+
+def _random(machine: Machine, tools: Tools) -> str:
+    dice, refused, longest = random.Random(7), 0, 0.0
+    truth, begun = make(machine, list(tools.tools), 1), time.perf_counter()
+    for _ in range(RANDOM):
+        text = "".join(dice.choices(_PIECES, k=dice.randrange(1, 14)))
+        start = time.perf_counter()
+        try:
+            run(parse(text, branching=True), Mill(machine, truth, tools), skip=5061)
+        except NonnaError:
+            refused += 1
+        longest = max(longest, time.perf_counter() - start)
+    return (
+        f"{RANDOM:,} random programs: {refused:,} refused with line and column, none crashed; longest {longest * 1e3:.0f} ms, "
+        f"{time.perf_counter() - begun:.0f} s in all"
+    )
