@@ -100,6 +100,15 @@ OFFSET = document(
     {"tool_length_mm": 121.5, "tool_length_u_mm": 0.0008, "height_mm": 50.0, "height_u_mm": 0.0003},
     [{"position_mm": -230.0 + 2e-4 * n} for n in NOISE[:3]],
 )
+TEETH = document(
+    "tooth-runout",
+    {"limit_mm": 0.02, "resolution_mm": 0.0001},
+    [
+        {"tooth": t, "position_mm": -391.2 + back + 2e-4 * n}
+        for t, back in ((1, 0.0), (2, -0.012), (3, 0.004))
+        for n in NOISE[:2]
+    ],
+)
 EXAMPLES = {
-    d["procedure"]: d for d in (RUNOUT, FACE, BEAM, LENGTH, IN_RING, ARTEFACT, CLOSURE, DIAMETER, BREAK, OFFSET)
+    d["procedure"]: d for d in (TEETH, RUNOUT, FACE, BEAM, LENGTH, IN_RING, ARTEFACT, CLOSURE, DIAMETER, BREAK, OFFSET)
 }

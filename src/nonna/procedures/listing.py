@@ -32,5 +32,6 @@ PROCEDURES = {
     "tip-runout": Listed("Tip run-out", "nonna.procedures.tip_runout:TipRunout", "Probe"),
     "tool-diameter": Listed("Tool diameter", "nonna.procedures.tool_diameter:ToolDiameter", ""),
     "tool-length": Listed("Tool length", "nonna.procedures.tool_length:ToolLength", ""),
+    "tooth-runout": Listed("Tooth run-out", "nonna.procedures.tooth_runout:ToothRunout", ""),
     "work-offset": Listed("Work offset", "nonna.procedures.work_offset:WorkOffset", "Part"),
 }

@@ -79,6 +79,7 @@ class Bench:
     pad_width: float = 14.0
     tool_kind: str = "end-mill"
     tool_diameter: float = 10.0
+    tool_flutes: int = 0
 
     def document(self, procedure: str, readings: list[dict[str, Any]], rule: str = "guarded") -> dict[str, Any]:
         """Return the readings file these facts and readings make."""

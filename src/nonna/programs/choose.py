@@ -45,6 +45,16 @@ class Choice:
     refused: str = ""  #: why it must not be touched here at all, "" when it may
 
 
+@dataclass(frozen=True, slots=True)
+class Wish:
+    """A touch decided by hand, remembered with its reason."""
+
+    method: Method
+    side: str = "+x"
+    distance_mm: float = 0.0  #: off centre; of no account at the centre
+    reason: str = ""
+
+
 def safe_part(pad_width_mm: float, settings: TouchSettings = USUAL) -> float:
     """Return the widest end mill that lies on the pad's safe part."""
     return min(settings.safe_part_mm, settings.safe_share * pad_width_mm)
@@ -55,9 +65,14 @@ def centre_will_do(kind: str, diameter_mm: float, pad_width_mm: float) -> bool:
     return kind in _CENTRE_KINDS or (kind in ("end-mill", "bull-mill") and diameter_mm <= safe_part(pad_width_mm))
 
 
-def choose(tool: Tool, machine: Machine, settings: TouchSettings = USUAL) -> Choice:
-    """Choose how to touch a tool on a machine's setter; a tool that cannot be touched is refused in words."""
+def choose(tool: Tool, machine: Machine, settings: TouchSettings = USUAL, wish: Wish | None = None) -> Choice:
+    """Choose how to touch a tool on a machine's setter; a tool that cannot be touched is refused in words.
+
+    ``wish`` is what somebody wants otherwise: it is followed as far as nothing is hit and nothing turns too fast.
+    """
     setter = machine.setter
+    if wish is not None and setter is not None:
+        return _wished(tool, machine, setter, settings, wish)
     if setter is None:
         return Choice("centre-static", (0.0, 0.0), 0.0, "stopped", (), f"{machine.name} has no setter.")
     method, distance, reasons = _method(tool, setter, settings)
@@ -87,6 +102,33 @@ def choose(tool: Tool, machine: Machine, settings: TouchSettings = USUAL) -> Cho
         reasons,
         f"It must hang over one side of the setter, and none is free ({why}).",
     )
+
+
+def _wished(tool: Tool, machine: Machine, setter: SetterSpec, settings: TouchSettings, wish: Wish) -> Choice:
+    """Return what was decided by hand, refused where it would crash."""
+    reasons: tuple[str, ...] = (f"Decided by hand: {wish.reason or 'no reason was given'}.",)
+    still: tuple[float, Direction] = (0.0, "stopped")
+    if wish.method == "centre-static":
+        place, trouble = (0.0, 0.0), _trouble(tool, machine, setter, (0.0, 0.0))
+        rpm, direction = still
+        if not centre_will_do(tool.kind, tool.diameter_mm, setter.width_x_mm) and not tool.centre_cutting:
+            trouble = trouble or "its middle is open, so the pad would go up into it"
+    else:
+        way = _SIDES[wish.side]
+        place = (way[0] * wish.distance_mm, way[1] * wish.distance_mm)
+        trouble = _trouble(tool, machine, setter, place) or _screw(
+            tool, setter, wish.method, wish.distance_mm, wish.side
+        )
+        half = (setter.width_x_mm if wish.side[1] == "x" else setter.width_y_mm) / 2
+        if not trouble and wish.distance_mm >= tool.diameter_mm / 2 + half:
+            trouble = "so far off centre it would go past the pad"
+        if not trouble and wish.side not in setter.clear_sides:
+            trouble = f"the {wish.side} side of the setter is not marked clear"
+        rpm, direction = still if wish.method == "edge-oriented" else spin(tool, machine, settings)
+        if rpm:
+            reasons = (*reasons, _spin_words(tool, rpm, direction, settings))
+    refused = f"Not as decided by hand: {trouble}." if trouble else ""
+    return Choice(wish.method, place, rpm, direction, reasons, refused)
 
 
 def _method(tool: Tool, setter: SetterSpec, settings: TouchSettings) -> tuple[Method, float, tuple[str, ...]]:

@@ -29,6 +29,28 @@ class Feeds:
         return self.last_back_mm or self.back_off_mm
 
 
+def stopping_mm(feed_mm_min: float, latency_s: float, deceleration_mm_s2: float) -> float:
+    """Return how far the machine runs on after the sensor's contact: ``v t + v² / 2a``.
+
+    Raises: ValueError (deceleration not above 0).
+    """
+    if deceleration_mm_s2 <= 0.0:
+        raise ValueError("deceleration must be above 0")
+    v = feed_mm_min / 60.0
+    return v * latency_s + v * v / (2.0 * deceleration_mm_s2)
+
+
+def fastest_mm_min(room_mm: float, latency_s: float, deceleration_mm_s2: float) -> float:
+    """Return the feed at which the machine just stops within so much room (0 where there is none).
+
+    Raises: ValueError (deceleration not above 0).
+    """
+    if deceleration_mm_s2 <= 0.0:
+        raise ValueError("deceleration must be above 0")
+    a, room = deceleration_mm_s2, max(0.0, room_mm)
+    return 60.0 * a * (math.sqrt(latency_s * latency_s + 2.0 * room / a) - latency_s)
+
+
 def safe_feeds(
     *,
     overtravel_mm: float,
@@ -52,9 +74,9 @@ def safe_feeds(
     late = latency_s + (60.0 / rpm if rpm else 0.0)
 
     def overshoot(v: float) -> float:
-        return v * late + v * v / (2.0 * a)
+        return stopping_mm(v * 60.0, late, a)
 
-    fast = min(a * (math.sqrt(late * late + 2.0 * room / a) - late), FASTEST_MM_MIN / 60.0)
+    fast = min(fastest_mm_min(room, late, a), FASTEST_MM_MIN) / 60.0
     slow = fast / 3.0 if jitter_s <= 0.0 else min(fast / 3.0, accuracy_mm / 3.0 / jitter_s)
     if rpm:
         slow = min(slow, accuracy_mm * rpm / 60.0)

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from nonna.metrology.errors import NonnaError
-from nonna.programs.choose import Choice, choose, on_the_way
+from nonna.programs.choose import Choice, Wish, choose, on_the_way
 from nonna.programs.feeds import Feeds
 from nonna.programs.sides import side_touches
 from nonna.programs.touches import CLEARANCE_MM, FIRST_RESULT, FURTHER, TURNING, Touch, TouchPlan, feeds_of
@@ -73,6 +73,7 @@ class _Setting:
     setter: SetterSpec
     touches: int
     accuracy: float
+    wishes: Mapping[int, Wish]
 
 
 def plan_job(
@@ -81,8 +82,9 @@ def plan_job(
     touches: int,
     accuracy_mm: float,
     progress: Callable[[int, int], None] | None = None,
+    wishes: Mapping[int, Wish] | None = None,
 ) -> JobPlan:
-    """Plan a job; ``progress`` is told how many tools of how many are done, what it raises stops the planning.
+    """Plan a job; ``wishes`` by tool number go before our own choice; ``progress`` is told how many tools of how many are done, what it raises stops the planning.
 
     Raises: NonnaError (the machine has no setter; two tools with one number; a breakage check without its reference).
     """
@@ -98,7 +100,7 @@ def plan_job(
                 if getattr(tool, name) is None:
                     raise NonnaError("missing-field", f"tools[{i}].{name}: this is missing.", f"tools[{i}].{name}")
     plans: list[ToolPlan] = []
-    parameter, setting = FIRST_RESULT, _Setting(machine, machine.setter, touches, accuracy_mm)
+    parameter, setting = FIRST_RESULT, _Setting(machine, machine.setter, touches, accuracy_mm, wishes or {})
     at = (sum(machine.travel_mm.x) / 2, sum(machine.travel_mm.y) / 2)
     for i, tool in enumerate(tools):
         plan = _plan(setting, tool, parameter, at)
@@ -118,7 +120,7 @@ def plan_job(
 
 def _plan(job: _Setting, tool: JobTool, parameter: int, start: tuple[float, float]) -> ToolPlan:
     machine, setter = job.machine, job.setter
-    how = choose(tool, machine)
+    how = choose(tool, machine, wish=job.wishes.get(tool.number))
     feeds = feeds_of(machine, job.accuracy, how.rpm)
     window = _window(machine, setter, tool)
     refused = how.refused or window.refused

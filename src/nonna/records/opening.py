@@ -193,6 +193,7 @@ def _bench(site: Site, setup: dict[str, Any], card: MasterCard | None, tool: Too
         pad_width=spec.width_x_mm if spec else 14.0,
         tool_kind=tool.kind if tool else "end-mill",
         tool_diameter=tool.diameter_mm if tool else 10.0,
+        tool_flutes=tool.flutes if tool else 0,
     )
 
 
@@ -231,5 +232,5 @@ def drawn(bench: Bench) -> dict[str, Any]:
     """Return what the drawing of a record needs beside its readings file."""
     return {
         "variant": bench.variant, "pad_width": bench.pad_width, "tool_kind": bench.tool_kind,
-        "tool_diameter": bench.tool_diameter,
+        "tool_diameter": bench.tool_diameter, "tool_flutes": bench.tool_flutes,
     }  # fmt: skip

@@ -1,0 +1,105 @@
+"""Results of a machine that ran a program: CSV, JSON, or lines of its log by a pattern."""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from nonna.metrology.errors import NonnaError
+from nonna.shop import strict_json
+
+_HOLE = re.compile(r"\{(tool|z|skip)\}")
+_NUMBER = r"([+-]?(?:\d+\.?\d*|\.\d+))"
+
+
+@dataclass(frozen=True, slots=True)
+class Touched:
+    """One touch of one tool: where the gauge line was."""
+
+    tool: int
+    position_mm: float
+
+
+def from_log(text: str, pattern: str) -> tuple[Touched, ...]:
+    """Read lines of a log by a pattern such as ``TOOL {tool} {skip} Z={z}``.
+
+    ``{tool}`` and ``{z}`` stand for numbers, ``{skip}`` for anything, blanks for any blanks; other lines are passed over.
+    Raises: NonnaError ``wrong-format`` (the pattern lacks a hole, or no line fits it).
+    """
+    if "{tool}" not in pattern or "{z}" not in pattern:
+        raise NonnaError("wrong-format", "The pattern needs {tool} and {z}, as in: T{tool} Z{z}.", "pattern")
+    names = [name for name in _HOLE.findall(pattern) if name != "skip"]
+    if names != [*dict.fromkeys(names)]:
+        raise NonnaError("wrong-format", "{tool} and {z} stand once each in the pattern.", "pattern")
+    parts = _HOLE.split(pattern)
+    made = ""
+    for i, part in enumerate(parts):
+        if i % 2:
+            made += {"tool": r"(\d{1,7})", "z": _NUMBER, "skip": r".{0,80}?"}[part]
+        else:
+            made += r"\s*".join(re.escape(word) for word in re.split(r"\s+", part))
+    expression = re.compile(made, re.IGNORECASE)
+    order = {name: i + 1 for i, name in enumerate(names)}
+    found = []
+    for line in text.splitlines():
+        hit = expression.search(line[:500])
+        if hit:
+            found.append(Touched(int(hit.group(order["tool"])), float(hit.group(order["z"]))))
+    if not found:
+        raise NonnaError("wrong-format", "No line of this file fits the pattern.", "pattern")
+    return tuple(found)
+
+
+def from_csv(text: str) -> tuple[Touched, ...]:
+    """Read ``tool, position_mm`` rows under those headers, in any order of columns.
+
+    Raises: NonnaError with the row that is wrong.
+    """
+    first = text.split("\n", 1)[0]
+    rows = list(csv.DictReader(io.StringIO(text), delimiter=max(";\t,", key=first.count)))
+    if not rows or not {"tool", "position_mm"} <= {(h or "").strip() for h in rows[0]}:
+        raise NonnaError("missing-field", "The headers tool and position_mm are wanted.", "row 1")
+    found = []
+    for i, row in enumerate(rows, 2):
+        plain = {(k or "").strip(): (v or "") for k, v in row.items() if isinstance(v, str | None)}
+        found.append(_touched(plain, f"row {i}"))
+    return tuple(found)
+
+
+def from_json(data: bytes) -> tuple[Touched, ...]:
+    """Read a list of ``{"tool", "position_mm"}`` objects, plain or under ``touches``. Raises: NonnaError."""
+    document = strict_json.loads(data)
+    rows = document.get("touches") if isinstance(document, dict) else document
+    if not isinstance(rows, list) or not rows:
+        raise NonnaError("wrong-format", "A list of touches is wanted: tool and position_mm of each.")
+    return tuple(_touched(row, f"touches[{i}]") for i, row in enumerate(rows))
+
+
+def by_tool(touches: Sequence[Touched]) -> dict[int, list[float]]:
+    """Return the positions of each tool, in the order they came."""
+    found: dict[int, list[float]] = {}
+    for touch in touches:
+        found.setdefault(touch.tool, []).append(touch.position_mm)
+    return found
+
+
+def _touched(row: Any, where: str) -> Touched:
+    if not isinstance(row, Mapping):
+        raise NonnaError("wrong-format", f"{where}: tool and position_mm are wanted.", where)
+    values: dict[str, float] = {}
+    for name in ("tool", "position_mm"):
+        if row.get(name) in (None, ""):
+            raise NonnaError("missing-field", f"{where}.{name}: this is missing.", f"{where}.{name}")
+        try:
+            values[name] = float(str(row[name]).strip().lstrip("Tt") if name == "tool" else str(row[name]))
+        except ValueError:
+            raise NonnaError(
+                "not-a-number", f"{where}.{name}: a number is wanted, not {str(row[name])[:30]!r}.", f"{where}.{name}"
+            ) from None
+    if not (abs(values["position_mm"]) <= 1e6 and 1 <= values["tool"] <= 1e6):
+        raise NonnaError("out-of-range", f"{where}: no machine is that large.", where)
+    return Touched(int(values["tool"]), values["position_mm"])

@@ -1,0 +1,60 @@
+"""Try a shop's own program templates on the stand-in before they are believed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+from nonna.programs.plan import plan_job
+from nonna.programs.writer import write
+from nonna.shop.job import JobTool
+from nonna.shop.machine import Machine, Tool, Tools
+from nonna.standin.rehearsal import rehearse
+
+DIALECTS = ("rs274", "branch")
+_SAMPLES: tuple[dict[str, object], ...] = (
+    {"kind": "drill", "diameter_mm": 8.0, "length_mm": 110.0, "point_angle_deg": 140.0, "measure": ["length"]},
+    {"kind": "face-mill", "diameter_mm": 50.0, "length_mm": 60.0, "centre_cutting": False, "measure": ["length", "diameter"]},
+    {
+        "kind": "end-mill", "diameter_mm": 5.0, "length_mm": 70.0, "measure": ["breakage"], "reference_mm": 70.0,
+        "tolerance_short_mm": 0.2, "tolerance_long_mm": 0.2,
+    },
+)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """What is wrong with a template, in which dialect and where."""
+
+    dialect: str
+    line: int
+    words: str
+
+
+def check(templates: Path, machine: Machine) -> tuple[Finding, ...]:
+    """Write sample programs in both dialects from a folder of templates and rehearse them at all lengths.
+
+    Returns what is wrong, nothing when they are sound. Raises: NonnaError (the machine has no setter).
+    """
+    from jinja2 import TemplateError
+
+    wanted = [
+        JobTool.model_validate({"number": i + 1, "length_uncertainty_mm": 0.2, **row}) for i, row in enumerate(_SAMPLES)
+    ]
+    names = set(Tool.model_fields)
+    held = Tools(format="nonna-tools/1", tools=[Tool.model_validate(t.model_dump(include=names)) for t in wanted])
+    plan = plan_job(machine, wanted, 2, 0.005)
+    found: list[Finding] = []
+    for dialect in DIALECTS:
+        try:
+            text = write(plan.program, None, templates, dialect)
+        except TemplateError as error:
+            line = int(getattr(error, "lineno", 0) or 0)
+            found.append(Finding(dialect, line, f"the template cannot be read: {error}"))
+            continue
+        tried = rehearse(text, machine, held, sweep=True, branching=dialect == "branch")
+        found += [Finding(dialect, p.line, f"{p.code}: {p.message}") for p in tried.problems]
+        missed = [t.tool.number for t in plan.tools if not t.refused and t.tool.number not in tried.results]
+        if missed and not tried.problems:
+            found.append(Finding(dialect, 0, f"it never touches T{missed[0]}, though it is asked to"))
+    return tuple(found)

@@ -1,0 +1,141 @@
+"""Tool tables in and out: exact round trips, foreign files guessed and asked about, bombs refused."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from nonna.metrology.errors import NonnaError
+from nonna.shop.machine import Tool
+from nonna.shop.tables import csv_table, xml_table
+from nonna.shop.tables.csv_table import Columns, guess, open_csv, remapped
+from nonna.shop.tables.files import read, text_of, write
+from nonna.shop.tables.rough import read_length
+from tests.test_rehearsal import KIND, TOOLS
+
+numbers = st.floats(1e-3, 9e5, allow_nan=False)
+some_tools = st.lists(
+    st.builds(
+        lambda **k: Tool(**k),
+        number=st.integers(1, 999_999), kind=st.sampled_from(sorted(KIND)), diameter_mm=numbers, corner_radius_mm=numbers,
+        tip_diameter_mm=st.one_of(st.just(0.0), numbers), flutes=st.integers(0, 99), centre_cutting=st.booleans(),
+        point_angle_deg=st.floats(0, 180), length_mm=st.one_of(st.none(), numbers), true_length_mm=st.one_of(st.none(), numbers),
+        length_uncertainty_mm=st.floats(0, 50), hand=st.sampled_from(["right", "left"]), material=st.sampled_from(["carbide", "hss"]),
+        max_rpm=st.one_of(st.none(), numbers), description=st.text("aZ09 ,;\"'<>&äµ×-", max_size=20).filter(lambda s: s == "" or s.strip()),
+    ),
+    min_size=1, max_size=6,
+)  # fmt: skip
+
+
+@given(some_tools)
+def test_round_trips_are_exact(tools):
+    table = open_csv(csv_table.csv_of(tools).encode())
+    columns, questions = guess(table)
+    assert questions == ()
+    assert list(csv_table.tools_of(table, columns)) == tools
+    assert list(xml_table.tools_of(xml_table.xml_of(tools, "2026-01-01T00:00:00+00:00", "Larch"))) == tools
+
+
+def test_files_by_their_ending(tmp_path):
+    for name in ("t.json", "t.xml"):
+        write(tmp_path / name, TOOLS.tools, "Larch")
+        assert read(tmp_path / name) == tuple(TOOLS.tools)
+    assert text_of(TOOLS.tools, ".csv", "Larch").startswith("number,kind,")
+    (tmp_path / "bad.json").write_text('{"format": "nonna-tools/1", "tools": [{"number": 1}]}')
+    with pytest.raises(NonnaError, match=r"bad\.json: tools"):
+        read(tmp_path / "bad.json")
+
+
+FOREIGN = b"Tool No;Name;Diam.;Length\nT02;Drill 8.5;8,5;112,418\n 3 ;M10 TAP;10;about 98\n4;shell mill 63;63,0;?\n"
+
+
+def test_foreign_tables_are_guessed_and_asked_about():
+    table = open_csv(FOREIGN)
+    columns, questions = guess(table)
+    assert columns.decimal_comma and "decimal comma" in questions[0]
+    assert any("millimetres" in q for q in questions)
+    drill, tap, mill = csv_table.tools_of(table, columns)
+    assert (drill.number, drill.kind, drill.diameter_mm, drill.length_mm) == (2, "drill", 8.5, 112.418)
+    assert (tap.kind, tap.length_mm, tap.length_uncertainty_mm) == ("tap", 98.0, 5.0)
+    assert (mill.kind, mill.length_mm) == ("face-mill", None)
+    kept = Columns.from_document(columns.to_document())
+    assert csv_table.tools_of(table, kept) == (drill, tap, mill)
+    inches = open_csv(b"tool,dia (in),len (in)\n1,0.25,3.5\n")
+    columns, questions = guess(inches)
+    assert columns.inch and questions == ()
+    assert csv_table.tools_of(inches, columns)[0].length_mm == pytest.approx(88.9)
+    unknown = open_csv(b"a,b,c\n1,6,80\n")
+    columns, questions = guess(unknown)
+    assert sum(q.startswith("Which column") for q in questions) == 2
+    for name, at in (("number", 0), ("diameter_mm", 1), ("length_mm", 2)):
+        columns = remapped(columns, name, at)
+    assert csv_table.tools_of(unknown, columns)[0].length_mm == 80.0
+    assert "length_mm" not in remapped(columns, "length_mm", None).fields
+
+
+@pytest.mark.parametrize(
+    ("data", "code", "where"),
+    [
+        (b"number,diameter_mm\n1,six\n", "not-a-number", "row 2, diameter_mm"),
+        (b"number,diameter_mm\n1,6,5\n", "wrong-format", "row 2"),
+        (b"number,diameter_mm\n1,6\nx,6\n", "not-a-number", "row 3, number"),
+        (b"number,diameter_mm\n1,-6\n", "out-of-range", "row 2, diameter_mm"),
+        (b"number,diameter_mm,length_mm\n1,6,long\n", "not-a-number", "row 2, length_mm"),
+        (b"number;diameter_mm\n1;6,5\n2;6.5\n", "not-a-number", "row 3, diameter_mm"),
+        (b"hello\n", "wrong-format", ""),
+        (b"\xff\xfe\x00", "unreadable", ""),
+    ],
+)
+def test_bad_csv_is_refused_with_its_row(data, code, where):
+    with pytest.raises(NonnaError) as caught:
+        table = open_csv(data)
+        columns, _ = guess(table)
+        if where == "row 3, diameter_mm":  # points and commas mixed: as a decimal point
+            columns = Columns(columns.fields, decimal_comma=False)
+            csv_table.tools_of(open_csv(b"number;diameter_mm\n1;6.5\n2;6,5\n"), columns)
+        csv_table.tools_of(table, columns)
+    assert (caught.value.code, caught.value.where) == (code, where)
+
+
+BOMB = b'<!DOCTYPE a [<!ENTITY b "bang"><!ENTITY c "&b;&b;">]><MTConnectAssets>&c;</MTConnectAssets>'
+ASSET = (
+    b'<MTConnectAssets xmlns="urn:mtconnect.org:MTConnectAssets:1.3"><Assets><CuttingTool serialNumber="9" toolId="DR">'
+    b"<Description>Drill 6</Description><CuttingToolLifeCycle><ProgramToolNumber>%s</ProgramToolNumber><Measurements>"
+    b'<FunctionalLength code="LF" units="%s">4.0</FunctionalLength><CuttingDiameterMax code="DC">6</CuttingDiameterMax>'
+    b"</Measurements></CuttingToolLifeCycle></CuttingTool></Assets></MTConnectAssets>"
+)
+
+
+def test_foreign_xml_is_read_carefully():
+    (tool,) = xml_table.tools_of(ASSET % (b"9", b"INCH"))
+    assert (tool.number, tool.kind, tool.length_mm) == (9, "drill", pytest.approx(101.6))
+    for data, code, words in (
+        (BOMB, "wrong-format", "entities"),
+        (b"<a", "wrong-format", "not XML"),
+        (b"<html/>", "wrong-format", "assets document"),
+        (b"<Assets/>", "missing-field", "no CuttingTool"),
+        (ASSET % (b"nine", b"INCH"), "not-a-number", "ProgramToolNumber"),
+        (ASSET % (b"9", b"CUBIT"), "out-of-range", "CUBIT"),
+        ((ASSET % (b"9", b"INCH")).replace(b">6<", b">-6<"), "out-of-range", "diameter_mm"),
+        ((ASSET % (b"9", b"INCH")).replace(b"ProgramToolNumber", b"Other"), "missing-field", "ProgramToolNumber"),
+    ):
+        with pytest.raises(NonnaError, match=words) as caught:
+            xml_table.tools_of(data)
+        assert caught.value.code == code
+
+
+@pytest.mark.parametrize(
+    ("text", "value", "doubt"),
+    [
+        ("", None, None), ("?", None, None), ("80.25", 80.25, None), ("about 80", 80.0, 5.0), ("~ 300", 300.0, 15.0), ("80?", 80.0, 5.0),
+        ("80 ± 0.5", 80.0, 0.5), ("80 mm", 80.0, None),
+    ],
+)  # fmt: skip
+def test_lengths_as_people_write_them(text, value, doubt):
+    found = read_length(text)
+    assert (found.value_mm, found.doubt_mm) == (value, doubt)
+
+
+def test_what_is_no_length():
+    for text in ("long", "-3", "0", "about"):
+        with pytest.raises(NonnaError):
+            read_length(text)
