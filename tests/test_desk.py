@@ -157,7 +157,7 @@ def test_the_main_job_by_keyboard_on_the_stand_in(desk, hands, tmp_path, qtbot):
 
     hands.press(Qt.Key.Key_F3)
     desk.tools.mark(("T2", "T9", "T11"))
-    hands.press(Qt.Key.Key_Return)
+    hands.press(Qt.Key.Key_H)
     for subject in ("T2", "T9", "T11"):
         sheet = hands.sheet(subject)
         assert sheet.controller.session.bench.setup["trigger_plane_mm"] == body["value_mm"]
@@ -416,9 +416,9 @@ def test_the_loop_can_be_walked_and_every_place_has_a_state(desk, hands):
     hands.press(Qt.Key.Key_Return)
     assert desk._pages.currentWidget() is desk.tools
     hands.press(Qt.Key.Key_Down)
-    before = desk.tools.model.marked
+    before = desk.tools.controller.marked
     hands.press(Qt.Key.Key_Space)
-    assert desk.tools.model.marked != before
+    assert desk.tools.controller.marked != before
     desk.tools.ask_where()
     assert "nothing new to write" in shown_text(desk.tools)
     desk.book.search.setText("finch setter")

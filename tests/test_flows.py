@@ -235,7 +235,7 @@ def test_nothing_on_screen_is_the_demos_own(desk, shop):  # noqa: F811
     desk.go(Do.TOOLS)
     row = next(i for i, r in enumerate(desk.tools.model.rows) if r.subject == "T11")
     desk.tools.table.selectRow(row)  # a 4 mm end mill does not lie on the safe part of a 4 mm pad
-    assert "Not with its centre" in shown_text(desk.tools)
+    assert "Off centre, turning backwards" in shown_text(desk.tools)
 
 
 def _wide_pad(machine):

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from PySide6.QtCore import Qt
 
-from nonna.desk.doing import log_event
+from nonna.desk.signing import log_event
 from nonna.metrology.errors import NonnaError
 from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.sheet import Bench

@@ -35,6 +35,26 @@ class Do(StrEnum):
     CERTIFICATE = "certificate"
     WRITE_TABLE = "write-table"
     VERIFY = "verify"
+    TRAY_TAKE = "tray-take"
+    TRAY_PROGRAM = "tray-program"
+    TRAY_REHEARSAL = "tray-rehearsal"
+    TRAY_OPEN_PROGRAM = "tray-open-program"
+    TRAY_RESULTS = "tray-results"
+    TRAY_LENGTHS = "tray-lengths"
+    TRAY_CHECKS = "tray-checks"
+    TRAY_FEEDS = "tray-feeds"
+    TRAY_JOB = "tray-job"
+    TRAY_PIECE = "tray-piece"
+    TRAY_TEMPLATES = "tray-templates"
+    TRAY_SPOIL = "tray-spoil"
+    TRAY_CLEAR = "tray-clear"
+    TRAY_MARK = "tray-mark"
+    TRAY_MARK_OPEN = "tray-mark-open"
+    TRAY_BY_HAND = "tray-by-hand"
+    TRAY_TOUCH = "tray-touch"
+    TRAY_EDIT = "tray-edit"
+    TRAY_ADD = "tray-add"
+    TRAY_FIND = "tray-find"
     QUIT = "quit"
 
 
@@ -70,6 +90,26 @@ COMMANDS = (
     Command(Do.FIND, "Find a command", "Ctrl+K"),
     Command(Do.CERTIFICATE, "Write the certificate of the record chosen in the book", "Ctrl+P"),
     Command(Do.WRITE_TABLE, "Write the tool table", "Ctrl+S"),
+    Command(Do.TRAY_TAKE, "Tools: take a table in (CSV, JSON, XML)", "Ctrl+I"),
+    Command(Do.TRAY_MARK, "Tools: mark all that are shown, or none", "Ctrl+A"),
+    Command(Do.TRAY_MARK_OPEN, "Tools: mark those that do not hold (U)", ""),
+    Command(Do.TRAY_FIND, "Tools: find by words, or numbers such as 2-9, 14", "Ctrl+F"),
+    Command(Do.TRAY_ADD, "Tools: add one (N)", ""),
+    Command(Do.TRAY_EDIT, "Tools: edit the one under the cursor (E)", ""),
+    Command(Do.TRAY_TOUCH, "Tools: decide by hand how it is touched (O)", ""),
+    Command(Do.TRAY_JOB, "Tools: touches, accuracy, dialect, after a failure", "Ctrl+J"),
+    Command(Do.TRAY_REHEARSAL, "Tools: program and rehearsal", "Ctrl+R"),
+    Command(Do.TRAY_PROGRAM, "Tools: write the program", "Ctrl+E"),
+    Command(Do.TRAY_OPEN_PROGRAM, "Tools: rehearse any program", ""),
+    Command(Do.TRAY_RESULTS, "Tools: read results of the machine (F8)", ""),
+    Command(Do.TRAY_BY_HAND, "Tools: measure by hand, sheet by sheet (H)", ""),
+    Command(Do.TRAY_PIECE, "Tools: piece for a part program, on the clipboard", ""),
+    Command(Do.TRAY_LENGTHS, "Tools: lengths from a reference tool or the probe", "Ctrl+L"),
+    Command(Do.TRAY_CHECKS, "Tools: where do breakage checks pay?", ""),
+    Command(Do.TRAY_FEEDS, "Tools: safe feeds, worked out", ""),
+    Command(Do.TRAY_TEMPLATES, "Tools: try the shop's program templates", ""),
+    Command(Do.TRAY_CLEAR, "Tools: forget all lengths but the probe's", ""),
+    Command(Do.TRAY_SPOIL, "Practise: break a tool on the stand-in, or pull one out", ""),
     Command(Do.VERIFY, "Check the chain of records", ""),
     Command(Do.OPERATOR, "Change who signs", ""),
     Command(Do.OPEN_SHOP, "Open a shop folder", "Ctrl+O"),

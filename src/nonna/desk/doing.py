@@ -8,8 +8,10 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtWidgets import QApplication, QFileDialog
 
+from nonna.desk import tray_doing as tray
 from nonna.desk.commands import COMMANDS, Do
 from nonna.desk.settings import DeskSettings
+from nonna.desk.signing import log_event, sign
 from nonna.desk.tidy import collect_on_this_thread
 from nonna.desk.window import DeskWindow
 from nonna.desk.work import Work
@@ -20,7 +22,6 @@ from nonna.shop.folder import ShopFolder
 
 if TYPE_CHECKING:
     from nonna.desk.finder import Choice
-    from nonna.records.entry_body import Signature
 
 _EVENT, _OPERATOR, _SHEET = "event:", "operator:", "sheet:"
 
@@ -35,6 +36,7 @@ def make_window(folder: ShopFolder, settings: DeskSettings) -> DeskWindow:
     window.withdrawal_asked.connect(lambda number: withdraw(window, number))
     window.card_put_asked.connect(lambda group, card: put_card(window, group, card))
     window.recall_asked.connect(lambda master, name: recall(window, master, name))
+    window.tray_asked.connect(lambda wish: tray.asked(window, wish))
     return window
 
 
@@ -53,6 +55,14 @@ def carry_out(window: DeskWindow, do: Do) -> None:
     }  # fmt: skip
     if do in actions:
         actions[do]()
+        return
+    if do in tray.ACTIONS:
+        if not window.tools.isVisible():
+            window.go(Do.TOOLS)
+        tray.ACTIONS[do](window)
+        return
+    if do in tray.HERE and window.at_tools:
+        tray.HERE[do](window)
         return
     if window.sheet is None:
         window.tell("That needs an open sheet. Enter on the loop starts the next job.", "plain")
@@ -73,7 +83,7 @@ def find(window: DeskWindow) -> None:
         if listed.subject:  # those of tools open from the tray
             choices.append(Choice(f"{_SHEET}{name}", f"Open the sheet: {listed.title.lower()}"))
     tools = [f"T{tool['number']}" for tool in window.state.tools] if window.state else []
-    for name in ("breakage", "tool-diameter"):
+    for name in ("breakage", "tool-diameter", "tooth-runout"):
         words = f"Open the sheet: {PROCEDURES[name].title.lower()}"
         choices += [Choice(f"{_SHEET}{name}:{tool}", f"{words}, {tool}") for tool in tools]
     for kind in EVENTS:
@@ -124,20 +134,13 @@ def open_shop(window: DeskWindow, path: Path) -> None:
     window.go(Do.LOOP)
 
 
-def log_event(window: DeskWindow, name: str, note: str, subject: str = "Setter") -> None:
-    """Sign an event into the book; the loop follows."""
-    from nonna.records.entry_body import event
-
-    _sign(window, lambda signature: event(name, signature, note), subject)
-
-
 def withdraw(window: DeskWindow, number: int) -> None:
     """Ask why a record is taken back, then sign that."""
     from nonna.desk.note import NoteDialog
     from nonna.records.entry_body import withdrawal
 
     dialog = NoteDialog(f"Take back record {number}: why?", "what was wrong with it", window)
-    dialog.given.connect(lambda note: _sign(window, lambda s: withdrawal(number, s, note), ""))
+    dialog.given.connect(lambda note: sign(window, lambda s: withdrawal(number, s, note), ""))
     dialog.open()
 
 
@@ -266,28 +269,6 @@ def verify(window: DeskWindow) -> None:
     work.start()
 
 
-def _sign(window: DeskWindow, make: Callable[[Signature], dict[str, Any]], subject: str) -> None:
-    from nonna.records.entry_body import Signature
-    from nonna.records.ledger import Ledger
-
-    state, site = window.state, window.site
-    if state is None or site is None:
-        window.tell("One moment, the rest is still loading…", "plain")
-        return
-    signature = Signature(window.operator, state.machine, subject, state.shop, site.shop.invented)
-    try:
-        ledger = Ledger(window.folder.ledger)
-        try:
-            receipt = ledger.sign(make(signature))
-        finally:
-            ledger.close()
-    except NonnaError as error:
-        window.tell(error.message, "bad")
-        return
-    window.refresh()
-    window.tell(f"Signed as record {receipt.number}.", "good")
-
-
 def _open_finder(window: DeskWindow, choices: list[Choice], hint: str = "") -> None:
     from nonna.desk.finder import Finder
 
@@ -328,6 +309,8 @@ def _write_table(window: DeskWindow) -> None:
 
 def _back(window: DeskWindow) -> None:
     window.tell("", "plain")
+    if window.at_tools and tray.back(window):
+        return
     if window.sheet is None:
         window.go(Do.LOOP)
     elif window.sheet.isVisible():

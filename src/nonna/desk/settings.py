@@ -52,6 +52,15 @@ class DeskSettings:
         self._store.setValue("indicator", url)
 
     @property
+    def log_pattern(self) -> str:
+        """How a line of the machine's log reads."""
+        return str(self._store.value("log_pattern") or "T{tool} {skip} Z{z}")
+
+    @log_pattern.setter
+    def log_pattern(self, pattern: str) -> None:
+        self._store.setValue("log_pattern", pattern)
+
+    @property
     def geometry(self) -> QByteArray | None:
         """Place and size of the window."""
         value = self._store.value("geometry")

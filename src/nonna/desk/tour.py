@@ -74,8 +74,9 @@ class Tour:
         self._until(lambda: w.sheet is None)
         w.do(Do.TOOLS)
         w.tools.mark(TOOLS)
-        self._picture("05-tools", "the tray, three tools marked")
-        self._press(Qt.Key.Key_Return)
+        self._until(lambda: w.tools.controller.answer is not None and not w.tools.controller.plans.busy)
+        self._picture("05-tools", "the tray, three tools marked, planned and rehearsed")
+        self._press(Qt.Key.Key_H)
         for subject in TOOLS:
             self._until(partial(self._open_on, subject))
             self._measure()

@@ -43,6 +43,7 @@ class DeskWindow(QMainWindow):
     withdrawal_asked = Signal(int)  #: a record's number
     card_put_asked = Signal(str, object)  #: group and card for the shelf
     recall_asked = Signal(str, str)  #: a master's id and name
+    tray_asked = Signal(str)  #: a wish of the tray that needs a dialog
 
     def __init__(self, folder: ShopFolder, settings: DeskSettings) -> None:
         super().__init__()
@@ -86,14 +87,21 @@ class DeskWindow(QMainWindow):
     def tools(self) -> ToolsView:
         """The Tools view, made when first wanted."""
         if self._tools is None:
+            from nonna.desk.tools.controller import TrayController
             from nonna.desk.tools.view import ToolsView
 
-            self._tools = ToolsView()
+            self._tools = ToolsView(TrayController(self))
             self._tools.measure_asked.connect(self._on_measure_asked)
+            self._tools.asked.connect(self.tray_asked)
             self._pages.addWidget(self._tools)
             if self.state is not None:
                 self._tools.show_state(self.state, self.units)
         return self._tools
+
+    @property
+    def at_tools(self) -> bool:
+        """Whether the tray stands in front."""
+        return self._tools is not None and self._pages.currentWidget() is self._tools
 
     @property
     def book(self) -> BookView:
@@ -212,7 +220,7 @@ class DeskWindow(QMainWindow):
         self.rail.show_place(place)
         if place is Do.TOOLS:
             self._pages.setCurrentWidget(self.tools)
-            self.tools.table.setFocus()
+            self.tools.show_tray()
         elif place is Do.BOOK:
             self._pages.setCurrentWidget(self.book)
             self.book.table.setFocus()
@@ -376,6 +384,8 @@ class DeskWindow(QMainWindow):
     def _on_warm(self, site: Site) -> None:
         self.site = site
         self.tell("", "plain")
+        if self._tools is not None and self.state is not None:
+            self._tools.show_state(self.state, self.units)
         wish, self._wish = self._wish, None
         if wish is not None:
             wish()

@@ -66,6 +66,17 @@ class ProbeCard(Strict):
     retired: bool = False
 
 
+class ChangerCard(Strict):
+    """A machine's tool changer."""
+
+    id: str
+    name: str
+    machine: str = ""
+    largest_mm: NotNegative = 0.0  #: diameter it takes; 0: not known
+    kept: str = ""
+    retired: bool = False
+
+
 class Gear(Strict):
     """Everything of these kinds in a shop."""
 
@@ -73,6 +84,11 @@ class Gear(Strict):
     indicators: list[IndicatorCard] = []
     setters: list[SetterCard] = []
     probes: list[ProbeCard] = []
+    changers: list[ChangerCard] = []
+
+    def changer_mm(self, machine: str) -> float:
+        """Return the largest diameter a machine's changer takes, 0 where nobody said."""
+        return next((c.largest_mm for c in self.changers if not c.retired and c.machine == machine), 0.0)
 
     def indicator(self) -> IndicatorCard | None:
         """Return the first indicator in use."""

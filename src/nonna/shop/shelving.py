@@ -10,7 +10,7 @@ from typing import Any
 
 from nonna.metrology.errors import NonnaError
 from nonna.shop.folder import ShopFolder
-from nonna.shop.gear import Gear, IndicatorCard, ProbeCard, SetterCard
+from nonna.shop.gear import ChangerCard, Gear, IndicatorCard, ProbeCard, SetterCard
 from nonna.shop.masters import MasterCard, Shelf
 from nonna.shop.safe_write import write_text
 from nonna.shop.strict_model import Strict, checked
@@ -33,6 +33,7 @@ GROUPS: tuple[Group, ...] = (
     Group("indicators", "Indicators", "indicator", "gear.json", IndicatorCard, Gear),
     Group("setters", "Setters", "setter", "gear.json", SetterCard, Gear),
     Group("probes", "Probes", "probe", "gear.json", ProbeCard, Gear),
+    Group("changers", "Changers", "changer", "gear.json", ChangerCard, Gear),
 )
 BY_KEY = {group.key: group for group in GROUPS}
 CERTIFIED = ("length_mm", "U_length_mm", "diameter_mm", "U_diameter_mm", "k", "reference_c", "certificate", "due")

@@ -12,7 +12,7 @@ from nonna.programs.writer import write
 from nonna.shop.machine import Machine, Tool, Tools
 from nonna.standin.mill import Mill
 from nonna.standin.session import RunReport, Watch, run_program
-from nonna.standin.truth import make
+from nonna.standin.truth import make, with_tools_changed
 
 PROBE_ABOUT_MM = 121.5
 
@@ -59,8 +59,13 @@ def can_run(procedure: str) -> bool:
     return procedure in _PLANS
 
 
-def run(prepared: Prepared, watch: Watch | None = None, probe_length: float | None = None) -> RunReport:
-    """Run it on the stand-in; ``probe_length`` is how long a probe in the spindle really is.
+def run(
+    prepared: Prepared,
+    watch: Watch | None = None,
+    probe_length: float | None = None,
+    longer: Mapping[int, float] | None = None,
+) -> RunReport:
+    """Run it on the stand-in; ``probe_length`` is how long a probe in the spindle really is, ``longer`` what tools changed.
 
     Raises: NonnaError (program fault, no trigger, machine stopped).
     """
@@ -68,7 +73,7 @@ def run(prepared: Prepared, watch: Watch | None = None, probe_length: float | No
     held = prepared.held
     if held is not None and held.kind == "probe" and probe_length is not None:
         held = held.model_copy(update={"true_length_mm": probe_length})
-    truth = make(job.machine, list(job.tools), job.seed, held)
+    truth = with_tools_changed(make(job.machine, list(job.tools), job.seed, held), longer or {})
     mill = Mill(job.machine, truth, Tools(format="nonna-tools/1", tools=list(job.tools)), job.run)
     return run_program(prepared.text, prepared.plan, mill, watch)
 

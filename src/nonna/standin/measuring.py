@@ -33,7 +33,7 @@ def measure(job: Job, world: World, watch: Watch | None = None) -> Measured:
     """
     if jobs.can_run(job.procedure) and not (job.procedure == "probe-length" and job.variant != "setter"):
         prepared = jobs.prepare(job)
-        report = jobs.run(prepared, watch, world.probe_length)
+        report = jobs.run(prepared, watch, world.probe_length, world.longer)
         return Measured(jobs.readings(job, report), prepared.text, jobs.setup_of(prepared))
     if job.procedure not in _BY_HAND:
         raise NonnaError("unknown-procedure", f"The stand-in cannot do {job.procedure} yet.", "procedure")

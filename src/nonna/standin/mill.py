@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
@@ -41,10 +42,24 @@ class Problem:
     message: str
 
 
-class Mill:
-    """A stand-in mill; implements `nonna.programs.drive.Drive`."""
+class PathPoint(NamedTuple):
+    """Where the gauge line went, by what kind of move, and how far below it the tip was."""
 
-    def __init__(self, machine: Machine, truth: Truth, tools: Tools, run_seed: int = 0) -> None:
+    line: int
+    tool: int
+    at_s: float
+    x: float
+    y: float
+    z: float
+    long: float  #: length of what is held, mm
+    wide: float  #: its diameter, mm
+    way: str  #: "rapid", "feed", "probe" or "change"
+
+
+class Mill:
+    """A stand-in mill; implements `nonna.programs.drive.Drive`. With ``trace`` it remembers its path."""
+
+    def __init__(self, machine: Machine, truth: Truth, tools: Tools, run_seed: int = 0, *, trace: bool = False) -> None:
         self._machine, self._truth, self._tools = machine, truth, tools
         self._dice = np.random.default_rng([run_seed, 3])
         travel = machine.travel_mm
@@ -56,6 +71,9 @@ class Mill:
         self._boxed: tuple[tuple[Body, float], Box] | None = None
         self.contacts: list[Contact] = []
         self.problems: list[Problem] = []
+        self.path: list[PathPoint] = []
+        self._trace = trace
+        self._mark(0, "change")
 
     @property
     def tool(self) -> int:
@@ -90,6 +108,7 @@ class Mill:
             self._problem("overtravel", line, "the setter is pushed past its overtravel")
         self._clock += self._seconds(target, feed_mm_min)
         self._position = target
+        self._mark(line, "rapid" if feed_mm_min is None else "feed")
 
     def probe(self, target: Position, feed_mm_min: float, line: int) -> Trip | None:
         """Move until the setter triggers, with all that a real trigger has: pre-travel, scatter, lateness."""
@@ -102,6 +121,7 @@ class Mill:
         if hit is None or distance == 0.0:
             self._clock += self._seconds(target, feed_mm_min)
             self._position = target
+            self._mark(line, "probe")
             return None
         self._check_turning(hit[1], line)
         v = feed_mm_min / 60.0
@@ -116,6 +136,7 @@ class Mill:
         self._clock += self._seconds(stopped, feed_mm_min)
         self.contacts.append(Contact(line, self._tool, trip, feed_mm_min, hit[1], "setter", self._rpm))
         self._position = stopped
+        self._mark(line, "probe")
         if self._box().depth(stopped) > self._overtravel:
             self._problem("overtravel", line, "the touch was too fast for the setter's overtravel")
         r = self._truth.resolution
@@ -147,6 +168,7 @@ class Mill:
                 "tool-too-long", line, f"tool {number} reaches below the setter's pad even at the change height"
             )
         self._held = self._truth.bodies.get(number, _NOTHING)
+        self._mark(line, "change")
 
     def tool_length(self, number: int, line: int) -> float:
         """Return the machine table's length; another tool's, or none, is a problem."""
@@ -232,6 +254,11 @@ class Mill:
         elif self._turning != backwards:
             how = "turns forwards" if self._turning else "stands still"
             self._problem("spinning-wrong-way", line, f"the tool {how} while its edge is touched; backwards is wanted")
+
+    def _mark(self, line: int, way: str) -> None:
+        if self._trace:
+            held = self._held
+            self.path.append(PathPoint(line, self._tool, self._clock, *self._position, held.length, held.diameter, way))
 
     def _problem(self, code: str, line: int, message: str) -> None:
         self.problems.append(Problem(code, "stop", line, self._tool, message))

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import Any
 
 from nonna.programs.blocks import Block, parse
@@ -12,7 +13,7 @@ from nonna.programs.errors import ProgramError
 from nonna.programs.interpreter import MM_PER_INCH, State, run
 from nonna.programs.writer import Settings
 from nonna.shop.machine import Machine, SetterSpec, Tool, Tools
-from nonna.standin.mill import Contact, Mill, Problem
+from nonna.standin.mill import Contact, Mill, PathPoint, Problem
 from nonna.standin.truth import Body, Truth, flat_of
 
 SHORT_SURPRISE_MM = 0.05  #: a tool this much beyond what is stated for it is a surprise
@@ -26,6 +27,12 @@ class Rehearsal:
     contacts: tuple[Contact, ...]
     problems: tuple[Problem, ...]
     results: dict[int, dict[str, float | None]]
+    path: tuple[PathPoint, ...] = ()  #: with the tools as stated, where it was asked for
+
+    @property
+    def clean(self) -> bool:
+        """Whether nothing stops it."""
+        return not any(p.severity == "stop" for p in self.problems)
 
     def to_document(self) -> dict[str, Any]:
         """Return it as the command line prints it."""
@@ -51,10 +58,19 @@ class _StoppedError(Exception):
 
 
 def rehearse(
-    text: str, machine: Machine, tools: Tools, *, sweep: bool = False, seed: int = 0, branching: bool = False
+    text: str,
+    machine: Machine,
+    tools: Tools,
+    *,
+    sweep: bool = False,
+    seed: int = 0,
+    branching: bool = False,
+    trace: bool = False,
+    check: Callable[[], None] | None = None,
 ) -> Rehearsal:
     """Run a program on the machine model; with ``sweep`` each tool also at its longest and shortest.
 
+    ``trace`` keeps the path; ``check`` is called at each block, what it raises stops the rehearsal.
     Problems are found, never raised: also a block that cannot be read is one of them.
     """
     try:
@@ -62,24 +78,29 @@ def rehearse(
     except ProgramError as error:
         return Rehearsal(0.0, (), (_problem(error),), {})
     skip = Settings().skip_parameter if branching else 0
-    nominal = _one(blocks, machine, tools, {t.number: _true(t) for t in tools.tools}, seed, skip=skip)
+    run_one = partial(_one, blocks, machine, tools, seed=seed, skip=skip, check=check)
+    nominal = run_one({t.number: _true(t) for t in tools.tools}, trace=trace)
     found = list(nominal.problems)
     if sweep and not any(p.severity == "stop" for p in found):
         for way, words in ((1.0, "longest"), (-1.0, "shortest")):
             lengths = {t.number: (t.length_mm or _true(t)) + way * t.length_uncertainty_mm for t in tools.tools}
-            for p in _one(blocks, machine, tools, lengths, seed, skip=skip).problems:
+            for p in run_one(lengths).problems:
                 if not any((p.code, p.line, p.tool) == (q.code, q.line, q.tool) for q in found):
                     found.append(replace(p, message=f"{p.message} (with the tools at their {words})"))
-    found += _doubtful_units(blocks, machine, tools, seed, found, skip)
+    found += _doubtful_units(blocks, tools, found, run_one)
     return replace(nominal, problems=tuple(found))
 
 
-def _one(blocks: Sequence[Block], machine: Machine, tools: Tools, lengths: dict[int, float], seed: int,
-         units: float = 1.0, skip: int = 0) -> Rehearsal:  # fmt: skip
-    mill = Mill(machine, _truth(machine, tools, lengths), tools, seed)
+def _one(
+    blocks: Sequence[Block], machine: Machine, tools: Tools, lengths: dict[int, float], *, seed: int, skip: int,
+    units: float = 1.0, trace: bool = False, check: Callable[[], None] | None = None,
+) -> Rehearsal:  # fmt: skip
+    mill = Mill(machine, _truth(machine, tools, lengths), tools, seed, trace=trace)
     problems: list[Problem] = []
 
     def watch(_: Block) -> None:
+        if check is not None:
+            check()
         if mill.problems:
             raise _StoppedError
 
@@ -96,7 +117,8 @@ def _one(blocks: Sequence[Block], machine: Machine, tools: Tools, lengths: dict[
     except ProgramError as error:
         problems = [*mill.problems, replace(_problem(error), tool=mill.tool)]
     problems += _surprises(problems, tools, lengths)
-    return Rehearsal(mill.clock_s, tuple(mill.contacts), tuple(problems), _results(mill.contacts, machine))
+    results = _results(mill.contacts, machine)
+    return Rehearsal(mill.clock_s, tuple(mill.contacts), tuple(problems), results, tuple(mill.path))
 
 
 def _truth(machine: Machine, tools: Tools, lengths: dict[int, float]) -> Truth:
@@ -161,7 +183,7 @@ def _surprises(problems: Sequence[Problem], tools: Tools, lengths: dict[int, flo
 
 
 def _doubtful_units(
-    blocks: Sequence[Block], machine: Machine, tools: Tools, seed: int, found: Sequence[Problem], skip: int
+    blocks: Sequence[Block], tools: Tools, found: Sequence[Problem], run_one: Callable[..., Rehearsal]
 ) -> list[Problem]:
     """Where a program fails as it stands and runs clean with its values read in the other unit, that is what is wrong."""
     codes = {
@@ -180,7 +202,7 @@ def _doubtful_units(
         MM_PER_INCH, "inches in a millimetre program"
     )  # fmt: skip
     lengths = {t.number: _true(t) for t in tools.tools}
-    other = _one(blocks, machine, tools, lengths, seed, factor, skip)
+    other = run_one(lengths, units=factor)
     if other.contacts and not any(p.severity == "stop" for p in other.problems):
         made.append(Problem("units", "stop", stops[0].line, stops[0].tool, f"the values look like {word}"))
     return made

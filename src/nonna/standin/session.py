@@ -7,8 +7,10 @@ from dataclasses import dataclass
 
 from nonna.metrology.errors import NonnaError
 from nonna.programs.blocks import Block, parse
+from nonna.programs.errors import ProgramError
 from nonna.programs.interpreter import run
 from nonna.programs.touches import TouchPlan
+from nonna.programs.writer import Settings
 from nonna.standin.mill import Contact, Mill, Problem
 
 Watch = Callable[[int, int, float], None]  #: block line, lines in all, machine seconds
@@ -33,12 +35,14 @@ class MachineStoppedError(NonnaError):
         self.problem = problem
 
 
-def run_program(text: str, plan: TouchPlan, mill: Mill, watch: Watch | None = None) -> RunReport:
+def run_program(
+    text: str, plan: TouchPlan, mill: Mill, watch: Watch | None = None, *, branching: bool = False
+) -> RunReport:
     """Run a program's text; results come from the parameters its header documents.
 
     Raises: ProgramError (bad block, or no trigger), MachineStoppedError; whatever ``watch`` raises.
     """
-    blocks = parse(text)
+    blocks = parse(text, branching=branching)
 
     def progress(block: Block) -> None:
         if mill.problems:
@@ -46,9 +50,11 @@ def run_program(text: str, plan: TouchPlan, mill: Mill, watch: Watch | None = No
         if watch is not None:
             watch(block.line, len(blocks), mill.clock_s)
 
-    state = run(blocks, mill, progress)
+    state = run(blocks, mill, progress, skip=Settings().skip_parameter if branching else 0)
     if mill.problems:
         raise MachineStoppedError(mill.problems[0])
+    if state.missed:
+        raise ProgramError("no-trigger", "the sensor never triggered on this move", state.missed[0])
     results = tuple(
         (touch.name, state.parameters[touch.first_parameter + i]) for touch in plan.touches for i in range(touch.count)
     )

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -81,3 +81,9 @@ def body(tool: Tool, seed: int) -> Body:
 def flat_of(tool: Tool) -> float:
     """Return the diameter of the flat that a tool ends in, 0 where it is as wide as the tool or there is none."""
     return tool.tip_diameter_mm if tool.kind == "chamfer-mill" else 0.0
+
+
+def with_tools_changed(truth: Truth, longer: Mapping[int, float]) -> Truth:
+    """Return the truth with some tools longer (pulled out) or shorter (broken) than they were."""
+    bodies = {n: replace(b, length=b.length + longer.get(n, 0.0)) for n, b in truth.bodies.items()}
+    return replace(truth, bodies=bodies)

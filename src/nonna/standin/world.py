@@ -45,6 +45,7 @@ class World:
     ball_radius: float  #: effective
     lobes: float  #: amplitude of the three-lobed pre-travel
     faults: set[str] = field(default_factory=set)
+    longer: dict[int, float] = field(default_factory=dict)  #: by tool: pulled out (+) or broken off (-) since, mm
 
     @classmethod
     def from_seed(
@@ -78,10 +79,20 @@ class World:
         if "setter-knocked-askew" in self.faults:
             self.lean = self.lean + np.array([0.002, -0.0015])
 
+    def spoil_a_tool(self, numbers: Sequence[int], run: int) -> None:
+        """Break a tool or pull one out of its holder, for practice; which, only measuring tells."""
+        dice = np.random.default_rng([self.seed, run, 10])
+        number = int(dice.choice(list(numbers)))
+        self.longer[number] = float(dice.choice([-1.0, 1.0]) * dice.uniform(0.4, 0.9))
+
     def mend_faults(self) -> tuple[str, ...]:
         """Mend what was hidden and say in words what it was."""
         words = tuple(FAULT_WORDS[name] for name in sorted(self.faults))
-        self.faults = set()
+        words += tuple(
+            f"T{n} was {'pulled out' if mm > 0 else 'broken'} by {abs(mm):.2f} mm"
+            for n, mm in sorted(self.longer.items())
+        )
+        self.faults, self.longer = set(), {}
         return words
 
     def turn_ball_screw(self, screw_deg: float, drop_mm: float, run: int) -> float:

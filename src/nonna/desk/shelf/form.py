@@ -21,7 +21,7 @@ LABELS = {
     "due": "Due, year-month-day", "kept": "Where it lies", "resolution_mm": "Resolution, mm",
     "mpe_mm": "Maximum permissible error, mm", "lever_deg": "Lever angle, degrees", "machine": "On machine",
     "span_mm": "Span between the ends, mm", "ball_mm": "Ball diameter, mm", "length": "Length, mm",
-    "screws_deg": "Adjusting screws, degrees", "screws": "Levelling screws", "adjuster": "Adjuster",
+    "largest_mm": "Largest diameter, mm", "screws_deg": "Adjusting screws, degrees", "screws": "Levelling screws", "adjuster": "Adjuster",
 }  # fmt: skip
 
 

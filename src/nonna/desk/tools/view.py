@@ -1,140 +1,239 @@
-"""The Tools view: tray on the left, the chosen tool drawn, what changes before it is written."""
+"""The Tools view: tray, the chosen tool as it will be touched, what comes next; the rehearsal below; its program behind."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QItemSelectionModel, Qt, Signal
-from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QHeaderView, QTableView, QVBoxLayout, QWidget
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
 from nonna.desk.figure_view import FigureView
 from nonna.desk.state import ShopState
-from nonna.desk.tools.model import NAME, SHAPE, STATE, ShapeDelegate, ToolModel
-from nonna.desk.widgets import button, card, label, plain_rows, set_property
-from nonna.metrology.words import Units, length, small
-from nonna.procedures.drawings.setter import over_setter
-from nonna.records.tool_table import ToolRow, rows, write_csv
-from nonna.shop.staleness import State
+from nonna.desk.tools.controller import TrayController
+from nonna.desk.tools.model import ToolModel
+from nonna.desk.tools.picture import notes, panel, waiting
+from nonna.desk.tools.strip import RehearsalStrip
+from nonna.desk.tools.table import TrayTable
+from nonna.desk.tools.touch_panel import TouchPanel
+from nonna.desk.widgets import card, label, set_property
+from nonna.metrology.words import Units
+from nonna.records.tool_table import rows
+
+if TYPE_CHECKING:
+    from nonna.desk.tools.rehearsal_page import RehearsalPage
+    from nonna.shop.tray import Doubtful
+
+LETTERS = {"l": "length", "d": "diameter", "b": "breakage"}
 
 
 class ToolsView(QWidget):
-    """Marks tools, starts their sheets one after another, writes the table."""
+    """Paints the tray controller's state; says what is wanted of the rest of the desk."""
 
-    measure_asked = Signal(object)  #: tuple of subjects
+    measure_asked = Signal(object)  #: tuple of subjects, to be measured by hand one after another
     table_written = Signal(object)  #: Path
+    asked = Signal(str)  #: a wish that needs a dialog: "edit", "add", "touch", "program", "results"
 
-    def __init__(self, parent: QWidget | None = None) -> None:
+    def __init__(self, controller: TrayController, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("page")
-        self._units = Units.MM
-        self._pad = 0.0
-        self._title, self._about = label(self.tr("Tools"), "headline"), label("", "quiet")
+        self.controller = controller
+        controller.setParent(self)
+        self.units = Units.MM
+        self._state: ShopState | None = None
+        self._questions: Mapping[int, Doubtful] = {}
+        self._progress: tuple[int, int, str] | None = None
+        self._page: RehearsalPage | None = None
+        self._about = label("", "quiet")
+        self.search = QLineEdit()
+        self.search.setPlaceholderText(self.tr("Find, or 2-9, 14"))
+        self.search.setAccessibleName(self.tr("Find tools, by words or by numbers"))
+        self.search.setFixedWidth(200)
         self.model = ToolModel()
-        self.table = _Table(self)
-        self.table.setModel(self.model)
-        self.table.setItemDelegateForColumn(SHAPE, ShapeDelegate(self.table))
+        self.table = TrayTable(self.model, self)
         self._figure = FigureView()
         self._how, self._why = label("", "title", wrap=True), label("", "quiet", wrap=True)
-        self._now, self._now_doubt = label("", "figure"), label("", "doubt")
-        self._change = label("", "strong", wrap=True)
-        self._measure = button("", self.measure, self.tr("Measure the marked tools"), main=True)
-        self._write = button(self.tr("Write the table   Ctrl+S"), self.ask_where, self.tr("Write the tool table"))
-        self._said_frame, inside = card(tone="plain", margins=(14, 10, 14, 10))
+        self.panel = TouchPanel()
+        self.strip = RehearsalStrip()
+        self._strip_words = label("", "quiet")
+        self._said_frame, inside = card(tone="plain", margins=(14, 7, 14, 7))
         self._said = label("", wrap=True)
         inside.addWidget(self._said)
+        self._said_frame.hide()
+        self._pages = QStackedWidget()
         self._arrange()
-        self.table.selectionModel().currentRowChanged.connect(lambda *_: self._show_tool())
-        self.table.space_pressed.connect(self._toggle)
-        self.table.enter_pressed.connect(self.measure)
+        self._connect()
 
     def _arrange(self) -> None:
         head = QHBoxLayout()
-        head.addWidget(self._title)
+        head.addWidget(label(self.tr("Tools"), "headline"))
         head.addSpacing(12)
         head.addWidget(self._about)
         head.addStretch()
-        head.addWidget(label(self.tr("Space marks · Enter measures"), "quiet"))
-        tray, column = card(margins=(8, 8, 8, 8))
+        head.addWidget(self.search)
+        tray, column = card(margins=(8, 6, 8, 6))
         column.addWidget(self.table)
-        right, inside = card(margins=(6, 6, 6, 14))
+        middle, inside = card(margins=(6, 6, 6, 12), spacing=4)
         inside.addWidget(self._figure, 1)
         for words in (self._how, self._why):
             line = QHBoxLayout()
             line.setContentsMargins(12, 0, 12, 0)
             line.addWidget(words)
             inside.addLayout(line)
-        stack = QVBoxLayout()
-        stack.setContentsMargins(14, 6, 14, 0)
-        stack.setSpacing(8)
-        inside.addLayout(stack)
-        stack.addWidget(label(self.tr("Measured length"), "quiet"))
-        row = QHBoxLayout()
-        row.addWidget(self._now)
-        row.addStretch()
-        row.addWidget(self._now_doubt, 0, Qt.AlignmentFlag.AlignBottom)
-        stack.addLayout(row)
-        stack.addWidget(self._change)
-        for part in (self._said_frame, self._measure, self._write):
-            stack.addWidget(part)
-        right.setFixedWidth(380)
+        middle.setFixedWidth(304)
+        self.panel.setFixedWidth(258)
         body = QHBoxLayout()
         body.setSpacing(12)
-        for frame, stretch in ((tray, 1), (right, 0)):
+        for frame, stretch in ((tray, 1), (middle, 0), (self.panel, 0)):
             body.addWidget(frame, stretch)
+        below, column = card(margins=(16, 8, 16, 8), spacing=2)
+        top = QHBoxLayout()
+        top.addWidget(label(self.tr("Rehearsal"), "strong"))
+        top.addStretch()
+        top.addWidget(self._strip_words)
+        column.addLayout(top)
+        column.addWidget(self.strip)
+        first = QWidget()
+        whole = QVBoxLayout(first)
+        whole.setContentsMargins(24, 14, 20, 14)
+        whole.setSpacing(10)
+        whole.addLayout(head)
+        whole.addWidget(self._said_frame)
+        whole.addLayout(body, 1)
+        whole.addWidget(below)
+        self._pages.addWidget(first)
         outer = QVBoxLayout(self)
-        outer.setContentsMargins(24, 16, 20, 16)
-        outer.setSpacing(10)
-        outer.addLayout(head)
-        outer.addLayout(body, 1)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.addWidget(self._pages)
+
+    def _connect(self) -> None:
+        c = self.controller
+        c.changed.connect(self.refresh)
+        c.planned.connect(self.refresh)
+        c.said.connect(self.say)
+        c.progress.connect(self._on_progress)
+        self.table.moved.connect(self.refresh_tool)
+        self.table.space_pressed.connect(self._toggle)
+        self.table.enter_pressed.connect(self._on_enter)
+        self.table.letter_pressed.connect(self._on_letter)
+        self.search.textChanged.connect(self.model.show_filter)
+        self.search.returnPressed.connect(self._on_search_enter)
+        self.panel.acted.connect(lambda: self._on_enter(False))
+        self.panel.second_acted.connect(self._on_second)
+
+    @property
+    def rehearsal(self) -> RehearsalPage:
+        """The program and its rehearsal, made when first wanted."""
+        if self._page is None:
+            from nonna.desk.tools.rehearsal_page import RehearsalPage
+
+            self._page = RehearsalPage(self.controller)
+            self._page.closed.connect(self.show_tray)
+            self._page.program_asked.connect(lambda: self.asked.emit("program"))
+            self._pages.addWidget(self._page)
+        return self._page
 
     def show_state(self, state: ShopState, units: Units) -> None:
         """Show the tools of a shop's machine."""
-        self._units, self._pad = units, state.pad_mm
+        self._state, self.units = state, units
+        self.controller.units = units
         link = next(s for s in state.links if s.link.key == "tools")
-        before = self.table.currentIndex().row()
         made = rows(state.tools, state.standing, link)
+        before = self.table.number
         self.model.show_rows(made, units)
-        self.table.fit()
-        if not self.model.marked:
-            self.model.mark({r.subject for r in made if r.state is not State.HOLDS and _centre(r, self._pad)})
-        chosen = max(0, before)
-        if made:
-            self.table.selectionModel().setCurrentIndex(
-                self.model.index(chosen, 0),
-                QItemSelectionModel.SelectionFlag.ClearAndSelect | QItemSelectionModel.SelectionFlag.Rows,
-            )
-        holding = sum(r.state is State.HOLDS for r in made)
-        self._about.setText(f"{state.machine}: {len(made)} in the table, {holding} measured and holding")
-        changed = [r for r in made if r.accepted and r.change]
-        kept = len(made) - len(changed)
-        self._say(
-            f"{len(changed)} lengths would change, {kept} stay as they are." if made else "No tools in the table.",
-            "plain",
+        if before is not None:
+            self.table.go_to(before)
+        holding = sum(r.state.value == "holds" for r in made)
+        self._about.setText(f"{state.machine}: {len(made)} in the tray, {holding} measured and holding")
+        self._load()
+        self.refresh()
+
+    def show_rehearsal(self) -> None:
+        """Show the program and its rehearsal."""
+        self.rehearsal.show_answer()
+        self._pages.setCurrentWidget(self.rehearsal)
+        self.rehearsal.strip.setFocus()
+
+    def show_tray(self) -> None:
+        """Come back to the tray."""
+        self._pages.setCurrentIndex(0)
+        self.table.setFocus()
+
+    @property
+    def rehearsing(self) -> bool:
+        """Whether the program stands in front of the tray."""
+        return self._pages.currentIndex() != 0
+
+    def refresh(self) -> None:
+        """Paint everything from the controller's state."""
+        c = self.controller
+        words = {number: q.words.render(self.units) for number, q in self._questions.items()}
+        self.model.show_marks(c.tray.marked, waiting(c.tray.results, self.units), notes(c.tray, words))
+        machine = c.machine
+        found = c.answer.rehearsal if c.answer else None
+        self.strip.show_rehearsal(found, machine.setter.trigger_plane_mm if machine and machine.setter else 0.0)
+        self._strip_words.setText(
+            f"{len(found.path)} moves, {len(found.contacts)} touches · Ctrl+R opens it" if found else ""
         )
-        self._write.setEnabled(bool(changed))
-        self._show_marks()
-        self._show_tool()
+        self.refresh_tool()
+
+    def refresh_tool(self) -> None:
+        """Paint what concerns the tool under the cursor."""
+        from nonna.desk.tools.figures import METHODS, touch_figure
+
+        c, number = self.controller, self.table.number
+        tool = c.tray.tool(number) if number is not None else None
+        plan = c.plan_of(tool) if tool is not None else None
+        row = self.model.row(self.table.currentIndex().row())
+        pad = self._state.pad_mm if self._state else 14.0
+        now = row.now if row is not None and row.accepted else None
+        self._figure.show_figure(touch_figure(tool, plan, pad, self.units, now) if tool else None)
+        question = self._questions.get(number or 0)
+        if question is not None:
+            self._how.setText(self.tr("Is that right?"))
+            take = "  T takes it." if question.suggestion_mm is not None else "  E edits it."
+            self._why.setText(question.words.render(self.units) + take)
+        elif plan is None:
+            self._how.setText("")
+            self._why.setText("" if tool else self.tr("No tools here yet. Ctrl+I takes a table in, N adds a tool."))
+        else:
+            self._how.setText(METHODS[plan.choice.method] if not plan.refused else self.tr("Cannot be touched here"))
+            self._why.setText(plan.refused or " ".join(plan.reasons[:3]))
+        self.panel.show_state(
+            panel(
+                c.tray, c.answer, plan, c.machine, self.units, planning=c.plans.busy, busy=c.busy, progress=self._progress,
+                by_hand_minutes=c.by_hand_minutes, standin=c.standin_is_home, unwritten=c.unwritten,
+            )
+        )  # fmt: skip
 
     def mark(self, subjects: tuple[str, ...]) -> None:
-        """Choose tools to measure."""
-        self.model.mark(set(subjects))
-        self._show_marks()
+        """Mark tools by name, such as ``T4``."""
+        c = self.controller
+        c.change(c.tray.with_marks(int(s.removeprefix("T")) for s in subjects))
 
-    def measure(self) -> None:
-        """Start the sheets of the marked tools, or of the one under the cursor."""
-        marked = self.model.marked
-        if not marked and self.table.currentIndex().isValid():
-            marked = (self.model.rows[self.table.currentIndex().row()].subject,)
-        if marked:
-            self.measure_asked.emit(marked)
+    def mark_shown(self) -> None:
+        """Mark all tools that are shown; none, where all are marked."""
+        c, numbers = self.controller, {r.number for r in self.model.shown}
+        c.change(c.tray.with_marks(c.tray.marked - numbers if numbers <= c.tray.marked else c.tray.marked | numbers))
+
+    def mark_open(self) -> None:
+        """Mark the tools that were never measured or no longer hold."""
+        c = self.controller
+        c.change(c.tray.with_marks(r.number for r in self.model.rows if r.state.value != "holds"))
+
+    def measure_by_hand(self) -> None:
+        """Open the sheets of the marked tools, or of the one under the cursor, one after another."""
+        numbers = self.controller.marked or ((self.table.number,) if self.table.number is not None else ())
+        if numbers:
+            self.measure_asked.emit(tuple(f"T{n}" for n in numbers))
 
     def ask_where(self) -> None:
         """Ask where the table goes."""
-        if not self._write.isEnabled():
-            self._say(self.tr("Nothing measured holds yet, so there is nothing new to write."), "due")
+        if not any(r.accepted for r in self.model.rows):
+            self.say(self.tr("Nothing measured holds yet, so there is nothing new to write."), "due")
             return
-        dialog = QFileDialog(self, self.tr("Write the tool table"), "tool-table.csv", "CSV (*.csv)")
+        dialog = QFileDialog(self, self.tr("Write the tool table"), "tool-table.csv", "Tables (*.csv *.json *.xml)")
         dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
         dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
         dialog.setDefaultSuffix("csv")
@@ -142,97 +241,90 @@ class ToolsView(QWidget):
         dialog.open()
 
     def write_table(self, path: Path) -> None:
-        """Write the table; says what was written, or why not."""
+        """Write the table by its file's ending; says what was written, or why not."""
+        from nonna.desk.tools.storing import write_table
+
         try:
-            write_csv(self.model.rows, path)
+            write_table(path, self.model.rows, self.controller.tray.tools, self._state.machine if self._state else "")
         except OSError as error:
-            self._say(f"{path.name} was not written: {error.strerror}. Choose another place.", "bad")
+            self.say(f"{path.name} was not written: {error.strerror}. Choose another place.", "bad")
             return
+        self.controller.unwritten = 0
+        self.refresh_tool()
         new = sum(r.accepted for r in self.model.rows)
-        self._say(f"{path.name} written: {new} measured lengths, {len(self.model.rows) - new} kept.", "good")
+        self.say(f"{path.name} written: {new} measured lengths, {len(self.model.rows) - new} kept.", "good")
         self.table_written.emit(path)
 
-    def _say(self, words: str, tone: str) -> None:
+    def say(self, words: str, tone: str) -> None:
+        """Say something that concerns the tray."""
         self._said.setText(words)
+        self._said_frame.setVisible(bool(words))
         set_property(self._said_frame, "tone", tone)
 
+    def _load(self) -> None:
+        from nonna.shop.tray import doubtful
+
+        c = self.controller
+        c.load_from_site()
+        machine = c.machine
+        if machine is not None:
+            found = doubtful(c.tray.tools, machine, c.changer_mm)
+            self._questions = {q.number: q for q in reversed(found)}
+            if not c.tray.marked and not c.touched:
+                self.mark_open()
+
     def _toggle(self) -> None:
-        if self.table.currentIndex().isValid():
-            self.model.toggle(self.table.currentIndex().row())
-            self._show_marks()
+        if self.table.number is not None:
+            self.controller.change(self.controller.tray.toggled(self.table.number))
 
-    def _show_marks(self) -> None:
-        marked = self.model.marked
-        self._measure.setText(
-            f"Measure {' '.join(marked[:3])}{' …' if len(marked) > 3 else ''}   Enter" if marked else "Measure   Enter"
-        )
+    def _on_enter(self, control: bool) -> None:
+        c = self.controller
+        if c.busy:
+            c.cancel()
+        elif control and self.table.number is not None:
+            c.accept({f"T{self.table.number}"})
+        elif c.tray.results:
+            c.accept()
+        elif not c.tray.marked and c.unwritten:
+            self.ask_where()
+        elif not c.tray.marked:
+            self.measure_by_hand()
+        elif c.standin_is_home:
+            c.measure_on_standin()
+        else:
+            self.asked.emit("program")
 
-    def _show_tool(self) -> None:
-        index = self.table.currentIndex()
-        if not index.isValid():
+    def _on_second(self) -> None:
+        if not self.controller.tray.results:
+            self.show_rehearsal()
+
+    def _on_letter(self, letter: str) -> None:
+        c, number = self.controller, self.table.number
+        if letter in LETTERS and number is not None:
+            c.change(c.tray.with_measure(c.tray.marked or {number}, LETTERS[letter]))  # type: ignore[arg-type]
+        elif letter == "h":
+            self.measure_by_hand()
+        elif letter == "u":
+            self.mark_open()
+        elif letter == "t" and number is not None:
+            self._take_suggestion(number)
+        elif letter == "delete" and number is not None:
+            c.change(c.tray.without(c.tray.marked or {number}))
+        else:
+            wish = {"e": "edit", "n": "add", "o": "touch", "p": "program"}.get(letter)
+            if wish:
+                self.asked.emit(wish)
+
+    def _take_suggestion(self, number: int) -> None:
+        question, tool = self._questions.get(number), self.controller.tray.tool(number)
+        if question is None or question.suggestion_mm is None or tool is None:
             return
-        row = self.model.rows[index.row()]
-        u = self._units
-        long = row.now or row.was or 100.0
-        words = f"{length(long, u)}"
-        self._figure.show_figure(
-            over_setter(f"{row.subject} over the setter", row.kind, row.diameter, long, pad=self._pad, gap=12.0,
-                        plane="trigger plane", length_words=words)
-        )  # fmt: skip
-        centre = _centre(row, self._pad)
-        self._how.setText(
-            self.tr("At its centre, not turning") if centre else self.tr("Not with its centre on the pad")
-        )
-        self._why.setText(
-            self.tr("Point or end lies whole on the pad.")
-            if centre
-            else self.tr(
-                "Open or wider than the pad's safe part: it must turn backwards over the rim. The stand-in does not do that yet; readings can be typed."
-            )
-        )
-        self._now.setText("–" if row.now is None else length(row.now, u, unit=False))
-        self._now_doubt.setText("" if row.expanded is None else f"± {small(row.expanded, u)}")
-        if row.change is None:
-            self._change.setText(self.tr("Not measured yet."))
-        elif row.accepted:
-            self._change.setText(f"{small(row.change, u, sign=True)} against the table. Record {row.record}.")
-        else:
-            self._change.setText(f"Record {row.record} no longer counts: {row.state.value}. Measure it again.")
+        changed = tool.model_copy(update={question.field: question.suggestion_mm})
+        self.controller.change(self.controller.tray.with_tool(changed, number))
 
+    def _on_search_enter(self) -> None:
+        self.table.setFocus()
 
-def _centre(row: ToolRow, pad: float) -> bool:
-    """Whether the tool may be touched standing still at its centre."""
-    from nonna.programs.choose import centre_will_do
-
-    return centre_will_do(row.kind, row.diameter, pad)
-
-
-class _Table(QTableView):
-    """A table that marks with Space and starts with Enter."""
-
-    space_pressed = Signal()
-    enter_pressed = Signal()
-
-    def __init__(self, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.setAccessibleName(self.tr("Tools"))
-        plain_rows(self)
-        self.verticalHeader().setDefaultSectionSize(56)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-
-    def fit(self) -> None:
-        """Give each column its room; the name takes the rest."""
-        header = self.horizontalHeader()
-        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        header.setSectionResizeMode(NAME, QHeaderView.ResizeMode.Stretch)
-        header.setMinimumSectionSize(26)
-        header.setSectionResizeMode(STATE, QHeaderView.ResizeMode.ResizeToContents)
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Space and Enter are wishes; the rest moves the cursor."""
-        if event.key() == Qt.Key.Key_Space:
-            self.space_pressed.emit()
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.enter_pressed.emit()
-        else:
-            super().keyPressEvent(event)
+    def _on_progress(self, progress: tuple[int, int, str] | None) -> None:
+        self._progress = progress
+        self.refresh_tool()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from nonna.procedures.drawings.figure import (
     Circle,
     Figure,
@@ -130,30 +132,52 @@ def over_setter(
     length_words: str,
     known: bool = True,
     part: bool = False,
+    offset: float = 0.0,
+    turning: str = "",
+    offset_words: str = "",
 ) -> Figure:
     """Draw a tool or master above the setter's pad, to scale, with the loop's two dimensions.
 
     Parameters: gap, mm of air left between tip and pad (0 when touching); plane, length_words: what
-    stands beside the trigger plane and the length; part, whether a part of that width stands there, not a setter.
+    stands beside the trigger plane and the length; part, whether a part of that width stands there, not a setter;
+    offset, spindle axis minus setter centre (mm, along the drawing) with its words; turning, how the tool turns, in words.
     """
     floor, top = 0.0, 60.0
     gauge = top + gap + length
     reach = 42.0
-    half = max(70.0, diameter / 2 + 30, (gauge + reach) * 0.42)
+    half = max(70.0, diameter / 2 + 30, abs(offset) + BODY_WIDTH / 2 + 12, (gauge + reach) * 0.42)
+    if offset:
+        half = max(half, 112.0)  # room for the words beside the dimension
     strokes: list[Stroke] = [
         table(-half, half, floor),
-        *([box(-pad / 2, floor, pad / 2, top, "steel", "muted")] if part else setter_body(0, top, floor, pad)),
+        *([box(-pad / 2, floor, pad / 2, top, "steel", "muted")] if part else setter_body(-offset, top, floor, pad)),
         *spindle(0, gauge, reach),
         axis(0, top - 14, gauge + reach),
         *(tool_outline(kind, diameter, length, (0, top + gap)) if length > 0 else []),
         Line((-half * 0.92, top), (half * 0.92, top), "accent", 1.5, dashed=True),
-        Label((-pad / 2 - 8, top), plane, "accent", 14, True, "right", 0, 19),
+        Label((-offset - pad / 2 - 8, top), plane, "accent", 14, True, "right", 0, 19),
     ]
+    if offset:
+        y = top - 24.0
+        strokes += [
+            Line((-offset, y - 6), (-offset, top + 10), "accent", 1.0, dashed=True),
+            Line((-offset, y), (0, y), "accent", 1.5), Line((0, y - 3), (0, y + 3), "accent", 1.5),
+            Line((-offset, y - 3), (-offset, y + 3), "accent", 1.5),
+            Label((max(0.0, -offset) + 4, y), offset_words, "accent", 15, True, "left", 0, 5),
+        ]  # fmt: skip
+    if turning:
+        ring = [(30 * math.cos(a / 10), gauge + 12 + 6 * math.sin(a / 10)) for a in range(-36, 15, 3)]
+        strokes += [Line(ring[i], ring[i + 1], "bad", 2.0) for i in range(len(ring) - 1)]
+        tip_x, tip_y = ring[0]
+        strokes += [
+            Line((tip_x, tip_y), (tip_x + 1, tip_y + 7), "bad", 2.0), Line((tip_x, tip_y), (tip_x + 7, tip_y + 1), "bad", 2.0),
+            Label((0, gauge + reach), turning, "bad", 14, True, dy=-5),
+        ]  # fmt: skip
     if length > 0:
         x = max(diameter / 2 + 12, 46.0)
         strokes.append(Span((x, top + gap), (x, gauge), length_words))
     body = "part" if part else "setter's body"
     note = f"to scale; {body} and spindle schematic" if known else "not to scale: the length is not known yet"
     if gap == 0:
-        strokes.append(Circle((0, top), 5, "accent", None, dot=True))
-    return Figure(title, (-half, floor - 8, half, gauge + reach), tuple(strokes), note)
+        strokes.append(Circle((-offset, top), 5, "accent", None, dot=True))
+    return Figure(title, (-half, floor - 8, half, gauge + reach + (10 if turning else 0)), tuple(strokes), note)

@@ -1,0 +1,135 @@
+"""A few fields asked for together; what is wrong is said and nothing typed is lost."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QComboBox, QDialog, QGridLayout, QLineEdit, QVBoxLayout, QWidget
+
+from nonna.desk.widgets import button, label, set_property
+from nonna.metrology.errors import NonnaError
+
+
+@dataclass(frozen=True, slots=True)
+class Field:
+    """One field: a line of text, or a choice where there are choices."""
+
+    name: str
+    title: str
+    value: str = ""
+    choices: tuple[tuple[str, str], ...] = ()  #: (value, words)
+    unit: str = ""
+
+
+class FormDialog(QDialog):
+    """Enter submits, Esc leaves. ``edited`` comes with every change, for sums that follow the typing."""
+
+    submitted = Signal(object)  #: dict of texts by name
+    edited = Signal(object)
+
+    def __init__(
+        self, title: str, hint: str, fields: Sequence[Field], parent: QWidget, *, action: str = "Take it"
+    ) -> None:
+        super().__init__(parent, Qt.WindowType.Dialog | Qt.WindowType.FramelessWindowHint)
+        self._edits: dict[str, QLineEdit | QComboBox] = {}
+        self._said = label("", wrap=True)
+        self._said.setMinimumWidth(420)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(24, 18, 24, 18)
+        column.setSpacing(8)
+        column.addWidget(label(title, "title", wrap=True))
+        if hint:
+            column.addWidget(label(hint, "quiet", wrap=True))
+        grid = QGridLayout()
+        grid.setVerticalSpacing(6)
+        grid.setColumnStretch(1, 1)
+        for row, field in enumerate(fields):
+            grid.addWidget(label(field.title), row, 0)
+            grid.addWidget(self._editor(field), row, 1)
+            grid.addWidget(label(field.unit, "quiet"), row, 2)
+        column.addLayout(grid)
+        column.addWidget(self._said)
+        self._body = QVBoxLayout()
+        column.addLayout(self._body)
+        if action:
+            column.addWidget(button(f"{action}   Enter", self.submit, action, main=True))
+        self._action = action
+        self.resize(520, 200)
+        self._edited()
+
+    def values(self) -> dict[str, str]:
+        """Return what stands in the fields."""
+        return {
+            name: str(edit.currentData()) if isinstance(edit, QComboBox) else edit.text().strip()
+            for name, edit in self._edits.items()
+        }
+
+    def put(self, values: Mapping[str, str]) -> None:
+        """Put texts into fields."""
+        for name, text in values.items():
+            edit = self._edits[name]
+            if isinstance(edit, QComboBox):
+                edit.setCurrentIndex(max(0, edit.findData(text)))
+            else:
+                edit.setText(text)
+
+    def say(self, words: str, tone: str = "") -> None:
+        """Say something under the fields."""
+        self._said.setText(words)
+        set_property(self._said, "tone", tone)
+
+    def add_below(self, widget: QWidget) -> None:
+        """Put something under what is said."""
+        self._body.addWidget(widget)
+
+    def submit(self) -> None:
+        """Give the texts away; who takes them says `say` or `accept`."""
+        self.submitted.emit(self.values())
+
+    def refuse(self, error: NonnaError) -> None:
+        """Say what is wrong and put the keyboard into its field."""
+        self.say(error.message, "bad")
+        edit = self._edits.get(error.where)
+        if edit is not None:
+            edit.setFocus()
+            if isinstance(edit, QLineEdit):
+                edit.selectAll()
+
+    def _editor(self, field: Field) -> QLineEdit | QComboBox:
+        if field.choices:
+            box = QComboBox()
+            for value, words in field.choices:
+                box.addItem(words, value)
+            box.setCurrentIndex(max(0, box.findData(field.value)))
+            box.currentIndexChanged.connect(lambda _: self._edited())
+            box.view().setAccessibleName(f"{field.title}: choices")
+            made: QLineEdit | QComboBox = box
+        else:
+            line = QLineEdit(field.value)
+            line.textEdited.connect(lambda _: self._edited())
+            line.returnPressed.connect(self._on_enter)
+            made = line
+        made.setAccessibleName(field.title)
+        self._edits[field.name] = made
+        return made
+
+    def _on_enter(self) -> None:
+        if self._action:
+            self.submit()
+
+    def _edited(self) -> None:
+        self.edited.emit(self.values())
+
+
+def number_of(values: Mapping[str, str], name: str, title: str) -> float:
+    """Return a field's number. Raises: NonnaError ``not-a-number`` naming the field."""
+    text = values[name].replace(",", ".")
+    try:
+        value = float(text)
+    except ValueError:
+        raise NonnaError("not-a-number", f"{title}: a number is wanted, not {values[name]!r}.", name) from None
+    if not abs(value) <= 1e6:
+        raise NonnaError("out-of-range", f"{title}: {values[name]} is more than any machine has.", name)
+    return value

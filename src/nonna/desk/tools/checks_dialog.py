@@ -1,0 +1,153 @@
+"""Where breakage checks pay: a list of operations, the cost with none, with all, and with the best."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QColor
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QHeaderView, QLineEdit, QTableWidget, QTableWidgetItem, QVBoxLayout
+
+from nonna.desk.look.style import current
+from nonna.desk.widgets import button, label, set_property
+from nonna.metrology.checking import CheckPlan, Operation, best_checks
+from nonna.metrology.errors import NonnaError
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+HEADERS = ("Tool", "Minutes", "Breaks, %", "Loss if it runs on a break", "Feature", "Check after it?")
+ADVICE = 5
+
+
+class ChecksDialog(QDialog):
+    """Cells are typed into; every change is worked out at once. Enter keeps the list, Esc leaves."""
+
+    kept = Signal(object)  #: list of operations
+
+    def __init__(self, operations: Sequence[Operation], check_cost: float, parent: QWidget) -> None:
+        super().__init__(parent, Qt.WindowType.Dialog | Qt.WindowType.FramelessWindowHint)
+        self.table = QTableWidget(0, len(HEADERS))
+        self.table.setHorizontalHeaderLabels([self.tr(h) for h in HEADERS])
+        self.table.setAccessibleName(self.tr("Operations in their order"))
+        self.table.verticalHeader().hide()
+        self.table.setShowGrid(False)
+        self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        self.cost = QLineEdit(f"{check_cost:g}")
+        self.cost.setAccessibleName(self.tr("Cost of one check"))
+        self.cost.setFixedWidth(110)
+        self._verdict, self._words = label("", "title", wrap=True), label("", "", wrap=True)
+        self._words.setMinimumWidth(700)
+        self.plan: CheckPlan | None = None
+        column = QVBoxLayout(self)
+        column.setContentsMargins(24, 18, 24, 18)
+        column.setSpacing(8)
+        column.addWidget(label(self.tr("Where do breakage checks pay?"), "title"))
+        column.addWidget(
+            label(
+                self.tr(
+                    "Operations in the order of the program. Costs in any one unit, money or minutes. A break harms what follows "
+                    "on the same feature; an empty feature means all."
+                ),
+                "quiet", wrap=True,
+            )
+        )  # fmt: skip
+        row = QHBoxLayout()
+        row.addWidget(label(self.tr("One check costs")))
+        row.addWidget(self.cost)
+        row.addStretch()
+        row.addWidget(
+            button(
+                self.tr("Add an operation"),
+                lambda: self._add(Operation("T", 1.0, 0.001, 10.0)),
+                self.tr("Add an operation"),
+            )
+        )
+        row.addWidget(button(self.tr("Take it out"), self._remove, self.tr("Take the operation out")))
+        column.addLayout(row)
+        column.addWidget(self.table, 1)
+        column.addWidget(self._verdict)
+        column.addWidget(self._words)
+        column.addWidget(button(self.tr("Keep the list   Enter"), self._keep, self.tr("Keep the list"), main=True))
+        for operation in operations:
+            self._add(operation)
+        self.table.itemChanged.connect(lambda item: self._work_out() if item.column() != ADVICE else None)
+        self.cost.textChanged.connect(lambda _: self._work_out())
+        self.cost.returnPressed.connect(self._keep)
+        self.resize(820, 520)
+        self._work_out()
+
+    def operations(self) -> list[Operation]:
+        """Return the list as it stands. Raises: NonnaError naming the row and the column."""
+        made = []
+        for row in range(self.table.rowCount()):
+            texts = [self._text(row, column) for column in range(ADVICE)]
+            numbers = [self._number(texts[i], row, HEADERS[i]) for i in (1, 2, 3)]
+            made.append(Operation(texts[0], numbers[0], numbers[1] / 100.0, numbers[2], texts[4]))
+        return made
+
+    def _add(self, operation: Operation) -> None:
+        self.table.blockSignals(True)
+        row = self.table.rowCount()
+        self.table.insertRow(row)
+        texts = (
+            operation.tool, f"{operation.minutes:g}", f"{operation.break_probability * 100:g}", f"{operation.loss:g}", operation.feature, "",
+        )  # fmt: skip
+        for column, text in enumerate(texts):
+            item = QTableWidgetItem(text)
+            if column == ADVICE:
+                item.setFlags(item.flags() & ~Qt.ItemFlag.ItemIsEditable)
+            self.table.setItem(row, column, item)
+        self.table.blockSignals(False)
+        if self.isVisible():
+            self._work_out()
+
+    def _remove(self) -> None:
+        if self.table.currentRow() >= 0:
+            self.table.removeRow(self.table.currentRow())
+            self._work_out()
+
+    def _work_out(self) -> None:
+        try:
+            operations = self.operations()
+            self.plan = best_checks(operations, self._number(self.cost.text(), -1, self.tr("One check costs")))
+        except NonnaError as error:
+            self._verdict.setText(self.tr("Something is still to be put right."))
+            self._words.setText(error.message)
+            set_property(self._words, "tone", "bad")
+            return
+        plan = self.plan
+        set_property(self._words, "tone", "")
+        self.table.blockSignals(True)
+        for row in range(len(operations)):
+            here = row in plan.after
+            item = self.table.item(row, ADVICE)
+            if item is not None:
+                item.setText(self.tr("check here") if here else "–")
+                item.setForeground(QColor(current().accent if here else current().muted))
+        self.table.blockSignals(False)
+        where = ", ".join(f"{operations[i].tool} ({i + 1})" for i in plan.after)
+        self._verdict.setText(f"Check after {where}." if plan.after else self.tr("No check pays here."))
+        self._words.setText(
+            f"Expected cost of one part: {plan.cost:.3g} so; {plan.cost_without:.3g} without any check; "
+            f"{plan.cost_with_all:.3g} with one at every tool change."
+        )
+
+    def _keep(self) -> None:
+        try:
+            self.kept.emit(self.operations())
+        except NonnaError:
+            return  # what is wrong stands there already
+        self.accept()
+
+    def _text(self, row: int, column: int) -> str:
+        item = self.table.item(row, column)
+        return item.text().strip() if item is not None else ""
+
+    def _number(self, text: str, row: int, title: str) -> float:
+        try:
+            return float(text.replace(",", "."))
+        except ValueError:
+            where = f"Row {row + 1}, {title}" if row >= 0 else title
+            raise NonnaError("not-a-number", f"{where}: a number is wanted, not {text!r}.", title) from None

@@ -1,0 +1,351 @@
+"""What happens in the tray: marks, edits, undo, planning, measuring, accepting. Knows no widget."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Collection, Sequence
+from dataclasses import replace
+from pathlib import Path
+from typing import TYPE_CHECKING, Protocol
+
+from PySide6.QtCore import QObject, Signal
+
+from nonna.desk.tools.plan_link import PlanLink, Wanted
+from nonna.desk.tools.tray import Tray, job_tools
+from nonna.desk.work import Work
+from nonna.metrology.errors import NonnaError
+from nonna.metrology.words import Units
+from nonna.shop.machine import Tool
+
+if TYPE_CHECKING:
+    from nonna.desk.state import ShopState
+    from nonna.desk.tools.planning import Answer
+    from nonna.programs.choose import Wish
+    from nonna.programs.plan import ToolPlan
+    from nonna.records.judging import Judged
+    from nonna.records.opening import Site
+    from nonna.shop.machine import Machine
+    from nonna.standin.batch import Outcome
+    from nonna.standin.rehearsal import Rehearsal
+    from nonna.standin.world import World
+
+BY_HAND_MINUTES = 2.7  #: a tool, until somebody says otherwise
+
+
+class Host(Protocol):
+    """What the tray needs of the window it stands in."""
+
+    site: Site | None
+    state: ShopState | None
+
+    @property
+    def operator(self) -> str:
+        """Who signs."""
+
+    def world(self) -> World:
+        """Return the stand-in machine."""
+
+    def refresh(self) -> None:
+        """Read the shop afresh."""
+
+
+class TrayController(QObject):
+    """One machine's tray. Views listen to ``changed`` and call the methods."""
+
+    changed = Signal()
+    planned = Signal()  #: a plan with its rehearsal is there, or is no longer
+    said = Signal(str, str)  #: message, tone
+    progress = Signal(object)  #: (done, of, words), None at the end
+
+    def __init__(self, host: Host, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._host = host
+        self.tray = Tray()
+        self.plans = PlanLink(self._wanted, self)
+        self.plans.planned.connect(self.planned)
+        self.plans.said.connect(self.said)
+        self.by_hand_minutes = BY_HAND_MINUTES
+        self.units = Units.MM
+        self.unwritten = 0  #: lengths signed here since the table was last written
+        self._root: Path | None = None  #: of the shop these tools belong to
+        self._undo: list[Tray] = []
+        self._measuring: Work | None = None
+
+    @property
+    def answer(self) -> Answer | None:
+        """The plan of the marked tools with its rehearsal, once it is there."""
+        return self.plans.answer
+
+    def _wanted(self) -> Wanted | None:
+        site, state, machine = self._host.site, self._host.state, self.machine
+        if site is None or state is None or machine is None:
+            return None
+        return Wanted(self.tray, machine, state.standing, site.folder)
+
+    @property
+    def busy(self) -> bool:
+        """Whether a job is being measured."""
+        return self._measuring is not None
+
+    @property
+    def marked(self) -> tuple[int, ...]:
+        """Marked tools by number."""
+        return tuple(sorted(self.tray.marked))
+
+    @property
+    def machine(self) -> Machine | None:
+        """The machine as it was calibrated last, None while the shop is still loading."""
+        site, state = self._host.site, self._host.state
+        if site is None or state is None:
+            return None
+        from nonna.desk.tools.planning import calibrated
+
+        return calibrated(site.machine, state.standing)
+
+    @property
+    def changer_mm(self) -> float:
+        """The largest diameter the machine's changer takes, 0 where nobody said."""
+        site = self._host.site
+        return site.gear.changer_mm(site.machine.name) if site is not None else 0.0
+
+    @property
+    def standin_is_home(self) -> bool:
+        """Whether Enter may measure on the stand-in: only in an invented shop, never where real tools hang on it."""
+        return self._host.site is not None and self._host.site.shop.invented
+
+    @property
+    def touched(self) -> bool:
+        """Whether anything was changed here yet."""
+        return bool(self._undo)
+
+    def plan_of(self, tool: Tool) -> ToolPlan | None:
+        """Return a tool's plan: the job's, or one made for a look at it."""
+        machine, state = self.machine, self._host.state
+        planned = self.answer.of(tool.number) if self.answer else None
+        if planned is not None and planned.tool.length_mm == tool.length_mm:
+            return planned
+        if machine is None or machine.setter is None or state is None:
+            return None
+        from nonna.programs.plan import plan_job
+
+        try:
+            wanted = job_tools(self.tray, {tool.number}, state.standing)
+            return plan_job(
+                machine, wanted[:1], self.tray.touches, self.tray.accuracy_mm, wishes=self.tray.wishes
+            ).tools[0]
+        except NonnaError:
+            return None  # the tray itself says what is wrong with it
+
+    def load_from_site(self) -> None:
+        """Take the machine's tools as the shop's file has them; another shop begins afresh."""
+        site = self._host.site
+        if site is None:
+            return
+        if site.folder.root != self._root:
+            self._root, self.tray, self._undo, self.unwritten = site.folder.root, Tray(), [], 0
+        self.load(site.tools)
+
+    def load(self, tools: Sequence[Tool]) -> None:
+        """Take the machine's tools; marks and wishes stay."""
+        if tuple(tools) != self.tray.tools:
+            numbers = {t.number for t in tools}
+            self.tray = replace(self.tray, tools=tuple(tools), marked=self.tray.marked & numbers, wishes=self._wishes())
+            self.changed.emit()
+            self.plans.soon()
+
+    def change(self, tray: Tray, *, undo: bool = True) -> None:
+        """Take a changed tray over; what was before can be had back."""
+        if tray == self.tray:
+            return
+        if undo:
+            self._undo.append(self.tray)
+        tools_changed, wishes_changed = tray.tools != self.tray.tools, tray.wishes != self.tray.wishes
+        plan_changed = replace(tray, results=()) != replace(self.tray, results=())
+        self.tray = tray
+        try:
+            if tools_changed:
+                self._store_tools()
+            if wishes_changed:
+                self._store_wishes()
+        except NonnaError as error:
+            self.said.emit(error.message, "bad")
+        self.changed.emit()
+        if plan_changed:
+            self.plans.soon()
+        if tools_changed:
+            self._host.refresh()
+
+    def undo(self) -> None:
+        """Go back one change; what is signed stays."""
+        if not self._undo:
+            self.said.emit("Nothing to undo here. A signed record is taken back in the book (F4).", "plain")
+            return
+        before = self._undo.pop()
+        self.change(before, undo=False)
+        self.said.emit("Undone.", "plain")
+
+    def nearest_words(self, found: Rehearsal) -> str:
+        """Say how near the path comes to anything."""
+        machine = self.machine
+        if machine is None:
+            return ""
+        from nonna.standin.nearest import nearest
+
+        near = nearest(found.path, machine)
+        return (
+            f"Nearest miss: {near.gap_mm:.1f} mm, T{near.tool} and {near.name}."
+            if near
+            else "Nothing stands in the way."
+        )
+
+    def measure_on_standin(self) -> None:
+        """Measure the marked tools on the stand-in machine; a program that does not rehearse clean is not run."""
+        if self.busy:
+            return
+        answer, site = self.answer, self._host.site
+        if answer is None or site is None:
+            self.said.emit("Mark tools with Space first; then F7 measures them on the stand-in.", "plain")
+            return
+        if not answer.rehearsal.clean:
+            self.said.emit("It does not rehearse clean, so it is not run. Ctrl+R shows why.", "bad")
+            return
+        world, tools = self._host.world(), self.tray.tools
+        go_on, dialect = self.tray.go_on, self.tray.dialect
+
+        def run(work: Work) -> tuple[Judged, ...]:
+            from datetime import datetime
+
+            from nonna.standin.batch import measure_tools
+
+            def told(done: int, of: int, words: str) -> None:
+                work.check()
+                work.progress.emit((done, of, words))
+
+            number = int(datetime.now().timestamp() * 1000) % 2**31
+            found = measure_tools(
+                site.machine, tools, answer.plan, world, number, go_on=go_on, dialect=dialect, progress=told
+            )
+            return self._judged(found, answer, site, "stand-in")
+
+        self._start(run)
+
+    def take_results(self, positions: dict[int, list[float]], source: str) -> None:
+        """Take positions that a machine measured (by tool) for the marked tools' lengths, and judge them."""
+        site = self._host.site
+        if site is None or self.busy:
+            return
+        known = {t.number for t in self.tray.tools}
+        strange = sorted(set(positions) - known)
+        if strange:
+            self.said.emit(f"T{strange[0]} is not in this tray; nothing was taken.", "bad")
+            return
+        answer = self.answer
+
+        def run(_: Work) -> tuple[Judged, ...]:
+            from nonna.standin.batch import Outcome
+
+            found = []
+            for number, tops in positions.items():
+                plan = answer.of(number) if answer else None
+                touch = plan.touches[0] if plan and plan.touches else None
+                turn = touch.feeds.slow_mm_min / touch.rpm if touch and touch.rpm and touch.feeds else 0.0
+                found.append(Outcome(number, tuple(tops), feed_per_rev=turn))
+            return self._judged(tuple(found), None, site, source)
+
+        self._start(run)
+
+    def cancel(self) -> bool:
+        """Stop measuring; says whether anything was under way."""
+        if self._measuring is None:
+            return False
+        self._measuring.cancel()
+        return True
+
+    def accept(self, subjects: Collection[str] | None = None) -> None:
+        """Sign results: all that are sound, or those named."""
+        site = self._host.site
+        rows = [r for r in self.tray.results if r.evaluation and (subjects is None or r.subject in subjects)]
+        if subjects is None:
+            doubtful = [r for r in rows if r.suspicion is not None or r.verdict.value == "fail"]
+            rows = [r for r in rows if r not in doubtful]
+        if site is None or not rows:
+            self.said.emit(
+                "Nothing here can be accepted all at once. Look at each, Ctrl+Enter accepts that one.", "due"
+            )
+            return
+        from nonna.records.judging import sign_all
+
+        try:
+            receipts = sign_all(site, rows, self._host.operator)
+        except NonnaError as error:
+            self.said.emit(f"Not signed, nothing is lost: {error.message}", "bad")
+            return
+        left = tuple(r for r in self.tray.results if r not in rows)
+        done = {int(r.subject.removeprefix("T")) for r in rows} - {int(r.subject.removeprefix("T")) for r in left}
+        self.tray = replace(self.tray, results=left, marked=self.tray.marked - done)
+        self._undo = [replace(before, results=()) for before in self._undo]
+        self.unwritten += sum(r.name == "tool-length" for r in rows)
+        self.plans.soon()
+        self._host.refresh()
+        self.changed.emit()
+        more = f" {len(left)} wait: look at each." if left else ""
+        names = f"{receipts[0].number}" if len(receipts) == 1 else f"{receipts[0].number} to {receipts[-1].number}"
+        self.said.emit(f"Signed as record {names}.{more}", "good" if not left else "due")
+
+    def drop_results(self) -> None:
+        """Throw waiting results away."""
+        self.change(replace(self.tray, results=()))
+
+    def _judged(self, found: Sequence[Outcome], answer: Answer | None, site: Site, source: str) -> tuple[Judged, ...]:
+        from nonna.desk.tools.judged import judged_of
+
+        state = self._host.state
+        return judged_of(found, answer, site, self.tray.tools, state.standing if state else (), source)
+
+    def _start(self, run: Callable[[Work], tuple[Judged, ...]]) -> None:
+        self._measuring = Work(run, self)
+        self._measuring.progress.connect(self.progress)
+        self._measuring.done.connect(self._on_measured)
+        self._measuring.failed.connect(self._on_stopped)
+        self._measuring.cancelled.connect(
+            lambda: self._on_stopped(NonnaError("cancelled", "Stopped. Nothing was taken."))
+        )
+        self._measuring.start()
+        self.changed.emit()
+
+    def _on_measured(self, rows: tuple[Judged, ...]) -> None:
+        self._measuring = None
+        self.progress.emit(None)
+        self.change(replace(self.tray, results=rows))
+        failed = [r for r in rows if r.failed]
+        doubtful = [r for r in rows if r.suspicion is not None or (r.evaluation and r.verdict.value == "fail")]
+        words = f"{len(rows) - len(failed)} results. Enter accepts those that are sound, Ctrl+Z throws them away."
+        if failed:
+            words = f"{failed[0].subject}: {failed[0].failed} " + words
+        self.said.emit(words, "bad" if failed else "due" if doubtful else "good")
+
+    def _on_stopped(self, error: NonnaError) -> None:
+        self._measuring = None
+        self.progress.emit(None)
+        self.changed.emit()
+        self.said.emit(error.message, "due")
+
+    def _store_tools(self) -> None:
+        site = self._host.site
+        if site is None:
+            return
+        from nonna.desk.tools.storing import store_tools
+
+        self._host.site = store_tools(site, self.tray.tools)
+
+    def _wishes(self) -> dict[int, Wish]:
+        from nonna.desk.tools.storing import read_wishes
+
+        site = self._host.site
+        return read_wishes(site.folder, site.machine.name) if site is not None else {}
+
+    def _store_wishes(self) -> None:
+        from nonna.desk.tools.storing import store_wishes
+
+        site = self._host.site
+        if site is not None:
+            store_wishes(site.folder, site.machine.name, self.tray.wishes)

@@ -1,0 +1,269 @@
+"""Dialogs of the tray: a tool, a touch decided by hand, how the job is done, columns of a foreign table."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, get_args
+
+from nonna.desk.form_dialog import Field, FormDialog, number_of
+from nonna.metrology.errors import NonnaError
+from nonna.metrology.words import Units
+from nonna.procedures.entry import parse_length
+from nonna.programs.choose import Method, Wish
+from nonna.shop.machine import Tool, ToolKind
+from nonna.shop.strict_model import checked
+from nonna.shop.tables.csv_table import LENGTHS, Columns, CsvTable, guess, open_csv, tools_of
+from nonna.shop.tables.rough import read_length
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+    from nonna.desk.tools.controller import TrayController
+    from nonna.shop.folder import ShopFolder
+
+_YES_NO = (("yes", "yes"), ("no", "no, open in the middle"))
+_METHODS: tuple[tuple[Method, str], ...] = (
+    ("centre-static", "At its centre, standing still"),
+    ("offset-rotating", "Off centre, turning backwards"),
+    ("rim-rotating", "Under its rim, turning backwards"),
+    ("edge-oriented", "Its edge over the pad, standing still"),
+)
+
+
+def tool_dialog(controller: TrayController, number: int | None, units: Units, parent: QWidget) -> FormDialog:
+    """Edit a tool, or add one. A length may be rough ("about 80") or left out."""
+    old = controller.tray.tool(number) if number is not None else None
+    shown: dict[str, Any] = old.model_dump() if old else {"number": "", "kind": "end-mill", "diameter_mm": None}
+
+    def text(name: str) -> str:
+        value = shown.get(name)
+        if value is None or (name in LENGTHS and name != "diameter_mm" and value == 0.0):
+            return ""
+        return f"{value * units.scale:.7g}" if name in LENGTHS else str(value)
+
+    long = text("length_mm")
+    if old is not None and old.length_mm is not None and old.length_uncertainty_mm > 0.0:
+        long = f"{long} ± {old.length_uncertainty_mm * units.scale:.7g}"
+    fields = [
+        Field("number", "Number", text("number")),
+        Field("kind", "Kind", str(shown["kind"]), tuple((k, k.replace("-", " ")) for k in get_args(ToolKind))),
+        Field("description", "Name", text("description")),
+        Field("diameter_mm", "Diameter", text("diameter_mm"), unit=units.symbol),
+        Field("length_mm", "Length", long, unit=f"{units.symbol}, or about 80, or nothing"),
+        Field("corner_radius_mm", "Corner radius", text("corner_radius_mm"), unit=units.symbol),
+        Field("tip_diameter_mm", "Flat, or arbor screw", text("tip_diameter_mm"), unit=units.symbol),
+        Field("flutes", "Teeth", text("flutes")),
+        Field("centre_cutting", "Cuts to its centre", "yes" if shown.get("centre_cutting", True) else "no", _YES_NO),
+        Field("hand", "Cuts turning", str(shown.get("hand", "right")), (("right", "right"), ("left", "left"))),
+        Field("material", "Edges of", str(shown.get("material", "carbide")), (("carbide", "carbide"), ("hss", "high-speed steel"))),
+    ]  # fmt: skip
+    title = f"T{number}" if number is not None else "A new tool"
+    dialog = FormDialog(title, "", fields, parent, action="Into the tray")
+
+    def take(values: dict[str, str]) -> None:
+        try:
+            made = checked(Tool, _tool_values(values, shown, units))
+            controller.change(controller.tray.with_tool(made, number))
+        except NonnaError as error:
+            dialog.refuse(error)
+            return
+        dialog.accept()
+
+    dialog.submitted.connect(take)
+    return dialog
+
+
+def _tool_values(values: dict[str, str], shown: dict[str, Any], units: Units) -> dict[str, Any]:
+    made = {k: v for k, v in shown.items() if v is not None}
+    for name in ("kind", "description", "hand", "material"):
+        made[name] = values[name]
+    made["centre_cutting"] = values["centre_cutting"] == "yes"
+    for name, title in (("number", "Number"), ("flutes", "Teeth")):
+        if values[name]:
+            whole = number_of(values, name, title)
+            if whole != int(whole):
+                raise NonnaError("not-a-number", f"{title}: a whole number is wanted.", name)
+            made[name] = int(whole)
+    for name in ("diameter_mm", "corner_radius_mm", "tip_diameter_mm"):
+        if values[name]:
+            try:
+                made[name] = parse_length(values[name], units)
+            except NonnaError as error:
+                raise NonnaError(error.code, error.message, name) from error
+    made.pop("length_mm", None)
+    made.pop("length_uncertainty_mm", None)
+    try:
+        found = read_length(values["length_mm"], "," in values["length_mm"], 1.0 / units.scale)
+    except NonnaError as error:
+        raise NonnaError(error.code, f"Length: {error.message}", "length_mm") from error
+    if found.value_mm is not None:
+        made |= {"length_mm": found.value_mm, "length_uncertainty_mm": found.doubt_mm or 0.0}
+    return made
+
+
+def touch_dialog(controller: TrayController, number: int, units: Units, parent: QWidget) -> FormDialog:
+    """Decide by hand how a tool is touched; kept with its reason, never past what would crash."""
+    old = controller.tray.wishes.get(number)
+    tool = controller.tray.tool(number)
+    plan = controller.plan_of(tool) if tool else None
+    x, y = plan.choice.offset_mm if plan else (0.0, 0.0)
+    side = old.side if old else f"{'+' if (x or y) >= 0 else '-'}{'y' if y else 'x'}"
+    distance = old.distance_mm if old else abs(x or y)
+    method = old.method if old else plan.choice.method if plan else "centre-static"
+    fields = [
+        Field("method", "Touch", method, _METHODS),
+        Field("side", "Spindle stands on the side", side, tuple((s, s) for s in ("+x", "-x", "+y", "-y"))),
+        Field("distance", "Off centre", f"{distance * units.scale:.7g}", unit=units.symbol),
+        Field("reason", "Why", old.reason if old else ""),
+    ]
+    hint = (
+        "Left without a reason, our own choice comes back."
+        if old
+        else "It is remembered for this tool, with its reason."
+    )
+    dialog = FormDialog(f"How T{number} is touched", hint, fields, parent, action="Decide")
+
+    def take(values: dict[str, str]) -> None:
+        wishes = {k: v for k, v in controller.tray.wishes.items() if k != number}
+        if values["reason"]:
+            try:
+                away = parse_length(values["distance"] or "0", units)
+            except NonnaError as error:
+                dialog.refuse(NonnaError(error.code, error.message, "distance"))
+                return
+            wishes[number] = Wish(values["method"], values["side"], away, values["reason"])  # type: ignore[arg-type]
+        elif not old:
+            dialog.refuse(NonnaError("missing-field", "Say why, in a word or two: the next shift will ask.", "reason"))
+            return
+        changed = replace(controller.tray, wishes=wishes)
+        refused = _refused(controller, changed, number)
+        if refused and number in wishes:
+            dialog.refuse(NonnaError("out-of-range", refused, "method"))
+            return
+        controller.change(changed)
+        dialog.accept()
+
+    dialog.submitted.connect(take)
+    return dialog
+
+
+def _refused(controller: TrayController, tray: Any, number: int) -> str:
+    from nonna.programs.choose import choose
+
+    tool, machine = tray.tool(number), controller.machine
+    if tool is None or machine is None:
+        return ""
+    return choose(tool, machine, wish=tray.wishes.get(number)).refused
+
+
+def job_dialog(controller: TrayController, units: Units, parent: QWidget) -> FormDialog:
+    """How the job is done: touches, accuracy, dialect, after a failure, what it would take by hand."""
+    tray = controller.tray
+    fields = [
+        Field("touches", "Touches a tool", str(tray.touches)),
+        Field("accuracy", "Accuracy wanted", f"{tray.accuracy_mm * 1000:g}um"),
+        Field("dialect", "Programs", tray.dialect, (("rs274", "straight probe, no branching"), ("branch", "skip move, stops by itself"))),
+        Field("go_on", "After a failure", "yes" if tray.go_on else "no", (("yes", "go on with the rest"), ("no", "break off"))),
+        Field("by_hand", "By hand a tool takes", f"{controller.by_hand_minutes:g}", unit="min"),
+    ]  # fmt: skip
+    dialog = FormDialog("How the job is done", "", fields, parent)
+
+    def take(values: dict[str, str]) -> None:
+        try:
+            touches = number_of(values, "touches", "Touches a tool")
+            if touches != int(touches) or not 1 <= touches <= 100:
+                raise NonnaError("out-of-range", "Touches a tool: 1 to 100.", "touches")
+            try:
+                accuracy = parse_length(values["accuracy"], units)
+            except NonnaError as error:
+                raise NonnaError(error.code, error.message, "accuracy") from error
+            if not 1e-4 <= accuracy <= 0.1:
+                raise NonnaError("out-of-range", "Accuracy: between 0.1 µm and 0.1 mm. Write 2um or 0.002.", "accuracy")
+            by_hand = number_of(values, "by_hand", "By hand a tool takes")
+            if by_hand <= 0.0:
+                raise NonnaError("out-of-range", "By hand a tool takes: more than nothing.", "by_hand")
+        except NonnaError as error:
+            dialog.refuse(error)
+            return
+        controller.by_hand_minutes = by_hand
+        controller.change(
+            replace(
+                tray,
+                touches=int(touches),
+                accuracy_mm=accuracy,
+                dialect=values["dialect"],
+                go_on=values["go_on"] == "yes",
+            )
+        )
+        dialog.accept()
+
+    dialog.submitted.connect(take)
+    return dialog
+
+
+def columns_dialog(
+    path: Path, data: bytes, folder: ShopFolder, take: Callable[[tuple[Tool, ...]], None], parent: QWidget
+) -> FormDialog | None:
+    """Ask which column of a CSV file holds what; a mapping that was confirmed before is used without asking.
+
+    Returns None where nothing had to be asked. Raises: NonnaError (not a table, or its rows are wrong).
+    """
+    from nonna.desk.tools.storing import columns_for, keep_columns
+
+    table = open_csv(data)
+    kept = columns_for(folder, table.signature)
+    columns, questions = guess(table)
+    if kept is not None or not questions:
+        take(tools_of(table, kept or columns))
+        return None
+    columns = kept or columns
+    heads = (("-1", "–"), *((str(i), h.strip() or f"column {i + 1}") for i, h in enumerate(table.headers)))
+    titles = {
+        "number": "Number", "diameter_mm": "Diameter", "length_mm": "Length", "kind": "Kind", "description": "Name",
+        "corner_radius_mm": "Corner radius", "flutes": "Teeth",
+    }  # fmt: skip
+    fields = [Field(n, title, str(columns.fields.get(n, -1)), heads) for n, title in titles.items()]
+    fields += [
+        Field("inch", "Lengths are in", "yes" if columns.inch else "no", (("no", "millimetres"), ("yes", "inches"))),
+        Field(
+            "comma",
+            "Decimal sign",
+            "yes" if columns.decimal_comma else "no",
+            (("no", "point 0.5"), ("yes", "comma 0,5")),
+        ),
+    ]
+    dialog = FormDialog(f"{path.name}: what holds what?", " ".join(questions), fields, parent, action="Take the tools")
+    others = {n: at for n, at in columns.fields.items() if n not in titles}
+
+    def mapped(values: dict[str, str]) -> Columns:
+        chosen = {n: int(values[n]) for n in titles if values[n] != "-1"}
+        return Columns({**others, **chosen}, values["comma"] == "yes", values["inch"] == "yes")
+
+    def submit(values: dict[str, str]) -> None:
+        try:
+            tools = tools_of(table, mapped(values))
+            keep_columns(folder, table.signature, mapped(values))
+        except NonnaError as error:
+            dialog.refuse(error)
+            return
+        take(tools)
+        dialog.accept()
+
+    dialog.submitted.connect(submit)
+    dialog.edited.connect(lambda values: dialog.say(_preview(table, mapped(values))))
+    dialog.say(_preview(table, columns))
+    return dialog
+
+
+def _preview(table: CsvTable, columns: Columns) -> str:
+    """Say what the first rows would become, or what is wrong with them."""
+    try:
+        tools = tools_of(replace(table, rows=table.rows[:3]), columns)
+    except NonnaError as error:
+        return error.message
+    return "; ".join(
+        f"T{t.number} {t.kind} {t.diameter_mm:g} × {'?' if t.length_mm is None else f'{t.length_mm:g}'} mm"
+        for t in tools
+    )

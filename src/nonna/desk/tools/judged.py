@@ -1,0 +1,58 @@
+"""From what a machine measured to results waiting in the tray: which procedure, which readings."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import TYPE_CHECKING, Any
+
+from nonna.records.judging import Judged, judge, suspected
+
+if TYPE_CHECKING:
+    from nonna.desk.tools.planning import Answer
+    from nonna.records.opening import Site
+    from nonna.shop.history import Entry
+    from nonna.shop.machine import Tool
+    from nonna.standin.batch import Outcome
+
+
+def judged_of(
+    found: Sequence[Outcome],
+    answer: Answer | None,
+    site: Site,
+    tools: Sequence[Tool],
+    entries: Sequence[Entry],
+    source: str,
+) -> tuple[Judged, ...]:
+    """Evaluate every outcome as the tool's sheet would: lengths, diameters, breakage checks."""
+    rows: list[Judged] = []
+    for outcome in found:
+        plan = answer.of(outcome.number) if answer else None
+        measure = plan.tool.measure if plan else ["length"]
+        rows += _of_one(outcome, measure, plan.tool if plan else None, site, source)
+    return suspected(rows, {f"T{t.number}": t for t in tools}, entries)
+
+
+def _of_one(outcome: Outcome, measure: Sequence[str], wanted: Any, site: Site, source: str) -> list[Judged]:
+    subject, rows = f"T{outcome.number}", []
+    check = "breakage" in measure
+    tops: list[dict[str, Any]] = [{"position_mm": z} for z in outcome.tops]
+    if outcome.failed and not (check and outcome.lowest is not None):
+        return [Judged(subject, "tool-length", failed=outcome.failed, program=outcome.program)]
+    if "length" in measure and tops:
+        turn = {"feed_per_rev_mm": outcome.feed_per_rev} if outcome.feed_per_rev else {}
+        rows.append(judge(site, subject, "tool-length", tops, source, turn, outcome.program))
+    if "diameter" in measure and outcome.sides and all(face[1] == "x" for face, _ in outcome.sides):
+        sides = [{"face": face, "position_mm": x} for face, x in outcome.sides]
+        setup = {"feed_per_rev_mm": outcome.side_feed_per_rev} if outcome.side_feed_per_rev else {}
+        rows.append(judge(site, subject, "tool-diameter", sides, source, setup, outcome.program))
+    if check:
+        touched: list[dict[str, Any]] = [{"position_mm": z} for z in outcome.tops[:1]]
+        if not touched and outcome.lowest is not None:
+            touched = [{"no_trigger": True, "lowest_mm": outcome.lowest}]
+        setup = {}
+        if wanted is not None:
+            setup = {
+                name: getattr(wanted, name) for name in ("reference_mm", "tolerance_short_mm", "tolerance_long_mm")
+            }
+        rows.append(judge(site, subject, "breakage", touched, source, setup, outcome.program))
+    return rows

@@ -1,0 +1,182 @@
+"""What the tray says at one moment: words made from its state, without Qt."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import TYPE_CHECKING
+
+from nonna.desk.tools.model import Waiting
+from nonna.desk.tools.touch_panel import PanelState
+from nonna.metrology.words import Units, number, small
+
+if TYPE_CHECKING:
+    from nonna.desk.tools.planning import Answer
+    from nonna.desk.tools.tray import Tray
+    from nonna.programs.plan import ToolPlan
+    from nonna.records.judging import Judged
+    from nonna.shop.machine import Machine
+
+_STATES = {
+    "broken": "broken", "pulled-out": "pulled out", "missing": "missing: nothing triggered", "worn": "worn", "ok": "as it was",
+}  # fmt: skip
+_SHORT = {"length": "L", "diameter": "D", "breakage": "B"}
+
+
+def waiting(results: Sequence[Judged], units: Units) -> dict[str, Waiting]:
+    """Return what each row shows of its results that wait: the length first, then what else was found."""
+    found: dict[str, Waiting] = {}
+    for subject in dict.fromkeys(r.subject for r in results):
+        rows = [r for r in results if r.subject == subject]
+        value = next((r.value_mm for r in rows if r.name == "tool-length"), None)
+        bad = any(r.failed or r.verdict.value == "fail" or r.suspicion for r in rows)
+        words = " · ".join(_result_words(r, units) for r in rows)
+        found[subject] = Waiting(value, words, bad)
+    return found
+
+
+def _result_words(row: Judged, units: Units) -> str:
+    if row.failed:
+        return f"not measured: {row.failed}"
+    if row.name == "breakage":
+        return f"check: {_STATES.get(row.state, row.state)}"
+    if row.name == "tool-diameter":
+        value = row.value_mm or 0.0
+        return f"Ø {number(value * units.scale, units.decimals)}"
+    if row.suspicion is not None:
+        return row.suspicion.render(units)
+    return {"pass": "to accept", "fail": "over its limit", "undecided": "left open by its doubt"}.get(
+        row.verdict.value, "to accept"
+    )
+
+
+def notes(tray: Tray, questions: Mapping[int, str]) -> dict[int, str]:
+    """Return what stands under each name beside the state: what is to be measured, what is questioned."""
+    made: dict[int, str] = {}
+    for tool in tray.tools:
+        parts = []
+        if tool.number in questions:
+            parts.append(questions[tool.number])
+        elif tool.length_mm is not None and tool.length_uncertainty_mm >= 1.0:
+            parts.append("rough length")
+        elif tool.length_mm is None:
+            parts.append("length not known")
+        wanted = tray.measures_of(tool.number)
+        if wanted != {"length"}:
+            parts.append("+".join(_SHORT[m] for m in ("length", "diameter", "breakage") if m in wanted))
+        if tool.number in tray.wishes:
+            parts.append("by hand")
+        if parts:
+            made[tool.number] = " · ".join(parts)
+    return made
+
+
+def duration(seconds: float) -> str:
+    """Say a time as one would: 48 s, 4 min 40 s."""
+    whole = round(seconds)
+    return f"{whole} s" if whole < 60 else f"{whole // 60} min {whole % 60} s" if whole % 60 else f"{whole // 60} min"
+
+
+def panel(
+    tray: Tray, answer: Answer | None, plan: ToolPlan | None, machine: Machine | None, units: Units, *,
+    planning: bool, busy: bool, progress: tuple[int, int, str] | None, by_hand_minutes: float, standin: bool = True, unwritten: int = 0,
+) -> PanelState:  # fmt: skip
+    """Work out what the panel shows."""
+    rows = (
+        () if plan is None or plan.refused or machine is None or machine.setter is None else _rows(plan, machine, units)
+    )
+    total = ""
+    if answer is not None and not busy:
+        count = len(answer.plan.tools) - len(answer.refused)
+        hand = by_hand_minutes * count
+        total = f"{count} {'tool' if count == 1 else 'tools'}: {duration(answer.rehearsal.duration_s)}, by hand about {hand:.0f} min."
+    if busy:
+        words = f"{progress[2]}, {progress[0] + 1} of {progress[1]}" if progress else ""
+        return PanelState(
+            rows, "plain", "Measuring on the stand-in", words, "Stop   Esc", "", total, progress or (0, 1, "")
+        )
+    if tray.results:
+        return _results(tray, rows, units)
+    if not tray.marked and unwritten:
+        head = f"{unwritten} new {'length is' if unwritten == 1 else 'lengths are'} in the book."
+        return PanelState(
+            rows,
+            "good",
+            head,
+            "Write the table for the machine: CSV, JSON or XML, by its ending.",
+            "Table   Enter",
+            "",
+            total,
+        )
+    if not tray.marked:
+        words = "Space marks the tool under the cursor, Ctrl+A all that are shown. L, D and B choose what is measured."
+        return PanelState(rows, "plain", "No tool is marked.", words, "", "", total)
+    if planning or answer is None:
+        return PanelState(rows, "plain", "Planning and rehearsing…" if planning else "", "", "", "", total)
+    return _planned(answer, rows, total, standin=standin)
+
+
+def _rows(plan: ToolPlan, machine: Machine, units: Units) -> tuple[tuple[str, str, str], ...]:
+    setter, per_minute = machine.setter, f"{units.symbol}/min"
+    tip = (plan.tool.length_mm or 0.0) + (setter.trigger_plane_mm if setter else 0.0)
+    decimals = 0 if units is Units.MM else 1
+
+    def feed(value: float) -> str:
+        shown = value * units.scale
+        return number(shown, decimals if shown >= 10 else 2)
+
+    rows = [
+        ("Fast touch", feed(plan.feeds.fast_mm_min), per_minute), ("Slow touch", feed(plan.feeds.slow_mm_min), per_minute),
+    ]  # fmt: skip
+    if plan.choice.rpm:
+        turn = small(plan.feeds.slow_mm_min / plan.choice.rpm, units).split()
+        rows.append(("Feed a turn", turn[0], turn[1]))
+    if plan.tool.length_mm is not None:
+        for title, z in (("Air above", plan.approach_z), ("Gives up at", plan.search_to_z)):
+            rows.append(
+                (title, number((z - tip) * units.scale, 1 if units is Units.MM else 3, sign=True), units.symbol)
+            )
+    whole = round(plan.seconds)
+    rows.append(("Time", f"{whole // 60}:{whole % 60:02d}", "min"))
+    return tuple(rows)
+
+
+def _planned(answer: Answer, rows: tuple[tuple[str, str, str], ...], total: str, *, standin: bool) -> PanelState:
+    left_out = "".join(f" T{p.tool.number} is left out: {p.refused}" for p in answer.refused[:2])
+    count = len(answer.plan.tools) - len(answer.refused)
+    stops = [p for p in answer.rehearsal.problems if p.severity == "stop"]
+    if stops:
+        words = f"Block {stops[0].line}: {stops[0].message}.{left_out}"
+        return PanelState(
+            rows,
+            "bad",
+            f"Rehearsed: {len(stops)} {'stop' if len(stops) == 1 else 'stops'}.",
+            words,
+            "",
+            "Program   Ctrl+R",
+            total,
+        )
+    if not count:
+        return PanelState(rows, "due", "Nothing can be measured here.", left_out.strip(), "", "", total)
+    words = f"Longest, shortest and stated length.{left_out} First run with rapid turned down, doors shut, a finger on feed hold."
+    head = "Rehearsed: clean." if not answer.refused else f"Rehearsed: clean, {len(answer.refused)} left out."
+    return PanelState(
+        rows,
+        "due" if answer.refused else "good",
+        head,
+        words,
+        f"Measure {count}   Enter" if standin else "Write it   Enter",
+        "Program   Ctrl+R",
+        total,
+    )
+
+
+def _results(tray: Tray, rows: tuple[tuple[str, str, str], ...], units: Units) -> PanelState:
+    bad = [r for r in tray.results if r.failed or r.verdict.value == "fail" or r.suspicion is not None]
+    good = [r for r in tray.results if r not in bad]
+    first = f" {bad[0].subject}: {_result_words(bad[0], units)}" if bad else ""
+    head = f"{len(good)} sound, {len(bad)} to look at." if bad else f"All {len(good)} are sound."
+    words = f"Nothing is in the book yet.{first}"
+    action = f"Accept {len(good)}   Enter" if good else ""
+    return PanelState(
+        rows, "due" if bad else "good", head, words, action, "Ctrl+Z throws them away" if not good else "", ""
+    )

@@ -1,0 +1,140 @@
+"""The tray's plan and rehearsal, worked out off the Qt thread; only the latest answer counts."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from nonna.desk.tools.tray import Tray, job_tools
+from nonna.desk.work import Work
+from nonna.metrology.errors import NonnaError
+
+if TYPE_CHECKING:
+    from nonna.desk.tools.planning import Answer, Request, Tried
+    from nonna.shop.folder import ShopFolder
+    from nonna.shop.history import Entry
+    from nonna.shop.machine import Machine
+
+SETTLE_MS = 150  #: marks changed quickly one after another are planned once
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """What a plan is made of."""
+
+    tray: Tray
+    machine: Machine
+    entries: tuple[Entry, ...]
+    folder: ShopFolder
+
+
+class PlanLink(QObject):
+    """Plans and rehearses what is wanted, a moment after it last changed."""
+
+    planned = Signal()  #: an answer is there, or is no longer
+    said = Signal(str, str)
+
+    def __init__(self, wanted: Callable[[], Wanted | None], parent: QObject) -> None:
+        super().__init__(parent)
+        self._wanted = wanted
+        self.answer: Answer | None = None
+        self.foreign: Tried | None = None  #: a program that is not ours, being looked at
+        self.foreign_name = ""
+        self._asked = 0
+        self._work: Work | None = None
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.setInterval(SETTLE_MS)
+        self._timer.timeout.connect(self.now)
+
+    @property
+    def busy(self) -> bool:
+        """Whether a plan is on its way."""
+        return self._timer.isActive() or self._work is not None
+
+    def soon(self) -> None:
+        """Plan once nothing has changed for a moment."""
+        self._timer.start()
+
+    def now(self) -> None:
+        """Plan at once; an older plan under way is dropped."""
+        self._timer.stop()
+        if self._work is not None:
+            self._work.cancel()
+            self._work = None
+        wanted = self._wanted()
+        if wanted is None or not wanted.tray.marked:
+            self._take(None)
+            return
+        from nonna.desk.tools.planning import Request
+
+        tray = wanted.tray
+        try:
+            tools = tuple(job_tools(tray, tray.marked, wanted.entries))
+        except NonnaError as error:
+            self._take(None)
+            self.said.emit(error.message, "due")
+            return
+        self._asked += 1
+        asked = Request(
+            self._asked, wanted.machine, tools, tray.tools, dict(tray.wishes), tray.touches, tray.accuracy_mm, tray.dialect,
+            wanted.folder,
+        )  # fmt: skip
+        self._work = Work(lambda work: _worked_out(work, asked), self)
+        self._work.done.connect(self._on_planned)
+        self._work.failed.connect(self._on_failed)
+        self._work.start()
+        self.planned.emit()
+
+    def open_program(self, path: Path) -> None:
+        """Rehearse any program's text on this machine with the tools of the tray."""
+        wanted = self._wanted()
+        if wanted is None:
+            return
+
+        def run(work: Work) -> Tried:
+            from nonna.desk.tools.planning import try_text
+
+            return try_text(path, wanted.machine, wanted.tray.tools, wanted.tray.dialect, work.check)
+
+        work = Work(run, self)
+        work.done.connect(lambda tried: self._look_at(tried, path.name))
+        work.failed.connect(lambda error: self.said.emit(error.message, "bad"))
+        work.start()
+
+    def close_program(self) -> None:
+        """Look at the tray's own program again."""
+        self._look_at(None, "")
+
+    def _look_at(self, tried: Tried | None, name: str) -> None:
+        self.foreign, self.foreign_name = tried, name
+        self.planned.emit()
+
+    def _on_planned(self, answer: Answer) -> None:
+        if answer.number == self._asked:
+            self._work = None
+            self._take(answer)
+
+    def _on_failed(self, error: NonnaError) -> None:
+        self._work = None
+        self._take(None)
+        self.said.emit(error.message, "bad")
+
+    def _take(self, answer: Answer | None) -> None:
+        self.answer = answer
+        self.planned.emit()
+
+
+def _worked_out(work: Work, asked: Request) -> Answer:
+    from jinja2 import TemplateError
+
+    from nonna.desk.tools.planning import work_out
+
+    try:
+        return work_out(asked, work.check, lambda done, of: None)
+    except TemplateError as error:
+        raise NonnaError("wrong-format", f"The shop's own template cannot be used: {error}.") from error

@@ -1,0 +1,116 @@
+"""What the tray works out behind the screen: plan, program, rehearsal; frozen requests, frozen answers, no Qt."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from nonna.metrology.errors import NonnaError
+from nonna.programs.choose import Wish
+from nonna.programs.plan import JobPlan, ToolPlan, plan_job
+from nonna.programs.writer import TEMPLATES, write
+from nonna.shop.folder import ShopFolder, read_bytes
+from nonna.shop.history import Entry, latest
+from nonna.shop.job import JobTool
+from nonna.shop.machine import Machine, Tool, Tools
+from nonna.standin.rehearsal import Rehearsal, rehearse
+
+
+@dataclass(frozen=True, slots=True)
+class Request:
+    """One job to be planned and rehearsed; answers to older ones are dropped."""
+
+    number: int
+    machine: Machine
+    tools: tuple[JobTool, ...]
+    table: tuple[Tool, ...]
+    wishes: Mapping[int, Wish]
+    touches: int
+    accuracy_mm: float
+    dialect: str
+    folder: ShopFolder
+
+
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """The plan, its program and what rehearsing that found."""
+
+    number: int
+    plan: JobPlan
+    text: str
+    rehearsal: Rehearsal
+
+    def of(self, tool: int) -> ToolPlan | None:
+        """Return the plan of one tool."""
+        return next((p for p in self.plan.tools if p.tool.number == tool), None)
+
+    @property
+    def refused(self) -> tuple[ToolPlan, ...]:
+        """Tools that are left out, each with its reason."""
+        return tuple(p for p in self.plan.tools if p.refused)
+
+
+@dataclass(frozen=True, slots=True)
+class Tried:
+    """A program that is not ours, and what rehearsing it found."""
+
+    text: str
+    rehearsal: Rehearsal
+
+
+def try_text(path: Path, machine: Machine, tools: Sequence[Tool], dialect: str, check: Callable[[], None]) -> Tried:
+    """Rehearse a file's text at all lengths of the tools. Raises: NonnaError (it cannot be read)."""
+    try:
+        text = read_bytes(path).decode("utf-8")
+    except UnicodeDecodeError as error:
+        raise NonnaError("unreadable", f"{path.name} is not UTF-8 text.") from error
+    branching = dialect == "branch" or "G31" in text.upper()
+    held = Tools(format="nonna-tools/1", tools=[t.model_copy(update={"true_length_mm": None}) for t in tools])
+    return Tried(text, rehearse(text, machine, held, sweep=True, branching=branching, trace=True, check=check))
+
+
+def calibrated(machine: Machine, entries: Sequence[Entry]) -> Machine:
+    """Return the machine with its trigger plane as it was calibrated last; as its papers have it without a record."""
+    entry = latest(entries, "setter-calibration")
+    if entry is None or entry.value_mm is None or machine.setter is None:
+        return machine
+    setter = machine.setter.model_copy(update={"trigger_plane_mm": entry.value_mm})
+    return machine.model_copy(update={"setter": setter})
+
+
+def templates_of(folder: ShopFolder) -> Path:
+    """Return the folder of templates: the shop's own where it has one."""
+    own = folder.root / "templates"
+    return own if (own / "program.j2").exists() else TEMPLATES
+
+
+def work_out(asked: Request, check: Callable[[], None], progress: Callable[[int, int], None]) -> Answer:
+    """Plan, write and rehearse at every length.
+
+    ``check`` raises when the work is no longer wanted. Raises: NonnaError, jinja2.TemplateError (the shop's own
+    template is wrong).
+    """
+
+    def told(done: int, of: int) -> None:
+        check()
+        progress(done, of)
+
+    plan = plan_job(asked.machine, asked.tools, asked.touches, asked.accuracy_mm, told, asked.wishes)
+    text = write(plan.program, None, templates_of(asked.folder), asked.dialect)
+    held = _held(asked.table, asked.tools)
+    found = rehearse(
+        text, asked.machine, held, sweep=True, branching=asked.dialect == "branch", trace=True, check=check
+    )
+    return Answer(asked.number, plan, text, found)
+
+
+def _held(table: Sequence[Tool], wanted: Sequence[JobTool]) -> Tools:
+    """Return what the rehearsal takes to be in the pockets: a tool to be checked is as long as when it was measured."""
+    reference = {t.number: t.reference_mm for t in wanted if t.reference_mm is not None}
+    rows = []
+    for tool in table:
+        long = reference.get(tool.number)
+        rows.append(tool if long is None else tool.model_copy(update={"length_mm": long, "length_uncertainty_mm": 0.0}))
+    plain = [t.model_copy(update={"true_length_mm": None}) for t in rows]
+    return Tools(format="nonna-tools/1", tools=plain)

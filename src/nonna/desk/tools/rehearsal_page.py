@@ -1,0 +1,183 @@
+"""The program and its rehearsal: text, machine from the front and from above, problems by block, time to scrub."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent
+from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+
+from nonna.desk.figure_view import FigureView
+from nonna.desk.tools.controller import TrayController
+from nonna.desk.tools.figures import machine_figures
+from nonna.desk.tools.program_text import ProgramText
+from nonna.desk.tools.strip import RehearsalStrip
+from nonna.desk.widgets import button, card, label, set_property
+from nonna.metrology.words import length
+
+
+class RehearsalPage(QWidget):
+    """Shows the tray's program, or any program dropped in; arrows scrub, Esc goes back."""
+
+    closed = Signal()
+    program_asked = Signal()  #: the program shall be written to a file
+
+    def __init__(self, controller: TrayController, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("page")
+        self.setAcceptDrops(True)
+        self._controller = controller
+        self._title = label("", "headline")
+        self._about = label("", "quiet")
+        self.text = ProgramText()
+        self._front, self._above = FigureView(), FigureView()
+        self.strip = RehearsalStrip()
+        self._frame, inside = card(tone="plain", margins=(14, 10, 14, 10), spacing=4)
+        self._verdict, self._where = label("", "finding", wrap=True), label("", "", wrap=True)
+        inside.addWidget(self._verdict)
+        inside.addWidget(self._where)
+        self.problems = QListWidget()
+        self.problems.setAccessibleName(self.tr("Problems by block"))
+        self.problems.setWordWrap(True)
+        self.write = button(
+            self.tr("Write the program   Ctrl+E"), self.program_asked.emit, self.tr("Write the program"), main=True
+        )
+        self._arrange()
+        self.strip.moved.connect(self._on_moved)
+        self.problems.currentItemChanged.connect(self._on_problem)
+        controller.planned.connect(self._on_planned)
+
+    def _arrange(self) -> None:
+        head = QHBoxLayout()
+        head.addWidget(self._title)
+        head.addSpacing(12)
+        head.addWidget(self._about, 1)
+        head.addWidget(button(self.tr("Back   Esc"), self.closed.emit, self.tr("Back to the tray"), focus=False))
+        left, column = card(margins=(12, 10, 6, 10))
+        column.addWidget(self.text)
+        left.setFixedWidth(400)
+        middle, column = card(margins=(6, 6, 6, 6))
+        column.addWidget(self._front, 4)
+        column.addWidget(self._above, 3)
+        right = QVBoxLayout()
+        right.setSpacing(10)
+        right.addWidget(self._frame)
+        found, column = card(margins=(8, 8, 8, 8))
+        column.addWidget(self.problems)
+        right.addWidget(found, 1)
+        right.addWidget(self.write)
+        side = QWidget()
+        side.setLayout(right)
+        right.setContentsMargins(0, 0, 0, 0)
+        side.setFixedWidth(290)
+        body = QHBoxLayout()
+        body.setSpacing(12)
+        body.addWidget(left)
+        body.addWidget(middle, 1)
+        body.addWidget(side)
+        below, column = card(margins=(16, 8, 16, 8), spacing=2)
+        top = QHBoxLayout()
+        top.addWidget(label(self.tr("Time"), "strong"))
+        top.addStretch()
+        self._clock = label("", "quiet")
+        top.addWidget(self._clock)
+        column.addLayout(top)
+        column.addWidget(self.strip)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(24, 14, 20, 14)
+        whole.setSpacing(10)
+        whole.addLayout(head)
+        whole.addLayout(body, 1)
+        whole.addWidget(below)
+
+    def show_answer(self) -> None:
+        """Show what the controller has: the tray's own program, or one dropped in."""
+        c = self._controller
+        foreign = c.plans.foreign
+        shown = foreign or c.answer
+        machine = c.machine
+        if shown is None or machine is None:
+            self._title.setText(self.tr("No program"))
+            self._about.setText(self.tr("Mark tools in the tray, or drop a program here."))
+            self.text.show_text("")
+            self.problems.clear()
+            self._verdict.setText("")
+            self._where.setText("")
+            return
+        found = shown.rehearsal
+        self._title.setText(c.plans.foreign_name if foreign else self.tr("Program"))
+        kind = {"rs274": "straight probe", "branch": "branching"}[c.tray.dialect]
+        self._about.setText(f"{len(shown.text.splitlines())} blocks, {kind} dialect, {found.duration_s:.0f} s")
+        self.text.show_text(shown.text)
+        self.strip.show_rehearsal(found, machine.setter.trigger_plane_mm if machine.setter else 0.0)
+        self.problems.clear()
+        for p in found.problems:
+            row = QListWidgetItem(f"Block {p.line}{f', T{p.tool}' if p.tool else ''}: {p.message}  ({p.code})")
+            row.setData(Qt.ItemDataRole.UserRole, p.line)
+            self.problems.addItem(row)
+        if not found.problems:
+            for number, measured in found.results.items():
+                said = [
+                    f"{title} {length(value, c.units)}"
+                    for title, value in (("L", measured["length_mm"]), ("Ø", measured["diameter_mm"]))
+                    if value
+                ]
+                self.problems.addItem(f"T{number}: {', '.join(said)}")
+        stops = sum(p.severity == "stop" for p in found.problems)
+        tone = "bad" if stops else "due" if found.problems else "good"
+        set_property(self._frame, "tone", tone)
+        set_property(self._verdict, "tone", tone if tone != "good" else "")
+        words = f"{stops} {'stop' if stops == 1 else 'stops'}, {len(found.problems) - stops} warnings."
+        self._verdict.setText(words if found.problems else self.tr("Rehearsed: clean."))
+        self._where.setText(
+            self.tr("Each tool at its stated, longest and shortest length. ") + c.nearest_words(found)
+            if not found.problems
+            else self.tr("The first one is the one to mend: what follows may come of it.")
+        )
+        self.write.setVisible(foreign is None)
+        self._on_moved(self.strip.at)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Arrows scrub wherever the keyboard is."""
+        if event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_PageUp, Qt.Key.Key_PageDown):
+            self.strip.keyPressEvent(event)
+        else:
+            super().keyPressEvent(event)
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        """A program may be dropped in."""
+        if event.mimeData().hasUrls():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        """Rehearse what was dropped."""
+        for url in event.mimeData().urls()[:1]:
+            self._controller.plans.open_program(Path(url.toLocalFile()))
+
+    def _on_planned(self) -> None:
+        if self.isVisible():
+            self.show_answer()
+
+    def _on_moved(self, at: int) -> None:
+        shown, machine = self._controller.plans.foreign or self._controller.answer, self._controller.machine
+        if shown is None or machine is None or not shown.rehearsal.path:
+            return
+        path = shown.rehearsal.path
+        here = path[min(at, len(path) - 1)]
+        front, above = machine_figures(machine, shown.rehearsal, at)
+        self._front.show_figure(front)
+        self._above.show_figure(above)
+        self.text.mark_line(max(1, here.line))
+        held = f"T{here.tool}" if here.tool else self.tr("no tool")
+        self._clock.setText(
+            f"block {here.line} of {len(shown.text.splitlines())} · {here.at_s:.0f} s of {path[-1].at_s:.0f} s · {held} · {here.way}"
+        )
+
+    def _on_problem(self, item: QListWidgetItem | None) -> None:
+        shown = self._controller.plans.foreign or self._controller.answer
+        if item is None or shown is None:
+            return
+        line = int(item.data(Qt.ItemDataRole.UserRole))
+        self.strip.go(next((i for i, p in enumerate(shown.rehearsal.path) if p.line >= line), 0))
+        self.text.mark_line(line)

@@ -1,0 +1,75 @@
+"""The tray's table: marks with Space, wishes by single letters, everything else moves the cursor."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QItemSelectionModel, Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QHeaderView, QTableView, QWidget
+
+from nonna.desk.tools.model import CHANGE, MARK, NAME, NOW, NUMBER, SHAPE, WAS, NameDelegate, ShapeDelegate, ToolModel
+from nonna.desk.widgets import plain_rows
+
+WIDTHS = {MARK: 26, NUMBER: 48, SHAPE: 42, WAS: 97, NOW: 99, CHANGE: 92}
+
+
+class TrayTable(QTableView):
+    """Shows a tool model."""
+
+    space_pressed = Signal()
+    enter_pressed = Signal(bool)  #: with Ctrl
+    letter_pressed = Signal(str)
+    moved = Signal()
+
+    def __init__(self, model: ToolModel, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setAccessibleName(self.tr("Tools"))
+        self.setModel(model)
+        self._model = model
+        plain_rows(self)
+        self.setWordWrap(False)
+        self.setItemDelegateForColumn(SHAPE, ShapeDelegate(self))
+        self.setItemDelegateForColumn(NAME, NameDelegate(self))
+        self.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
+        self.verticalHeader().setDefaultSectionSize(54)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        header = self.horizontalHeader()
+        header.setMinimumSectionSize(26)
+        header.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
+        header.setSectionResizeMode(NAME, QHeaderView.ResizeMode.Stretch)
+        for column, width in WIDTHS.items():
+            self.setColumnWidth(column, width)
+        self.selectionModel().currentRowChanged.connect(lambda *_: self.moved.emit())
+        model.modelReset.connect(self._keep_a_cursor)
+        self._number = 0
+
+    @property
+    def number(self) -> int | None:
+        """The tool under the cursor."""
+        row = self._model.row(self.currentIndex().row()) if self.currentIndex().isValid() else None
+        return row.number if row else None
+
+    def go_to(self, number: int) -> None:
+        """Put the cursor on a tool, where it is shown."""
+        at = next((i for i, row in enumerate(self._model.shown) if row.number == number), 0)
+        if self._model.rowCount():
+            flags = QItemSelectionModel.SelectionFlag.ClearAndSelect | QItemSelectionModel.SelectionFlag.Rows
+            self.selectionModel().setCurrentIndex(self._model.index(at, 0), flags)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Space, Enter and letters are wishes; the rest moves the cursor."""
+        key, control = event.key(), bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+        if self.number is not None:
+            self._number = self.number
+        if key == Qt.Key.Key_Space:
+            self.space_pressed.emit()
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.enter_pressed.emit(control)
+        elif event.text().isalpha() and not control:
+            self.letter_pressed.emit(event.text().lower())
+        elif key == Qt.Key.Key_Delete:
+            self.letter_pressed.emit("delete")
+        else:
+            super().keyPressEvent(event)
+
+    def _keep_a_cursor(self) -> None:
+        self.go_to(self._number)

@@ -1,0 +1,376 @@
+"""What each command of the tray does."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Mapping
+from dataclasses import asdict
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtWidgets import QApplication, QFileDialog
+
+from nonna.desk.commands import Do
+from nonna.desk.note import NoteDialog
+from nonna.metrology.errors import NonnaError
+from nonna.shop.folder import read_bytes
+
+if TYPE_CHECKING:
+    from nonna.desk.window import DeskWindow
+    from nonna.shop.machine import Tool
+
+OVERRIDE = "program-override"  #: event: a program that stops in rehearsal was written all the same
+OPERATIONS = "operations.json"
+
+
+def asked(window: DeskWindow, wish: str) -> None:
+    """Carry out a wish of the tray that needs a dialog."""
+    from nonna.desk.tools import dialogs
+
+    view, c = window.tools, window.tools.controller
+    number = view.table.number
+    if wish == "program":
+        write_program(window)
+    elif wish == "add":
+        dialogs.tool_dialog(c, None, window.units, window).open()
+    elif wish == "edit" and number is not None:
+        dialogs.tool_dialog(c, number, window.units, window).open()
+    elif wish == "touch" and number is not None:
+        dialogs.touch_dialog(c, number, window.units, window).open()
+
+
+def write_program(window: DeskWindow) -> None:
+    """Write the program; one that stops in rehearsal only with a reason, which is recorded."""
+    view, answer = window.tools, window.tools.controller.answer
+    if answer is None or not any(not p.refused for p in answer.plan.tools):
+        view.say("Mark tools that can be measured first: then there is a program to write.", "due")
+        return
+    if answer.rehearsal.clean:
+        _ask_program_file(window)
+        return
+    first = next(p for p in answer.rehearsal.problems if p.severity == "stop")
+    words = f"It stops in rehearsal at block {first.line}: {first.message}. Write it all the same? Why?"
+    dialog = NoteDialog(words, "this goes into the book", window)
+
+    def override(note: str) -> None:
+        from nonna.desk.signing import log_event
+
+        log_event(window, OVERRIDE, f"{note} (block {first.line}: {first.message})", "Setter")
+        _ask_program_file(window)
+
+    dialog.given.connect(override)
+    dialog.open()
+
+
+def _ask_program_file(window: DeskWindow) -> None:
+    _save(
+        window,
+        "Write the program",
+        "measure-tools.ngc",
+        "Programs (*.ngc *.nc *.txt)",
+        lambda path: save_program(window, path),
+    )
+
+
+def save_program(window: DeskWindow, path: Path) -> None:
+    """Write the tray's program to a file; says so."""
+    from nonna.shop.safe_write import write_text
+
+    answer = window.tools.controller.answer
+    if answer is None:
+        return
+    try:
+        write_text(path, answer.text)
+    except NonnaError as error:
+        window.tools.say(error.message, "bad")
+        return
+    window.tools.say(
+        f"{path.name} written. First run: rapid down, doors shut, a finger on feed hold. Then F8 reads the results.",
+        "good",
+    )
+
+
+def take_table(window: DeskWindow) -> None:
+    """Ask for a tool table to take in."""
+    _open(
+        window,
+        "Take tools in",
+        "Tool tables (*.csv *.json *.xml *.txt);;All files (*)",
+        lambda path: read_table(window, path),
+    )
+
+
+def read_table(window: DeskWindow, path: Path) -> None:
+    """Take the tools of a file in: the whole file or nothing; columns are asked for once."""
+    from nonna.desk.tools.dialogs import columns_dialog
+    from nonna.shop.tables.files import read
+
+    view, c = window.tools, window.tools.controller
+
+    def take(tools: tuple[Tool, ...]) -> None:
+        c.change(c.tray.merged(tools))
+        view.say(f"{len(tools)} tools from {path.name}. Ctrl+Z takes them out again.", "good")
+
+    try:
+        if path.suffix.lower() in (".json", ".xml"):
+            take(read(path))
+            return
+        dialog = columns_dialog(path, read_bytes(path), window.folder, take, window)
+    except NonnaError as error:
+        view.say(f"{path.name}: {error.message} Nothing was taken.", "bad")
+        return
+    if dialog is not None:
+        dialog.open()
+
+
+def read_results(window: DeskWindow, path: Path, pattern: str = "") -> None:
+    """Take results of a real machine: CSV, JSON, or a log by a pattern."""
+    from nonna.programs.results import by_tool, from_csv, from_json, from_log
+
+    view = window.tools
+    try:
+        data = read_bytes(path)
+        if path.suffix.lower() == ".json":
+            found = from_json(data)
+        elif pattern:
+            found = from_log(data.decode("utf-8", "replace"), pattern)
+        elif path.suffix.lower() == ".csv":
+            found = from_csv(data.decode("utf-8", "replace"))
+        else:
+            _ask_pattern(window, path)
+            return
+    except NonnaError as error:
+        view.say(f"{path.name}: {error.message}", "bad")
+        return
+    if pattern:
+        window.settings.log_pattern = pattern
+    view.controller.take_results(by_tool(found), f"file {path.name}")
+
+
+def _ask_pattern(window: DeskWindow, path: Path) -> None:
+    dialog = NoteDialog(
+        "How does a line of this log read? {tool} and {z} are the numbers, {skip} is anything.",
+        "T{tool} {skip} Z{z}",
+        window,
+    )
+    dialog.line.setText(window.settings.log_pattern)
+    dialog.given.connect(lambda pattern: read_results(window, path, pattern))
+    dialog.open()
+
+
+def results(window: DeskWindow) -> None:
+    """F8: ask for results; in front of a program, for another program to rehearse."""
+    view = window.tools
+    if view.rehearsing:
+        open_program(window)
+        return
+    _open(
+        window,
+        "Results of the machine",
+        "Results (*.csv *.json *.log *.txt);;All files (*)",
+        lambda path: read_results(window, path),
+    )
+
+
+def open_program(window: DeskWindow) -> None:
+    """Ask for any program to rehearse on this machine."""
+
+    def rehearse(path: Path) -> None:
+        window.tools.show_rehearsal()
+        window.tools.controller.plans.open_program(path)
+
+    _open(window, "Rehearse a program", "Programs (*.ngc *.nc *.tap *.txt);;All files (*)", rehearse)
+
+
+def rehearsal(window: DeskWindow) -> None:
+    """Show the program and its rehearsal, or the tray again."""
+    if window.tools.rehearsing:
+        back(window)
+    else:
+        window.tools.show_rehearsal()
+
+
+def back(window: DeskWindow) -> bool:
+    """Esc: stop measuring, leave a foreign program, or come back to the tray; says whether there was anything."""
+    view = window.tools
+    if view.controller.cancel():
+        return True
+    if view.rehearsing:
+        if view.controller.plans.foreign is not None:
+            view.controller.plans.close_program()
+        else:
+            view.show_tray()
+        return True
+    return False
+
+
+def lengths(window: DeskWindow) -> None:
+    """Show the lengths in another school."""
+    from nonna.desk.tools.lengths_dialog import LengthsDialog
+    from nonna.desk.tools.lengths_known import known_lengths
+
+    state = window.state
+    known = known_lengths(state.standing, window.tools.controller.tray.tools) if state else None
+    if known is None:
+        window.tools.say("No length is known yet.", "due")
+        return
+    dialog = LengthsDialog(known, window.units, window)
+
+    def write(_: object) -> None:
+        def save(path: Path) -> None:
+            from nonna.shop.safe_write import write_text
+
+            try:
+                write_text(path, dialog.csv_text())
+            except NonnaError as error:
+                dialog.refuse(error)
+                return
+            dialog.accept()
+            window.tools.say(f"{path.name} written.", "good")
+
+        _save(window, "Write the lengths", "lengths.csv", "CSV (*.csv)", save)
+
+    dialog.submitted.connect(write)
+    dialog.open()
+
+
+def checks(window: DeskWindow) -> None:
+    """Show where breakage checks pay."""
+    from nonna.desk.tools.checks_dialog import ChecksDialog
+    from nonna.metrology.checking import Operation
+    from nonna.shop.safe_write import write_text
+
+    path = window.folder.root / OPERATIONS
+    c = window.tools.controller
+    try:
+        document: dict[str, Any] = window.folder.document(OPERATIONS) if path.exists() else {}
+        kept = [Operation(**row) for row in document.get("operations", ())]
+    except (NonnaError, TypeError, AttributeError) as error:
+        window.tools.say(f"{OPERATIONS} cannot be read: {error}", "bad")
+        return
+    numbers = c.marked or tuple(t.number for t in c.tray.tools[:8])
+    start = kept or [Operation(f"T{n}", 2.0, 0.002, 20.0) for n in numbers]
+    dialog = ChecksDialog(start, float(document.get("check_cost", 0.4)), window)
+
+    def keep(operations: list[Operation]) -> None:
+        made = {
+            "check_cost": float(dialog.cost.text().replace(",", ".")),
+            "operations": [asdict(op) for op in operations],
+        }
+        try:
+            write_text(path, json.dumps(made, ensure_ascii=False, indent=1) + "\n")
+        except NonnaError as error:
+            window.tools.say(error.message, "bad")
+
+    dialog.kept.connect(keep)
+    dialog.open()
+
+
+def feeds(window: DeskWindow) -> None:
+    """Open the calculator of safe feeds."""
+    from nonna.desk.tools.feed_dialog import feed_dialog
+
+    feed_dialog(window.tools.controller.machine, window.units, window).open()
+
+
+def job(window: DeskWindow) -> None:
+    """Ask how the job is done."""
+    from nonna.desk.tools.dialogs import job_dialog
+
+    job_dialog(window.tools.controller, window.units, window).open()
+
+
+def piece(window: DeskWindow) -> None:
+    """Put a piece for a part program on the clipboard: check the tool under the cursor, or measure it."""
+    from nonna.programs.snippets import snippet
+
+    view, c = window.tools, window.tools.controller
+    tool = c.tray.tool(view.table.number or 0)
+    plan, machine = (c.plan_of(tool) if tool else None), c.machine
+    if plan is None or machine is None:
+        view.say("Put the cursor on a tool first.", "plain")
+        return
+    purpose = "check" if "breakage" in plan.tool.measure else "measure"
+    try:
+        text = snippet(plan, machine, purpose, c.tray.dialect)  # type: ignore[arg-type]
+    except ValueError as error:
+        view.say(str(error), "bad")
+        return
+    QApplication.clipboard().setText(text)
+    where = "after the last line of" if purpose == "check" else "before the first line of"
+    view.say(
+        f"On the clipboard: {len(text.splitlines())} blocks that {purpose} T{plan.tool.number}. Put them {where} its operation.",
+        "good",
+    )
+
+
+def templates(window: DeskWindow) -> None:
+    """Try the shop's own templates, or lay out a copy of ours to be changed."""
+    from nonna.desk.tools.planning import templates_of
+    from nonna.standin.template_check import check
+
+    view, machine = window.tools, window.tools.controller.machine
+    if machine is None:
+        return
+    folder = templates_of(window.folder)
+    found = check(folder, machine)
+    ours = folder != window.folder.root / "templates"
+    if ours:
+        import shutil
+
+        shutil.copytree(folder, window.folder.root / "templates", ignore=shutil.ignore_patterns("__pycache__"))
+        view.say(
+            "A copy of the templates now lies in the shop's folder templates/. Change it there, then run this again.",
+            "good",
+        )
+    elif found:
+        f = found[0]
+        view.say(f"{len(found)} wrong in the shop's templates. First: {f.dialect}, line {f.line}: {f.words}.", "bad")
+    else:
+        view.say("The shop's templates are sound: both dialects rehearse clean at all lengths.", "good")
+
+
+def spoil(window: DeskWindow) -> None:
+    """Break a tool on the stand-in, or pull one out, for practice."""
+    numbers = [t.number for t in window.tools.controller.tray.tools if t.kind not in ("probe", "master")]
+    if window.site is not None and numbers:
+        window.world().spoil_a_tool(numbers, len(window.state.entries) if window.state else 0)
+        window.tools.say("One tool on the stand-in is not as it was. B checks for it.", "due")
+
+
+def clear(window: DeskWindow) -> None:
+    """Forget the lengths in the table, the probe's and masters' excepted."""
+    c = window.tools.controller
+    c.change(c.tray.cleared())
+    window.tools.say("All lengths forgotten but the probe's and the masters'. Ctrl+Z brings them back.", "due")
+
+
+ACTIONS: Mapping[Do, Callable[[DeskWindow], Any]] = {
+    Do.TRAY_TAKE: take_table, Do.TRAY_PROGRAM: write_program, Do.TRAY_REHEARSAL: rehearsal, Do.TRAY_OPEN_PROGRAM: open_program,
+    Do.TRAY_LENGTHS: lengths, Do.TRAY_CHECKS: checks, Do.TRAY_FEEDS: feeds, Do.TRAY_JOB: job, Do.TRAY_PIECE: piece,
+    Do.TRAY_TEMPLATES: templates, Do.TRAY_SPOIL: spoil, Do.TRAY_CLEAR: clear,
+    Do.TRAY_MARK: lambda w: w.tools.mark_shown(), Do.TRAY_MARK_OPEN: lambda w: w.tools.mark_open(),
+    Do.TRAY_BY_HAND: lambda w: w.tools.measure_by_hand(), Do.TRAY_TOUCH: lambda w: asked(w, "touch"),
+    Do.TRAY_EDIT: lambda w: asked(w, "edit"), Do.TRAY_ADD: lambda w: asked(w, "add"), Do.TRAY_RESULTS: results,
+    Do.TRAY_FIND: lambda w: w.tools.search.setFocus(),
+}  # fmt: skip
+HERE: Mapping[Do, Callable[[DeskWindow], Any]] = {
+    Do.STANDIN: lambda w: w.tools.controller.measure_on_standin(), Do.FILE: results,
+    Do.UNDO: lambda w: w.tools.controller.undo(),
+}  # fmt: skip
+"""Commands that sheets have too, as they are meant in front of the tray."""
+
+
+def _open(window: DeskWindow, title: str, kinds: str, take: Callable[[Path], None]) -> None:
+    dialog = QFileDialog(window, title, "", kinds)
+    dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
+    dialog.fileSelected.connect(lambda name: take(Path(name)))
+    dialog.open()
+
+
+def _save(window: DeskWindow, title: str, name: str, kinds: str, take: Callable[[Path], None]) -> None:
+    dialog = QFileDialog(window, title, name, kinds)
+    dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
+    dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
+    dialog.fileSelected.connect(lambda chosen: take(Path(chosen)))
+    dialog.open()

@@ -1,0 +1,163 @@
+"""Results of a whole job: each tool evaluated as its sheet would, judged by its table and its own past, signed together."""
+
+from __future__ import annotations
+
+import statistics
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+from itertools import pairwise
+from typing import Any
+
+from nonna.metrology.decision import Verdict
+from nonna.metrology.errors import NonnaError
+from nonna.metrology.words import Text
+from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.session import Session
+from nonna.records.entry_body import Evidence, Signature, measurement
+from nonna.records.ledger import Ledger, Receipt
+from nonna.records.opening import Opening, Site, drawn, open_sheet
+from nonna.shop.history import Entry
+from nonna.shop.machine import Tool
+
+FAR_MM = 1.0  #: beyond this it is another tool, or it broke or pulled out
+INSERT_MM = 0.05  #: beyond this, on a cutter with inserts, one may not be seated
+ALIKE = 3  #: so many tools changed alike point at the setter
+_INSERTS = ("face-mill", "boring-bar")
+
+
+@dataclass(frozen=True, slots=True)
+class Judged:
+    """One result waiting to be accepted."""
+
+    subject: str  #: such as "T4"
+    name: str  #: of the procedure
+    session: Session | None = None
+    opening: Opening | None = None
+    evaluation: Evaluation | None = None
+    program: str = ""
+    failed: str = ""  #: why there is no result
+    suspicion: Text | None = None
+
+    @property
+    def value_mm(self) -> float | None:
+        """The main result."""
+        if self.evaluation is None or self.session is None:
+            return None
+        main = self.session.procedure.main[0]
+        return next((q.value for q in self.evaluation.quantities if q.name == main), None)
+
+    @property
+    def expanded_mm(self) -> float | None:
+        """Its expanded uncertainty."""
+        main = self.session.procedure.main[0] if self.session else ""
+        quantities = self.evaluation.quantities if self.evaluation else ()
+        estimate = next((q.estimate for q in quantities if q.name == main), None)
+        return estimate.expanded if estimate else None
+
+    @property
+    def verdict(self) -> Verdict:
+        """What is said of it; a failed measurement fails."""
+        return self.evaluation.verdict if self.evaluation else Verdict.FAIL
+
+    @property
+    def state(self) -> str:
+        """Of a breakage check: ok, worn, broken, pulled-out or missing; "" of others."""
+        return str(self.evaluation.extras.get("state", "")) if self.evaluation else ""
+
+
+def judge(
+    site: Site,
+    subject: str,
+    name: str,
+    readings: Sequence[Mapping[str, Any]],
+    source: str,
+    setup: Mapping[str, Any] | None = None,
+    program: str = "",
+) -> Judged:
+    """Evaluate the readings of one tool, all that is known carried in; what is wrong is kept in words, never raised."""
+    try:
+        opening = open_sheet(site, name, subject)
+        bench = replace(opening.bench, setup={**opening.bench.setup, **(setup or {})})
+        at = datetime.now().astimezone().isoformat(timespec="seconds")
+        session = Session(name, bench).take_all(readings, source, at)
+        result = session.evaluate()
+        if isinstance(result, NonnaError):
+            raise result
+    except NonnaError as error:
+        return Judged(subject, name, failed=error.message, program=program)
+    return Judged(subject, name, session, opening, result, program)
+
+
+def suspected(rows: Sequence[Judged], tools: Mapping[str, Tool], entries: Sequence[Entry]) -> tuple[Judged, ...]:
+    """Say of each length what its change may mean: wrong tool, an insert not seated, slow drift, or the setter."""
+    changes = {
+        row.subject: row.value_mm - tool.length_mm
+        for row in rows
+        if row.name == "tool-length" and row.value_mm is not None
+        and (tool := tools.get(row.subject)) is not None and tool.length_mm is not None
+    }  # fmt: skip
+    common = _common(list(changes.values()))
+    made = []
+    for row in rows:
+        change = changes.get(row.subject)
+        words = None
+        if change is not None:
+            words = _suspicion(row, tools[row.subject], change, common, _past(entries, row.subject))
+        made.append(replace(row, suspicion=words))
+    return tuple(made)
+
+
+def sign_all(site: Site, rows: Sequence[Judged], operator: str) -> tuple[Receipt, ...]:
+    """Sign results into the ledger together: all of them or none.
+
+    Raises: NonnaError (the ledger refuses, or a row has no result).
+    """
+    bodies = []
+    for row in rows:
+        if row.session is None or row.opening is None or row.evaluation is None:
+            raise NonnaError("missing-field", f"{row.subject} has no result to sign: {row.failed}", row.subject)
+        signature = Signature(operator, site.machine.name, row.subject, site.shop.name, site.shop.invented)
+        evidence = Evidence(
+            tape=[r.to_document() for r in row.session.rows], cards=row.opening.cards, carried=row.opening.carried,
+            title=row.session.procedure.title, program=row.program, bench=drawn(row.session.bench),
+        )  # fmt: skip
+        bodies.append(measurement(row.session.document(), row.evaluation, signature, evidence))
+    ledger = Ledger(site.folder.ledger)
+    try:
+        return tuple(ledger.sign_all(bodies))
+    finally:
+        ledger.close()
+
+
+def _past(entries: Sequence[Entry], subject: str) -> list[float]:
+    """Lengths measured before, oldest first."""
+    return [e.value_mm for e in entries if e.name == "tool-length" and e.subject == subject and e.value_mm is not None]
+
+
+def _common(changes: Sequence[float]) -> float | None:
+    """Return the shift that several tools share, or None where they do not agree."""
+    if len(changes) < ALIKE:
+        return None
+    middle = statistics.median(changes)
+    near = [c for c in changes if abs(c - middle) < max(0.003, 0.15 * abs(middle))]
+    return middle if len(near) >= 0.8 * len(changes) and abs(middle) > 0.008 else None
+
+
+def _suspicion(row: Judged, tool: Tool, change: float, common: float | None, past: Sequence[float]) -> Text | None:
+    lengths = {"change": change, "common": common or 0.0}
+    if abs(change) > max(FAR_MM, 2.0 * tool.length_uncertainty_mm):
+        if tool.length_uncertainty_mm >= FAR_MM:
+            return Text("{change:signed} from its rough length: is it the tool the list means?", lengths)
+        return Text("{change:signed}: the wrong tool in the pocket, pulled out, or broken?", lengths)
+    if common is not None and abs(change - common) < max(0.003, 0.15 * abs(common)):
+        return Text("All tools differ alike by about {common:signed}: look at the setter, not at the tools.", lengths)
+    value = row.value_mm
+    if len(past) >= 3 and value is not None:
+        steps = [b - a for a, b in pairwise(past)]
+        drift = statistics.median(steps)
+        if abs(change) > INSERT_MM and abs((value - past[-1]) - drift) < 2.0 * abs(drift) + 0.002:
+            return Text("In line with its slow drift so far.", lengths)
+    if tool.kind in _INSERTS and abs(change) > INSERT_MM:
+        return Text("{change:signed}: an insert changed, or not seated?", lengths)
+    return None
