@@ -8,7 +8,7 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from PySide6.QtWidgets import QApplication, QFileDialog
+from PySide6.QtWidgets import QApplication, QDialog, QFileDialog
 
 from nonna.desk.commands import Do
 from nonna.desk.note import NoteDialog
@@ -32,11 +32,11 @@ def asked(window: DeskWindow, wish: str) -> None:
     if wish == "program":
         write_program(window)
     elif wish == "add":
-        dialogs.tool_dialog(c, None, window.units, window).open()
+        _show(window, dialogs.tool_dialog(c, None, window.units, window))
     elif wish == "edit" and number is not None:
-        dialogs.tool_dialog(c, number, window.units, window).open()
+        _show(window, dialogs.tool_dialog(c, number, window.units, window))
     elif wish == "touch" and number is not None:
-        dialogs.touch_dialog(c, number, window.units, window).open()
+        _show(window, dialogs.touch_dialog(c, number, window.units, window))
 
 
 def write_program(window: DeskWindow) -> None:
@@ -59,7 +59,7 @@ def write_program(window: DeskWindow) -> None:
         _ask_program_file(window)
 
     dialog.given.connect(override)
-    dialog.open()
+    _show(window, dialog)
 
 
 def _ask_program_file(window: DeskWindow) -> None:
@@ -120,7 +120,7 @@ def read_table(window: DeskWindow, path: Path) -> None:
         view.say(f"{path.name}: {error.message} Nothing was taken.", "bad")
         return
     if dialog is not None:
-        dialog.open()
+        _show(window, dialog)
 
 
 def read_results(window: DeskWindow, path: Path, pattern: str = "") -> None:
@@ -155,7 +155,7 @@ def _ask_pattern(window: DeskWindow, path: Path) -> None:
     )
     dialog.line.setText(window.settings.log_pattern)
     dialog.given.connect(lambda pattern: read_results(window, path, pattern))
-    dialog.open()
+    _show(window, dialog)
 
 
 def results(window: DeskWindow) -> None:
@@ -231,7 +231,7 @@ def lengths(window: DeskWindow) -> None:
         _save(window, "Write the lengths", "lengths.csv", "CSV (*.csv)", save)
 
     dialog.submitted.connect(write)
-    dialog.open()
+    _show(window, dialog)
 
 
 def checks(window: DeskWindow) -> None:
@@ -263,21 +263,21 @@ def checks(window: DeskWindow) -> None:
             window.tools.say(error.message, "bad")
 
     dialog.kept.connect(keep)
-    dialog.open()
+    _show(window, dialog)
 
 
 def feeds(window: DeskWindow) -> None:
     """Open the calculator of safe feeds."""
     from nonna.desk.tools.feed_dialog import feed_dialog
 
-    feed_dialog(window.tools.controller.machine, window.units, window).open()
+    _show(window, feed_dialog(window.tools.controller.machine, window.units, window))
 
 
 def job(window: DeskWindow) -> None:
     """Ask how the job is done."""
     from nonna.desk.tools.dialogs import job_dialog
 
-    job_dialog(window.tools.controller, window.units, window).open()
+    _show(window, job_dialog(window.tools.controller, window.units, window))
 
 
 def piece(window: DeskWindow) -> None:
@@ -361,11 +361,22 @@ HERE: Mapping[Do, Callable[[DeskWindow], Any]] = {
 """Commands that sheets have too, as they are meant in front of the tray."""
 
 
+def _show(window: DeskWindow, dialog: QDialog) -> None:
+    """Open a dialog; when it goes, the keyboard is back in the tray."""
+
+    def back_to_the_tray(_: int) -> None:
+        window.activateWindow()
+        window.tools.table.setFocus()
+
+    dialog.finished.connect(back_to_the_tray)
+    dialog.open()
+
+
 def _open(window: DeskWindow, title: str, kinds: str, take: Callable[[Path], None]) -> None:
     dialog = QFileDialog(window, title, "", kinds)
     dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
     dialog.fileSelected.connect(lambda name: take(Path(name)))
-    dialog.open()
+    _show(window, dialog)
 
 
 def _save(window: DeskWindow, title: str, name: str, kinds: str, take: Callable[[Path], None]) -> None:
@@ -373,4 +384,4 @@ def _save(window: DeskWindow, title: str, name: str, kinds: str, take: Callable[
     dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
     dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
     dialog.fileSelected.connect(lambda chosen: take(Path(chosen)))
-    dialog.open()
+    _show(window, dialog)

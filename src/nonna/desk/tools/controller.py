@@ -121,7 +121,7 @@ class TrayController(QObject):
         """Return a tool's plan: the job's, or one made for a look at it."""
         machine, state = self.machine, self._host.state
         planned = self.answer.of(tool.number) if self.answer else None
-        if planned is not None and planned.tool.length_mm == tool.length_mm:
+        if planned is not None and not self.plans.busy:
             return planned
         if machine is None or machine.setter is None or state is None:
             return None

@@ -1,0 +1,426 @@
+"""The tray driven as hands would: eight tools from the table to the written table, and everything that can be decided there."""
+
+import json
+import time
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from nonna.desk.commands import Do
+from nonna.desk.form_dialog import FormDialog
+from nonna.desk.note import NoteDialog
+from nonna.desk.tools.checks_dialog import ADVICE, ChecksDialog
+from nonna.desk.tools.lengths_dialog import LengthsDialog
+from nonna.desk.tools.tray import Tray, numbers_in
+from nonna.desk.tray_doing import read_results, read_table, save_program
+from nonna.metrology.errors import NonnaError
+from nonna.procedures.catalogue import evaluate
+from nonna.programs.choose import Wish
+from nonna.records.ledger import Ledger
+from nonna.shop.machine import Tool
+from nonna.shop.tables.files import read
+from tests.test_desk import PATIENCE, desk, hands, record_of, shown_text  # noqa: F401 - fixtures
+
+NAMES = tuple(f"T{n}" for n in (2, 3, 4, 5, 7, 9, 11, 14))
+
+
+@pytest.fixture
+def tray(desk, hands):  # noqa: F811
+    """The tray on a machine whose setter holds."""
+    hands.mend("level", "setter")
+    hands.press(Qt.Key.Key_F3)
+    settled(desk, hands)
+    return desk.tools
+
+
+def settled(desk, hands):  # noqa: F811
+    c = desk.tools.controller
+    hands.until(lambda: not c.plans.busy and not c.busy)
+
+
+def dialog(desk, kind=FormDialog):  # noqa: F811
+    return [d for d in desk.findChildren(kind) if d.isVisible()][-1]
+
+
+def go_to(tray, subject):
+    tray.table.go_to(int(subject.removeprefix("T")))
+    tray.table.setFocus()
+
+
+def test_eight_tools_from_plan_to_written_table_by_keyboard(tray, desk, hands, tmp_path):  # noqa: F811
+    hands.keys.clear()
+    assert tray.controller.marked == (2, 3, 4, 5, 7, 9, 11, 14)
+    assert "Rehearsed: clean" in shown_text(tray) and "by hand about 22 min" in shown_text(tray)
+    hands.press(Qt.Key.Key_Down)
+    hands.press(Qt.Key.Key_Down)
+    assert tray.table.number == 4 and "Off centre, turning backwards" in shown_text(tray)
+    assert "M4" in shown_text(tray) and "finger on feed hold" in shown_text(tray)
+    hands.press(Qt.Key.Key_R, Qt.KeyboardModifier.ControlModifier)
+    page = tray.rehearsal
+    assert page.isVisible() and "G38.2" in page.text.toPlainText()
+    hands.press(Qt.Key.Key_Right)
+    hands.press(Qt.Key.Key_PageDown)
+    assert page.strip.at > 0 and f"block {page.strip._found.path[page.strip.at].line} " in shown_text(page)
+    assert "T4: L 61.20" in " ".join(page.problems.item(i).text() for i in range(page.problems.count()))
+    hands.press(Qt.Key.Key_Escape)
+    assert not tray.rehearsing
+    hands.press(Qt.Key.Key_Return)
+    settled(desk, hands)
+    assert "All 8 are sound" in shown_text(tray)
+    before = len(desk.state.entries)
+    hands.press(Qt.Key.Key_Return)
+    assert len(desk.state.entries) == before + 8
+    assert all(r.accepted for r in tray.model.rows)
+    entry = next(e for e in reversed(desk.state.entries) if e.subject == "T4")
+    body = record_of(desk, entry.number)
+    assert evaluate(body["input"]).to_document() == body["result"]
+    assert "M4" in body["measuring_program"] and body["input"]["setup"]["feed_per_rev_mm"] > 0
+    assert {row["source"] for row in body["tape"]} == {"stand-in"}
+    assert Ledger(desk.folder.ledger).verify().sound
+    assert "new lengths are in the book" in shown_text(tray)
+    hands.press(Qt.Key.Key_Return)  # asks where
+    for name in ("t.csv", "t.json", "t.xml"):
+        tray.write_table(tmp_path / name)
+    now = {r.number: r.now for r in tray.model.rows}
+    assert {t.number: t.length_mm for t in read(tmp_path / "t.json")} == now
+    assert read(tmp_path / "t.xml") == read(tmp_path / "t.json")
+    assert len(hands.keys) < 16
+
+
+def test_a_pulled_out_and_a_broken_tool_are_found(tray, desk, hands):  # noqa: F811
+    hands.press(Qt.Key.Key_Return)
+    settled(desk, hands)
+    hands.press(Qt.Key.Key_Return)
+    desk.world().longer = {9: 0.55, 14: -0.7, 11: -60.0}
+    go_to(tray, "T9")
+    hands.press(Qt.Key.Key_A, Qt.KeyboardModifier.ControlModifier)
+    hands.press(Qt.Key.Key_B)
+    hands.press(Qt.Key.Key_L)
+    settled(desk, hands)
+    assert tray.controller.tray.measures_of(9) == {"breakage"}
+    hands.press(Qt.Key.Key_Return)
+    settled(desk, hands)
+    states = {r.subject: r.state for r in tray.controller.tray.results}
+    assert states == dict.fromkeys(NAMES, "ok") | {"T9": "pulled-out", "T14": "broken", "T11": "missing"}
+    assert "5 sound, 3 to look at" in shown_text(tray)
+    hands.press(Qt.Key.Key_Return)
+    assert {r.subject for r in tray.controller.tray.results} == {"T9", "T14", "T11"}
+    go_to(tray, "T14")
+    hands.press(Qt.Key.Key_Return, Qt.KeyboardModifier.ControlModifier)
+    assert desk.state.entries[-1].verdict == "fail" and desk.state.entries[-1].name == "breakage"
+    hands.press(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert tray.controller.tray.results == () or "Undone" in shown_text(tray)
+    desk.do(Do.SHOW_FAULT)
+    assert "T9 was pulled out" in shown_text(desk)
+    desk.do(Do.TRAY_SPOIL)
+    assert len(desk.world().longer) == 1
+
+
+def test_wrong_tool_setter_and_break_off(tray, desk, hands):  # noqa: F811
+    desk.world().longer = {5: 1.8}
+    c = tray.controller
+    go_to(tray, "T5")
+    tray.mark(("T2", "T5"))
+    settled(desk, hands)
+    hands.press(Qt.Key.Key_F7)
+    settled(desk, hands)
+    doubtful = next(r for r in c.tray.results if r.subject == "T5")
+    assert "the wrong tool in the pocket" in doubtful.suspicion.render() and "1 to look at" in shown_text(tray)
+    tray.controller.drop_results()
+    assert c.tray.results == ()
+    desk.world().longer = {2: -60.0}
+    desk.do(Do.TRAY_JOB)
+    form = dialog(desk)
+    for bad, words in (
+        ({"touches": "0"}, "1 to 100"),
+        ({"touches": "3", "accuracy": "x"}, "not a length"),
+        ({"accuracy": "1"}, "Accuracy"),
+        ({"accuracy": "2um", "by_hand": "0"}, "more than nothing"),
+    ):
+        form.put(bad)
+        form.submit()
+        assert words in shown_text(form)
+    form.put({"touches": "2", "accuracy": "5um", "dialect": "branch", "go_on": "no", "by_hand": "3"})
+    form.submit()
+    settled(desk, hands)
+    assert "G31" in c.answer.text and c.tray.touches == 2 and not form.isVisible()
+    hands.press(Qt.Key.Key_F7)
+    settled(desk, hands)
+    assert [r.subject for r in c.tray.results] == ["T2"] and c.tray.results[0].failed  # broken off after the first
+    c.accept()
+    assert "Look at each" in shown_text(tray)
+
+
+def test_tables_come_in_and_can_be_undone(tray, desk, hands, shop, tmp_path):  # noqa: F811
+    c, before = tray.controller, tray.controller.tray.tools
+    foreign = tmp_path / "list.csv"
+    foreign.write_text("Tool;Name;D;Length\n30;Drill 5;5,0;about 80\n2;Drill 8.5;8,5;4,426\n")
+    read_table(desk, foreign)
+    form = dialog(desk)
+    assert "decimal comma" in shown_text(form) and "T30 drill 5 × 80 mm" in shown_text(form)
+    form.put({"comma": "no"})
+    form.submit()
+    assert "row 2" in shown_text(form) and c.tray.tools == before
+    form.put({"comma": "yes"})
+    form.submit()
+    assert not form.isVisible() and len(c.tray.tools) == 9
+    assert c.tray.tool(30).length_uncertainty_mm == 5.0
+    assert len(json.loads((shop.root / "tools" / "larch.json").read_text())["tools"]) == 9
+    go_to(tray, "T2")
+    assert "shorter than any holder" in shown_text(tray)
+    hands.press(Qt.Key.Key_T)
+    assert c.tray.tool(2).length_mm == pytest.approx(112.42, abs=0.01)
+    go_to(tray, "T30")
+    assert "24 pockets" in shown_text(tray)
+    for _ in range(2):
+        hands.press(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert c.tray.tools == before
+    assert len(json.loads((shop.root / "tools" / "larch.json").read_text())["tools"]) == 8
+    read_table(desk, foreign)  # the mapping was remembered: nothing is asked
+    assert len(c.tray.tools) == 9
+    hands.press(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    for name, text, words in (
+        ("x.xml", "<a", "not XML"),
+        ("x.json", "{", "not JSON"),
+        ("x.csv", "hello", "no table"),
+        ("none.csv", None, "no file"),
+    ):
+        if text is not None:
+            (tmp_path / name).write_text(text)
+        read_table(desk, tmp_path / name)
+        assert words in shown_text(tray) and c.tray.tools == before
+
+
+def test_tools_are_edited_added_cleared_and_taken_out(tray, desk, hands):  # noqa: F811
+    c = tray.controller
+    go_to(tray, "T9")
+    hands.press(Qt.Key.Key_E)
+    form = dialog(desk)
+    form.put({"length_mm": "roughly"})
+    form.submit()
+    assert "no length" in shown_text(form) and form.values()["length_mm"] == "roughly"
+    form.put({"length_mm": "about 72", "number": "5"})
+    form.submit()
+    assert "in the tray already" in shown_text(form)
+    form.put({"number": "9", "diameter_mm": "0.25in"})
+    form.submit()
+    tool = c.tray.tool(9)
+    assert (tool.diameter_mm, tool.length_mm, tool.length_uncertainty_mm) == (6.35, 72.0, 5.0)
+    hands.press(Qt.Key.Key_N)
+    form = dialog(desk)
+    form.put({"number": "20", "kind": "probe", "diameter_mm": "6", "length_mm": "121.5", "flutes": "1.5"})
+    form.submit()
+    assert "whole number" in shown_text(form)
+    form.put({"flutes": ""})
+    form.submit()
+    desk.do(Do.TRAY_CLEAR)
+    assert {t.number for t in c.tray.tools if t.length_mm is not None} == {20}  # the probe's own row is left alone
+    go_to(tray, "T20")
+    tray.mark(("T20", "T14"))
+    hands.press(Qt.Key.Key_Delete)
+    assert c.tray.tool(20) is not None and c.tray.tool(14) is None
+    tray.search.setText("2-9, 20")
+    assert [r.number for r in tray.model.shown] == [2, 3, 4, 5, 7, 9, 20]
+    tray.search.setText("mill face")
+    assert [r.number for r in tray.model.shown] == [4]
+    tray.mark_shown()
+    assert 4 in c.marked
+    tray.mark_shown()
+    assert 4 not in c.marked
+    tray.search.setText("nothing like it")
+    assert tray.table.number is None
+    tray.refresh_tool()
+    hands.press(Qt.Key.Key_F, Qt.KeyboardModifier.ControlModifier)
+    assert QApplication.focusWidget() is tray.search
+    assert numbers_in("T3 - 5,9") == {3, 4, 5, 9} and numbers_in("mill 5") is None
+    with pytest.raises(NonnaError):
+        Tray((tool,)).with_tool(tool)
+
+
+def test_a_touch_is_decided_by_hand_with_its_reason(tray, desk, hands):  # noqa: F811
+    c = tray.controller
+    go_to(tray, "T5")
+    hands.press(Qt.Key.Key_O)
+    form = dialog(desk)
+    form.put({"method": "offset-rotating", "side": "-y", "distance": "40"})
+    form.submit()
+    assert "Say why" in shown_text(form)
+    form.put({"reason": "worn at +x"})
+    form.submit()
+    assert "past the pad" in shown_text(form)
+    form.put({"distance": "6.5"})
+    form.submit()
+    settled(desk, hands)
+    assert c.tray.wishes == {5: Wish("offset-rotating", "-y", 6.5, "worn at +x")}
+    assert "worn at +x" in shown_text(tray) and c.answer.of(5).choice.offset_mm == (0.0, -6.5)
+    assert c.answer.rehearsal.clean
+    again = type(c)(desk)
+    again.load_from_site()
+    assert again.tray.wishes == c.tray.wishes  # remembered in the shop
+    hands.press(Qt.Key.Key_O)
+    dialog(desk).put({"reason": ""})
+    dialog(desk).submit()
+    assert c.tray.wishes == {}
+
+
+def test_results_of_a_real_machine(tray, desk, hands, tmp_path):  # noqa: F811
+    (tmp_path / "r.csv").write_text("tool,position_mm\n2,-339.9992\n2,-339.9987\nT5,-360.30\n")
+    read_results(desk, tmp_path / "r.csv")
+    settled(desk, hands)
+    rows = {r.subject: r for r in tray.controller.tray.results}
+    assert rows["T2"].value_mm == pytest.approx(112.42, abs=0.03) and rows["T2"].session.rows[0].source == "file r.csv"
+    assert rows["T5"].value_mm is not None
+    tray.controller.drop_results()
+    (tmp_path / "r.log").write_text("TOOL 9 at Z -380.4991\nTOOL 9 at Z -380.4989\n")
+    read_results(desk, tmp_path / "r.log")
+    note = dialog(desk, NoteDialog)
+    note.line.setText("TOOL {tool} at Z {z}")
+    note.line.returnPressed.emit()
+    settled(desk, hands)
+    assert [r.subject for r in tray.controller.tray.results] == ["T9"]
+    assert desk.settings.log_pattern == "TOOL {tool} at Z {z}"
+    (tmp_path / "s.json").write_text('[{"tool": 99, "position_mm": -300}]')
+    read_results(desk, tmp_path / "s.json")
+    assert "T99 is not in this tray" in shown_text(tray)
+    (tmp_path / "bad.json").write_text("[")
+    read_results(desk, tmp_path / "bad.json")
+    assert "not JSON" in shown_text(tray)
+
+
+def test_a_program_that_stops_is_written_only_with_a_recorded_reason(tray, desk, hands, shop, tmp_path):  # noqa: F811
+    own = shop.root / "templates"
+    desk.do(Do.TRAY_TEMPLATES)
+    assert (own / "program.j2").exists()
+    desk.do(Do.TRAY_TEMPLATES)
+    assert "templates are sound" in shown_text(tray)
+    text = (own / "program.j2").read_text()
+    (own / "program.j2").write_text(text.replace("{{ t.turning }} (BACK", "M3 (BACK"))
+    desk.do(Do.TRAY_TEMPLATES)
+    assert "wrong in the shop's templates" in shown_text(tray)
+    tray.controller.plans.now()
+    settled(desk, hands)
+    assert "stop" in shown_text(tray.panel)
+    hands.press(Qt.Key.Key_F7)
+    assert "not run" in shown_text(tray)
+    desk.do(Do.TRAY_PROGRAM)
+    note = dialog(desk, NoteDialog)
+    assert "Write it all the same" in shown_text(note)
+    note.line.setText("left-hand cutters only here")
+    note.line.returnPressed.emit()
+    assert (desk.state.entries[-1].name, desk.state.entries[-1].kind) == ("program-override", "event")
+    save_program(desk, tmp_path / "p.ngc")
+    assert "M3" in (tmp_path / "p.ngc").read_text()
+    save_program(desk, tmp_path / "no" / "p.ngc")
+    assert "not written" in shown_text(tray)
+    (own / "program.j2").write_text("{{ nothing.here }}")
+    tray.controller.plans.now()
+    settled(desk, hands)
+    assert "template cannot be used" in shown_text(tray)
+    desk.do(Do.TRAY_PROGRAM)
+    assert "Mark tools" in shown_text(tray)
+
+
+def test_any_program_can_be_rehearsed(tray, desk, hands, tmp_path):  # noqa: F811
+    bad = tmp_path / "foreign.nc"
+    bad.write_text("G21 G90\nT2 M6\nG53 G0 X720 Y60\nG53 G0 Z-420\nM2\n")
+    tray.show_rehearsal()
+    c = tray.controller
+    c.plans.open_program(bad)
+    hands.until(lambda: c.plans.foreign is not None)
+    page = tray.rehearsal
+    assert "foreign.nc" in shown_text(page) and "stop" in shown_text(page)
+    page.problems.setCurrentRow(0)
+    assert "Block 4" in page.problems.item(0).text()
+    assert page.text.textCursor().blockNumber() == 3
+    hands.press(Qt.Key.Key_Escape)
+    assert c.plans.foreign is None and tray.rehearsing
+    c.plans.open_program(tmp_path / "none.nc")
+    hands.until(lambda: "no file" in shown_text(tray._said_frame) or "no file" in tray._said.text())
+    hands.press(Qt.Key.Key_Escape)
+    assert not tray.rehearsing
+
+
+def test_lengths_checks_feeds_and_pieces(tray, desk, hands, shop):  # noqa: F811
+    desk.do(Do.TRAY_LENGTHS)
+    shown = dialog(desk, LengthsDialog)
+    assert "trigger plane" in shown_text(shown)
+    shown.put({"school": "relative", "reference": "T3"})
+    assert "the plane cancels" in shown_text(shown)
+    row = next(i for i in range(shown.table.rowCount()) if shown.table.item(i, 0).text() == "T3")
+    assert shown.table.item(row, 2).text() == "0.0000"
+    shown.put({"school": "probe", "amount": "x"})
+    shown.edited.emit(shown.values())
+    assert "not a length" in shown_text(shown)
+    shown.put({"amount": "-0.5"})
+    shown.edited.emit(shown.values())
+    assert "counted from probe" in shown.csv_text()
+    shown.close()
+    desk.do(Do.TRAY_CHECKS)
+    checks = dialog(desk, ChecksDialog)
+    assert checks.table.rowCount() == 8
+    while checks.table.rowCount() > 3:
+        checks.table.setCurrentCell(checks.table.rowCount() - 1, 0)
+        checks._remove()
+    for at, texts in enumerate(
+        (("face mill", "4", "0.05", "5", ""), ("drill", "1", "1", "2", "holes"), ("tap", "1", "0.3", "120", "holes"))
+    ):
+        for column, text in enumerate(texts):
+            checks.table.item(at, column).setText(text)
+    assert [checks.table.item(i, ADVICE).text() for i in range(3)] == ["–", "check here", "–"]
+    assert "without any check" in shown_text(checks)
+    checks.table.item(0, 1).setText("often")
+    assert "Row 1, Minutes" in shown_text(checks)
+    checks.table.item(0, 1).setText("4")
+    checks._keep()
+    assert len(json.loads((shop.root / "operations.json").read_text())["operations"]) == 3
+    desk.do(Do.TRAY_CHECKS)
+    assert dialog(desk, ChecksDialog).table.rowCount() == 3
+    dialog(desk, ChecksDialog).close()
+    desk.do(Do.TRAY_FEEDS)
+    feeds = dialog(desk)
+    assert "runs on" in shown_text(feeds)
+    feeds.put({"overtravel": "0", "tool": "0.02"})
+    feeds.edited.emit(feeds.values())
+    assert "how small drills break" in shown_text(feeds)
+    feeds.put({"deceleration": "0"})
+    feeds.edited.emit(feeds.values())
+    assert "Machine brakes" in shown_text(feeds)
+    feeds.close()
+    go_to(tray, "T2")
+    hands.press(Qt.Key.Key_B)
+    desk.do(Do.TRAY_PIECE)
+    assert "check T2" in shown_text(tray) and "G38.2" in QApplication.clipboard().text()
+
+
+def test_five_thousand_tools_scroll_and_filter_without_a_stall(tray, desk, hands, qtbot):  # noqa: F811
+    many = [
+        Tool(
+            number=i + 1,
+            kind="drill" if i % 3 else "face-mill",
+            diameter_mm=3.0 + i % 40,
+            length_mm=60.0 + i % 90,
+            description=f"Tool {i}",
+        )
+        for i in range(5000)
+    ]
+    c = tray.controller
+    c.change(c.tray.merged(many))
+    settled(desk, hands)
+    assert tray.model.rowCount() == 5000
+    waits = []
+
+    def timed(act):
+        begun = time.perf_counter()
+        act()
+        QApplication.processEvents()
+        waits.append(time.perf_counter() - begun)
+
+    tray.table.setFocus()
+    for text in ("f", "fa", "face", "face 63", "", "100-200", ""):
+        timed(lambda t=text: tray.search.setText(t))
+    for key in (Qt.Key.Key_PageDown, Qt.Key.Key_PageDown, Qt.Key.Key_End, Qt.Key.Key_Home, Qt.Key.Key_Down):
+        timed(lambda k=key: QTest.keyClick(tray.table, k))
+    assert sorted(waits)[len(waits) // 2] < 0.05, waits  # the benchmark gives the longest; here the machine may be busy
+    assert PATIENCE
