@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from benchmarks import circles, coverage, memory, programs, sheets, speed, start
+from benchmarks import circles, coverage, memory, programs, sheets, speed, start, tray
 
 
 def main() -> None:
@@ -14,6 +14,7 @@ def main() -> None:
         *circles.figures(),
         *programs.figures(),
         *sheets.figures(),
+        *tray.figures(),
         *coverage.figures(),
     ):
         print(line, flush=True)

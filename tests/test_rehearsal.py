@@ -109,6 +109,51 @@ def test_the_demo_job_rehearses_clean_and_measures():
     assert {c.what for c in found.contacts} == {"setter"}
 
 
+def wanted_touch(kind, d, pad, corner=0.0, flat=0.0, hollow=False):
+    """What the book of rules says: method and distance off centre, written down apart from the program."""
+    safe = min(6.0, 0.6 * pad)
+    if kind in ("drill", "spot-drill", "tap", "reamer", "ball-mill", "probe", "master"):
+        return "centre-static", 0.0
+    if kind in ("slitting-saw", "t-slot", "dovetail"):
+        return "rim-rotating", d / 2 - min(1.0, d / 20)
+    if kind == "boring-bar":
+        return "edge-oriented", d / 2 - corner
+    if kind == "chamfer-mill":
+        return ("offset-rotating", flat / 2 - min(1.0, flat / 20)) if flat else ("centre-static", 0.0)
+    if kind in ("end-mill", "bull-mill") and d <= safe and not hollow:
+        return "centre-static", 0.0
+    if kind == "bull-mill":
+        return "offset-rotating", d / 2 - corner
+    return "offset-rotating", d / 2 - corner - min(1.0, d / 20)
+
+
+@pytest.mark.parametrize(("pad", "sides"), [(14.0, ["+x"]), (6.0, ["-y", "+x"]), (30.0, ["-x"]), (9.0, ["+y"])])
+def test_sixty_tools_of_all_kinds_are_decided_as_the_rules_say(pad, sides):
+    machine = machine_with({"width_x_mm": pad, "width_y_mm": pad, "clear_sides": sides, "x_mm": 400, "y_mm": 250})
+    sizes = (3.0, 5.9, 12.0, 40.0)
+    tools = [
+        {"number": 4 * i + j + 1, "kind": kind, "diameter_mm": d, **KIND[kind]}
+        for i, kind in enumerate(sorted(KIND))
+        for j, d in enumerate(sizes)
+    ]
+    assert len(tools) >= 60
+    sign, axis = (1 if sides[0][0] == "+" else -1), "xy".index(sides[0][1])
+    for row in tools:
+        tool = Tool.model_validate(row)
+        how = choose(tool, machine)
+        method, away = wanted_touch(
+            tool.kind, tool.diameter_mm, pad, tool.corner_radius_mm, tool.tip_diameter_mm, not tool.centre_cutting
+        )
+        if tool.kind == "slitting-saw" and how.refused:  # a small saw: the pad would reach under its screw
+            assert away - pad / 2 < tool.tip_diameter_mm / 2 and "arbor screw" in how.refused
+            continue
+        assert (how.refused, how.method) == ("", method)
+        assert how.offset_mm[axis] == pytest.approx(sign * away) and how.offset_mm[1 - axis] == 0.0
+        rpm = min(50_000 / (3.141592653589793 * tool.diameter_mm), 1000.0)
+        assert how.rpm == pytest.approx(rpm if method.endswith("rotating") else 0.0, abs=1.0)
+        assert how.direction == ("ccw" if method.endswith("rotating") else "stopped")
+
+
 KIND = {
     "drill": {"point_angle_deg": 118}, "tap": {}, "reamer": {}, "spot-drill": {"point_angle_deg": 90}, "end-mill": {}, "ball-mill": {},
     "bull-mill": {"corner_radius_mm": 0.5}, "face-mill": {"centre_cutting": False}, "chamfer-mill": {"tip_diameter_mm": 1.0},

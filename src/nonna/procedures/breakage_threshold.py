@@ -25,10 +25,8 @@ class ThresholdSetup(Setup):
     sigma_mm: Positive = asked("Scatter of one check", help="Standard deviation, from a repeatability check.")
     drift_mm: NotNegative = asked("Possible drift", help="Shift either way, from warming up and wear.", default=0.0)
     smallest_break_mm: Positive = asked("Smallest break to see")
-    false_alarm: Probability = Field(
-        title="False alarms wanted", description="Probability that a good tool is called bad."
-    )
-    missed: Probability = Field(title="Misses wanted", description="Probability that such a break is not seen.")
+    false_alarm: Probability = asked("False alarms wanted", "1", "Probability that a good tool is called bad.")
+    missed: Probability = asked("Misses wanted", "1", "Probability that such a break is not seen.")
 
 
 class NoReading(Strict):

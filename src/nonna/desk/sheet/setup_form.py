@@ -40,6 +40,13 @@ def _inside(setup: Mapping[str, Any], name: str) -> Any:
     return value.get(inner) if inner and isinstance(value, Mapping) else value
 
 
+def _plain_number(text: str) -> float:
+    try:
+        return float(text.replace(",", "."))
+    except ValueError:
+        raise NonnaError("not-a-number", f"{text!r} is not a number. Try 0.001.", "entry") from None
+
+
 class SetupForm(QWidget):
     """Edits the setup; a wrong entry is said beside its field and stays to be corrected."""
 
@@ -47,6 +54,7 @@ class SetupForm(QWidget):
         super().__init__(parent)
         self._controller = controller
         self._edits: dict[str, tuple[QLineEdit, QLabel]] = {}
+        self._plain: set[str] = set()  #: fields that are numbers without a unit
         self._temperature: QLineEdit | None = None
         self._said = label("", "", wrap=True, tone="bad")
         self._grid = QGridLayout()
@@ -66,11 +74,13 @@ class SetupForm(QWidget):
         c = self._controller
         for name, (edit, source) in self._edits.items():
             value = _inside(c.session.bench.setup, name)
+            plain = name in self._plain
             if not edit.isModified():
-                edit.setText(length(float(value), c.units, unit=False) if value is not None else "")
+                shown = "" if value is None else f"{value:g}" if plain else length(float(value), c.units, unit=False)
+                edit.setText(shown)
             came = c.opening.carried.get(f"setup.{name}")
             words = f"record {came['record']}" if came else ("" if value is None else self.tr("given"))
-            source.setText(f"{c.units.symbol}  {words}")
+            source.setText(words if plain else f"{c.units.symbol}  {words}")
         if self._temperature is not None and not self._temperature.isModified():
             self._temperature.setText(number(float(c.session.bench.conditions.get("temperature_c", 20.0)), 1))
 
@@ -99,8 +109,10 @@ class SetupForm(QWidget):
     def _number(self, name: str, info: FieldInfo) -> None:
         """Add a length to the form; ``indicator.mpe_mm`` is a length inside a part of the setup."""
         extra = info.json_schema_extra if isinstance(info.json_schema_extra, dict) else {}
-        if extra.get("unit") != "mm":
+        if extra.get("unit") not in ("mm", "1"):
             return
+        if extra["unit"] == "1":
+            self._plain.add(name)
         title, required = info.title or name, info.is_required()
         edit = self._edit(title, info.description or "", partial(self._set_field, name, required))
         edit.setPlaceholderText(self.tr("needed") if required else self.tr("none"))
@@ -173,6 +185,9 @@ class SetupForm(QWidget):
         c = self._controller
         if not text and required:
             raise NonnaError("missing-field", "this sheet cannot do without it.", name)
+        if name in self._plain and text:
+            c.set_field(name, _plain_number(text))
+            return
         c.set_field(name, parse_length(text, c.units) if text else None)
 
     def _set_temperature(self, text: str) -> None:

@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from nonna.desk.tools.tray import Tray
     from nonna.programs.plan import ToolPlan
     from nonna.records.judging import Judged
+    from nonna.shop.history import Entry
     from nonna.shop.machine import Machine
 
 _STATES = {
@@ -68,6 +69,22 @@ def notes(tray: Tray, questions: Mapping[int, str]) -> dict[int, str]:
         if parts:
             made[tool.number] = " · ".join(parts)
     return made
+
+
+def wear_words(entries: Sequence[Entry], number: int, units: Units) -> str:
+    """Say how a tool wears from check to check and how many are left in it; "" before three checks."""
+    from nonna.desk.tools.tray import TOLERANCE_MM
+    from nonna.metrology.wear import wear
+
+    good = [e for e in entries if e.name == "breakage" and e.subject == f"T{number}" and e.verdict == "pass"]
+    changes = [e.value_mm for e in good if e.value_mm is not None]
+    if len(changes) < 3:
+        return ""
+    found = wear(changes, TOLERANCE_MM)
+    if found.left is None or found.rate_mm > -2.0 * found.u_rate_mm:
+        return f"No wear to be seen in {found.checks} checks."
+    least = f", at least {found.left_at_least:.0f}" if found.left_at_least is not None else ""
+    return f"Wears {small(-found.rate_mm, units)} a check: about {found.left:.0f} left{least}, until {small(TOLERANCE_MM, units)}."
 
 
 def duration(seconds: float) -> str:

@@ -13,7 +13,7 @@ from nonna.desk.figure_view import FigureView
 from nonna.desk.state import ShopState
 from nonna.desk.tools.controller import TrayController
 from nonna.desk.tools.model import ToolModel
-from nonna.desk.tools.picture import notes, panel, waiting
+from nonna.desk.tools.picture import notes, panel, waiting, wear_words
 from nonna.desk.tools.strip import RehearsalStrip
 from nonna.desk.tools.table import TrayTable
 from nonna.desk.tools.touch_panel import TouchPanel
@@ -199,7 +199,8 @@ class ToolsView(QWidget):
             self._why.setText("" if tool else self.tr("No tools here yet. Ctrl+I takes a table in, N adds a tool."))
         else:
             self._how.setText(METHODS[plan.choice.method] if not plan.refused else self.tr("Cannot be touched here"))
-            self._why.setText(plan.refused or " ".join(plan.reasons[:3]))
+            worn = wear_words(self._state.standing, number or 0, self.units) if self._state else ""
+            self._why.setText(plan.refused or " ".join((*((worn,) if worn else ()), *plan.reasons[:3])))
         self.panel.show_state(
             panel(
                 c.tray, c.answer, plan, c.machine, self.units, planning=c.plans.busy, busy=c.busy, progress=self._progress,
