@@ -129,7 +129,7 @@ def wanted_touch(kind, d, pad, corner=0.0, flat=0.0, hollow=False):
 
 @pytest.mark.parametrize(("pad", "sides"), [(14.0, ["+x"]), (6.0, ["-y", "+x"]), (30.0, ["-x"]), (9.0, ["+y"])])
 def test_sixty_tools_of_all_kinds_are_decided_as_the_rules_say(pad, sides):
-    machine = machine_with({"width_x_mm": pad, "width_y_mm": pad, "clear_sides": sides, "x_mm": 400, "y_mm": 250})
+    machine = machine_with({"width_x_mm": pad, "width_y_mm": pad, "clear_sides": sides, "x_mm": 600, "y_mm": 250})
     sizes = (3.0, 5.9, 12.0, 40.0)
     tools = [
         {"number": 4 * i + j + 1, "kind": kind, "diameter_mm": d, **KIND[kind]}

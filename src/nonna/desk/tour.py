@@ -8,7 +8,6 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
-from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt
@@ -24,7 +23,6 @@ from nonna.desk.sheet.view import SheetView
 from nonna.records.practice import make
 
 PATIENCE_S = 60.0
-TOOLS = ("T2", "T9", "T11")
 
 
 class Tour:
@@ -48,7 +46,7 @@ class Tour:
         self.rest()
 
     def main_job(self) -> None:
-        """Level and calibrate the setter, measure three tools, write the table."""
+        """Level and calibrate the setter, measure the whole tray, write the table."""
         w = self.window
         self._until(lambda: w.site is not None)
         self._picture("01-loop", "the loop, with the setter knocked yesterday")
@@ -73,19 +71,20 @@ class Tour:
         self._press(Qt.Key.Key_Return)
         self._until(lambda: w.sheet is None)
         w.do(Do.TOOLS)
-        w.tools.mark(TOOLS)
-        self._until(lambda: w.tools.controller.answer is not None and not w.tools.controller.plans.busy)
-        self._picture("05-tools", "the tray, three tools marked, planned and rehearsed")
-        self._press(Qt.Key.Key_H)
-        for subject in TOOLS:
-            self._until(partial(self._open_on, subject))
-            self._measure()
-            if subject == TOOLS[0]:
-                self._picture("06-tool-sheet", "the first tool measured")
-            self._press(Qt.Key.Key_Return)
-            self._press(Qt.Key.Key_Return)
-        self._until(lambda: w.sheet is None)
-        self._picture("07-tools-measured", "old and new lengths before anything is written")
+        tray = w.tools.controller
+        self._until(lambda: tray.answer is not None and not tray.plans.busy)
+        w.tools.table.go_to(4)
+        self._picture("05-tools", "the tray: how each tool is touched, planned and rehearsed")
+        w.tools.show_rehearsal()
+        w.tools.rehearsal.strip.go(58)
+        self._picture("06-rehearsal", "the program and its rehearsal, to be scrubbed")
+        w.tools.show_tray()
+        if self._all and tray.answer is not None:
+            self._keep("measure-tools.ngc", tray.answer.text)
+        self._press(Qt.Key.Key_Return)
+        self._until(lambda: not tray.busy)
+        self._picture("07-tools-measured", "old and new lengths before anything is signed or written")
+        self._press(Qt.Key.Key_Return)
         if self._all:
             w.tools.write_table(self._out / "tool-table.csv")
             print("tool-table.csv: the lengths to load into the machine")
@@ -153,9 +152,6 @@ class Tour:
         if self.window.sheet is None:
             raise RuntimeError("no sheet is open")
         return self.window.sheet
-
-    def _open_on(self, subject: str) -> bool:
-        return self.window.sheet is not None and self._sheet.controller.session.bench.subject == subject
 
     def _measure(self) -> None:
         self.window.do(Do.STANDIN)

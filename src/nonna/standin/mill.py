@@ -104,8 +104,11 @@ class Mill:
         if hit is not None:
             code = "rapid-contact" if feed_mm_min is None else "collision"
             self._problem(code, line, f"the tool runs into the setter ({hit[1]})")
-        elif not high and box.depth(target) > self._overtravel:
-            self._problem("overtravel", line, "the setter is pushed past its overtravel")
+        elif not high and box.depth(target) > 0.0:
+            if feed_mm_min is None and box.depth(target) > box.depth(self._position) + 1e-6:
+                self._problem("rapid-contact", line, "a rapid pushes further into the setter")
+            if box.depth(target) > self._overtravel:
+                self._problem("overtravel", line, "the setter is pushed past its overtravel")
         self._clock += self._seconds(target, feed_mm_min)
         self._position = target
         self._mark(line, "rapid" if feed_mm_min is None else "feed")

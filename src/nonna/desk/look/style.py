@@ -46,6 +46,7 @@ def apply(app: QApplication, palette: Palette) -> None:
     sheet = _SHEET.read_text("utf-8")
     for name, colour in asdict(palette).items():
         sheet = sheet.replace(f"@{name};", f"{colour};")
+    sheet = sheet.replace("CHEVRON", _SHEET.with_name(f"chevron-{palette.name}.svg").as_posix())
     app.setStyleSheet(sheet)
     app.setProperty("nonna_theme", palette.name)
 

@@ -17,7 +17,7 @@ from nonna.metrology.errors import NonnaError
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
-HEADERS = ("Tool", "Minutes", "Breaks, %", "Loss if it runs on a break", "Feature", "Check after it?")
+HEADERS = ("Tool", "Minutes", "Breaks, %", "Loss after a break", "Feature", "Check after it?")
 ADVICE = 5
 
 

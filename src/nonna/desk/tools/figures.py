@@ -22,7 +22,7 @@ METHODS = {
     "rim-rotating": "Under its rim, turning backwards",
     "edge-oriented": "Its edge over the pad, oriented, standing still",
 }
-MARGIN, AROUND = 30.0, 120.0
+MARGIN, AROUND = 30.0, 80.0
 
 
 def touch_figure(tool: Tool, plan: ToolPlan | None, pad: float, units: Units, now: float | None) -> Figure:
@@ -46,8 +46,9 @@ def touch_figure(tool: Tool, plan: ToolPlan | None, pad: float, units: Units, no
 def machine_figures(machine: Machine, found: Rehearsal, upto: int) -> tuple[Figure, Figure]:
     """Draw the rehearsal from the side (X, Z) and from above (X, Y), the tool where the path stands at ``upto``."""
     path, here = found.path[: upto + 1], found.path[min(upto, len(found.path) - 1)] if found.path else None
-    x0, x1 = _span([p.x for p in found.path], machine.travel_mm.x)
-    y0, y1 = _span([p.y for p in found.path], machine.travel_mm.y)
+    corners = [corner for o in machine.obstacles for corner in o.box_mm]
+    x0, x1 = _span([*(p.x for p in found.path), *(c[0] for c in corners)], machine.travel_mm.x)
+    y0, y1 = _span([*(p.y for p in found.path), *(c[1] for c in corners)], machine.travel_mm.y)
     floor = _floor(machine)
     top = machine.travel_mm.z[1]
     side: list[Stroke] = [box(x0, floor - 16, x1, floor, "faint", None)]
@@ -58,7 +59,7 @@ def machine_figures(machine: Machine, found: Rehearsal, upto: int) -> tuple[Figu
         side.append(box(low[0], max(low[2], floor), high[0], high[2], "master", "muted"))
         side.append(Label(((low[0] + high[0]) / 2, high[2]), obstacle.name, "muted", 12, dy=-4))
         above.append(box(low[0], low[1], high[0], high[1], "master", "muted"))
-        above.append(Label(((low[0] + high[0]) / 2, (low[1] + high[1]) / 2), obstacle.name, "muted", 12))
+        above.append(Label(((low[0] + high[0]) / 2, high[1]), obstacle.name, "muted", 12, dy=-4))
     s = machine.setter
     if s is not None:
         side.append(box(s.x_mm - s.width_x_mm / 2, floor, s.x_mm + s.width_x_mm / 2, s.trigger_plane_mm, "pad", None))

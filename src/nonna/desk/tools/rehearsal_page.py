@@ -40,6 +40,8 @@ class RehearsalPage(QWidget):
         self.problems = QListWidget()
         self.problems.setAccessibleName(self.tr("Problems by block"))
         self.problems.setWordWrap(True)
+        self.problems.setTextElideMode(Qt.TextElideMode.ElideNone)
+        self.problems.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.write = button(
             self.tr("Write the program   Ctrl+E"), self.program_asked.emit, self.tr("Write the program"), main=True
         )
