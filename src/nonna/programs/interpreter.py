@@ -10,6 +10,7 @@ from nonna.programs.drive import Drive, Position
 from nonna.programs.errors import ProgramError
 from nonna.programs.expressions import parameter_number, resolve
 from nonna.programs.jumps import MOST_JUMPS
+from nonna.programs.shifts import AXIS_OFFSETS, CODES, shift
 
 MM_PER_INCH = 25.4
 _SKIP = 31.0
@@ -29,9 +30,8 @@ TRIP = 5061  #: X of a straight probe's position, Y and Z behind it
 _M_ACCEPTED = {7, 8, 9, 48, 49}
 _WORK = {54.0 + i: i + 1 for i in range(6)} | {59.1: 7, 59.2: 8, 59.3: 9}
 _ELSEWHERE = {  # known, but not run: said in words that help
-    2.0: "arcs are not run here", 3.0: "arcs are not run here", 10.0: "it would change an offset of the machine for good",
+    2.0: "arcs are not run here", 3.0: "arcs are not run here",
     28.0: "home is somewhere else on each machine, write G53 G0 Z instead", 30.0: "as G28",
-    92.0: "it shifts the coordinates without a trace, use a work offset",
 }  # fmt: skip
 _NO_CODES: set[float] = set()
 _GROUPS: dict[float, str] = dict.fromkeys(_MOTION, "motion") | dict.fromkeys(_WORK, "work offset")
@@ -69,7 +69,10 @@ class State:
         """Work offset of the active coordinate system, mm."""
         p, scale = self.parameters, self.scale
         base = 5201 + 20 * int(p[5220])
-        return (p.get(base, 0.0) * scale, p.get(base + 1, 0.0) * scale, p.get(base + 2, 0.0) * scale)
+        x, y, z = p.get(base, 0.0), p.get(base + 1, 0.0), p.get(base + 2, 0.0)
+        if AXIS_OFFSETS in p or AXIS_OFFSETS + 1 in p or AXIS_OFFSETS + 2 in p:
+            x, y, z = (v + p.get(AXIS_OFFSETS + i, 0.0) for i, v in enumerate((x, y, z)))
+        return (x * scale, y * scale, z * scale)
 
 
 Progress = Callable[[Block], None]
@@ -145,6 +148,13 @@ def _run_block(block: Block, state: State, drive: Drive) -> None:
     _units_and_feeds(codes, values, state, block)
     _spindle_and_tools(ms, values, state, drive, block)
     _modes(codes, values, state, drive, block)
+    if codes & CODES:
+        origin = state.origin
+        extra = (0.0, 0.0, state.length_offset)
+        at = [(drive.position[i] - origin[i] - extra[i]) / state.scale for i in range(3)]
+        shift(codes, values, state.parameters, (at[0], at[1], at[2]), block.line)
+        state.parameters.update(new)
+        return
     if 4.0 in codes:
         drive.dwell(values.get("p", 0.0), block.line)
     _motion(codes, values, state, drive, block)
@@ -156,7 +166,7 @@ def _run_block(block: Block, state: State, drive: Drive) -> None:
 def _supported(g: tuple[float, Word], block: Block, state: State) -> bool:
     """Let a G word pass that this language has. Raises: ProgramError ``unsupported``."""
     code, word = g
-    if (code not in _GROUPS and code not in _ACCEPTED and code not in (4.0, 53.0)) or (
+    if (code not in _GROUPS and code not in _ACCEPTED and code not in (4.0, 53.0) and code not in CODES) or (
         code == _SKIP and not state.skip
     ):
         why = _ELSEWHERE.get(code, "it is not known here")

@@ -11,6 +11,7 @@ from typing import Any
 from nonna.programs.blocks import Block, parse
 from nonna.programs.errors import ProgramError
 from nonna.programs.interpreter import MM_PER_INCH, State, run
+from nonna.programs.shifts import left as left_shifts
 from nonna.programs.writer import Settings
 from nonna.shop.machine import Machine, SetterSpec, Tool, Tools
 from nonna.standin.mill import Contact, Mill, PathPoint, Problem
@@ -148,6 +149,7 @@ def _left(state: State, line: int, mill: Mill) -> list[Problem]:
                 f"the work offset is left at G{53 + int(state.parameters[5220])}, it was G54",
             )
         )
+    left += [("offset-not-restored", "warn", words) for words in left_shifts(state.parameters)]
     if not state.absolute:
         left.append(
             ("offset-not-restored", "stop", "G91 is left on: the next program would move by amounts, not to places")
