@@ -6,7 +6,7 @@ import time
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QLineEdit
 
 from nonna.desk.commands import Do
 from nonna.desk.form_dialog import FormDialog
@@ -424,3 +424,117 @@ def test_five_thousand_tools_scroll_and_filter_without_a_stall(tray, desk, hands
         timed(lambda k=key: QTest.keyClick(tray.table, k))
     assert sorted(waits)[len(waits) // 2] < 0.05, waits  # the benchmark gives the longest; here the machine may be busy
     assert PATIENCE
+
+
+def test_diameters_come_with_lengths(tray, desk, hands):  # noqa: F811
+    tray.mark(("T5", "T7"))
+    go_to(tray, "T5")
+    hands.press(Qt.Key.Key_D)
+    settled(desk, hands)
+    assert "L+D" in tray.model.data(tray.model.index(3, 3), Qt.ItemDataRole.UserRole + 1)
+    assert "left out" in " ".join(tray.controller.answer.of(7).reasons)  # a saw has no side to be touched
+    hands.press(Qt.Key.Key_Return)
+    settled(desk, hands)
+    found = {(r.subject, r.name): r for r in tray.controller.tray.results}
+    assert found["T5", "tool-diameter"].value_mm == pytest.approx(16.0, abs=0.02)
+    assert ("T7", "tool-diameter") not in found
+    assert "Ø 16.0" in shown_text(tray) or "Ø" in tray.model.data(tray.model.index(3, 3), Qt.ItemDataRole.UserRole + 1)
+    hands.press(Qt.Key.Key_Return)
+    assert [e.name for e in desk.state.entries[-3:]] == ["tool-length", "tool-diameter", "tool-length"]
+    wear = [f for f in range(4) if f]
+    for _ in wear:  # three quick checks, then something can be said of wear
+        tray.mark(("T5",))
+        tray.controller.tray.measures_of(5)
+        tray.controller.change(tray.controller.tray.with_measure({5}, "breakage"))
+        settled(desk, hands)
+        hands.press(Qt.Key.Key_Return)
+        settled(desk, hands)
+        hands.press(Qt.Key.Key_Return)
+        tray.controller.change(tray.controller.tray.with_measure({5}, "breakage"))
+        settled(desk, hands)
+    go_to(tray, "T5")
+    tray.refresh_tool()
+    assert "checks" in shown_text(tray) or "Wears" in shown_text(tray)
+
+
+def test_every_command_of_the_tray_answers(desk, hands, shop):  # noqa: F811
+    """From the loop, one after another: each opens something or says why not, none breaks, Esc closes it."""
+    for do in [d for d in Do if d.value.startswith("tray-")]:
+        desk.go(Do.LOOP)
+        desk.do(do)
+        assert desk.at_tools or desk.sheet is not None, do
+        if desk.sheet is not None:  # by hand: the first of the sheets
+            assert desk.sheet.controller.session.name == "tool-length"
+            desk._queue = []
+            desk.sheet.back()
+        QApplication.processEvents()
+        for widget in QApplication.topLevelWidgets():
+            if widget.isVisible() and widget is not desk:
+                widget.close()
+        QApplication.processEvents()
+    assert desk.isVisible()
+
+
+def test_the_strip_follows_mouse_and_keys(tray, desk, hands):  # noqa: F811
+    strip = tray.strip
+    seen = []
+    strip.moved.connect(seen.append)
+    QTest.mouseClick(strip, Qt.MouseButton.LeftButton, pos=strip.rect().center())
+    middle = strip.at
+    assert 0 < middle < len(strip._found.path) - 1
+    strip.setFocus()
+    for key, where in ((Qt.Key.Key_End, len(strip._found.path) - 1), (Qt.Key.Key_Home, 0)):
+        QTest.keyClick(strip, key)
+        assert strip.at == where
+    QTest.keyClick(strip, Qt.Key.Key_PageDown)
+    assert strip._found.path[strip.at].tool == 2
+    QTest.keyClick(strip, Qt.Key.Key_PageUp)
+    QTest.keyClick(strip, Qt.Key.Key_A)
+    assert seen
+    tray.controller.change(tray.controller.tray.with_marks(()))
+    settled(desk, hands)
+    QApplication.processEvents()
+    assert strip._found is None and "No tool is marked" in shown_text(tray)
+    tray.show_rehearsal()
+    assert "No program" in shown_text(tray.rehearsal)
+    hands.press(Qt.Key.Key_F7)
+    tray.show_tray()
+    assert "Mark tools with Space" in shown_text(tray)
+
+
+def test_where_tools_are_real_enter_never_measures_on_the_stand_in(tray, desk, hands):  # noqa: F811
+    object.__setattr__(desk.site, "shop", desk.site.shop.model_copy(update={"invented": False}))
+    tray.refresh()
+    assert "Write it" in shown_text(tray)
+    hands.press(Qt.Key.Key_Return)
+    QApplication.processEvents()
+    assert not tray.controller.busy and tray.controller.tray.results == ()
+    for widget in QApplication.topLevelWidgets():
+        if widget.isVisible() and widget is not desk:
+            widget.close()
+    assert desk.state.entries[-1].name == "setter-calibration"
+
+
+def test_measuring_can_be_stopped(tray, desk, hands):  # noqa: F811
+    hands.press(Qt.Key.Key_F7)
+    assert tray.controller.busy
+    assert not tray.controller.measure_on_standin()
+    hands.press(Qt.Key.Key_Escape)
+    settled(desk, hands)
+    assert tray.controller.tray.results == () or len(tray.controller.tray.results) == 8  # it may have been too quick
+    assert "Stopped" in shown_text(tray) or tray.controller.tray.results
+
+
+def test_a_threshold_can_be_asked_for_in_plain_numbers(desk, hands):  # noqa: F811
+    desk.open_sheets([("breakage-threshold", "Setter")], Do.LOOP)
+    sheet = hands.sheet("Setter")
+    sheet.toggle_setup()
+    edits = {e.accessibleName(): e for e in sheet._form.findChildren(QLineEdit)}
+    edit = edits["False alarms wanted"]
+    assert edit.text() == "0.001"
+    for text, words in (("seldom", "is not a number"), ("0.01", "")):
+        edit.setText(text)
+        edit.setModified(True)
+        edit.editingFinished.emit()
+        assert words in shown_text(sheet._form)
+    assert sheet.controller.session.bench.setup["false_alarm"] == 0.01
