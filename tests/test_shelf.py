@@ -6,7 +6,8 @@ import pytest
 from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit
 
 from nonna.desk.commands import Do
-from nonna.desk.doing import carry_out, write_bench_list
+from nonna.desk.doing import _chosen, carry_out, write_bench_list
+from nonna.desk.finder import Finder
 from nonna.desk.loop.what_if import WhatIfDialog
 from nonna.desk.note import NoteDialog
 from nonna.metrology.errors import NonnaError
@@ -44,7 +45,7 @@ def test_cards_are_put_changed_and_refused_whole(shop):
     (shop.root / "gear.json").unlink()
     put(shop, "probes", {"name": "Second probe", "machine": "Larch"})
     assert shop.gear().probe("Larch").name == "Second probe"
-    assert set(BY_KEY) == {"masters", "indicators", "setters", "probes", "changers"}
+    assert set(BY_KEY) == {"masters", "indicators", "setters", "probes", "changers", "machines"}
 
 
 def test_a_certificate_at_another_temperature_is_brought_to_20():
@@ -171,3 +172,44 @@ def test_what_if_a_link_were_done_better(desk, hands, shop):  # noqa: F811
     dialog.sliders[0].setValue(0)
     assert shown_text(dialog) != before
     assert "what they share cancels" in shown_text(dialog)
+
+
+def test_machines_are_put_up_without_editing_files(desk, hands, shop):  # noqa: F811
+    desk.do(Do.SHELF)
+    view = desk.shelf
+    view.begin(BY_KEY["machines"])
+    fields = {w.accessibleName(): w for w in view.form.findChildren(QLineEdit)}
+    for name, text in (("Name", "Alder"), ("Z travel to, mm", "-900"), ("Setter at X, mm", "100")):
+        fields[name].setText(text)
+    view.submit()
+    assert "from the lower to the higher" in shown_text(view) and fields["Name"].text() == "Alder"
+    fields["Z travel to, mm"].setText("0")
+    fields["Clear sides, such as +x -y"].setText("+x up")
+    view.submit()
+    assert "'up' is none of" in shown_text(view)
+    fields["Clear sides, such as +x -y"].setText("+x, -y")
+    view.submit()
+    assert "On the shelf" in shown_text(view)
+    made = shop.machine("alder")
+    assert (made.setter.x_mm, made.setter.clear_sides, shop.tools("alder").tools) == (100.0, ["+x", "-y"], [])
+    larch = next(c for c in cards(shop)["machines"] if c["id"] == "larch")
+    before = shop.document("machines", "larch.json")
+    assert put(shop, "machines", {**larch, "max_rpm": 12000.0}) == ("max_rpm",)
+    after = shop.document("machines", "larch.json")
+    assert after["max_rpm"] == 12000.0 and after["obstacles"] == before["obstacles"]
+    assert put(shop, "machines", {**larch, "max_rpm": 12000.0, "has_setter": False}) == ("has_setter",)
+    assert shop.machine("larch").setter is None
+    put(shop, "machines", {**larch, "has_setter": True})
+    desk.do(Do.MACHINE)
+    desk.findChild(Finder).chosen.emit("machine:alder")
+    hands.until(lambda: desk.state.machine == "Alder")
+    assert shop.shop().machines == ["alder", "larch"]
+    assert all(s.state in (State.NEVER, State.DUE) for s in desk.state.links)
+    desk.do(Do.TOOLS)
+    assert "No tools here yet" in shown_text(desk.tools)
+    desk.do(Do.UNDO)
+    assert "Nothing to undo" in shown_text(desk.tools)
+    _chosen(desk, "machine:larch")
+    assert desk.state.machine == "Larch"
+    _chosen(desk, "machine:none")
+    assert "no machine" in shown_text(desk)

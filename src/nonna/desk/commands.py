@@ -31,6 +31,7 @@ class Do(StrEnum):
     STRIKE = "strike"
     BACK = "back"
     OPERATOR = "operator"
+    MACHINE = "machine"
     OPEN_SHOP = "open-shop"
     CERTIFICATE = "certificate"
     WRITE_TABLE = "write-table"
@@ -112,6 +113,7 @@ COMMANDS = (
     Command(Do.TRAY_SPOIL, "Practise: break a tool on the stand-in, or pull one out", ""),
     Command(Do.VERIFY, "Check the chain of records", ""),
     Command(Do.OPERATOR, "Change who signs", ""),
+    Command(Do.MACHINE, "Show another machine", ""),
     Command(Do.OPEN_SHOP, "Open a shop folder", "Ctrl+O"),
     Command(Do.BACK, "Back", "Esc"),
     Command(Do.QUIT, "Quit", "Ctrl+Q"),

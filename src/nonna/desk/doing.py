@@ -23,7 +23,7 @@ from nonna.shop.folder import ShopFolder
 if TYPE_CHECKING:
     from nonna.desk.finder import Choice
 
-_EVENT, _OPERATOR, _SHEET = "event:", "operator:", "sheet:"
+_EVENT, _OPERATOR, _SHEET, _MACHINE = "event:", "operator:", "sheet:", "machine:"
 
 
 def make_window(folder: ShopFolder, settings: DeskSettings) -> DeskWindow:
@@ -47,7 +47,7 @@ def carry_out(window: DeskWindow, do: Do) -> None:
         Do.SHELF: lambda: window.go(Do.SHELF), Do.ROUND: window.start_round, Do.DAILY: lambda: daily(window),
         Do.BENCH_LIST: lambda: ask_bench_list(window), Do.HIDE_FAULT: lambda: hide_fault(window),
         Do.SHOW_FAULT: lambda: show_fault(window), Do.INDICATOR: lambda: ask_indicator(window),
-        Do.WHAT_IF: lambda: what_if(window),
+        Do.WHAT_IF: lambda: what_if(window), Do.MACHINE: lambda: choose_machine(window),
         Do.UNITS: window.show_units, Do.THEME: window.show_theme, Do.FIND: lambda: find(window),
         Do.OPERATOR: lambda: choose_operator(window), Do.OPEN_SHOP: lambda: choose_shop(window),
         Do.CERTIFICATE: lambda: _certificate(window), Do.WRITE_TABLE: lambda: _write_table(window),
@@ -105,6 +105,18 @@ def choose_operator(window: DeskWindow) -> None:
 
     names = window.state.operators if window.state else ()
     _open_finder(window, [Choice(_OPERATOR + name, f"Sign as {name}") for name in names], "Who signs from now on?")
+
+
+def choose_machine(window: DeskWindow) -> None:
+    """Ask which machine of the shop is shown from now on."""
+    from nonna.desk.finder import Choice
+
+    if window.sheet is not None:
+        window.tell("A sheet is open. Sign it, or leave it with Esc, then change the machine.", "due")
+        return
+    names = window.site.shop.machines if window.site else []
+    choices = [Choice(_MACHINE + key, f"Show {window.folder.machine(key).name}") for key in names]
+    _open_finder(window, choices, "Which machine?")
 
 
 def choose_shop(window: DeskWindow) -> None:
@@ -283,6 +295,15 @@ def _chosen(window: DeskWindow, key: str) -> None:
         window.refresh()
         if window.sheet is not None and window.sheet.controller.receipt is None:
             window.sheet.controller.operator = window.operator
+    elif key.startswith(_MACHINE):
+        from nonna.shop.machine_card import shown_first
+
+        try:
+            shown_first(window.folder, key.removeprefix(_MACHINE))
+        except NonnaError as error:
+            window.tell(error.message, "bad")
+            return
+        open_shop(window, window.folder.root)
     elif key.startswith(_SHEET):
         name, _, subject = key.removeprefix(_SHEET).partition(":")
         window.open_sheets([(name, subject or PROCEDURES[name].subject)], Do.LOOP)

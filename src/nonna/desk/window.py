@@ -59,7 +59,7 @@ class DeskWindow(QMainWindow):
         self._origin = Do.LOOP
         self._in_round = False
         self._source = "typed"
-        self._world: World | None = None
+        self._worlds: dict[tuple[Path, str], World] = {}
         self._wish: Callable[[], None] | None = None
         self._warming: Work | None = None
         self.bar, self.rail, self.loop = Bar(), Rail(), LoopView()
@@ -328,15 +328,16 @@ class DeskWindow(QMainWindow):
 
     def world(self) -> World:
         """Return the stand-in machine of this shop; what hands change on it lasts while the window is open."""
-        if self._world is None:
-            from nonna.standin.world import World
+        from nonna.standin.world import World
 
-            if self.site is None:
-                raise RuntimeError("no shop is loaded yet")
+        if self.site is None:
+            raise RuntimeError("no shop is loaded yet")
+        place = (self.folder.root, self.site.machine.name)
+        if place not in self._worlds:
             probe = self.site.gear.probe(self.site.machine.name)
             length, ball = (probe.length_mm, probe.ball_mm) if probe else (121.5, 6.0)
-            self._world = World.from_seed(self.site.shop.standin_seed, length, ball)
-        return self._world
+            self._worlds[place] = World.from_seed(self.site.shop.standin_seed, length, ball)
+        return self._worlds[place]
 
     def start_round(self) -> None:
         """Do all that the loop needs now, sheet after sheet; it stops at the first link that fails."""

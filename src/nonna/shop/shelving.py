@@ -4,36 +4,65 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
 from nonna.metrology.errors import NonnaError
+from nonna.shop import machine_card
 from nonna.shop.folder import ShopFolder
 from nonna.shop.gear import ChangerCard, Gear, IndicatorCard, ProbeCard, SetterCard
+from nonna.shop.machine_card import MachineCard
 from nonna.shop.masters import MasterCard, Shelf
 from nonna.shop.safe_write import write_text
 from nonna.shop.strict_model import Strict, checked
 
 
 @dataclass(frozen=True, slots=True)
+class Store:
+    """Where cards of one kind are kept: how they are read and written, all of them together."""
+
+    rows: Callable[[ShopFolder], list[dict[str, Any]]]
+    write: Callable[[ShopFolder, list[dict[str, Any]]], None]
+
+
+@dataclass(frozen=True, slots=True)
 class Group:
-    """One kind of thing on the shelf: where it is kept and what a card of it holds."""
+    """One kind of thing on the shelf: what a card of it holds and where the cards are kept."""
 
     key: str
     title: str
     one: str
-    file: str
     card: type[Strict]
-    whole: type[Strict]
+    store: Store
+
+
+def _in_file(key: str, file: str, whole: type[Strict]) -> Store:
+    """Keep cards as a list in a JSON file of several lists."""
+
+    def document(folder: ShopFolder) -> dict[str, Any]:
+        found: dict[str, Any] = folder.document(file) if (folder.root / file).exists() else {"format": "nonna-gear/1"}
+        return found
+
+    def rows(folder: ShopFolder) -> list[dict[str, Any]]:
+        found: list[dict[str, Any]] = checked(whole, document(folder)).model_dump()[key]
+        return found
+
+    def write(folder: ShopFolder, cards: list[dict[str, Any]]) -> None:
+        made = {**document(folder), key: cards}
+        checked(whole, made)
+        write_text(folder.root / file, json.dumps(made, ensure_ascii=False, indent=1) + "\n")
+
+    return Store(rows, write)
 
 
 GROUPS: tuple[Group, ...] = (
-    Group("masters", "Masters", "master", "masters.json", MasterCard, Shelf),
-    Group("indicators", "Indicators", "indicator", "gear.json", IndicatorCard, Gear),
-    Group("setters", "Setters", "setter", "gear.json", SetterCard, Gear),
-    Group("probes", "Probes", "probe", "gear.json", ProbeCard, Gear),
-    Group("changers", "Changers", "changer", "gear.json", ChangerCard, Gear),
+    Group("masters", "Masters", "master", MasterCard, _in_file("masters", "masters.json", Shelf)),
+    Group("indicators", "Indicators", "indicator", IndicatorCard, _in_file("indicators", "gear.json", Gear)),
+    Group("setters", "Setters", "setter", SetterCard, _in_file("setters", "gear.json", Gear)),
+    Group("probes", "Probes", "probe", ProbeCard, _in_file("probes", "gear.json", Gear)),
+    Group("changers", "Changers", "changer", ChangerCard, _in_file("changers", "gear.json", Gear)),
+    Group("machines", "Machines", "machine", MachineCard, Store(machine_card.rows, machine_card.store)),
 )
 BY_KEY = {group.key: group for group in GROUPS}
 CERTIFIED = ("length_mm", "U_length_mm", "diameter_mm", "U_diameter_mm", "k", "reference_c", "certificate", "due")
@@ -41,8 +70,7 @@ CERTIFIED = ("length_mm", "U_length_mm", "diameter_mm", "U_diameter_mm", "k", "r
 
 def cards(folder: ShopFolder) -> dict[str, list[dict[str, Any]]]:
     """Return all cards by group, as they stand in the files. Raises: NonnaError naming the file."""
-    shelf, gear = folder.shelf().model_dump(), folder.gear().model_dump()
-    return {group.key: (shelf if group.file == "masters.json" else gear)[group.key] for group in GROUPS}
+    return {group.key: group.store.rows(folder) for group in GROUPS}
 
 
 def put(folder: ShopFolder, group_key: str, card: Mapping[str, Any]) -> tuple[str, ...]:
@@ -52,24 +80,21 @@ def put(folder: ShopFolder, group_key: str, card: Mapping[str, Any]) -> tuple[st
     Raises: NonnaError naming the field that is wrong; nothing is written then.
     """
     group = BY_KEY[group_key]
-    path = folder.root / group.file
-    document: dict[str, Any] = folder.document(group.file) if path.exists() else {"format": "nonna-gear/1"}
-    rows: list[dict[str, Any]] = list(document.get(group.key, []))
+    rows = list(group.store.rows(folder))
     name = str(card.get("name", "")).strip()
     if not name:
         raise NonnaError("missing-field", "name: give it a name that people here will know.", "name")
     made = {**card, "name": name, "id": str(card.get("id") or _new_id(name, rows))}
     fresh = checked(group.card, made).model_dump()
-    before = next((row for row in rows if row.get("id") == made["id"]), None)
-    old = checked(group.card, before).model_dump() if before is not None else {}
+    at = next((i for i, row in enumerate(rows) if row.get("id") == made["id"]), None)
+    old = rows[at] if at is not None else {}
     changed = tuple(field for field, value in fresh.items() if old.get(field) != value and field != "id")
-    if before is None:
+    if at is None:
         rows.append(fresh)
     else:
-        rows[rows.index(before)] = fresh
-    document[group.key] = rows
-    checked(group.whole, document)
-    write_text(path, json.dumps(document, ensure_ascii=False, indent=1) + "\n")
+        rows[at] = fresh
+    if changed:
+        group.store.write(folder, rows)
     return changed
 
 

@@ -21,7 +21,15 @@ LABELS = {
     "due": "Due, year-month-day", "kept": "Where it lies", "resolution_mm": "Resolution, mm",
     "mpe_mm": "Maximum permissible error, mm", "lever_deg": "Lever angle, degrees", "machine": "On machine",
     "span_mm": "Span between the ends, mm", "ball_mm": "Ball diameter, mm", "length": "Length, mm",
-    "largest_mm": "Largest diameter, mm", "screws_deg": "Adjusting screws, degrees", "screws": "Levelling screws", "adjuster": "Adjuster",
+    "largest_mm": "Largest diameter, mm",
+    **{f"{a}_{end}_mm": f"{a.upper()} travel {end}, mm" for a in "xyz" for end in ("from", "to")},
+    "rapid_xy_mm_min": "Rapid in X and Y, mm/min", "rapid_z_mm_min": "Rapid in Z, mm/min",
+    "acceleration_xy_mm_s2": "Acceleration X and Y, mm/s²", "acceleration_z_mm_s2": "Acceleration Z, mm/s²",
+    "tool_change_s": "Tool change takes, s", "tool_change_z_mm": "Tool change at Z, mm", "max_rpm": "Top speed, rpm",
+    "pocket_count": "Pockets", "has_setter": "Has a setter", "setter_x_mm": "Setter at X, mm", "setter_y_mm": "Setter at Y, mm",
+    "trigger_plane_mm": "Trigger plane at about Z, mm", "shape": "Pad", "width_x_mm": "Pad in X, mm", "width_y_mm": "Pad in Y, mm",
+    "height_mm": "Setter's height, mm", "overtravel_mm": "Overtravel, mm", "clear_sides": "Clear sides, such as +x -y",
+    "trigger_latency_s": "Trigger late by, s", "trigger_jitter_s": "... give or take, s", "repeatability_mm": "Repeats within (1 s), mm", "screws_deg": "Adjusting screws, degrees", "screws": "Levelling screws", "adjuster": "Adjuster",
 }  # fmt: skip
 
 

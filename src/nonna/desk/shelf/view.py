@@ -49,11 +49,12 @@ class ShelfView(QWidget):
         head = QHBoxLayout()
         head.addWidget(label(self.tr("Shelf"), "headline"))
         head.addSpacing(12)
-        head.addWidget(label(self.tr("what a record used stays in the record as it was"), "quiet"))
+        head.addWidget(label(self.tr("what a record used stays as it was"), "quiet"))
         head.addStretch()
+        head.addWidget(label(self.tr("New:"), "quiet"))
         for group in GROUPS:
             words = self.tr("New {}").format(group.one)
-            head.addWidget(button(words, partial(self.begin, group), words))
+            head.addWidget(button(group.one.capitalize(), partial(self.begin, group), words))
         left, column = card(margins=(8, 8, 8, 8))
         column.addWidget(self.list)
         schools = label(
@@ -163,7 +164,7 @@ class ShelfView(QWidget):
         self.form.show_card(group, each)
         retired = bool(each.get("retired"))
         self._retire.setText(self.tr("Bring it back") if retired else self.tr("Retire it"))
-        self._retire.setVisible(bool(each))
+        self._retire.setVisible(bool(each) and "retired" in group.card.model_fields)
         self._recall.setVisible(bool(each) and group.key == "masters")
 
     def _line(self, group: Group, each: Mapping[str, Any]) -> str:

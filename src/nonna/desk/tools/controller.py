@@ -66,7 +66,7 @@ class TrayController(QObject):
         self.by_hand_minutes = BY_HAND_MINUTES
         self.units = Units.MM
         self.unwritten = 0  #: lengths signed here since the table was last written
-        self._root: Path | None = None  #: of the shop these tools belong to
+        self._root: Path | None = None  #: of the shop and machine these tools belong to
         self._undo: list[Tray] = []
         self._measuring: Work | None = None
 
@@ -140,8 +140,8 @@ class TrayController(QObject):
         site = self._host.site
         if site is None:
             return
-        if site.folder.root != self._root:
-            self._root, self.tray, self._undo, self.unwritten = site.folder.root, Tray(), [], 0
+        if (here := site.folder.root / site.shop.machines[0]) != self._root:
+            self._root, self.tray, self._undo, self.unwritten = here, Tray(), [], 0
         self.load(site.tools)
 
     def load(self, tools: Sequence[Tool]) -> None:

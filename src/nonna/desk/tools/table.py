@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QHeaderView, QTableView, QWidget
 from nonna.desk.tools.model import CHANGE, MARK, NAME, NOW, NUMBER, SHAPE, WAS, NameDelegate, ShapeDelegate, ToolModel
 from nonna.desk.widgets import plain_rows
 
-WIDTHS = {MARK: 26, NUMBER: 54, SHAPE: 42, WAS: 97, NOW: 99, CHANGE: 92}
+WIDTHS = {MARK: 24, NUMBER: 52, SHAPE: 42, WAS: 97, NOW: 99, CHANGE: 100}
 
 
 class TrayTable(QTableView):

@@ -147,7 +147,7 @@ def over_setter(
     reach = 42.0
     half = max(70.0, diameter / 2 + 30, abs(offset) + BODY_WIDTH / 2 + 12, (gauge + reach) * 0.42)
     if offset:
-        half = max(half, 112.0)  # room for the words beside the dimension
+        half = max(half, 142.0)  # room for the words beside the dimension
     strokes: list[Stroke] = [
         table(-half, half, floor),
         *([box(-pad / 2, floor, pad / 2, top, "steel", "muted")] if part else setter_body(-offset, top, floor, pad)),
@@ -176,8 +176,8 @@ def over_setter(
     if length > 0:
         x = max(diameter / 2 + 12, 46.0)
         strokes.append(Span((x, top + gap), (x, gauge), length_words))
-    body = "part" if part else "setter's body"
-    note = f"to scale; {body} and spindle schematic" if known else "not to scale: the length is not known yet"
+    body = "part" if part else "setter"
+    note = f"to scale; {body} and spindle in outline" if known else "not to scale: the length is not known yet"
     if gap == 0:
         strokes.append(Circle((-offset, top), 5, "accent", None, dot=True))
-    return Figure(title, (-half, floor - 8, half, gauge + reach + (10 if turning else 0)), tuple(strokes), note)
+    return Figure(title, (-half, floor - 8, half, gauge + reach + (14 if turning else 0)), tuple(strokes), note)
