@@ -28,18 +28,18 @@ MARGIN, AROUND = 30.0, 80.0
 def touch_figure(tool: Tool, plan: ToolPlan | None, pad: float, units: Units, now: float | None) -> Figure:
     """Draw a tool over the setter as its plan touches it; seen along the axis it hangs over."""
     long = now or tool.length_mm
-    words = length(long, units) if long else "length not known"
+    words = length(long, units, unit=False) if long else "not known"
     x, y = plan.choice.offset_mm if plan else (0.0, 0.0)
     along = x or y
-    name = f"T{tool.number} over the setter"
+    name = f"T{tool.number} over the setter, {units.symbol}"
     if plan is not None and along:
         side = f"{'+' if along > 0 else '−'}{'x' if x else 'y'}"
-        name += f", {side} to the {'right' if along > 0 else 'left'}"
+        name += f"; {side} {'right' if along > 0 else 'left'}"
     turning = f"{plan.choice.rpm:.0f} rpm backwards" if plan and plan.choice.rpm else ""
     return over_setter(
         name, tool.kind, tool.diameter_mm, long or 100.0, pad=pad, gap=0.0 if plan and not plan.refused else 12.0,
         plane="trigger plane", length_words=words, known=long is not None, offset=along, turning=turning,
-        offset_words=length(abs(along), units) if along else "",
+        offset_words=length(abs(along), units, unit=False) if along else "",
     )  # fmt: skip
 
 

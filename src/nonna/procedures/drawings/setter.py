@@ -147,7 +147,7 @@ def over_setter(
     reach = 42.0
     half = max(70.0, diameter / 2 + 30, abs(offset) + BODY_WIDTH / 2 + 12, (gauge + reach) * 0.42)
     if offset:
-        half = max(half, 142.0)  # room for the words beside the dimension
+        half = max(half, 118.0)  # room for the words beside the dimension
     strokes: list[Stroke] = [
         table(-half, half, floor),
         *([box(-pad / 2, floor, pad / 2, top, "steel", "muted")] if part else setter_body(-offset, top, floor, pad)),
