@@ -5,20 +5,12 @@ from __future__ import annotations
 import time
 from collections.abc import Callable, Iterator
 from functools import partial
-from pathlib import Path
-from tempfile import TemporaryDirectory
 
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
 
-from benchmarks.sheets import _until
+from benchmarks.opened import desk, until
 from nonna.desk.commands import Do
-from nonna.desk.doing import make_window
-from nonna.desk.look import style
-from nonna.desk.look.palette import LIGHT
-from nonna.desk.settings import DeskSettings
-from nonna.records.practice import make
 from nonna.shop.machine import Tool
 
 TOOLS = 5000
@@ -26,15 +18,7 @@ TOOLS = 5000
 
 def figures() -> Iterator[str]:
     """Give the longest stall of scrolling, of filtering, and how long a plan of all takes behind the screen."""
-    app = QApplication.instance() or QApplication([])
-    assert isinstance(app, QApplication)
-    style.load_fonts()
-    style.apply(app, LIGHT)
-    with TemporaryDirectory() as place:
-        window = make_window(make(Path(place) / "shop"), DeskSettings(Path(place) / "desk.ini"))
-        window.resize(1280, 800)
-        window.show()
-        _until(app, lambda: window.site is not None)
+    with desk() as (app, window):
         window.do(Do.TOOLS)
         view, c = window.tools, window.tools.controller
         kinds = ("drill", "face-mill", "end-mill")
@@ -44,7 +28,7 @@ def figures() -> Iterator[str]:
             for i in range(TOOLS)
         ]  # fmt: skip
         c.change(c.tray.merged(many))
-        _until(app, lambda: not c.plans.busy)
+        until(app, lambda: not c.plans.busy)
 
         def timed(act: Callable[[], object]) -> float:
             begun = time.perf_counter()
@@ -57,4 +41,3 @@ def figures() -> Iterator[str]:
         texts = ("f", "fa", "face", "face 6", "", "1", "10", "100-2000", "tool 49", "")
         filtered = max(timed(partial(view.search.setText, text)) for text in texts)
         yield f"tray of {TOOLS:,} tools: longest stall {scrolled * 1e3:.0f} ms scrolling, {filtered * 1e3:.0f} ms filtering (wanted 50)"
-        window.hide()

@@ -1,0 +1,84 @@
+"""Every sheet of the loop filled in by the number pad alone, light and dark, and its record held against the command line."""
+
+import json
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QApplication
+
+from nonna.cli.main import run
+from nonna.desk.commands import Do
+from nonna.procedures.listing import PROCEDURES
+from nonna.records.certificate_pdf import write as write_pdf
+from nonna.records.ledger import Ledger
+from tests.test_desk import desk, hands, record_of, shown_text  # noqa: F401 - fixtures
+
+ROUND = [0.0, 0.0045, 0.0064, 0.0047, 0.0002, -0.0043, -0.0061, -0.0046]  # a dial round an axis: 13 um of run-out
+RING = [
+    (342.0061, 210.0001),
+    (335.5615, 225.5608),
+    (320.0008, 232.0055),
+    (304.4406, 225.5603),
+    (297.9953, 210.0001),
+    (304.4407, 194.4401),
+    (320.0008, 187.9947),
+    (335.5614, 194.4395),
+]
+TYPED = {
+    "face-level": ("Setter", [0.0, 0.002, -0.002, 0.001, -0.001]),
+    "tip-runout": ("Probe", ROUND),
+    "beam-level": ("Beam setter", [v for end in (-380.0, -379.998) for i in range(3) for v in (end + 0.0004 * i, 60.0 + 0.002 * i)]),
+    "probe-length": ("Probe", [-330.9893, -330.9889, -330.9899]),
+    "probe-ring": ("Probe", [v for shift in (0.0, -0.0008) for x, y in RING for v in (round(x + shift, 4), y)]),
+    "loop-closure": ("Setter and probe", [-402.3508, -402.3506, -402.3503, -402.3487, -402.3486, -402.3485]),
+    "artefact-check": ("Artefact", [32.0018, 32.002, 32.0022]),
+    "repeatability": ("Setter", [-312.4159, -312.4135, -312.4158, -312.4148, -312.4158, -312.4144, -312.4149, -312.4147, -312.4148, -312.415]),
+    "tool-diameter": ("T5", [735.0032, 735.0035, 704.9941, 704.9938]),
+    "breakage": ("T2", [-340.0012]),
+    "tooth-runout": ("T4", [-391.201, -391.2012, -391.195, -391.1953, -391.203, -391.2027, -391.199, -391.1994, -391.2, -391.2004]),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("dark", [False, True])
+@pytest.mark.parametrize("name", TYPED)
+def test_a_sheet_by_number_pad(desk, hands, tmp_path, capfd, name, dark):  # noqa: F811
+    subject, values = TYPED[name]
+    if dark:
+        desk.do(Do.THEME)
+    desk.open_sheets([(name, subject)], Do.LOOP)
+    sheet = hands.sheet(subject)
+    c = sheet.controller
+    assert shown_text(sheet).count(PROCEDURES[name].title) >= 1
+    assert c.session.procedure.caution.title in shown_text(
+        sheet
+    )  # where hands or spindles are involved it stands first
+    wide = len(c.session.procedure.model.value_fields)
+    assert c.session.wanted * wide == len(values)
+    hands.keys.clear()
+    for value in values:
+        hands.enter(f"{value:.4f}")
+        if c.question is not None:  # far from what was expected: as typed, then
+            hands.press(Qt.Key.Key_Return, Qt.KeyboardModifier.ControlModifier)
+    QApplication.processEvents()
+    assert desk.height() == 800 and c.session.next_slot is None
+    assert set(hands.keys) <= {*"0123456789-.", "Enter", "Key_Return"}
+    assert sheet.numbers._main.text() != "–"
+    before = shown_text(sheet)
+    check, bar = c.picture().check, sheet.numbers._bar
+    assert bar.isVisible() is (check is not None)
+    if check is not None:
+        assert check.title in bar.accessibleDescription()
+    desk.do(Do.UNITS)
+    assert shown_text(sheet) != before and c.session.live  # inches: the words follow, nothing typed is lost
+    desk.do(Do.UNITS)
+    hands.press(Qt.Key.Key_Return, Qt.KeyboardModifier.ControlModifier)  # sign it as it is
+    hands.until(lambda: c.receipt is not None)
+    body = record_of(desk, c.receipt.number)
+    assert {row["source"] for row in body["tape"]} == {"typed"} and len(body["tape"]) == c.session.wanted
+    (tmp_path / "r.json").write_text(json.dumps(body["input"]))
+    assert run(["evaluate", str(tmp_path / "r.json")], lambda _: 9) == 0
+    assert json.loads(capfd.readouterr().out) == body["result"]
+    write_pdf(Ledger(desk.folder.ledger).get(c.receipt.number), tmp_path / "c.pdf", None)
+    assert (tmp_path / "c.pdf").read_bytes().startswith(b"%PDF")
+    if dark:
+        desk.do(Do.THEME)
