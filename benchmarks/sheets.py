@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import time
 from collections.abc import Iterator
+from functools import partial
 from itertools import pairwise
 
 from PySide6.QtCore import QTimer
 
 from benchmarks.opened import desk, until
 from nonna.desk.commands import Do
+from nonna.desk.sheet.controller import SheetController
 
 SHEETS = (
     "face-level",
@@ -39,7 +41,7 @@ def figures() -> Iterator[str]:
                 assert window.sheet is not None
                 controller = window.sheet.controller
                 window.do(Do.STANDIN)
-                until(app, lambda c=controller: not c.running)
+                until(app, partial(_idle, controller))
                 for _ in range(5):
                     app.processEvents()
                     time.sleep(0.005)
@@ -69,3 +71,7 @@ def figures() -> Iterator[str]:
         sheet.controller.stop_live()
         paints.sort()
         yield f"repaint of the whole sheet for one live reading: {paints[30] * 1e3:.1f} ms, worst {paints[-1] * 1e3:.1f} ms; wanted 16"
+
+
+def _idle(controller: SheetController) -> bool:
+    return not controller.running
