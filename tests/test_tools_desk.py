@@ -9,6 +9,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
 
 from nonna.desk.commands import Do
+from nonna.desk.doing import open_shop
 from nonna.desk.form_dialog import FormDialog
 from nonna.desk.note import NoteDialog
 from nonna.desk.tools.checks_dialog import ADVICE, ChecksDialog
@@ -538,3 +539,61 @@ def test_a_threshold_can_be_asked_for_in_plain_numbers(desk, hands):  # noqa: F8
         edit.editingFinished.emit()
         assert words in shown_text(sheet._form)
     assert sheet.controller.session.bench.setup["false_alarm"] == 0.01
+
+
+def test_a_setter_that_does_not_hold_is_said_and_results_are_not_left_by_accident(desk, hands):  # noqa: F811
+    hands.press(Qt.Key.Key_F3)
+    settled(desk, hands)
+    assert "setter does not hold" in shown_text(desk.tools) and "would not count" in shown_text(desk.tools)
+    hands.press(Qt.Key.Key_Return)
+    settled(desk, hands)
+    assert desk.tools.controller.tray.results
+    assert not desk.close()
+    assert "The tray's results are not signed yet" in shown_text(desk)
+    hands.press(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert desk.tools.controller.tray.results == ()
+    hands.mend("level", "setter")
+    hands.press(Qt.Key.Key_F3)
+    settled(desk, hands)
+    assert "would not count" not in shown_text(desk.tools)
+    assert desk.close()
+
+
+def test_inches_and_dark_everywhere_in_the_tray(tray, desk, hands):  # noqa: F811
+    go_to(tray, "T4")
+    before = shown_text(tray)
+    desk.do(Do.THEME)
+    desk.do(Do.UNITS)
+    settled(desk, hands)
+    assert "in/min" in shown_text(tray) and "mm/min" in before
+    assert tray.model.data(tray.model.index(2, 4)) == "2.40961"
+    hands.press(Qt.Key.Key_E)
+    form = dialog(desk)
+    assert form.values()["length_mm"].startswith("2.409606")
+    form.put({"length_mm": "2.41", "diameter_mm": "2.5"})
+    form.submit()
+    tool = tray.controller.tray.tool(4)
+    assert (tool.length_mm, tool.diameter_mm) == (pytest.approx(61.214), 63.5)
+    hands.press(Qt.Key.Key_Return)
+    settled(desk, hands)
+    assert "µin" in tray.model.data(tray.model.index(2, 6))
+    tray.show_rehearsal()
+    assert " in" in " ".join(tray.rehearsal.problems.item(i).text() for i in range(tray.rehearsal.problems.count()))
+    desk.do(Do.UNITS)
+    desk.do(Do.THEME)
+
+
+def test_a_machine_without_a_setter_measures_nothing(desk, hands, shop):  # noqa: F811
+    document = shop.document("machines", "larch.json")
+    shop.root.joinpath("machines", "larch.json").write_text(json.dumps({**document, "setter": None}))
+    open_shop(desk, shop.root)
+    hands.press(Qt.Key.Key_F3)
+    settled(desk, hands)
+    assert "has no setter" in shown_text(desk.tools)
+    hands.press(Qt.Key.Key_F7)
+    assert not desk.tools.controller.busy
+    desk.do(Do.TRAY_FEEDS)
+    assert "Fast touch" in shown_text(dialog(desk))
+    dialog(desk).close()
+    desk.do(Do.TRAY_PIECE)
+    assert "cursor on a tool" in shown_text(desk.tools)

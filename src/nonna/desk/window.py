@@ -29,7 +29,6 @@ if TYPE_CHECKING:
     from nonna.desk.shelf.view import ShelfView
     from nonna.desk.tools.view import ToolsView
     from nonna.records.opening import Site
-    from nonna.shop.staleness import Job
     from nonna.standin.world import World
 
 AFTER_PAINT_MS = 30  #: lets the first picture reach the screen before loading competes with it
@@ -154,7 +153,7 @@ class DeskWindow(QMainWindow):
         self.bar.asked.connect(self.do)
         self.rail.asked.connect(self.do)
         self.loop.link_chosen.connect(self.open_link)
-        self.loop.job_started.connect(self._on_job_started)
+        self.loop.job_started.connect(lambda _: self.start_round())
         for command in COMMANDS:
             action = QAction(command.words, self)
             if command.keys:
@@ -182,8 +181,10 @@ class DeskWindow(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Remember the window; a sheet under way is not lost without a word."""
-        if self.sheet is not None and self.sheet.controller.unsigned:
-            self.tell("A sheet is not signed yet. Sign it, or leave it with Esc, then close.", "due")
+        waiting = self._tools is not None and bool(self._tools.controller.tray.results)
+        if waiting or (self.sheet is not None and self.sheet.controller.unsigned):
+            what, leave = ("The tray's results are", "Ctrl+Z") if waiting else ("A sheet is", "Esc")
+            self.tell(f"{what} not signed yet. Sign, or leave it with {leave}, then close.", "due")
             event.ignore()
             return
         if self.sheet is not None:
@@ -391,9 +392,6 @@ class DeskWindow(QMainWindow):
         if wish is not None:
             wish()
         self.ready.emit()
-
-    def _on_job_started(self, _: Job) -> None:
-        self.start_round()
 
     def _on_measure_asked(self, subjects: tuple[str, ...]) -> None:
         self.open_sheets([("tool-length", subject) for subject in subjects], Do.TOOLS)

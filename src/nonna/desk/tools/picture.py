@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from nonna.records.judging import Judged
     from nonna.shop.history import Entry
     from nonna.shop.machine import Machine
+    from nonna.shop.staleness import LinkState
 
 _STATES = {
     "broken": "broken", "pulled-out": "pulled out", "missing": "missing: nothing triggered", "worn": "worn", "ok": "as it was",
@@ -87,6 +88,15 @@ def wear_words(entries: Sequence[Entry], number: int, units: Units) -> str:
     return f"Wears {small(-found.rate_mm, units)} a check: about {found.left:.0f} left{least}, until {small(TOLERANCE_MM, units)}."
 
 
+def setter_notice(links: Sequence[LinkState]) -> str:
+    """Say why what is measured now would not count, "" when it would."""
+    setter = next((s for s in links if s.link.key == "setter"), None)
+    if setter is None or setter.state.value in ("holds", "due"):
+        return ""
+    why = "was never calibrated" if setter.state.value == "never" else f"does not hold ({setter.reason})"
+    return f"But the setter {why}: lengths measured now would not count. F2 shows what to mend first."
+
+
 def duration(seconds: float) -> str:
     """Say a time as one would: 48 s, 4 min 40 s."""
     whole = round(seconds)
@@ -95,7 +105,7 @@ def duration(seconds: float) -> str:
 
 def panel(
     tray: Tray, answer: Answer | None, plan: ToolPlan | None, machine: Machine | None, units: Units, *,
-    planning: bool, busy: bool, progress: tuple[int, int, str] | None, by_hand_minutes: float, standin: bool = True, unwritten: int = 0,
+    planning: bool, busy: bool, progress: tuple[int, int, str] | None, by_hand_minutes: float, standin: bool = True, unwritten: int = 0, notice: str = "",
 ) -> PanelState:  # fmt: skip
     """Work out what the panel shows."""
     rows = (
@@ -129,7 +139,7 @@ def panel(
         return PanelState(rows, "plain", "No tool is marked.", words, "", "", total)
     if planning or answer is None:
         return PanelState(rows, "plain", "Planning and rehearsing…" if planning else "", "", "", "", total)
-    return _planned(answer, rows, total, standin=standin)
+    return _planned(answer, rows, total, notice, standin=standin)
 
 
 def _rows(plan: ToolPlan, machine: Machine, units: Units) -> tuple[tuple[str, str, str], ...]:
@@ -157,7 +167,9 @@ def _rows(plan: ToolPlan, machine: Machine, units: Units) -> tuple[tuple[str, st
     return tuple(rows)
 
 
-def _planned(answer: Answer, rows: tuple[tuple[str, str, str], ...], total: str, *, standin: bool) -> PanelState:
+def _planned(
+    answer: Answer, rows: tuple[tuple[str, str, str], ...], total: str, notice: str, *, standin: bool
+) -> PanelState:
     left_out = "".join(f" T{p.tool.number} is left out: {p.refused}" for p in answer.refused[:2])
     count = len(answer.plan.tools) - len(answer.refused)
     stops = [p for p in answer.rehearsal.problems if p.severity == "stop"]
@@ -175,10 +187,12 @@ def _planned(answer: Answer, rows: tuple[tuple[str, str, str], ...], total: str,
     if not count:
         return PanelState(rows, "due", "Nothing can be measured here.", left_out.strip(), "", "", total)
     words = f"Longest, shortest and stated length.{left_out} First run with rapid turned down, doors shut, a finger on feed hold."
+    if notice:
+        words = f"{notice}{left_out}"
     head = "Rehearsed: clean." if not answer.refused else f"Rehearsed: clean, {len(answer.refused)} left out."
     return PanelState(
         rows,
-        "due" if answer.refused else "good",
+        "due" if answer.refused or notice else "good",
         head,
         words,
         f"Measure {count}   Enter" if standin else "Write it   Enter",

@@ -13,7 +13,7 @@ from nonna.desk.figure_view import FigureView
 from nonna.desk.state import ShopState
 from nonna.desk.tools.controller import TrayController
 from nonna.desk.tools.model import ToolModel
-from nonna.desk.tools.picture import notes, panel, waiting, wear_words
+from nonna.desk.tools.picture import notes, panel, setter_notice, waiting, wear_words
 from nonna.desk.tools.strip import RehearsalStrip
 from nonna.desk.tools.table import TrayTable
 from nonna.desk.tools.touch_panel import TouchPanel
@@ -205,6 +205,7 @@ class ToolsView(QWidget):
             panel(
                 c.tray, c.answer, plan, c.machine, self.units, planning=c.plans.busy, busy=c.busy, progress=self._progress,
                 by_hand_minutes=c.by_hand_minutes, standin=c.standin_is_home, unwritten=c.unwritten,
+                notice=setter_notice(self._state.links) if self._state else "",
             )
         )  # fmt: skip
 
