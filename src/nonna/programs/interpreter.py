@@ -232,11 +232,12 @@ def _modes(codes: set[float], values: dict[str, float], state: State, drive: Dri
 
 
 def _motion(codes: set[float], values: dict[str, float], state: State, drive: Drive, block: Block) -> None:
-    for code in codes & _MOTION:
-        state.motion = code
+    if codes:
+        for code in codes & _MOTION:
+            state.motion = code
     if not ("x" in values or "y" in values or "z" in values):
         return
-    axes = {axis: values[axis] for axis in "xyz" if axis in values}
+    axes = values
     if state.motion == 80.0:
         raise ProgramError("syntax", "axis words without a motion", block.line)
     if 53.0 in codes and (state.motion in (_SKIP, 38.2) or not state.absolute):
@@ -262,18 +263,17 @@ def _motion(codes: set[float], values: dict[str, float], state: State, drive: Dr
 
 
 def _target(axes: dict[str, float], machine: bool, state: State, drive: Drive) -> Position:
+    here, scale = drive.position, state.scale
+    if not state.absolute:
+        x, y, z = (here[i] + axes.get(axis, 0.0) * scale for i, axis in enumerate("xyz"))
+        return (x, y, z)
     shift = (0.0, 0.0, 0.0) if machine else state.origin
-    result = []
-    for i, axis in enumerate("xyz"):
-        here = drive.position[i]
-        if axis not in axes:
-            result.append(here)
-        elif not state.absolute:
-            result.append(here + axes[axis] * state.scale)
-        else:
-            extra = state.length_offset if axis == "z" and not machine else 0.0
-            result.append(axes[axis] * state.scale + shift[i] + extra)
-    return (result[0], result[1], result[2])
+    extra = 0.0 if machine else state.length_offset
+    return (
+        axes["x"] * scale + shift[0] if "x" in axes else here[0],
+        axes["y"] * scale + shift[1] if "y" in axes else here[1],
+        axes["z"] * scale + shift[2] + extra if "z" in axes else here[2],
+    )
 
 
 def _store_trip(at: Position, state: State, first: int) -> None:

@@ -68,7 +68,8 @@ class Mill:
         self._tool = 0
         self._held = truth.bodies.get(0, _NOTHING)
         self._turning, self._rpm = 0, 0.0
-        self._boxed: tuple[tuple[Body, float], Box] | None = None
+        self._boxed: tuple[Body, float, Box] | None = None
+        self._walled: tuple[Body, list[tuple[str, Box]]] | None = None
         self.contacts: list[Contact] = []
         self.problems: list[Problem] = []
         self.path: list[PathPoint] = []
@@ -199,24 +200,34 @@ class Mill:
     def _box(self) -> Box:
         """The setter as the gauge line meets it: raised by the tool's length, wider by its radius."""
         t, tip = self._truth, self._held.length + self._growth()
-        if self._boxed is not None and self._boxed[0] == (self._held, tip):
-            return self._boxed[1]
+        if self._boxed is not None and self._boxed[0] is self._held and self._boxed[1] == tip:
+            return self._boxed[2]
         low = (t.x - t.width_x / 2, t.y - t.width_y / 2, -1e6)
         high = (t.x + t.width_x / 2, t.y + t.width_y / 2, t.plane + tip)
         box = Box(low, high).grown(self._held.diameter / 2)
-        self._boxed = ((self._held, tip), box)
+        self._boxed = (self._held, tip, box)
         return box
+
+    def _walls(self) -> list[tuple[str, Box]]:
+        """The obstacles as the gauge line meets them, made once for what is held."""
+        if self._walled is None or self._walled[0] is not self._held:
+            found = []
+            for obstacle in self._machine.obstacles:
+                a, b = obstacle.box_mm
+                low = (min(a[0], b[0]), min(a[1], b[1]), min(a[2], b[2]))
+                high = (max(a[0], b[0]), max(a[1], b[1]), max(a[2], b[2]) + self._held.length)
+                found.append((obstacle.name, Box(low, high).grown(self._held.diameter / 2)))
+            self._walled = (self._held, found)
+        return self._walled[1]
 
     def _into_obstacle(self, target: Position) -> tuple[float, str] | None:
         """Return how far along a move the tool meets an obstacle first, and which, or None."""
         first: tuple[float, str] | None = None
-        for obstacle in self._machine.obstacles:
-            a, b = obstacle.box_mm
-            low = (min(a[0], b[0]), min(a[1], b[1]), min(a[2], b[2]))
-            high = (max(a[0], b[0]), max(a[1], b[1]), max(a[2], b[2]) + self._held.length)
-            hit = entry(self._position, target, Box(low, high).grown(self._held.diameter / 2))
+        lowest = min(self._position[2], target[2])
+        for name, box in self._walls():
+            hit = entry(self._position, target, box) if lowest < box.high[2] else None
             if hit is not None and (first is None or hit[0] < first[0]):
-                first = (hit[0], obstacle.name)
+                first = (hit[0], name)
         return first
 
     def _along(self, target: Position, share: float) -> Position:
