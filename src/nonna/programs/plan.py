@@ -148,7 +148,8 @@ def _plan(job: _Setting, tool: JobTool, parameter: int, start: tuple[float, floa
     if made and "breakage" in tool.measure and "length" not in tool.measure:
         whole = replace(made[0], count=max(3, job.touches))
         quick, slow = (machine.tool_change_s + _seconds(machine, t, feeds, window.approach) for t in (made[0], whole))
-        reasons.append(f"A check is one touch, about {quick:.0f} s; its whole length would take {slow:.0f} s.")
+        if slow - quick >= 1.0:
+            reasons.append(f"A check is one touch, about {quick:.0f} s; its whole length would take {slow:.0f} s.")
     trip = setter.trigger_plane_mm + (window.about if window.about is not None else UNKNOWN_ABOUT_MM)
     seconds = 0.0 if refused else machine.tool_change_s + math.fsum(_seconds(machine, t, feeds, trip) for t in made)
     return ToolPlan(
