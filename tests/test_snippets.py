@@ -82,6 +82,7 @@ def test_teeth_by_hand():
     found = evaluate(TEETH).to_document()
     assert found["results"]["runout_mm"]["value"] == pytest.approx(0.016)
     assert (found["longest_tooth"], found["verdict"]) == (3, "pass")
+    assert "each height ± " in found["advice"][0]
     assert found["back_mm"]["2"] == pytest.approx(0.016) and found["back_mm"]["3"] == 0.0
     tight = evaluate({**TEETH, "setup": {**TEETH["setup"], "limit_mm": 0.01}})
     assert tight.verdict.value == "fail" and "tooth 3" in tight.todo.render()

@@ -13,13 +13,13 @@ from PySide6.QtWidgets import QApplication, QDialog, QFileDialog
 from nonna.desk.commands import Do
 from nonna.desk.note import NoteDialog
 from nonna.metrology.errors import NonnaError
+from nonna.shop.events import OVERRIDE
 from nonna.shop.folder import read_bytes
 
 if TYPE_CHECKING:
     from nonna.desk.window import DeskWindow
     from nonna.shop.machine import Tool
 
-OVERRIDE = "program-override"  #: event: a program that stops in rehearsal was written all the same
 OPERATIONS = "operations.json"
 
 
@@ -55,7 +55,7 @@ def write_program(window: DeskWindow) -> None:
     def override(note: str) -> None:
         from nonna.desk.signing import log_event
 
-        log_event(window, OVERRIDE, f"{note} (block {first.line}: {first.message})", "Setter")
+        log_event(window, OVERRIDE.name, f"{note} (block {first.line}: {first.message})", "Setter")
         _ask_program_file(window)
 
     dialog.given.connect(override)

@@ -88,7 +88,7 @@ class ToothRunout(Procedure):
             file.procedure,
             (Quantity("runout_mm", "Tooth run-out", runout),),
             rule,
-            Text(f"Tooth {longest} stands out most, {{r:small}} beyond tooth {shortest}." + _FOUND[verdict], lengths),
+            Text(f"Tooth {longest} stands out most, {{r:small}} beyond tooth {shortest}; each height ± {{U:small}}." + _FOUND[verdict], lengths),
             Text(_NEXT[verdict].format(tooth=longest)),
             checks,
             ("scatter-above-history",) if touch.above_history else (),

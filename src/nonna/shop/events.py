@@ -34,6 +34,7 @@ EVENTS: tuple[EventKind, ...] = (
     _kind("tool-regripped", "Tool re-gripped", "tools"),
     _kind("insert-changed", "Insert changed", "tools"),
 )
-BY_NAME = {event.name: event for event in EVENTS}
+OVERRIDE = _kind("program-override", "Program written though it stops")  #: logged by the tray, never by hand
+BY_NAME = {event.name: event for event in (*EVENTS, OVERRIDE)}
 DAILY = "Daily check"  #: subject of the short check; where it fails it breaks what it touched
 DAILY_BREAKS = ("setter",)

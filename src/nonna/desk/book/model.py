@@ -10,6 +10,7 @@ from PySide6.QtGui import QColor
 from nonna.desk.look.style import current, font
 from nonna.metrology.words import Units, length, small
 from nonna.procedures.listing import PROCEDURES
+from nonna.procedures.wording import LONG_MM
 from nonna.shop.events import BY_NAME
 from nonna.shop.history import Entry
 
@@ -97,6 +98,8 @@ class BookModel(QAbstractTableModel):
         if entry.name == "repeatability":
             return f"2 s {small(entry.value_mm, self._units)}"
         doubt = f" ± {small(entry.expanded_mm, self._units)}" if entry.expanded_mm else ""
+        if abs(entry.value_mm) < LONG_MM:
+            return f"{small(entry.value_mm, self._units)}{doubt}"
         return f"{length(entry.value_mm, self._units, unit=False)}{doubt}"
 
 

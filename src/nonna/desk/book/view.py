@@ -104,7 +104,9 @@ class BookView(QWidget):
         self._about.setText(f"{len(state.entries)} records, never changed, only added to")
         header = self.table.horizontalHeader()
         header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        header.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
+        header.setSectionResizeMode(2, QHeaderView.ResizeMode.Fixed)
+        self.table.setColumnWidth(2, 150)
+        header.setSectionResizeMode(3, QHeaderView.ResizeMode.Stretch)
         self._select(0 if newest_changed else max(0, chosen))
         self.say("", "plain")
 
