@@ -17,7 +17,7 @@ from nonna.standin.mill import Mill
 from nonna.standin.nearest import nearest
 from nonna.standin.rehearsal import rehearse
 from nonna.standin.truth import make
-from tests.test_rehearsal import LARCH, MACHINE, TABLE, TOOLS, codes, drill, machine_with, planned, table
+from tests.test_rehearsal import LARCH, MACHINE, TABLE, TOOLS, drill, machine_with, planned, table
 
 HEAD = "%\n(somebody's own)\nG21 G90 G94 G17 G40 G49 G80\n"
 TOUCH = (
@@ -113,7 +113,12 @@ def test_unsound_programs_are_stopped_for_the_right_reason(name):
 
 def test_an_obstacle_in_the_way_and_how_near_one_comes():
     wall = [{"name": "vice", "box_mm": [[690, 20, -560], [760, 100, -300]]}]
-    assert {"collision", "rapid-contact"} <= codes(TOUCH, table(drill()), machine_with(obstacles=wall))
+    hit = rehearse(TOUCH, machine_with(obstacles=wall), table(drill()))
+    assert {"collision", "rapid-contact"} <= {p.code for p in hit.problems}
+    contact = hit.to_document()["contacts"][0]  # the tip meets the vice's top at rapid, on its way down
+    assert (contact["with"], contact["feed_mm_min"]) == ("vice", 18000) and contact["z_mm"] == pytest.approx(
+        -300 + 112.418
+    )
     beside = [{"name": "vice", "box_mm": [[735, 20, -560], [760, 100, -300]]}]
     machine = machine_with(obstacles=beside)
     found = rehearse(TOUCH, machine, table(drill()), trace=True)

@@ -218,10 +218,19 @@ def test_tools_are_edited_added_cleared_and_taken_out(tray, desk, hands):  # noq
     form.submit()
     desk.do(Do.TRAY_CLEAR)
     assert {t.number for t in c.tray.tools if t.length_mm is not None} == {20}  # the probe's own row is left alone
-    go_to(tray, "T20")
-    tray.mark(("T20", "T14"))
-    hands.press(Qt.Key.Key_Delete)
-    assert c.tray.tool(20) is not None and c.tray.tool(14) is None
+    tray.mark(("T20", "T14", "T9"))
+    for subject, words in (("T20", "probe and masters do"), ("T14", "Ctrl+Z brings it back")):
+        go_to(tray, subject)
+        hands.press(Qt.Key.Key_Delete)
+        assert words in shown_text(tray)
+    assert {t.number for t in c.tray.tools} == {2, 3, 4, 5, 7, 9, 11, 20}  # only the one under the cursor goes
+    go_to(tray, "T11")
+    hands.press(Qt.Key.Key_D)  # not marked: it is meant alone
+    assert [n for n in (9, 11) if "diameter" in c.tray.measures_of(n)] == [11]
+    desk.go(Do.BOOK)
+    hands.press(Qt.Key.Key_F, Qt.KeyboardModifier.ControlModifier)
+    assert QApplication.focusWidget() is desk.book.search
+    desk.go(Do.TOOLS)
     tray.search.setText("2-9, 20")
     assert [r.number for r in tray.model.shown] == [2, 3, 4, 5, 7, 9, 20]
     tray.search.setText("mill face")
@@ -463,7 +472,7 @@ def test_every_command_of_the_tray_answers(desk, hands, shop):  # noqa: F811
     for do in [d for d in Do if d.value.startswith("tray-")]:
         desk.go(Do.LOOP)
         desk.do(do)
-        assert desk.at_tools or desk.sheet is not None, do
+        assert desk.at(Do.TOOLS) or desk.sheet is not None, do
         if desk.sheet is not None:  # by hand: the first of the sheets
             assert desk.sheet.controller.session.name == "tool-length"
             desk._queue = []

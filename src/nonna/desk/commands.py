@@ -94,7 +94,7 @@ COMMANDS = (
     Command(Do.TRAY_TAKE, "Tools: take a table in (CSV, JSON, XML)", "Ctrl+I"),
     Command(Do.TRAY_MARK, "Tools: mark all that are shown, or none", "Ctrl+A"),
     Command(Do.TRAY_MARK_OPEN, "Tools: mark those that do not hold (U)", ""),
-    Command(Do.TRAY_FIND, "Tools: find by words, or numbers such as 2-9, 14", "Ctrl+F"),
+    Command(Do.TRAY_FIND, "Find in the book, or tools by words or numbers such as 2-9, 14", "Ctrl+F"),
     Command(Do.TRAY_ADD, "Tools: add one (N)", ""),
     Command(Do.TRAY_EDIT, "Tools: edit the one under the cursor (E)", ""),
     Command(Do.TRAY_TOUCH, "Tools: decide by hand how it is touched (O)", ""),

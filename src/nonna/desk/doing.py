@@ -56,12 +56,15 @@ def carry_out(window: DeskWindow, do: Do) -> None:
     if do in actions:
         actions[do]()
         return
+    if do is Do.TRAY_FIND and window.at(Do.BOOK):
+        window.book.search.setFocus()
+        return
     if do in tray.ACTIONS:
         if not window.tools.isVisible():
             window.go(Do.TOOLS)
         tray.ACTIONS[do](window)
         return
-    if do in tray.HERE and window.at_tools:
+    if do in tray.HERE and window.at(Do.TOOLS):
         tray.HERE[do](window)
         return
     if window.sheet is None:
@@ -330,7 +333,7 @@ def _write_table(window: DeskWindow) -> None:
 
 def _back(window: DeskWindow) -> None:
     window.tell("", "plain")
-    if window.at_tools and tray.back(window):
+    if window.at(Do.TOOLS) and tray.back(window):
         return
     if window.sheet is None:
         window.go(Do.LOOP)

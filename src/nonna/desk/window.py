@@ -97,10 +97,10 @@ class DeskWindow(QMainWindow):
                 self._tools.show_state(self.state, self.units)
         return self._tools
 
-    @property
-    def at_tools(self) -> bool:
-        """Whether the tray stands in front."""
-        return self._tools is not None and self._pages.currentWidget() is self._tools
+    def at(self, place: Do) -> bool:
+        """Whether the tray or the book stands in front."""
+        view = {Do.TOOLS: self._tools, Do.BOOK: self._book}.get(place)
+        return view is not None and self._pages.currentWidget() is view
 
     @property
     def book(self) -> BookView:

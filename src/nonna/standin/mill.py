@@ -29,6 +29,7 @@ class Contact:
     face: str
     what: str = "setter"  #: or the obstacle's name
     rpm: float = 0.0
+    probed: bool = True  #: False: it was hit by a move that was no search
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,9 +103,11 @@ class Mill:
             self._problem("collision", line, f"the tool runs into {wall[1]}")
             if feed_mm_min is None:
                 self._problem("rapid-contact", line, f"at rapid, into {wall[1]}")
+            self._hit(wall[0], target, feed_mm_min, line, "", wall[1])
         if hit is not None:
             code = "rapid-contact" if feed_mm_min is None else "collision"
             self._problem(code, line, f"the tool runs into the setter ({hit[1]})")
+            self._hit(hit[0], target, feed_mm_min, line, hit[1], "setter")
         elif not high and box.depth(target) > 0.0:
             if feed_mm_min is None and box.depth(target) > box.depth(self._position) + 1e-6:
                 self._problem("rapid-contact", line, "a rapid pushes further into the setter")
@@ -122,6 +125,7 @@ class Mill:
         wall = self._into_obstacle(target)
         if wall is not None and (hit is None or wall[0] < hit[0]):
             self._problem("collision", line, f"the tool runs into {wall[1]} while searching")
+            self._hit(wall[0], target, feed_mm_min, line, "", wall[1])
         if hit is None or distance == 0.0:
             self._clock += self._seconds(target, feed_mm_min)
             self._position = target
@@ -268,6 +272,13 @@ class Mill:
         elif self._turning != backwards:
             how = "turns forwards" if self._turning else "stands still"
             self._problem("spinning-wrong-way", line, f"the tool {how} while its edge is touched; backwards is wanted")
+
+    def _hit(self, share: float, target: Position, feed: float | None, line: int, face: str, what: str) -> None:
+        """Note where a move ran into something."""
+        at = self._along(target, share)
+        rapid = self._machine.rapid_mm_min
+        speed = feed if feed is not None else rapid.z if target[:2] == self._position[:2] else rapid.xy
+        self.contacts.append(Contact(line, self._tool, at, speed, face, what, self._rpm, probed=False))
 
     def _mark(self, line: int, way: str) -> None:
         if self._trace:

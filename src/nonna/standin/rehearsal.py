@@ -216,8 +216,8 @@ def _results(contacts: Sequence[Contact], machine: Machine) -> dict[int, dict[st
     if s is None:
         return {}
     found: dict[int, dict[str, float | None]] = {}
-    for tool in dict.fromkeys(c.tool for c in contacts if c.what == "setter"):
-        own = [c for c in contacts if c.tool == tool and c.what == "setter"]
+    for tool in dict.fromkeys(c.tool for c in contacts if c.probed):
+        own = [c for c in contacts if c.tool == tool and c.probed]
         top = _slowest([c for c in own if c.face == "+z"])
         row: dict[str, float | None] = {"length_mm": None, "diameter_mm": None}
         if top:
@@ -256,4 +256,5 @@ def _slowest(contacts: Sequence[Contact]) -> list[Contact]:
 
 
 def _problem(error: ProgramError) -> Problem:
-    return Problem(error.code, "stop", error.line, 0, error.message)
+    where = f" (column {error.column})" if error.code in ("syntax", "unsupported") else ""
+    return Problem(error.code, "stop", error.line, 0, f"{error.message}{where}")

@@ -20,12 +20,13 @@ from nonna.desk.tools.touch_panel import TouchPanel
 from nonna.desk.widgets import card, label, set_property
 from nonna.metrology.words import Units
 from nonna.records.tool_table import rows
+from nonna.shop.job import Measure
 
 if TYPE_CHECKING:
     from nonna.desk.tools.rehearsal_page import RehearsalPage
     from nonna.shop.tray import Doubtful
 
-LETTERS = {"l": "length", "d": "diameter", "b": "breakage"}
+LETTERS: Mapping[str, Measure] = {"l": "length", "d": "diameter", "b": "breakage"}
 
 
 class ToolsView(QWidget):
@@ -303,7 +304,8 @@ class ToolsView(QWidget):
     def _on_letter(self, letter: str) -> None:
         c, number = self.controller, self.table.number
         if letter in LETTERS and number is not None:
-            c.change(c.tray.with_measure(c.tray.marked or {number}, LETTERS[letter]))  # type: ignore[arg-type]
+            chosen = c.tray.marked if number in c.tray.marked else {number}  # an unmarked tool is meant alone
+            c.change(c.tray.with_measure(chosen, LETTERS[letter]))
         elif letter == "h":
             self.measure_by_hand()
         elif letter == "u":
@@ -311,7 +313,13 @@ class ToolsView(QWidget):
         elif letter == "t" and number is not None:
             self._take_suggestion(number)
         elif letter == "delete" and number is not None:
-            c.change(c.tray.without(c.tray.marked or {number}))
+            before = c.tray
+            c.change(c.tray.without({number}))
+            gone = c.tray != before
+            self.say(
+                f"T{number} taken out. Ctrl+Z brings it back." if gone else f"T{number} stays: probe and masters do.",
+                "due",
+            )
         else:
             wish = {"e": "edit", "n": "add", "o": "touch", "p": "program"}.get(letter)
             if wish:
