@@ -169,7 +169,7 @@ def a_tool(draw):
     long, doubt = draw(st.floats(40, 200)), draw(st.one_of(st.just(0.0), st.floats(0.01, 25)))
     row = {
         "kind": kind,
-        "diameter_mm": draw(st.floats(2, 80)),
+        "diameter_mm": draw(st.one_of(st.floats(2, 80), st.sampled_from([0.5, 1.0, 160.0]))),
         **KIND[kind],
         "hand": draw(st.sampled_from(["left", "right"])),
     }
@@ -185,15 +185,22 @@ def a_tool(draw):
 
 @given(
     rows=st.lists(a_tool(), min_size=1, max_size=5), pad=st.floats(8, 40), branching=st.booleans(),
-    sides=st.sets(st.sampled_from(SIDES), min_size=1), overtravel=st.floats(1.5, 8), seed=st.integers(0, 99),
+    sides=st.sets(st.sampled_from(SIDES), min_size=1), overtravel=st.floats(0.2, 15), seed=st.integers(0, 99),
     at=st.tuples(st.floats(20, 780), st.floats(20, 480)),
+    latency=st.sampled_from([0.0, 0.0015, 0.02]), jitter=st.sampled_from([0.0, 0.0002, 0.002]), acceleration=st.sampled_from([150, 2500, 15000]),
+    change_z=st.sampled_from([0, -40]), most_rpm=st.sampled_from([40, 10000]),
     walls=st.lists(st.tuples(st.floats(0, 700), st.floats(0, 400), st.floats(-560, -50)), max_size=2),
 )  # fmt: skip
-def test_every_sound_job_rehearses_without_a_stop(rows, pad, branching, sides, overtravel, seed, at, walls):
+def test_every_sound_job_rehearses_without_a_stop(
+    rows, pad, branching, sides, overtravel, seed, at, latency, jitter, acceleration, change_z, most_rpm, walls
+):
     setter = {"width_x_mm": pad, "width_y_mm": pad, "clear_sides": sorted(sides), "overtravel_mm": overtravel}
     boxes = [{"name": f"wall {i}", "box_mm": [[x, y, -560], [x + 60, y + 60, z]]} for i, (x, y, z) in enumerate(walls)]
     boxes = [b for b in boxes if not all(b["box_mm"][0][i] - pad < at[i] < b["box_mm"][1][i] + pad for i in (0, 1))]
-    machine = machine_with({**setter, "x_mm": at[0], "y_mm": at[1]}, obstacles=boxes)
+    machine = machine_with(
+        {**setter, "x_mm": at[0], "y_mm": at[1]}, obstacles=boxes, trigger_latency_s=latency, trigger_jitter_s=jitter,
+        acceleration_mm_s2={"xy": acceleration, "z": acceleration}, tool_change_z_mm=change_z, max_rpm=most_rpm,
+    )  # fmt: skip
     wanted = [{"number": i + 1, **row, "measure": measure} for i, (row, measure) in enumerate(rows)]
     made, text = planned(wanted, machine, dialect="branch" if branching else "rs274")
     names = ("measure", "reference_mm", "tolerance_short_mm", "tolerance_long_mm")

@@ -9,6 +9,7 @@ FASTEST_MM_MIN = 600.0
 SLOWEST_MM_MIN = 2.0
 
 
+NEARLY_ALL, UNLUCKY_SIGMAS = 0.9, 5.0  #: of the overtravel even the most unlucky trigger may use
 ROOM = 0.3  #: air left beyond the fast touch's worst overshoot, mm
 LITTLE_ROOM = 0.1  #: ... beyond a slower one's
 
@@ -62,7 +63,8 @@ def safe_feeds(
 ) -> Feeds:
     """Choose the feeds of a touch.
 
-    The fast touch stops within half the overtravel (``v t + v² / 2a``); the slow one scatters by jitter no
+    The fast touch stops within half the overtravel (``v t + v² / 2a``), and within nearly all of it when the
+    trigger comes five standard deviations late; the slow one scatters by jitter no
     more than a third of the accuracy wanted and, turning, advances no more than the accuracy a turn, for the
     true edge passes once a turn. Where the slow one is very slow a middle stage shortens its way; the feed
     of least time is taken. Each stage backs off by its worst overshoot plus a margin.
@@ -76,7 +78,8 @@ def safe_feeds(
     def overshoot(v: float) -> float:
         return stopping_mm(v * 60.0, late, a)
 
-    fast = min(fastest_mm_min(room, late, a), FASTEST_MM_MIN) / 60.0
+    unlucky = fastest_mm_min(NEARLY_ALL * overtravel_mm, late + UNLUCKY_SIGMAS * jitter_s, a)
+    fast = min(fastest_mm_min(room, late, a), unlucky, FASTEST_MM_MIN) / 60.0
     slow = fast / 3.0 if jitter_s <= 0.0 else min(fast / 3.0, accuracy_mm / 3.0 / jitter_s)
     if rpm:
         slow = min(slow, accuracy_mm * rpm / 60.0)

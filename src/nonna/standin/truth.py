@@ -18,7 +18,7 @@ class Body:
     diameter: float
     kind: str = "master"
     hand: str = "right"
-    flat: float = 0.0  #: diameter of a narrow flat at its tip
+    flat: float = 0.0  #: diameter of its end; 0: wide enough
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,8 +79,8 @@ def body(tool: Tool, seed: int) -> Body:
 
 
 def flat_of(tool: Tool) -> float:
-    """Return the diameter of the flat that a tool ends in, 0 where it is as wide as the tool or there is none."""
-    return tool.tip_diameter_mm if tool.kind == "chamfer-mill" else 0.0
+    """Return the diameter of the end that may be touched at its edge."""
+    return tool.tip_diameter_mm or tool.diameter_mm if tool.kind == "chamfer-mill" else tool.diameter_mm
 
 
 def with_tools_changed(truth: Truth, longer: Mapping[int, float]) -> Truth:
