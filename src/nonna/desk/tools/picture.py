@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from nonna.desk.tools.model import Waiting
 from nonna.desk.tools.touch_panel import PanelState
-from nonna.metrology.words import Units, number, small
+from nonna.metrology.words import Units, length, number, small
 
 if TYPE_CHECKING:
     from nonna.desk.tools.planning import Answer
     from nonna.desk.tools.tray import Tray
     from nonna.programs.plan import ToolPlan
     from nonna.records.judging import Judged
+    from nonna.records.tool_table import ToolRow
     from nonna.shop.history import Entry
     from nonna.shop.machine import Machine
     from nonna.shop.staleness import LinkState
@@ -103,26 +105,49 @@ def duration(seconds: float) -> str:
     return f"{whole} s" if whole < 60 else f"{whole // 60} min {whole % 60} s" if whole % 60 else f"{whole // 60} min"
 
 
+def value_of(row: ToolRow | None, results: Sequence[Judged], units: Units) -> tuple[str, str, str]:
+    """Return title, number and doubt of a tool's length: the one that waits, the measured one, or the table's."""
+    if row is None:
+        return ("", "", "")
+    result = next((r for r in results if r.subject == row.subject and r.name == "tool-length"), None)
+    if result is not None and result.value_mm is not None:
+        title, value, doubt = "Measured, to accept", result.value_mm, result.expanded_mm
+    elif row.now is not None and row.accepted:
+        title, value, doubt = f"Measured, record {row.record}", row.now, row.expanded
+    elif row.was is not None:
+        title, value, doubt = "In the table", row.was, None
+    else:
+        return ("Length", "–", "")
+    return (f"{title}, {units.symbol}", length(value, units, unit=False), f"± {small(doubt, units)}" if doubt else "")
+
+
+def total(answer: Answer | None, by_hand_minutes: float) -> str:
+    """Say what the whole job takes, beside what it would take by hand."""
+    if answer is None:
+        return ""
+    count = len(answer.plan.tools) - len(answer.refused)
+    tools = "1 tool" if count == 1 else f"{count} tools"
+    return (
+        f"{tools}, {len(answer.rehearsal.contacts)} touches, {duration(answer.rehearsal.duration_s)}; "
+        f"by hand about {by_hand_minutes * count:.0f} min · Ctrl+R opens it"
+    )
+
+
 def panel(
     tray: Tray, answer: Answer | None, plan: ToolPlan | None, machine: Machine | None, units: Units, *,
-    planning: bool, busy: bool, progress: tuple[int, int, str] | None, by_hand_minutes: float, standin: bool = True, unwritten: int = 0, notice: str = "",
+    planning: bool, busy: bool, progress: tuple[int, int, str] | None, standin: bool = True, unwritten: int = 0, notice: str = "", value: tuple[str, str, str] = ("", "", ""),
 ) -> PanelState:  # fmt: skip
     """Work out what the panel shows."""
     rows = (
         () if plan is None or plan.refused or machine is None or machine.setter is None else _rows(plan, machine, units)
     )
-    total = ""
-    if answer is not None and not busy:
-        count = len(answer.plan.tools) - len(answer.refused)
-        hand = by_hand_minutes * count
-        total = f"{count} {'tool' if count == 1 else 'tools'}: {duration(answer.rehearsal.duration_s)}, by hand about {hand:.0f} min."
     if busy:
         words = f"{progress[2]}, {progress[0] + 1} of {progress[1]}" if progress else ""
         return PanelState(
-            rows, "plain", "Measuring on the stand-in", words, "Stop   Esc", "", total, progress or (0, 1, "")
+            rows, "plain", "Measuring on the stand-in", words, "Stop   Esc", "", value, progress or (0, 1, "")
         )
     if tray.results:
-        return _results(tray, rows, units)
+        return replace(_results(tray, rows, units), value=value)
     if not tray.marked and unwritten:
         head = f"{unwritten} new {'length is' if unwritten == 1 else 'lengths are'} in the book."
         return PanelState(
@@ -132,14 +157,14 @@ def panel(
             "Write the table for the machine: CSV, JSON or XML, by its ending.",
             "Table   Enter",
             "",
-            total,
+            value,
         )
     if not tray.marked:
         words = "Space marks the tool under the cursor, Ctrl+A all that are shown. L, D and B choose what is measured."
-        return PanelState(rows, "plain", "No tool is marked.", words, "", "", total)
+        return PanelState(rows, "plain", "No tool is marked.", words, "", "", value)
     if planning or answer is None:
-        return PanelState(rows, "plain", "Planning and rehearsing…" if planning else "", "", "", "", total)
-    return _planned(answer, rows, total, notice, standin=standin)
+        return PanelState(rows, "plain", "Planning and rehearsing…" if planning else "", "", "", "", value)
+    return replace(_planned(answer, rows, notice, standin=standin), value=value)
 
 
 def _rows(plan: ToolPlan, machine: Machine, units: Units) -> tuple[tuple[str, str, str], ...]:
@@ -167,9 +192,7 @@ def _rows(plan: ToolPlan, machine: Machine, units: Units) -> tuple[tuple[str, st
     return tuple(rows)
 
 
-def _planned(
-    answer: Answer, rows: tuple[tuple[str, str, str], ...], total: str, notice: str, *, standin: bool
-) -> PanelState:
+def _planned(answer: Answer, rows: tuple[tuple[str, str, str], ...], notice: str, *, standin: bool) -> PanelState:
     left_out = "".join(f" T{p.tool.number} is left out: {p.refused}" for p in answer.refused[:2])
     count = len(answer.plan.tools) - len(answer.refused)
     stops = [p for p in answer.rehearsal.problems if p.severity == "stop"]
@@ -182,10 +205,9 @@ def _planned(
             words,
             "",
             "Program   Ctrl+R",
-            total,
         )
     if not count:
-        return PanelState(rows, "due", "Nothing can be measured here.", left_out.strip(), "", "", total)
+        return PanelState(rows, "due", "Nothing can be measured here.", left_out.strip(), "", "")
     words = f"Longest, shortest and stated length.{left_out} First run with rapid turned down, doors shut, a finger on feed hold."
     if notice:
         words = f"{notice}{left_out}"
@@ -197,7 +219,6 @@ def _planned(
         words,
         f"Measure {count}   Enter" if standin else "Write it   Enter",
         "Program   Ctrl+R",
-        total,
     )
 
 
@@ -209,5 +230,5 @@ def _results(tray: Tray, rows: tuple[tuple[str, str, str], ...], units: Units) -
     words = f"Nothing is in the book yet.{first}"
     action = f"Accept {len(good)}   Enter" if good else ""
     return PanelState(
-        rows, "due" if bad else "good", head, words, action, "Ctrl+Z throws them away" if not good else "", ""
+        rows, "due" if bad else "good", head, words, action, "Ctrl+Z throws them away" if not good else ""
     )

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QProgressBar, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QProgressBar, QVBoxLayout, QWidget
 
 from nonna.desk.widgets import button, card, label, set_property
 
@@ -20,7 +20,7 @@ class PanelState:
     words: str = ""
     action: str = ""  #: on the main button, "" for none
     second: str = ""  #: on the button below it
-    total: str = ""
+    value: tuple[str, str, str] = ("", "", "")  #: title, number, doubt of the chosen tool's length
     progress: tuple[int, int, str] | None = None
 
 
@@ -34,7 +34,7 @@ class TouchPanel(QFrame):
         super().__init__(parent)
         self.setProperty("card", True)
         self._grid = QGridLayout()
-        self._grid.setVerticalSpacing(5)
+        self._grid.setVerticalSpacing(3)
         self._grid.setColumnStretch(0, 1)
         self._rows: list[tuple[QLabel, QLabel, QLabel]] = []
         self._frame, inside = card(tone="plain", margins=(14, 10, 14, 10), spacing=4)
@@ -42,7 +42,7 @@ class TouchPanel(QFrame):
         self._words.setAlignment(Qt.AlignmentFlag.AlignTop)
         inside.addWidget(self._headline)
         inside.addWidget(self._words)
-        self._total = label("", "quiet", wrap=True)
+        self._value = (label("", "quiet"), label("", "figure"), label("", "doubt"))
         self._bar = QProgressBar()
         self._bar.setTextVisible(False)
         self._bar.setAccessibleName(self.tr("Measuring"))
@@ -51,8 +51,13 @@ class TouchPanel(QFrame):
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 12, 16, 14)
         column.setSpacing(8)
+        length = QHBoxLayout()
+        length.addWidget(self._value[1])
+        length.addStretch()
+        length.addWidget(self._value[2], 0, Qt.AlignmentFlag.AlignBottom)
+        column.addWidget(self._value[0])
+        column.addLayout(length)
         column.addLayout(self._grid)
-        column.addWidget(self._total)
         column.addStretch(1)
         for widget in (self._frame, self._bar, self._main, self._second):
             column.addWidget(widget)
@@ -70,7 +75,9 @@ class TouchPanel(QFrame):
             for widget, text in zip(widgets, texts, strict=True):
                 widget.setText(text)
                 widget.setVisible(i < len(state.rows))
-        self._total.setText(state.total)
+        for part, text in zip(self._value, state.value, strict=True):
+            part.setText(text)
+            part.setVisible(bool(state.value[1]))
         self._headline.setText(state.headline)
         self._words.setText(state.words)
         set_property(self._frame, "tone", state.tone)

@@ -13,7 +13,7 @@ from nonna.desk.figure_view import FigureView
 from nonna.desk.state import ShopState
 from nonna.desk.tools.controller import TrayController
 from nonna.desk.tools.model import ToolModel
-from nonna.desk.tools.picture import notes, panel, setter_notice, waiting, wear_words
+from nonna.desk.tools.picture import notes, panel, setter_notice, total, value_of, waiting, wear_words
 from nonna.desk.tools.strip import RehearsalStrip
 from nonna.desk.tools.table import TrayTable
 from nonna.desk.tools.touch_panel import TouchPanel
@@ -174,9 +174,7 @@ class ToolsView(QWidget):
         machine = c.machine
         found = c.answer.rehearsal if c.answer else None
         self.strip.show_rehearsal(found, machine.setter.trigger_plane_mm if machine and machine.setter else 0.0)
-        self._strip_words.setText(
-            f"{len(found.path)} moves, {len(found.contacts)} touches · Ctrl+R opens it" if found else ""
-        )
+        self._strip_words.setText(total(c.answer, c.by_hand_minutes))
         self.refresh_tool()
 
     def refresh_tool(self) -> None:
@@ -205,8 +203,9 @@ class ToolsView(QWidget):
         self.panel.show_state(
             panel(
                 c.tray, c.answer, plan, c.machine, self.units, planning=c.plans.busy, busy=c.busy, progress=self._progress,
-                by_hand_minutes=c.by_hand_minutes, standin=c.standin_is_home, unwritten=c.unwritten,
+                standin=c.standin_is_home, unwritten=c.unwritten,
                 notice=setter_notice(self._state.links) if self._state else "",
+                value=value_of(row, c.tray.results, self.units),
             )
         )  # fmt: skip
 
