@@ -219,19 +219,16 @@ class DeskWindow(QMainWindow):
     def go(self, place: Do) -> None:
         """Show a place; a sheet under way stays open behind it."""
         self.rail.show_place(place)
-        if place is Do.TOOLS:
-            self._pages.setCurrentWidget(self.tools)
-            self.tools.show_tray()
-        elif place is Do.BOOK:
-            self._pages.setCurrentWidget(self.book)
-            self.book.table.setFocus()
-        elif place is Do.SHELF:
+        if place is Do.SHELF:
             self.show_shelf()
-            self._pages.setCurrentWidget(self.shelf)
-            self.shelf.list.setFocus()
-        else:
-            self._pages.setCurrentWidget(self.loop)
-            self.loop.setFocus()
+        view = self._view(place)
+        self._pages.setCurrentWidget(view)
+        view.take_keyboard()
+
+    def _view(self, place: Do) -> ToolsView | BookView | ShelfView | LoopView:
+        if place is Do.TOOLS:  # each made only when first wanted
+            return self.tools
+        return self.book if place is Do.BOOK else self.shelf if place is Do.SHELF else self.loop
 
     def show_shelf(self) -> None:
         """Read the cards afresh."""
@@ -351,6 +348,7 @@ class DeskWindow(QMainWindow):
 
     def _open_next(self) -> None:
         from nonna.desk.sheet.controller import SheetController
+        from nonna.desk.sheet.draft_keeper import DraftKeeper
         from nonna.desk.sheet.view import SheetView
         from nonna.records.opening import open_sheet
 
@@ -368,13 +366,17 @@ class DeskWindow(QMainWindow):
         controller = SheetController(self.site, opening, self.operator, self.units, links, self.world)
         controller.in_round = self._in_round
         controller.source = self._source
+        keeper = DraftKeeper(controller)
+        left = keeper.take_up()
         self.sheet = SheetView(controller)
+        self.sheet.closed.connect(keeper.forget)
         self.sheet.live_url = self.settings.indicator
         self.sheet.closed.connect(self.close_sheet)
         controller.left.connect(self.close_sheet)
         controller.signed.connect(lambda _: self.refresh())
         self._pages.addWidget(self.sheet)
         self.show_sheet()
+        self.tell(left, "due")
 
     def show_sheet(self) -> None:
         """Bring the open sheet back."""

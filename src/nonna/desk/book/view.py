@@ -94,6 +94,10 @@ class BookView(QWidget):
         outer.addLayout(head)
         outer.addLayout(body, 1)
 
+    def take_keyboard(self) -> None:
+        """Give the keyboard to the list of records."""
+        self.table.setFocus()
+
     def show_state(self, state: ShopState, units: Units) -> None:
         """Show every record of a shop."""
         newest_changed = state.entries != self._entries

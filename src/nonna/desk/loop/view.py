@@ -61,6 +61,10 @@ class LoopView(QWidget):
         """The links' buttons, in loop order."""
         return self._stations
 
+    def take_keyboard(self) -> None:
+        """Take the keyboard: arrows walk, Enter starts the next job."""
+        self.setFocus()
+
     def show_state(self, state: ShopState, units: Units) -> None:
         """Paint everything from one state of the shop."""
         self._headline.setText(headline(state.links))

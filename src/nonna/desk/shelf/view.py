@@ -90,6 +90,10 @@ class ShelfView(QWidget):
         whole.addLayout(head)
         whole.addLayout(body, 1)
 
+    def take_keyboard(self) -> None:
+        """Give the keyboard to the list of cards."""
+        self.list.setFocus()
+
     def show_cards(self, cards: Mapping[str, list[dict[str, Any]]]) -> None:
         """Show the shelf; the card looked at stays chosen."""
         here = self._here()

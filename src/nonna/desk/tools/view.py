@@ -156,6 +156,10 @@ class ToolsView(QWidget):
         self._pages.setCurrentWidget(self.rehearsal)
         self.rehearsal.strip.setFocus()
 
+    def take_keyboard(self) -> None:
+        """Come to the tray with the keyboard."""
+        self.show_tray()
+
     def show_tray(self) -> None:
         """Come back to the tray."""
         self._pages.setCurrentIndex(0)

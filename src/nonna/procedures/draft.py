@@ -1,0 +1,58 @@
+"""An unsigned sheet as a file, so that a power cut or a closed program loses no reading."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+from typing import Any
+
+from nonna.metrology.errors import NonnaError
+from nonna.procedures.session import Session, TapeRow
+from nonna.procedures.sheet import PassDone
+
+FORMAT = "nonna-draft/1"
+
+
+def document_of(session: Session, master_id: str, program: str) -> dict[str, Any]:
+    """Return what has to be kept of a sheet that is not signed yet."""
+    return {
+        "format": FORMAT,
+        "procedure": session.name,
+        "subject": session.bench.subject,
+        "variant": session.bench.variant,
+        "master": master_id,
+        "setup": dict(session.bench.setup),
+        "conditions": dict(session.bench.conditions),
+        "rule": session.rule,
+        "rows": [{**row.to_document(), "label": row.label} for row in session.rows],
+        "pending": dict(session.pending),
+        "passes": [
+            {"readings": [dict(r) for r in p.readings], "results": dict(p.results), "turned": dict(p.turned)}
+            for p in session.passes
+        ],
+        "program": program,
+    }
+
+
+def taken_up(fresh: Session, draft: Mapping[str, Any], carried: Mapping[str, Any]) -> Session:
+    """Put a draft's tape on a freshly opened sheet; what is carried from records is the fresh one's.
+
+    Raises: NonnaError ``wrong-format`` (the file is not what was kept).
+    """
+    try:
+        if draft["format"] != FORMAT or draft["procedure"] != fresh.name:
+            raise NonnaError("wrong-format", "This is not the draft of such a sheet.", "format")
+        rows = tuple(
+            TapeRow(dict(r["values"]), str(r["label"]), str(r["at"]), str(r["source"]), str(r["struck"]))
+            for r in draft["rows"]
+        )
+        passes = tuple(PassDone(tuple(p["readings"]), dict(p["results"]), dict(p["turned"])) for p in draft["passes"])
+        kept = {name: value for name, value in draft["setup"].items() if f"setup.{name}" not in carried}
+        bench = replace(fresh.bench, setup={**fresh.bench.setup, **kept}, conditions=dict(draft["conditions"]))
+        return replace(
+            fresh, bench=bench, rows=rows, passes=passes, rule=str(draft["rule"]), pending=dict(draft["pending"])
+        )
+    except (KeyError, TypeError, AttributeError, ValueError) as error:
+        if isinstance(error, NonnaError):
+            raise
+        raise NonnaError("wrong-format", f"The draft is damaged: {error!r}.", "rows") from error

@@ -1,0 +1,107 @@
+"""What was typed and not signed outlives the program: taken up where it was left, thrown away only on purpose."""
+
+import json
+
+import pytest
+from PySide6.QtCore import Qt
+
+from nonna.desk.commands import Do
+from nonna.desk.doing import make_window
+from nonna.desk.settings import DeskSettings
+from nonna.desk.sheet.draft_keeper import FOLDER, left_behind, path_of
+from nonna.metrology.errors import NonnaError
+from nonna.procedures.draft import document_of, taken_up
+from nonna.procedures.session import Session
+from nonna.records.opening import Site, open_sheet
+from tests.test_desk import PATIENCE, desk, hands, record_of, shown_text  # noqa: F401 - fixtures
+
+
+def second_window(shop, tmp_path, qtbot):
+    window = make_window(shop, DeskSettings(tmp_path / "second.ini"))
+    qtbot.addWidget(window)
+    window.show()
+    qtbot.waitUntil(lambda: window.site is not None, timeout=PATIENCE)
+    return window
+
+
+def test_a_sheet_is_taken_up_after_the_program_was_killed(desk, hands, shop, tmp_path, qtbot):  # noqa: F811
+    desk.open_link("setter")
+    sheet = hands.sheet("Setter")
+    for text in ("-312.4010", "-312.4005", "-312.4100"):
+        hands.enter(text)
+    sheet.controller.strike(2, "chip on the pad")
+    sheet.controller.set_field("limit_range_mm", 0.009)
+    assert left_behind(shop) == 1
+    window = second_window(shop, tmp_path, qtbot)  # as after a power cut: another start on the same shop
+    window.open_link("setter")
+    qtbot.waitUntil(lambda: window.sheet is not None, timeout=PATIENCE)
+    again = window.sheet.controller.session
+    assert again.rows == sheet.controller.session.rows and again.rows[2].struck == "chip on the pad"
+    assert again.bench.setup["limit_range_mm"] == 0.009
+    assert "Taken up where it was left, 2 readings" in shown_text(window)
+    window.do(Do.STANDIN)
+    qtbot.waitUntil(lambda: not window.sheet.controller.running, timeout=PATIENCE)
+    window.sheet.controller.sign()
+    assert left_behind(shop) == 0
+    body = record_of(window, window.sheet.controller.receipt.number)
+    assert [row["source"] for row in body["tape"]][:3] == ["typed"] * 3
+
+
+def test_passes_and_ways_come_back_too(desk, hands, shop, tmp_path, qtbot):  # noqa: F811
+    desk.open_link("level")
+    sheet = hands.sheet("Setter")
+    sheet.controller.choose_variant("grid")
+    hands.standin()
+    assert sheet.controller.picture().again
+    hands.enter()
+    hands.until(lambda: not sheet.controller.running)
+    window = second_window(shop, tmp_path, qtbot)
+    window.open_link("level")
+    qtbot.waitUntil(lambda: window.sheet is not None, timeout=PATIENCE)
+    mine, theirs = window.sheet.controller.session, sheet.controller.session
+    assert (mine.bench.variant, mine.passes, mine.rows) == ("grid", theirs.passes, theirs.rows)
+    assert mine.evaluate() == theirs.evaluate()
+
+
+def test_leaving_on_purpose_throws_it_away(desk, hands, shop):  # noqa: F811
+    desk.open_link("setter")
+    hands.sheet("Setter")
+    hands.enter("-312.4010")
+    assert left_behind(shop) == 1
+    hands.press(Qt.Key.Key_Escape)
+    assert left_behind(shop) == 1
+    hands.press(Qt.Key.Key_Escape)
+    hands.until(lambda: desk.sheet is None)
+    assert left_behind(shop) == 0
+    desk.open_link("setter")
+    assert hands.sheet("Setter").controller.session.rows == ()
+    hands.enter("-312.4010")
+    desk.sheet.controller.undo()
+    assert left_behind(shop) == 0  # nothing on the tape: nothing to keep
+
+
+def test_a_damaged_draft_is_said_and_the_sheet_opens_empty(desk, hands, shop):  # noqa: F811
+    path = path_of(shop, "Larch", "setter-calibration", "Setter")
+    path.parent.mkdir()
+    path.write_text("{")
+    desk.open_link("setter")
+    assert hands.sheet("Setter").controller.session.rows == ()
+    assert "cannot be read" in shown_text(desk)
+    assert path.parent.name == FOLDER
+
+
+def test_what_is_no_draft_is_refused(shop):
+    site = Site.load(shop)
+    opening = open_sheet(site, "tool-length", "T2")
+    session = Session("tool-length", opening.bench).take(-339.9, "typed", "2026-11-25T10:00:00+00:00")
+    draft = json.loads(json.dumps(document_of(session, "", "G21")))
+    assert taken_up(Session("tool-length", opening.bench), draft, opening.carried).rows == session.rows
+    old = {**draft, "setup": {**draft["setup"], "trigger_plane_mm": -1.0, "limit_mm": 0.07}}
+    fresh = taken_up(Session("tool-length", opening.bench), old, opening.carried).bench.setup
+    assert (
+        fresh["trigger_plane_mm"] == opening.bench.setup["trigger_plane_mm"]
+    )  # carried from the record, not the draft
+    assert fresh["limit_mm"] == 0.07
+    for bad in ({"format": "x"}, {"procedure": "breakage"}, {"rows": [{}]}, {"rows": 5}, {"passes": None}):
+        with pytest.raises(NonnaError):
+            taken_up(Session("tool-length", opening.bench), {**draft, **bad}, {})
