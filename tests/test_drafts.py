@@ -31,8 +31,9 @@ def test_a_sheet_is_taken_up_after_the_program_was_killed(desk, hands, shop, tmp
         hands.enter(text)
     sheet.controller.strike(2, "chip on the pad")
     sheet.controller.set_field("limit_range_mm", 0.009)
-    assert left_behind(shop) == 1
+    assert left_behind(shop) == ("setter calibration, Setter",)
     window = second_window(shop, tmp_path, qtbot)  # as after a power cut: another start on the same shop
+    assert "Left unsigned: setter calibration, Setter" in shown_text(window)
     window.open_link("setter")
     qtbot.waitUntil(lambda: window.sheet is not None, timeout=PATIENCE)
     again = window.sheet.controller.session
@@ -42,7 +43,7 @@ def test_a_sheet_is_taken_up_after_the_program_was_killed(desk, hands, shop, tmp
     window.do(Do.STANDIN)
     qtbot.waitUntil(lambda: not window.sheet.controller.running, timeout=PATIENCE)
     window.sheet.controller.sign()
-    assert left_behind(shop) == 0
+    assert left_behind(shop) == ()
     body = record_of(window, window.sheet.controller.receipt.number)
     assert [row["source"] for row in body["tape"]][:3] == ["typed"] * 3
 
@@ -67,23 +68,24 @@ def test_leaving_on_purpose_throws_it_away(desk, hands, shop):  # noqa: F811
     desk.open_link("setter")
     hands.sheet("Setter")
     hands.enter("-312.4010")
-    assert left_behind(shop) == 1
+    assert left_behind(shop) == ("setter calibration, Setter",)
     hands.press(Qt.Key.Key_Escape)
-    assert left_behind(shop) == 1
+    assert left_behind(shop) == ("setter calibration, Setter",)
     hands.press(Qt.Key.Key_Escape)
     hands.until(lambda: desk.sheet is None)
-    assert left_behind(shop) == 0
+    assert left_behind(shop) == ()
     desk.open_link("setter")
     assert hands.sheet("Setter").controller.session.rows == ()
     hands.enter("-312.4010")
     desk.sheet.controller.undo()
-    assert left_behind(shop) == 0  # nothing on the tape: nothing to keep
+    assert left_behind(shop) == ()  # nothing on the tape: nothing to keep
 
 
 def test_a_damaged_draft_is_said_and_the_sheet_opens_empty(desk, hands, shop):  # noqa: F811
     path = path_of(shop, "Larch", "setter-calibration", "Setter")
     path.parent.mkdir()
     path.write_text("{")
+    assert "cannot be read" in left_behind(shop)[0]
     desk.open_link("setter")
     assert hands.sheet("Setter").controller.session.rows == ()
     assert "cannot be read" in shown_text(desk)

@@ -37,7 +37,17 @@ def make_window(folder: ShopFolder, settings: DeskSettings) -> DeskWindow:
     window.card_put_asked.connect(lambda group, card: put_card(window, group, card))
     window.recall_asked.connect(lambda master, name: recall(window, master, name))
     window.tray_asked.connect(lambda wish: tray.asked(window, wish))
+    window.ready.connect(lambda: tell_of_drafts(window))
     return window
+
+
+def tell_of_drafts(window: DeskWindow) -> None:
+    """Say which sheets were left unsigned when the program ended last."""
+    from nonna.desk.sheet.draft_keeper import left_behind
+
+    names = left_behind(window.folder)
+    if names and window.sheet is None:
+        window.tell(f"Left unsigned: {'; '.join(names)}. Open it and it goes on where it was left.", "due")
 
 
 def carry_out(window: DeskWindow, do: Do) -> None:

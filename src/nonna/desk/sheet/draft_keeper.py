@@ -11,6 +11,7 @@ from PySide6.QtCore import QObject
 from nonna.desk.sheet.controller import SheetController
 from nonna.metrology.errors import NonnaError
 from nonna.procedures.draft import document_of, taken_up
+from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.session import Session
 from nonna.records.opening import open_sheet
 from nonna.shop.folder import ShopFolder
@@ -75,6 +76,13 @@ def path_of(folder: ShopFolder, machine: str, procedure: str, subject: str) -> P
     return folder.root / FOLDER / f"{name}.json"
 
 
-def left_behind(folder: ShopFolder) -> int:
-    """Return how many unsigned sheets were left in a shop."""
-    return sum(1 for _ in (folder.root / FOLDER).glob("*.json"))
+def left_behind(folder: ShopFolder) -> tuple[str, ...]:
+    """Return what the unsigned sheets of a shop are called, such as "setter calibration, Setter"."""
+    names = []
+    for path in sorted((folder.root / FOLDER).glob("*.json")):
+        try:
+            draft = folder.document(FOLDER, path.name)
+            names.append(f"{PROCEDURES[draft['procedure']].title.lower()}, {draft['subject']}")
+        except (NonnaError, KeyError, TypeError):
+            names.append(f"{path.name}, which cannot be read")
+    return tuple(names)
