@@ -33,12 +33,16 @@ class LiveReader(QObject):
         self._url = url
         self._stop = threading.Event()
         self._thread = threading.Thread(target=self._run, daemon=True)
+
+    def start(self) -> None:
+        """Begin to read; once whoever listens is connected, or the first word would be lost."""
         self._thread.start()
 
     def close(self) -> None:
         """Stop reading."""
         self._stop.set()
-        self._thread.join(2.0)
+        if self._thread.is_alive():
+            self._thread.join(2.0)
 
     def _run(self) -> None:
         import serial

@@ -42,6 +42,7 @@ class DialLink(QObject):
         self._reader = LiveReader(address, self)
         self._reader.arrived.connect(self._on_arrived)
         self._reader.lost.connect(self._on_lost)
+        self._reader.start()
 
     def read_standin(self, job: Job, world: World) -> None:
         """Read the stand-in's dial over its own local socket."""
