@@ -7,6 +7,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit, QPushButton, QWidget
 
+from nonna.cli.main import run
 from nonna.desk.commands import COMMANDS, Do
 from nonna.desk.doing import log_event, make_window, open_shop, withdraw
 from nonna.desk.finder import Finder
@@ -20,6 +21,7 @@ from nonna.metrology.words import Units
 from nonna.procedures.catalogue import evaluate
 from nonna.records.ledger import Ledger
 from nonna.shop.staleness import State
+from tests.conftest import TOOL
 
 PATIENCE = 20_000
 PAD_KEYS = {*"0123456789-.,", "Enter"}
@@ -684,7 +686,7 @@ def test_the_tour_leaves_what_it_promises(tmp_path, qapp):
     style.apply(qapp, LIGHT)
 
 
-def test_widgets_are_never_collected_on_a_worker_thread(desk, hands, qtbot):
+def test_widgets_are_never_collected_on_a_worker_thread(desk, hands, qtbot, tmp_path):
     """Cycles of widgets are made while workers allocate as fast as they can; none may be freed there."""
     import gc
     import threading
@@ -705,6 +707,9 @@ def test_widgets_are_never_collected_on_a_worker_thread(desk, hands, qtbot):
             work.check()
         return True
 
+    (tmp_path / "r.json").write_text(json.dumps(TOOL))
+    assert run(["evaluate", str(tmp_path / "r.json")], lambda _: 9) == 0  # beside a desk it leaves collecting alone
+    assert not gc.isenabled()
     for _ in range(6):
         knots = [Knot() for _ in range(40)]
         del knots

@@ -110,11 +110,13 @@ def _command(name: str) -> Command:
     if name == "evaluate":
         # Import without what only costs time: the hunt for cycles, and the search for validation plug-ins.
         os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
+        was = gc.isenabled()
         gc.disable()
         try:
             from nonna.cli.evaluating import evaluate
         finally:
-            gc.enable()
+            if was:  # where a desk runs in this process, collecting is its own business
+                gc.enable()
         return evaluate
     if name == "schema":
         from nonna.cli.schemas import schema

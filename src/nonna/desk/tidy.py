@@ -28,7 +28,8 @@ class Tidier(QObject):
         self._timer.start(EVERY_MS)
 
     def tidy(self) -> None:
-        """Collect what Python would have collected by now."""
+        """Collect what Python would have collected by now; whoever switched Python's own collecting on is overruled."""
+        gc.disable()
         for generation, (count, threshold) in reversed(
             list(enumerate(zip(gc.get_count(), self._thresholds, strict=True)))
         ):
