@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 from nonna.metrology.errors import NonnaError
 from nonna.shop.machine import Tool
 from nonna.shop.tables import csv_table, xml_table
-from nonna.shop.tables.csv_table import Columns, guess, open_csv, remapped
+from nonna.shop.tables.csv_table import Columns, guess, open_csv
 from nonna.shop.tables.files import read, text_of, write
 from nonna.shop.tables.rough import read_length
 from tests.test_rehearsal import KIND, TOOLS
@@ -66,10 +66,8 @@ def test_foreign_tables_are_guessed_and_asked_about():
     unknown = open_csv(b"a,b,c\n1,6,80\n")
     columns, questions = guess(unknown)
     assert sum(q.startswith("Which column") for q in questions) == 2
-    for name, at in (("number", 0), ("diameter_mm", 1), ("length_mm", 2)):
-        columns = remapped(columns, name, at)
+    columns = Columns({"number": 0, "diameter_mm": 1, "length_mm": 2})
     assert csv_table.tools_of(unknown, columns)[0].length_mm == 80.0
-    assert "length_mm" not in remapped(columns, "length_mm", None).fields
 
 
 @pytest.mark.parametrize(

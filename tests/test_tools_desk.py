@@ -129,7 +129,7 @@ def test_wrong_tool_setter_and_break_off(tray, desk, hands):  # noqa: F811
     settled(desk, hands)
     doubtful = next(r for r in c.tray.results if r.subject == "T5")
     assert "the wrong tool in the pocket" in doubtful.suspicion.render() and "1 to look at" in shown_text(tray)
-    tray.controller.drop_results()
+    tray.controller.undo()
     assert c.tray.results == ()
     desk.world().longer = {2: -60.0}
     desk.do(Do.TRAY_JOB)
@@ -282,7 +282,7 @@ def test_results_of_a_real_machine(tray, desk, hands, tmp_path):  # noqa: F811
     rows = {r.subject: r for r in tray.controller.tray.results}
     assert rows["T2"].value_mm == pytest.approx(112.42, abs=0.03) and rows["T2"].session.rows[0].source == "file r.csv"
     assert rows["T5"].value_mm is not None
-    tray.controller.drop_results()
+    tray.controller.undo()
     (tmp_path / "r.log").write_text("TOOL 9 at Z -380.4991\nTOOL 9 at Z -380.4989\n")
     read_results(desk, tmp_path / "r.log")
     note = dialog(desk, NoteDialog)
@@ -378,7 +378,7 @@ def test_lengths_checks_feeds_and_pieces(tray, desk, hands, shop):  # noqa: F811
     ):
         for column, text in enumerate(texts):
             checks.table.item(at, column).setText(text)
-    assert [checks.table.item(i, ADVICE).text() for i in range(3)] == ["–", "check here", "–"]
+    assert [checks.table.item(i, ADVICE).text() for i in range(3)] == ["–", "check here, saves 0.8", "–"]
     assert "without any check" in shown_text(checks)
     checks.table.item(0, 1).setText("often")
     assert "Row 1, Minutes" in shown_text(checks)

@@ -12,7 +12,7 @@ from nonna.records.glance import entries, minutes
 from nonna.records.weakest import Weakest, weakest
 from nonna.shop.folder import ShopFolder
 from nonna.shop.history import Entry, standing
-from nonna.shop.links import ARTEFACT, BY_KEY, DIAL, MASTER, RING
+from nonna.shop.links import ARTEFACT, DIAL, MASTER, RING
 from nonna.shop.staleness import Facts, Job, LinkState, MasterDue, judge, next_jobs
 
 
@@ -22,7 +22,6 @@ class ShopState:
 
     shop: str
     operators: tuple[str, ...]
-    machine_key: str
     machine: str
     machine_kind: str
     temperature: tuple[float, float]
@@ -36,10 +35,6 @@ class ShopState:
     links: tuple[LinkState, ...]
     jobs: tuple[Job, ...]
     weakest: Weakest | None
-
-    def subjects_of(self, link: str) -> tuple[str, ...]:
-        """Return what a link is measured on: tools by name, everything else the setter."""
-        return tuple(f"T{t['number']}" for t in self.tools) if link == "tools" else (BY_KEY[link].subject,)
 
 
 def read_state(folder: ShopFolder, now: datetime | None = None) -> ShopState:
@@ -61,7 +56,7 @@ def read_state(folder: ShopFolder, now: datetime | None = None) -> ShopState:
         links = judge(Facts(counting, names, _loop_masters(masters), moment))
         learned = minutes(folder.ledger, machine["name"])
         return ShopState(
-            shop=shop["name"], operators=tuple(shop["operators"]) or ("nobody",), machine_key=key, machine=machine["name"],
+            shop=shop["name"], operators=tuple(shop["operators"]) or ("nobody",), machine=machine["name"],
             machine_kind={"mill": "vertical mill"}.get(machine["kind"], machine["kind"]),
             temperature=(shop.get("temperature_c", 20.0), shop.get("temperature_u_c", 0.5)),
             pad_mm=float((machine.get("setter") or {}).get("width_x_mm", 0.0)),

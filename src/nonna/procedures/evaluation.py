@@ -29,11 +29,6 @@ class Quantity:
         """Make a quantity from an estimate."""
         return cls(name, title, estimate.value, unit, estimate)
 
-    @property
-    def is_length(self) -> bool:
-        """Whether it is shown in mm or inch at a keypress."""
-        return self.unit in ("mm", "mm/touch")
-
     def to_document(self) -> dict[str, Any]:
         """Return the quantity as it stands in a result."""
         if self.estimate is None:

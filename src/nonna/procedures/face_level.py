@@ -63,7 +63,6 @@ class FaceLevel(Procedure):
     model = FaceLevelReadings
     main = ("rise_x_mm", "rise_y_mm")
     main_title = "Rise in X"
-    in_passes = True
     foreseeable = False
     offered: ClassVar[dict[str, Any]] = {"limit_mm": 0.005, "indicator": {"resolution_mm": 0.001}}
     variants = (Variant("cross", "Cross, five places"), Variant("grid", "Grid, nine places"))

@@ -144,7 +144,6 @@ class Procedure(ABC):
     differ_words: ClassVar[str] = "they do NOT agree"  #: what to say where such results differ beyond their doubt
     foreseeable: ClassVar[bool] = True  #: whether an earlier reading tells about what the next should be
     learns_turns: ClassVar[bool] = False  #: whether degrees of key make the next advice better
-    in_passes: ClassVar[bool] = False  #: measured, adjusted and measured again until it is good
 
     def evaluate(self, document: dict[str, Any]) -> Evaluation:
         """Evaluate one readings document.

@@ -65,7 +65,6 @@ class TipRunout(Procedure):
     model = RunoutReadings
     main = ("runout_mm",)
     main_title = "Run-out"
-    in_passes = True
     learns_turns = True
     foreseeable = False
     offered: ClassVar[dict[str, Any]] = {

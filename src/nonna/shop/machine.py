@@ -8,7 +8,6 @@ from pydantic import Field, model_validator
 
 from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
 
-Range = tuple[Number, Number]
 ToolKind = Literal[
     "drill", "spot-drill", "tap", "reamer", "end-mill", "ball-mill", "bull-mill", "face-mill", "chamfer-mill",
     "slitting-saw", "t-slot", "dovetail", "thread-mill", "boring-bar", "probe", "master",

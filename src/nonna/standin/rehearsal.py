@@ -130,7 +130,6 @@ def _truth(machine: Machine, tools: Tools, lengths: dict[int, float]) -> Truth:
         width_x=s.width_x_mm if s else 0.0, width_y=s.width_y_mm if s else 0.0, pre_travel=0.0,
         repeatability=machine.repeatability_mm, resolution=1e-4, growth=0.0, growth_s=1.0,
         bodies={t.number: Body(lengths[t.number], t.diameter_mm, t.kind, t.hand, flat_of(t)) for t in tools.tools},
-        round_pad=s.shape == "disc" if s else False,
     )  # fmt: skip
 
 

@@ -35,7 +35,6 @@ class Truth:
     resolution: float
     growth: float  #: how far the spindle grows as it warms, mm
     growth_s: float  #: time constant of that
-    round_pad: bool = False
     bodies: Mapping[int, Body] = field(default_factory=dict)  #: by pocket; 0 is what is in the spindle at the start
 
 

@@ -122,10 +122,6 @@ class World:
         done = math.copysign(self._by_hand(abs(rise_mm), run, 1), rise_mm)
         self.beam = self.beam + np.array([done / distance_mm, 0.0])
 
-    def swing_beam(self) -> None:
-        """Turn the beam setter on the table until it runs along, roughly."""
-        self.beam = self.beam * np.array([1.0, 0.05])
-
     def _by_hand(self, wanted: float, run: int, salt: int) -> float:
         dice = self.dice(run, 100 + salt)
         return max(0.0, wanted * dice.uniform(HAND_LOW, HAND_HIGH) + dice.uniform(-HAND_MM, HAND_MM))

@@ -29,7 +29,6 @@ class ShelfView(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("page")
-        self._cards: Mapping[str, list[dict[str, Any]]] = {}
         self._today = date.today()
         self._group = GROUPS[0]
         self.list = QListWidget()
@@ -98,7 +97,6 @@ class ShelfView(QWidget):
         """Show the shelf; the card looked at stays chosen."""
         here = self._here()
         chosen = (here[0].key, here[1].get("id")) if here else ("", None)
-        self._cards = cards
         self.list.blockSignals(True)
         self.list.clear()
         again = None

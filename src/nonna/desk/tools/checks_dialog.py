@@ -34,6 +34,8 @@ class ChecksDialog(QDialog):
         self.table.verticalHeader().hide()
         self.table.setShowGrid(False)
         self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        self.table.horizontalHeader().setSectionResizeMode(ADVICE, QHeaderView.ResizeMode.Fixed)
+        self.table.setColumnWidth(ADVICE, 190)
         self.cost = QLineEdit(f"{check_cost:g}")
         self.cost.setAccessibleName(self.tr("Cost of one check"))
         self.cost.setFixedWidth(110)
@@ -124,7 +126,7 @@ class ChecksDialog(QDialog):
             here = row in plan.after
             item = self.table.item(row, ADVICE)
             if item is not None:
-                item.setText(self.tr("check here") if here else "–")
+                item.setText(f"check here, saves {plan.saved[row]:.2g}" if here else "–")
                 item.setForeground(QColor(current().accent if here else current().muted))
         self.table.blockSignals(False)
         where = ", ".join(f"{operations[i].tool} ({i + 1})" for i in plan.after)

@@ -291,10 +291,6 @@ class TrayController(QObject):
         names = f"{receipts[0].number}" if len(receipts) == 1 else f"{receipts[0].number} to {receipts[-1].number}"
         self.said.emit(f"Signed as record {names}.{more}", "good" if not left else "due")
 
-    def drop_results(self) -> None:
-        """Throw waiting results away."""
-        self.change(replace(self.tray, results=()))
-
     def _judged(self, found: Sequence[Outcome], answer: Answer | None, site: Site, source: str) -> tuple[Judged, ...]:
         from nonna.desk.tools.judged import judged_of
 

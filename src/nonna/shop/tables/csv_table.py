@@ -6,7 +6,7 @@ import csv
 import io
 import re
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from typing import Any
 
 from nonna.metrology.errors import NonnaError
@@ -163,12 +163,6 @@ def csv_of(tools: Iterable[Tool]) -> str:
         row = tool.model_dump()
         writer.writerow([_cell(row[name]) for name in FIELDS])
     return out.getvalue()
-
-
-def remapped(columns: Columns, name: str, column: int | None) -> Columns:
-    """Return the mapping with one field somewhere else, or nowhere."""
-    fields = {k: v for k, v in columns.fields.items() if k != name and v != column}
-    return replace(columns, fields=fields if column is None else {**fields, name: column})
 
 
 def _cell(value: Any) -> str:
