@@ -5,7 +5,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nonna.metrology.errors import NonnaError
-from nonna.shop.machine import Tool
+from nonna.shop import strict_json
+from nonna.shop.machine import Tool, Tools
+from nonna.shop.strict_model import checked
 from nonna.shop.tables import csv_table, xml_table
 from nonna.shop.tables.csv_table import Columns, guess, open_csv
 from nonna.shop.tables.files import read, text_of, write
@@ -33,6 +35,7 @@ def test_round_trips_are_exact(tools):
     assert questions == ()
     assert list(csv_table.tools_of(table, columns)) == tools
     assert list(xml_table.tools_of(xml_table.xml_of(tools, "2026-01-01T00:00:00+00:00", "Larch"))) == tools
+    assert checked(Tools, strict_json.loads(text_of(tools, ".json", "Larch"))).tools == tools
 
 
 def test_files_by_their_ending(tmp_path):
