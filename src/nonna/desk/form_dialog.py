@@ -121,15 +121,3 @@ class FormDialog(QDialog):
 
     def _edited(self) -> None:
         self.edited.emit(self.values())
-
-
-def number_of(values: Mapping[str, str], name: str, title: str) -> float:
-    """Return a field's number. Raises: NonnaError ``not-a-number`` naming the field."""
-    text = values[name].replace(",", ".")
-    try:
-        value = float(text)
-    except ValueError:
-        raise NonnaError("not-a-number", f"{title}: a number is wanted, not {values[name]!r}.", name) from None
-    if not abs(value) <= 1e6:
-        raise NonnaError("out-of-range", f"{title}: {values[name]} is more than any machine has.", name)
-    return value

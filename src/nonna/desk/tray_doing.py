@@ -135,7 +135,7 @@ def read_results(window: DeskWindow, path: Path, pattern: str = "") -> None:
         elif pattern:
             found = from_log(data.decode("utf-8", "replace"), pattern)
         elif path.suffix.lower() == ".csv":
-            found = from_csv(data.decode("utf-8", "replace"))
+            found = from_csv(data)
         else:
             _ask_pattern(window, path)
             return
@@ -237,7 +237,7 @@ def lengths(window: DeskWindow) -> None:
 def checks(window: DeskWindow) -> None:
     """Show where breakage checks pay."""
     from nonna.desk.tools.checks_dialog import ChecksDialog
-    from nonna.metrology.checking import Operation
+    from nonna.metrology.checking import Operation, best_checks
     from nonna.shop.safe_write import write_text
 
     path = window.folder.root / OPERATIONS
@@ -245,18 +245,17 @@ def checks(window: DeskWindow) -> None:
     try:
         document: dict[str, Any] = window.folder.document(OPERATIONS) if path.exists() else {}
         kept = [Operation(**row) for row in document.get("operations", ())]
-    except (NonnaError, TypeError, AttributeError) as error:
+        cost = float(document.get("check_cost", 0.4))
+        best_checks(kept, cost)  # refuses what cannot be shown
+    except (NonnaError, TypeError, AttributeError, ValueError) as error:
         window.tools.say(f"{OPERATIONS} cannot be read: {error}", "bad")
         return
     numbers = c.marked or tuple(t.number for t in c.tray.tools[:8])
     start = kept or [Operation(f"T{n}", 2.0, 0.002, 20.0) for n in numbers]
-    dialog = ChecksDialog(start, float(document.get("check_cost", 0.4)), window)
+    dialog = ChecksDialog(start, cost, window)
 
-    def keep(operations: list[Operation]) -> None:
-        made = {
-            "check_cost": float(dialog.cost.text().replace(",", ".")),
-            "operations": [asdict(op) for op in operations],
-        }
+    def keep(operations: list[Operation], check_cost: float) -> None:
+        made = {"check_cost": check_cost, "operations": [asdict(op) for op in operations]}
         try:
             write_text(path, json.dumps(made, ensure_ascii=False, indent=1) + "\n")
         except NonnaError as error:
@@ -312,18 +311,22 @@ def templates(window: DeskWindow) -> None:
     view, machine = window.tools, window.tools.controller.machine
     if machine is None:
         return
-    folder = templates_of(window.folder)
-    found = check(folder, machine)
-    ours = folder != window.folder.root / "templates"
-    if ours:
+    folder, own = templates_of(window.folder), window.folder.root / "templates"
+    if folder != own:
         import shutil
 
-        shutil.copytree(folder, window.folder.root / "templates", ignore=shutil.ignore_patterns("__pycache__"))
+        try:
+            shutil.copytree(folder, own, ignore=shutil.ignore_patterns("__pycache__"), dirs_exist_ok=True)
+        except OSError as error:
+            view.say(f"The templates were not copied: {error}.", "bad")
+            return
         view.say(
             "A copy of the templates now lies in the shop's folder templates/. Change it there, then run this again.",
             "good",
         )
-    elif found:
+        return
+    found = check(folder, machine)
+    if found:
         f = found[0]
         view.say(f"{len(found)} wrong in the shop's templates. First: {f.dialect}, line {f.line}: {f.words}.", "bad")
     else:

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from nonna.metrology.errors import NonnaError
 
@@ -20,7 +20,7 @@ class Operation:
     """One operation in the order of the program."""
 
     tool: str
-    minutes: float
+    minutes: float  #: what it takes; lost when it runs on what an unnoticed break left behind
     break_probability: float  #: that its tool breaks in it, 0 to 1
     loss: float  #: what it costs when it runs on what an unnoticed break left behind
     feature: str = ""  #: only breaks on the same feature harm it; "": any
@@ -34,7 +34,9 @@ class CheckPlan:
     cost: float
     cost_without: float
     cost_with_all: float
-    saved: tuple[float, ...]  #: by operation: what a check there alone would save against none
+    saved: tuple[float, ...]  #: by operation: how much dearer the plan would be without its check there; 0 without one
+    vain_minutes: float  #: expected to be cut after an unnoticed break, with these checks
+    vain_minutes_without: float  #: ... with none
 
 
 def expected_cost(operations: Sequence[Operation], after: Sequence[int], check_cost: float) -> float:
@@ -74,11 +76,13 @@ def best_checks(operations: Sequence[Operation], check_cost: float) -> CheckPlan
     for tool in dict.fromkeys(op.tool for op in operations):
         chosen += _best_of_tool(operations, [i for i, op in enumerate(operations) if op.tool == tool], check_cost)
     everywhere = range(len(operations))
-    nothing = expected_cost(operations, (), check_cost)
+    cost = expected_cost(operations, chosen, check_cost)
+    timed = [replace(op, loss=op.minutes) for op in operations]
     return CheckPlan(
-        tuple(sorted(chosen)), expected_cost(operations, chosen, check_cost), nothing,
+        tuple(sorted(chosen)), cost, expected_cost(operations, (), check_cost),
         expected_cost(operations, everywhere, check_cost),
-        tuple(nothing - expected_cost(operations, (i,), check_cost) for i in everywhere),
+        tuple(expected_cost(operations, [c for c in chosen if c != i], check_cost) - cost for i in everywhere),
+        expected_cost(timed, chosen, 0.0), expected_cost(timed, (), 0.0),
     )  # fmt: skip
 
 

@@ -66,6 +66,21 @@ def parse_length(text: str, units: Units) -> float:
     return value
 
 
+def parse_number(text: str, title: str, where: str) -> float:
+    """Return a typed number without a unit, with a decimal point or comma.
+
+    Raises: NonnaError ``not-a-number`` or ``out-of-range``, with the field's title in words (or "") and ``where``.
+    """
+    lead, shown = f"{title}: " if title else "", text.strip()[:30]
+    try:
+        value = float(text.strip().replace(MINUS, "-").replace(",", "."))
+    except ValueError:
+        raise NonnaError("not-a-number", f"{lead}a number is wanted, not {shown!r}.", where) from None
+    if not abs(value) <= LARGEST_MM:
+        raise NonnaError("out-of-range", f"{lead}{shown} is more than any machine has.", where)
+    return value
+
+
 @dataclass(frozen=True, slots=True)
 class Question:
     """Why an entry is not simply taken, and what it may have meant."""

@@ -101,9 +101,9 @@ class ProbeRing(Procedure):
     variants = (
         Variant("internal", "In the ring, 0° and 180°", {"side": "internal"}, beside="internal"),
         Variant("internal-two", "In the ring, touched twice: fast, then slow", {"side": "internal"}, beside="internal"),
-        Variant("internal-0", "In the ring, 0° only", {"side": "internal"}),
-        Variant("external", "Round the pin, 0° and 180°", {"side": "external"}),
-        Variant("external-0", "Round the pin, 0° only", {"side": "external"}),
+        Variant("internal-0", "In the ring, 0° only", {"side": "internal"}, beside="internal"),
+        Variant("external", "Round the pin, 0° and 180°", {"side": "external"}, beside="external"),
+        Variant("external-0", "Round the pin, 0° only", {"side": "external"}, beside="external"),
     )
     caution = Caution(
         "A probe breaks quickly",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from nonna.programs.drive import Position
@@ -20,6 +21,13 @@ class Box:
             (self.low[0] - radius, self.low[1] - radius, self.low[2]),
             (self.high[0] + radius, self.high[1] + radius, self.high[2]),
         )
+
+    @classmethod
+    def between(cls, corners: Sequence[Sequence[float]]) -> Box:
+        """Make the box between two opposite corners, given in any order."""
+        a, b = corners
+        low = (min(a[0], b[0]), min(a[1], b[1]), min(a[2], b[2]))
+        return cls(low, (max(a[0], b[0]), max(a[1], b[1]), max(a[2], b[2])))
 
     def from_below(self) -> Box:
         """Return the box reaching down without end, so that a way at its floor meets it."""

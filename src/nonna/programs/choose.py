@@ -238,10 +238,7 @@ def on_the_way(machine: Machine, tool: Tool, start: tuple[float, float], end: tu
 def _standing(machine: Machine, tool: Tool) -> Iterator[tuple[str, Box]]:
     """Give every obstacle, wider by the tool's radius and a little air."""
     for obstacle in machine.obstacles:
-        a, b = obstacle.box_mm
-        low = (min(a[0], b[0]), min(a[1], b[1]), min(a[2], b[2]))
-        high = (max(a[0], b[0]), max(a[1], b[1]), max(a[2], b[2]))
-        yield obstacle.name, Box(low, high).grown(tool.diameter_mm / 2 + AIR_MM)
+        yield obstacle.name, Box.between(obstacle.box_mm).grown(tool.diameter_mm / 2 + AIR_MM)
 
 
 def _screw(tool: Tool, setter: SetterSpec, method: Method, distance: float, side: str) -> str:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 
+from nonna.metrology.words import MM_PER_INCH
 from nonna.programs.blocks import Block, Word
 from nonna.programs.drive import Drive, Position
 from nonna.programs.errors import ProgramError
@@ -12,7 +13,6 @@ from nonna.programs.expressions import parameter_number, resolve
 from nonna.programs.jumps import MOST_JUMPS
 from nonna.programs.shifts import AXIS_OFFSETS, CODES, shift
 
-MM_PER_INCH = 25.4
 _SKIP = 31.0
 _MOTION = {0.0, 1.0, _SKIP, 38.2, 80.0}
 _ACCEPTED = {
@@ -29,9 +29,10 @@ _ACCEPTED = {
 TRIP = 5061  #: X of a straight probe's position, Y and Z behind it
 _M_ACCEPTED = {7, 8, 9, 48, 49}
 _WORK = {54.0 + i: i + 1 for i in range(6)} | {59.1: 7, 59.2: 8, 59.3: 9}
+_NO_HOME = "home is somewhere else on each machine, write G53 G0 Z instead"
 _ELSEWHERE = {  # known, but not run: said in words that help
     2.0: "arcs are not run here", 3.0: "arcs are not run here",
-    28.0: "home is somewhere else on each machine, write G53 G0 Z instead", 30.0: "as G28",
+    28.0: _NO_HOME, 30.0: _NO_HOME,
 }  # fmt: skip
 _NO_CODES: set[float] = set()
 _GROUPS: dict[float, str] = dict.fromkeys(_MOTION, "motion") | dict.fromkeys(_WORK, "work offset")

@@ -13,9 +13,8 @@ from nonna.programs.feeds import Feeds
 from nonna.programs.sides import side_touches
 from nonna.programs.touches import CLEARANCE_MM, FIRST_RESULT, FURTHER, TURNING, Touch, TouchPlan, feeds_of
 from nonna.shop.job import JobTool
-from nonna.shop.machine import Machine, SetterSpec
+from nonna.shop.machine import SHORTEST_MM, Machine, SetterSpec
 
-SHORTEST_MM = 10.0  #: no tool in a holder is shorter; a search for an unknown length ends there
 UNKNOWN_ABOUT_MM = 100.0  #: taken for the time where a length is not known
 WIDE_MM = 10.0  #: a search window wider than this is reported
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -11,6 +9,7 @@ from typing import Any
 
 from nonna.metrology.errors import NonnaError
 from nonna.shop import strict_json
+from nonna.shop.tables.csv_table import open_csv
 
 _HOLE = re.compile(r"\{(tool|z|skip)\}")
 _NUMBER = r"([+-]?(?:\d+\.?\d*|\.\d+))"
@@ -54,20 +53,16 @@ def from_log(text: str, pattern: str) -> tuple[Touched, ...]:
     return tuple(found)
 
 
-def from_csv(text: str) -> tuple[Touched, ...]:
+def from_csv(data: bytes) -> tuple[Touched, ...]:
     """Read ``tool, position_mm`` rows under those headers, in any order of columns.
 
     Raises: NonnaError with the row that is wrong.
     """
-    first = text.split("\n", 1)[0]
-    rows = list(csv.DictReader(io.StringIO(text), delimiter=max(";\t,", key=first.count)))
-    if not rows or not {"tool", "position_mm"} <= {(h or "").strip() for h in rows[0]}:
+    table = open_csv(data)
+    headers = [h.strip() for h in table.headers]
+    if not table.rows or not {"tool", "position_mm"} <= set(headers):
         raise NonnaError("missing-field", "The headers tool and position_mm are wanted.", "row 1")
-    found = []
-    for i, row in enumerate(rows, 2):
-        plain = {(k or "").strip(): (v or "") for k, v in row.items() if isinstance(v, str | None)}
-        found.append(_touched(plain, f"row {i}"))
-    return tuple(found)
+    return tuple(_touched(dict(zip(headers, row, strict=True)), f"row {i}") for i, row in enumerate(table.rows, 2))
 
 
 def from_json(data: bytes) -> tuple[Touched, ...]:

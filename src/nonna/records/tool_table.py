@@ -4,10 +4,8 @@ from __future__ import annotations
 
 import csv
 import io
-import os
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from pathlib import Path
 from typing import Any
 
 from nonna.shop.history import Entry, latest
@@ -73,16 +71,6 @@ def csv_text(table: Iterable[ToolRow]) -> str:
             ]
         )  # fmt: skip
     return out.getvalue()
-
-
-def write_csv(table: Iterable[ToolRow], path: Path) -> None:
-    """Write the table whole or not at all. Raises: OSError."""
-    beside = path.with_name(f".{path.name}.part")
-    with beside.open("w", encoding="utf-8", newline="") as file:
-        file.write(csv_text(table))
-        file.flush()
-        os.fsync(file.fileno())
-    beside.replace(path)
 
 
 def _mm(value: float | None) -> str:

@@ -8,6 +8,7 @@ from pydantic import Field, model_validator
 
 from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
 
+SHORTEST_MM = 10.0  #: no tool in a holder is shorter from the gauge line; a search for an unknown length ends there
 ToolKind = Literal[
     "drill", "spot-drill", "tap", "reamer", "end-mill", "ball-mill", "bull-mill", "face-mill", "chamfer-mill",
     "slitting-saw", "t-slot", "dovetail", "thread-mill", "boring-bar", "probe", "master",

@@ -7,9 +7,8 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from nonna.metrology.words import MM_PER_INCH, Text
-from nonna.shop.machine import Machine, Tool
+from nonna.shop.machine import SHORTEST_MM, Machine, Tool
 
-SHORTEST_MM = 15.0  #: no tool in a holder is shorter from the gauge line
 THINNEST_MM = 0.2
 AIR_MM = 0.5
 

@@ -164,12 +164,11 @@ class Mill:
         """Change the tool."""
         self._clock += self._machine.tool_change_s
         self._tool, self._turning, self._rpm = number, 0, 0.0
-        if number == 0:  # the spindle is emptied
-            pass
-        elif number not in self._truth.bodies:
+        if number and number not in self._truth.bodies:  # 0 empties the spindle
             self._problem("wrong-tool", line, f"there is no tool {number} in the changer")
         elif (
-            self._machine.tool_change_z_mm - self._truth.bodies[number].length < self._truth.plane
+            number
+            and self._machine.tool_change_z_mm - self._truth.bodies[number].length < self._truth.plane
             and self._machine.setter
         ):
             self._problem(
@@ -217,10 +216,9 @@ class Mill:
         if self._walled is None or self._walled[0] is not self._held:
             found = []
             for obstacle in self._machine.obstacles:
-                a, b = obstacle.box_mm
-                low = (min(a[0], b[0]), min(a[1], b[1]), min(a[2], b[2]))
-                high = (max(a[0], b[0]), max(a[1], b[1]), max(a[2], b[2]) + self._held.length)
-                found.append((obstacle.name, Box(low, high).grown(self._held.diameter / 2)))
+                box = Box.between(obstacle.box_mm)
+                high = (box.high[0], box.high[1], box.high[2] + self._held.length)
+                found.append((obstacle.name, Box(box.low, high).grown(self._held.diameter / 2)))
             self._walled = (self._held, found)
         return self._walled[1]
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from nonna.programs.boxes import Box
 from nonna.shop.machine import Machine
 from nonna.standin.mill import PathPoint
 
@@ -37,8 +38,8 @@ def nearest(path: Sequence[PathPoint], machine: Machine) -> Nearest | None:
     radius = np.array([p.wide / 2.0 for p in path[1:]])
     best: Nearest | None = None
     for obstacle in machine.obstacles:
-        a, b = np.array(obstacle.box_mm)
-        low, high = np.minimum(a, b), np.maximum(a, b)
+        box = Box.between(obstacle.box_mm)
+        low, high = np.array(box.low), np.array(box.high)
         flat = np.maximum(np.maximum(low[:2] - places[..., :2], places[..., :2] - high[:2]), 0.0)
         across = np.maximum(np.hypot(flat[..., 0], flat[..., 1]) - radius, 0.0)
         over = np.maximum(np.maximum(places[..., 2] - long - high[2], low[2] - places[..., 2]), 0.0)

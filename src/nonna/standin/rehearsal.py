@@ -8,9 +8,10 @@ from dataclasses import dataclass, replace
 from functools import partial
 from typing import Any
 
+from nonna.metrology.words import MM_PER_INCH
 from nonna.programs.blocks import Block, parse
 from nonna.programs.errors import ProgramError
-from nonna.programs.interpreter import MM_PER_INCH, State, run
+from nonna.programs.interpreter import State, run
 from nonna.programs.shifts import left as left_shifts
 from nonna.programs.writer import Settings
 from nonna.shop.machine import Machine, SetterSpec, Tool, Tools

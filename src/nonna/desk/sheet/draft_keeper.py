@@ -15,6 +15,7 @@ from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.session import Session
 from nonna.records.opening import open_sheet
 from nonna.shop.folder import ShopFolder
+from nonna.shop.safe_write import write_text
 
 FOLDER = "drafts"
 
@@ -61,13 +62,11 @@ class DraftKeeper(QObject):
             return
         card = c.opening.cards.get(c.session.procedure.role, {})
         text = json.dumps(document_of(c.session, str(card.get("id", "")), c.program), ensure_ascii=False)
-        beside = self._path.with_suffix(".part")
         try:
             self._path.parent.mkdir(exist_ok=True)
-            beside.write_text(text, "utf-8")
-            beside.replace(self._path)
-        except OSError as error:
-            c.said.emit(f"Readings are not kept safe meanwhile: {error.strerror}.", "due")
+            write_text(self._path, text)
+        except (OSError, NonnaError) as error:
+            c.said.emit(f"Readings are not kept safe meanwhile: {error}", "due")
 
 
 def path_of(folder: ShopFolder, machine: str, procedure: str, subject: str) -> Path:

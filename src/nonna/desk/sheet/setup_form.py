@@ -15,7 +15,7 @@ from nonna.desk.sheet.controller import SheetController
 from nonna.desk.widgets import label
 from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import length, number
-from nonna.procedures.entry import parse_length
+from nonna.procedures.entry import parse_length, parse_number
 
 _MEANINGS = {
     "absolute": "Known master: lengths true to the world",
@@ -38,13 +38,6 @@ def _inside(setup: Mapping[str, Any], name: str) -> Any:
     outer, _, inner = name.partition(".")
     value = setup.get(outer)
     return value.get(inner) if inner and isinstance(value, Mapping) else value
-
-
-def _plain_number(text: str) -> float:
-    try:
-        return float(text.replace(",", "."))
-    except ValueError:
-        raise NonnaError("not-a-number", f"{text!r} is not a number. Try 0.001.", "entry") from None
 
 
 class SetupForm(QWidget):
@@ -186,15 +179,12 @@ class SetupForm(QWidget):
         if not text and required:
             raise NonnaError("missing-field", "this sheet cannot do without it.", name)
         if name in self._plain and text:
-            c.set_field(name, _plain_number(text))
+            c.set_field(name, parse_number(text, "", name))
             return
         c.set_field(name, parse_length(text, c.units) if text else None)
 
     def _set_temperature(self, text: str) -> None:
-        try:
-            celsius = float(text.replace(",", "."))
-        except ValueError:
-            celsius = float("nan")
+        celsius = parse_number(text, "", "temperature")
         if not -20.0 <= celsius <= 60.0:
             raise NonnaError("out-of-range", "a number of °C between −20 and 60 is wanted.", "temperature")
         self._controller.set_temperature(celsius)

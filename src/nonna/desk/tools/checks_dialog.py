@@ -13,6 +13,7 @@ from nonna.desk.look.style import current
 from nonna.desk.widgets import button, label, set_property
 from nonna.metrology.checking import CheckPlan, Operation, best_checks
 from nonna.metrology.errors import NonnaError
+from nonna.procedures.entry import parse_number
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
@@ -24,7 +25,7 @@ ADVICE = 5
 class ChecksDialog(QDialog):
     """Cells are typed into; every change is worked out at once. Enter keeps the list, Esc leaves."""
 
-    kept = Signal(object)  #: list of operations
+    kept = Signal(object, float)  #: list of operations, cost of one check
 
     def __init__(self, operations: Sequence[Operation], check_cost: float, parent: QWidget) -> None:
         super().__init__(parent, Qt.WindowType.Dialog | Qt.WindowType.FramelessWindowHint)
@@ -85,7 +86,7 @@ class ChecksDialog(QDialog):
         made = []
         for row in range(self.table.rowCount()):
             texts = [self._text(row, column) for column in range(ADVICE)]
-            numbers = [self._number(texts[i], row, HEADERS[i]) for i in (1, 2, 3)]
+            numbers = [parse_number(texts[i], f"Row {row + 1}, {HEADERS[i]}", HEADERS[i]) for i in (1, 2, 3)]
             made.append(Operation(texts[0], numbers[0], numbers[1] / 100.0, numbers[2], texts[4]))
         return made
 
@@ -113,8 +114,9 @@ class ChecksDialog(QDialog):
     def _work_out(self) -> None:
         try:
             operations = self.operations()
-            self.plan = best_checks(operations, self._number(self.cost.text(), -1, self.tr("One check costs")))
+            self.plan = best_checks(operations, self._check_cost())
         except NonnaError as error:
+            self.plan = None
             self._verdict.setText(self.tr("Something is still to be put right."))
             self._words.setText(error.message)
             set_property(self._words, "tone", "bad")
@@ -126,30 +128,26 @@ class ChecksDialog(QDialog):
             here = row in plan.after
             item = self.table.item(row, ADVICE)
             if item is not None:
-                item.setText(f"check here, saves {plan.saved[row]:.2g}" if here else "–")
+                item.setText(f"check here, it saves {plan.saved[row]:.2g}" if here else "–")
                 item.setForeground(QColor(current().accent if here else current().muted))
         self.table.blockSignals(False)
         where = ", ".join(f"{operations[i].tool} ({i + 1})" for i in plan.after)
         self._verdict.setText(f"Check after {where}." if plan.after else self.tr("No check pays here."))
         self._words.setText(
             f"Expected cost of one part: {plan.cost:.3g} so; {plan.cost_without:.3g} without any check; "
-            f"{plan.cost_with_all:.3g} with one at every tool change."
+            f"{plan.cost_with_all:.3g} with one after every operation. Cut in vain after a break: "
+            f"{plan.vain_minutes:.2g} min a part so, {plan.vain_minutes_without:.2g} min without any check."
         )
 
     def _keep(self) -> None:
-        try:
-            self.kept.emit(self.operations())
-        except NonnaError:
+        if self.plan is None:
             return  # what is wrong stands there already
+        self.kept.emit(self.operations(), self._check_cost())
         self.accept()
 
     def _text(self, row: int, column: int) -> str:
         item = self.table.item(row, column)
         return item.text().strip() if item is not None else ""
 
-    def _number(self, text: str, row: int, title: str) -> float:
-        try:
-            return float(text.replace(",", "."))
-        except ValueError:
-            where = f"Row {row + 1}, {title}" if row >= 0 else title
-            raise NonnaError("not-a-number", f"{where}: a number is wanted, not {text!r}.", title) from None
+    def _check_cost(self) -> float:
+        return parse_number(self.cost.text(), self.tr("One check costs"), "check_cost")

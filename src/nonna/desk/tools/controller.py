@@ -249,7 +249,7 @@ class TrayController(QObject):
                 touch = plan.touches[0] if plan and plan.touches else None
                 turn = touch.feeds.slow_mm_min / touch.rpm if touch and touch.rpm and touch.feeds else 0.0
                 found.append(Outcome(number, tuple(tops), feed_per_rev=turn))
-            return self._judged(tuple(found), None, site, source)
+            return self._judged(tuple(found), answer, site, source)
 
         self._start(run)
 

@@ -7,10 +7,10 @@ from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, get_args
 
-from nonna.desk.form_dialog import Field, FormDialog, number_of
+from nonna.desk.form_dialog import Field, FormDialog
 from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import Units
-from nonna.procedures.entry import parse_length
+from nonna.procedures.entry import parse_length, parse_number
 from nonna.programs.choose import Method, Wish
 from nonna.shop.machine import Tool, ToolKind
 from nonna.shop.strict_model import checked
@@ -82,7 +82,7 @@ def _tool_values(values: dict[str, str], shown: dict[str, Any], units: Units) ->
     made["centre_cutting"] = values["centre_cutting"] == "yes"
     for name, title in (("number", "Number"), ("flutes", "Teeth")):
         if values[name]:
-            whole = number_of(values, name, title)
+            whole = parse_number(values[name], title, name)
             if whole != int(whole):
                 raise NonnaError("not-a-number", f"{title}: a whole number is wanted.", name)
             made[name] = int(whole)
@@ -172,7 +172,7 @@ def job_dialog(controller: TrayController, units: Units, parent: QWidget) -> For
 
     def take(values: dict[str, str]) -> None:
         try:
-            touches = number_of(values, "touches", "Touches a tool")
+            touches = parse_number(values["touches"], "Touches a tool", "touches")
             if touches != int(touches) or not 1 <= touches <= 100:
                 raise NonnaError("out-of-range", "Touches a tool: 1 to 100.", "touches")
             try:
@@ -181,7 +181,7 @@ def job_dialog(controller: TrayController, units: Units, parent: QWidget) -> For
                 raise NonnaError(error.code, error.message, "accuracy") from error
             if not 1e-4 <= accuracy <= 0.1:
                 raise NonnaError("out-of-range", "Accuracy: between 0.1 µm and 0.1 mm. Write 2um or 0.002.", "accuracy")
-            by_hand = number_of(values, "by_hand", "By hand a tool takes")
+            by_hand = parse_number(values["by_hand"], "By hand a tool takes", "by_hand")
             if by_hand <= 0.0:
                 raise NonnaError("out-of-range", "By hand a tool takes: more than nothing.", "by_hand")
         except NonnaError as error:

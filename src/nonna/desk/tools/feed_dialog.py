@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from nonna.desk.form_dialog import Field, FormDialog, number_of
+from nonna.desk.form_dialog import Field, FormDialog
 from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import Units, number, small
+from nonna.procedures.entry import parse_number
 from nonna.programs.feeds import Feeds, fastest_mm_min, safe_feeds, stopping_mm
 from nonna.shop.machine import Machine
 
@@ -44,7 +45,7 @@ def feed_dialog(machine: Machine | None, units: Units, parent: QWidget) -> FormD
 
 def words(values: dict[str, str], units: Units) -> str:
     """Work the feeds out and say them with their reasons. Raises: NonnaError naming the field."""
-    got = {name: number_of(values, name, title) for name, title, _ in _FIELDS}
+    got = {name: parse_number(values[name], title, name) for name, title, _ in _FIELDS}
     for name, title, _ in _FIELDS:
         least = 0.0 if name in ("latency", "jitter", "overtravel", "tool", "rpm") else 1e-9
         if got[name] < least:
@@ -72,8 +73,8 @@ def words(values: dict[str, str], units: Units) -> str:
     middle = f" Between them {feed(feeds.middle_mm_min)}: it saves time." if feeds.middle_mm_min else ""
     run_on = stopping_mm(600.0, late, a)
     said = [
-        f"Fast touch {feed(feeds.fast_mm_min)}: the machine runs on {small(stopping_mm(feeds.fast_mm_min, late, a), units)}, half of what "
-        f"there is. At {feed(fastest_mm_min(room, late, a))} all of it would be used up.",
+        f"Fast touch {feed(feeds.fast_mm_min)}: the machine runs on {small(stopping_mm(feeds.fast_mm_min, late, a), units)} of the "
+        f"{small(room, units)} there are. At {feed(fastest_mm_min(room, late, a))} all of it would be used up.",
         f"Slow touch {feed(feeds.slow_mm_min)}{turn}: the trigger scatters by {small(scatter, units)}.{middle}",
     ]
     if run_on > give:

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from nonna.metrology.words import Units, length
 from nonna.procedures.drawings.figure import Circle, Figure, Ink, Label, Line, Stroke, box
 from nonna.procedures.drawings.setter import over_setter
+from nonna.programs.boxes import Box
 
 if TYPE_CHECKING:
     from nonna.programs.plan import ToolPlan
@@ -54,8 +55,8 @@ def machine_figures(machine: Machine, found: Rehearsal, upto: int) -> tuple[Figu
     side: list[Stroke] = [box(x0, floor - 16, x1, floor, "faint", None)]
     above: list[Stroke] = [box(x0, y0, x1, y1, "ghost", "faint")]
     for obstacle in machine.obstacles:
-        a, b = obstacle.box_mm
-        low, high = [min(p) for p in zip(a, b, strict=True)], [max(p) for p in zip(a, b, strict=True)]
+        around = Box.between(obstacle.box_mm)
+        low, high = around.low, around.high
         side.append(box(low[0], max(low[2], floor), high[0], high[2], "master", "muted"))
         side.append(Label(((low[0] + high[0]) / 2, high[2]), obstacle.name, "muted", 12, dy=-4))
         above.append(box(low[0], low[1], high[0], high[1], "master", "muted"))

@@ -14,6 +14,8 @@ if TYPE_CHECKING:
     from nonna.shop.machine import Tool
     from nonna.standin.batch import Outcome
 
+_PROCEDURES = {"length": "tool-length", "diameter": "tool-diameter", "breakage": "breakage"}
+
 
 def judged_of(
     found: Sequence[Outcome],
@@ -37,11 +39,15 @@ def _of_one(outcome: Outcome, measure: Sequence[str], wanted: Any, site: Site, s
     check = "breakage" in measure
     tops: list[dict[str, Any]] = [{"position_mm": z} for z in outcome.tops]
     if outcome.failed and not (check and outcome.lowest is not None):
-        return [Judged(subject, "tool-length", failed=outcome.failed, program=outcome.program)]
+        name = next((n for what, n in _PROCEDURES.items() if what in measure), "tool-length")
+        return [Judged(subject, name, failed=outcome.failed, program=outcome.program)]
     if "length" in measure and tops:
         turn = {"feed_per_rev_mm": outcome.feed_per_rev} if outcome.feed_per_rev else {}
         rows.append(judge(site, subject, "tool-length", tops, source, turn, outcome.program))
-    if "diameter" in measure and outcome.sides and all(face[1] == "x" for face, _ in outcome.sides):
+    if any(face[1] != "x" for face, _ in outcome.sides):
+        words = "its diameter was touched on the setter's Y faces, and only X faces can be worked out yet."
+        rows.append(Judged(subject, "tool-diameter", failed=words, program=outcome.program))
+    elif "diameter" in measure and outcome.sides:
         sides = [{"face": face, "position_mm": x} for face, x in outcome.sides]
         setup = {"feed_per_rev_mm": outcome.side_feed_per_rev} if outcome.side_feed_per_rev else {}
         rows.append(judge(site, subject, "tool-diameter", sides, source, setup, outcome.program))
@@ -55,4 +61,4 @@ def _of_one(outcome: Outcome, measure: Sequence[str], wanted: Any, site: Site, s
                 name: getattr(wanted, name) for name in ("reference_mm", "tolerance_short_mm", "tolerance_long_mm")
             }
         rows.append(judge(site, subject, "breakage", touched, source, setup, outcome.program))
-    return rows
+    return rows or [Judged(subject, "tool-length", failed="what it was to be measured for is not among the results.")]

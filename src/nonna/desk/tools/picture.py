@@ -76,18 +76,19 @@ def notes(tray: Tray, questions: Mapping[int, str]) -> dict[int, str]:
 
 def wear_words(entries: Sequence[Entry], number: int, units: Units) -> str:
     """Say how a tool wears from check to check and how many are left in it; "" before three checks."""
-    from nonna.desk.tools.tray import TOLERANCE_MM
+    from nonna.desk.tools.tray import tolerance_of
     from nonna.metrology.wear import wear
 
     good = [e for e in entries if e.name == "breakage" and e.subject == f"T{number}" and e.verdict == "pass"]
     changes = [e.value_mm for e in good if e.value_mm is not None]
     if len(changes) < 3:
         return ""
-    found = wear(changes, TOLERANCE_MM)
+    tolerance = tolerance_of(entries)
+    found = wear(changes, tolerance)
     if found.left is None or found.rate_mm > -2.0 * found.u_rate_mm:
         return f"No wear to be seen in {found.checks} checks."
     least = f", at least {found.left_at_least:.0f}" if found.left_at_least is not None else ""
-    return f"Wears {small(-found.rate_mm, units)} a check: about {found.left:.0f} left{least}, until {small(TOLERANCE_MM, units)}."
+    return f"Wears {small(-found.rate_mm, units)} a check: about {found.left:.0f} left{least}, until {small(tolerance, units)}."
 
 
 def setter_notice(links: Sequence[LinkState]) -> str:
@@ -135,9 +136,9 @@ def total(answer: Answer | None, by_hand_minutes: float) -> str:
 
 def panel(
     tray: Tray, answer: Answer | None, plan: ToolPlan | None, machine: Machine | None, units: Units, *,
-    planning: bool, busy: bool, progress: tuple[int, int, str] | None, standin: bool = True, unwritten: int = 0, notice: str = "", value: tuple[str, str, str] = ("", "", ""),
+    planning: str | None, busy: bool, progress: tuple[int, int, str] | None, standin: bool = True, unwritten: int = 0, notice: str = "", value: tuple[str, str, str] = ("", "", ""),
 ) -> PanelState:  # fmt: skip
-    """Work out what the panel shows."""
+    """Work out what the panel shows; ``planning`` says how far it has come, None where nothing is being planned."""
     rows = (
         () if plan is None or plan.refused or machine is None or machine.setter is None else _rows(plan, machine, units)
     )
@@ -162,8 +163,9 @@ def panel(
     if not tray.marked:
         words = "Space marks the tool under the cursor, Ctrl+A all that are shown. L, D and B choose what is measured."
         return PanelState(rows, "plain", "No tool is marked.", words, "", "", value)
-    if planning or answer is None:
-        return PanelState(rows, "plain", "Planning and rehearsing…" if planning else "", "", "", "", value)
+    if planning is not None or answer is None:
+        head = "Planning and rehearsing…" if planning is not None else ""
+        return PanelState(rows, "plain", head, planning or "", "", "", value)
     return replace(_planned(answer, rows, notice, standin=standin), value=value)
 
 

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from nonna.shop.machine import Machine
 
 SETTLE_MS = 150  #: marks changed quickly one after another are planned once
+TOLD_EVERY = 100  #: tools planned between two words about it
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +43,7 @@ class PlanLink(QObject):
         super().__init__(parent)
         self._wanted = wanted
         self.answer: Answer | None = None
+        self.told = ""  #: how far planning has come, in words
         self.foreign: Tried | None = None  #: a program that is not ours, being looked at
         self.foreign_name = ""
         self._asked = 0
@@ -84,7 +86,9 @@ class PlanLink(QObject):
             self._asked, wanted.machine, tools, tray.tools, dict(tray.wishes), tray.touches, tray.accuracy_mm, tray.dialect,
             wanted.folder,
         )  # fmt: skip
+        self.told = ""
         self._work = Work(lambda work: _worked_out(work, asked), self)
+        self._work.progress.connect(self._on_progress)
         self._work.done.connect(self._on_planned)
         self._work.failed.connect(self._on_failed)
         self._work.start()
@@ -114,6 +118,12 @@ class PlanLink(QObject):
         self.foreign, self.foreign_name = tried, name
         self.planned.emit()
 
+    def _on_progress(self, progress: tuple[int, int, int]) -> None:
+        number, done, of = progress
+        if number == self._asked:
+            self.told = f"{done:,} of {of:,} tools planned."
+            self.planned.emit()
+
     def _on_planned(self, answer: Answer) -> None:
         if answer.number == self._asked:
             self._work = None
@@ -134,7 +144,11 @@ def _worked_out(work: Work, asked: Request) -> Answer:
 
     from nonna.desk.tools.planning import work_out
 
+    def told(done: int, of: int) -> None:
+        if done % TOLD_EVERY == 0:
+            work.progress.emit((asked.number, done, of))
+
     try:
-        return work_out(asked, work.check, lambda done, of: None)
+        return work_out(asked, work.check, told)
     except TemplateError as error:
         raise NonnaError("wrong-format", f"The shop's own template cannot be used: {error}.") from error

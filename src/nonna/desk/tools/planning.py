@@ -57,6 +57,7 @@ class Tried:
 
     text: str
     rehearsal: Rehearsal
+    branching: bool
 
 
 def try_text(path: Path, machine: Machine, tools: Sequence[Tool], dialect: str, check: Callable[[], None]) -> Tried:
@@ -66,8 +67,8 @@ def try_text(path: Path, machine: Machine, tools: Sequence[Tool], dialect: str, 
     except UnicodeDecodeError as error:
         raise NonnaError("unreadable", f"{path.name} is not UTF-8 text.") from error
     branching = dialect == "branch" or "G31" in text.upper()
-    held = Tools(format="nonna-tools/1", tools=[t.model_copy(update={"true_length_mm": None}) for t in tools])
-    return Tried(text, rehearse(text, machine, held, sweep=True, branching=branching, trace=True, check=check))
+    found = rehearse(text, machine, _held(tools, ()), sweep=True, branching=branching, trace=True, check=check)
+    return Tried(text, found, branching)
 
 
 def calibrated(machine: Machine, entries: Sequence[Entry]) -> Machine:

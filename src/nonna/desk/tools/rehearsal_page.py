@@ -109,7 +109,8 @@ class RehearsalPage(QWidget):
             return
         found = shown.rehearsal
         self._title.setText(c.plans.foreign_name if foreign else self.tr("Program"))
-        kind = {"rs274": "straight probe", "branch": "branching"}[c.tray.dialect]
+        branching = foreign.branching if foreign else c.tray.dialect == "branch"
+        kind = "branching" if branching else "straight probe"
         self._about.setText(f"{len(shown.text.splitlines())} blocks, {kind} dialect, {found.duration_s:.0f} s")
         self.text.show_text(shown.text)
         self.strip.show_rehearsal(found, machine.setter.trigger_plane_mm if machine.setter else 0.0)
@@ -125,12 +126,15 @@ class RehearsalPage(QWidget):
                     for title, value in (("L", measured["length_mm"]), ("Ø", measured["diameter_mm"]))
                     if value
                 ]
-                self.problems.addItem(f"T{number}: {', '.join(said)}")
+                row = QListWidgetItem(f"T{number}: {', '.join(said)}")
+                row.setData(Qt.ItemDataRole.UserRole, next((p.line for p in found.path if p.tool == number), 0))
+                self.problems.addItem(row)
         stops = sum(p.severity == "stop" for p in found.problems)
         tone = "bad" if stops else "due" if found.problems else "good"
         set_property(self._frame, "tone", tone)
         set_property(self._verdict, "tone", tone if tone != "good" else "")
-        words = f"{stops} {'stop' if stops == 1 else 'stops'}, {len(found.problems) - stops} warnings."
+        warnings = len(found.problems) - stops
+        words = f"{stops} {'stop' if stops == 1 else 'stops'}, {warnings} {'warning' if warnings == 1 else 'warnings'}."
         self._verdict.setText(words if found.problems else self.tr("Rehearsed: clean."))
         self._where.setText(
             self.tr("Each tool at its stated, longest and shortest length. ") + c.nearest_words(found)

@@ -11,7 +11,7 @@ from typing import Any
 from nonna.metrology.errors import NonnaError
 from nonna.programs.choose import Wish
 from nonna.records.opening import Site
-from nonna.records.tool_table import ToolRow, write_csv
+from nonna.records.tool_table import ToolRow, csv_text
 from nonna.shop.folder import ShopFolder
 from nonna.shop.machine import Tool, Tools
 from nonna.shop.safe_write import write_text
@@ -72,14 +72,12 @@ def _write(folder: ShopFolder, name: str, document: Mapping[str, Any]) -> None:
 def write_table(path: Path, rows: Sequence[ToolRow], tools: Sequence[Tool], machine: str) -> None:
     """Write the table to load into the machine: measured lengths that hold, the rest as it was.
 
-    CSV has the difference and the record of each length; JSON and XML have the whole tool. Raises: OSError.
+    CSV has the difference and the record of each length; JSON and XML have the whole tool. Raises: NonnaError (it
+    cannot be written).
     """
     if path.suffix.lower() not in (".json", ".xml"):
-        write_csv(rows, path)
+        write_text(path, csv_text(rows))
         return
     new = {r.number: r.now for r in rows if r.accepted}
     made = [t.model_copy(update={"length_mm": new[t.number]}) if t.number in new else t for t in tools]
-    try:
-        write(path, made, machine)
-    except NonnaError as error:
-        raise OSError(0, error.message) from error
+    write(path, made, machine)

@@ -93,14 +93,19 @@ def numbers_in(text: str) -> frozenset[int] | None:
     return frozenset(found)
 
 
+def tolerance_of(entries: Sequence[Entry]) -> float:
+    """Return the tolerance of a breakage check, mm: the newest threshold worked out, or the usual one."""
+    threshold = latest(entries, "breakage-threshold")
+    return threshold.value_mm if threshold and threshold.value_mm else TOLERANCE_MM
+
+
 def job_tools(tray: Tray, numbers: Collection[int], entries: Sequence[Entry]) -> list[JobTool]:
     """Return tools as a job has them, in the order of their pockets, which costs the changer least.
 
     A breakage check takes its reference from the newest measured length (else the table's), its tolerance from the
     newest threshold worked out. Raises: NonnaError (a check of a tool of which no length is known).
     """
-    threshold = latest(entries, "breakage-threshold")
-    tolerance = threshold.value_mm if threshold and threshold.value_mm else TOLERANCE_MM
+    tolerance = tolerance_of(entries)
     made = []
     for tool in sorted((t for t in tray.tools if t.number in numbers), key=lambda t: t.number):
         wanted = [m for m in MEASURES if m in tray.measures_of(tool.number)]

@@ -18,6 +18,7 @@ from nonna.desk.tools.strip import RehearsalStrip
 from nonna.desk.tools.table import TrayTable
 from nonna.desk.tools.touch_panel import TouchPanel
 from nonna.desk.widgets import card, label, set_property
+from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import Units
 from nonna.records.tool_table import rows
 from nonna.shop.job import Measure
@@ -206,7 +207,7 @@ class ToolsView(QWidget):
             self._why.setText(plan.refused or " ".join((*((worn,) if worn else ()), *plan.reasons[:3])))
         self.panel.show_state(
             panel(
-                c.tray, c.answer, plan, c.machine, self.units, planning=c.plans.busy, busy=c.busy, progress=self._progress,
+                c.tray, c.answer, plan, c.machine, self.units, planning=c.plans.told if c.plans.busy else None, busy=c.busy, progress=self._progress,
                 standin=c.standin_is_home, unwritten=c.unwritten,
                 notice=setter_notice(self._state.links) if self._state else "",
                 value=value_of(row, c.tray.results, self.units),
@@ -252,8 +253,8 @@ class ToolsView(QWidget):
 
         try:
             write_table(path, self.model.rows, self.controller.tray.tools, self._state.machine if self._state else "")
-        except OSError as error:
-            self.say(f"{path.name} was not written: {error.strerror}. Choose another place.", "bad")
+        except NonnaError as error:
+            self.say(f"{error.message} Choose another place.", "bad")
             return
         self.controller.unwritten = 0
         self.refresh_tool()

@@ -42,5 +42,5 @@ def text_of(tools: Iterable[Tool], suffix: str, machine: str) -> str:
 
 
 def write(path: Path, tools: Iterable[Tool], machine: str) -> None:
-    """Write a table whole or not at all. Raises: OSError."""
+    """Write a table whole or not at all. Raises: NonnaError (it cannot be written)."""
     write_text(path, text_of(tools, path.suffix, machine))
