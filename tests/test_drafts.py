@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt
 from nonna.desk.commands import Do
 from nonna.desk.doing import make_window
 from nonna.desk.settings import DeskSettings
-from nonna.desk.sheet.draft_keeper import FOLDER, left_behind, path_of
+from nonna.desk.sheet.draft_keeper import FOLDER, DraftKeeper, left_behind, path_of
 from nonna.metrology.errors import NonnaError
 from nonna.procedures.draft import document_of, taken_up
 from nonna.procedures.session import Session
@@ -24,6 +24,11 @@ def second_window(shop, tmp_path, qtbot):
     return window
 
 
+def written(desk, hands):  # noqa: F811
+    keeper = desk.sheet.controller.findChild(DraftKeeper)
+    hands.until(lambda: keeper.safe)
+
+
 def test_a_sheet_is_taken_up_after_the_program_was_killed(desk, hands, shop, tmp_path, qtbot):  # noqa: F811
     desk.open_link("setter")
     sheet = hands.sheet("Setter")
@@ -31,6 +36,7 @@ def test_a_sheet_is_taken_up_after_the_program_was_killed(desk, hands, shop, tmp
         hands.enter(text)
     sheet.controller.strike(2, "chip on the pad")
     sheet.controller.set_field("limit_range_mm", 0.009)
+    written(desk, hands)
     assert left_behind(shop) == ("setter calibration, Setter",)
     window = second_window(shop, tmp_path, qtbot)  # as after a power cut: another start on the same shop
     assert "Left unsigned: setter calibration, Setter" in shown_text(window)
@@ -56,6 +62,7 @@ def test_passes_and_ways_come_back_too(desk, hands, shop, tmp_path, qtbot):  # n
     assert sheet.controller.picture().again
     hands.enter()
     hands.until(lambda: not sheet.controller.running)
+    written(desk, hands)
     window = second_window(shop, tmp_path, qtbot)
     window.open_link("level")
     qtbot.waitUntil(lambda: window.sheet is not None, timeout=PATIENCE)
@@ -68,6 +75,7 @@ def test_leaving_on_purpose_throws_it_away(desk, hands, shop):  # noqa: F811
     desk.open_link("setter")
     hands.sheet("Setter")
     hands.enter("-312.4010")
+    written(desk, hands)
     assert left_behind(shop) == ("setter calibration, Setter",)
     hands.press(Qt.Key.Key_Escape)
     assert left_behind(shop) == ("setter calibration, Setter",)

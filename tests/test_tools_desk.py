@@ -313,6 +313,7 @@ def test_results_of_a_real_machine(tray, desk, hands, tmp_path):  # noqa: F811
 
 def test_a_program_that_stops_is_written_only_with_a_recorded_reason(tray, desk, hands, shop, tmp_path):  # noqa: F811
     own = shop.root / "templates"
+    own.mkdir()  # an empty folder is no templates of its own
     desk.do(Do.TRAY_TEMPLATES)
     assert (own / "program.j2").exists()
     desk.do(Do.TRAY_TEMPLATES)
@@ -450,6 +451,12 @@ def test_five_thousand_tools_scroll_and_filter_without_a_stall(tray, desk, hands
     for key in (Qt.Key.Key_PageDown, Qt.Key.Key_PageDown, Qt.Key.Key_End, Qt.Key.Key_Home, Qt.Key.Key_Down):
         timed(lambda k=key: QTest.keyClick(tray.table, k))
     assert sorted(waits)[len(waits) // 2] < 0.05, waits  # the benchmark gives the longest; here the machine may be busy
+    heard = []
+    c.planned.connect(lambda: heard.append(shown_text(tray.panel)))
+    tray.search.setText("100-220")
+    tray.mark_shown()
+    settled(desk, hands)
+    assert any(f"100 of {len(c.tray.marked)} tools planned." in words for words in heard)
 
 
 def test_diameters_come_with_lengths(tray, desk, hands):  # noqa: F811

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import json
 import re
+import threading
 from pathlib import Path
 
 from PySide6.QtCore import QObject
 
 from nonna.desk.sheet.controller import SheetController
+from nonna.desk.work import Work
 from nonna.metrology.errors import NonnaError
 from nonna.procedures.draft import document_of, taken_up
 from nonna.procedures.listing import PROCEDURES
@@ -28,6 +30,7 @@ class DraftKeeper(QObject):
         self._controller = controller
         site, session = controller.site, controller.session
         self._path = path_of(site.folder, site.machine.name, session.name, session.bench.subject)
+        self._latest, self._kept, self._writing = "", "", threading.Lock()
         controller.changed.connect(self._on_changed)
 
     def take_up(self) -> str:
@@ -51,9 +54,16 @@ class DraftKeeper(QObject):
             f"Taken up where it was left, {len(session.live)} readings, the last at {when}. Esc twice throws them away."
         )
 
+    @property
+    def safe(self) -> bool:
+        """Whether the disk has everything that was read."""
+        return self._kept == self._latest
+
     def forget(self) -> None:
         """Throw the draft away: signed, or left on purpose."""
-        self._path.unlink(missing_ok=True)
+        self._latest = self._kept = ""
+        with self._writing:
+            self._path.unlink(missing_ok=True)
 
     def _on_changed(self) -> None:
         c = self._controller
@@ -62,11 +72,22 @@ class DraftKeeper(QObject):
             return
         card = c.opening.cards.get(c.session.procedure.role, {})
         text = json.dumps(document_of(c.session, str(card.get("id", "")), c.program), ensure_ascii=False)
-        try:
-            self._path.parent.mkdir(exist_ok=True)
+        self._latest = text
+        work = Work(lambda _: self._write(text), self)  # a disk takes its time to have it for certain
+        work.failed.connect(lambda error: c.said.emit(f"Readings are not kept safe meanwhile: {error.message}", "due"))
+        work.done.connect(work.deleteLater)
+        work.start()
+
+    def _write(self, text: str) -> None:
+        with self._writing:
+            if text is not self._latest:
+                return  # overtaken by a newer one, or no longer wanted
+            try:
+                self._path.parent.mkdir(exist_ok=True)
+            except OSError as error:
+                raise NonnaError("unreadable", f"{self._path.parent.name}: {error.strerror}.") from error
             write_text(self._path, text)
-        except (OSError, NonnaError) as error:
-            c.said.emit(f"Readings are not kept safe meanwhile: {error}", "due")
+            self._kept = text
 
 
 def path_of(folder: ShopFolder, machine: str, procedure: str, subject: str) -> Path:

@@ -18,7 +18,7 @@ from nonna.procedures.entry import parse_number
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
-HEADERS = ("Tool", "Minutes", "Breaks, %", "Loss after a break", "Feature", "Check after it?")
+HEADERS = ("Tool", "Minutes", "Breaks, %", "Loss after break", "Feature", "Check after it?")
 ADVICE = 5
 
 
