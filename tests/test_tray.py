@@ -143,6 +143,9 @@ def test_wear_and_what_is_left():
     noisy = wear(list(-0.001 * np.arange(20) + rng.normal(0, 0.002, 20)), 0.1)
     assert noisy.left_at_least < noisy.left
     assert wear([0.0, 0.001, 0.002], 0.05).left is None
+    for n in (3, 5, 12):  # scatter alone is taken for wear once in twenty, however few the checks
+        wrong = sum(wear(rng.normal(0, 0.002, n), 0.05).seen for _ in range(2000)) / 2000
+        assert wrong == pytest.approx(0.05, abs=0.02)
     with pytest.raises(NonnaError):
         wear([0.0, 0.1], 0.05)
 

@@ -20,6 +20,7 @@ class Wear:
     checks: int
     left: float | None  #: checks left until the limit, None when it does not wear
     left_at_least: float | None  #: one-sided 95 %
+    seen: bool  #: whether it wears beyond what scatter makes of so few checks, one-sided 95 %
 
 
 def wear(changes_mm: Sequence[float], limit_mm: float) -> Wear:
@@ -33,7 +34,8 @@ def wear(changes_mm: Sequence[float], limit_mm: float) -> Wear:
     line = fit_trend(changes_mm)
     now = math.fsum(changes_mm) / len(changes_mm) + line.per_touch * (len(changes_mm) - 1) / 2.0
     room = max(0.0, limit_mm + now)
-    steepest = line.per_touch - student_t(0.95, line.dof) * line.u
+    doubt = student_t(0.95, line.dof) * line.u
+    steepest = line.per_touch - doubt
     left = room / -line.per_touch if line.per_touch < 0.0 else None
     at_least = room / -steepest if steepest < 0.0 else None
-    return Wear(line.per_touch, line.u, len(changes_mm), left, at_least)
+    return Wear(line.per_touch, line.u, len(changes_mm), left, at_least, line.per_touch + doubt < 0.0)

@@ -85,7 +85,7 @@ def wear_words(entries: Sequence[Entry], number: int, units: Units) -> str:
         return ""
     tolerance = tolerance_of(entries)
     found = wear(changes, tolerance)
-    if found.left is None or found.rate_mm > -2.0 * found.u_rate_mm:
+    if found.left is None or not found.seen:
         return f"No wear to be seen in {found.checks} checks."
     least = f", at least {found.left_at_least:.0f}" if found.left_at_least is not None else ""
     return f"Wears {small(-found.rate_mm, units)} a check: about {found.left:.0f} left{least}, until {small(tolerance, units)}."
