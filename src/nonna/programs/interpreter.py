@@ -134,7 +134,7 @@ def _run_block(block: Block, state: State, drive: Drive) -> None:
             raise ProgramError("syntax", f"{letter.upper()} stands twice", block.line, column)
         else:
             values[letter] = value
-    if not ms and not block.settings and all(code in _MOTION for code, _ in gs) and len(gs) < 2:
+    if not ms and not block.settings and (not gs or (len(gs) == 1 and gs[0][0] in _MOTION)):
         _units_and_feeds(_NO_CODES, values, state, block)
         _motion({gs[0][0]} if gs and _supported(gs[0], block, state) else _NO_CODES, values, state, drive, block)
         return  # a plain move, as most blocks are
