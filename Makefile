@@ -16,7 +16,7 @@ test: $(STAMP)  ## every check
 	$(BIN)/ruff format --check .
 	$(BIN)/lint-imports
 	$(BIN)/mypy
-	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2
 
 screenshots: $(STAMP)  ## one picture of each view, from the demo shop
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m nonna.desk.tour docs/screenshots --pictures-only

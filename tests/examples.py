@@ -69,7 +69,7 @@ ARTEFACT = document(
     "artefact-check",
     {"quantity": "diameter", "limit_mm": 0.004, "calibration_u_mm": 0.0004},
     [{"value_mm": 32.0011 + 1e-4 * n} for n in NOISE[:4]],
-    masters={"artefact": {"diameter_mm": 32.0006, "U_diameter_mm": 0.0008}},
+    masters={"artefact": {"diameter_mm": 32.0006, "U_diameter_mm": 0.0008, "k": 2}},
 )
 CLOSURE = document(
     "loop-closure",

@@ -28,13 +28,11 @@ def t_of(p, dof):
 def factor(sources, p=0.975):
     total = sum(s.u**2 for s in sources)
     z2 = Z(p) ** 2
-    k2 = z2
-    for s in sources:
-        w = s.u**2 / total
-        if s.rectangular:
-            k2 -= {0.975: 1.135, 0.95: 0.276}[p] * w**3
-        elif not math.isinf(s.dof):
-            k2 += w**2 * (t_of(p, s.dof) ** 2 - z2)
+    k2 = z2 - sum({0.975: 1.134, 0.95: 0.2755}[p] * (s.u**2 / total) ** 3 for s in sources if s.rectangular)
+    finite = [(s.u**2 / total, s.dof) for s in sources if not s.rectangular and not math.isinf(s.dof)]
+    if finite:
+        a, b = sum(w**2 / nu for w, nu in finite), sum(w**3 / nu**2 for w, nu in finite)
+        k2 += (a**2 / b) ** 2 * (t_of(p, a**3 / b**2) ** 2 - z2)
     return math.sqrt(k2)
 
 
@@ -42,6 +40,12 @@ def freedom(sources):
     total = sum(s.u**2 for s in sources)
     weight = sum(s.u**4 / s.dof for s in sources if not math.isinf(s.dof))
     return math.inf if weight == 0 else total**2 / weight
+
+
+def given(setup, name, weight=1.0):
+    """The source a carried value of a setup makes."""
+    dof = setup.get(f"{name}_dof")
+    return Source(weight * setup.get(f"{name}_u_mm", 0.0), math.inf if dof is None else dof)
 
 
 def spoken(value, sources, limit=None, guarded=True):
@@ -120,30 +124,36 @@ def tool_length(d):
     f = s.get("feed_per_rev_mm", 0.0)
     _, (m,) = means([z], s, f**2 / 12)
     value = m[0] - s["trigger_plane_mm"] + f / 2
-    found = spoken(value, [*joined([(1, m)]), Source(s.get("trigger_plane_u_mm", 0.0))])
+    found = spoken(value, [*joined([(1, m)]), given(s, "trigger_plane")])
     if "limit_mm" in s:
-        change = spoken(
-            value - s["expected_mm"], [*joined([(1, m)]), Source(s.get("trigger_plane_u_mm", 0.0))], s["limit_mm"]
-        )
+        change = spoken(value - s["expected_mm"], [*joined([(1, m)]), given(s, "trigger_plane")], s["limit_mm"])
         found["verdict"] = change["verdict"]
     return {"length_mm": found}
 
 
 def tool_diameter(d):
     s, f = d["setup"], d["setup"].get("feed_per_rev_mm", 0.0)
-    faces = {face: [r["position_mm"] for r in d["readings"] if r["face"] == face] for face in ("+x", "-x")}
+    faces = {face: [r["position_mm"] for r in d["readings"] if r["face"] == face] for face in ("+x", "-x", "+y", "-y")}
     live = {k: v for k, v in faces.items() if v}
     _, rows = means(list(live.values()), s, f**2 / 12)
-    width_u = s.get("setter_width_u_mm", 0.0)
-    if len(live) == 2:
-        plus, minus = rows
-        value = plus[0] - minus[0] - s["setter_width_mm"] + f
-        sources = [*joined([(1, plus), (1, minus)]), Source(width_u)]
-    else:
-        (m,) = rows
-        value = 2 * (abs(m[0] - s["setter_centre_mm"]) - s["setter_width_mm"] / 2 + f / 2)
-        sources = [*joined([(2, m)]), Source(width_u), Source(2 * s.get("setter_centre_u_mm", 0.0))]
-    return {"diameter_mm": spoken(value, sources)}
+    by = dict(zip(live, rows, strict=True))
+    axes = sorted({face[1] for face in live})
+    share, values, parts, sources = 1 / len(axes), [], [], []
+    for axis in axes:
+        end = "" if axis == "x" else "_y"
+        mine = {face: row for face, row in by.items() if face[1] == axis}
+        if len(mine) == 2:
+            values.append(mine[f"+{axis}"][0] - mine[f"-{axis}"][0] - s[f"setter_width{end}_mm"] + f)
+            parts += [(share, row) for row in mine.values()]
+        else:
+            (m,) = mine.values()
+            reach = abs(m[0] - s[f"setter_centre{end}_mm"])
+            values.append(2 * (reach - s[f"setter_width{end}_mm"] / 2 + f / 2))
+            parts.append((2 * share, m))
+            sources.append(given(s, f"setter_centre{end}", 2 * share))
+    widths = [given(s, "setter_width" + ("" if axis == "x" else "_y"), share) for axis in axes]
+    together = Source(sum(w.u for w in widths), min(w.dof for w in widths))
+    return {"diameter_mm": spoken(sum(values) / len(values), [*joined(parts), together, *sources])}
 
 
 def setter_calibration(d):
@@ -174,7 +184,7 @@ def probe_length(d):
     s, z = d["setup"], [r["position_mm"] for r in d["readings"]]
     _, (m,) = means([z], s)
     value = m[0] - s["surface_mm"] + s.get("correction_mm", 0.0)
-    sources = [*joined([(1, m)]), Source(s.get("surface_u_mm", 0.0)), Source(s.get("correction_u_mm", 0.0))]
+    sources = [*joined([(1, m)]), given(s, "surface"), given(s, "correction")]
     return {"probe_length_mm": spoken(value, sources)}
 
 
@@ -182,7 +192,7 @@ def work_offset(d):
     s, z = d["setup"], [r["position_mm"] for r in d["readings"]]
     _, (m,) = means([z], s)
     value = m[0] - s["tool_length_mm"] - s.get("height_mm", 0.0)
-    sources = [*joined([(1, m)]), Source(s.get("tool_length_u_mm", 0.0)), Source(s.get("height_u_mm", 0.0))]
+    sources = [*joined([(1, m)]), given(s, "tool_length"), given(s, "height")]
     return {"offset_mm": spoken(value, sources)}
 
 
@@ -195,16 +205,17 @@ def loop_closure(d):
 
 def breakage(d):
     s, z = d["setup"], [r["position_mm"] for r in d["readings"]]
-    _, (m,) = means([z], s)
-    long = m[0] - s["trigger_plane_mm"]
-    base = [*joined([(1, m)]), Source(s.get("trigger_plane_u_mm", 0.0))]
+    f = s.get("feed_per_rev_mm", 0.0)
+    _, (m,) = means([z], s, f**2 / 12)
+    long = m[0] - s["trigger_plane_mm"] + f / 2
+    base = [*joined([(1, m)]), given(s, "trigger_plane")]
     change = long - s["reference_mm"]
     state = "broken" if change < -s["tolerance_short_mm"] else "pulled-out" if change > s["tolerance_long_mm"] else "ok"
     if state == "ok" and s.get("wear_mm", 0.0) > 0 and change < -s["wear_mm"]:
         state = "worn"
     return {
         "length_mm": spoken(long, base),
-        "change_mm": spoken(change, [*base, Source(s.get("reference_u_mm", 0.0))])
+        "change_mm": spoken(change, [*base, given(s, "reference")])
         | {"verdict": "pass" if state in ("ok", "worn") else "fail"},
         "state": state,
     }
@@ -215,10 +226,13 @@ def artefact_check(d):
     name = s["quantity"]
     _, (m,) = means([[r["value_mm"] for r in d["readings"]]], s)
     value, sources = master(card, name, d.get("conditions", {}))
-    found = spoken(
-        m[0] - value, [*joined([(1, m)]), Source(s.get("calibration_u_mm", 0.0)), *sources], s.get("limit_mm")
-    )
-    en = abs(found["value"]) / (2 * found["u"])
+    artefact, *rest = sources
+    measuring = [x for x in (*joined([(1, m)]), given(s, "calibration"), *rest) if x.u > 0]
+    found = spoken(m[0] - value, [*measuring, artefact], s.get("limit_mm"))
+    dt = d.get("conditions", {}).get("temperature_c", 20.0) - 20.0
+    u_artefact = card[f"U_{name}_mm"] / card["k"] * (1 + card["cte_per_k"] * dt)
+    measured = factor(measuring) * math.sqrt(sum(x.u**2 for x in measuring))
+    en = abs(found["value"]) / math.hypot(measured, 2 * u_artefact)
     verdicts = ["pass" if en <= 1 else "fail"] + ([found["verdict"]] if "limit_mm" in s else [])
     found["verdict"] = "fail" if "fail" in verdicts else "undecided" if "undecided" in verdicts else "pass"
     return {"error_mm": found, "en": en}
@@ -278,7 +292,7 @@ def tip_runout(d):
     h = np.array([0.0, -beta[2], beta[1]]) / e**2
     u_high = math.degrees(math.sqrt(variance * float(h @ cov @ h)))
     if u_high < 60:
-        found["high_spot_deg"] = spoken(math.degrees(math.atan2(beta[2], beta[1])), [Source(u_high, dof)])
+        found["high_spot_deg"] = spoken(math.degrees(math.atan2(beta[2], beta[1])) % 360, [Source(u_high, dof)])
     return found | {"form_mm": float(np.ptp(left)), "fim_mm": float(np.ptp(y))}
 
 

@@ -28,7 +28,7 @@ def runout(rng, n, setup):
 
 def high_spot(rng, n, setup):
     doc, _ = runout(rng, n, setup)
-    high = rng.uniform(-150, 150)
+    high = rng.uniform(20, 340)
     t = np.radians([r["angle_deg"] for r in doc["readings"]])
     y = 0.3 + 0.01 * np.cos(t - math.radians(high)) + rng.normal(0, SIGMA, t.size)
     for r, v in zip(doc["readings"], y, strict=True):
@@ -86,6 +86,7 @@ def ring(rng, n, setup):
     master = {
         "diameter_mm": certified + rng.normal(0, 4e-4),
         "U_diameter_mm": 8e-4,
+        "k": 2,
         "cte_per_k": 11.5e-6,
         "cte_u_per_k": 1e-6,
     }
@@ -99,7 +100,7 @@ def artefact(rng, n, setup):
     true, u = 32.0, 0.0005
     loop = rng.normal(0, u)
     rows = [{"value_mm": true + loop + rng.normal(0, SIGMA)} for _ in range(n)]
-    card = {"diameter_mm": true + rng.normal(0, 4e-4), "U_diameter_mm": 8e-4}
+    card = {"diameter_mm": true + rng.normal(0, 4e-4), "U_diameter_mm": 8e-4, "k": 2}
     doc = document(
         "artefact-check", {**setup, "quantity": "diameter", "calibration_u_mm": u}, rows, masters={"artefact": card}
     )

@@ -92,12 +92,14 @@ def test_a_signed_record_can_be_listed_verified_exported_and_certified(tmp_path,
         [{"ok": True, "records": 2, "first_damaged": None, "reason": ""}],
     )
     listed = cli("ledger", "list", "--shop", shop)[1]
-    assert [(r["record"], r["subject"]) for r in listed] == [(1, ""), (2, "T2")]
+    assert [(r["record"], r["subject"]) for r in listed] == [(1, "Setter"), (2, "T2")]
     status, exported, _ = cli("ledger", "export", "--shop", shop)
     (tmp_path / "book.jsonl").write_text("\n".join(json.dumps(line) for line in exported))
     assert cli("ledger", "import", tmp_path / "book.jsonl", "--shop", copy)[1] == [{"imported": 2}]
     assert cli("ledger", "list", "--shop", copy)[1] == listed
-    assert cli("ledger", "import", tmp_path / "book.jsonl", "--shop", copy)[0] == 2  # they do not follow
+    assert cli("ledger", "import", tmp_path / "book.jsonl", "--shop", copy)[1] == [{"imported": 0}]  # all are here
+    cli("record", file, "--shop", tmp_path / "other", "--operator", "J. Finch")
+    assert cli("ledger", "import", tmp_path / "book.jsonl", "--shop", tmp_path / "other")[0] == 2  # another chain
     for suffix, start in ((".pdf", b"%PDF"), (".xml", b"<?xml")):
         target = tmp_path / f"c{suffix}"
         assert cli("certificate", second["hash"][:8], "--shop", shop, "-o", target)[0] == 0

@@ -9,9 +9,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nonna.metrology.errors import NonnaError
+from nonna.metrology.fits import full_turn
 from nonna.procedures.catalogue import evaluate
 from nonna.shop import strict_json
 from tests.conftest import REPEAT, SETTER, TOOL
+from tests.examples import IN_RING, OFFSET, RUNOUT
 
 
 def changed(document, path, value):
@@ -103,9 +105,49 @@ def test_anything_but_an_object_is_refused(document):
 
 def test_zero_and_absent_mean_the_same_where_the_format_says_so(tool):
     before = evaluate(tool).to_document()
-    tool["setup"].update(repeatability_mm=0, repeatability_dof=None, resolution_mm=0, feed_per_rev_mm=0)
-    tool |= {"masters": {}, "conditions": {}, "rule": {}}
+    tool["setup"].update(repeatability_dof=None, trigger_plane_dof=None, resolution_mm=0, feed_per_rev_mm=0)
+    tool |= {"masters": {}, "conditions": {}, "rule": {}, "missing": []}
     assert evaluate(tool).to_document() == before
+
+
+def _ringed(**card):
+    return copy.deepcopy(IN_RING) | {"masters": {"ring": {"diameter_mm": 50.0, **card}}}
+
+
+@pytest.mark.parametrize(
+    ("doc", "code", "where"),
+    [
+        (_ringed(U_diameter_mm=0.001), "missing-field", "masters.ring.k"),
+        (_ringed(U_length_mm=0.0), "missing-field", "masters.ring.k"),
+        (_ringed(U_diameter_mm=0.001, k=0), "out-of-range", "masters.ring.k"),
+        ({**IN_RING, "conditions": {"temperature_c": 150.5}}, "out-of-range", "conditions.temperature_c"),
+        ({**IN_RING, "conditions": {"temperature_c": -51}}, "out-of-range", "conditions.temperature_c"),
+        ({**OFFSET, "setup": {**OFFSET["setup"], "repeatability_mm": 0.0}}, "out-of-range", "setup.repeatability_mm"),
+        ({**OFFSET, "setup": {**OFFSET["setup"], "repeatability_dof": 0.5}}, "out-of-range", "setup.repeatability_dof"),
+        ({**OFFSET, "setup": {**OFFSET["setup"], "height_dof": 0.98}}, "out-of-range", "setup.height_dof"),
+        ({**OFFSET, "setup": {**OFFSET["setup"], "height_dof": "many"}}, "not-a-number", "setup.height_dof"),
+    ],
+)
+def test_the_contract_is_exact(doc, code, where):
+    with pytest.raises(NonnaError) as caught:
+        evaluate(doc)
+    assert (caught.value.code, caught.value.where) == (code, where)
+
+
+def test_the_edges_of_the_contract_are_inside():
+    evaluate(_ringed(U_diameter_mm=0.001, k=2) | {"conditions": {"temperature_c": -50, "temperature_u_c": 0}})
+    evaluate({**OFFSET, "setup": {**OFFSET["setup"], "height_dof": 0.99, "tool_length_dof": None}})
+
+
+@given(high=st.floats(-720.0, 720.0))
+def test_angles_of_results_lie_within_a_turn(high):
+    rows = [
+        {"angle_deg": 45.0 * i, "value_mm": 0.01 * math.cos(math.radians(45.0 * i - high)) + 1e-5 * i} for i in range(8)
+    ]
+    found = evaluate({**RUNOUT, "readings": rows}).to_document()["results"]["high_spot_deg"]["value"]
+    assert 0.0 <= found < 360.0
+    assert math.cos(math.radians(found - high)) > 0.99
+    assert 0.0 <= full_turn(-1e-17) < 360.0
 
 
 @pytest.mark.parametrize(

@@ -13,7 +13,7 @@ def hits(rng, touches, history, kind):
     """Share of cases whose interval holds the truth, for a tool length or a trigger plane."""
     inside = 0
     for _ in range(CASES):
-        setup = {"repeatability_mm": 0.0, "repeatability_dof": None}
+        setup = {}
         if history:  # a history of ten touches: itself only an estimate
             setup = {"repeatability_mm": float(TOUCH * np.sqrt(rng.chisquare(9) / 9)), "repeatability_dof": 9.0}
         document, name, truth = _tool(rng, touches, setup) if kind == "tool-length" else _setter(rng, touches, setup)
@@ -37,6 +37,7 @@ def _setter(rng, n, setup):
     master = {
         "length_mm": true_20 + rng.normal(0, MASTER_U),
         "U_length_mm": 2 * MASTER_U,
+        "k": 2,
         "cte_per_k": 11.5e-6,
         "cte_u_per_k": 1e-6,
     }

@@ -12,7 +12,8 @@ from nonna.desk.sheet.draft_keeper import FOLDER, DraftKeeper, left_behind, path
 from nonna.metrology.errors import NonnaError
 from nonna.procedures.draft import document_of, taken_up
 from nonna.procedures.session import Session
-from nonna.records.opening import Site, open_sheet
+from nonna.records.opening import open_sheet
+from nonna.records.site import Site
 from tests.test_desk import PATIENCE, desk, hands, record_of, shown_text  # noqa: F401 - fixtures
 
 

@@ -20,7 +20,7 @@ from nonna.desk.welcome import Welcome
 from nonna.desk.work import Work
 from nonna.metrology.errors import NonnaError
 from nonna.records.entry_body import Signature
-from nonna.records.glance import entries, influences
+from nonna.records.glance import Reader, entries
 from nonna.records.ledger import Ledger
 from nonna.records.practice import make
 from nonna.records.signing import prepare
@@ -202,12 +202,12 @@ def test_a_ledger_by_url_works_like_a_file(tmp_path):
 def test_the_glance_refuses_what_it_cannot_read(tmp_path, shop):
     assert entries(tmp_path / "none.sqlite") == ()
     with pytest.raises(NonnaError):
-        influences(shop.ledger, 9999)
-    assert weakest(shop.ledger, ()) is None
+        Reader(shop.ledger)(9999)
+    assert weakest((), Reader(shop.ledger)) is None
     broken = ShopFolder(tmp_path)
     (tmp_path / "ledger.sqlite").write_bytes(b"text" * 100)
     with pytest.raises(NonnaError):
-        influences(broken.ledger, 1)
+        Reader(broken.ledger)(1)
     with pytest.raises(NonnaError, match="not a file name"):
         read_bytes(tmp_path / "a\0b")
 

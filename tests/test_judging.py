@@ -7,7 +7,7 @@ import pytest
 from nonna.metrology.errors import NonnaError
 from nonna.records.judging import Judged, judge, sign_all, suspected
 from nonna.records.ledger import Ledger
-from nonna.records.opening import Site
+from nonna.records.site import Site
 from nonna.shop.history import Entry
 from nonna.shop.machine import Tool
 

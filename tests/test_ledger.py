@@ -1,6 +1,7 @@
 """The ledger keeps what was signed: chained, append-only, safe under kills and two writers."""
 
 import json
+import math
 import os
 import signal
 import sqlite3
@@ -20,6 +21,7 @@ from nonna.records.difference import difference
 from nonna.records.entry_body import Evidence, Signature, event, recalled, withdrawal
 from nonna.records.exchange import import_records
 from nonna.records.glance import entries
+from nonna.records.held import held_in
 from nonna.records.ledger import Ledger
 from nonna.records.schema import HEAD, metadata
 from nonna.records.signing import prepare
@@ -218,22 +220,35 @@ def test_export_and_import_refuse_anything_tampered(book, tmp_path):
     other = Ledger(tmp_path / "other.sqlite")
     for bad in (lines[1:], [lines[0].replace("112.418", "112.419")], ["{}"], ["[]"], [lines[0], lines[2]]):
         with pytest.raises(NonnaError):
-            import_records(other, "\n".join(bad).encode())
+            import_records(other, "\n".join(bad).encode().splitlines())
         assert list(other.all()) == []
-    assert import_records(other, "\n".join(lines[:2]).encode()) == 2
-    assert import_records(other, lines[2].encode()) == 1
+    assert import_records(other, "\n".join(lines[:2]).encode().splitlines()) == 2
+    assert import_records(other, [line.encode() for line in lines]) == 1  # the whole of it into a shorter copy
     assert other.verify().sound
     other.close()
 
 
 def test_common_errors_cancel_in_a_difference(book):
-    plane = {"setup.trigger_plane_mm": {"record": 1, "hash": "f" * 64}}
-    for carried in (plane, plane, {}):
-        book.sign(prepare(TOOL, SIGNATURE, Evidence(carried=carried))[0])
-    one, two, apart = book.all()
+    """Two setters calibrated with one master; tools on each: plane and master cancel as far as they are shared."""
+    planes = []
+    for shift in (0.0, 0.002):
+        readings = [{**r, "position_mm": r["position_mm"] + shift} for r in SETTER["readings"]]
+        receipt = book.sign(prepare({**SETTER, "readings": readings}, SIGNATURE)[0])
+        held = held_in(book.get(receipt.number), "trigger_plane_mm")
+        planes.append((held, {"setup.trigger_plane_mm": {"record": receipt.number, "hash": receipt.hash}}))
+    for which in (0, 0, 1):
+        held, carried = planes[which]
+        setup = {**TOOL["setup"], "trigger_plane_mm": held.value, "trigger_plane_u_mm": held.u}
+        book.sign(prepare({**TOOL, "setup": setup}, SIGNATURE, Evidence(carried=carried))[0])
+    one, two, other = (book.get(n) for n in (3, 4, 5))
     touch = recalled(one.body).quantities[0].estimate.budget[0].u
-    assert difference(one, two, "length_mm").u == pytest.approx(touch * 2**0.5)
-    assert difference(one, apart, "length_mm").u == pytest.approx((2 * (touch**2 + 0.0006**2)) ** 0.5)
+    assert difference(one, two, "length_mm", book.get).u == pytest.approx(touch * 2**0.5)
+    setter = {r["source"]: r["u"] for r in book.get(1).body["influences"]["trigger_plane_mm"]}
+    own = math.hypot(touch, setter["touch repeatability"], setter["temperature"])
+    apart = difference(one, other, "length_mm", book.get)
+    assert apart.u == pytest.approx(own * 2**0.5) and apart.u < 0.9 * math.hypot(touch, held.u) * 2**0.5
+    with pytest.raises(NonnaError, match="one and the same"):
+        difference(one, one, "length_mm", book.get)
 
 
 def test_events_and_withdrawals_are_records_too(book, tmp_path):

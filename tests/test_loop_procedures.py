@@ -167,7 +167,9 @@ def test_artefact_and_closure_by_hand():
     u = math.sqrt(s**2 / 4 + 0.0004**2 + 0.0004**2)
     error = np.mean(values) - 32.0006
     assert r["error_mm"]["u"] == pytest.approx(u)
-    assert r["en"] == {"value": pytest.approx(error / (2 * u)), "unit": "1"}
+    u_m = math.hypot(s / 2, 0.0004)  # the measuring part, with the k of its own sources; the certificate's with 2
+    k_m = coverage_factor([Source("touch", s / 2, 3), Source("loop", 0.0004, math.inf)])
+    assert r["en"] == {"value": pytest.approx(error / math.hypot(k_m * u_m, 0.0008)), "unit": "1"}
     assert got["verdict"] == "pass"
     assert evaluate(without(ARTEFACT, "limit_mm")).verdict == "pass"  # E_n alone decides
     assert found(ARTEFACT, calibration_u_mm=0.0, limit_mm=0.1)["verdict"] == "pass"

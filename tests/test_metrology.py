@@ -8,7 +8,7 @@ from GTC import multiple_ureal, ureal
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nonna.metrology.coverage import Source, coverage_factor, effective_dof
+from nonna.metrology.coverage import Source, carried_dof, coverage_factor, effective_dof
 from nonna.metrology.decision import Rule, Verdict, decide, decide_interval, worst
 from nonna.metrology.errors import NoRepeatabilityError, TooFewReadingsError
 from nonna.metrology.quantiles import chi_square, student_t, variance_ratio
@@ -56,7 +56,7 @@ def test_history_is_used_and_tested():
     edge = math.sqrt(variance_ratio(0.99, 1, 9)) * 0.001 * math.sqrt(2)  # two touches this far apart lie on the limit
     assert not touch_scatter([[0.0, edge * 0.999]], history=0.001, history_dof=9).above_history
     assert touch_scatter([[0.0, edge * 1.001]], history=0.001, history_dof=9).above_history
-    assert touch_scatter([[5.0]], history=0.001).variance_mean(1) == (pytest.approx(1e-6), math.inf)
+    assert touch_scatter([[5.0]], history=0.001).mean_u(1) == (pytest.approx(1e-3), math.inf)
 
 
 def test_nothing_to_take_scatter_from_is_an_error():
@@ -66,11 +66,11 @@ def test_nothing_to_take_scatter_from_is_an_error():
 
 
 def test_resolution_wins_only_where_it_gives_the_larger_interval():
-    rounding = 0.001**2 / 12
-    assert touch_scatter([[1.0, 1.0, 1.0]], resolution=0.001).variance_mean(3) == (rounding, math.inf)
-    variance, dof = touch_scatter([[1.0, 1.001, 1.002]], resolution=0.001).variance_mean(3)
-    assert (variance, dof) == (pytest.approx(1e-6 / 3), 2)
-    assert touch_scatter([[1.0, 1.0]], resolution=0.001).variance_mean(2) == (rounding, 1)  # one dof stays one
+    rounding = 0.001 / math.sqrt(12)
+    assert touch_scatter([[1.0, 1.0, 1.0]], resolution=0.001).mean_u(3) == (rounding, math.inf)
+    u, dof = touch_scatter([[1.0, 1.001, 1.002]], resolution=0.001).mean_u(3)
+    assert (u, dof) == (pytest.approx(1e-3 / math.sqrt(3)), 2)
+    assert touch_scatter([[1.0, 1.0]], resolution=0.001).mean_u(2) == (rounding, 1)  # one dof stays one
 
 
 @pytest.mark.parametrize("dof", [1, 2, 4, 30])
@@ -108,12 +108,44 @@ def test_a_pooled_scatter_counts_once():
     mine = influences.estimate((a + b) / 2)
     x, y = multiple_ureal([3.0, 1.0], [0.1, 0.2], 4)
     assert mine.dof == pytest.approx(((x + y) / 2).df) == pytest.approx(4)
+    assert mine.u == pytest.approx(((x + y) / 2).u)
     assert len(mine.budget) == 1
     assert effective_dof([Source("a", 1.0, 4), Source("b", 1.0, math.inf)]) == pytest.approx(16)
     with pytest.raises(ValueError, match="finite"):
         influences.add("x", 1.0, -0.1)
-    with pytest.raises(ValueError, match="uncertain"):
+    with pytest.raises(NoRepeatabilityError):
         influences.estimate(3.0)
+
+
+def test_several_sources_of_few_degrees_of_freedom_count_as_one_of_the_same_moments():
+    two = [Source("a", 1.0, 2), Source("b", 1.0, 2)]  # w = 1/2 each: A = 1/4, B = 1/16, W = 1, nu = 4
+    assert coverage_factor(two) == pytest.approx(student_t(0.975, 4))
+    mixed = [Source("a", 1.0, 3), Source("b", 0.5, 9), Source("c", 2.0, math.inf)]
+    shares = [1 / 5.25, 0.25 / 5.25]
+    a, b = shares[0] ** 2 / 3 + shares[1] ** 2 / 9, shares[0] ** 3 / 9 + shares[1] ** 3 / 81
+    z2 = student_t(0.975, math.inf) ** 2
+    k2 = z2 + (a**2 / b) ** 2 * (student_t(0.975, a**3 / b**2) ** 2 - z2)
+    assert coverage_factor(mixed) == pytest.approx(math.sqrt(k2))
+    assert coverage_factor([Source("r", 1.0, math.inf, "rectangular")]) == pytest.approx(0.95 * math.sqrt(3), abs=1e-3)
+
+
+@given(dof=st.floats(1.0, 500.0))
+def test_what_is_carried_has_the_freedom_of_its_factor(dof):
+    assert carried_dof(student_t(0.975, dof)) == pytest.approx(dof, rel=1e-6)
+    assert math.isinf(carried_dof(1.96)) and math.isinf(carried_dof(1.7))
+    assert carried_dof(19.97) == 0.99  # never less than what a file may carry
+
+
+@given(tiny=st.floats(1e-300, 1e-150), dof=st.one_of(st.floats(0.99, 40.0), st.just(math.inf)))
+def test_doubts_whose_squares_underflow_are_reckoned_with(tiny, dof):
+    touch = touch_scatter([[0.0, 0.001, 0.0005]], history=tiny, history_dof=9)
+    assert touch.above_history
+    influences = Influences()
+    number = influences.add("a", 1.0, tiny, dof) + influences.add("b", 0.0, tiny, 2)
+    found = influences.estimate(number)
+    assert (
+        0.0 < found.u < 2e-150 and math.isfinite(found.k) and sum(r.share for r in found.budget) == pytest.approx(1.0)
+    )
 
 
 @given(

@@ -38,6 +38,9 @@ def made(name, dice):
     def noise(count):
         return dice.normal(0, sigma, count)
 
+    def free():
+        return [None, 1.0, 1.7, 3.0, 9.0][dice.integers(5)]
+
     def positions(at, count=n):
         return [{"position_mm": float(at + e)} for e in noise(count)]
 
@@ -46,21 +49,21 @@ def made(name, dice):
         setup |= {
             "trigger_plane_mm": -452.4,
             "trigger_plane_u_mm": float(dice.choice([0.0, 7e-4])),
+            "trigger_plane_dof": free(),
             "feed_per_rev_mm": float(dice.choice([0.0, 0.004])),
         }
         readings = positions(-340.0)
         if limited:
             setup |= {"limit_mm": float(dice.choice([0.001, 0.02])), "expected_mm": 112.4 + float(dice.normal(0, 0.01))}
     elif name == "tool-diameter":
-        one = bool(dice.integers(2))
         setup |= {
-            "setter_width_mm": 13.99,
-            "setter_width_u_mm": 5e-4,
-            "setter_centre_mm": 720.0,
-            "setter_centre_u_mm": 3e-4,
+            "setter_width_mm": 13.99, "setter_width_u_mm": 5e-4, "setter_width_dof": free(), "setter_centre_mm": 720.0,
+            "setter_centre_u_mm": 3e-4, "setter_centre_dof": free(), "setter_width_y_mm": 13.97, "setter_width_y_u_mm": 4e-4,
+            "setter_width_y_dof": free(), "setter_centre_y_mm": 60.0, "setter_centre_y_u_mm": 2e-4,
             "feed_per_rev_mm": float(dice.choice([0.0, 0.003])),
-        }
-        faces = [("-x", 705.0)] if one else [("+x", 735.0), ("-x", 705.0)]
+        }  # fmt: skip
+        in_x, in_y = [("+x", 735.0), ("-x", 705.0)], [("+y", 75.0), ("-y", 45.0)]
+        faces = [in_x, in_x[1:], in_y, in_y[:1], in_x + in_y, in_x[:1] + in_y][dice.integers(6)]
         readings = [{"face": face, "position_mm": float(x + e)} for face, x in faces for e in noise(n)]
     elif name == "setter-calibration":
         masters = {"master": CARD | {"diameter_mm": 16.0006}}
@@ -80,6 +83,8 @@ def made(name, dice):
         setup |= {
             "surface_mm": -452.4,
             "surface_u_mm": 8e-4,
+            "surface_dof": free(),
+            "correction_dof": free(),
             "correction_mm": 0.002,
             "correction_u_mm": float(dice.choice([0.0, 5e-4])),
         }
@@ -88,6 +93,8 @@ def made(name, dice):
         setup |= {
             "tool_length_mm": 112.4,
             "tool_length_u_mm": 9e-4,
+            "tool_length_dof": free(),
+            "height_dof": free(),
             "height_mm": 50.0,
             "height_u_mm": float(dice.choice([0.0, 2e-4])),
         }
@@ -104,16 +111,22 @@ def made(name, dice):
         setup |= {
             "reference_mm": 112.4,
             "reference_u_mm": 5e-4,
+            "reference_dof": free(),
+            "feed_per_rev_mm": float(dice.choice([0.0, 0.003])),
             "tolerance_short_mm": 0.2,
             "tolerance_long_mm": 0.15,
             "wear_mm": float(dice.choice([0.0, 0.05])),
             "trigger_plane_mm": -452.4,
             "trigger_plane_u_mm": 7e-4,
+            "trigger_plane_dof": free(),
         }
         readings = positions(-340.0 + float(dice.choice([0.0, -0.1, -0.3, 0.3, 0.02])))
     elif name == "artefact-check":
         quantity = str(dice.choice(["length", "diameter"]))
-        masters, setup = {"artefact": CARD}, setup | {"quantity": quantity, "calibration_u_mm": 6e-4}
+        masters, setup = (
+            {"artefact": CARD},
+            setup | {"quantity": quantity, "calibration_u_mm": 6e-4, "calibration_dof": free()},
+        )
         if limited:
             setup["limit_mm"] = float(dice.choice([0.001, 0.004]))
         readings = [{"value_mm": float(CARD[f"{quantity}_mm"] + dice.normal(0, 0.001) + e)} for e in noise(n)]

@@ -11,7 +11,7 @@ from nonna.procedures.session import Session
 from nonna.procedures.sheet import Bench
 
 AT = "2026-11-23T10:00:00+01:00"
-MASTER = {"length_mm": 140.0, "U_length_mm": 0.0008, "diameter_mm": 16.0, "U_diameter_mm": 0.0008}
+MASTER = {"length_mm": 140.0, "U_length_mm": 0.0008, "k": 2, "diameter_mm": 16.0, "U_diameter_mm": 0.0008}
 
 
 def tool_session(**setup):

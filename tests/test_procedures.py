@@ -132,6 +132,7 @@ def test_every_procedure_brings_what_a_sheet_needs(name):
     setup |= {"repeatability_mm": 0.001} if name == "breakage" else {}
     way = found.variant("")
     setup |= {**(way.setup if way else {}), **({"expected_mm": 100.0} if "expected_mm" in fields else {})}
+    setup |= {"setter_width_mm": 14.0} if name == "tool-diameter" else {}
     master = {found.role: {"length_mm": 140.0, "diameter_mm": 16.0}} if found.master_kinds else {}
     session = Session(name, Bench(setup=setup, masters=master, variant=way.key if way else ""))
     if not session.wanted:  # a sum without readings

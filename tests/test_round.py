@@ -8,7 +8,8 @@ from nonna.desk.signing import log_event
 from nonna.metrology.errors import NonnaError
 from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.sheet import Bench
-from nonna.records.opening import Site, open_sheet
+from nonna.records.opening import open_sheet
+from nonna.records.site import Site
 from nonna.shop.staleness import State
 from nonna.standin.jobs import Job
 from nonna.standin.measuring import adjust, measure

@@ -11,6 +11,7 @@ from nonna.desk.finder import Finder
 from nonna.desk.loop.what_if import WhatIfDialog
 from nonna.desk.note import NoteDialog
 from nonna.metrology.errors import NonnaError
+from nonna.records.glance import Reader
 from nonna.records.weakest import diameter_doubt, length_doubt
 from nonna.shop.masters import MasterCard
 from nonna.shop.shelving import BY_KEY, cards, put
@@ -158,14 +159,14 @@ def test_a_sheet_is_done_another_way_from_its_form(desk, hands):  # noqa: F811
 
 
 def test_what_if_a_link_were_done_better(desk, hands, shop):  # noqa: F811
-    doubt = length_doubt(shop.ledger, desk.state.standing)
+    doubt = length_doubt(desk.state.standing, Reader(shop.ledger))
     assert sum(doubt.share(part) for part in doubt.parts) == pytest.approx(1)
     assert doubt.what_if({}) == pytest.approx(doubt.expanded_mm)
     assert doubt.what_if({part.source: 0.0 for part in doubt.parts}) == 0.0
     own = sum(part.variance for part in doubt.parts if not part.common)
     total = sum(part.variance for part in doubt.parts)
     assert doubt.between_two({}) == pytest.approx(doubt.expanded_mm * (2 * own / total) ** 0.5)
-    assert diameter_doubt(shop.ledger, desk.state.standing).expanded_mm > 0
+    assert diameter_doubt(desk.state.standing, Reader(shop.ledger)).expanded_mm > 0
     carry_out(desk, Do.WHAT_IF)
     dialog = desk.findChild(WhatIfDialog)
     before = shown_text(dialog)

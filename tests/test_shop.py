@@ -11,8 +11,9 @@ from hypothesis import strategies as st
 from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import Text, Units, length, number, small, with_doubt
 from nonna.procedures.entry import parse_length, question
-from nonna.records.glance import entries, minutes
-from nonna.records.opening import Site, open_sheet
+from nonna.records.glance import Reader, entries, minutes
+from nonna.records.opening import open_sheet
+from nonna.records.site import Site
 from nonna.records.tool_table import csv_text, rows
 from nonna.records.weakest import weakest
 from nonna.shop.events import DAILY, EVENTS
@@ -174,7 +175,7 @@ def test_the_demo_shop_has_something_true_to_show(shop):
     assert 150 <= (every[-1].signed_at - every[0].signed_at).days <= 200
     planes = [e.value_mm for e in every if e.name == "setter-calibration"]
     assert max(planes) - min(planes) > 0.005
-    worst = weakest(shop.ledger, every)
+    worst = weakest(every, Reader(shop.ledger))
     assert worst is not None
     assert 0 < worst.share <= 1
     assert worst.halved_mm < worst.expanded_mm

@@ -154,7 +154,7 @@ def test_a_bare_spindle_and_a_block_calibrate_too(shop, machine, tools):
     planes = []
     for variant, used in (
         ("spindle-face", {"length_mm": 0.0}),
-        ("block", {"length_mm": 75.0002, "U_length_mm": 0.0005}),
+        ("block", {"length_mm": 75.0002, "U_length_mm": 0.0005, "k": 2}),
         ("master", master(shop)),
     ):
         job = Job("setter-calibration", machine, tools, 3, run=7, variant=variant, master=used)

@@ -118,7 +118,9 @@ BAD = [
     (DIAMETER, "setup", {}, "missing-field", "setup.setter_width_mm"),
     (DIAMETER, "readings", DIAMETER["readings"][:3], "missing-field", "setup.setter_centre_mm"),
     (DIAMETER, "readings", [], "too-few-readings", "readings"),
-    (DIAMETER, "readings", [{"face": "+y", "position_mm": 1}], "out-of-range", "readings[0].face"),
+    (DIAMETER, "readings", [{"face": "top", "position_mm": 1}], "out-of-range", "readings[0].face"),
+    (DIAMETER, "readings", [{"face": "+y", "position_mm": 1}], "missing-field", "setup.setter_width_y_mm"),
+    (DIAMETER, "setup", {}, "missing-field", "setup.setter_width_mm"),
     (BREAK, "readings", [{}], "missing-field", "readings[0].position_mm"),
     (BREAK, "readings", [{"no_trigger": True}], "missing-field", "readings[0].lowest_mm"),
     (

@@ -9,6 +9,8 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any, BinaryIO
 
+import numpy as np
+
 from nonna.metrology.errors import NonnaError
 from nonna.procedures.catalogue import evaluate as evaluate_document
 from nonna.shop import strict_json
@@ -32,7 +34,7 @@ def read_input(name: str) -> bytes:
 
 def _lines(name: str) -> int:
     failed = False
-    for line in _each_line(name):
+    for line in each_line(name):
         answer = _answer(line)
         failed = failed or "error" in answer
         sys.stdout.write(json.dumps(answer) + "\n")
@@ -47,9 +49,12 @@ def _answer(line: bytes | None) -> dict[str, Any]:
         return evaluate_document(strict_json.loads(line)).to_document()
     except NonnaError as error:
         return error.to_document()
+    except (ArithmeticError, ValueError, np.linalg.LinAlgError):  # no line may end the stream
+        words = "These numbers are too large or too small to be reckoned with."
+        return NonnaError("out-of-range", words, "readings").to_document()
 
 
-def _each_line(name: str) -> Iterator[bytes | None]:
+def each_line(name: str) -> Iterator[bytes | None]:
     """Give each line that is not blank; None for one over the limit, which is skipped without being held."""
     if name == "-":
         yield from _split(sys.stdin.buffer)

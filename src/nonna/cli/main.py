@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import contextlib
 import gc
 import os
 import sys
@@ -16,6 +17,7 @@ if TYPE_CHECKING:
     from pathlib import Path
     from typing import Any
 
+BAD_INPUT, DAMAGED = 2, 3
 Command = Callable[[argparse.Namespace], int]
 
 
@@ -59,8 +61,18 @@ def parser() -> argparse.ArgumentParser:
     one.add_argument("file", metavar="FILE", help="a readings file, or - for standard input")
     one.add_argument("--shop", type=_path, required=True, metavar="DIR")
     one.add_argument("--operator", required=True, metavar="NAME")
-    one.add_argument("--machine", default="", metavar="NAME", help="the machine it was measured on")
+    one.add_argument("--station", "--machine", default="", metavar="NAME", help="the station it was measured on")
     one.add_argument("--subject", default="", metavar="NAME", help="what was measured, such as T4")
+
+    one = commands.add_parser("prepare", help="the readings file as a sheet would start it, with what is carried")
+    one.add_argument("procedure", metavar="PROCEDURE")
+    one.add_argument("--shop", type=_path, required=True, metavar="DIR")
+    one.add_argument("--station", default="", metavar="NAME")
+    one.add_argument("--subject", default="", metavar="NAME", help="what is measured, such as T4")
+
+    one = commands.add_parser("loop", help="the loop of a station: its links, the next jobs, the weakest link")
+    one.add_argument("--shop", type=_path, required=True, metavar="DIR")
+    one.add_argument("--station", default="", metavar="NAME")
 
     one = commands.add_parser("plan", help="the measuring program for a tool list, with the reasons")
     one.add_argument("job", type=_path, metavar="JOB.json")
@@ -79,10 +91,18 @@ def parser() -> argparse.ArgumentParser:
     one = commands.add_parser("schema", help="the JSON Schema of a format or of a procedure's readings")
     one.add_argument("name", metavar="NAME", nargs="?", default="")
 
-    one = commands.add_parser("ledger", help="check, list, export or import a shop's records")
-    one.add_argument("action", choices=("verify", "list", "export", "import"))
-    one.add_argument("file", nargs="?", default="-", metavar="FILE", help="import: a file of exported records, or -")
+    one = commands.add_parser("ledger", help="check, list, export or import a shop's records, or take one back")
+    one.add_argument("action", choices=("verify", "list", "export", "import", "withdraw"))
+    one.add_argument(
+        "file",
+        nargs="?",
+        default="",
+        metavar="FILE|N",
+        help="import: a file of exported records, or -; withdraw: a record",
+    )
     one.add_argument("--shop", type=_path, required=True, metavar="DIR")
+    one.add_argument("--operator", default="", metavar="NAME", help="withdraw: who takes it back")
+    one.add_argument("--why", default="", metavar="TEXT", help="withdraw: what was wrong with it")
 
     one = commands.add_parser("certificate", help="the calibration certificate of a record")
     one.add_argument("record", metavar="RECORD", help="its number, or the start of its hash")
@@ -95,15 +115,39 @@ def run(arguments: Sequence[str], desk: Command) -> int:
     """Run one command and return its exit status; ``desk`` opens the window when no command is named."""
     try:
         given = parser().parse_args(arguments)
-        if given.command is None:
-            return desk(given)
-        return _command(given.command)(given)
+        status = desk(given) if given.command is None else _command(given.command)(given)
+        sys.stdout.flush()
+        return status
     except NonnaError as error:
-        import json
+        return _refused(error)
+    except BrokenPipeError:
+        raise  # somebody stopped listening: no business of ours
+    except OSError as error:
+        _let_go_of_output()
+        return _refused(NonnaError("unreadable", f"{_file_of(error)}: {error.strerror or error}."))
 
+
+def _refused(error: NonnaError) -> int:
+    """Say what is wrong, as an object and in one plain line; returns the exit status."""
+    import json
+
+    with contextlib.suppress(OSError):  # nobody reads any more, or the disk is full: the line on stderr still says it
         print(json.dumps(error.to_document()), flush=True)
-        print(f"nonna: {' '.join(error.message.split())}".encode("ascii", "backslashreplace").decode(), file=sys.stderr)
-        return 2
+    print(f"nonna: {' '.join(error.message.split())}".encode("ascii", "backslashreplace").decode(), file=sys.stderr)
+    return DAMAGED if type(error).__name__ == "DamagedRecordError" else BAD_INPUT
+
+
+def _file_of(error: OSError) -> str:
+    name = os.fsdecode(error.filename) if error.filename else "the output"
+    return f"{name[:60]!r}"
+
+
+def _let_go_of_output() -> None:
+    """Drop what cannot be written; flushing it would end in a traceback when Python goes."""
+    with contextlib.suppress(OSError, ValueError):
+        nowhere = os.open(os.devnull, os.O_WRONLY)
+        os.dup2(nowhere, sys.stdout.fileno())
+        os.close(nowhere)
 
 
 def _command(name: str) -> Command:
@@ -126,6 +170,10 @@ def _command(name: str) -> Command:
         from nonna.cli import planning
 
         return {"plan": planning.plan, "rehearse": planning.rehearse}[name]
+    if name in ("prepare", "loop"):
+        from nonna.cli import stations
+
+        return {"prepare": stations.prepare, "loop": stations.loop}[name]
     from nonna.cli import ledgers
 
     return {"record": ledgers.record, "ledger": ledgers.ledger, "certificate": ledgers.certificate}[name]

@@ -8,9 +8,9 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from nonna.desk.commands import Do
-from nonna.desk.state import ShopState
 from nonna.desk.widgets import button, label
 from nonna.metrology.words import Units
+from nonna.records.state import ShopState
 
 PLACES = (
     (Do.LOOP, "Loop", "F2"),

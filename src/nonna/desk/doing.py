@@ -143,8 +143,8 @@ def choose_shop(window: DeskWindow) -> None:
 
 def open_shop(window: DeskWindow, path: Path) -> None:
     """Open another shop in this window; a folder without a shop is refused in words."""
-    from nonna.desk.state import read_state
-    from nonna.records.opening import Site
+    from nonna.records.site import Site
+    from nonna.records.state import read_state
 
     folder = ShopFolder(path)
     try:
@@ -171,7 +171,7 @@ def withdraw(window: DeskWindow, number: int) -> None:
 
 def put_card(window: DeskWindow, group: str, card: dict[str, Any]) -> None:
     """Put a card on the shelf; a master whose certificate changed is signed into the book as back from calibration."""
-    from nonna.records.opening import Site
+    from nonna.records.site import Site
     from nonna.shop.shelving import CERTIFIED, put
 
     try:
@@ -223,8 +223,8 @@ def write_bench_list(window: DeskWindow, path: Path) -> None:
         return
     try:
         write(path, f"{state.machine}, {state.shop}", state.jobs, state.fetched, state.kept)
-    except OSError as error:
-        window.tell(f"{path.name} was not written: {error.strerror}.", "bad")
+    except NonnaError as error:
+        window.tell(error.message, "bad")
         return
     window.tell(f"{path.name} written.", "good")
 
@@ -232,13 +232,14 @@ def write_bench_list(window: DeskWindow, path: Path) -> None:
 def what_if(window: DeskWindow) -> None:
     """Show what lengths and diameters would be good for if a link were done better."""
     from nonna.desk.loop.what_if import WhatIfDialog
+    from nonna.records.glance import Reader
     from nonna.records.weakest import diameter_doubt, length_doubt
 
     state = window.state
     if state is None:
         return
-    ledger = window.folder.ledger
-    doubts = tuple(d for d in (length_doubt(ledger, state.standing), diameter_doubt(ledger, state.standing)) if d)
+    read = Reader(window.folder.ledger)
+    doubts = tuple(d for d in (length_doubt(state.standing, read), diameter_doubt(state.standing, read)) if d)
     if not doubts:
         window.tell("Measure a tool first: then there is a doubt to look into.", "plain")
         return

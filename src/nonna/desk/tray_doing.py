@@ -209,8 +209,8 @@ def lengths(window: DeskWindow) -> None:
     from nonna.desk.tools.lengths_dialog import LengthsDialog
     from nonna.desk.tools.lengths_known import known_lengths
 
-    state = window.state
-    known = known_lengths(state.standing, window.tools.controller.tray.tools) if state else None
+    site = window.site
+    known = known_lengths(site.results(), window.tools.controller.tray.tools) if site else None
     if known is None:
         window.tools.say("No length is known yet.", "due")
         return

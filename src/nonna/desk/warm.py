@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from nonna.shop.folder import ShopFolder
 
 if TYPE_CHECKING:
-    from nonna.records.opening import Site
+    from nonna.records.site import Site
 
 
 def warm_up(folder: ShopFolder) -> Site:
@@ -15,7 +15,7 @@ def warm_up(folder: ShopFolder) -> Site:
     from nonna.procedures.catalogue import procedure
     from nonna.procedures.entry import warm_up as read_units
     from nonna.procedures.listing import PROCEDURES
-    from nonna.records.opening import Site
+    from nonna.records.site import Site
 
     for name in PROCEDURES:
         procedure(name)

@@ -17,10 +17,10 @@ from nonna.desk.look import style
 from nonna.desk.look.palette import DARK, LIGHT
 from nonna.desk.loop.view import LoopView
 from nonna.desk.settings import DeskSettings
-from nonna.desk.state import ShopState, read_state
 from nonna.desk.widgets import card, label, set_property
 from nonna.desk.work import Work
 from nonna.metrology.errors import NonnaError
+from nonna.records.state import ShopState, read_state
 from nonna.shop.folder import ShopFolder
 
 if TYPE_CHECKING:
@@ -28,7 +28,7 @@ if TYPE_CHECKING:
     from nonna.desk.sheet.view import SheetView
     from nonna.desk.shelf.view import ShelfView
     from nonna.desk.tools.view import ToolsView
-    from nonna.records.opening import Site
+    from nonna.records.site import Site
     from nonna.standin.world import World
 
 AFTER_PAINT_MS = 30  #: lets the first picture reach the screen before loading competes with it
@@ -311,12 +311,8 @@ class DeskWindow(QMainWindow):
             from nonna.records.certificate_pdf import write
             from nonna.records.ledger import Ledger
 
-            try:
-                book = Ledger(folder.ledger)
+            with Ledger(folder.ledger, create=False, reading=True) as book:
                 write(book.get(number), path, book.withdrawal_of(number))
-                book.close()
-            except OSError as error:
-                raise NonnaError("unreadable", f"{path.name} was not written: {error.strerror}.") from error
             return f"{path.name} written."
 
         work = Work(write, self)

@@ -57,6 +57,12 @@ def fit_linear(design: ArrayLike, readings: ArrayLike) -> LinearFit:
     return LinearFit(coefficients, inverse @ inverse.T, residuals, scatter)
 
 
+def full_turn(degrees: float) -> float:
+    """Return an angle within [0, 360) degrees; what rounds up to a full turn is none."""
+    turned = degrees % 360.0
+    return turned if turned < 360.0 else 0.0
+
+
 def fit_plane(x: ArrayLike, y: ArrayLike, z: ArrayLike) -> LinearFit:
     """Fit ``z = c + sx x + sy y``; coefficients are (c, sx, sy), places and readings (n,) in mm.
 

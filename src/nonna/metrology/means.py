@@ -19,8 +19,8 @@ def enter_means(
     """
     by_dof: dict[float, list[tuple[str, float, float]]] = {}
     for name, values in groups.items():
-        variance, dof = touch.variance_mean(len(values))
-        by_dof.setdefault(dof, []).append((name, sum(values) / len(values), variance**0.5))
+        u, dof = touch.mean_u(len(values))
+        by_dof.setdefault(dof, []).append((name, sum(values) / len(values), u))
     means: dict[str, Uncertain] = {}
     for dof, rows in by_dof.items():
         numbers = influences.add_together(source, [r[1] for r in rows], [r[2] for r in rows], dof)

@@ -13,6 +13,7 @@ from nonna.metrology.errors import NoRepeatabilityError
 from nonna.metrology.quantiles import student_t, variance_ratio
 
 HISTORY_TEST_P = 0.99
+ROOT_12 = math.sqrt(12.0)  #: a rectangle's width over this is its standard deviation
 ROUNDING = 64.0 * float(np.finfo(float).eps)  #: of a fit's readings, as a share of their size
 
 
@@ -28,35 +29,29 @@ class Pooled:
 class Touch:
     """What is believed about the scatter of a single touch.
 
-    ``variance_mean(n)`` is what enters the variance of a mean of n touches at one spot.
+    ``mean_u(n)`` is the standard uncertainty of a mean of n touches at one spot.
     """
 
-    variance: float  #: of one touch, mm²
+    s: float  #: standard deviation of one touch, mm
     dof: float
-    resolution_variance: float  #: resolution²/12, mm²; zero when history already holds it
+    rounding: float  #: resolution/√12, mm; zero when history already holds it
     from_history: bool
     above_history: bool  #: the readings at hand scatter more than the history allows
 
-    @property
-    def s(self) -> float:
-        """Standard deviation of one touch."""
-        return math.sqrt(self.variance)
-
-    def variance_mean(self, n: int) -> tuple[float, float]:
-        """Return the variance of a mean of n touches and its degrees of freedom.
+    def mean_u(self, n: int) -> tuple[float, float]:
+        """Return the standard uncertainty of a mean of n touches and its degrees of freedom.
 
         Whichever of scatter and resolution gives the larger ``k u`` is taken; with one degree of
         freedom the larger variance, and the one degree stays.
         """
-        scatter = self.variance / n
-        rounding = self.resolution_variance
-        if rounding == 0.0:
+        scatter = self.s / math.sqrt(n)
+        if self.rounding == 0.0:
             return scatter, self.dof
         if self.dof == 1:
-            return max(scatter, rounding), 1
-        by_scatter = student_t(0.975, self.dof) * math.sqrt(scatter)
-        by_rounding = student_t(0.975, math.inf) * math.sqrt(rounding)
-        return (scatter, self.dof) if by_scatter >= by_rounding else (rounding, math.inf)
+            return max(scatter, self.rounding), 1
+        by_scatter = student_t(0.975, self.dof) * scatter
+        by_rounding = student_t(0.975, math.inf) * self.rounding
+        return (scatter, self.dof) if by_scatter >= by_rounding else (self.rounding, math.inf)
 
 
 def pooled(groups: Sequence[ArrayLike]) -> Pooled:
@@ -83,7 +78,7 @@ def touch_scatter(
     history: float = 0.0,
     history_dof: float = math.inf,
     resolution: float = 0.0,
-    extra_history_variance: float = 0.0,
+    extra_s: float = 0.0,
 ) -> Touch:
     """Decide what the scatter of one touch is, from readings in groups (parameters and errors as `touch_from`)."""
     return touch_from(
@@ -91,7 +86,7 @@ def touch_scatter(
         history=history,
         history_dof=history_dof,
         resolution=resolution,
-        extra_history_variance=extra_history_variance,
+        extra_s=extra_s,
     )
 
 
@@ -101,23 +96,24 @@ def touch_from(
     history: float = 0.0,
     history_dof: float = math.inf,
     resolution: float = 0.0,
-    extra_history_variance: float = 0.0,
+    extra_s: float = 0.0,
 ) -> Touch:
     """Decide what the scatter of one touch is.
 
     Parameters: here, the scatter of the readings at hand (pooled, or a fit's residuals); history, standard
     deviation of one touch known beforehand (mm, 0 = none), with its dof; resolution (mm, 0 = not given);
-    extra_history_variance (mm²), what the touches at hand have and the history had not, such as feed²/12.
+    extra_s (mm), a standard deviation that the touches at hand have and the history had not, such as feed/√12.
     Raises: NoRepeatabilityError (no history and either no degrees of freedom, or readings without any
     scatter and no resolution).
     """
     if history > 0.0:
-        variance = history**2 + extra_history_variance
-        above = here.dof > 0 and here.variance / variance > variance_ratio(HISTORY_TEST_P, here.dof, history_dof)
-        return Touch(variance, history_dof, 0.0, from_history=True, above_history=above)
+        known = math.hypot(history, extra_s)  # compared as deviations: the square of a tiny one would underflow
+        bound = math.sqrt(variance_ratio(HISTORY_TEST_P, here.dof, history_dof)) * known if here.dof > 0 else math.inf
+        above = math.sqrt(here.variance) > bound
+        return Touch(known, history_dof, 0.0, from_history=True, above_history=above)
     if here.dof < 1 or (here.variance == 0.0 and resolution == 0.0):
         raise NoRepeatabilityError()
-    return Touch(here.variance, here.dof, resolution**2 / 12.0, from_history=False, above_history=False)
+    return Touch(math.sqrt(here.variance), here.dof, resolution / ROOT_12, from_history=False, above_history=False)
 
 
 def fit_scatter(residuals: ArrayLike, dof: int, reach: float) -> Pooled:

@@ -18,10 +18,14 @@ class Climate:
     cte_per_k: float = 0.0
     cte_u_per_k: float = 0.0
 
-    def enter(self, influences: Influences) -> tuple[Uncertain, Uncertain]:
-        """Enter temperature and expansion as influences, once for all lengths of the master."""
-        temperature = influences.add("temperature", self.temperature_c, self.temperature_u_c)
-        cte = influences.add("expansion of the master", self.cte_per_k, self.cte_u_per_k)
+    def enter(self, influences: Influences, role: str = "master") -> tuple[Uncertain, Uncertain]:
+        """Enter temperature and expansion as influences, once for all lengths of the master in that role."""
+        temperature = influences.add(
+            "temperature", self.temperature_c, self.temperature_u_c, field="conditions.temperature_c"
+        )
+        cte = influences.add(
+            "expansion of the master", self.cte_per_k, self.cte_u_per_k, field=f"masters.{role}.cte_per_k"
+        )
         return temperature, cte
 
     def factor(self) -> float:

@@ -7,10 +7,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, TypeAlias
 
-from GTC import multiple_ureal, rp, ureal
+from GTC import rp, ureal
 from GTC import value as value_of
 
 from nonna.metrology.coverage import Shape, Source, coverage_factor, effective_dof
+from nonna.metrology.errors import NoRepeatabilityError
 
 Uncertain: TypeAlias = Any  #: a GTC uncertain real number, or a plain float that counts as exact
 
@@ -24,6 +25,8 @@ class BudgetRow:
     share: float  #: of the variance; the shares of a budget sum to 1
     dof: float
     shape: Shape
+    field: str = ""  #: where its value stands in the readings file; "" for what the readings themselves scatter
+    sign: int = 1  #: of its error in the result, where it is one influence
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +45,10 @@ class Estimate:
         """Expanded uncertainty U = k u."""
         return self.k * self.u
 
+    def part(self, *without: str) -> tuple[Source, ...]:
+        """Return the sources of this estimate but those whose values stand in these fields."""
+        return tuple(Source(r.source, r.u, r.dof, r.shape) for r in self.budget if r.field not in without)
+
 
 @dataclass(slots=True)
 class _Influence:
@@ -49,6 +56,7 @@ class _Influence:
     name: str
     dof: float
     shape: Shape
+    field: str
 
 
 class Influences:
@@ -61,12 +69,15 @@ class Influences:
     def __init__(self) -> None:
         self._rows: list[_Influence] = []
 
-    def add(self, name: str, value: float, u: float, dof: float = math.inf, shape: Shape = "normal") -> Uncertain:
+    def add(
+        self, name: str, value: float, u: float, dof: float = math.inf, shape: Shape = "normal", field: str = ""
+    ) -> Uncertain:
         """Return value as an uncertain number; a zero u gives the plain value, which counts as exact.
 
-        Raises: ValueError (u negative or not finite).
+        Parameters: field, where the value stands in the readings file ("" for what was measured here): by it the
+        doubt that two results share is found later. Raises: ValueError (u negative or not finite).
         """
-        return self.add_together(name, [value], [u], dof, shape)[0]
+        return self.add_together(name, [value], [u], dof, shape, field)[0]
 
     def add_together(
         self,
@@ -75,6 +86,7 @@ class Influences:
         us: Sequence[float],
         dof: float = math.inf,
         shape: Shape = "normal",
+        field: str = "",
     ) -> list[Uncertain]:
         """Return several values whose scatter comes from one pooled estimate.
 
@@ -82,40 +94,44 @@ class Influences:
         """
         if any(not (u >= 0.0 and math.isfinite(u)) for u in us):
             raise ValueError(f"{name}: a standard uncertainty must be a finite number from 0 up, not {us}")
-        live = [i for i, u in enumerate(us) if u > 0.0]
         numbers: list[Uncertain] = list(values)
-        if len(live) > 1 and not math.isinf(dof):
-            made = multiple_ureal([values[i] for i in live], [us[i] for i in live], dof)
-        else:
-            made = [ureal(values[i], us[i], dof) for i in live]
-        for i, number in zip(live, made, strict=True):
-            numbers[i] = number
-            self._rows.append(_Influence(number, name, dof, shape))
+        for i, u in enumerate(us):
+            if u > 0.0:  # GTC carries values and sensitivities; degrees of freedom are counted here, below 1 too
+                numbers[i] = ureal(values[i], u)
+                self._rows.append(_Influence(numbers[i], name, dof, shape, field))
         return numbers
 
     def estimate(self, number: Uncertain) -> Estimate:
         """Return value, u, dof, k and budget of a number made from these influences.
 
-        Raises: ValueError (nothing uncertain in it).
+        Raises: NoRepeatabilityError (nothing uncertain in it, or a doubt so small that it vanishes).
         """
         if not hasattr(number, "u_component"):
-            raise ValueError("nothing uncertain in this number")
-        variances: dict[tuple[str, float], tuple[float, Shape]] = {}
+            raise NoRepeatabilityError()
+        found: dict[tuple[str, float, str], list[float]] = {}
+        shapes: dict[tuple[str, float, str], Shape] = {}
         for row in self._rows:
             component = float(rp.u_component(number, row.number))
             if component != 0.0:
-                key = (row.name, row.dof)
-                before = variances.get(key, (0.0, row.shape))[0]
-                variances[key] = (before + component**2, row.shape)
-        sources = [Source(name, math.sqrt(v), dof, shape) for (name, dof), (v, shape) in variances.items() if v > 0.0]
-        total = sum(s.u**2 for s in sources)
+                key = (row.name, row.dof, row.field)
+                found.setdefault(key, []).append(component)
+                shapes[key] = row.shape
+        total = math.hypot(*(part for parts in found.values() for part in parts))
         if total <= 0.0:
-            raise ValueError("nothing uncertain in this number")
+            raise NoRepeatabilityError()
+        budget = tuple(
+            BudgetRow(
+                name, u := math.hypot(*parts), (u / total) ** 2, dof, shapes[name, dof, field], field,
+                -1 if len(parts) == 1 and parts[0] < 0.0 else 1,
+            )
+            for (name, dof, field), parts in found.items()
+        )  # fmt: skip
+        sources = [Source(row.source, row.u, row.dof, row.shape) for row in budget]
         return Estimate(
             value=float(value_of(number)),
-            u=math.sqrt(total),
+            u=total,
             dof=effective_dof(sources),
             k=coverage_factor(sources, 0.975),
             k1=coverage_factor(sources, 0.95),
-            budget=tuple(BudgetRow(s.name, s.u, s.u**2 / total, s.dof, s.shape) for s in sources),
+            budget=budget,
         )

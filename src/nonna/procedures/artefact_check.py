@@ -2,35 +2,49 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
-from nonna.metrology.decision import Verdict
+from nonna.metrology.coverage import coverage_factor
+from nonna.metrology.decision import Verdict, worst
 from nonna.metrology.errors import TooFewReadingsError
 from nonna.metrology.means import enter_means
 from nonna.metrology.scatter import touch_scatter
 from nonna.metrology.thermal import at_temperature
-from nonna.metrology.uncertain import Influences
+from nonna.metrology.uncertain import Estimate, Influences
 from nonna.metrology.words import Text, Units
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
-from nonna.procedures.inputs import Master, Masters, ReadingsFile, Setup, asked, master_flags, require
-from nonna.procedures.sheet import REPEATABILITY, Bench, Carry, Caution, Procedure, Slot, Step, Variant
+from nonna.procedures.inputs import (
+    Dof,
+    Master,
+    Masters,
+    ReadingsFile,
+    Setup,
+    asked,
+    carried_dof,
+    carried_u,
+    master_flags,
+    require,
+)
+from nonna.procedures.sheet import REPEATABILITY, Bench, Carry, Caution, Procedure, Slot, Step, Variant, carried
 from nonna.shop.strict_model import NotNegative, Number, Strict
 
 if TYPE_CHECKING:
     from nonna.procedures.drawings.figure import Figure
 
 TIMES = 3
-EN_K = 2.0  # both expanded uncertainties of the E_n number (ISO 13528)
+ARTEFACT_K = 2.0  # of the certificate's part in the E_n number (ISO 13528)
 
 
 class ArtefactSetup(Setup):
     """Setup of an artefact check."""
 
     limit_mm: NotNegative | None = asked("Largest error", help="Beside the E_n number.", default=None, limit=True)
-    calibration_u_mm: NotNegative = asked(
-        "Standard uncertainty of the loop", help="What the calibrations this rests on leave in doubt.", default=0.0
+    calibration_u_mm: NotNegative = carried_u(
+        "Standard uncertainty of the loop", help="What the calibrations this rests on leave in doubt."
     )
+    calibration_dof: Dof | None = carried_dof()
     quantity: Literal["length", "diameter"] = asked("What is measured", "")
 
 
@@ -72,8 +86,9 @@ class ArtefactCheck(Procedure):
     )
     carries = (
         Carry("calibration_u_mm", "probe-ring", "ball_radius_mm", "u", "ring", ("diameter",), factor=2.0),
-        Carry("calibration_u_mm", "probe-length", "probe_length_mm", "u", "probe", ("length",)),
-        Carry("calibration_u_mm", "setter-calibration", "trigger_plane_mm", "u", "setter", ("daily",)),
+        Carry("calibration_dof", "probe-ring", "ball_radius_mm", "dof", "ring", ("diameter",)),
+        *carried("calibration", "probe-length", "probe_length_mm", "probe", ("length",))[1:],
+        *carried("calibration", "setter-calibration", "trigger_plane_mm", "setter", ("daily",))[1:],
         *(replace(carry, variants=("daily",)) for carry in REPEATABILITY),
     )
     offered: ClassVar[dict[str, Any]] = {"limit_mm": 0.004, "resolution_mm": 0.0001}
@@ -88,18 +103,19 @@ class ArtefactCheck(Procedure):
         if not values:
             raise TooFewReadingsError("The artefact was not measured yet.")
         if setup.quantity == "length":
-            stated, expanded = require(artefact.length_mm, "masters.artefact.length_mm"), artefact.U_length_mm
+            stated, certified = require(artefact.length_mm, "masters.artefact.length_mm"), artefact.u_length_mm
         else:
             stated = require(artefact.diameter_mm, "masters.artefact.diameter_mm", positive=True)
-            expanded = artefact.U_diameter_mm
+            certified = artefact.u_diameter_mm
         touch = touch_scatter([values], **setup.history())
         influences = Influences()
         mean = enter_means({"all": values}, touch, influences)["all"]
-        calibration = influences.add("calibration of the loop", 0.0, setup.calibration_u_mm)
-        temperature, cte = artefact.climate(file.conditions).enter(influences)
-        value = at_temperature(influences.add("artefact", stated, expanded / artefact.k), temperature, cte)
+        calibration = setup.enter(influences, "calibration", "calibration of the loop", 0.0)
+        temperature, cte = artefact.climate(file.conditions).enter(influences, "artefact")
+        own = f"masters.artefact.{setup.quantity}_mm"
+        value = at_temperature(influences.add("artefact", stated, certified, field=own), temperature, cte)
         error = influences.estimate(mean + calibration - value)
-        en = abs(error.value) / (EN_K * error.u)
+        en = _en(error, own)
         rule = file.rule.rule()
         checks: list[Check] = [check_limit("Eₙ", en, 1.0, rule, unit="1")]
         if setup.limit_mm is not None:
@@ -110,9 +126,9 @@ class ArtefactCheck(Procedure):
         )
         flags = (
             *(("scatter-above-history",) if touch.above_history else ()),
-            *master_flags(artefact, without=expanded == 0.0),
+            *master_flags(artefact, without=certified == 0.0),
         )
-        verdict = max((c.verdict for c in checks), key=_SERIOUS.__getitem__)
+        verdict = worst(c.verdict for c in checks)
         lengths = {"e": error.value, "U": error.expanded, "limit": setup.limit_mm or 0.0}
         return Evaluation(
             file.procedure,
@@ -168,7 +184,13 @@ class ArtefactCheck(Procedure):
         )  # fmt: skip
 
 
-_SERIOUS = {Verdict.NONE: 0, Verdict.PASS: 1, Verdict.UNDECIDED: 2, Verdict.FAIL: 3}
+def _en(error: Estimate, own: str) -> float:
+    """Return ``|error| / sqrt(U_measured² + U_artefact²)``; the measuring part with the factor its own sources need."""
+    measuring = error.part(own)
+    measured = math.hypot(*(source.u for source in measuring))
+    artefact = math.hypot(*(row.u for row in error.budget if row.field == own))
+    expanded = coverage_factor(measuring) * measured if measured > 0.0 else 0.0
+    return abs(error.value) / math.hypot(expanded, ARTEFACT_K * artefact)
 
 
 def _todo(en: float, verdict: Verdict) -> str:

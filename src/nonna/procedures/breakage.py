@@ -7,12 +7,12 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 from nonna.metrology.decision import Verdict
 from nonna.metrology.errors import NonnaError, TooFewReadingsError
 from nonna.metrology.means import enter_means
-from nonna.metrology.scatter import touch_scatter
+from nonna.metrology.scatter import ROOT_12, touch_scatter
 from nonna.metrology.uncertain import Influences
 from nonna.metrology.words import Text, Units
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
-from nonna.procedures.inputs import ReadingsFile, Setup, asked
-from nonna.procedures.sheet import REPEATABILITY, Bench, Carry, Caution, Procedure, Slot, Step
+from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u
+from nonna.procedures.sheet import PLANE, REPEATABILITY, Bench, Caution, Procedure, Slot, Step, carried
 from nonna.shop.strict_model import NotNegative, Number, Strict
 
 if TYPE_CHECKING:
@@ -25,12 +25,19 @@ class BreakageSetup(Setup):
     """Setup of a breakage check."""
 
     reference_mm: Number = asked("Length when it was good", help="From its newest measured length.")
-    reference_u_mm: NotNegative = asked("Its standard uncertainty", default=0.0)
+    reference_u_mm: NotNegative = carried_u("Its standard uncertainty")
+    reference_dof: Dof | None = carried_dof()
     tolerance_short_mm: NotNegative = asked("Shorter by more: broken", limit=True)
     tolerance_long_mm: NotNegative = asked("Longer by more: pulled out", limit=True)
     wear_mm: NotNegative = asked("Shorter by more: worn", help="0: wear is not watched.", default=0.0)
     trigger_plane_mm: Number = asked("Trigger plane", help="From the setter calibration.")
-    trigger_plane_u_mm: NotNegative = asked("Plane's standard uncertainty", default=0.0)
+    trigger_plane_u_mm: NotNegative = carried_u("Plane's standard uncertainty")
+    trigger_plane_dof: Dof | None = carried_dof()
+    feed_per_rev_mm: NotNegative = asked("Feed a turn", help="0 when the spindle stands still.", default=0.0)
+    same_plane: bool = asked(
+        "Reference from this plane", "", "Whether the reference was measured on this very plane: its doubt cancels in "
+        "the change, and reference_u_mm is the reference's without it.", False,
+    )  # fmt: skip
 
 
 class BreakReading(Strict):
@@ -59,10 +66,8 @@ class Breakage(Procedure):
     offered: ClassVar[dict[str, Any]] = {"tolerance_short_mm": 0.2, "tolerance_long_mm": 0.2, "wear_mm": 0.05}
     carries = (
         *REPEATABILITY,
-        Carry("trigger_plane_mm", "setter-calibration", "trigger_plane_mm", "value", "setter"),
-        Carry("trigger_plane_u_mm", "setter-calibration", "trigger_plane_mm", "u", "setter"),
-        Carry("reference_mm", "tool-length", "length_mm", "value", "tools", same_subject=True),
-        Carry("reference_u_mm", "tool-length", "length_mm", "u", "tools", same_subject=True),
+        *PLANE,
+        *carried("reference", "tool-length", "length_mm", "tools", same_subject=True),
     )
     caution = Caution(
         "A broken tool is sharp",
@@ -76,12 +81,16 @@ class Breakage(Procedure):
         positions, lowest = _sorted(file.readings)
         if lowest:
             return _missing(file, min(lowest))
-        touch = touch_scatter([positions], **setup.history())
+        feed = setup.feed_per_rev_mm
+        touch = touch_scatter([positions], **setup.history(), extra_s=feed / ROOT_12)
         influences = Influences()
-        mean = enter_means({"all": positions}, touch, influences)["all"]
-        plane = influences.add("trigger plane", setup.trigger_plane_mm, setup.trigger_plane_u_mm)
-        reference = influences.add("reference length", setup.reference_mm, setup.reference_u_mm)
-        long, change = influences.estimate(mean - plane), influences.estimate(mean - plane - reference)
+        mean = enter_means({"all": positions}, touch, influences)["all"] + feed / 2.0
+        plane = setup.enter(influences, "trigger_plane", "trigger plane")
+        reference = setup.enter(influences, "reference", "reference length")
+        then = (
+            setup.trigger_plane_mm if setup.same_plane else plane
+        )  # the same error in both lengths is none in the change
+        long, change = influences.estimate(mean - plane), influences.estimate(mean - then - reference)
         state = _state(change.value, setup)
         guard = change.k1 * change.u
         near = min(abs(change.value + setup.tolerance_short_mm), abs(change.value - setup.tolerance_long_mm))

@@ -134,6 +134,8 @@ class Evaluation:
                     "u": row.u,
                     "dof": None if math.isinf(row.dof) else row.dof,
                     "shape": row.shape,
+                    "field": row.field,
+                    "sign": row.sign,
                 }
                 for row in q.estimate.budget
             ]
@@ -150,6 +152,7 @@ FLAG_WORDS: Mapping[str, str] = {
     "master-without-uncertainty": "The certificate's uncertainty is missing, so the doubt shown is too small.",
     "outliers": "At least one reading does not belong with the others.",
     "eccentricity-near-zero": "So little run-out that its direction cannot be told from noise.",
+    "unequal-sides": "The two faces of a pair were not touched equally often: centre and width share an error.",
     "worn": "Worn beyond what is watched for; not broken yet.",
     "close-call": "So close to a tolerance that the doubt reaches over it.",
     "no-reversal": "Without the touches at 180° the ball's offset from the spindle axis stays unknown.",

@@ -79,7 +79,7 @@ class FaceLevel(Procedure):
         values = [r.value_mm * dial.cosine for r in file.readings]
         fit = fit_plane([r.x_mm for r in file.readings], [r.y_mm for r in file.readings], values)
         touch = touch_from(fit.scatter, **setup.history())
-        variance, dof = touch.variance_mean(1)
+        touch_u, dof = touch.mean_u(1)
         _, sx, sy = (float(c) for c in fit.coefficients)
         mpe = dial.mpe_mm * dial.cosine / math.sqrt(3.0)
         rises, slopes = [], []
@@ -88,7 +88,7 @@ class FaceLevel(Procedure):
             ("y", sy, setup.pad_y_mm, (0.0, 0.0, 1.0)),
         ):
             influences = Influences()
-            u = math.sqrt(variance) * fit.u(*weights) * pad
+            u = touch_u * fit.u(*weights) * pad
             rise = influences.add(SCATTER, slope * pad, u, dof) + influences.add(
                 "indicator", 0.0, mpe, shape="rectangular"
             )

@@ -7,9 +7,11 @@ from typing import Annotated, Any, ClassVar, Literal, TypeVar
 
 from pydantic import Field
 
+from nonna.metrology.coverage import LEAST_DOF
 from nonna.metrology.decision import RISK, Rule, RuleKind
 from nonna.metrology.errors import NonnaError
 from nonna.metrology.thermal import Climate
+from nonna.metrology.uncertain import Influences, Uncertain
 from nonna.shop.strict_model import NotNegative, Number, Positive, Strict, checked
 
 FORMAT = "nonna-readings/1"
@@ -21,10 +23,28 @@ def asked(title: str, unit: str = "mm", help: str = "", default: Any = ..., **mo
     return Field(default, title=title, description=help or title, json_schema_extra=extra)
 
 
+def carried_u(title: str, unit: str = "mm", help: str = "") -> Any:
+    """Declare the standard uncertainty of a field; `carried_dof` of the same value stands beside it."""
+    return asked(title, unit, help, 0.0)
+
+
+Dof = Annotated[float, Field(ge=LEAST_DOF, allow_inf_nan=False)]
+
+
+def carried_dof() -> Any:
+    """Declare the degrees of freedom of a carried value; absent or null: infinitely many."""
+    return Field(
+        None, title="Its degrees of freedom", description="From the record it comes from; none: infinitely many."
+    )
+
+
+COLDEST_C, HOTTEST_C = -50.0, 150.0
+
+
 class Conditions(Strict):
     """Where and when the readings were taken."""
 
-    temperature_c: Number = 20.0
+    temperature_c: Annotated[float, Field(ge=COLDEST_C, le=HOTTEST_C, allow_inf_nan=False)] = 20.0
     temperature_u_c: NotNegative = 0.0
 
 
@@ -46,10 +66,20 @@ class Master(Strict):
     U_length_mm: NotNegative = 0.0
     diameter_mm: NotNegative | None = None
     U_diameter_mm: NotNegative = 0.0
-    k: Positive = 2.0
+    k: Positive | None = None  #: of the certificate; needed with any U
     cte_per_k: Number = 0.0
     cte_u_per_k: NotNegative = 0.0
     traceable: bool = True
+
+    @property
+    def u_length_mm(self) -> float:
+        """Standard uncertainty of the length."""
+        return self.U_length_mm / (self.k or 1.0)
+
+    @property
+    def u_diameter_mm(self) -> float:
+        """Standard uncertainty of the diameter."""
+        return self.U_diameter_mm / (self.k or 1.0)
 
     def climate(self, conditions: Conditions) -> Climate:
         """Return temperature and expansion of this master."""
@@ -63,21 +93,44 @@ class Masters(Strict):
 class Setup(Strict):
     """What any setup may hold."""
 
-    repeatability_mm: NotNegative = asked(
+    repeatability_mm: Positive | None = asked(
         "Known repeatability",
         help="Standard deviation of one touch, from a repeatability check.",
-        default=0.0,
+        default=None,
     )
-    repeatability_dof: NotNegative | None = Field(None, title="Its degrees of freedom")
+    repeatability_dof: Annotated[float, Field(ge=1.0, allow_inf_nan=False)] | None = Field(
+        None, title="Its degrees of freedom"
+    )
     resolution_mm: NotNegative = asked("Resolution", help="Smallest step the position is shown in.", default=0.0)
 
     def history(self) -> dict[str, float]:
-        """Return the arguments that `touch_scatter` takes from a setup; a zero counts as not given."""
+        """Return the arguments that `touch_scatter` takes from a setup."""
         return {
-            "history": self.repeatability_mm,
+            "history": self.repeatability_mm or 0.0,
             "history_dof": self.repeatability_dof or float("inf"),
             "resolution": self.resolution_mm,
         }
+
+    def enter(self, influences: Influences, name: str, source: str, value: float | None = None) -> Uncertain:
+        """Enter a value that this setup was given, with its uncertainty and the freedom of that.
+
+        Parameters: name without its unit, such as ``trigger_plane``; source, what a budget calls it; value, where
+        it is not the field's own (mm).
+        """
+        given = getattr(self, f"{name}_mm") if value is None else value
+        dof = getattr(self, f"{name}_dof")
+        return influences.add(
+            source, given or 0.0, getattr(self, f"{name}_u_mm"), math.inf if dof is None else dof,
+            field=f"setup.{name}{'_mm' if hasattr(self, f'{name}_mm') else '_u_mm'}",
+        )  # fmt: skip
+
+
+class Missing(Strict):
+    """Something that could not be carried when the file was prepared."""
+
+    field: str
+    from_: str = Field(alias="from")
+    why: str
 
 
 class ReadingsFile(Strict):
@@ -89,6 +142,7 @@ class ReadingsFile(Strict):
     masters: Masters = Masters()
     setup: Setup
     rule: RuleInput = RuleInput()
+    missing: list[Missing] = []  #: what `nonna prepare` could not carry; a note to whoever fills the file
     readings: list[Any]
 
     value_fields: ClassVar[tuple[str, ...]] = ("position_mm",)  #: what is typed when a reading is taken
@@ -127,7 +181,14 @@ F = TypeVar("F", bound=ReadingsFile)
 
 def validated(model: type[F], document: dict[str, Any]) -> F:
     """Check a readings document against a procedure's model. Raises: NonnaError, as `checked`."""
-    return checked(model, {"masters": {}, "setup": {}, **document})
+    file = checked(model, {"masters": {}, "setup": {}, **document})
+    for role in type(file.masters).model_fields:
+        master = getattr(file.masters, role)
+        stated = master is not None and {"U_length_mm", "U_diameter_mm"} & master.model_fields_set
+        if stated and master.k is None:
+            where = f"masters.{role}.k"
+            raise NonnaError("missing-field", f"{where}: a U says nothing without the k of its certificate.", where)
+    return file
 
 
 def master_flags(master: Master, *, absolute: bool = True, without: bool = False) -> tuple[str, ...]:

@@ -6,12 +6,13 @@ from dataclasses import replace
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from nonna.metrology.errors import TooFewReadingsError
+from nonna.metrology.means import enter_means
 from nonna.metrology.scatter import touch_scatter
 from nonna.metrology.uncertain import Influences
 from nonna.metrology.words import Text, Units, length
 from nonna.procedures.evaluation import Evaluation, Quantity
-from nonna.procedures.inputs import ReadingsFile, Setup, asked
-from nonna.procedures.sheet import REPEATABILITY, Bench, Carry, Caution, Procedure, Slot, Step, Variant
+from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u
+from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slot, Step, Variant, carried
 from nonna.procedures.tool_length import PositionReading
 from nonna.shop.strict_model import NotNegative, Number
 
@@ -26,9 +27,11 @@ class ProbeLengthSetup(Setup):
     """Setup of a probe length."""
 
     surface_mm: Number = asked("Surface touched", help="Its height: the setter's trigger plane, or a block's top.")
-    surface_u_mm: NotNegative = asked("Its standard uncertainty", default=0.0)
+    surface_u_mm: NotNegative = carried_u("Its standard uncertainty")
+    surface_dof: Dof | None = carried_dof()
     correction_mm: Number = asked("Correction", help="From a loop closure: setter against probe.", default=0.0)
-    correction_u_mm: NotNegative = asked("Correction's standard uncertainty", default=0.0)
+    correction_u_mm: NotNegative = carried_u("Correction's standard uncertainty")
+    correction_dof: Dof | None = carried_dof()
 
 
 class ProbeLengthReadings(ReadingsFile):
@@ -55,8 +58,7 @@ class ProbeLength(Procedure):
     offered: ClassVar[dict[str, Any]] = {"resolution_mm": 0.0001}
     carries = (
         *(replace(carry, variants=("setter",)) for carry in REPEATABILITY),
-        Carry("surface_mm", "setter-calibration", "trigger_plane_mm", "value", "setter", ("setter",)),
-        Carry("surface_u_mm", "setter-calibration", "trigger_plane_mm", "u", "setter", ("setter",)),
+        *carried("surface", "setter-calibration", "trigger_plane_mm", "setter", ("setter",)),
     )
     caution = Caution(
         "A probe breaks quickly",
@@ -68,11 +70,10 @@ class ProbeLength(Procedure):
         if not positions:
             raise TooFewReadingsError("No touch was taken yet.")
         touch = touch_scatter([positions], **setup.history())
-        variance, dof = touch.variance_mean(len(positions))
         influences = Influences()
-        mean = influences.add("touch repeatability", sum(positions) / len(positions), variance**0.5, dof)
-        surface = influences.add("surface", setup.surface_mm, setup.surface_u_mm)
-        correction = influences.add("correction", setup.correction_mm, setup.correction_u_mm)
+        mean = enter_means({"all": positions}, touch, influences)["all"]
+        surface = setup.enter(influences, "surface", "surface")
+        correction = setup.enter(influences, "correction", "correction")
         estimate = influences.estimate(mean - surface + correction)
         return Evaluation(
             file.procedure,

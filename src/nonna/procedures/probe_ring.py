@@ -14,7 +14,7 @@ from pydantic_core import PydanticCustomError
 from nonna.metrology.circles import CircleFit, fit_circles, largest_gap
 from nonna.metrology.decision import Verdict, worst
 from nonna.metrology.errors import DegenerateGeometryError, TooFewReadingsError
-from nonna.metrology.fits import Floats, fit_harmonics
+from nonna.metrology.fits import Floats, fit_harmonics, full_turn
 from nonna.metrology.means import TOUCH
 from nonna.metrology.scatter import Touch, touch_from
 from nonna.metrology.thermal import at_temperature
@@ -150,7 +150,7 @@ class ProbeRing(Procedure):
             _advice(gaps, turned.points, harmonics, lobing.value),
             {
                 "harmonics": harmonics,
-                "lobing_map": [{"direction_deg": float(np.degrees(t)), "radius_mm": float(r)}
+                "lobing_map": [{"direction_deg": full_turn(float(np.degrees(t))), "radius_mm": float(r)}
                                for t, r in zip(directions, radii, strict=True)],
             },
         )  # fmt: skip
@@ -194,7 +194,7 @@ _COMPASS = ("+X", "+X+Y", "+Y", "−X+Y", "−X", "−X−Y", "−Y", "+X−Y")
 
 
 def _turned(file: RingReadings) -> _Turned:
-    least = LEAST_WITH_HISTORY if file.setup.repeatability_mm > 0.0 else LEAST
+    least = LEAST_WITH_HISTORY if file.setup.repeatability_mm else LEAST
     by: dict[float, list[tuple[float, float]]] = {}
     for reading in file.readings:
         by.setdefault(float(reading.spindle_deg), []).append((reading.x_mm, reading.y_mm))
@@ -215,8 +215,10 @@ def _turned(file: RingReadings) -> _Turned:
 def _ball(file: RingReadings, turned: _Turned, touch: Touch, sign: float) -> Quantity:
     ring = file.masters.ring
     influences = Influences()
-    temperature, cte = ring.climate(file.conditions).enter(influences)
-    certified = influences.add("ring diameter", ring.diameter_mm or 0.0, ring.U_diameter_mm / ring.k)
+    temperature, cte = ring.climate(file.conditions).enter(influences, "ring")
+    certified = influences.add(
+        "ring diameter", ring.diameter_mm or 0.0, ring.u_diameter_mm, field="masters.ring.diameter_mm"
+    )
     radius_t = at_temperature(certified, temperature, cte) / 2.0
     weights = np.zeros(turned.fit.spread.shape[0])
     weights[-1] = 1.0
@@ -225,8 +227,8 @@ def _ball(file: RingReadings, turned: _Turned, touch: Touch, sign: float) -> Qua
 
 
 def _touch_u(turned: _Turned, touch: Touch, weights: Floats) -> tuple[float, float]:
-    variance, dof = touch.variance_mean(1)
-    return math.sqrt(variance) * turned.fit.u(weights), dof
+    u, dof = touch.mean_u(1)
+    return u * turned.fit.u(weights), dof
 
 
 def _offsets(turned: _Turned, touch: Touch) -> list[Quantity]:
@@ -268,7 +270,7 @@ def _harmonics(directions: Floats, radii: Floats) -> dict[str, dict[str, float]]
         a, b = (float(c) for c in fit.coefficients[1 + 2 * i : 3 + 2 * i])
         found[str(order)] = {
             "amplitude_mm": math.hypot(a, b),
-            "direction_deg": math.degrees(math.atan2(b, a)) / order,
+            "direction_deg": full_turn(math.degrees(math.atan2(b, a)) / order),
         }
     return found
 

@@ -120,6 +120,7 @@ class SetterCalibration(Procedure):
                 checks = (_range_check(spread, len(groups["top"]), setup.limit_range_mm, file),)
         flags = (
             *(("scatter-above-history",) if touch.above_history else ()),
+            *(("unequal-sides",) if any(len(groups[f"+{a}"]) != len(groups[f"-{a}"]) for a in axes) else ()),
             *master_flags(master, absolute=setup.school == "absolute", without=_no_doubt(master, "top" in groups)),
         )
         return _concluded(file, tuple(quantities), checks, flags)
@@ -195,8 +196,8 @@ def _master_at_temperature(file: SetterReadings, influences: Influences) -> tupl
     if file.setup.school == "relative":
         return long * climate.factor(), wide * climate.factor()
     temperature, cte = climate.enter(influences)
-    long_20 = influences.add("master length", long, master.U_length_mm / master.k)
-    wide_20 = influences.add("master diameter", wide, master.U_diameter_mm / master.k)
+    long_20 = influences.add("master length", long, master.u_length_mm, field=f"{_MASTER}.length_mm")
+    wide_20 = influences.add("master diameter", wide, master.u_diameter_mm, field=f"{_MASTER}.diameter_mm")
     return at_temperature(long_20, temperature, cte), at_temperature(wide_20, temperature, cte)
 
 

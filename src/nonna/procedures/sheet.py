@@ -101,16 +101,28 @@ class Carry:
     field: str
     procedure: str
     result: str
-    part: Literal["value", "u", "readings-1"]  #: the last: one less than its number of readings (dof of an s)
+    part: Literal["value", "u", "dof", "readings-1"]  #: the last: one less than its number of readings (dof of an s)
     link: str  #: the link of the loop it hangs on
     variants: tuple[str, ...] = ()  #: only when done in one of these ways; (): always
     same_subject: bool = False  #: from a record of the same tool only
     factor: float = 1.0  #: a radius carried into a diameter: 2
+    needed: bool = True  #: whether the sheet is refused without it
 
 
+def carried(
+    name: str, procedure: str, result: str, link: str, variants: tuple[str, ...] = (), *, same_subject: bool = False
+) -> tuple[Carry, ...]:
+    """Carry a result into ``name`` with its uncertainty and degrees of freedom: the three go together."""
+    return tuple(
+        Carry(f"{name}{end}", procedure, result, part, link, variants, same_subject)  # type: ignore[arg-type]
+        for end, part in (("_mm", "value"), ("_u_mm", "u"), ("_dof", "dof"))
+    )
+
+
+PLANE = carried("trigger_plane", "setter-calibration", "trigger_plane_mm", "setter")
 REPEATABILITY = (
-    Carry("repeatability_mm", "repeatability", "s_mm", "value", "repeatability"),
-    Carry("repeatability_dof", "repeatability", "s_mm", "readings-1", "repeatability"),
+    Carry("repeatability_mm", "repeatability", "s_mm", "value", "repeatability", needed=False),
+    Carry("repeatability_dof", "repeatability", "s_mm", "readings-1", "repeatability", needed=False),
 )
 
 

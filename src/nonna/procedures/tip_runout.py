@@ -13,7 +13,7 @@ from pydantic import Field
 from nonna.metrology import centring
 from nonna.metrology.decision import Verdict
 from nonna.metrology.errors import TooFewReadingsError
-from nonna.metrology.fits import LinearFit, fit_harmonics
+from nonna.metrology.fits import LinearFit, fit_harmonics, full_turn
 from nonna.metrology.quantiles import variance_ratio
 from nonna.metrology.scatter import Touch, touch_from
 from nonna.metrology.uncertain import Estimate, Influences
@@ -178,8 +178,7 @@ def _estimates(fit: LinearFit, touch: Touch, mpe: float) -> tuple[tuple[Estimate
     _, a, b = (float(c) for c in fit.coefficients)
     e = math.hypot(a, b)
     along = (a / e, b / e) if e > 0.0 else (1.0, 0.0)
-    variance, dof = touch.variance_mean(1)
-    s = math.sqrt(variance)
+    s, dof = touch.mean_u(1)
     influences = Influences()
     u_e = s * (fit.u(0.0, *along) if e > 0.0 else math.sqrt(float(np.linalg.eigvalsh(fit.spread[1:, 1:])[-1])))
     indicator = influences.add("indicator", 0.0, mpe / (2.0 * math.sqrt(3.0)), shape="rectangular")
@@ -188,7 +187,7 @@ def _estimates(fit: LinearFit, touch: Touch, mpe: float) -> tuple[tuple[Estimate
     across = s * fit.u(0.0, -along[1], along[0])
     u_high = min(across / e, LARGEST_U_RAD) if e > 0.0 else LARGEST_U_RAD
     turn = Influences()
-    high = turn.estimate(turn.add(SCATTER, math.degrees(math.atan2(b, a)), math.degrees(u_high), dof))
+    high = turn.estimate(turn.add(SCATTER, full_turn(math.degrees(math.atan2(b, a))), math.degrees(u_high), dof))
     near_zero = e < 3.0 * eccentricity.u
     if near_zero:
         eccentricity, runout = (

@@ -2,23 +2,27 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from nonna.metrology.decision import Verdict
 from nonna.metrology.errors import TooFewReadingsError
 from nonna.metrology.means import enter_means
-from nonna.metrology.scatter import touch_scatter
+from nonna.metrology.scatter import ROOT_12, touch_scatter
 from nonna.metrology.uncertain import Influences, Uncertain
 from nonna.metrology.words import Text, Units
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
-from nonna.procedures.inputs import ReadingsFile, Setup, asked, require
-from nonna.procedures.sheet import REPEATABILITY, Bench, Carry, Caution, Procedure, Slot, Step, Variant
+from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u, require
+from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slot, Step, Variant, carried
 from nonna.shop.strict_model import NotNegative, Number, Strict
 
 if TYPE_CHECKING:
     from nonna.procedures.drawings.figure import Figure
 
 TOUCHES = 2
+_FROM_SETTER = "From the setter calibration; needed where faces of this axis are touched."
+_ONE_SIDE = "Needed when one side only is touched."
 
 
 class DiameterSetup(Setup):
@@ -28,19 +32,25 @@ class DiameterSetup(Setup):
         "Largest difference", help="The diameter may differ this much from the table.", default=None, limit=True
     )
     expected_mm: Number | None = asked("Diameter in the table", help="What the table holds now.", default=None)
-    setter_width_mm: Number = asked("Setter's effective width", help="From the setter calibration.")
-    setter_width_u_mm: NotNegative = asked("Width's standard uncertainty", default=0.0)
-    setter_centre_mm: Number | None = asked(
-        "Setter's centre", help="Needed when one side only is touched.", default=None
-    )
-    setter_centre_u_mm: NotNegative = asked("Centre's standard uncertainty", default=0.0)
+    setter_width_mm: Number | None = asked("Setter's effective width in X", help=_FROM_SETTER, default=None)
+    setter_width_u_mm: NotNegative = carried_u("Width's standard uncertainty")
+    setter_width_dof: Dof | None = carried_dof()
+    setter_centre_mm: Number | None = asked("Setter's centre in X", help=_ONE_SIDE, default=None)
+    setter_centre_u_mm: NotNegative = carried_u("Centre's standard uncertainty")
+    setter_centre_dof: Dof | None = carried_dof()
+    setter_width_y_mm: Number | None = asked("Setter's effective width in Y", help=_FROM_SETTER, default=None)
+    setter_width_y_u_mm: NotNegative = carried_u("Width's standard uncertainty in Y")
+    setter_width_y_dof: Dof | None = carried_dof()
+    setter_centre_y_mm: Number | None = asked("Setter's centre in Y", help=_ONE_SIDE, default=None)
+    setter_centre_y_u_mm: NotNegative = carried_u("Centre's standard uncertainty in Y")
+    setter_centre_y_dof: Dof | None = carried_dof()
     feed_per_rev_mm: NotNegative = asked("Feed a turn", help="0 when the spindle stands still.", default=0.0)
 
 
 class SideReading(Strict):
-    """X of the spindle axis at one trigger."""
+    """X or Y of the spindle axis at one trigger."""
 
-    face: Literal["+x", "-x"]
+    face: Literal["+x", "-x", "+y", "-y"]
     position_mm: Number
 
 
@@ -53,20 +63,24 @@ class DiameterReadings(ReadingsFile):
 
 
 class ToolDiameter(Procedure):
-    """``D = (x+ - x-) - width + f``; from one side ``D = 2 (|x - centre| - width / 2 + f / 2)``."""
+    """``D = (x+ - x-) - width + f``; from one side ``D = 2 (|x - centre| - width / 2 + f / 2)``; Y alike, both: the mean."""
 
     name = "tool-diameter"
     model = DiameterReadings
     main = ("diameter_mm",)
     main_title = "Diameter"
     offered: ClassVar[dict[str, Any]] = {"limit_mm": 0.02}
-    variants = (Variant("both", "From both sides"), Variant("one", "From one side"))
+    variants = (
+        Variant("both", "From both sides in X"),
+        Variant("one", "From one side"),
+        Variant("both-y", "From both sides in Y"),
+        Variant("four", "From all four sides"),
+    )
     carries = (
         *REPEATABILITY,
-        Carry("setter_width_mm", "setter-calibration", "width_x_mm", "value", "setter"),
-        Carry("setter_width_u_mm", "setter-calibration", "width_x_mm", "u", "setter"),
-        Carry("setter_centre_mm", "setter-calibration", "centre_x_mm", "value", "setter"),
-        Carry("setter_centre_u_mm", "setter-calibration", "centre_x_mm", "u", "setter"),
+        *carried("setter_width", "setter-calibration", "width_x_mm", "setter", ("both", "one", "four")),
+        *carried("setter_centre", "setter-calibration", "centre_x_mm", "setter", ("one",)),
+        *carried("setter_width_y", "setter-calibration", "width_y_mm", "setter", ("both-y", "four")),
     )
     caution = Caution(
         "It turns, backwards and slowly",
@@ -78,25 +92,20 @@ class ToolDiameter(Procedure):
         groups: dict[str, list[float]] = {}
         for reading in file.readings:
             groups.setdefault(reading.face, []).append(reading.position_mm)
+        axes = [a for a in "xy" if any(face[1] == a for face in groups)] or ["x"]
+        for axis in axes:
+            name = f"setter_width{_END[axis]}_mm"
+            require(getattr(setup, name), f"setup.{name}")
         if not groups:
             raise TooFewReadingsError("No touch was taken yet.")
         if setup.limit_mm is not None:
             require(setup.expected_mm, "setup.expected_mm")
-        if len(groups) == 1:
-            require(setup.setter_centre_mm, "setup.setter_centre_mm")
-        touch = touch_scatter(list(groups.values()), **setup.history(), extra_history_variance=feed**2 / 12.0)
+        touch = touch_scatter(list(groups.values()), **setup.history(), extra_s=feed / ROOT_12)
         influences = Influences()
         means = enter_means(groups, touch, influences)
-        width = influences.add("setter's width", setup.setter_width_mm, setup.setter_width_u_mm)
-        number: Uncertain
-        if len(groups) == 2:
-            number = means["+x"] - means["-x"] - width + feed
-        else:
-            ((face, mean),) = means.items()
-            centre = influences.add("setter's centre", setup.setter_centre_mm or 0.0, setup.setter_centre_u_mm)
-            reach = mean - centre if face == "+x" else centre - mean
-            number = 2.0 * (reach - width / 2.0 + feed / 2.0)
-        estimate = influences.estimate(number)
+        widths = _widths(setup, influences, axes)
+        across = [_across(axis, means, widths[axis], feed, setup, influences) for axis in axes]
+        estimate = influences.estimate(sum(across) / len(across))
         rule = file.rule.rule()
         checks: tuple[Check, ...] = ()
         lengths = {"d": estimate.value, "U": estimate.expanded, "limit": setup.limit_mm or 0.0}
@@ -119,7 +128,7 @@ class ToolDiameter(Procedure):
 
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
         """Two touches a side."""
-        faces = ("+x",) if bench.variant == "one" else ("+x", "-x")
+        faces = _FACES[bench.variant or "both"]
         return tuple(
             Slot({"face": face}, f"{face} {i + 1}/{TOUCHES}", f"Touch from the {face} side", face)
             for face in faces
@@ -128,11 +137,11 @@ class ToolDiameter(Procedure):
 
     def steps(self, bench: Bench) -> tuple[Step, ...]:
         """What the hands do."""
-        second = () if bench.variant == "one" else (Step("Touch from the -x side", "-x"),)
+        first, *others = _FACES[bench.variant or "both"]
         return (
             Step("Clear chips off the edges and the setter; doors shut"),
-            Step("Turning backwards: touch from the +x side", "+x"),
-            *second,
+            Step(f"Turning backwards: touch from the {first} side", first),
+            *(Step(f"Touch from the {face} side", face) for face in others),
             Step("Sign"),
         )
 
@@ -144,9 +153,44 @@ class ToolDiameter(Procedure):
 
         wide = bench.tool_diameter if result is None else result.quantity("diameter_mm").value
         sides = {r["face"] for r in readings}
-        return beside_pad(
-            wide, bench.pad_width, sides, both=bench.variant != "one", known=result is not None, units=units
-        )
+        faces = _FACES[bench.variant or "both"]
+        return beside_pad(wide, bench.pad_width, sides, faces=faces, known=result is not None, units=units)
+
+
+_END = {"x": "", "y": "_y"}  # how the setup names an axis
+_FACES = {"both": ("+x", "-x"), "one": ("+x",), "both-y": ("+y", "-y"), "four": ("+x", "-x", "+y", "-y")}
+
+
+def _widths(setup: DiameterSetup, influences: Influences, axes: Sequence[str]) -> dict[str, Uncertain]:
+    """Return the setter's width by axis; two of them come from one master, so their errors go together."""
+    if len(axes) == 1:
+        name = f"setter_width{_END[axes[0]]}"
+        return {axes[0]: setup.enter(influences, name, "setter's width")}
+    dofs = [math.inf if dof is None else dof for dof in (setup.setter_width_dof, setup.setter_width_y_dof)]
+    one = influences.add("setter's width", 0.0, 1.0, min(dofs), field="setup.setter_width_mm")
+    return {
+        "x": (setup.setter_width_mm or 0.0) + setup.setter_width_u_mm * one,
+        "y": (setup.setter_width_y_mm or 0.0) + setup.setter_width_y_u_mm * one,
+    }
+
+
+def _across(
+    axis: str,
+    means: Mapping[str, Uncertain],
+    width: Uncertain,
+    feed: float,
+    setup: DiameterSetup,
+    influences: Influences,
+) -> Uncertain:
+    """Return the diameter along one axis, from both of its faces or from one. Raises: NonnaError (no centre)."""
+    plus, minus = means.get(f"+{axis}"), means.get(f"-{axis}")
+    if plus is not None and minus is not None:
+        return plus - minus - width + feed
+    name = f"setter_centre{_END[axis]}"
+    require(getattr(setup, f"{name}_mm"), f"setup.{name}_mm")
+    centre = setup.enter(influences, name, "setter's centre")
+    reach = plus - centre if plus is not None else centre - minus
+    return 2.0 * (reach - width / 2.0 + feed / 2.0)
 
 
 _FOUND = {

@@ -6,12 +6,13 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from nonna.metrology.decision import Verdict
 from nonna.metrology.errors import TooFewReadingsError
-from nonna.metrology.scatter import touch_scatter
+from nonna.metrology.means import TOUCH, enter_means
+from nonna.metrology.scatter import ROOT_12, touch_scatter
 from nonna.metrology.uncertain import Influences
 from nonna.metrology.words import Text, Units, length
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
-from nonna.procedures.inputs import ReadingsFile, Setup, asked, require
-from nonna.procedures.sheet import REPEATABILITY, Bench, Carry, Caution, Procedure, Slot, Step
+from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u, require
+from nonna.procedures.sheet import PLANE, REPEATABILITY, Bench, Caution, Procedure, Slot, Step
 from nonna.shop.strict_model import NotNegative, Number, Strict
 
 if TYPE_CHECKING:
@@ -29,7 +30,8 @@ class ToolLengthSetup(Setup):
     )
     expected_mm: Number | None = asked("Length in the table", help="What the table holds now.", default=None)
     trigger_plane_mm: Number = asked("Trigger plane", help="From the setter calibration.")
-    trigger_plane_u_mm: NotNegative = asked("Its standard uncertainty", default=0.0)
+    trigger_plane_u_mm: NotNegative = carried_u("Its standard uncertainty")
+    trigger_plane_dof: Dof | None = carried_dof()
     feed_per_rev_mm: NotNegative = asked("Feed a turn", help="0 when the spindle stands still.", default=0.0)
 
 
@@ -57,8 +59,7 @@ class ToolLength(Procedure):
     offered: ClassVar[dict[str, Any]] = {"limit_mm": 0.05}
     carries = (
         *REPEATABILITY,
-        Carry("trigger_plane_mm", "setter-calibration", "trigger_plane_mm", "value", "setter"),
-        Carry("trigger_plane_u_mm", "setter-calibration", "trigger_plane_mm", "u", "setter"),
+        *PLANE,
     )
     caution = Caution(
         "Hands clear while it moves",
@@ -74,11 +75,10 @@ class ToolLength(Procedure):
         if setup.limit_mm is not None:
             require(setup.expected_mm, "setup.expected_mm")
         feed = setup.feed_per_rev_mm
-        touch = touch_scatter([positions], **setup.history(), extra_history_variance=feed**2 / 12.0)
-        variance, dof = touch.variance_mean(len(positions))
+        touch = touch_scatter([positions], **setup.history(), extra_s=feed / ROOT_12)
         influences = Influences()
-        mean = influences.add("touch repeatability", sum(positions) / len(positions), variance**0.5, dof)
-        plane = influences.add("trigger plane", setup.trigger_plane_mm, setup.trigger_plane_u_mm)
+        mean = enter_means({"all": positions}, touch, influences)["all"]
+        plane = setup.enter(influences, "trigger_plane", "trigger plane")
         estimate = influences.estimate(mean - plane + feed / 2.0)
         rule = file.rule.rule()
         checks: tuple[Check, ...] = ()
@@ -157,6 +157,6 @@ _NEXT = {
 
 def _what_would_decide(budget: tuple[Any, ...]) -> Text:
     largest = max(budget, key=lambda row: row.share)
-    if largest.source == "touch repeatability":
+    if largest.source == TOUCH:
         return Text("Touch it again: more touches lower the doubt most.")
     return Text("Calibrate the setter again: its trigger plane is most of the doubt.")

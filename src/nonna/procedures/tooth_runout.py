@@ -126,9 +126,8 @@ class ToothRunout(Procedure):
 
 def _height_doubt(touch: Touch, count: int) -> float:
     """Return the expanded uncertainty of one tooth's height from so many touches."""
-    variance, dof = touch.variance_mean(count)
     influences = Influences()
-    return influences.estimate(influences.add(TOUCH, 0.0, variance**0.5, dof)).expanded
+    return influences.estimate(influences.add(TOUCH, 0.0, *touch.mean_u(count))).expanded
 
 
 _FOUND = {

@@ -10,8 +10,8 @@ from nonna.metrology.scatter import touch_scatter
 from nonna.metrology.uncertain import Influences
 from nonna.metrology.words import Text, Units, length
 from nonna.procedures.evaluation import Evaluation, Quantity
-from nonna.procedures.inputs import ReadingsFile, Setup, asked
-from nonna.procedures.sheet import Bench, Carry, Caution, Procedure, Slot, Step, Variant
+from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u
+from nonna.procedures.sheet import Bench, Caution, Procedure, Slot, Step, Variant, carried
 from nonna.procedures.tool_length import PositionReading
 from nonna.shop.strict_model import NotNegative, Number
 
@@ -25,9 +25,11 @@ class WorkOffsetSetup(Setup):
     """Setup of a work offset."""
 
     tool_length_mm: Number = asked("Length of what touches", help="The tool, or the probe, in the spindle.")
-    tool_length_u_mm: NotNegative = asked("Its standard uncertainty", default=0.0)
+    tool_length_u_mm: NotNegative = carried_u("Its standard uncertainty")
+    tool_length_dof: Dof | None = carried_dof()
     height_mm: Number = asked("Height between", help="Of a sensor or block on the part; 0 without one.", default=0.0)
-    height_u_mm: NotNegative = asked("Height's standard uncertainty", default=0.0)
+    height_u_mm: NotNegative = carried_u("Height's standard uncertainty")
+    height_dof: Dof | None = carried_dof()
 
 
 class WorkOffsetReadings(ReadingsFile):
@@ -51,10 +53,7 @@ class WorkOffset(Procedure):
         Variant("tool", "With a tool of known length"),
         Variant("block", "With a tool and a block or sensor"),
     )
-    carries = (
-        Carry("tool_length_mm", "probe-length", "probe_length_mm", "value", "probe", ("probe",)),
-        Carry("tool_length_u_mm", "probe-length", "probe_length_mm", "u", "probe", ("probe",)),
-    )
+    carries = carried("tool_length", "probe-length", "probe_length_mm", "probe", ("probe",))
     caution = Caution(
         "Hands clear while it moves",
         "A part's edge pinches: move the last millimetre by handwheel. Spindle stopped and confirmed for a probe.",
@@ -67,8 +66,8 @@ class WorkOffset(Procedure):
         touch = touch_scatter([positions], **setup.history())
         influences = Influences()
         mean = enter_means({"all": positions}, touch, influences)["all"]
-        long = influences.add("length of what touches", setup.tool_length_mm, setup.tool_length_u_mm)
-        height = influences.add("height between", setup.height_mm, setup.height_u_mm)
+        long = setup.enter(influences, "tool_length", "length of what touches")
+        height = setup.enter(influences, "height", "height between")
         estimate = influences.estimate(mean - long - height)
         return Evaluation(
             file.procedure,

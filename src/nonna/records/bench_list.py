@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 from collections.abc import Mapping, Sequence
 from datetime import datetime
 from pathlib import Path
@@ -11,6 +12,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from nonna.records.certificate_pdf import register_fonts
 from nonna.records.figure_pdf import INKS
+from nonna.shop.safe_write import write_bytes
 from nonna.shop.staleness import Job
 
 MARGIN = 36.0
@@ -21,10 +23,11 @@ def write(path: Path, where: str, jobs: Sequence[Job], named: Mapping[str, str],
     """Write the jobs in order with minutes, and what to fetch and where it lies.
 
     Parameters: where, machine and shop in words; named, what the placeholders among things to fetch stand
-    for; kept, where things lie, by name. Raises: OSError (the file cannot be written).
+    for; kept, where things lie, by name. Raises: NonnaError (the file cannot be written).
     """
     register_fonts()
-    canvas = Canvas(str(path), pagesize=A5, invariant=1)
+    buffer = io.BytesIO()
+    canvas = Canvas(buffer, pagesize=A5, invariant=1)
     y = A5[1] - MARGIN
 
     def say(words: str, size: float, ink: str = "ink", *, bold: bool = False, indent: float = 0.0) -> None:
@@ -61,3 +64,4 @@ def write(path: Path, where: str, jobs: Sequence[Job], named: Mapping[str, str],
     for job in later:
         say(f"{job.words}: {job.reason}", 10, "muted")
     canvas.save()
+    write_bytes(path, buffer.getvalue())

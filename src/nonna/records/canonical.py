@@ -19,4 +19,4 @@ def canonical(body: dict[str, Any]) -> str:
 
 def digest(text: str) -> str:
     """Return the SHA-256 of canonical JSON, as hexadecimal."""
-    return hashlib.sha256(text.encode()).hexdigest()
+    return hashlib.sha256(text.encode("utf-8", "surrogateescape")).hexdigest()

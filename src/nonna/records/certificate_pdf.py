@@ -1,9 +1,10 @@
-"""The calibration certificate of a record, as PDF: two pages at most."""
+"""The calibration certificate of a record, as PDF: everything that was signed, on as many pages as it takes."""
 
 from __future__ import annotations
 
 import io
-from collections.abc import Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from functools import partial
 from pathlib import Path
 from typing import Any
 from xml.sax.saxutils import escape
@@ -14,7 +15,7 @@ from reportlab.lib.styles import ParagraphStyle
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
-from reportlab.platypus import Paragraph, Table
+from reportlab.platypus import Flowable, KeepTogether, LongTable, PageBreak, Paragraph, SimpleDocTemplate
 
 from nonna import fonts
 from nonna.metrology.errors import NonnaError
@@ -25,25 +26,25 @@ from nonna.procedures.sheet import Bench
 from nonna.procedures.wording import check_words, doubt_words, reading_name, reading_words, value_words
 from nonna.records.entry_body import recalled
 from nonna.records.figure_pdf import INKS, PdfPainter
-from nonna.records.ledger import Record
+from nonna.records.record import Record
+from nonna.shop.safe_write import write_bytes
 
 WIDTH, HEIGHT = A4
 MARGIN = 48.0
 INNER = WIDTH - 2 * MARGIN
-SHOWN_READINGS = 50
 PER_ROW = 5
-SHOWN_BUDGETS = 5
+QR = 68.0
+FIGURE_HEIGHT = 230.0
 
 
 def write(record: Record, path: Path, withdrawn_by: int | None = None) -> None:
     """Write the certificate of a measurement record; one that was taken back says so in red.
 
-    Raises: NonnaError ``wrong-format`` (an event has no certificate), OSError (the file cannot be written).
+    Raises: NonnaError ``wrong-format`` (an event has no certificate), ``unreadable`` (the file cannot be written).
     """
     if record.body["kind"] != "measurement":
         raise NonnaError("wrong-format", f"Record {record.number} is no measurement; it has no certificate.", "record")
-    pages = _Pages(record, withdrawn_by)
-    path.write_bytes(pages.finished())
+    write_bytes(path, made(record, withdrawn_by))
 
 
 def register_fonts() -> None:
@@ -53,183 +54,197 @@ def register_fonts() -> None:
             pdfmetrics.registerFont(TTFont(name, str(file)))
 
 
-class _Pages:
-    """Two pages, filled from the top."""
+def made(record: Record, withdrawn_by: int | None = None) -> bytes:
+    """Return the certificate's file. The same record gives the same bytes."""
+    register_fonts()
+    story = [*_first_page(record, withdrawn_by), PageBreak(), *_grounds(record)]
+    pages = _build(record, list(story), 0)[1]  # once to count the pages, for each says how many there are
+    return _build(record, [*_first_page(record, withdrawn_by), PageBreak(), *_grounds(record)], pages)[0]
 
-    def __init__(self, record: Record, withdrawn_by: int | None) -> None:
-        register_fonts()
-        self._record, self._body, self._withdrawn_by = record, record.body, withdrawn_by
-        self._evaluation = recalled(self._body)
-        self._buffer = io.BytesIO()
-        self._canvas = Canvas(self._buffer, pagesize=A4, invariant=1)
-        self._canvas.setTitle(f"Certificate {record.number}: {self._body['title']}")
-        self._canvas.setAuthor(self._body["operator"])
-        self._y = HEIGHT - MARGIN
 
-    def finished(self) -> bytes:
-        """Paint both pages and return the file."""
-        self._heading()
-        self._verdict()
-        self._results()
-        self._figure()
-        self._foot(1)
-        self._canvas.showPage()
-        self._y = HEIGHT - MARGIN
-        self._budgets()
-        self._masters()
-        self._readings()
-        self._flags()
-        self._foot(2)
-        self._canvas.save()
-        return self._buffer.getvalue()
+def _build(record: Record, story: list[Flowable], pages: int) -> tuple[bytes, int]:
+    buffer = io.BytesIO()
+    document = SimpleDocTemplate(
+        buffer, pagesize=A4, leftMargin=MARGIN, rightMargin=MARGIN, topMargin=MARGIN, bottomMargin=MARGIN, invariant=1,
+        title=f"Certificate {record.number}: {record.body['title']}", author=record.body["operator"],
+    )  # fmt: skip
+    foot = partial(_foot, record, pages)
+    document.build(story, onFirstPage=partial(_first, record, foot), onLaterPages=foot)
+    return buffer.getvalue(), document.page
 
-    def _heading(self) -> None:
-        body = self._body
-        self._words("Calibration certificate", 11, "muted", after=2)
-        subject = f" · {body['subject']}" if body["subject"] else ""
-        self._words(f"{body['title']}{subject}", 22, bold=True, after=8)
-        at = body["signed_at"].replace("T", " ")
-        conditions = body["input"].get("conditions", {})
-        temperature = f"{conditions.get('temperature_c', 20.0):g} °C ± {2 * conditions.get('temperature_u_c', 0.0):g}"
-        rows = [
-            ("Certificate", f"No. {self._record.number}"), ("Shop", body["shop"] or "not named"),
-            ("Machine", body["machine"] or "not named"), ("Measured and signed", f"{body['operator']}, {at} {body['zone']}"),
-            ("Temperature", temperature), ("Made with", f"{body['made_with']['name']} {body['made_with']['version']}"),
-        ]  # fmt: skip
-        self._table([[a, b] for a, b in rows], [120, INNER - 120 - 74])
-        self._qr()
-        if body.get("invented"):
-            self._words(
-                "Invented demonstration data: not a certificate of any real thing.", 10, "bad", bold=True, after=4
+
+def _first(record: Record, foot: Any, canvas: Canvas, document: Any) -> None:
+    foot(canvas, document)
+    matrix = [list(row) for row in segno.make(f"nonna:{record.hash}", error="m").matrix]
+    cell, x, y = QR / len(matrix), WIDTH - MARGIN - QR, HEIGHT - MARGIN - QR - 10
+    canvas.setFillColor(INKS["ink"])
+    for r, row in enumerate(matrix):
+        for c, dark in enumerate(row):
+            if dark:
+                canvas.rect(x + c * cell, y + QR - (r + 1) * cell, cell, cell, stroke=0, fill=1)
+
+
+def _foot(record: Record, pages: int, canvas: Canvas, document: Any) -> None:
+    canvas.setFont("Nonna", 7)
+    canvas.setFillColor(INKS["muted"])
+    canvas.drawString(MARGIN, MARGIN - 16, f"SHA-256 {record.hash}")
+    canvas.drawRightString(WIDTH - MARGIN, MARGIN - 16, f"page {document.page} of {pages}")
+
+
+def _first_page(record: Record, withdrawn_by: int | None) -> Iterator[Flowable]:
+    """What was found: who, where, verdict, results, the drawing."""
+    body, evaluation = record.body, recalled(record.body)
+    yield _words("Calibration certificate", 11, "muted")
+    subject = f" · {body['subject']}" if body["subject"] else ""
+    yield _words(f"{body['title']}{subject}", 22, bold=True, after=8, width=INNER - QR - 12)
+    yield _facts(record)
+    if body.get("invented"):
+        yield _words(
+            "Invented demonstration data: not a certificate of any real thing.", 10, "bad", bold=True, before=4
+        )
+    if withdrawn_by is not None:
+        words = f"Taken back by record {withdrawn_by}: this result no longer counts."
+        yield _words(words, 10, "bad", bold=True, before=4)
+    yield from _verdict(evaluation)
+    rows = [["Result", "Value ± U", "k", "dof", "u"], *(_row(quantity) for quantity in evaluation.quantities)]
+    yield _table(rows, [150, 175, 50, 60, INNER - 435], header=True)
+    yield _paragraph("U is the expanded uncertainty: value ± U holds the truth 95 times in 100.", "muted")
+    figure = _figure(body, evaluation)
+    yield KeepTogether([_words(f"{figure.title} ({figure.scale_note})", 10, "muted", before=6), _Drawing(figure)])
+
+
+def _facts(record: Record) -> Flowable:
+    body = record.body
+    at = body["signed_at"].replace("T", " ")
+    conditions = body["input"].get("conditions", {})
+    temperature = f"{conditions.get('temperature_c', 20.0):g} °C ± {2 * conditions.get('temperature_u_c', 0.0):g}"
+    rows = [
+        ("Certificate", f"No. {record.number}"), ("Shop", body["shop"] or "not named"),
+        ("Machine", body["machine"] or "not named"), ("Measured and signed", f"{body['operator']}, {at} {body['zone']}"),
+        ("Temperature", temperature), ("Made with", f"{body['made_with']['name']} {body['made_with']['version']}"),
+    ]  # fmt: skip
+    return _table([[a, b] for a, b in rows], [120, INNER - 120 - QR - 6])
+
+
+def _verdict(result: Evaluation) -> Iterator[Flowable]:
+    words = {"pass": "Pass", "fail": "Fail", "undecided": "Undecided", "none": "No limit was set"}[result.verdict.value]
+    ink = {"pass": "accent", "fail": "bad", "undecided": "due", "none": "ink"}[result.verdict.value]
+    yield _words(words, 16, ink, bold=True, before=8, after=3)
+    yield _paragraph(result.headline.render())
+    for check in result.checks:
+        yield _paragraph(
+            f"{check.title}: {value_words(check.value, check.unit, Units.MM)}, {check_words(check, Units.MM)}: "
+            f"{check.verdict.value}."
+        )
+    yield _paragraph(f"Decision rule {result.rule.words()}.", "muted")
+
+
+def _grounds(record: Record) -> Iterator[Flowable]:
+    """On what grounds: budgets, masters, what was carried, every reading, what is to be noted."""
+    body, evaluation = record.body, recalled(record.body)
+    rows = [["Result", "Source", "u", "dof", "Share"]]
+    for quantity in evaluation.quantities:
+        for i, line in enumerate(quantity.estimate.budget if quantity.estimate else ()):
+            dof = "∞" if line.dof == float("inf") else number(line.dof, 1)
+            rows.append(
+                [quantity.title if i == 0 else "", line.source, _small(line.u), dof, f"{line.share * 100:.1f} %"]
             )
+    if len(rows) > 1:
+        yield _words("Uncertainty budget", 13, bold=True, after=4)
+        yield _table(rows, [110, 190, 70, 50, INNER - 420], header=True)
+    for card in (body["masters"] or body["input"].get("masters", {})).values():
+        yield _paragraph(f"Master: {_master(card)}.")
+    for name, carried in body["carried"].items():
+        open_ = ", which left its verdict open" if carried.get("verdict") == "undecided" else ""
+        yield _paragraph(
+            f"{name.removeprefix('setup.')} carried from record {carried['record']} ({carried['hash'][:12]}){open_}."
+        )
+    yield from _readings(body)
+    for flag in evaluation.flags:
+        yield _paragraph(f"Note: {FLAG_WORDS.get(flag, flag)}")
 
-        if self._withdrawn_by is not None:
-            words = f"Taken back by record {self._withdrawn_by}: this result no longer counts."
-            self._words(words, 10, "bad", bold=True, after=4)
 
-    def _qr(self) -> None:
-        code = segno.make(f"nonna:{self._record.hash}", error="m")
-        matrix = [list(row) for row in code.matrix]
-        cell, x, y = 68.0 / len(matrix), WIDTH - MARGIN - 68, HEIGHT - MARGIN - 78
-        self._canvas.setFillColor(INKS["ink"])
-        for r, row in enumerate(matrix):
-            for c, dark in enumerate(row):
-                if dark:
-                    self._canvas.rect(x + c * cell, y + 68 - (r + 1) * cell, cell, cell, stroke=0, fill=1)
+def _master(card: Mapping[str, Any]) -> str:
+    said = [str(card.get("name", "master")), str(card.get("certificate") or "no certificate")]
+    for key, word in (("length_mm", "length"), ("diameter_mm", "diameter")):
+        if card.get(key):
+            doubt = card.get(f"U_{key}", 0.0)
+            stated = f" (k = {card['k']:g})" if card.get("k") and doubt else ""
+            said.append(f"{word} {with_doubt(card[key], doubt, Units.MM)}{stated}")
+    said.append(f"due {card['due']}" if card.get("due") else "no due date")
+    said.append("traceable" if card.get("traceable", True) else "not traceable: self-consistent only")
+    return ", ".join(said)
 
-    def _verdict(self) -> None:
-        result = self._evaluation
-        words = {"pass": "Pass", "fail": "Fail", "undecided": "Undecided", "none": "No limit was set"}[
-            result.verdict.value
-        ]
-        ink = {"pass": "accent", "fail": "bad", "undecided": "due", "none": "ink"}[result.verdict.value]
-        self._words(words, 16, ink, bold=True, before=8, after=3)
-        self._paragraph(result.headline.render())
-        for check in result.checks:
-            self._paragraph(
-                f"{check.title}: {value_words(check.value, check.unit, Units.MM)}, {check_words(check, Units.MM)}: "
-                f"{check.verdict.value}."
-            )
-        self._paragraph(f"Decision rule {result.rule.words()}.", "muted")
 
-    def _results(self) -> None:
-        rows = [["Result", "Value ± U", "k", "dof", "u"]]
-        rows += [_row(quantity) for quantity in self._evaluation.quantities]
-        self._table(rows, [150, 175, 50, 60, INNER - 435], header=True)
-        self._paragraph("U is the expanded uncertainty: value ± U holds the truth 95 times in 100.", "muted")
+def _readings(body: Mapping[str, Any]) -> Iterator[Flowable]:
+    tape = body["tape"] or [{"values": r} for r in body["input"]["readings"]]
+    if not tape:
+        return
+    yield _words("Readings", 13, bold=True, before=8, after=4)
+    keys = procedure(body["name"]).model.value_fields
+    cells = [_reading(i, row, keys) for i, row in enumerate(tape, 1)]
+    cells += [""] * (-len(cells) % PER_ROW)
+    yield _table([cells[i : i + PER_ROW] for i in range(0, len(cells), PER_ROW)], [INNER / PER_ROW] * PER_ROW)
+    for i, row in enumerate(tape, 1):
+        if row.get("struck"):
+            yield _paragraph(f"Reading {i} was struck out: {row['struck']}.", "muted")
 
-    def _figure(self) -> None:
-        figure = _figure(self._body, self._evaluation)
-        room = self._y - MARGIN - 60
-        if room < 100:
-            return
-        self._words(f"{figure.title} ({figure.scale_note})", 10, "muted", before=6, after=4)
-        PdfPainter(self._canvas, "Nonna", "Nonna-Bold").paint(figure, MARGIN, MARGIN + 34, INNER, room)
 
-    def _budgets(self) -> None:
-        shown = [q for q in self._evaluation.quantities if q.estimate is not None]
-        self._words("Uncertainty budget", 13, bold=True, after=4)
-        rows = [["Result", "Source", "u", "dof", "Share"]]
-        for quantity in shown[:SHOWN_BUDGETS]:
-            for i, line in enumerate(quantity.estimate.budget if quantity.estimate else ()):
-                dof = "∞" if line.dof == float("inf") else number(line.dof, 1)
-                rows.append(
-                    [quantity.title if i == 0 else "", line.source, _small(line.u), dof, f"{line.share * 100:.1f} %"]
-                )
-        self._table(rows, [110, 190, 70, 50, INNER - 420], header=True)
+class _Drawing(Flowable):  # type: ignore[misc]  # the library has no types
+    """The procedure's drawing, as wide as the page."""
 
-    def _masters(self) -> None:
-        for card in (self._body["masters"] or self._body["input"].get("masters", {})).values():
-            said = [str(card.get("name", "master")), str(card.get("certificate") or "no certificate")]
-            for key, word in (("length_mm", "length"), ("diameter_mm", "diameter")):
-                if card.get(key):
-                    said.append(
-                        f"{word} {with_doubt(card[key], card.get(f'U_{key}', 0.0), Units.MM)} (k = {card.get('k', 2):g})"
-                    )
-            said.append(f"due {card['due']}" if card.get("due") else "no due date")
-            said.append("traceable" if card.get("traceable", True) else "not traceable: self-consistent only")
-            self._paragraph(f"Master: {', '.join(said)}.")
-        for name, carried in self._body["carried"].items():
-            self._paragraph(
-                f"{name.removeprefix('setup.')} carried from record {carried['record']} ({carried['hash'][:12]})."
-            )
+    def __init__(self, figure: Any) -> None:
+        super().__init__()
+        self._drawn = figure
+        x0, y0, x1, y1 = figure.window
+        self.width, self.height = INNER, min(FIGURE_HEIGHT, INNER * (y1 - y0) / (x1 - x0))
 
-    def _readings(self) -> None:
-        tape = self._body["tape"] or [{"values": r} for r in self._body["input"]["readings"]]
-        self._words("Readings", 13, bold=True, before=8, after=4)
-        keys = procedure(self._body["name"]).model.value_fields
-        cells = [_reading(i, row, keys) for i, row in enumerate(tape[:SHOWN_READINGS], 1)]
-        cells += [""] * (-len(cells) % PER_ROW)
-        self._table([cells[i : i + PER_ROW] for i in range(0, len(cells), PER_ROW)], [INNER / PER_ROW] * PER_ROW)
-        if len(tape) > SHOWN_READINGS:
-            self._paragraph(f"The first {SHOWN_READINGS} of {len(tape)}; all are in the record.", "muted")
-        for i, row in enumerate(tape[:SHOWN_READINGS], 1):
-            if row.get("struck"):
-                self._paragraph(f"Reading {i} was struck out: {row['struck']}.", "muted")
+    def wrap(self, *_room: float) -> tuple[float, float]:
+        return self.width, self.height
 
-    def _flags(self) -> None:
-        for flag in self._evaluation.flags:
-            self._paragraph(f"Note: {FLAG_WORDS.get(flag, flag)}")
+    def draw(self) -> None:
+        PdfPainter(self.canv, "Nonna", "Nonna-Bold").paint(self._drawn, 0, 0, self.width, self.height)
 
-    def _foot(self, page: int) -> None:
-        self._canvas.setFont("Nonna", 7)
-        self._canvas.setFillColor(INKS["muted"])
-        self._canvas.drawString(MARGIN, MARGIN - 16, f"SHA-256 {self._record.hash}")
-        self._canvas.drawRightString(WIDTH - MARGIN, MARGIN - 16, f"page {page} of 2")
 
-    def _words(
-        self, words: str, size: float, ink: Any = "ink", *, bold: bool = False, before: float = 0.0, after: float = 0.0
-    ) -> None:
-        self._y -= before + size
-        self._canvas.setFont("Nonna-Bold" if bold else "Nonna", size)
-        self._canvas.setFillColor(INKS[ink])
-        self._canvas.drawString(MARGIN, self._y, words)
-        self._y -= after
+def _words(
+    words: str, size: float, ink: Any = "ink", *, bold: bool = False, before: float = 0.0, after: float = 2.0,
+    width: float = INNER,
+) -> Flowable:  # fmt: skip
+    style = ParagraphStyle(
+        "words", fontName="Nonna-Bold" if bold else "Nonna", fontSize=size, leading=size * 1.2, textColor=INKS[ink],
+        spaceBefore=before, spaceAfter=after, rightIndent=INNER - width,
+    )  # fmt: skip
+    return Paragraph(escape(words), style)
 
-    def _paragraph(self, words: str, ink: Any = "ink") -> None:
-        style = ParagraphStyle("plain", fontName="Nonna", fontSize=9.5, leading=13, textColor=INKS[ink])
-        self._flow(Paragraph(escape(words), style), INNER)
 
-    def _table(self, rows: list[list[str]], widths: list[float], *, header: bool = False) -> None:
-        style: list[tuple[Any, ...]] = [
-            ("FONT", (0, 0), (-1, -1), "Nonna", 9), ("TEXTCOLOR", (0, 0), (-1, -1), INKS["ink"]),
-            ("TOPPADDING", (0, 0), (-1, -1), 2), ("BOTTOMPADDING", (0, 0), (-1, -1), 3),
-            ("LEFTPADDING", (0, 0), (-1, -1), 0), ("LINEBELOW", (0, 0), (-1, -1), 0.4, INKS["faint"]),
-        ]  # fmt: skip
-        if header:
-            style += [("TEXTCOLOR", (0, 0), (-1, 0), INKS["muted"])]
-        table = Table(rows, colWidths=widths)
-        table.hAlign = "LEFT"
-        table.setStyle(style)
-        self._flow(table, INNER)
-        self._y -= 4
+def _paragraph(words: str, ink: Any = "ink") -> Flowable:
+    style = ParagraphStyle("plain", fontName="Nonna", fontSize=9.5, leading=13, textColor=INKS[ink], spaceAfter=1)
+    return Paragraph(escape(words), style)
 
-    def _flow(self, part: Any, width: float) -> None:
-        _, height = part.wrapOn(self._canvas, width, self._y)
-        if self._y - height < MARGIN:
-            return  # the page is full; the record itself holds everything
-        part.drawOn(self._canvas, MARGIN, self._y - height)
-        self._y -= height + 2
+
+_CELL = ParagraphStyle("cell", fontName="Nonna", fontSize=9, leading=11, textColor=INKS["ink"])
+
+
+def _table(rows: list[list[str]], widths: list[float], *, header: bool = False) -> Flowable:
+    style: list[tuple[Any, ...]] = [
+        ("FONT", (0, 0), (-1, -1), "Nonna", 9), ("TEXTCOLOR", (0, 0), (-1, -1), INKS["ink"]), ("VALIGN", (0, 0), (-1, -1), "TOP"),
+        ("TOPPADDING", (0, 0), (-1, -1), 2), ("BOTTOMPADDING", (0, 0), (-1, -1), 3), ("RIGHTPADDING", (0, 0), (-1, -1), 4),
+        ("LEFTPADDING", (0, 0), (-1, -1), 0), ("LINEBELOW", (0, 0), (-1, -1), 0.4, INKS["faint"]),
+    ]  # fmt: skip
+    if header:
+        style += [("TEXTCOLOR", (0, 0), (-1, 0), INKS["muted"])]
+    cells = [[_cell(words, width) for words, width in zip(row, widths, strict=True)] for row in rows]
+    table = LongTable(cells, colWidths=widths, repeatRows=int(header), spaceAfter=4)
+    table.hAlign = "LEFT"
+    table.setStyle(style)
+    return table
+
+
+def _cell(words: str, width: float) -> Any:
+    """Return words, broken into lines where they are wider than their column."""
+    if pdfmetrics.stringWidth(words, "Nonna", 9) <= width - 4:
+        return words
+    return Paragraph(escape(words), _CELL)
 
 
 def _row(quantity: Quantity) -> list[str]:
@@ -255,7 +270,7 @@ def _reading(index: int, row: dict[str, Any], keys: Sequence[str]) -> str:
     return f"{reading_name(values, keys, index)}  {' / '.join(reading_words(values, keys, Units.MM))}{struck}"
 
 
-def _figure(body: dict[str, Any], evaluation: Evaluation) -> Any:
+def _figure(body: Mapping[str, Any], evaluation: Evaluation) -> Any:
     file = body["input"]
     bench = Bench(
         setup=file.get("setup", {}), masters=file.get("masters", {}), conditions=file.get("conditions", {}),

@@ -6,19 +6,20 @@ import xml.etree.ElementTree as ET
 from pathlib import Path
 from typing import Any
 
-from nonna.records.ledger import Record
+from nonna.records.record import Record
+from nonna.shop.safe_write import write_bytes
 
 NAMESPACE = "urn:nonna:certificate:1"
 
 
 def write(record: Record, path: Path, withdrawn_by: int | None = None) -> None:
-    """Write the certificate. Raises: OSError."""
+    """Write the certificate. Raises: NonnaError (the file cannot be written)."""
     root = ET.Element("certificate", {"xmlns": NAMESPACE, "record": str(record.number), "sha256": record.hash})
     if withdrawn_by is not None:
         root.set("withdrawn_by", str(withdrawn_by))
     _add(root, {k: v for k, v in record.body.items() if k not in ("bench", "measuring_program")})
     ET.indent(root)
-    path.write_bytes(ET.tostring(root, encoding="utf-8", xml_declaration=True))
+    write_bytes(path, ET.tostring(root, encoding="utf-8", xml_declaration=True))
 
 
 def _add(parent: ET.Element, value: Any) -> None:

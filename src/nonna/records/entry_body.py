@@ -29,6 +29,7 @@ class Signature:
     shop: str = ""
     invented: bool = False
     at: datetime | None = None  #: with its zone; None: now
+    setter: str = ""  #: id of the setter that took part, where the shop's files tell
 
     def moment(self) -> datetime:
         """Return the time of signing, with its zone."""
@@ -52,8 +53,10 @@ def measurement(
 ) -> dict[str, Any]:
     """Return the body of a measurement record, all but its place in the chain."""
     result = evaluation.to_document()
-    main = _main(evaluation)
+    name = procedure(evaluation.procedure).main[0]
+    main = next((q for q in evaluation.quantities if q.name == name), None)
     return _common(signature, "measurement", evaluation.procedure) | {
+        **({"setter": signature.setter} if signature.setter else {}),
         "verdict": evaluation.verdict.value,
         "title": evidence.title or evaluation.procedure,
         "input": dict(document),
@@ -65,20 +68,13 @@ def measurement(
         "order": [[q.name, q.title] for q in evaluation.quantities],
         "headline": {"template": evaluation.headline.template, "lengths": dict(evaluation.headline.lengths)},
         "checks": [asdict(check) for check in evaluation.checks],
-        "value_mm": main.value,
-        "expanded_mm": main.estimate.expanded if main.estimate else None,
+        "value_mm": main.value if main else None,
+        "expanded_mm": main.estimate.expanded if main and main.estimate else None,
         "refers_to": None,
         "measuring_program": evidence.program,
         "bench": dict(evidence.bench),
         "note": "",
     }
-
-
-def _main(evaluation: Evaluation) -> Quantity:
-    """The result a record is looked up and charted by: the procedure's main one, where it was found."""
-    names = [q.name for q in evaluation.quantities]
-    wanted = [name for name in procedure(evaluation.procedure).main if name in names]
-    return evaluation.quantity(wanted[0] if wanted else names[0])
 
 
 def recalled(body: Mapping[str, Any]) -> Evaluation:

@@ -5,7 +5,6 @@ The first picture of the desk must show true link states before anything slow is
 
 from __future__ import annotations
 
-import json
 import sqlite3
 from contextlib import closing
 from datetime import datetime
@@ -13,6 +12,8 @@ from pathlib import Path
 from typing import Any
 
 from nonna.metrology.errors import NonnaError
+from nonna.records.record import Record, checked
+from nonna.records.sqlite_file import connect
 from nonna.shop.history import Entry
 
 _COLUMNS = (
@@ -21,7 +22,13 @@ _COLUMNS = (
 )  # fmt: skip
 LEARNED_FROM, LEARNED_LEAST = 7, 3
 SHORTEST_MIN, LONGEST_MIN = 0.5, 90.0
-_QUERY = f"SELECT {', '.join(_COLUMNS)} FROM records ORDER BY number"
+_MAIN = {"setter-calibration": "trigger_plane_mm", "breakage": "change_mm"}  # the others always hold theirs
+_VALUE = (
+    "CASE WHEN kind = 'measurement' AND name IN ({}) AND (NOT json_valid(body) OR json_extract(body, '$.order[0][0]') "
+    "NOT IN ({})) THEN NULL ELSE value_mm END"
+).format(*(", ".join(f"'{word}'" for word in words) for words in (_MAIN, _MAIN.values())))
+"""Older records were looked up by whatever result came first: such a value is none."""
+_QUERY = f"SELECT {', '.join(_VALUE if c == 'value_mm' else c for c in _COLUMNS)} FROM records ORDER BY number"
 
 
 def entries(ledger: Path) -> tuple[Entry, ...]:
@@ -31,15 +38,30 @@ def entries(ledger: Path) -> tuple[Entry, ...]:
     """
     if not ledger.is_file():
         return ()
+    if ledger.stat().st_size == 0:
+        raise NonnaError("unreadable", f"{ledger.name} is empty: it was cut off. Fetch a copy.", "ledger")
     try:
-        with closing(sqlite3.connect(ledger, timeout=5)) as connection:
+        with closing(connect(ledger)) as connection:
             rows = connection.execute(_QUERY).fetchall()
-            return tuple(
-                Entry(**dict(zip(_COLUMNS, row, strict=True)) | {"signed_at": datetime.fromisoformat(row[6])})
-                for row in rows
-            )
-    except (sqlite3.DatabaseError, ValueError) as error:
+            return tuple(_entry(row) for row in rows)
+    except (sqlite3.DatabaseError, ValueError, TypeError) as error:
         raise NonnaError("unreadable", f"{ledger.name} is damaged or not a ledger: {error}.") from error
+
+
+def _entry(row: tuple[Any, ...]) -> Entry:
+    """Return one row; raises ValueError or TypeError where a column holds something else than it should."""
+    found = dict(zip(_COLUMNS, row, strict=True))
+    for name, value in found.items():
+        wanted = _KINDS.get(name, str)
+        if value is None and name in _MAY_LACK:
+            continue
+        if not isinstance(value, wanted) or isinstance(value, bool):
+            raise TypeError(f"record {found['number']}: its column {name} is not what it should be")
+    return Entry(**found | {"signed_at": datetime.fromisoformat(found["signed_at"])})
+
+
+_KINDS: dict[str, Any] = {"number": int, "refers_to": int, "value_mm": (float, int), "expanded_mm": (float, int)}
+_MAY_LACK = ("value_mm", "expanded_mm", "refers_to")
 
 
 def minutes(ledger: Path, machine: str) -> dict[str, float]:
@@ -55,23 +77,38 @@ def minutes(ledger: Path, machine: str) -> dict[str, float]:
     )
     spans: dict[str, list[float]] = {}
     try:
-        with closing(sqlite3.connect(ledger, timeout=5)) as connection:
+        with closing(connect(ledger)) as connection:
             for name, signed, first in connection.execute(query, (machine,)):
                 if first and len(spans.setdefault(name, [])) < LEARNED_FROM:
                     span = (datetime.fromisoformat(signed) - datetime.fromisoformat(first)).total_seconds() / 60.0
                     if SHORTEST_MIN <= span <= LONGEST_MIN:  # else it was practice, or lunch
                         spans[name].append(span)
-    except (sqlite3.DatabaseError, ValueError) as error:
+    except (sqlite3.DatabaseError, ValueError, TypeError) as error:
         raise NonnaError("unreadable", f"{ledger.name} is damaged or not a ledger: {error}.") from error
     return {name: sorted(found)[len(found) // 2] for name, found in spans.items() if len(found) >= LEARNED_LEAST}
 
 
-def influences(ledger: Path, number: int) -> dict[str, list[dict[str, Any]]]:
-    """Return the sources of uncertainty of one record, by result. Raises: NonnaError ``unreadable``."""
-    try:
-        with closing(sqlite3.connect(ledger, timeout=5)) as connection:
-            row = connection.execute("SELECT body FROM records WHERE number = ?", (number,)).fetchone()
-        body = json.loads(row[0])
-        return dict(body.get("influences", {}))
-    except (sqlite3.DatabaseError, ValueError, TypeError) as error:
-        raise NonnaError("unreadable", f"{ledger.name}: record {number} cannot be read: {error}.") from error
+class Reader:
+    """Reads whole records by number, each once and checked against its hash."""
+
+    def __init__(self, ledger: Path) -> None:
+        self._ledger = ledger
+        self._read: dict[int, Record] = {}
+
+    def __call__(self, number: int) -> Record:
+        """Return a record. Raises: NonnaError ``unreadable`` naming a damaged record."""
+        if number not in self._read:
+            self._read[number] = self._stored(number)
+        return self._read[number]
+
+    def _stored(self, number: int) -> Record:
+        try:
+            with closing(connect(self._ledger)) as connection:
+                row = connection.execute(
+                    "SELECT number, hash, body FROM records WHERE number = ?", (number,)
+                ).fetchone()
+        except sqlite3.DatabaseError as error:
+            raise NonnaError("unreadable", f"{self._ledger.name}: record {number} cannot be read: {error}.") from error
+        if row is None:
+            raise NonnaError("unreadable", f"{self._ledger.name}: record {number} is gone.", "record")
+        return checked(*row)

@@ -14,9 +14,11 @@ from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import Text
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.session import Session
-from nonna.records.entry_body import Evidence, Signature, measurement
+from nonna.records.entry_body import Evidence, measurement
 from nonna.records.ledger import Ledger, Receipt
-from nonna.records.opening import Opening, Site, drawn, open_sheet
+from nonna.records.opening import Opening, drawn, open_sheet
+from nonna.records.signing import signature_of
+from nonna.records.site import Site
 from nonna.shop.history import Entry
 from nonna.shop.machine import Tool
 
@@ -117,7 +119,7 @@ def sign_all(site: Site, rows: Sequence[Judged], operator: str) -> tuple[Receipt
     for row in rows:
         if row.session is None or row.opening is None or row.evaluation is None:
             raise NonnaError("missing-field", f"{row.subject} has no result to sign: {row.failed}", row.subject)
-        signature = Signature(operator, site.machine.name, row.subject, site.shop.name, site.shop.invented)
+        signature = signature_of(site, operator, row.subject)
         evidence = Evidence(
             tape=[r.to_document() for r in row.session.rows], cards=row.opening.cards, carried=row.opening.carried,
             title=row.session.procedure.title, program=row.program, bench=drawn(row.session.bench),
@@ -132,7 +134,11 @@ def sign_all(site: Site, rows: Sequence[Judged], operator: str) -> tuple[Receipt
 
 def _past(entries: Sequence[Entry], subject: str) -> list[float]:
     """Lengths measured before, oldest first."""
-    return [e.value_mm for e in entries if e.name == "tool-length" and e.subject == subject and e.value_mm is not None]
+    return [
+        e.value_mm
+        for e in entries
+        if e.name == "tool-length" and e.subject == subject and e.value_mm is not None and e.verdict != "fail"
+    ]
 
 
 def _common(changes: Sequence[float]) -> float | None:

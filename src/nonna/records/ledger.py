@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-import json
-from collections.abc import Iterator, Sequence
+import sqlite3
+from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass
+from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Any
 
@@ -14,10 +15,13 @@ from sqlalchemy.engine import Connection, Engine
 from sqlalchemy.exc import DatabaseError, OperationalError
 
 from nonna.metrology.errors import NonnaError
+from nonna.records import ledger_file
 from nonna.records.canonical import FIRST_PREVIOUS, canonical, digest
-from nonna.records.schema import HEAD, records
+from nonna.records.record import DamagedRecordError, Record, checked
+from nonna.records.schema import HEAD, VERSIONS, records
+from nonna.records.sqlite_file import connect
 
-BUSY_SECONDS = 20
+CLOCKS_APART = timedelta(days=1)  #: two computers' clocks are never further apart; a record before that is back-dated
 REPEATED = (
     "signed_at",
     "kind",
@@ -52,15 +56,6 @@ class Check:
     reason: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Record:
-    """One record as it stands in the ledger."""
-
-    number: int
-    hash: str
-    body: dict[str, Any]
-
-
 class Ledger:
     """A shop's records, in SQLite by default, in any database SQLAlchemy knows by URL.
 
@@ -69,16 +64,25 @@ class Ledger:
     Raises: NonnaError ``unreadable`` (not a ledger, newer than this program, or locked).
     """
 
-    def __init__(self, where: Path | str, *, create: bool = True) -> None:
+    def __init__(self, where: Path | str, *, create: bool = True, reading: bool = False) -> None:
         self._name = where.name if isinstance(where, Path) else "the ledger"
         if isinstance(where, Path):
-            if not create and not where.is_file():
-                raise NonnaError("unreadable", f"There is no ledger {where.name!r} in that shop folder yet.")
-            where.parent.mkdir(parents=True, exist_ok=True)
-        self._engine = _engine(where)
+            try:
+                if where.is_file():
+                    ledger_file.must_be_ours(where)
+                elif not create or reading:
+                    raise NonnaError(
+                        "unreadable", f"There is no ledger {where.name!r} in that shop folder yet.", "shop"
+                    )
+                else:
+                    where.parent.mkdir(parents=True, exist_ok=True)
+                    ledger_file.make(where)
+            except OSError as error:
+                raise NonnaError("unreadable", f"{self._name} cannot be opened: {error.strerror}.", "shop") from error
+        self._engine = _engine(where, reading)
         with self._transaction(write=False) as connection:
             version = _version(connection)
-        if version != HEAD:
+        if version != HEAD and not reading:
             self._migrate()
 
     def sign(self, body: dict[str, Any]) -> Receipt:
@@ -88,29 +92,42 @@ class Ledger:
         """
         return self.sign_all([body])[0]
 
-    def sign_all(self, bodies: Sequence[dict[str, Any]]) -> tuple[Receipt, ...]:
-        """Add several records in one transaction: all or none. Raises: as `sign`."""
-        receipts = []
+    def sign_all(self, bodies: Iterable[dict[str, Any]], into: list[Receipt] | None = None) -> tuple[Receipt, ...]:
+        """Add several records in one transaction: all or none.
+
+        Parameters: into, a list that fills as they are added, for bodies that refer to the ones before them.
+        Raises: as `sign`.
+        """
+        receipts = [] if into is None else into
         with self._transaction(write=True) as connection:
+            last, previous = _unbroken_end(connection)
+            newest = _signed_at(connection, last)
             for body in bodies:
-                last, previous = _end(connection)
+                _not_back_dated(body, newest, last)
                 whole = {**body, "number": last + 1, "previous": previous}
-                receipts.append(Receipt(last + 1, _insert(connection, whole)))
+                last, previous = last + 1, _insert(connection, whole)
+                receipts.append(Receipt(last, previous))
         return tuple(receipts)
 
-    def adopt(self, bodies: Sequence[dict[str, Any]]) -> None:
-        """Add records signed elsewhere, all or none; they must carry on this ledger's chain.
+    def adopt(self, bodies: Iterable[Mapping[str, Any]]) -> int:
+        """Add records signed elsewhere, all or none, and return how many were new.
 
-        Raises: NonnaError ``wrong-format`` (they do not follow the last record here).
+        They must carry on this ledger's chain; those that are here already, to the last digit, are passed over.
+        Raises: NonnaError ``wrong-format`` (they do not follow the last record here, or differ from one that is here).
         """
+        added = 0
         with self._transaction(write=True) as connection:
+            last, previous = _unbroken_end(connection)
             for body in bodies:
-                last, previous = _end(connection)
-                if body["number"] != last + 1 or body["previous"] != previous:
+                number = body["number"]
+                if number <= last and not added and _hash_of(connection, number) == digest(canonical(dict(body))):
+                    continue
+                if number != last + 1 or body["previous"] != previous:
                     raise NonnaError(
-                        "wrong-format", f"Record {body['number']} does not follow record {last}, the last one here."
+                        "wrong-format", f"Record {number} does not follow record {last}, the last one here."
                     )
-                _insert(connection, body)
+                last, previous, added = last + 1, _insert(connection, dict(body)), added + 1
+        return added
 
     def get(self, reference: str | int) -> Record:
         """Return a record by number, or by the first six or more characters of its hash.
@@ -124,15 +141,15 @@ class Ledger:
             raise NonnaError(
                 "unreadable", f"{key[:70]!r} is neither a record's number nor the start of its hash.", "record"
             )
-        query = sa.select(records.c.number, records.c.hash, records.c.body).limit(2)
+        query = "SELECT number, hash, body FROM records WHERE {} LIMIT 2"
         with self._transaction(write=False) as connection:
-            rows = connection.execute(query.where(records.c.number == number)).all() if number is not None else []
-            if not rows and start is not None:  # a hash may begin with figures alone
-                rows = connection.execute(query.where(records.c.hash.startswith(start))).all()
+            rows = connection.exec_driver_sql(query.format(f"number = {number}")).all() if number is not None else []
+            if not rows and start is not None:  # a hash may begin with figures alone; only hexadecimal figures get here
+                rows = connection.exec_driver_sql(query.format(f"hash LIKE '{start}%%'")).all()
         if len(rows) != 1:
             words = "fits more than one record" if rows else "is not in this ledger"
             raise NonnaError("unreadable", f"Record {key!r} {words}.", "record")
-        return Record(rows[0].number, rows[0].hash, json.loads(rows[0].body))
+        return checked(*rows[0])
 
     def withdrawal_of(self, number: int) -> int | None:
         """Return the record that takes an earlier one back, or None while it stands."""
@@ -142,24 +159,35 @@ class Ledger:
         return int(row[0]) if row else None
 
     def all(self) -> Iterator[Record]:
-        """Give every record, oldest first."""
+        """Give every record, oldest first. Raises: DamagedRecordError at the first that is damaged."""
         with self._transaction(write=False) as connection:
-            for row in connection.execute(sa.select(records).order_by(records.c.number)):
-                yield Record(row.number, row.hash, json.loads(row.body))
+            for row in connection.exec_driver_sql("SELECT number, hash, body FROM records ORDER BY number"):
+                yield checked(*row)
 
     def verify(self) -> Check:
         """Check every hash, every link of the chain, every repeated column, and that no record at the end is gone."""
         previous, count = FIRST_PREVIOUS, 0
+        columns = ("number", "hash", "previous", "body", *REPEATED)
+        query = f"SELECT {', '.join(dict.fromkeys(columns))} FROM records ORDER BY number"
         with self._transaction(write=False) as connection:
-            for row in connection.execute(sa.select(records).order_by(records.c.number)):
+            if not sa.inspect(connection).has_table("records"):
+                return Check(False, 0, 1, "the table of records is gone")
+            for values in connection.exec_driver_sql(query):
+                row = dict(zip(dict.fromkeys(columns), values, strict=True))
                 reason = _damage(row, previous, count + 1)
                 if reason:
                     return Check(False, count, count + 1, reason)
-                previous, count = row.hash, count + 1
+                previous, count = row["hash"], count + 1
             highest = _highest_ever(connection)
         if highest is not None and highest > count:
             return Check(False, count, count + 1, f"record {count + 1} is gone; {highest} were signed")
         return Check(True, count)
+
+    def __enter__(self) -> Ledger:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.close()
 
     def close(self) -> None:
         """Let go of the file."""
@@ -170,10 +198,9 @@ class Ledger:
 
         with self._transaction(write=True) as connection:
             version = _version(connection)  # another process may have been faster
-            if version is not None and version > HEAD:
-                raise NonnaError(
-                    "unreadable", f"{self._name} was written by a newer Nonna; this one must not touch it."
-                )
+            if version is not None and version not in VERSIONS:
+                words = f"{self._name} has a shape this Nonna does not know ({version[:20]!r}): a newer one wrote it, or it is not ours."
+                raise NonnaError("unreadable", words, "ledger")
             if version != HEAD:
                 upgrade(connection)
 
@@ -188,9 +215,10 @@ class Ledger:
                 yield connection
                 connection.commit()
         except OperationalError as error:
-            raise NonnaError("unreadable", f"{self._name}: the database says: {error.orig}.") from error
-        except DatabaseError as error:
-            raise NonnaError("unreadable", f"{self._name} is damaged or not a ledger: {error.orig}.") from error
+            raise NonnaError("unreadable", f"{self._name}: the database says: {error.orig}.", "ledger") from error
+        except (DatabaseError, sqlite3.DatabaseError) as error:
+            said = getattr(error, "orig", error)
+            raise NonnaError("unreadable", f"{self._name} is damaged or not a ledger: {said}.", "ledger") from error
 
 
 def _end(connection: Connection) -> tuple[int, str]:
@@ -198,6 +226,41 @@ def _end(connection: Connection) -> tuple[int, str]:
     newest = sa.select(records.c.number, records.c.hash).order_by(records.c.number.desc()).limit(1)
     last = connection.execute(newest).first()
     return (last.number, last.hash) if last else (0, FIRST_PREVIOUS)
+
+
+def _unbroken_end(connection: Connection) -> tuple[int, str]:
+    """Return the end of a chain that may be carried on. Raises: NonnaError (records at its end are gone)."""
+    last, previous = _end(connection)
+    highest = _highest_ever(connection)
+    if highest is not None and highest > last:
+        words = f"Record {last + 1} is gone, {highest} were signed: nothing is added to a book with pages missing. Fetch a copy."
+        raise NonnaError("unreadable", words, "ledger")
+    return last, previous
+
+
+def _signed_at(connection: Connection, number: int) -> datetime | None:
+    row = connection.execute(sa.select(records.c.signed_at).where(records.c.number == number)).first()
+    try:
+        return datetime.fromisoformat(row[0]) if row else None
+    except (TypeError, ValueError):
+        return None  # the chain says so when it is verified
+
+
+def _not_back_dated(body: Mapping[str, Any], newest: datetime | None, last: int) -> None:
+    """Refuse a signature dated before the last one. Raises: NonnaError."""
+    signed = datetime.fromisoformat(body["signed_at"])
+    if newest is not None and newest.tzinfo is not None and signed < newest - CLOCKS_APART:
+        raise NonnaError(
+            "out-of-range",
+            f"By this computer it is {signed:%d %b %Y %H:%M}, but record {last} was signed {newest:%d %b %Y %H:%M}: "
+            "set the clock, then sign.",
+            "signed_at",
+        )
+
+
+def _hash_of(connection: Connection, number: int) -> str | None:
+    row = connection.execute(sa.select(records.c.hash).where(records.c.number == number)).first()
+    return str(row[0]) if row else None
 
 
 def _insert(connection: Connection, body: dict[str, Any]) -> str:
@@ -208,15 +271,17 @@ def _insert(connection: Connection, body: dict[str, Any]) -> str:
     return digest(text)
 
 
-def _engine(where: Path | str) -> Engine:
+def _engine(where: Path | str, reading: bool) -> Engine:
     if not isinstance(where, Path):
         return sa.create_engine(where)
-    engine = sa.create_engine(f"sqlite:///{where}", connect_args={"timeout": BUSY_SECONDS})
+    engine = sa.create_engine(
+        "sqlite://", creator=lambda: connect(where, write=not reading), poolclass=sa.pool.QueuePool
+    )
 
     @sa.event.listens_for(engine, "connect")
     def _settings(connection: Any, _record: Any) -> None:
         connection.isolation_level = None  # transactions are begun by hand, so that writers queue
-        for pragma in ("journal_mode=WAL", "synchronous=FULL", "fullfsync=1", "foreign_keys=ON"):
+        for pragma in () if reading else ("journal_mode=WAL", "synchronous=FULL", "fullfsync=1", "foreign_keys=ON"):
             connection.execute(f"PRAGMA {pragma}")
 
     return engine
@@ -229,22 +294,21 @@ def _version(connection: Connection) -> str | None:
     return str(row[0]) if row else None
 
 
-def _damage(row: Any, previous: str, expected: int) -> str:
+def _damage(row: Mapping[str, Any], previous: str, expected: int) -> str:
     """Say what is wrong with a row, or "" when it is sound."""
-    if row.number != expected:
+    if row["number"] != expected:
         return f"record {expected} is gone"
-    if digest(row.body) != row.hash:
-        return "its text does not match its hash"
-    if row.previous != previous:
-        return "it does not follow the record before it"
     try:
-        body = json.loads(row.body)
-        if body["previous"] != previous or body["number"] != row.number:
-            return "it does not follow the record before it"
-        wrong = [name for name in REPEATED if body[name] != getattr(row, name)]
-    except (ValueError, KeyError, TypeError):
-        return "its text is not a record"
-    return f"its column {wrong[0]} does not match its text" if wrong else ""
+        body = checked(row["number"], row["hash"], row["body"]).body
+    except DamagedRecordError as error:
+        return error.reason
+    if row["previous"] != previous or body.get("previous") != previous:
+        return "it does not follow the record before it"
+    for name in REPEATED:
+        value = body.get(name)
+        if name not in body or type(value) is bool or value != row[name]:
+            return f"its column {name} does not match its text"
+    return ""
 
 
 def _highest_ever(connection: Connection) -> int | None:
@@ -252,4 +316,4 @@ def _highest_ever(connection: Connection) -> int | None:
     if connection.dialect.name != "sqlite":
         return None
     row = connection.exec_driver_sql("SELECT seq FROM sqlite_sequence WHERE name = 'records'").first()
-    return int(row[0]) if row else None
+    return row[0] if row and isinstance(row[0], int) else None

@@ -2,26 +2,41 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import Any
 
+from nonna.metrology.coverage import carried_dof
 from nonna.metrology.errors import NonnaError
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.sheet import Bench, Beside, Carry, Procedure
-from nonna.records.glance import entries
-from nonna.records.ledger import Ledger, Record
+from nonna.records.difference import estimate
+from nonna.records.held import Held, HeldResults, Nothing
+from nonna.records.shared import leaves
+from nonna.records.site import Site
 from nonna.shop.events import DAILY
-from nonna.shop.folder import ShopFolder
-from nonna.shop.gear import Gear
-from nonna.shop.history import Entry, latest, standing
-from nonna.shop.machine import Machine, Tool
-from nonna.shop.masters import MasterCard, Shelf, Shop
+from nonna.shop.machine import Tool
+from nonna.shop.masters import MasterCard
 from nonna.shop.staleness import LinkState, State
 
 _VARIANTS = {"master-tool": "master", "spindle-face": "spindle-face", "block": "block"}
+
+
+@dataclass(frozen=True, slots=True)
+class Missing:
+    """A field that could not be carried."""
+
+    field: str
+    source: str  #: the procedure it comes from, or "shelf"
+    why: str
+    needed: bool  #: whether the sheet cannot do without it
+
+    def to_document(self) -> dict[str, str]:
+        """Return it as a prepared readings file has it."""
+        return {"field": self.field, "from": self.source, "why": self.why}
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,27 +48,12 @@ class Opening:
     cards: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
     carried: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
     choices: tuple[MasterCard, ...] = ()  #: masters that would do
+    missing: tuple[Missing, ...] = ()
 
-
-@dataclass(frozen=True, slots=True)
-class Site:
-    """A shop with one of its machines, checked whole."""
-
-    folder: ShopFolder
-    shop: Shop
-    shelf: Shelf
-    machine: Machine
-    tools: tuple[Tool, ...]
-    gear: Gear
-
-    @classmethod
-    def load(cls, folder: ShopFolder) -> Site:
-        """Read and check the shop's files. Raises: NonnaError naming the file."""
-        shop = folder.shop()
-        if not shop.machines:
-            raise NonnaError("missing-field", "shop.json: no machine is named.", "machines")
-        name = shop.machines[0]
-        return cls(folder, shop, folder.shelf(), folder.machine(name), tuple(folder.tools(name).tools), folder.gear())
+    @property
+    def undecided(self) -> tuple[int, ...]:
+        """Records that were carried though their verdict was left open."""
+        return tuple(sorted({row["record"] for row in self.carried.values() if row.get("verdict") == "undecided"}))
 
 
 def open_sheet(site: Site, name: str, subject: str, master_id: str = "", variant: str = "") -> Opening:
@@ -62,55 +62,105 @@ def open_sheet(site: Site, name: str, subject: str, master_id: str = "", variant
     Parameters: master_id and variant, what was chosen; "" leaves the choice to the shop's files.
     Raises: NonnaError (a file is damaged, or a record needed first does not exist: ``missing-field``).
     """
-    found = procedure(name)
-    way = found.variant(variant or ("daily" if subject == DAILY else ""))
-    entries_now = standing(entries(site.folder.ledger), site.machine.name)
-    ledger = Ledger(site.folder.ledger)
-    try:
-        kinds = (way.kinds if way else ()) or found.master_kinds
-        choices = tuple(c for kind in kinds for c in site.shelf.masters if c.kind == kind and not c.retired)
-        proving = found.role == "artefact" and not (way and way.key == "daily")
-        used = _used(ledger, entries_now) if proving else set()
-        first = next((c for c in choices if c.id not in used), choices[0] if choices else None)
-        card = next((c for c in choices if c.id == master_id), first)
-        if found.variant_of_master:
-            way = found.variant(_VARIANTS.get(card.kind, "")) if card else None
-        key = way.key if way else ""
-        beside = _beside(ledger, entries_now, found, key)
-        setup: dict[str, Any] = {**found.offered, **_owned(site, found), **(way.setup if way else {})}
-        carried: dict[str, dict[str, Any]] = {}
-        carries = [c for c in found.carries if not c.variants or key in c.variants]
-        for carry in carries:
-            entry = latest(entries_now, carry.procedure, subject if carry.same_subject else "")
-            if entry is None:
-                continue
-            record = ledger.get(entry.number)
-            value = _part(record, carry)
-            if value is not None:
-                setup[carry.field] = value
-                carried[f"setup.{carry.field}"] = {"record": record.number, "hash": record.hash, "link": carry.link}
-    finally:
-        ledger.close()
-    needed = [f for f, info in found.setup_model.model_fields.items() if info.is_required() and f not in setup]
-    for missing in needed:
-        needs = next((procedure(c.procedure).title for c in carries if c.field == missing), "")
-        if needs:
+    made = prepared(site, name, subject, master_id, variant)
+    for missing in made.missing:
+        if missing.needed and missing.source in PROCEDURES:
+            first, then = PROCEDURES[missing.source].title, PROCEDURES[name].title.lower()
             raise NonnaError(
-                "missing-field", f"{needs} comes first: {found.title.lower()} rests on it.", f"setup.{missing}"
+                "missing-field", f"{first} comes first: {then} rests on it. {missing.why}", f"setup.{missing.field}"
             )
+    return made
+
+
+def prepared(site: Site, name: str, subject: str, master_id: str = "", variant: str = "") -> Opening:
+    """Return a sheet as `open_sheet` does, with what is missing listed instead of refused.
+
+    Raises: NonnaError (a file or a record that would be used is damaged; no such procedure or variant).
+    """
+    found = procedure(name)
+    if variant and found.variant(variant) is None:
+        raise NonnaError("out-of-range", f"{found.title} is not done as {variant[:40]!r}.", "variant")
+    way = found.variant(variant or ("daily" if subject == DAILY else ""))
+    results = site.results()
+    kinds = (way.kinds if way else ()) or found.master_kinds
+    choices = tuple(c for kind in kinds for c in site.shelf.masters if c.kind == kind and not c.retired)
+    proving = found.role == "artefact" and not (way and way.key == "daily")
+    used = _used(results) if proving else set()
+    first = next((c for c in choices if c.id not in used), choices[0] if choices else None)
+    card = next((c for c in choices if c.id == master_id), first)
+    if found.variant_of_master:
+        way = found.variant(_VARIANTS.get(card.kind, "")) if card else way
+    key = way.key if way else ""
+    setup: dict[str, Any] = {**found.offered, **_owned(site, found), **(way.setup if way else {})}
+    carried, missing = _carried(
+        [c for c in found.carries if not c.variants or key in c.variants], results, subject, setup
+    )
+    if "same_plane" in found.setup_model.model_fields:
+        _cancel_plane(setup, carried, results)
+    if kinds and card is None:
+        missing.append(
+            Missing(found.role, "shelf", f"No {' or '.join(kinds).replace('-', ' ')} is on the shelf.", True)
+        )
     tool = next((t for t in site.tools if f"T{t.number}" == subject), None)
-    if tool is not None and "expected_mm" in found.setup_model.model_fields:
-        expected = tool.diameter_mm if name == "tool-diameter" else tool.length_mm
-        setup |= {} if expected is None else {"expected_mm": expected}
-    bench = _bench(site, setup, card, tool, subject)
+    if "expected_mm" in found.setup_model.model_fields:
+        expected = None if tool is None else tool.diameter_mm if name == "tool-diameter" else tool.length_mm
+        if expected is None:
+            setup.pop("limit_mm", None)  # a limit on the change against a table that holds nothing
+        else:
+            setup["expected_mm"] = expected
     bench = replace(
-        bench,
-        beside=beside,
+        _bench(site, setup, card, tool, subject),
+        beside=_beside(results, found, key),
         variant=key,
-        known=_known(entries_now),
+        known=_known(results),
         masters={found.role: card.as_input()} if card else {},
     )
-    return Opening(name, bench, {found.role: card.model_dump()} if card else {}, carried, choices)
+    cards = {found.role: card.model_dump()} if card else {}
+    return Opening(name, bench, cards, carried, choices, tuple(missing))
+
+
+def _carried(
+    carries: Sequence[Carry], results: HeldResults, subject: str, setup: dict[str, Any]
+) -> tuple[dict[str, dict[str, Any]], list[Missing]]:
+    """Put what can be carried into the setup; return where each field comes from, and what is missing."""
+    carried: dict[str, dict[str, Any]] = {}
+    missing: dict[tuple[str, str], Missing] = {}
+    for carry in carries:
+        held = results.find(carry.procedure, carry.result, subject if carry.same_subject else "")
+        if isinstance(held, Nothing):
+            new = Missing(carry.field, carry.procedure, held.why, carry.needed)
+            missing.setdefault((carry.procedure, carry.result), new)
+            continue
+        value = part_of(held, carry)
+        if value is not None:
+            setup[carry.field] = value
+            carried[f"setup.{carry.field}"] = carried_row(held, carry)
+    return carried, list(missing.values())
+
+
+def carried_row(held: Held, carry: Carry) -> dict[str, Any]:
+    """Return where a carried field comes from, as a record keeps it; an undecided record is flagged."""
+    return {
+        "record": held.record.number, "hash": held.record.hash, "link": carry.link, "result": carry.result,
+        **({"verdict": "undecided"} if held.undecided else {}),
+    }  # fmt: skip
+
+
+def _cancel_plane(setup: dict[str, Any], carried: Mapping[str, Mapping[str, Any]], results: HeldResults) -> None:
+    """Leave the plane's doubt out of a reference that was measured on this very plane: in the change it cancels."""
+    plane, reference = carried.get("setup.trigger_plane_mm"), carried.get("setup.reference_mm")
+    if plane is None or reference is None:
+        return
+    whole = leaves(results.read(reference["record"]), "length_mm", results.read)
+    shared = {leaf.key for leaf in leaves(results.read(plane["record"]), "trigger_plane_mm", results.read)}
+    if not shared <= {leaf.key for leaf in whole}:
+        return
+    own = estimate((leaf for leaf in whole if leaf.key not in shared), setup["reference_mm"])
+    dof = carried_dof(own.k)
+    setup |= {"same_plane": True, "reference_u_mm": own.u}
+    setup.pop("reference_dof", None)
+    if not math.isinf(dof):
+        setup["reference_dof"] = dof
 
 
 def _owned(site: Site, found: Procedure) -> dict[str, Any]:
@@ -135,42 +185,37 @@ def _owned(site: Site, found: Procedure) -> dict[str, Any]:
     return owned
 
 
-def _used(ledger: Ledger, rows: Sequence[Entry]) -> set[str]:
+def _used(results: HeldResults) -> set[str]:
     """Return the ids of the masters that the calibrations in force were made with."""
-    newest = [latest(rows, name) for name in ("setter-calibration", "probe-ring", "probe-length")]
-    return {
-        str(card.get("id"))
-        for entry in newest
-        if entry is not None
-        for card in ledger.get(entry.number).body["masters"].values()
-    }
+    held = (
+        results.held(name, procedure(name).main[0]) for name in ("setter-calibration", "probe-ring", "probe-length")
+    )
+    return {str(card.get("id")) for found in held if found for card in found.record.body["masters"].values()}
 
 
-def _beside(ledger: Ledger, rows: Sequence[Entry], found: Procedure, key: str) -> tuple[Beside, ...]:
+def _beside(results: HeldResults, found: Procedure, key: str) -> tuple[Beside, ...]:
     """Return the newest record of each other way of doing this procedure."""
     newest: dict[str, Beside] = {}
-    for entry in rows if found.compares else ():
-        if (
-            entry.kind != "measurement"
-            or entry.name != found.name
-            or entry.value_mm is None
-            or entry.expanded_mm is None
-        ):
+    own = found.variant(key)
+    for entry in results.entries if found.compares else ():
+        if entry.kind != "measurement" or entry.name != found.name or entry.verdict == "fail":
             continue
-        way = found.variant(str(ledger.get(entry.number).body["bench"].get("variant", "")))
-        own = found.variant(key)
-        if way is not None and own is not None and way.key != key and way.beside == own.beside:
-            newest[way.key] = Beside(way.title, entry.number, entry.value_mm, entry.expanded_mm)
+        record = results.read(entry.number)
+        way = found.variant(str(record.body["bench"].get("variant", "")))
+        row = record.body["result"]["results"].get(found.main[0], {})
+        if way is not None and own is not None and way.key != key and way.beside == own.beside and "U" in row:
+            newest[way.key] = Beside(way.title, entry.number, row["value"], row["U"])
     return tuple(newest.values())
 
 
-def _known(rows: Sequence[Entry]) -> dict[str, float]:
-    """Return the main value of the newest record of each procedure, by the result's name."""
-    found: dict[str, float] = {}
+def _known(results: HeldResults) -> dict[str, float]:
+    """Return the main result of each procedure of this station that holds, by the result's name."""
+    found = {}
     for name in PROCEDURES:
-        entry = latest(rows, name)
-        if entry is not None and entry.value_mm is not None:
-            found[procedure(name).main[0]] = entry.value_mm
+        main = procedure(name).main[0]
+        value = results.value(name, main) if PROCEDURES[name].subject else None
+        if value is not None:
+            found[main] = value
     return found
 
 
@@ -202,11 +247,14 @@ def _usual_length(site: Site) -> float:
     return tools[0] if tools else 100.0
 
 
-def _part(record: Record, carry: Carry) -> float | None:
+def part_of(held: Held, carry: Carry) -> float | None:
+    """Return the part of a result that a field carries, None where it has none (an infinite freedom)."""
     if carry.part == "readings-1":
-        return float(len(record.body["input"]["readings"]) - 1)
-    row = record.body["result"]["results"].get(carry.result)
-    return float(row[carry.part]) * carry.factor if row else None
+        return float(held.readings - 1)
+    if carry.part == "dof":
+        return held.dof
+    value = held.value if carry.part == "value" else held.u
+    return None if value is None else value * carry.factor
 
 
 def warning(opening: Opening, links: Sequence[LinkState], today: date) -> str:
@@ -218,6 +266,9 @@ def warning(opening: Opening, links: Sequence[LinkState], today: date) -> str:
                 f"This rests on the {state.link.title.lower()}, which is broken ({state.reason}). "
                 "Mend that first, or what you sign here will not count."
             )
+    if opening.undecided:
+        numbers = " and ".join(f"record {number}" for number in opening.undecided)
+        return f"This rests on {numbers}, which left open whether it is within its limit."
     for card in opening.cards.values():
         due = card.get("due")
         if due and date.fromisoformat(str(due)) < today:

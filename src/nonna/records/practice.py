@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import shutil
+from collections.abc import Iterator, Mapping, Sequence
 from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Any
@@ -11,7 +12,12 @@ from typing import Any
 from nonna import demo
 from nonna.procedures.catalogue import named_in
 from nonna.records.entry_body import Evidence, Signature, event, measurement
-from nonna.records.ledger import Ledger
+from nonna.records.held import Held, held_in
+from nonna.records.ledger import Ledger, Receipt
+from nonna.records.opening import carried_row, part_of
+from nonna.records.record import Record
+from nonna.records.signing import signature_of
+from nonna.records.site import Site
 from nonna.shop.folder import ShopFolder
 
 
@@ -44,26 +50,50 @@ def _write_cards(source: Path, path: Path, today: datetime) -> None:
 
 
 def _sign_history(folder: ShopFolder, today: datetime) -> None:
-    shop = folder.shop()
-    cards = {card.id: card.model_dump() for card in folder.shelf().masters}
-    midnight = today.replace(hour=0, minute=0, second=0, microsecond=0)
-    bodies = []
-    for row in json.loads((demo.FOLDER / "history.json").read_text("utf-8")):
-        hour, minute = map(int, row["at"].split(":"))
-        at = midnight - timedelta(days=row["days_ago"]) + timedelta(hours=hour, minutes=minute)
-        signature = Signature(row["operator"], "Larch", row["subject"], shop.name, shop.invented, min(at, today))
-        if "event" in row:
-            bodies.append(event(row["event"], signature, row["note"]))
-        else:
-            bodies.append(_measured(row, signature, cards))
+    site = Site.load(folder)
     ledger = Ledger(folder.ledger)
-    ledger.sign_all(bodies)
+    receipts: list[Receipt] = []
+    ledger.sign_all(_bodies(site, today, receipts), receipts)
     ledger.close()
 
 
-def _measured(row: dict[str, Any], signature: Signature, cards: dict[str, dict[str, Any]]) -> dict[str, Any]:
+def _bodies(site: Site, today: datetime, receipts: Sequence[Receipt]) -> Iterator[dict[str, Any]]:
+    cards = {card.id: card.model_dump() for card in site.shelf.masters}
+    midnight = today.replace(hour=0, minute=0, second=0, microsecond=0)
+    newest: dict[tuple[str, str], Held] = {}  # by procedure and result: what a sheet would have carried that day
+    for row in json.loads((demo.FOLDER / "history.json").read_text("utf-8")):
+        hour, minute = map(int, row["at"].split(":"))
+        at = midnight - timedelta(days=row["days_ago"]) + timedelta(hours=hour, minutes=minute)
+        signature = signature_of(site, row["operator"], row["subject"], min(at, today))
+        if "event" in row:
+            yield event(row["event"], signature, row["note"])
+            continue
+        body = _measured(row, signature, cards, newest)
+        yield body
+        record = Record(receipts[-1].number, receipts[-1].hash, body)
+        for name in body["result"]["results"]:
+            newest[row["document"]["procedure"], name] = held_in(record, name)
+
+
+def _measured(
+    row: dict[str, Any], signature: Signature, cards: dict[str, dict[str, Any]], newest: Mapping[tuple[str, str], Held]
+) -> dict[str, Any]:
     document = row["document"]
     found = named_in(document)
+    way = row.get("bench", {}).get("variant", "")
+    given = {name.removesuffix("_dof") for name in document["setup"]} | {
+        name.removesuffix("_u_mm") for name in document["setup"]
+    }
+    carried = {}
+    for carry in found.carries:
+        held = newest.get((carry.procedure, carry.result))
+        stem = carry.field.removesuffix("_dof")
+        if held is None or (carry.variants and way not in carry.variants) or not {carry.field, stem} & given:
+            continue
+        value = part_of(held, carry)
+        if value is not None:
+            document["setup"][carry.field] = value
+            carried[f"setup.{carry.field}"] = carried_row(held, carry)
     tape = [
         {"values": values, "at": signature.moment().isoformat(timespec="seconds"), "source": "stand-in", "struck": ""}
         for values in document["readings"]
@@ -71,6 +101,7 @@ def _measured(row: dict[str, Any], signature: Signature, cards: dict[str, dict[s
     evidence = Evidence(
         tape=tape,
         cards={role: cards[name] for role, name in row.get("cards", {}).items()},
+        carried=carried,
         title=found.title,
         bench=row.get("bench", {}),
     )

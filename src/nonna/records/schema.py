@@ -5,6 +5,7 @@ from __future__ import annotations
 from sqlalchemy import Column, Float, Integer, MetaData, String, Table, Text
 
 HEAD = "0001"  #: the newest migration
+VERSIONS = ("0001",)  #: every shape there ever was
 
 metadata = MetaData()
 records = Table(

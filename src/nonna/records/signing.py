@@ -3,11 +3,36 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from datetime import datetime
 from typing import Any
 
+from nonna.metrology.errors import NonnaError
 from nonna.procedures.catalogue import named_in
 from nonna.procedures.evaluation import Evaluation
-from nonna.records.entry_body import Evidence, Signature, measurement
+from nonna.records.entry_body import Evidence, Signature, measurement, withdrawal
+from nonna.records.ledger import Ledger, Receipt
+from nonna.records.site import Site
+
+
+def signature_of(site: Site, operator: str, subject: str, at: datetime | None = None) -> Signature:
+    """Return who signs what on a station, with the setter that took part. Parameters: at, None for now."""
+    return Signature(operator, site.machine.name, subject, site.shop.name, site.shop.invented, at, site.setter)
+
+
+def withdraw(book: Ledger, number: int, operator: str, why: str) -> Receipt:
+    """Take a record back by a new one that says so; the old one stays readable.
+
+    Raises: NonnaError (no such record, one that cannot be taken back, or that is taken back already).
+    """
+    found = book.get(number)
+    if found.body["kind"] != "measurement":
+        raise NonnaError("out-of-range", f"Record {number} is no measurement: only those are taken back.", "record")
+    by = book.withdrawal_of(number)
+    if by is not None:
+        raise NonnaError("out-of-range", f"Record {number} was taken back already, by record {by}.", "record")
+    body = found.body
+    signature = Signature(operator, body["machine"], "", body["shop"], body["invented"])
+    return book.sign(withdrawal(number, signature, why))
 
 
 def prepare(

@@ -5,10 +5,11 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from pathlib import Path
 
-from nonna.records.glance import influences
-from nonna.shop.history import Entry, latest
+from nonna.procedures.listing import PROCEDURES
+from nonna.records.shared import Read, leaves
+from nonna.shop.history import Entry
+from nonna.shop.links import LINKS
 
 
 @dataclass(frozen=True, slots=True)
@@ -18,6 +19,8 @@ class Part:
     source: str
     variance: float  #: mm²
     common: bool  #: the same error in every tool: it cancels in the difference of two
+    link: str  #: key of the link of the loop it arises in
+    plain: str  #: the source alone, as that link's budget calls it
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,59 +57,64 @@ class Weakest:
     share: float  #: of the variance
     expanded_mm: float
     halved_mm: float
+    link: str  #: key of the link it arises in
+    plain: str  #: the source alone
 
 
-def length_doubt(ledger: Path, entries: Sequence[Entry]) -> Doubt | None:
-    """Look through the newest tool length and the setter calibration it rests on; None without one.
+def length_doubt(entries: Sequence[Entry], read: Read) -> Doubt | None:
+    """Look through the newest tool length that holds, down to its last sources; None without one.
 
-    Raises: NonnaError (damaged ledger).
+    Parameters: entries, standing ones of one station; read, returns a record by its number.
+    Raises: NonnaError (a record it rests on is damaged).
     """
-    tool = latest(entries, "tool-length")
-    if tool is None or tool.expanded_mm is None:
-        return None
-    setter = latest([e for e in entries if e.number < tool.number], "setter-calibration")
-    variances: dict[tuple[str, bool], float] = {}
-    for row in influences(ledger, tool.number).get("length_mm", []):
-        if row["source"] == "trigger plane" and setter is not None:
-            inner = influences(ledger, setter.number).get("trigger_plane_mm", [])
-            total = math.fsum(r["u"] ** 2 for r in inner) or 1.0
-            for r in inner:
-                key = (f"{r['source']} at the setter calibration", True)
-                variances[key] = variances.get(key, 0.0) + row["u"] ** 2 * r["u"] ** 2 / total
-        else:
-            key = (f"{row['source']} of the tool itself", False)
-            variances[key] = variances.get(key, 0.0) + row["u"] ** 2
-    return _doubt(f"{tool.subject}'s length", tool.expanded_mm, variances)
+    return _through(entries, read, "tool-length", "length_mm", "{}'s length", 1.0)
 
 
-def diameter_doubt(ledger: Path, entries: Sequence[Entry]) -> Doubt | None:
+def diameter_doubt(entries: Sequence[Entry], read: Read) -> Doubt | None:
     """Look through the newest probe ring: what it leaves in doubt in any measured diameter; None without one.
 
-    Raises: NonnaError (damaged ledger).
+    Raises: NonnaError (a record it rests on is damaged).
     """
-    ring = latest(entries, "probe-ring")
-    if ring is None or ring.expanded_mm is None:
+    return _through(entries, read, "probe-ring", "ball_radius_mm", "a measured diameter", 2.0)
+
+
+def _through(
+    entries: Sequence[Entry], read: Read, procedure: str, name: str, subject: str, times: float
+) -> Doubt | None:
+    newest = next((e for e in reversed(entries) if _holds(e, procedure)), None)
+    if newest is None or newest.expanded_mm is None:
         return None
-    rows = influences(ledger, ring.number).get("ball_radius_mm", [])
-    variances = {(f"{row['source']} at the probe ring", True): 4.0 * row["u"] ** 2 for row in rows}
-    return _doubt("a measured diameter", 2.0 * ring.expanded_mm, variances)
+    parts: dict[str, Part] = {}
+    record = read(newest.number)
+    for leaf in leaves(record, name, read):
+        own = leaf.record == record.hash and procedure == "tool-length"
+        where = "of the tool itself" if own else f"at the {PROCEDURES[leaf.procedure].title.lower()}"
+        words = f"{leaf.source} {where}"
+        before = parts[words].variance if words in parts else 0.0
+        parts[words] = Part(words, before + (times * leaf.part) ** 2, not own, _link(leaf.procedure), leaf.source)
+    live = sorted((part for part in parts.values() if part.variance > 0.0), key=lambda part: -part.variance)
+    return Doubt(subject.format(newest.subject), times * newest.expanded_mm, tuple(live)) if live else None
 
 
-def _doubt(subject: str, expanded: float, variances: Mapping[tuple[str, bool], float]) -> Doubt | None:
-    parts = tuple(
-        Part(source, v, common) for (source, common), v in sorted(variances.items(), key=lambda row: -row[1]) if v > 0.0
-    )
-    return Doubt(subject, expanded, parts) if parts else None
+def _link(procedure: str) -> str:
+    return next((link.key for link in LINKS if link.procedure == procedure), "")
 
 
-def weakest(ledger: Path, entries: Sequence[Entry]) -> Weakest | None:
+def _holds(entry: Entry, procedure: str) -> bool:
+    return entry.kind == "measurement" and entry.name == procedure and entry.verdict != "fail"
+
+
+def weakest(entries: Sequence[Entry], read: Read) -> Weakest | None:
     """Name the largest source of doubt in the newest tool length; None when no tool was measured yet.
 
     Raises: NonnaError (damaged ledger).
     """
-    doubt = length_doubt(ledger, entries)
+    doubt = length_doubt(entries, read)
     if doubt is None:
         return None
     first = doubt.parts[0]
     subject = doubt.subject.removesuffix("'s length")
-    return Weakest(subject, first.source, doubt.share(first), doubt.expanded_mm, doubt.what_if({first.source: 0.5}))
+    return Weakest(
+        subject, first.source, doubt.share(first), doubt.expanded_mm, doubt.what_if({first.source: 0.5}), first.link,
+        first.plain,
+    )  # fmt: skip

@@ -30,6 +30,11 @@ class ShopFolder:
         """The file of records."""
         return self.root / "ledger.sqlite"
 
+    @property
+    def has_files(self) -> bool:
+        """Whether it is a shop with files of its own, not a ledger alone."""
+        return (self.root / "shop.json").is_file()
+
     def document(self, *parts: str) -> Any:
         """Return a file's JSON unchecked, for a first look. Raises: NonnaError naming the file."""
         path = self.root.joinpath(*parts)

@@ -6,6 +6,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 
+MASTER_EVENT = "master-"  #: events of masters begin so
+
 
 @dataclass(frozen=True, slots=True)
 class Entry:
@@ -19,23 +21,39 @@ class Entry:
     verdict: str
     signed_at: datetime
     operator: str = ""
-    value_mm: float | None = None
+    value_mm: float | None = None  #: the procedure's main result, None where the record does not hold it
     expanded_mm: float | None = None
     refers_to: int | None = None
     note: str = ""
 
 
-def standing(entries: Iterable[Entry], machine: str) -> tuple[Entry, ...]:
-    """Return a machine's entries that still count: withdrawn ones and their withdrawals left out."""
-    rows = [e for e in entries if e.machine in (machine, "")]
+def standing(entries: Iterable[Entry], machine: str, home: str | None = None) -> tuple[Entry, ...]:
+    """Return a machine's entries that still count: withdrawn ones and their withdrawals left out.
+
+    Parameters: home, the machine that records without one belong to (None: this one). What befell a master befell
+    it for every machine of the shop.
+    """
+    rows = tuple(entries)
     withdrawn = {e.refers_to for e in rows if e.kind == "withdrawal"}
-    return tuple(e for e in rows if e.kind != "withdrawal" and e.number not in withdrawn)
+    here = {machine} | ({""} if home in (None, machine) else set())
+    return tuple(
+        e
+        for e in rows
+        if e.kind != "withdrawal"
+        and e.number not in withdrawn
+        and (e.machine in here or (e.kind == "event" and e.name.startswith(MASTER_EVENT)))
+    )
 
 
 def latest(entries: Iterable[Entry], procedure: str, subject: str = "") -> Entry | None:
-    """Return the newest measurement of a procedure (and subject), or None."""
+    """Return the newest measurement of a procedure (and subject) that holds its main result, or None.
+
+    It tells when and how a link was done last. A value to reckon with is looked up by its name (`records.held`).
+    """
     found = None
     for entry in entries:
-        if entry.kind == "measurement" and entry.name == procedure and subject in ("", entry.subject):
+        if entry.kind != "measurement" or entry.name != procedure or entry.value_mm is None:
+            continue
+        if not subject or entry.subject in (subject, ""):
             found = entry
     return found

@@ -3,27 +3,45 @@
 from __future__ import annotations
 
 import os
-import tempfile
+import secrets
+import stat
 from pathlib import Path
 
 from nonna.metrology.errors import NonnaError
 
 
 def write_text(path: Path, text: str) -> None:
-    """Replace a file by new text in one step; a reader sees the old or the new one, never a half.
+    """Replace a file by new text in one step, as `write_bytes`."""
+    write_bytes(path, text.encode("utf-8", "surrogateescape"))
 
-    Raises: NonnaError ``unreadable`` (it cannot be written, with the reason).
+
+def write_bytes(path: Path, data: bytes) -> None:
+    """Replace a file in one step; a reader sees the old or the new one, never a half, and a full disk leaves the old.
+
+    The mode is the old file's, or what the umask says. Raises: NonnaError ``unreadable`` (with the reason).
     """
     try:
-        handle, name = tempfile.mkstemp(prefix=f".{path.name}.", dir=path.parent)
+        target = Path(os.path.realpath(path))  # a link stays a link
+        old = target.stat() if target.exists() else None
+        if old is not None and not stat.S_ISREG(old.st_mode):
+            if stat.S_ISDIR(old.st_mode):
+                raise IsADirectoryError(21, "it is a folder")
+            with target.open("wb") as device:  # a pipe or a device is written as it is
+                device.write(data)
+            return
+        beside = target.with_name(f".{target.name[:40]}.{secrets.token_hex(6)}")
+        handle = os.open(beside, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o666)
         try:
-            with os.fdopen(handle, "w", encoding="utf-8") as file:
-                file.write(text)
+            with os.fdopen(handle, "wb") as file:
+                file.write(data)
                 file.flush()
                 os.fsync(file.fileno())
-            Path(name).replace(path)
+            if old is not None:
+                beside.chmod(stat.S_IMODE(old.st_mode))
+            beside.replace(target)
         except OSError:
-            Path(name).unlink(missing_ok=True)
+            beside.unlink(missing_ok=True)
             raise
-    except OSError as error:
-        raise NonnaError("unreadable", f"{path.name} was not written: {error.strerror}.") from error
+    except (OSError, ValueError) as error:
+        words = error.strerror if isinstance(error, OSError) and error.strerror else "not a file name"
+        raise NonnaError("unreadable", f"{path.name} was not written: {words}.", "output") from error

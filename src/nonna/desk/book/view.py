@@ -9,11 +9,11 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QHeaderView, QLineEdit, 
 
 from nonna.desk.book.model import BookModel, title
 from nonna.desk.figure_view import FigureView
-from nonna.desk.state import ShopState
 from nonna.desk.widgets import button, card, label, plain_rows, set_property
 from nonna.metrology.words import Units, length, small
 from nonna.procedures.drawings.figure import Figure
 from nonna.procedures.drawings.plots import history_chart
+from nonna.records.state import ShopState
 from nonna.shop.history import Entry
 
 

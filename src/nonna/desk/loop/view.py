@@ -9,10 +9,10 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from nonna.desk.figure_view import FigureView
 from nonna.desk.loop.jobs import JobsPanel
 from nonna.desk.loop.station import Station
-from nonna.desk.state import ShopState
 from nonna.desk.widgets import card, emptied, label
 from nonna.metrology.words import Units, small
 from nonna.procedures.drawings.loop import branch_figure
+from nonna.records.state import ShopState
 from nonna.records.weakest import Weakest
 from nonna.shop.staleness import cause, headline
 

@@ -21,7 +21,8 @@ from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.session import Session
 from nonna.records.entry_body import Evidence, Signature, measurement
 from nonna.records.ledger import Ledger, Receipt
-from nonna.records.opening import Opening, Site, drawn, open_sheet, warning
+from nonna.records.opening import Opening, drawn, open_sheet, warning
+from nonna.records.site import Site
 from nonna.shop import strict_json
 from nonna.shop.folder import read_bytes
 from nonna.shop.staleness import LinkState

@@ -13,7 +13,7 @@ from nonna.metrology.errors import NonnaError
 
 if TYPE_CHECKING:
     from nonna.procedures.session import Session
-    from nonna.records.opening import Site
+    from nonna.records.site import Site
     from nonna.standin.jobs import Job
     from nonna.standin.measuring import Measured
     from nonna.standin.world import World

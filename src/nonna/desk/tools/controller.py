@@ -17,12 +17,12 @@ from nonna.metrology.words import Units
 from nonna.shop.machine import Tool
 
 if TYPE_CHECKING:
-    from nonna.desk.state import ShopState
     from nonna.desk.tools.planning import Answer
     from nonna.programs.choose import Wish
     from nonna.programs.plan import ToolPlan
     from nonna.records.judging import Judged
-    from nonna.records.opening import Site
+    from nonna.records.site import Site
+    from nonna.records.state import ShopState
     from nonna.shop.machine import Machine
     from nonna.standin.batch import Outcome
     from nonna.standin.rehearsal import Rehearsal
@@ -76,10 +76,12 @@ class TrayController(QObject):
         return self.plans.answer
 
     def _wanted(self) -> Wanted | None:
-        site, state, machine = self._host.site, self._host.state, self.machine
-        if site is None or state is None or machine is None:
+        site, state = self._host.site, self._host.state
+        if site is None or state is None:
             return None
-        return Wanted(self.tray, machine, state.standing, site.folder)
+        from nonna.desk.tools.planning import calibrated
+
+        return Wanted(self.tray, calibrated(site.machine, state.results), state.results, site.folder)
 
     @property
     def busy(self) -> bool:
@@ -93,13 +95,16 @@ class TrayController(QObject):
 
     @property
     def machine(self) -> Machine | None:
-        """The machine as it was calibrated last, None while the shop is still loading."""
+        """The machine as it was calibrated last, to be looked at (as its papers have it before that); None while loading."""
         site, state = self._host.site, self._host.state
         if site is None or state is None:
             return None
         from nonna.desk.tools.planning import calibrated
 
-        return calibrated(site.machine, state.standing)
+        try:
+            return calibrated(site.machine, state.results)
+        except NonnaError:
+            return site.machine  # a plan is refused in words, see `_wanted`
 
     @property
     def changer_mm(self) -> float:
@@ -128,7 +133,7 @@ class TrayController(QObject):
         from nonna.programs.plan import plan_job
 
         try:
-            wanted = job_tools(self.tray, {tool.number}, state.standing)
+            wanted = job_tools(self.tray, {tool.number}, state.results)
             return plan_job(
                 machine, wanted[:1], self.tray.touches, self.tray.accuracy_mm, wishes=self.tray.wishes
             ).tools[0]

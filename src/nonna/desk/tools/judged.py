@@ -9,7 +9,7 @@ from nonna.records.judging import Judged, judge, suspected
 
 if TYPE_CHECKING:
     from nonna.desk.tools.planning import Answer
-    from nonna.records.opening import Site
+    from nonna.records.site import Site
     from nonna.shop.history import Entry
     from nonna.shop.machine import Tool
     from nonna.standin.batch import Outcome

@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
-from nonna.shop.history import Entry, latest
+from nonna.records.held import HeldResults
+from nonna.records.shared import Leaf, leaves
 from nonna.shop.machine import Tool
-
-K = 2.0  #: expanded uncertainties of records are taken as twice the standard one here
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,21 +22,31 @@ class Known:
     probe_u: float = 0.0
 
 
-def known_lengths(entries: Sequence[Entry], tools: Sequence[Tool]) -> Known | None:
-    """Return measured lengths (the table's where none was measured), or None where none is known."""
-    plane, probe = latest(entries, "setter-calibration"), latest(entries, "probe-length")
-    plane_u = (plane.expanded_mm or 0.0) / K if plane else 0.0
+def known_lengths(results: HeldResults, tools: Sequence[Tool]) -> Known | None:
+    """Return measured lengths (the table's where none was measured), or None where none is known.
+
+    Raises: NonnaError (a record they rest on is damaged).
+    """
+    plane = results.held("setter-calibration", "trigger_plane_mm")
+    common = leaves(plane.record, "trigger_plane_mm", results.read) if plane else ()
+    shared = {leaf.key for leaf in common}
     lengths, own = {}, {}
     for tool in tools:
-        entry = latest(entries, "tool-length", f"T{tool.number}")
-        value = entry.value_mm if entry and entry.value_mm is not None else tool.length_mm
-        if value is None:
-            continue
-        lengths[f"T{tool.number}"] = value
-        whole = (entry.expanded_mm or 0.0) / K if entry else tool.length_uncertainty_mm / math.sqrt(3.0)
-        own[f"T{tool.number}"] = math.sqrt(max(0.0, whole**2 - plane_u**2))
+        name = f"T{tool.number}"
+        held = results.held("tool-length", "length_mm", name)
+        if held is not None:
+            lengths[name] = held.value
+            own[name] = _u(leaf for leaf in leaves(held.record, "length_mm", results.read) if leaf.key not in shared)
+        elif tool.length_mm is not None:
+            lengths[name], own[name] = tool.length_mm, tool.length_uncertainty_mm / math.sqrt(3.0)
     if not lengths:
         return None
-    return Known(
-        lengths, own, plane_u, probe.value_mm if probe else None, (probe.expanded_mm or 0.0) / K if probe else 0.0
-    )
+    probe = results.held("probe-length", "probe_length_mm")
+    probe_u = 0.0
+    if probe is not None:
+        probe_u = _u(leaf for leaf in leaves(probe.record, "probe_length_mm", results.read) if leaf.key not in shared)
+    return Known(lengths, own, _u(common), probe.value if probe else None, probe_u)
+
+
+def _u(parts: Iterable[Leaf]) -> float:
+    return math.hypot(*(leaf.part for leaf in parts))

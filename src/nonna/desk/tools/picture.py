@@ -14,9 +14,9 @@ if TYPE_CHECKING:
     from nonna.desk.tools.planning import Answer
     from nonna.desk.tools.tray import Tray
     from nonna.programs.plan import ToolPlan
+    from nonna.records.held import HeldResults
     from nonna.records.judging import Judged
     from nonna.records.tool_table import ToolRow
-    from nonna.shop.history import Entry
     from nonna.shop.machine import Machine
     from nonna.shop.staleness import LinkState
 
@@ -74,16 +74,16 @@ def notes(tray: Tray, questions: Mapping[int, str]) -> dict[int, str]:
     return made
 
 
-def wear_words(entries: Sequence[Entry], number: int, units: Units) -> str:
+def wear_words(results: HeldResults, number: int, units: Units) -> str:
     """Say how a tool wears from check to check and how many are left in it; "" before three checks."""
     from nonna.desk.tools.tray import tolerance_of
     from nonna.metrology.wear import wear
 
-    good = [e for e in entries if e.name == "breakage" and e.subject == f"T{number}" and e.verdict == "pass"]
+    good = [e for e in results.entries if e.name == "breakage" and e.subject == f"T{number}" and e.verdict == "pass"]
     changes = [e.value_mm for e in good if e.value_mm is not None]
     if len(changes) < 3:
         return ""
-    tolerance = tolerance_of(entries)
+    tolerance = tolerance_of(results)
     found = wear(changes, tolerance)
     if found.left is None or not found.seen:
         return f"No wear to be seen in {found.checks} checks."

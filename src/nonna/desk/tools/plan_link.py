@@ -15,8 +15,8 @@ from nonna.metrology.errors import NonnaError
 
 if TYPE_CHECKING:
     from nonna.desk.tools.planning import Answer, Request, Tried
+    from nonna.records.held import HeldResults
     from nonna.shop.folder import ShopFolder
-    from nonna.shop.history import Entry
     from nonna.shop.machine import Machine
 
 SETTLE_MS = 150  #: marks changed quickly one after another are planned once
@@ -29,7 +29,7 @@ class Wanted:
 
     tray: Tray
     machine: Machine
-    entries: tuple[Entry, ...]
+    results: HeldResults
     folder: ShopFolder
 
 
@@ -68,7 +68,12 @@ class PlanLink(QObject):
         if self._work is not None:
             self._work.cancel()
             self._work = None
-        wanted = self._wanted()
+        try:
+            wanted = self._wanted()
+        except NonnaError as error:
+            self._take(None)
+            self.said.emit(error.message, "due")
+            return
         if wanted is None or not wanted.tray.marked:
             self._take(None)
             return
@@ -76,7 +81,7 @@ class PlanLink(QObject):
 
         tray = wanted.tray
         try:
-            tools = tuple(job_tools(tray, tray.marked, wanted.entries))
+            tools = tuple(job_tools(tray, tray.marked, wanted.results))
         except NonnaError as error:
             self._take(None)
             self.said.emit(error.message, "due")
@@ -96,7 +101,11 @@ class PlanLink(QObject):
 
     def open_program(self, path: Path) -> None:
         """Rehearse any program's text on this machine with the tools of the tray."""
-        wanted = self._wanted()
+        try:
+            wanted = self._wanted()
+        except NonnaError as error:
+            self.said.emit(error.message, "due")
+            return
         if wanted is None:
             return
 

@@ -10,8 +10,8 @@ from nonna.metrology.errors import NonnaError
 from nonna.programs.choose import Wish
 from nonna.programs.plan import JobPlan, ToolPlan, plan_job
 from nonna.programs.writer import TEMPLATES, write
+from nonna.records.held import HeldResults, Nothing
 from nonna.shop.folder import ShopFolder, read_bytes
-from nonna.shop.history import Entry, latest
 from nonna.shop.job import JobTool
 from nonna.shop.machine import Machine, Tool, Tools
 from nonna.standin.rehearsal import Rehearsal, rehearse
@@ -71,12 +71,22 @@ def try_text(path: Path, machine: Machine, tools: Sequence[Tool], dialect: str, 
     return Tried(text, found, branching)
 
 
-def calibrated(machine: Machine, entries: Sequence[Entry]) -> Machine:
-    """Return the machine with its trigger plane as it was calibrated last; as its papers have it without a record."""
-    entry = latest(entries, "setter-calibration")
-    if entry is None or entry.value_mm is None or machine.setter is None:
-        return machine
-    setter = machine.setter.model_copy(update={"trigger_plane_mm": entry.value_mm})
+def calibrated(machine: Machine, results: HeldResults) -> Machine:
+    """Return the machine with its setter's plane, widths and centre as they were calibrated last.
+
+    Raises: NonnaError ``missing-field`` (no calibration that holds gives its trigger plane: nothing may be planned
+    on what the machine's papers say).
+    """
+    if machine.setter is None:
+        raise NonnaError("missing-field", f"{machine.name} has no setter; nothing can be touched.", "machine.setter")
+    plane = results.find("setter-calibration", "trigger_plane_mm")
+    if isinstance(plane, Nothing):
+        raise NonnaError(
+            "missing-field",
+            f"The setter's trigger plane is not known: {plane.why} Calibrate the setter first.",
+            "setter",
+        )
+    setter = machine.setter.model_copy(update={"trigger_plane_mm": plane.value})
     return machine.model_copy(update={"setter": setter})
 
 

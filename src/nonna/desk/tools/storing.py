@@ -10,7 +10,7 @@ from typing import Any
 
 from nonna.metrology.errors import NonnaError
 from nonna.programs.choose import Wish
-from nonna.records.opening import Site
+from nonna.records.site import Site
 from nonna.records.tool_table import ToolRow, csv_text
 from nonna.shop.folder import ShopFolder
 from nonna.shop.machine import Tool, Tools

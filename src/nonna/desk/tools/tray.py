@@ -8,8 +8,8 @@ from dataclasses import dataclass, field, replace
 
 from nonna.metrology.errors import NonnaError
 from nonna.programs.choose import Wish
+from nonna.records.held import HeldResults
 from nonna.records.judging import Judged
-from nonna.shop.history import Entry, latest
 from nonna.shop.job import JobTool, Measure
 from nonna.shop.machine import Tool
 
@@ -93,26 +93,25 @@ def numbers_in(text: str) -> frozenset[int] | None:
     return frozenset(found)
 
 
-def tolerance_of(entries: Sequence[Entry]) -> float:
+def tolerance_of(results: HeldResults) -> float:
     """Return the tolerance of a breakage check, mm: the newest threshold worked out, or the usual one."""
-    threshold = latest(entries, "breakage-threshold")
-    return threshold.value_mm if threshold and threshold.value_mm else TOLERANCE_MM
+    return results.value("breakage-threshold", "tolerance_mm") or TOLERANCE_MM
 
 
-def job_tools(tray: Tray, numbers: Collection[int], entries: Sequence[Entry]) -> list[JobTool]:
+def job_tools(tray: Tray, numbers: Collection[int], results: HeldResults) -> list[JobTool]:
     """Return tools as a job has them, in the order of their pockets, which costs the changer least.
 
     A breakage check takes its reference from the newest measured length (else the table's), its tolerance from the
     newest threshold worked out. Raises: NonnaError (a check of a tool of which no length is known).
     """
-    tolerance = tolerance_of(entries)
+    tolerance = tolerance_of(results)
     made = []
     for tool in sorted((t for t in tray.tools if t.number in numbers), key=lambda t: t.number):
         wanted = [m for m in MEASURES if m in tray.measures_of(tool.number)]
         more: dict[str, float] = {}
         if "breakage" in wanted:
-            measured = latest(entries, "tool-length", f"T{tool.number}")
-            reference = measured.value_mm if measured else tool.length_mm
+            measured = results.value("tool-length", "length_mm", f"T{tool.number}")
+            reference = measured if measured is not None else tool.length_mm
             if reference is None:
                 raise NonnaError(
                     "missing-field",

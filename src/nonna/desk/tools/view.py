@@ -10,7 +10,6 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
 from nonna.desk.figure_view import FigureView
-from nonna.desk.state import ShopState
 from nonna.desk.tools.controller import TrayController
 from nonna.desk.tools.model import ToolModel
 from nonna.desk.tools.picture import notes, panel, setter_notice, total, value_of, waiting, wear_words
@@ -20,6 +19,7 @@ from nonna.desk.tools.touch_panel import TouchPanel
 from nonna.desk.widgets import card, label, set_property
 from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import Units
+from nonna.records.state import ShopState
 from nonna.records.tool_table import rows
 from nonna.shop.job import Measure
 
@@ -203,7 +203,7 @@ class ToolsView(QWidget):
             self._why.setText("" if tool else self.tr("No tools here yet. Ctrl+I takes a table in, N adds a tool."))
         else:
             self._how.setText(METHODS[plan.choice.method] if not plan.refused else self.tr("Cannot be touched here"))
-            worn = wear_words(self._state.standing, number or 0, self.units) if self._state else ""
+            worn = wear_words(self._state.results, number or 0, self.units) if self._state else ""
             self._why.setText(plan.refused or " ".join((*((worn,) if worn else ()), *plan.reasons[:3])))
         self.panel.show_state(
             panel(

@@ -3,31 +3,39 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 
 from nonna.metrology.words import Units, length, small
 from nonna.procedures.drawings.figure import Circle, Figure, Ink, Label, Line, Polygon, Span, Stroke, box
 
 
-def beside_pad(diameter: float, pad: float, sides: Collection[str], *, both: bool, known: bool, units: Units) -> Figure:
-    """Draw the tool against the pad's faces, from above, to scale."""
+def beside_pad(
+    diameter: float, pad: float, sides: Collection[str], *, faces: Sequence[str], known: bool, units: Units
+) -> Figure:
+    """Draw the tool against the pad's faces that are to be touched, from above, to scale; sides were touched already."""
     r, half = max(diameter, 1.0) / 2, pad / 2
     reach = half + 2 * r + 6
     strokes: list[Stroke] = [box(-half, -half, half, half, "pad", None)]
-    for side, sign in (("+x", 1), ("-x", -1)):
-        if side == "-x" and not both:
-            continue
-        x = sign * (half + r)
-        strokes.append(Circle((x, 0), r, "steel", "ink", 1.5))
-        strokes.append(Circle((x, 0), 3, "ink", None, dot=True))
-        strokes.append(Label((x, -r), side, "accent" if side in sides else "muted", 15, side in sides, dy=20))
+    for side in faces:
+        sign = 1 if side[0] == "+" else -1
+        way = (sign, 0) if side[1] == "x" else (0, sign)
+        at = (way[0] * (half + r), way[1] * (half + r))
+        strokes.append(Circle(at, r, "steel", "ink", 1.5))
+        strokes.append(Circle(at, 3, "ink", None, dot=True))
+        strokes.append(
+            Label((at[0], at[1] - r), side, "accent" if side in sides else "muted", 15, side in sides, dy=20)
+        )
         if side in sides:
-            strokes.append(Circle((sign * half, 0), 6, "accent", None, dot=True))
+            strokes.append(Circle((way[0] * half, way[1] * half), 6, "accent", None, dot=True))
     words = length(diameter, units) if known else f"{length(diameter, units)} in the table"
-    strokes.append(Span((half, r + 3), (half + 2 * r, r + 3), ""))
-    strokes.append(Label((half + r, r + 3), words, "accent", 15, True, dy=-8))
+    upright = any(face[1] == "y" for face in faces)
+    high = half + 2 * r if upright else r
+    middle = half + r if "+x" in faces else 0.0
+    strokes.append(Span((middle - r, high + 3), (middle + r, high + 3), ""))
+    strokes.append(Label((middle, high + 3), words, "accent", 15, True, dy=-8))
+    low = -reach if upright else -r - 10
     return Figure(
-        "The tool beside the setter's pad, from above", (-reach, -r - 10, reach, r + 14), tuple(strokes), "to scale"
+        "The tool beside the setter's pad, from above", (-reach, low, reach, high + 14), tuple(strokes), "to scale"
     )
 
 

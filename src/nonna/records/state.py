@@ -1,14 +1,15 @@
-"""What the desk shows of a shop, read afresh after each record. Qt-free and quick to make."""
+"""The state of one station of a shop, read afresh after each record. Quick to make: the first picture waits for it."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from datetime import date, datetime
 from typing import Any
 
 from nonna.metrology.errors import NonnaError
-from nonna.records.glance import entries, minutes
+from nonna.records.glance import Reader, entries, minutes
+from nonna.records.held import HeldResults
 from nonna.records.weakest import Weakest, weakest
 from nonna.shop.folder import ShopFolder
 from nonna.shop.history import Entry, standing
@@ -18,12 +19,15 @@ from nonna.shop.staleness import Facts, Job, LinkState, MasterDue, judge, next_j
 
 @dataclass(frozen=True, slots=True)
 class ShopState:
-    """A shop and its first machine at one moment."""
+    """A shop and one of its machines at one moment."""
 
     shop: str
     operators: tuple[str, ...]
     machine: str
-    machine_kind: str
+    key: str  #: name of the machine's files
+    home: str  #: the machine that records without one belong to
+    kind: str  #: "mill", "router" or "lathe"
+    machine_kind: str  #: in words
     temperature: tuple[float, float]
     pad_mm: float  #: width of the setter's pad; 0 without a setter
     fetched: Mapping[str, str]  #: names of what stands as a placeholder in the jobs' list of things to fetch
@@ -32,42 +36,84 @@ class ShopState:
     masters: tuple[dict[str, Any], ...]
     entries: tuple[Entry, ...]  #: every record
     standing: tuple[Entry, ...]  #: those of this machine that count
+    results: HeldResults  #: what can be looked up in them by name
     links: tuple[LinkState, ...]
     jobs: tuple[Job, ...]
     weakest: Weakest | None
 
 
-def read_state(folder: ShopFolder, now: datetime | None = None) -> ShopState:
+def read_state(folder: ShopFolder, now: datetime | None = None, station: str = "") -> ShopState:
     """Read a shop at a glance; its files are checked whole later, in the background.
 
+    Parameters: station, name of the machine's files; "" (or one that is no longer there) for the first. A shop that
+    has a ledger and no files is the station of its records.
     Raises: NonnaError naming the file that cannot be read.
     """
     moment = (now or datetime.now()).astimezone()
-    shop = folder.document("shop.json")
     try:
-        key = shop["machines"][0]
-        machine = folder.document("machines", f"{key}.json")
-        tools = tuple(folder.document("tools", f"{key}.json")["tools"])
-        masters = tuple(folder.document("masters.json")["masters"])
         every = entries(folder.ledger)
-        counting = standing(every, machine["name"])
-        names = [f"T{tool['number']}" for tool in tools]
-        gear = folder.document("gear.json") if (folder.root / "gear.json").exists() else {}
+        found = _files(folder, station) if folder.has_files else _of_records(every, station)
+        shop, key, machine, home, gear = found.shop, found.key, found.machine, found.home, found.gear
+        tools, masters = found.tools, found.masters
+        counting = standing(every, machine["name"], home)
+        names = [f"T{tool['number']}" for tool in tools] or _measured_tools(counting)
         links = judge(Facts(counting, names, _loop_masters(masters), moment))
+        reader = Reader(folder.ledger)
         learned = minutes(folder.ledger, machine["name"])
         return ShopState(
-            shop=shop["name"], operators=tuple(shop["operators"]) or ("nobody",), machine=machine["name"],
-            machine_kind={"mill": "vertical mill"}.get(machine["kind"], machine["kind"]),
+            shop=shop["name"], operators=tuple(shop["operators"]) or ("nobody",), machine=machine["name"], key=key, home=home,
+            kind=machine["kind"], machine_kind={"mill": "vertical mill"}.get(machine["kind"], machine["kind"]),
             temperature=(shop.get("temperature_c", 20.0), shop.get("temperature_u_c", 0.5)),
             pad_mm=float((machine.get("setter") or {}).get("width_x_mm", 0.0)),
             fetched=_fetched(masters, gear), kept=_kept(masters, gear),
             tools=tools, masters=masters, entries=every, standing=counting, links=links, jobs=next_jobs(links, learned),
-            weakest=weakest(folder.ledger, counting),
+            weakest=weakest(counting, reader),
+            results=HeldResults(counting, reader, _setter_id(gear, machine["name"])),
         )  # fmt: skip
     except (KeyError, IndexError, TypeError, AttributeError) as error:
         raise NonnaError(
             "wrong-format", f"A file of this shop is not what it should be: {error!r} is missing or wrong."
         ) from error
+
+
+@dataclass(frozen=True, slots=True)
+class _Files:
+    """The documents of a shop that concern one station, unchecked."""
+
+    shop: dict[str, Any]
+    key: str
+    machine: dict[str, Any]
+    home: str
+    tools: tuple[dict[str, Any], ...] = ()
+    masters: tuple[dict[str, Any], ...] = ()
+    gear: dict[str, Any] = field(default_factory=dict)
+
+
+def _files(folder: ShopFolder, station: str) -> _Files:
+    shop = folder.document("shop.json")
+    first = shop["machines"][0]
+    key = station if station in shop["machines"] else first
+    machine = folder.document("machines", f"{key}.json")
+    home = machine["name"] if key == first else folder.document("machines", f"{first}.json")["name"]
+    gear = folder.document("gear.json") if (folder.root / "gear.json").exists() else {}
+    tools, masters = folder.document("tools", f"{key}.json")["tools"], folder.document("masters.json")["masters"]
+    return _Files(shop, key, machine, home, tuple(tools), tuple(masters), gear)
+
+
+def _of_records(every: Sequence[Entry], station: str) -> _Files:
+    """Return what a shop without files is: its records' station."""
+    name = station or next((e.machine for e in every), "")
+    return _Files({"name": "", "operators": []}, "", {"name": name, "kind": "mill"}, name)
+
+
+def _measured_tools(counting: Sequence[Entry]) -> list[str]:
+    return list(dict.fromkeys(e.subject for e in counting if e.name == "tool-length" and e.subject))
+
+
+def _setter_id(gear: dict[str, Any], machine: str) -> str:
+    """Return the id of the contact setter in use on a machine, "" where the gear names none."""
+    cards = (c for c in gear.get("setters", ()) if not c.get("retired", False))
+    return next((str(c["id"]) for c in cards if c["kind"] == "contact" and c.get("machine", "") == machine), "")
 
 
 def _in_use(masters: tuple[dict[str, Any], ...], kind: str) -> list[dict[str, Any]]:

@@ -1,0 +1,41 @@
+"""``nonna prepare`` and ``nonna loop``: a sheet's start and a station's state, without the desk."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from typing import Any
+
+from nonna.metrology.errors import NonnaError
+from nonna.procedures.catalogue import procedure
+from nonna.procedures.listing import PROCEDURES
+from nonna.records.loop_document import to_document
+from nonna.records.opening import prepared
+from nonna.records.site import open_site
+from nonna.records.state import read_state
+from nonna.shop.folder import ShopFolder
+
+
+def prepare(given: argparse.Namespace) -> int:
+    """Print the readings file as a sheet would start it, with what is missing to carry. Raises: NonnaError."""
+    found = procedure(given.procedure)
+    site = open_site(_folder(given), given.station)
+    made = prepared(site, found.name, given.subject or PROCEDURES[found.name].subject)
+    document: dict[str, Any] = made.bench.document(found.name, [])
+    print(json.dumps(document | {"missing": [row.to_document() for row in made.missing]}, ensure_ascii=True))
+    return 0
+
+
+def loop(given: argparse.Namespace) -> int:
+    """Print the loop of a station. Raises: NonnaError."""
+    folder = _folder(given)
+    site = open_site(folder, given.station)
+    print(json.dumps(to_document(read_state(folder, station=site.key or site.machine.name)), ensure_ascii=True))
+    return 0
+
+
+def _folder(given: argparse.Namespace) -> ShopFolder:
+    folder = ShopFolder(given.shop)
+    if not folder.has_files and not folder.ledger.is_file():
+        raise NonnaError("unreadable", f"There is no shop in {folder.root.name!r}: neither files nor a ledger.", "shop")
+    return folder

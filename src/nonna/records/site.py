@@ -1,0 +1,97 @@
+"""A station of a shop with everything its files and records say, checked whole."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from nonna.metrology.errors import NonnaError
+from nonna.records.glance import Reader, entries
+from nonna.records.held import HeldResults
+from nonna.shop.folder import ShopFolder
+from nonna.shop.gear import Gear
+from nonna.shop.history import Entry, standing
+from nonna.shop.machine import Machine, PlaneAndHeight, Tool, Travel
+from nonna.shop.masters import Shelf, Shop
+
+
+@dataclass(frozen=True, slots=True)
+class Site:
+    """A shop with one of its stations."""
+
+    folder: ShopFolder
+    shop: Shop
+    shelf: Shelf
+    machine: Machine
+    tools: tuple[Tool, ...]
+    gear: Gear
+    key: str = ""  #: name of the machine's files
+    home: str = ""  #: the station that records without one belong to
+
+    @classmethod
+    def load(cls, folder: ShopFolder, station: str = "") -> Site:
+        """Read and check the shop's files.
+
+        Parameters: station, by the name of its file or its own name; "" for the first one.
+        Raises: NonnaError naming the file, or ``out-of-range`` (no such station).
+        """
+        shop = folder.shop()
+        if not shop.machines:
+            raise NonnaError("missing-field", "shop.json: no machine is named.", "machines")
+        key, machine = _named(folder, shop, station)
+        home = machine.name if key == shop.machines[0] else folder.machine(shop.machines[0]).name
+        return cls(folder, shop, folder.shelf(), machine, tuple(folder.tools(key).tools), folder.gear(), key, home)
+
+    @classmethod
+    def of_records(cls, folder: ShopFolder, station: str = "") -> Site:
+        """Return the station of a shop that has a ledger and no files: nothing is known but what was signed.
+
+        Raises: NonnaError ``missing-field`` (records of several stations, and none is named), ``unreadable``.
+        """
+        names = sorted({e.machine for e in entries(folder.ledger)})
+        if not station and len(names) > 1:
+            words = (
+                f"There are records of {', '.join(name or 'no station' for name in names)}: say which with --station."
+            )
+            raise NonnaError("missing-field", words, "station")
+        name = station or (names[0] if names else "")
+        # Nothing is planned or moved on such a station: only its name counts, and that it has no setter on file.
+        one = PlaneAndHeight(xy=1.0, z=1.0)
+        machine = Machine(
+            format="nonna-machine/1", name=name, kind="mill", travel_mm=Travel(x=[0, 1], y=[0, 1], z=[0, 1]),
+            rapid_mm_min=one, acceleration_mm_s2=one,
+        )  # fmt: skip
+        shop = Shop(format="nonna-shop/1", name="", operators=[], machines=[])
+        return cls(folder, shop, Shelf(format="nonna-masters/1", masters=[]), machine, (), Gear(), "", name)
+
+    @property
+    def setter(self) -> str:
+        """Id of the contact setter in use, "" where the gear names none."""
+        card = self.gear.setter(self.machine.name, "contact")
+        return card.id if card else ""
+
+    def standing(self) -> tuple[Entry, ...]:
+        """Return this station's records that count, oldest first. Raises: NonnaError ``unreadable``."""
+        return standing(entries(self.folder.ledger), self.machine.name, self.home)
+
+    def results(self) -> HeldResults:
+        """Return what can be looked up by name in this station's records. Raises: NonnaError ``unreadable``."""
+        return HeldResults(self.standing(), Reader(self.folder.ledger), self.setter)
+
+
+def open_site(folder: ShopFolder, station: str = "") -> Site:
+    """Return a station of a shop, with files or with nothing but a ledger. Raises: NonnaError."""
+    if folder.has_files:
+        return Site.load(folder, station)
+    return Site.of_records(folder, station)
+
+
+def _named(folder: ShopFolder, shop: Shop, station: str) -> tuple[str, Machine]:
+    machines = {}
+    for key in shop.machines:
+        machines[key] = folder.machine(key)
+        if station in ("", key, machines[key].name):
+            return key, machines[key]
+    names = ", ".join(m.name for m in machines.values())
+    raise NonnaError(
+        "out-of-range", f"There is no station {station[:60]!r} in this shop; there are: {names}.", "station"
+    )
