@@ -12,9 +12,10 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 from benchmarks.start import TOOL
-from nonna.programs.touches import tool_lengths
+from nonna.programs.plan import plan_job
 from nonna.programs.writer import write
 from nonna.records.practice import make
+from nonna.shop.job import JobTool
 from nonna.shop.machine import Tool, Tools
 from nonna.standin.mill import Mill
 from nonna.standin.session import run_program
@@ -52,7 +53,8 @@ def _standin() -> str:
         for i in range(1, 31)
     ]
     begun = time.perf_counter()
-    plan = tool_lengths(machine, [(t, t.length_mm or 0.0) for t in tools], -452.4, 3)
+    jobs = [JobTool.model_validate({**t.model_dump(), "measure": ["length"]}) for t in tools]
+    plan = plan_job(machine, jobs, 3, 0.002).program
     table = Tools(format="nonna-tools/1", tools=tools)
     report = run_program(write(plan), plan, Mill(machine, make_truth(machine, tools, 1), table))
     taken = time.perf_counter() - begun

@@ -2,6 +2,9 @@
 
 import math
 
+from nonna.programs.plan import plan_job
+from nonna.shop.job import JobTool
+
 RING = {"diameter_mm": 50.0018, "U_diameter_mm": 0.0008, "k": 2, "cte_per_k": 11.5e-6, "cte_u_per_k": 1e-6}
 NOISE = (3, -2, 1, 0, -3, 2, -1, 2, -2, 1, 3, -1, 0, -3, 2, 1)
 
@@ -112,3 +115,9 @@ TEETH = document(
 EXAMPLES = {
     d["procedure"]: d for d in (TEETH, RUNOUT, FACE, BEAM, LENGTH, IN_RING, ARTEFACT, CLOSURE, DIAMETER, BREAK, OFFSET)
 }
+
+
+def length_plan(machine, tools, touches=3):
+    """The one planner's program for these tools' lengths."""
+    wanted = [JobTool.model_validate({**t.model_dump(), "measure": ["length"]}) for t in tools]
+    return plan_job(machine, wanted, touches, 0.002).program

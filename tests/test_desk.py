@@ -3,18 +3,22 @@
 import json
 
 import pytest
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QEvent, QPoint, Qt
+from PySide6.QtGui import QKeyEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QLineEdit, QPushButton, QWidget
+from PySide6.QtWidgets import QApplication, QFileDialog, QLineEdit, QPushButton, QWidget
 
 from nonna.cli.main import run
+from nonna.desk.book.certificate import write_certificate
 from nonna.desk.commands import COMMANDS, Do
 from nonna.desk.doing import log_event, make_window, open_shop, withdraw
 from nonna.desk.finder import Finder
 from nonna.desk.look import style
 from nonna.desk.look.palette import DARK, LIGHT
 from nonna.desk.note import NoteDialog
+from nonna.desk.question import QuestionDialog
 from nonna.desk.settings import DeskSettings
+from nonna.desk.sheet.draft_keeper import left_behind
 from nonna.desk.work import Work
 from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import Units
@@ -112,6 +116,11 @@ def record_of(desk, number):
     return found.body
 
 
+def shown_dialog(desk, kind):
+    """The dialog of a kind that is open over the window, or None."""
+    return next((d for d in reversed(desk.findChildren(kind)) if d.isVisible()), None)
+
+
 def shown_text(widget):
     return " ".join(
         label.text() for label in widget.findChildren(QWidget) if hasattr(label, "text") and label.isVisible()
@@ -182,10 +191,10 @@ def test_the_main_job_by_keyboard_on_the_stand_in(desk, hands, tmp_path, qtbot):
     hands.press(Qt.Key.Key_F4)
     row = next(r for r in range(desk.book.model.rowCount()) if desk.book.model.entry(r).number == number)
     desk.book.table.selectRow(row)
-    desk.write_certificate(number, tmp_path / "c.pdf")
+    write_certificate(desk, number, tmp_path / "c.pdf")
     hands.until(lambda: "written" in shown_text(desk.book))
     assert (tmp_path / "c.pdf").read_bytes().startswith(b"%PDF")
-    desk.write_certificate(number, tmp_path / "no" / "c.pdf")
+    write_certificate(desk, number, tmp_path / "no" / "c.pdf")
     hands.until(lambda: "not written" in shown_text(desk.book))
 
 
@@ -282,8 +291,8 @@ def test_readings_from_a_file_are_the_files_own(desk, hands, tmp_path, setter):
     file.write_text(json.dumps(setter))
     sheet.controller.from_file(file)
     hands.press(Qt.Key.Key_F8)
-    hands.until(lambda: QApplication.activeModalWidget() is not None)
-    QApplication.activeModalWidget().reject()
+    hands.until(lambda: shown_dialog(desk, QFileDialog) is not None)
+    shown_dialog(desk, QFileDialog).reject()
     sheet.controller.sign()
     body = record_of(desk, sheet.controller.receipt.number)
     assert body["result"] == json.loads(json.dumps(evaluate(setter).to_document()))
@@ -363,12 +372,13 @@ def test_units_theme_and_places_at_a_keypress_and_remembered(desk, hands, tmp_pa
     assert desk._pages.currentWidget() is sheet  # a sheet under way stays
     desk.close()
     assert desk.isVisible()  # and is not lost without a word
-    assert "not signed" in shown_text(desk)
+    assert "Not signed yet: setter calibration" in shown_text(desk)
     hands.press(Qt.Key.Key_F6)
     assert style.current() is DARK
     hands.press(Qt.Key.Key_Escape)
-    hands.press(Qt.Key.Key_Escape)
+    assert "Unsigned: Setter calibration, 1 reading" in shown_text(desk)
     desk.close()
+    assert left_behind(desk.folder) == ("setter calibration, Setter",)  # it waits for the next start
     again = DeskSettings(tmp_path / "desk.ini")
     assert (again.units, again.dark) == (Units.INCH, True)
     assert again.geometry is not None
@@ -381,14 +391,14 @@ def test_the_palette_finds_commands_events_and_people(desk, hands):
     hands.until(finder._input.hasFocus)
     hands.type("knocked")
     hands.press(Qt.Key.Key_Return)
-    hands.until(lambda: desk.findChild(NoteDialog) is not None and desk.findChild(NoteDialog).line.hasFocus())
+    hands.until(lambda: shown_dialog(desk, NoteDialog) is not None and shown_dialog(desk, NoteDialog).line.hasFocus())
     before = len(desk.state.entries)
     hands.press(Qt.Key.Key_Return)  # no words: it asks again
     assert len(desk.state.entries) == before
     hands.type("dropped a spanner")
     hands.press(Qt.Key.Key_Return)
     assert desk.state.entries[-1].note == "dropped a spanner"
-    assert not finder.isVisible()
+    assert shown_dialog(desk, Finder) is None
     withdraw(desk, desk.state.entries[-1].number)
     dialog = [d for d in desk.findChildren(NoteDialog) if d.isVisible()][-1]
     dialog.line.setText("wrong machine")
@@ -551,21 +561,56 @@ def test_a_master_overdue_is_said_on_the_loop_and_on_the_sheet(desk, hands, shop
     assert body["masters"]["master"]["id"] == "shank"
 
 
-def test_leaving_readings_takes_two_thoughts(desk, hands):
+def test_sheets_are_put_aside_and_taken_up_with_one_key(desk, hands):
     desk.open_link("setter")
     sheet = hands.sheet()
     hands.enter(TOP[0])
+    for key, place in (
+        (Qt.Key.Key_Escape, desk.loop),
+        (Qt.Key.Key_F4, desk.book),
+        (Qt.Key.Key_F10, desk.shelf),
+        (Qt.Key.Key_F2, desk.loop),
+    ):
+        hands.press(key)
+        assert desk.shows(place) and "Unsigned: Setter calibration, 1 reading" in shown_text(desk)
+        hands.press(Qt.Key.Key_Escape)
+        assert desk.shows(sheet) and "Unsigned" not in shown_text(desk) and len(sheet.controller.session.live) == 1
+    desk.open_link("level")  # another one meanwhile
+    other = hands.sheet()
+    hands.until(lambda: desk.sheet is not sheet)
+    assert "Unsigned: Setter calibration" in shown_text(desk)
+    desk.sheet.left.emit()  # nothing on its tape: it is closed
+    assert desk.sheet is None and other is not sheet
     hands.press(Qt.Key.Key_Escape)
-    assert desk.sheet is sheet
-    assert "Esc again" in shown_text(sheet)
-    hands.enter(TOP[1])  # going on instead
-    hands.press(Qt.Key.Key_Escape)
-    assert desk.sheet is sheet
-    hands.press(Qt.Key.Key_Escape)
-    assert desk.sheet is None
+    assert desk.sheet is sheet and desk.shows(sheet)
+    hands.enter(TOP[1])
+    desk.open_link("repeatability")
+    desk.open_link("setter")  # asked for again, it is taken up
+    assert desk.sheet is sheet and len(sheet.controller.session.live) == 2
+    assert left_behind(desk.folder) == ()  # it is in hand, not left
+
+
+def test_throwing_readings_away_is_an_act_of_its_own_and_can_be_undone(desk, hands):
     desk.open_link("setter")
-    hands.press(Qt.Key.Key_Escape)
-    assert desk.sheet is None  # nothing on the tape: no second thought
+    sheet = hands.sheet()
+    hands.enter(TOP[0])
+    hands.enter(TOP[1])
+    desk.do(Do.THROW_AWAY)
+    asked = shown_dialog(desk, QuestionDialog)
+    assert "Throw 2 readings away?" in shown_text(asked)
+    QApplication.sendEvent(
+        asked, QKeyEvent(QEvent.Type.KeyPress, Qt.Key.Key_Return, Qt.KeyboardModifier.NoModifier, "", True)
+    )
+    assert asked.isVisible()  # a key held down answers nothing
+    QTest.keyClick(asked, Qt.Key.Key_Escape)
+    assert desk.sheet is sheet and len(sheet.controller.session.live) == 2
+    desk.do(Do.THROW_AWAY)
+    QTest.keyClick(shown_dialog(desk, QuestionDialog), Qt.Key.Key_Return)
+    assert desk.sheet is None and desk.shows(desk.loop)
+    hands.press(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert desk.sheet is sheet and len(sheet.controller.session.live) == 2
+    hands.enter(TOP[2])
+    assert len(sheet.controller.session.live) == 3
 
 
 def test_an_event_on_one_tool_breaks_that_tool_alone(desk, hands):
@@ -626,7 +671,7 @@ def test_a_record_taken_back_says_so_on_its_certificate(desk, tmp_path, hands):
     dialog.line.returnPressed.emit()
     desk.go(Do.BOOK)
     desk.book.search.setText(f"{number} setter calibration")
-    desk.write_certificate(number, tmp_path / "c.pdf")
+    write_certificate(desk, number, tmp_path / "c.pdf")
     hands.until(lambda: "written" in shown_text(desk.book))
     document = pypdfium2.PdfDocument(tmp_path / "c.pdf")
     text = document[0].get_textpage().get_text_range()

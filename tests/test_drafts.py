@@ -38,8 +38,9 @@ def test_a_sheet_is_taken_up_after_the_program_was_killed(desk, hands, shop, tmp
     sheet.controller.strike(2, "chip on the pad")
     sheet.controller.set_field("limit_range_mm", 0.009)
     written(desk, hands)
-    assert left_behind(shop) == ("setter calibration, Setter",)
-    window = second_window(shop, tmp_path, qtbot)  # as after a power cut: another start on the same shop
+    assert left_behind(shop) == ()  # while it is in hand
+    desk.sheets.all[0].controller.findChild(DraftKeeper).release()  # a power cut lets go of everything
+    window = second_window(shop, tmp_path, qtbot)
     assert "Left unsigned: setter calibration, Setter" in shown_text(window)
     window.open_link("setter")
     qtbot.waitUntil(lambda: window.sheet is not None, timeout=PATIENCE)
@@ -64,6 +65,7 @@ def test_passes_and_ways_come_back_too(desk, hands, shop, tmp_path, qtbot):  # n
     hands.enter()
     hands.until(lambda: not sheet.controller.running)
     written(desk, hands)
+    desk.sheet.controller.findChild(DraftKeeper).release()
     window = second_window(shop, tmp_path, qtbot)
     window.open_link("level")
     qtbot.waitUntil(lambda: window.sheet is not None, timeout=PATIENCE)
@@ -72,22 +74,65 @@ def test_passes_and_ways_come_back_too(desk, hands, shop, tmp_path, qtbot):  # n
     assert mine.evaluate() == theirs.evaluate()
 
 
-def test_leaving_on_purpose_throws_it_away(desk, hands, shop):  # noqa: F811
+def test_a_draft_lives_as_long_as_its_readings_are_unsigned(desk, hands, shop):  # noqa: F811
     desk.open_link("setter")
     hands.sheet("Setter")
     hands.enter("-312.4010")
     written(desk, hands)
-    assert left_behind(shop) == ("setter calibration, Setter",)
+    path = desk.sheet.controller.findChild(DraftKeeper)._path
     hands.press(Qt.Key.Key_Escape)
-    assert left_behind(shop) == ("setter calibration, Setter",)
+    assert path.exists() and desk.sheet is not None
     hands.press(Qt.Key.Key_Escape)
-    hands.until(lambda: desk.sheet is None)
-    assert left_behind(shop) == ()
-    desk.open_link("setter")
-    assert hands.sheet("Setter").controller.session.rows == ()
-    hands.enter("-312.4010")
+    desk.sheets.throw_away()
+    assert not path.exists()
+    desk.sheets.bring_back()
+    written(desk, hands)
+    assert path.exists()
     desk.sheet.controller.undo()
-    assert left_behind(shop) == ()  # nothing on the tape: nothing to keep
+    assert not path.exists()  # nothing on the tape: nothing to keep
+
+
+def test_two_windows_on_one_sheet_keep_two_tapes(desk, hands, shop, tmp_path, qtbot):  # noqa: F811
+    desk.open_link("setter")
+    hands.sheet("Setter")
+    hands.enter("-312.4010")
+    written(desk, hands)
+    window = second_window(shop, tmp_path, qtbot)
+    window.open_link("setter")
+    qtbot.waitUntil(lambda: window.sheet is not None, timeout=PATIENCE)
+    assert window.sheet.controller.session.rows == ()  # the other's tape is the other's
+    window.sheet.controller.enter("-312.4020")
+    other = window.sheet.controller.findChild(DraftKeeper)
+    hands.until(lambda: other.safe)
+    assert other._path != desk.sheet.controller.findChild(DraftKeeper)._path
+    window.sheets.let_go()
+    desk.sheets.let_go()
+    assert len(left_behind(shop)) == 2
+
+
+def test_a_sheet_signed_before_its_draft_was_put_away_is_not_signed_again(desk, hands, shop, tmp_path, qtbot):  # noqa: F811
+    desk.open_link("setter")
+    sheet = hands.sheet("Setter")
+    hands.standin()
+    written(desk, hands)
+    keeper = sheet.controller.findChild(DraftKeeper)
+    text = keeper._path.read_text()
+    sheet.controller.sign()
+    number = sheet.controller.receipt.number
+    keeper.release()
+    keeper._path.write_text(text)  # as a kill between the signature and the removal leaves it
+    assert left_behind(shop) == ()
+    window = second_window(shop, tmp_path, qtbot)
+    window.open_link("setter")
+    qtbot.waitUntil(lambda: window.sheet is not None, timeout=PATIENCE)
+    assert window.sheet.controller.session.rows == ()
+    assert f"signed already, as record {number}" in shown_text(window)
+
+
+def test_every_name_has_its_own_draft(shop):
+    names = ["Mühle", "Möhle", "M hle", "m-hle", "Ab/..", "Ab..", "a" * 300]
+    paths = {path_of(shop, name, "tool-length", "T1") for name in names}
+    assert len(paths) == len(names) and all(len(p.name) < 100 and p.parent == shop.root / FOLDER for p in paths)
 
 
 def test_a_damaged_draft_is_said_and_the_sheet_opens_empty(desk, hands, shop):  # noqa: F811

@@ -78,9 +78,9 @@ def test_signing_is_all_or_none(site, shop):
     before = Ledger(shop.ledger).verify().count
     good = length_of(site, "T2", 112.4185, program="G21")
     with pytest.raises(NonnaError, match="no result to sign"):
-        sign_all(site, [good, Judged("T3", "tool-length", failed="it stopped")], "K. Amsel")
+        sign_all([good, Judged("T3", "tool-length", failed="it stopped", site=site)], "K. Amsel")
     assert Ledger(shop.ledger).verify().count == before
-    receipts = sign_all(site, [good, length_of(site, "T3", 98.771)], "K. Amsel")
+    receipts = sign_all([good, length_of(site, "T3", 98.771)], "K. Amsel")
     assert [r.number for r in receipts] == [before + 1, before + 2]
     book = Ledger(shop.ledger)
     body = book.get(before + 1).body

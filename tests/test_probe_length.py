@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from nonna.desk.book.certificate import write_certificate
 from nonna.desk.commands import Do
 from nonna.metrology.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
@@ -69,7 +70,7 @@ def test_its_sheet_record_and_certificate_come_by_themselves(desk, hands, tmp_pa
     hands.enter()
     desk.do(Do.BOOK)
     assert "Probe length" in shown_text(desk.book)
-    desk.write_certificate(desk.state.entries[-1].number, tmp_path / "c.pdf")
+    write_certificate(desk, desk.state.entries[-1].number, tmp_path / "c.pdf")
     hands.until(lambda: "written" in shown_text(desk.book))
     _chosen(desk, "sheet:probe-length")
     hands.sheet("Probe")

@@ -14,8 +14,9 @@ from nonna.programs.errors import ProgramError
 from nonna.programs.expressions import resolve
 from nonna.programs.feeds import safe_feeds
 from nonna.programs.interpreter import run
-from nonna.programs.touches import setter_calibration, tool_lengths
+from nonna.programs.touches import setter_calibration
 from nonna.programs.writer import Settings, write
+from tests.examples import length_plan
 
 
 class Recorder:
@@ -243,10 +244,7 @@ def test_programs_say_what_they_do_and_leave_the_machine_as_it_was(shop):
     blocks = parse(text)
     spoken = {w.letter + format(w.value, "g") for b in blocks for w in b.words if isinstance(w.value, float)}
     assert not {"g54", "g55", "m3", "m4", "g92"} & spoken
-    assert (
-        write(tool_lengths(machine, [(t, t.length_mm) for t in shop.tools("larch").tools[:2]], -452.4, 3)).count("M6")
-        == 2
-    )
+    assert write(length_plan(machine, shop.tools("larch").tools[:2])).count("M6") == 2
     assert "G61" in write(setter_calibration(machine, 140.0, 16.0, 3, 2), Settings(restore="G21 G90 G61"))
 
 

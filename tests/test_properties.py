@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from nonna.metrology.quantiles import student_t
 from nonna.procedures.catalogue import evaluate
 from nonna.programs.blocks import parse
-from nonna.programs.touches import setter_calibration, tool_lengths
+from nonna.programs.touches import setter_calibration
 from nonna.programs.writer import write
 from nonna.records.entry_body import Signature, event, withdrawal
 from nonna.records.glance import entries
@@ -29,6 +29,7 @@ from nonna.standin.mill import Mill
 from nonna.standin.session import run_program
 from nonna.standin.truth import make
 from tests.conftest import SETTER, TOOL
+from tests.examples import length_plan
 
 NOW = datetime(2026, 11, 23, 12, tzinfo=UTC)
 MICRONS = st.integers(-30, 30).map(lambda v: v * 1e-4)
@@ -230,7 +231,7 @@ def test_any_true_length_inside_the_window_is_found_and_no_rapid_touches(practic
         true_length_mm=max(true, 1.0),
         length_uncertainty_mm=doubt,
     )
-    plan = tool_lengths(machine, [(tool, length)], -452.4, 3)
+    plan = length_plan(machine, [tool])
     table = Tools(format="nonna-tools/1", tools=[tool])
     report = run_program(write(plan), plan, Mill(machine, make(machine, [tool], seed), table, seed))
     for _, position in report.results:

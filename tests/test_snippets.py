@@ -10,9 +10,10 @@ from nonna.procedures.catalogue import evaluate
 from nonna.programs.blocks import parse
 from nonna.programs.results import by_tool, from_csv, from_json, from_log
 from nonna.programs.snippets import snippet
-from nonna.programs.writer import TEMPLATES
+from nonna.programs.writer import TEMPLATES, Writer
 from nonna.standin.rehearsal import rehearse
 from nonna.standin.template_check import check
+from nonna.standin.trial import tried_piece
 from tests.examples import TEETH
 from tests.test_rehearsal import MACHINE, drill, planned, table
 
@@ -22,7 +23,7 @@ CHECK = drill(measure=["breakage"], reference_mm=112.418, tolerance_short_mm=0.3
 @pytest.mark.parametrize("dialect", ["rs274", "branch"])
 def test_a_piece_put_into_a_part_program_runs_and_lets_it_go_on(dialect):
     plan = planned([CHECK], dialect=dialect)[0].tools[0]
-    piece = snippet(plan, MACHINE, "check", dialect)
+    piece = snippet(plan, MACHINE, "check", Writer(dialect=dialect))
     assert "AFTER its last line" in piece and "%" not in piece.splitlines()
     part = f"G21 G90 G94\nG53 G0 X400 Y250\n{piece}G53 G0 X300\nM2\n"
     parse(part, branching=dialect == "branch")
@@ -30,7 +31,9 @@ def test_a_piece_put_into_a_part_program_runs_and_lets_it_go_on(dialect):
     assert found.problems == () and len(found.contacts) >= 2
     stopped = rehearse(part, MACHINE, table(drill(true_length_mm=90.0)), branching=dialect == "branch")
     assert "no-trigger" in {p.code for p in stopped.problems}
-    with pytest.raises(ValueError, match="refused"):
+    inside = tried_piece(piece, MACHINE, table(drill()), branching=dialect == "branch")
+    assert inside.clean and inside.text == piece
+    with pytest.raises(NonnaError, match="refused"):
         snippet(planned([drill(length_mm=460.0)])[0].tools[0], MACHINE, "measure")
 
 
@@ -40,12 +43,12 @@ def test_a_shops_own_templates_are_tried_before_they_are_believed(tmp_path):
     shutil.copytree(TEMPLATES, mine)
     original = (mine / "program.j2").read_text()
     for change, words in (
-        (("{{ plan.title }}", "{{ plan.titel }}"), "cannot be read"),
-        (("{% for line in plan.lines -%}", "{% for line in plan.lines %"), "cannot be read"),
+        (("{{ plan.title }}", "{{ plan.titel }}"), "cannot be used"),
+        (("{% for line in plan.lines -%}", "{% for line in plan.lines %"), "cannot be used"),
         (("{{ t.turning }} (BACK", "M3 (BACK"), "spinning-wrong-way"),
         (("\n{{ settings.restore }}\nM2", "\nG91\nM2"), "offset-not-restored"),
         (("G53 G0 Z#104\n{% if t.tool", "G999\n{% if t.tool"), "unsupported"),
-        (("{{ move.search(t", "{# #}{{ movee.search(t"), "cannot be read"),
+        (("{{ move.search(t", "{# #}{{ movee.search(t"), "cannot be used"),
     ):
         assert change[0] in original
         (mine / "program.j2").write_text(original.replace(*change))

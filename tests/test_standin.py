@@ -10,13 +10,14 @@ from nonna.procedures.catalogue import evaluate
 from nonna.programs.boxes import Box, entry
 from nonna.programs.drive import Trip
 from nonna.programs.errors import ProgramError
-from nonna.programs.touches import setter_calibration, tool_lengths
+from nonna.programs.touches import setter_calibration
 from nonna.programs.writer import write
 from nonna.shop.machine import Tools
 from nonna.standin.jobs import Job, prepare, readings, run
 from nonna.standin.mill import Mill
 from nonna.standin.session import MachineStoppedError, run_program
 from nonna.standin.truth import Body, make
+from tests.examples import length_plan
 
 
 @pytest.fixture
@@ -94,7 +95,7 @@ def test_progress_is_told_and_what_it_raises_stops_the_run(shop, machine, tools)
 
 
 def test_a_work_offset_that_is_active_does_not_matter(machine, tools):
-    plan = tool_lengths(machine, [(tools[0], 112.418)], -452.4, 3)
+    plan = length_plan(machine, tools[:1])
     text = write(plan)
     shifted = text.replace("\nM5\n#111", "\n#5221 = 33 #5222 = -4 #5223 = 12.5\nM5\n#111", 1)
     assert shifted != text
@@ -112,7 +113,7 @@ def test_a_work_offset_that_is_active_does_not_matter(machine, tools):
 def test_faults_are_found_not_passed_over(machine, tools):
     table = Tools(format="nonna-tools/1", tools=list(tools))
     truth = make(machine, list(tools), 4)
-    plan = tool_lengths(machine, [(tools[0], 112.418)], -452.4, 3)
+    plan = length_plan(machine, tools[:1])
     text = write(plan)
 
     def mill(**bodies):
@@ -127,7 +128,7 @@ def test_faults_are_found_not_passed_over(machine, tools):
         run_program(text, plan, mill(t2=Body(125.0, 8.5)))  # pulled far out
     assert stopped.value.code == "rapid-contact"
     with pytest.raises(MachineStoppedError) as stopped:
-        run_program(text.replace("M5\nG4", "S500 M3\nG4"), plan, mill())
+        run_program(text.replace("G4 P0.5 (spindle", "S500 M3\nG4 P0.5 (spindle"), plan, mill())
     assert stopped.value.code == "spindle-running"
     with pytest.raises(MachineStoppedError) as stopped:
         run_program(text.replace("T2 M6", "T23 M6"), plan, mill())

@@ -35,6 +35,11 @@ class Bar(QWidget):
         self._machine.setProperty("strong", True)
         self._kind.setProperty("quiet", True)
         self._climate = label()
+        self._waiting = button(
+            "", lambda: self.asked.emit(Do.TAKE_UP), self.tr("Take up the sheet that waits"), focus=False
+        )
+        self._waiting.setProperty("tone", "due")
+        self._waiting.hide()
         self._units = button("", lambda: self.asked.emit(Do.UNITS), self.tr("Millimetres or inches"), focus=False)
         self._operator = button("", lambda: self.asked.emit(Do.OPERATOR), self.tr("Who signs"), focus=False)
         find = button(self.tr("Find  Ctrl K"), lambda: self.asked.emit(Do.FIND), self.tr("Find a command"), focus=False)
@@ -46,8 +51,13 @@ class Bar(QWidget):
         row.addWidget(self._machine)
         row.addWidget(self._kind)
         row.addStretch()
-        for widget in (self._climate, self._units, self._operator, find):
+        for widget in (self._waiting, self._climate, self._units, self._operator, find):
             row.addWidget(widget)
+
+    def show_waiting(self, words: str) -> None:
+        """Show what waits unsigned behind other pages."""
+        self._waiting.setText(f"Unsigned: {words}   Esc")
+        self._waiting.setVisible(bool(words))
 
     def show_state(self, state: ShopState, units: Units, operator: str) -> None:
         """Show the machine and the settings."""

@@ -30,6 +30,8 @@ class Do(StrEnum):
     SETUP = "setup"
     STRIKE = "strike"
     BACK = "back"
+    TAKE_UP = "take-up"
+    THROW_AWAY = "throw-away"
     OPERATOR = "operator"
     MACHINE = "machine"
     OPEN_SHOP = "open-shop"
@@ -87,7 +89,7 @@ COMMANDS = (
     Command(Do.FILE, "Take readings from a file", "F8"),
     Command(Do.SETUP, "Show or hide what this sheet starts from", "F9"),
     Command(Do.STRIKE, "Strike out the last reading", ""),
-    Command(Do.UNDO, "Undo on this sheet", "Ctrl+Z"),
+    Command(Do.UNDO, "Undo on this sheet, or bring back what was thrown away", "Ctrl+Z"),
     Command(Do.FIND, "Find a command", "Ctrl+K"),
     Command(Do.CERTIFICATE, "Write the certificate of the record chosen in the book", "Ctrl+P"),
     Command(Do.WRITE_TABLE, "Write the tool table", "Ctrl+S"),
@@ -115,6 +117,8 @@ COMMANDS = (
     Command(Do.OPERATOR, "Change who signs", ""),
     Command(Do.MACHINE, "Show another machine", ""),
     Command(Do.OPEN_SHOP, "Open a shop folder", "Ctrl+O"),
+    Command(Do.TAKE_UP, "Take up the sheet that waits unsigned (Esc)", ""),
+    Command(Do.THROW_AWAY, "Throw this sheet's readings away", "Ctrl+Shift+Del"),
     Command(Do.BACK, "Back", "Esc"),
     Command(Do.QUIT, "Quit", "Ctrl+Q"),
 )

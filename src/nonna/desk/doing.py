@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QApplication, QFileDialog
 
 from nonna.desk import tray_doing as tray
 from nonna.desk.commands import COMMANDS, Do
+from nonna.desk.overlay import show_over
 from nonna.desk.settings import DeskSettings
 from nonna.desk.signing import log_event, sign
 from nonna.desk.tidy import collect_on_this_thread
@@ -61,6 +62,7 @@ def carry_out(window: DeskWindow, do: Do) -> None:
         Do.UNITS: window.show_units, Do.THEME: window.show_theme, Do.FIND: lambda: find(window),
         Do.OPERATOR: lambda: choose_operator(window), Do.OPEN_SHOP: lambda: choose_shop(window),
         Do.CERTIFICATE: lambda: _certificate(window), Do.WRITE_TABLE: lambda: _write_table(window),
+        Do.TAKE_UP: lambda: take_up(window), Do.THROW_AWAY: lambda: throw_away(window),
         Do.VERIFY: lambda: verify(window), Do.BACK: lambda: _back(window), Do.QUIT: lambda: _quit(window),
     }  # fmt: skip
     if do in actions:
@@ -76,6 +78,8 @@ def carry_out(window: DeskWindow, do: Do) -> None:
         return
     if do in tray.HERE and window.at(Do.TOOLS):
         tray.HERE[do](window)
+        return
+    if do is Do.UNDO and not window.sheets.in_front and window.sheets.bring_back():
         return
     if window.sheet is None:
         window.tell("That needs an open sheet. Enter on the loop starts the next job.", "plain")
@@ -124,9 +128,6 @@ def choose_machine(window: DeskWindow) -> None:
     """Ask which machine of the shop is shown from now on."""
     from nonna.desk.finder import Choice
 
-    if window.sheet is not None:
-        window.tell("A sheet is open. Sign it, or leave it with Esc, then change the machine.", "due")
-        return
     names = window.site.shop.machines if window.site else []
     choices = [Choice(_MACHINE + key, f"Show {window.folder.machine(key).name}") for key in names]
     _open_finder(window, choices, "Which machine?")
@@ -138,25 +139,35 @@ def choose_shop(window: DeskWindow) -> None:
     dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
     dialog.setFileMode(QFileDialog.FileMode.Directory)
     dialog.fileSelected.connect(lambda name: open_shop(window, Path(name)))
-    dialog.open()
+    show_over(dialog, window)
 
 
 def open_shop(window: DeskWindow, path: Path) -> None:
     """Open another shop in this window; a folder without a shop is refused in words."""
-    from nonna.records.site import Site
-    from nonna.records.state import read_state
-
     folder = ShopFolder(path)
-    try:
-        read_state(folder)
-        site = Site.load(folder)
-    except NonnaError as error:
-        window.tell(f"{path.name} is not opened: {error.message}", "bad")
+    window.move_to(folder, window.settings.station(folder.root))
+
+
+def take_up(window: DeskWindow) -> None:
+    """Take up the sheet that waits."""
+    if not window.sheets.show():
+        window.tell("No sheet waits.", "plain")
+
+
+def throw_away(window: DeskWindow) -> None:
+    """Ask once, then throw the readings of the sheet in hand away; Ctrl+Z brings them back."""
+    from nonna.desk.question import QuestionDialog
+
+    sheet = window.sheet
+    if sheet is None or not window.sheets.in_front:
+        window.tell("That needs an open sheet.", "plain")
         return
-    window.folder, window.site = folder, site
-    window.tell("", "plain")
-    window.refresh()
-    window.go(Do.LOOP)
+    count = len(sheet.controller.session.rows)
+    if not count or sheet.controller.receipt is not None:
+        sheet.left.emit()
+        return
+    words = f"Throw {count} reading{'' if count == 1 else 's'} away? They are not signed."
+    show_over(QuestionDialog(words, "Throw away", window.sheets.throw_away, window), window)
 
 
 def withdraw(window: DeskWindow, number: int) -> None:
@@ -166,7 +177,7 @@ def withdraw(window: DeskWindow, number: int) -> None:
 
     dialog = NoteDialog(f"Take back record {number}: why?", "what was wrong with it", window)
     dialog.given.connect(lambda note: sign(window, lambda s: withdrawal(number, s, note), ""))
-    dialog.open()
+    show_over(dialog, window)
 
 
 def put_card(window: DeskWindow, group: str, card: dict[str, Any]) -> None:
@@ -175,8 +186,8 @@ def put_card(window: DeskWindow, group: str, card: dict[str, Any]) -> None:
     from nonna.shop.shelving import CERTIFIED, put
 
     try:
-        changed = put(window.folder, group, card)
-        window.site = Site.load(window.folder)
+        changed = put(window.folder, group, card, window.shelf.shown or None)
+        window.site = Site.load(window.folder, window.station)
     except NonnaError as error:
         window.shelf.say(error.message, "bad")
         return
@@ -195,7 +206,7 @@ def recall(window: DeskWindow, master: str, name: str) -> None:
 
     dialog = NoteDialog(f"{name} recalled: why?", "what the laboratory wrote", window)
     dialog.given.connect(lambda note: log_event(window, "master-recalled", note, master))
-    dialog.open()
+    show_over(dialog, window)
 
 
 def daily(window: DeskWindow) -> None:
@@ -211,7 +222,7 @@ def ask_bench_list(window: DeskWindow) -> None:
     dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
     dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
     dialog.fileSelected.connect(lambda name: write_bench_list(window, Path(name)))
-    dialog.open()
+    show_over(dialog, window)
 
 
 def write_bench_list(window: DeskWindow, path: Path) -> None:
@@ -243,7 +254,7 @@ def what_if(window: DeskWindow) -> None:
     if not doubts:
         window.tell("Measure a tool first: then there is a doubt to look into.", "plain")
         return
-    WhatIfDialog(doubts, window.units, window).open()
+    show_over(WhatIfDialog(doubts, window.units, window), window)
 
 
 def ask_indicator(window: DeskWindow) -> None:
@@ -260,7 +271,7 @@ def ask_indicator(window: DeskWindow) -> None:
         window.tell("F12 on a sheet with an indicator reads it.", "plain")
 
     dialog.given.connect(take)
-    dialog.open()
+    show_over(dialog, window)
 
 
 def hide_fault(window: DeskWindow) -> None:
@@ -300,24 +311,18 @@ def _open_finder(window: DeskWindow, choices: list[Choice], hint: str = "") -> N
 
     finder = Finder(choices, window, hint)
     finder.chosen.connect(lambda key: _chosen(window, key))
-    finder.open()
+    show_over(finder, window)
 
 
 def _chosen(window: DeskWindow, key: str) -> None:
     if key.startswith(_OPERATOR):
         window.settings.operator = key.removeprefix(_OPERATOR)
         window.refresh()
-        if window.sheet is not None and window.sheet.controller.receipt is None:
-            window.sheet.controller.operator = window.operator
+        for view in window.sheets.all:
+            if view.controller.receipt is None:
+                view.controller.operator = window.operator
     elif key.startswith(_MACHINE):
-        from nonna.shop.machine_card import shown_first
-
-        try:
-            shown_first(window.folder, key.removeprefix(_MACHINE))
-        except NonnaError as error:
-            window.tell(error.message, "bad")
-            return
-        open_shop(window, window.folder.root)
+        window.show_station(key.removeprefix(_MACHINE))
     elif key.startswith(_SHEET):
         name, _, subject = key.removeprefix(_SHEET).partition(":")
         window.open_sheets([(name, subject or PROCEDURES[name].subject)], Do.LOOP)
@@ -327,7 +332,7 @@ def _chosen(window: DeskWindow, key: str) -> None:
         name, _, subject = key.removeprefix(_EVENT).partition(":")
         dialog = NoteDialog(f"{BY_NAME[name].words}: what happened?", "a few words for the book", window)
         dialog.given.connect(lambda note: log_event(window, name, note, subject))
-        dialog.open()
+        show_over(dialog, window)
     else:
         carry_out(window, Do(key))
 
@@ -346,12 +351,10 @@ def _back(window: DeskWindow) -> None:
     window.tell("", "plain")
     if window.at(Do.TOOLS) and tray.back(window):
         return
-    if window.sheet is None:
-        window.go(Do.LOOP)
-    elif window.sheet.isVisible():
+    if window.sheets.in_front and window.sheet is not None:
         window.sheet.back()
-    else:
-        window.show_sheet()
+    elif not window.sheets.waiting or not window.sheets.show():
+        window.go(Do.LOOP)
 
 
 def _quit(window: DeskWindow) -> None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import hashlib
+import os
 from pathlib import Path
 
 from PySide6.QtCore import QByteArray, QSettings
@@ -60,6 +62,14 @@ class DeskSettings:
     def log_pattern(self, pattern: str) -> None:
         self._store.setValue("log_pattern", pattern)
 
+    def station(self, shop: Path) -> str:
+        """Name of the files of the machine that was shown last of a shop, "" for its first."""
+        return str(self._store.value(f"station/{_key(shop)}") or "")
+
+    def set_station(self, shop: Path, station: str) -> None:
+        """Remember which machine of a shop is shown."""
+        self._store.setValue(f"station/{_key(shop)}", station)
+
     @property
     def geometry(self) -> QByteArray | None:
         """Place and size of the window."""
@@ -69,3 +79,7 @@ class DeskSettings:
     @geometry.setter
     def geometry(self, value: QByteArray) -> None:
         self._store.setValue("geometry", value)
+
+
+def _key(shop: Path) -> str:
+    return hashlib.sha256(os.fsencode(shop.absolute())).hexdigest()[:16]

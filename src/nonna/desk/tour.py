@@ -14,6 +14,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
+from nonna.desk.book.certificate import write_certificate
 from nonna.desk.commands import Do
 from nonna.desk.doing import make_window
 from nonna.desk.look import style
@@ -143,7 +144,7 @@ class Tour:
         w.book.table.selectRow(row)
         if self._all:
             path = self._out / "certificate.pdf"
-            w.write_certificate(number, path)
+            write_certificate(w, number, path)
             self._until(path.exists)
             print(f"certificate.pdf: the certificate of record {number}")
 

@@ -8,10 +8,12 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from PySide6.QtWidgets import QApplication, QDialog, QFileDialog
+from PySide6.QtWidgets import QDialog, QFileDialog
 
 from nonna.desk.commands import Do
 from nonna.desk.note import NoteDialog
+from nonna.desk.overlay import show_over
+from nonna.desk.tools import pieces
 from nonna.metrology.errors import NonnaError
 from nonna.shop.events import OVERRIDE
 from nonna.shop.folder import read_bytes
@@ -279,60 +281,6 @@ def job(window: DeskWindow) -> None:
     _show(window, job_dialog(window.tools.controller, window.units, window))
 
 
-def piece(window: DeskWindow) -> None:
-    """Put a piece for a part program on the clipboard: check the tool under the cursor, or measure it."""
-    from nonna.programs.snippets import snippet
-
-    view, c = window.tools, window.tools.controller
-    tool = c.tray.tool(view.table.number or 0)
-    plan, machine = (c.plan_of(tool) if tool else None), c.machine
-    if plan is None or machine is None:
-        view.say("Put the cursor on a tool first.", "plain")
-        return
-    purpose = "check" if "breakage" in plan.tool.measure else "measure"
-    try:
-        text = snippet(plan, machine, purpose, c.tray.dialect)  # type: ignore[arg-type]
-    except ValueError as error:
-        view.say(str(error), "bad")
-        return
-    QApplication.clipboard().setText(text)
-    where = "after the last line of" if purpose == "check" else "before the first line of"
-    view.say(
-        f"On the clipboard: {len(text.splitlines())} blocks that {purpose} T{plan.tool.number}. Put them {where} its operation.",
-        "good",
-    )
-
-
-def templates(window: DeskWindow) -> None:
-    """Try the shop's own templates, or lay out a copy of ours to be changed."""
-    from nonna.desk.tools.planning import templates_of
-    from nonna.standin.template_check import check
-
-    view, machine = window.tools, window.tools.controller.machine
-    if machine is None:
-        return
-    folder, own = templates_of(window.folder), window.folder.root / "templates"
-    if folder != own:
-        import shutil
-
-        try:
-            shutil.copytree(folder, own, ignore=shutil.ignore_patterns("__pycache__"), dirs_exist_ok=True)
-        except OSError as error:
-            view.say(f"The templates were not copied: {error}.", "bad")
-            return
-        view.say(
-            "A copy of the templates now lies in the shop's folder templates/. Change it there, then run this again.",
-            "good",
-        )
-        return
-    found = check(folder, machine)
-    if found:
-        f = found[0]
-        view.say(f"{len(found)} wrong in the shop's templates. First: {f.dialect}, line {f.line}: {f.words}.", "bad")
-    else:
-        view.say("The shop's templates are sound: both dialects rehearse clean at all lengths.", "good")
-
-
 def spoil(window: DeskWindow) -> None:
     """Break a tool on the stand-in, or pull one out, for practice."""
     numbers = [t.number for t in window.tools.controller.tray.tools if t.kind not in ("probe", "master")]
@@ -350,8 +298,8 @@ def clear(window: DeskWindow) -> None:
 
 ACTIONS: Mapping[Do, Callable[[DeskWindow], Any]] = {
     Do.TRAY_TAKE: take_table, Do.TRAY_PROGRAM: write_program, Do.TRAY_REHEARSAL: rehearsal, Do.TRAY_OPEN_PROGRAM: open_program,
-    Do.TRAY_LENGTHS: lengths, Do.TRAY_CHECKS: checks, Do.TRAY_FEEDS: feeds, Do.TRAY_JOB: job, Do.TRAY_PIECE: piece,
-    Do.TRAY_TEMPLATES: templates, Do.TRAY_SPOIL: spoil, Do.TRAY_CLEAR: clear,
+    Do.TRAY_LENGTHS: lengths, Do.TRAY_CHECKS: checks, Do.TRAY_FEEDS: feeds, Do.TRAY_JOB: job, Do.TRAY_PIECE: pieces.piece,
+    Do.TRAY_TEMPLATES: pieces.templates, Do.TRAY_SPOIL: spoil, Do.TRAY_CLEAR: clear,
     Do.TRAY_MARK: lambda w: w.tools.mark_shown(), Do.TRAY_MARK_OPEN: lambda w: w.tools.mark_open(),
     Do.TRAY_BY_HAND: lambda w: w.tools.measure_by_hand(), Do.TRAY_TOUCH: lambda w: asked(w, "touch"),
     Do.TRAY_EDIT: lambda w: asked(w, "edit"), Do.TRAY_ADD: lambda w: asked(w, "add"), Do.TRAY_RESULTS: results,
@@ -372,7 +320,7 @@ def _show(window: DeskWindow, dialog: QDialog) -> None:
         window.tools.table.setFocus()
 
     dialog.finished.connect(back_to_the_tray)
-    dialog.open()
+    show_over(dialog, window)
 
 
 def _open(window: DeskWindow, title: str, kinds: str, take: Callable[[Path], None]) -> None:

@@ -10,7 +10,7 @@ if TYPE_CHECKING:
     from nonna.records.site import Site
 
 
-def warm_up(folder: ShopFolder) -> Site:
+def warm_up(folder: ShopFolder, station: str = "") -> Site:
     """Load everything a sheet needs and return the shop, checked whole. Raises: NonnaError."""
     from nonna.procedures.catalogue import procedure
     from nonna.procedures.entry import warm_up as read_units
@@ -20,4 +20,4 @@ def warm_up(folder: ShopFolder) -> Site:
     for name in PROCEDURES:
         procedure(name)
     read_units()
-    return Site.load(folder)
+    return Site.load(folder, station)

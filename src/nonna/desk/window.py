@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -10,12 +11,12 @@ from PySide6.QtCore import QEvent, QTimer, Signal
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QPaintEvent
 from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
-from nonna.desk import rounds
 from nonna.desk.bar import Bar, Rail
 from nonna.desk.commands import COMMANDS, Do
 from nonna.desk.look import style
 from nonna.desk.look.palette import DARK, LIGHT
 from nonna.desk.loop.view import LoopView
+from nonna.desk.open_sheets import OpenSheets
 from nonna.desk.settings import DeskSettings
 from nonna.desk.widgets import card, label, set_property
 from nonna.desk.work import Work
@@ -50,16 +51,13 @@ class DeskWindow(QMainWindow):
         self.folder, self.settings = folder, settings
         self.units = settings.units
         self.site: Site | None = None
-        self.sheet: SheetView | None = None
+        self.station = settings.station(folder.root)  #: name of the files of the machine shown here; "" for the first
         self._tools: ToolsView | None = None
         self._book: BookView | None = None
         self._shelf: ShelfView | None = None
-        self._queue: list[tuple[str, str]] = []
-        self._origin = Do.LOOP
-        self._in_round = False
-        self._source = "typed"
         self._worlds: dict[tuple[Path, str], World] = {}
         self._wish: Callable[[], None] | None = None
+        self._told_of_closing = False
         self._warming: Work | None = None
         self.bar, self.rail, self.loop = Bar(), Rail(), LoopView()
         self._pages = QStackedWidget()
@@ -69,12 +67,24 @@ class DeskWindow(QMainWindow):
         self._arrange()
         self._connect()
         self.state: ShopState | None = None
+        self.sheets = OpenSheets(self)
+        self.sheets.changed.connect(lambda: self.bar.show_waiting(self.sheets.waiting))
         self.refresh()
         self.go(Do.LOOP)
         if settings.geometry is not None:
             self.restoreGeometry(settings.geometry)
         else:
             self.resize(1280, 800)
+
+    @property
+    def sheet(self) -> SheetView | None:
+        """The sheet in hand, in front or behind another page."""
+        return self.sheets.current
+
+    @property
+    def machine_name(self) -> str:
+        """The machine shown here."""
+        return self.state.machine if self.state else ""
 
     @property
     def operator(self) -> str:
@@ -106,10 +116,11 @@ class DeskWindow(QMainWindow):
     def book(self) -> BookView:
         """The Book view, made when first wanted."""
         if self._book is None:
+            from nonna.desk.book.certificate import write_certificate
             from nonna.desk.book.view import BookView
 
             self._book = BookView()
-            self._book.certificate_asked.connect(self.write_certificate)
+            self._book.certificate_asked.connect(partial(write_certificate, self))
             self._book.withdrawal_asked.connect(self.withdrawal_asked)
             self._pages.addWidget(self._book)
             if self.state is not None:
@@ -167,8 +178,8 @@ class DeskWindow(QMainWindow):
         if self._warming is None:
             from nonna.desk.warm import warm_up
 
-            folder = self.folder
-            self._warming = Work(lambda _: warm_up(folder), self)
+            folder, station = self.folder, self.station
+            self._warming = Work(lambda _: warm_up(folder, station), self)
             self._warming.done.connect(self._on_warm)
             self._warming.failed.connect(lambda error: self.tell(error.message, "bad"))
             QTimer.singleShot(AFTER_PAINT_MS, self._warming.start)
@@ -180,31 +191,89 @@ class DeskWindow(QMainWindow):
             self.refresh()
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        """Remember the window; a sheet under way is not lost without a word."""
-        waiting = self._tools is not None and bool(self._tools.controller.tray.results)
-        if waiting or (self.sheet is not None and self.sheet.controller.unsigned):
-            what, leave = ("The tray's results are", "Ctrl+Z") if waiting else ("A sheet is", "Esc")
-            self.tell(f"{what} not signed yet. Sign, or leave it with {leave}, then close.", "due")
+        """Remember the window; results that would be lost hold it open, unsigned sheets are kept for the next start."""
+        tray = self._tools.controller if self._tools is not None else None
+        if tray is not None and (tray.tray.results or tray.busy):
+            self.tell("The tray's results are not signed yet. Sign, or throw them away with Ctrl+Z, then close.", "due")
             event.ignore()
             return
-        if self.sheet is not None:
-            self.sheet.controller.cancel()
-            self.sheet.controller.stop_live()
+        if self.sheets.unsigned and not self._told_of_closing:
+            names = "; ".join(view.controller.session.procedure.title.lower() for view in self.sheets.unsigned)
+            self.tell(
+                f"Not signed yet: {names}. It is kept and taken up at the next start. Close again to leave it so.",
+                "due",
+            )
+            self._told_of_closing = True
+            event.ignore()
+            return
+        self.sheets.let_go()
         self.settings.geometry = self.saveGeometry()
         super().closeEvent(event)
 
     def refresh(self) -> None:
         """Read the shop afresh and show it everywhere."""
+        self._told_of_closing = False
         try:
-            self.state = read_state(self.folder)
+            self.state = read_state(self.folder, station=self.station)
         except NonnaError as error:
             self.tell(error.message, "bad")
             return
+        self._reload_site()
         self.bar.show_state(self.state, self.units, self.operator)
         self.loop.show_state(self.state, self.units)
+        self.sheets.state_changed()
         for view in (self._tools, self._book):
             if view is not None:
                 view.show_state(self.state, self.units)
+
+    def _reload_site(self) -> None:
+        """Read the shop's files again where somebody changed them since."""
+        if self.site is None or self.site.is_fresh():
+            return
+        from nonna.records.site import Site
+
+        try:
+            self.site = Site.load(self.folder, self.station)
+        except NonnaError as error:
+            self.tell(error.message, "bad")
+
+    def show_station(self, station: str) -> None:
+        """Show another machine of this shop in this window. What is unsigned waits on its own machine."""
+        self.move_to(self.folder, station)
+
+    def move_to(self, folder: ShopFolder, station: str = "") -> None:
+        """Show another shop, or another machine: nothing that is at work, or waits to be signed, is taken along.
+
+        A tray with results, or a stand-in at work, keeps the window where it is; unsigned sheets stay as drafts.
+        """
+        tray = self._tools.controller if self._tools is not None else None
+        if tray is not None and (tray.busy or tray.tray.results):
+            self.tell(
+                f"The tray's results are of {self.machine_name}. Sign them, or throw them away with Ctrl+Z, first.",
+                "due",
+            )
+            return
+        if any(view.controller.running for view in self.sheets.all):
+            self.tell("The stand-in is at work for a sheet. Let it end, or stop it with Esc, first.", "due")
+            return
+        from nonna.records.site import Site
+
+        try:
+            site = Site.load(folder, station)
+            read_state(folder, station=site.key)
+        except NonnaError as error:
+            self.tell(f"{folder.root.name} is not opened: {error.message}", "bad")
+            return
+        left = [
+            f"{v.controller.session.procedure.title.lower()} on {v.controller.site.machine.name}"
+            for v in self.sheets.unsigned
+        ]
+        self.sheets.let_go()
+        self.folder, self.site, self.station = folder, site, site.key
+        self.settings.set_station(folder.root, site.key)
+        self.tell(f"Left unsigned: {'; '.join(left)}. It waits there." if left else "", "due")
+        self.refresh()
+        self.go(Do.LOOP)
 
     def tell(self, words: str, tone: str) -> None:
         """Say something that concerns the whole shop."""
@@ -224,6 +293,7 @@ class DeskWindow(QMainWindow):
         view = self._view(place)
         self._pages.setCurrentWidget(view)
         view.take_keyboard()
+        self.sheets.changed.emit()
 
     def _view(self, place: Do) -> ToolsView | BookView | ShelfView | LoopView:
         if place is Do.TOOLS:  # each made only when first wanted
@@ -251,50 +321,40 @@ class DeskWindow(QMainWindow):
             link = next(s.link for s in self.state.links if s.link.key == key)
             self.open_sheets([(link.procedure, link.subject)], Do.LOOP)
 
-    def open_sheets(self, wanted: Sequence[tuple[str, str]], origin: Do) -> None:
+    def open_sheets(self, wanted: Sequence[tuple[str, str]], origin: Do, *, in_round: bool = False) -> None:
         """Open sheets (procedure, subject) one after another."""
         if self.site is None:
-            self._wish = lambda: self.open_sheets(wanted, origin)
+            self._wish = lambda: self.open_sheets(wanted, origin, in_round=in_round)
             self.tell("One moment, the rest is still loading…", "plain")
             return
-        if self.sheet is not None:
-            self.show_sheet()
-            self.tell("This sheet is not signed yet. Sign it, or leave it with Esc.", "due")
-            return
-        self._queue, self._origin = list(wanted), origin
-        self._open_next()
+        self.sheets.open(wanted, origin, in_round=in_round)
 
-    def close_sheet(self) -> None:
-        """Leave the sheet; go on with the next one in the queue, or back to where we came from."""
-        signed = self.sheet is not None and self.sheet.controller.receipt is not None
-        stop = ""
-        if self.sheet is not None:
-            stop = rounds.stop_words(self.sheet.controller) if self._in_round else ""
-            self._source = self.sheet.controller.source if self._in_round else "typed"
-            self.sheet.controller.stop_live()
-            self._pages.removeWidget(self.sheet)
-            self.sheet.deleteLater()
-            self.sheet = None
-        self.tell("", "plain")
-        if signed and self._queue and not stop:
-            self._open_next()
-            return
-        finished = self._in_round and signed and not self._queue and not stop
-        self._queue, self._in_round, self._source = [], False, "typed"
-        self.refresh()
-        self.go(self._origin)
-        if stop:
-            self.tell(stop, "bad")
-        elif finished:
-            self.tell("The round is done.", "good")
+    def shows(self, page: QWidget) -> bool:
+        """Whether a page is what is seen."""
+        return self._pages.currentWidget() is page
+
+    def add_page(self, page: QWidget) -> None:
+        """Take a page among those that can be shown."""
+        if self._pages.indexOf(page) < 0:
+            self._pages.addWidget(page)
+
+    def remove_page(self, page: QWidget) -> None:
+        """Take a page out again."""
+        if self._pages.indexOf(page) >= 0:
+            self._pages.removeWidget(page)
+
+    def show_page(self, page: QWidget, place: Do) -> None:
+        """Show a page that belongs to a place."""
+        self.rail.show_place(place)
+        self._pages.setCurrentWidget(page)
 
     def show_units(self) -> None:
         """Change the unit everywhere."""
         self.units = self.units.other
         self.settings.units = self.units
         self.refresh()
-        if self.sheet is not None:
-            self.sheet.show_units(self.units)
+        for view in self.sheets.all:
+            view.show_units(self.units)
 
     def show_theme(self) -> None:
         """Change between light and dark."""
@@ -302,23 +362,6 @@ class DeskWindow(QMainWindow):
         app = QApplication.instance()
         if isinstance(app, QApplication):
             style.apply(app, DARK if self.settings.dark else LIGHT)
-
-    def write_certificate(self, number: int, path: Path) -> None:
-        """Write a record's certificate in the background."""
-        folder = self.folder
-
-        def write(_: Work) -> str:
-            from nonna.records.certificate_pdf import write
-            from nonna.records.ledger import Ledger
-
-            with Ledger(folder.ledger, create=False, reading=True) as book:
-                write(book.get(number), path, book.withdrawal_of(number))
-            return f"{path.name} written."
-
-        work = Work(write, self)
-        work.done.connect(lambda words: self.book.say(words, "good"))
-        work.failed.connect(lambda error: self.book.say(error.message, "bad"))
-        work.start()
 
     def world(self) -> World:
         """Return the stand-in machine of this shop; what hands change on it lasts while the window is open."""
@@ -337,49 +380,11 @@ class DeskWindow(QMainWindow):
         """Do all that the loop needs now, sheet after sheet; it stops at the first link that fails."""
         if self.state is None:
             return
+        from nonna.desk import rounds
+
         sheets = rounds.wanted(self.state.jobs)
         if sheets:
-            self._in_round = True
-            self.open_sheets(sheets, Do.LOOP)
-
-    def _open_next(self) -> None:
-        from nonna.desk.sheet.controller import SheetController
-        from nonna.desk.sheet.draft_keeper import DraftKeeper
-        from nonna.desk.sheet.view import SheetView
-        from nonna.records.opening import open_sheet
-
-        if self.site is None:
-            return
-        name, subject = self._queue.pop(0)
-        try:
-            opening = open_sheet(self.site, name, subject)
-        except NonnaError as error:
-            self._queue, self._in_round = [], False
-            self.go(self._origin)
-            self.tell(error.message, "bad")
-            return
-        links = self.state.links if self.state else ()
-        controller = SheetController(self.site, opening, self.operator, self.units, links, self.world)
-        controller.in_round = self._in_round
-        controller.source = self._source
-        keeper = DraftKeeper(controller)
-        left = keeper.take_up()
-        self.sheet = SheetView(controller)
-        self.sheet.closed.connect(keeper.forget)
-        self.sheet.live_url = self.settings.indicator
-        self.sheet.closed.connect(self.close_sheet)
-        controller.left.connect(self.close_sheet)
-        controller.signed.connect(lambda _: self.refresh())
-        self._pages.addWidget(self.sheet)
-        self.show_sheet()
-        self.tell(left, "due")
-
-    def show_sheet(self) -> None:
-        """Bring the open sheet back."""
-        if self.sheet is not None:
-            self.rail.show_place(self._origin)
-            self._pages.setCurrentWidget(self.sheet)
-            self.sheet.numbers.reading.setFocus()
+            self.open_sheets(sheets, Do.LOOP, in_round=True)
 
     def _on_warm(self, site: Site) -> None:
         self.site = site

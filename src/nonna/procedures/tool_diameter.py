@@ -72,15 +72,17 @@ class ToolDiameter(Procedure):
     offered: ClassVar[dict[str, Any]] = {"limit_mm": 0.02}
     variants = (
         Variant("both", "From both sides in X"),
-        Variant("one", "From one side"),
+        Variant("one", "From one side in X"),
         Variant("both-y", "From both sides in Y"),
+        Variant("one-y", "From one side in Y"),
         Variant("four", "From all four sides"),
     )
     carries = (
         *REPEATABILITY,
         *carried("setter_width", "setter-calibration", "width_x_mm", "setter", ("both", "one", "four")),
         *carried("setter_centre", "setter-calibration", "centre_x_mm", "setter", ("one",)),
-        *carried("setter_width_y", "setter-calibration", "width_y_mm", "setter", ("both-y", "four")),
+        *carried("setter_width_y", "setter-calibration", "width_y_mm", "setter", ("both-y", "one-y", "four")),
+        *carried("setter_centre_y", "setter-calibration", "centre_y_mm", "setter", ("one-y",)),
     )
     caution = Caution(
         "It turns, backwards and slowly",
@@ -158,7 +160,20 @@ class ToolDiameter(Procedure):
 
 
 _END = {"x": "", "y": "_y"}  # how the setup names an axis
-_FACES = {"both": ("+x", "-x"), "one": ("+x",), "both-y": ("+y", "-y"), "four": ("+x", "-x", "+y", "-y")}
+_FACES = {
+    "both": ("+x", "-x"), "one": ("+x",), "both-y": ("+y", "-y"), "one-y": ("+y",), "four": ("+x", "-x", "+y", "-y"),
+}  # fmt: skip
+
+
+def way_of(readings: Sequence[Mapping[str, Any]]) -> str:
+    """Return the way of doing it that touches the faces of these readings."""
+    faces = {str(r["face"]) for r in readings}
+    return next((way for way, wanted in _FACES.items() if set(wanted) == faces), _one_sided(faces))
+
+
+def _one_sided(faces: set[str]) -> str:
+    axes = {face[1] for face in faces}
+    return "four" if len(axes) == 2 else "one-y" if axes == {"y"} else "one"
 
 
 def _widths(setup: DiameterSetup, influences: Influences, axes: Sequence[str]) -> dict[str, Uncertain]:

@@ -85,15 +85,19 @@ def run(
     progress: Progress | None = None,
     unit_factor: float = 1.0,
     skip: int = 0,
+    state: State | None = None,
 ) -> State:
     """Run a program to its end and return the state it leaves, parameters included.
 
     ``progress`` is called before each block; what it raises stops the run. ``unit_factor`` reads every length so
     many times as long, to try whether a program was written in the other unit. ``skip`` is the parameter that
-    takes X of a skip move's (G31) position, Y and Z behind it; 0: the language has none.
+    takes X of a skip move's (G31) position, Y and Z behind it; 0: the language has none. ``state`` to be worked on, so
+    that it can be looked at where the run was stopped.
     Raises: ProgramError (a block that cannot be run, or a touch that never came: ``no-trigger``).
     """
-    state = State(scale=unit_factor, unit_factor=unit_factor, skip=skip)
+    state = State() if state is None else state
+    state.scale = state.unit_factor = unit_factor
+    state.skip = skip
     rows = list(blocks)
     labels = {block.label: i for i, block in enumerate(rows) if block.label is not None}
     at, jumps = 0, 0

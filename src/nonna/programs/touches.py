@@ -5,14 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from nonna.metrology.errors import NonnaError
-from nonna.programs.choose import choose
 from nonna.programs.feeds import Feeds, safe_feeds
-from nonna.shop.machine import Machine, SetterSpec, Tool
+from nonna.shop.machine import Machine, SetterSpec
 
 CLEARANCE_MM = 5.0
 SIDE_DEPTH_MM = 3.0
-ACCURACY_MM = 0.001
-TURNING_ACCURACY_MM = 0.005
+ACCURACY_MM = 0.001  #: of calibrations and of tools alike: at one feed the trigger is equally late, and that cancels
 FURTHER = 0.5  #: a search goes this share of the overtravel beyond the shortest or thinnest the tool can be
 TURNING = {"cw": "M3", "ccw": "M4", "stopped": ""}
 FIRST_RESULT = 1001  #: parameters from here on hold the results, one a touch
@@ -106,43 +104,6 @@ def top_touches(machine: Machine, title: str, held: str, length: float, count: i
     """
     whole = setter_calibration(machine, length, 0.0, count, 0)
     return replace(whole, title=f"{title} on {machine.name}", lines=(held, "Touches the setter's top"))
-
-
-def tool_lengths(machine: Machine, tools: list[tuple[Tool, float]], trigger_plane: float, count: int) -> TouchPlan:
-    """Plan lengths of tools, each touched as its kind asks; tools with their expected lengths.
-
-    Raises: NonnaError (no setter, a tool that must not be touched here, or one that does not fit the travel).
-    """
-    setter, feeds = _setter(machine), feeds_of(machine)
-    touches = []
-    for i, (tool, expected) in enumerate(tools):
-        how = choose(tool, machine)
-        if how.refused:
-            raise NonnaError("out-of-range", f"T{tool.number} cannot be touched here: {how.refused}", "tools")
-        doubt = max(tool.length_uncertainty_mm, 1.0)
-        touches.append(
-            Touch(
-                f"T{tool.number}", setter.x_mm + how.offset_mm[0], setter.y_mm + how.offset_mm[1],
-                trigger_plane + expected + doubt + CLEARANCE_MM, "z",
-                trigger_plane + expected - doubt - setter.overtravel_mm / 2, count, 1, FIRST_RESULT + i * count, tool.number,
-                feeds_of(machine, TURNING_ACCURACY_MM, how.rpm) if how.rpm else None, how.rpm,
-                TURNING[how.direction],
-            )
-        )  # fmt: skip
-    names = ", ".join(f"T{tool.number} about {length:.1f}" for tool, length in tools)
-    plan = TouchPlan(
-        f"Tool lengths on {machine.name}", (f"Tools {names}", _how(touches)),
-        machine.tool_change_z_mm, feeds, tuple(touches),
-    )  # fmt: skip
-    return _within_travel(plan, machine)
-
-
-def _how(touches: list[Touch]) -> str:
-    """Say in the header which tools turn."""
-    turning = [t.name for t in touches if t.turning]
-    if not turning:
-        return "Touched at the centre, spindle stopped"
-    return f"Touched standing still at the centre; turning BACKWARDS off centre: {', '.join(turning)}"
 
 
 def _within_travel(plan: TouchPlan, machine: Machine) -> TouchPlan:

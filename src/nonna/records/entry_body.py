@@ -46,6 +46,7 @@ class Evidence:
     title: str = ""
     program: str = ""  #: text of the measuring program that was run
     bench: Mapping[str, Any] = field(default_factory=dict)  #: what the drawing needs
+    draft: str = ""  #: id of the tape this was signed from, so that it is never signed twice
 
 
 def measurement(
@@ -57,6 +58,7 @@ def measurement(
     main = next((q for q in evaluation.quantities if q.name == name), None)
     return _common(signature, "measurement", evaluation.procedure) | {
         **({"setter": signature.setter} if signature.setter else {}),
+        **({"draft": evidence.draft} if evidence.draft else {}),
         "verdict": evaluation.verdict.value,
         "title": evidence.title or evaluation.procedure,
         "input": dict(document),

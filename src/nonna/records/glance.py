@@ -88,6 +88,19 @@ def minutes(ledger: Path, machine: str) -> dict[str, float]:
     return {name: sorted(found)[len(found) // 2] for name, found in spans.items() if len(found) >= LEARNED_LEAST}
 
 
+def record_of_draft(ledger: Path, draft: str) -> int | None:
+    """Return the record that came from a draft, None where it was not signed. Raises: NonnaError ``unreadable``."""
+    if not draft or not ledger.is_file():
+        return None
+    query = "SELECT number FROM records WHERE kind = 'measurement' AND instr(body, ?) ORDER BY number DESC LIMIT 1"
+    try:
+        with closing(connect(ledger)) as connection:
+            row = connection.execute(query, (f'"draft":"{draft}"',)).fetchone()
+    except sqlite3.DatabaseError as error:
+        raise NonnaError("unreadable", f"{ledger.name} is damaged or not a ledger: {error}.") from error
+    return int(row[0]) if row else None
+
+
 class Reader:
     """Reads whole records by number, each once and checked against its hash."""
 

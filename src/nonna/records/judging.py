@@ -14,10 +14,9 @@ from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import Text
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.session import Session
-from nonna.records.entry_body import Evidence, measurement
 from nonna.records.ledger import Ledger, Receipt
-from nonna.records.opening import Opening, drawn, open_sheet
-from nonna.records.signing import signature_of
+from nonna.records.opening import Opening, open_sheet
+from nonna.records.signing import body_of
 from nonna.records.site import Site
 from nonna.shop.history import Entry
 from nonna.shop.machine import Tool
@@ -39,6 +38,7 @@ class Judged:
     evaluation: Evaluation | None = None
     program: str = ""
     failed: str = ""  #: why there is no result
+    site: Site | None = None  #: shop and station it was measured on: it is signed for those
     suspicion: Text | None = None
 
     @property
@@ -76,10 +76,11 @@ def judge(
     source: str,
     setup: Mapping[str, Any] | None = None,
     program: str = "",
+    variant: str = "",
 ) -> Judged:
     """Evaluate the readings of one tool, all that is known carried in; what is wrong is kept in words, never raised."""
     try:
-        opening = open_sheet(site, name, subject)
+        opening = open_sheet(site, name, subject, variant=variant)
         bench = replace(opening.bench, setup={**opening.bench.setup, **(setup or {})})
         at = datetime.now().astimezone().isoformat(timespec="seconds")
         session = Session(name, bench).take_all(readings, source, at)
@@ -87,8 +88,8 @@ def judge(
         if isinstance(result, NonnaError):
             raise result
     except NonnaError as error:
-        return Judged(subject, name, failed=error.message, program=program)
-    return Judged(subject, name, session, opening, result, program)
+        return Judged(subject, name, failed=error.message, program=program, site=site)
+    return Judged(subject, name, session, opening, result, program, site=site)
 
 
 def suspected(rows: Sequence[Judged], tools: Mapping[str, Tool], entries: Sequence[Entry]) -> tuple[Judged, ...]:
@@ -110,26 +111,22 @@ def suspected(rows: Sequence[Judged], tools: Mapping[str, Tool], entries: Sequen
     return tuple(made)
 
 
-def sign_all(site: Site, rows: Sequence[Judged], operator: str) -> tuple[Receipt, ...]:
-    """Sign results into the ledger together: all of them or none.
+def sign_all(rows: Sequence[Judged], operator: str) -> tuple[Receipt, ...]:
+    """Sign results into the ledger of the shop and for the station they were measured on: all of them or none.
 
-    Raises: NonnaError (the ledger refuses, or a row has no result).
+    Raises: NonnaError (the ledger refuses, a row has no result, or they are of several shops), ValueError (no rows).
     """
     bodies = []
+    sites = {row.site.folder.root: row.site for row in rows if row.site is not None}
+    if len(sites) != 1:
+        raise NonnaError("out-of-range", "These results are not of one shop; sign them one by one.", "results")
+    ((_, site),) = sites.items()
     for row in rows:
-        if row.session is None or row.opening is None or row.evaluation is None:
+        if row.session is None or row.opening is None or row.evaluation is None or row.site is None:
             raise NonnaError("missing-field", f"{row.subject} has no result to sign: {row.failed}", row.subject)
-        signature = signature_of(site, operator, row.subject)
-        evidence = Evidence(
-            tape=[r.to_document() for r in row.session.rows], cards=row.opening.cards, carried=row.opening.carried,
-            title=row.session.procedure.title, program=row.program, bench=drawn(row.session.bench),
-        )  # fmt: skip
-        bodies.append(measurement(row.session.document(), row.evaluation, signature, evidence))
-    ledger = Ledger(site.folder.ledger)
-    try:
-        return tuple(ledger.sign_all(bodies))
-    finally:
-        ledger.close()
+        bodies.append(body_of(row.site, row.session, row.opening, row.evaluation, operator, row.program))
+    with Ledger(site.folder.ledger) as ledger:
+        return ledger.sign_all(bodies)
 
 
 def _past(entries: Sequence[Entry], subject: str) -> list[float]:

@@ -9,14 +9,37 @@ from typing import Any
 from nonna.metrology.errors import NonnaError
 from nonna.procedures.catalogue import named_in
 from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.session import Session
 from nonna.records.entry_body import Evidence, Signature, measurement, withdrawal
 from nonna.records.ledger import Ledger, Receipt
+from nonna.records.opening import Opening, drawn
 from nonna.records.site import Site
 
 
 def signature_of(site: Site, operator: str, subject: str, at: datetime | None = None) -> Signature:
     """Return who signs what on a station, with the setter that took part. Parameters: at, None for now."""
     return Signature(operator, site.machine.name, subject, site.shop.name, site.shop.invented, at, site.setter)
+
+
+def body_of(
+    site: Site,
+    session: Session,
+    opening: Opening,
+    evaluation: Evaluation,
+    operator: str,
+    program: str = "",
+    draft: str = "",
+) -> dict[str, Any]:
+    """Return the record's body of a sheet that is filled in, for the station it was measured on.
+
+    Parameters: program, the text that was run for it; draft, the id of its tape.
+    """
+    evidence = Evidence(
+        tape=[row.to_document() for row in session.rows], cards=opening.cards, carried=opening.carried,
+        title=session.procedure.title, program=program, bench=drawn(session.bench), draft=draft,
+    )  # fmt: skip
+    signature = signature_of(site, operator, session.bench.subject)
+    return measurement(session.document(), evaluation, signature, evidence)
 
 
 def withdraw(book: Ledger, number: int, operator: str, why: str) -> Receipt:

@@ -26,6 +26,7 @@ class Site:
     gear: Gear
     key: str = ""  #: name of the machine's files
     home: str = ""  #: the station that records without one belong to
+    stamp: tuple[int, ...] = ()  #: when its files were changed last
 
     @classmethod
     def load(cls, folder: ShopFolder, station: str = "") -> Site:
@@ -39,7 +40,10 @@ class Site:
             raise NonnaError("missing-field", "shop.json: no machine is named.", "machines")
         key, machine = _named(folder, shop, station)
         home = machine.name if key == shop.machines[0] else folder.machine(shop.machines[0]).name
-        return cls(folder, shop, folder.shelf(), machine, tuple(folder.tools(key).tools), folder.gear(), key, home)
+        stamp = _stamp(folder, key)  # before they are read: a change meanwhile is seen next time
+        return cls(
+            folder, shop, folder.shelf(), machine, tuple(folder.tools(key).tools), folder.gear(), key, home, stamp
+        )
 
     @classmethod
     def of_records(cls, folder: ShopFolder, station: str = "") -> Site:
@@ -63,6 +67,10 @@ class Site:
         shop = Shop(format="nonna-shop/1", name="", operators=[], machines=[])
         return cls(folder, shop, Shelf(format="nonna-masters/1", masters=[]), machine, (), Gear(), "", name)
 
+    def is_fresh(self) -> bool:
+        """Whether nobody changed the files since they were read."""
+        return self.stamp == _stamp(self.folder, self.key)
+
     @property
     def setter(self) -> str:
         """Id of the contact setter in use, "" where the gear names none."""
@@ -83,6 +91,23 @@ def open_site(folder: ShopFolder, station: str = "") -> Site:
     if folder.has_files:
         return Site.load(folder, station)
     return Site.of_records(folder, station)
+
+
+def _stamp(folder: ShopFolder, key: str) -> tuple[int, ...]:
+    found: list[int] = []
+    for parts in (
+        ("shop.json",),
+        ("masters.json",),
+        ("gear.json",),
+        ("machines", f"{key}.json"),
+        ("tools", f"{key}.json"),
+    ):
+        try:
+            stat = folder.root.joinpath(*parts).stat()
+            found += [stat.st_mtime_ns, stat.st_size, stat.st_ino]
+        except OSError:
+            found.append(0)
+    return tuple(found)
 
 
 def _named(folder: ShopFolder, shop: Shop, station: str) -> tuple[str, Machine]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import re
 from collections.abc import Mapping
 from typing import Any, Literal
@@ -10,7 +9,7 @@ from typing import Any, Literal
 from nonna.metrology.errors import NonnaError
 from nonna.shop.folder import ShopFolder
 from nonna.shop.machine import Machine, Tools
-from nonna.shop.safe_write import write_text
+from nonna.shop.shared_file import change
 from nonna.shop.strict_model import NotNegative, Number, Positive, Strict, checked
 
 _SIDES = ("+x", "-x", "+y", "-y")
@@ -128,22 +127,11 @@ def store(folder: ShopFolder, cards: list[dict[str, Any]]) -> None:
         path = folder.root / "machines" / f"{card.id}.json"
         documents[card.id] = machine_of(card, folder.document("machines", path.name) if path.exists() else {})
     for key, document in documents.items():
-        _write(folder, ("machines", f"{key}.json"), document)
+        change(folder, ("machines", f"{key}.json"), lambda _, new=document: new)  # type: ignore[misc]
         if not (folder.root / "tools" / f"{key}.json").exists():
-            _write(folder, ("tools", f"{key}.json"), Tools(format="nonna-tools/1", tools=[]).model_dump())
-    shop = folder.document("shop.json")
-    _write(folder, ("shop.json",), {**shop, "machines": list(documents)})
-
-
-def shown_first(folder: ShopFolder, key: str) -> None:
-    """Make a machine the one that is shown. Raises: NonnaError (there is none of that name)."""
-    shop = folder.document("shop.json")
-    if key not in shop["machines"]:
-        raise NonnaError("out-of-range", f"There is no machine {key!r} in this shop.", "machines")
-    _write(folder, ("shop.json",), {**shop, "machines": [key, *(k for k in shop["machines"] if k != key)]})
-
-
-def _write(folder: ShopFolder, parts: tuple[str, ...], document: Mapping[str, Any]) -> None:
-    path = folder.root.joinpath(*parts)
-    path.parent.mkdir(exist_ok=True)
-    write_text(path, json.dumps(document, ensure_ascii=False, indent=1) + "\n")
+            change(
+                folder, ("tools", f"{key}.json"), lambda old: old, Tools(format="nonna-tools/1", tools=[]).model_dump()
+            )
+    change(
+        folder, ("shop.json",), lambda shop: {**shop, "machines": list(dict.fromkeys([*shop["machines"], *documents]))}
+    )

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
@@ -14,7 +13,7 @@ from nonna.shop.folder import ShopFolder
 from nonna.shop.gear import ChangerCard, Gear, IndicatorCard, ProbeCard, SetterCard
 from nonna.shop.machine_card import MachineCard
 from nonna.shop.masters import MasterCard, Shelf
-from nonna.shop.safe_write import write_text
+from nonna.shop.shared_file import change
 from nonna.shop.strict_model import Strict, checked
 
 
@@ -49,9 +48,12 @@ def _in_file(key: str, file: str, whole: type[Strict]) -> Store:
         return found
 
     def write(folder: ShopFolder, cards: list[dict[str, Any]]) -> None:
-        made = {**document(folder), key: cards}
-        checked(whole, made)
-        write_text(folder.root / file, json.dumps(made, ensure_ascii=False, indent=1) + "\n")
+        def made(old: Any) -> dict[str, Any]:
+            new = {**old, key: cards}
+            checked(whole, new)
+            return new
+
+        change(folder, (file,), made, {"format": "nonna-gear/1"})
 
     return Store(rows, write)
 
@@ -73,10 +75,13 @@ def cards(folder: ShopFolder) -> dict[str, list[dict[str, Any]]]:
     return {group.key: group.store.rows(folder) for group in GROUPS}
 
 
-def put(folder: ShopFolder, group_key: str, card: Mapping[str, Any]) -> tuple[str, ...]:
+def put(
+    folder: ShopFolder, group_key: str, card: Mapping[str, Any], base: Mapping[str, Any] | None = None
+) -> tuple[str, ...]:
     """Put a card on the shelf, new (without an id) or changed, and return the names of the fields that changed.
 
     Records keep the cards as they were, so nothing signed changes under this.
+    Parameters: base, the card as it was shown when the change began: one that others changed since is not overwritten.
     Raises: NonnaError naming the field that is wrong; nothing is written then.
     """
     group = BY_KEY[group_key]
@@ -88,6 +93,10 @@ def put(folder: ShopFolder, group_key: str, card: Mapping[str, Any]) -> tuple[st
     fresh = checked(group.card, made).model_dump()
     at = next((i for i, row in enumerate(rows) if row.get("id") == made["id"]), None)
     old = rows[at] if at is not None else {}
+    if base is not None and at is not None and dict(base) != old:
+        raise NonnaError(
+            "out-of-range", f"{name} was changed in another window meanwhile. Look at it again, then change it.", "name"
+        )
     changed = tuple(field for field, value in fresh.items() if old.get(field) != value and field != "id")
     if at is None:
         rows.append(fresh)

@@ -5,13 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
-from nonna.metrology.errors import NonnaError
-from nonna.programs.errors import ProgramError
 from nonna.programs.plan import JobPlan, ToolPlan
-from nonna.programs.writer import write
+from nonna.programs.writer import Writer
 from nonna.shop.machine import Machine, Tool, Tools
 from nonna.standin.mill import Mill
-from nonna.standin.session import run_program
+from nonna.standin.session import RunReport, try_program
+from nonna.standin.trial import Trial, tried
 from nonna.standin.truth import make, with_tools_changed
 from nonna.standin.world import World
 
@@ -35,49 +34,91 @@ class Outcome:
 
 
 def measure_tools(
-    machine: Machine,
-    tools: Sequence[Tool],
     plan: JobPlan,
+    trial: Trial,
+    tools: Sequence[Tool],
     world: World,
     run: int,
+    writer: Writer,
     *,
+    truth_of: Machine | None = None,
     go_on: bool = True,
-    dialect: str = "rs274",
     progress: Progress | None = None,
 ) -> tuple[Outcome, ...]:
-    """Run the programs of a plan, one a tool; refused tools are left out.
+    """Run a job's program on the stand-in: exactly the text that was rehearsed. Refused tools are left out.
 
-    Parameters: go_on, whether to measure the rest after a failure; progress is told before each tool, what it
-    raises stops the job. The seed of the machine's truth is the world's.
-    """  # fmt: skip
+    Where it stops at a tool and ``go_on`` is set, the rest is written anew, rehearsed, and run in its turn.
+    Parameters: truth_of, the machine's papers, from which the stand-in's truth is made (the trial's without);
+    progress is told as each tool is taken up, what it raises stops the job. The seed of the truth is the world's.
+    Raises: NonnaError (the text did not rehearse clean; nothing is run then).
+    """
+    trial.must_be_clean()
     wanted = [p for p in plan.tools if not p.refused]
+    machine = truth_of or trial.machine
     truth = with_tools_changed(make(machine, list(tools), world.seed), world.longer)
     table = Tools(format="nonna-tools/1", tools=list(tools))
     found: list[Outcome] = []
-    for i, tool in enumerate(wanted):
-        if progress is not None:
-            progress(i, len(wanted), f"T{tool.tool.number}")
-        outcome = _one(plan, tool, Mill(machine, truth, table, run + i), dialect)
-        found.append(outcome)
-        if outcome.failed and not go_on:
+    left, text, program = wanted, trial.text, plan.program
+    while left:
+        mill = Mill(machine, truth, table, run + len(found))
+        watch = _Watch(mill, [p.tool.number for p in wanted], progress)
+        report = try_program(text, program, mill, watch, branching=trial.branching)
+        made, left = _outcomes(left, report, watch, text)
+        found += made
+        if left and not go_on:
             break
+        if left:
+            program = replace(plan.program, touches=tuple(t for p in left for t in p.touches))
+            text = writer.write(program)
+            again = tried(text, trial.machine, table, branching=trial.branching)
+            again.must_be_clean()
     return tuple(found)
 
 
-def _one(plan: JobPlan, tool: ToolPlan, mill: Mill, dialect: str) -> Outcome:
-    whole = replace(plan.program, title=f"T{tool.tool.number}", lines=(), touches=tool.touches)
-    text = write(whole, dialect=dialect)
-    number = tool.tool.number
-    try:
-        report = run_program(text, whole, mill, branching=dialect == "branch")
-    except ProgramError as error:
-        lowest = tool.search_to_z if error.code == "no-trigger" else None
-        return Outcome(number, failed=error.message, code=error.code, lowest=lowest, seconds=mill.clock_s, program=text)
-    except NonnaError as error:
-        return Outcome(number, failed=error.message, code=error.code, seconds=mill.clock_s, program=text)
-    tops = tuple(round(z, 4) for name, z in report.results if name.endswith("length"))
-    sides = tuple((name.split()[-1], round(x, 4)) for name, x in report.results if not name.endswith("length"))
-    turn = {t.axis == "z": t.feeds.slow_mm_min / t.rpm for t in tool.touches if t.rpm and t.feeds is not None}
+class _Watch:
+    """Follows a run: which tool is in the spindle, and how long each took."""
+
+    def __init__(self, mill: Mill, order: Sequence[int], progress: Progress | None) -> None:
+        self._mill, self._order, self._progress = mill, order, progress
+        self._at, self._since = 0, 0.0
+        self.seconds: dict[int, float] = {}
+
+    def __call__(self, line: int, of: int, seconds: float) -> None:
+        del line, of
+        tool = self._mill.tool
+        if self._at:
+            self.seconds[self._at] = seconds - self._since
+        if tool != self._at:
+            self._at, self._since = tool, seconds
+            if self._progress is not None and tool in self._order:
+                self._progress(self._order.index(tool), len(self._order), f"T{tool}")
+
+
+def _outcomes(
+    left: Sequence[ToolPlan], report: RunReport, watch: _Watch, text: str
+) -> tuple[list[Outcome], list[ToolPlan]]:
+    """Return what each tool gave, up to where the run stopped, and the tools it did not come to."""
+    found: list[Outcome] = []
+    for i, plan in enumerate(left):
+        number = plan.tool.number
+        whole = all(len(report.of(touch)) == touch.count for touch in plan.touches)
+        seconds = watch.seconds.get(number, 0.0)
+        if whole:
+            found.append(_measured(plan, report, seconds, text))
+            continue
+        error = report.stopped
+        words = error.message if error else "the program ended before it was touched"
+        code = error.code if error else "no-trigger"
+        lowest = plan.search_to_z if code == "no-trigger" else None
+        found.append(Outcome(number, failed=words, code=code, lowest=lowest, seconds=seconds, program=text))
+        return found, list(left[i + 1 :])
+    return found, []
+
+
+def _measured(plan: ToolPlan, report: RunReport, seconds: float, text: str) -> Outcome:
+    tops = tuple(round(z, 4) for t in plan.touches if t.axis == "z" for z in report.of(t))
+    sides = tuple((t.name.split()[-1], round(x, 4)) for t in plan.touches if t.axis != "z" for x in report.of(t))
+    turn = {t.axis == "z": t.feeds.slow_mm_min / t.rpm for t in plan.touches if t.rpm and t.feeds is not None}
     return Outcome(
-        number, tops, sides, turn.get(True, 0.0), turn.get(False, 0.0), report.seconds, program=text,
+        plan.tool.number, tops, sides, turn.get(True, 0.0), turn.get(False, 0.0), seconds, program=text
     )  # fmt: skip

@@ -7,11 +7,14 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from nonna.metrology.errors import NonnaError
-from nonna.programs.touches import TouchPlan, setter_calibration, tool_lengths, top_touches
-from nonna.programs.writer import write
+from nonna.programs.plan import plan_job
+from nonna.programs.touches import ACCURACY_MM, TouchPlan, setter_calibration, top_touches
+from nonna.programs.writer import Writer
+from nonna.shop.job import JobTool
 from nonna.shop.machine import Machine, Tool, Tools
 from nonna.standin.mill import Mill
 from nonna.standin.session import RunReport, Watch, run_program
+from nonna.standin.trial import Trial, tried
 from nonna.standin.truth import make, with_tools_changed
 
 PROBE_ABOUT_MM = 121.5
@@ -34,24 +37,42 @@ class Job:
     slots: tuple[Mapping[str, Any], ...] = ()  #: what stands beside each reading wanted
     setup: Mapping[str, Any] = field(default_factory=dict)
     known: Mapping[str, float] = field(default_factory=dict)  #: what the machine's tables hold, by result name
+    writer: Writer = field(default_factory=Writer)  #: the shop's
 
 
 @dataclass(frozen=True, slots=True)
 class Prepared:
-    """A program ready to run, with what is in the spindle."""
+    """A program that was rehearsed, with what is in the spindle."""
 
     job: Job
     plan: TouchPlan
-    text: str
+    trial: Trial
     held: Tool | None
+
+    @property
+    def text(self) -> str:
+        """The program, exactly as it was rehearsed and will be run."""
+        return self.trial.text
 
 
 def prepare(job: Job) -> Prepared:
-    """Plan and write the program. Raises: NonnaError (it cannot be done, with the reason)."""
+    """Plan, write and rehearse the program. Raises: NonnaError (it cannot be done, with the reason)."""
     if job.procedure not in _PLANS:
         raise NonnaError("unknown-procedure", f"The stand-in cannot do {job.procedure} yet.", "procedure")
     plan, held = _PLANS[job.procedure](job)
-    return Prepared(job, plan, write(plan), held)
+    plain = [t.model_copy(update={"true_length_mm": None}) for t in job.tools]
+    table = Tools(format="nonna-tools/1", tools=plain)
+    trial = tried(job.writer.write(plan), _calibrated(job), table, branching=job.writer.branching, held=held)
+    trial.must_be_clean()
+    return Prepared(job, plan, trial, held)
+
+
+def _calibrated(job: Job) -> Machine:
+    """Return the machine with the trigger plane that the sheet rests on."""
+    if job.trigger_plane_mm is None or job.machine.setter is None:
+        return job.machine
+    setter = job.machine.setter.model_copy(update={"trigger_plane_mm": job.trigger_plane_mm})
+    return job.machine.model_copy(update={"setter": setter})
 
 
 def can_run(procedure: str) -> bool:
@@ -75,7 +96,7 @@ def run(
         held = held.model_copy(update={"true_length_mm": probe_length})
     truth = with_tools_changed(make(job.machine, list(job.tools), job.seed, held), longer or {})
     mill = Mill(job.machine, truth, Tools(format="nonna-tools/1", tools=list(job.tools)), job.run)
-    return run_program(prepared.text, prepared.plan, mill, watch)
+    return run_program(prepared.text, prepared.plan, mill, watch, branching=prepared.trial.branching)
 
 
 def readings(job: Job, report: RunReport) -> list[dict[str, Any]]:
@@ -134,7 +155,11 @@ def _tool(job: Job) -> tuple[TouchPlan, Tool | None]:
         raise NonnaError(
             "missing-field", f"{job.subject}: its length is not in the table; type an approximate one first."
         )
-    return tool_lengths(job.machine, [(tool, tool.length_mm)], job.trigger_plane_mm, job.counts[0]), None
+    wanted = JobTool.model_validate({**tool.model_dump(), "measure": ["length"]})
+    plan = plan_job(_calibrated(job), [wanted], job.counts[0], ACCURACY_MM)
+    if plan.tools[0].refused:
+        raise NonnaError("out-of-range", f"{job.subject} cannot be touched here: {plan.tools[0].refused}", "tools")
+    return plan.program, None
 
 
 _PLANS: dict[str, Callable[[Job], tuple[TouchPlan, Tool | None]]] = {

@@ -69,10 +69,11 @@ def rehearse(
     branching: bool = False,
     trace: bool = False,
     check: Callable[[], None] | None = None,
+    held: Tool | None = None,
 ) -> Rehearsal:
     """Run a program on the machine model; with ``sweep`` each tool also at its longest and shortest.
 
-    ``trace`` keeps the path; ``check`` is called at each block, what it raises stops the rehearsal.
+    ``held`` is in the spindle at the start, put there by hand; ``trace`` keeps the path; ``check`` is called at each block, what it raises stops the rehearsal.
     Problems are found, never raised: also a block that cannot be read is one of them.
     """
     try:
@@ -80,7 +81,7 @@ def rehearse(
     except ProgramError as error:
         return Rehearsal(0.0, (), (_problem(error),), {})
     skip = Settings().skip_parameter if branching else 0
-    run_one = partial(_one, blocks, machine, tools, seed=seed, skip=skip, check=check)
+    run_one = partial(_one, blocks, machine, tools, seed=seed, skip=skip, check=check, held=held)
     nominal = run_one({t.number: _true(t) for t in tools.tools}, trace=trace)
     found = list(nominal.problems)
     if sweep and not any(p.severity == "stop" for p in found):
@@ -95,9 +96,9 @@ def rehearse(
 
 def _one(
     blocks: Sequence[Block], machine: Machine, tools: Tools, lengths: dict[int, float], *, seed: int, skip: int,
-    units: float = 1.0, trace: bool = False, check: Callable[[], None] | None = None,
+    units: float = 1.0, trace: bool = False, check: Callable[[], None] | None = None, held: Tool | None = None,
 ) -> Rehearsal:  # fmt: skip
-    mill = Mill(machine, _truth(machine, tools, lengths), tools, seed, trace=trace)
+    mill = Mill(machine, _truth(machine, tools, lengths, held), tools, seed, trace=trace)
     problems: list[Problem] = []
 
     def watch(_: Block) -> None:
@@ -123,14 +124,17 @@ def _one(
     return Rehearsal(mill.clock_s, tuple(mill.contacts), tuple(problems), results, tuple(mill.path))
 
 
-def _truth(machine: Machine, tools: Tools, lengths: dict[int, float]) -> Truth:
+def _truth(machine: Machine, tools: Tools, lengths: dict[int, float], held: Tool | None) -> Truth:
     """The machine exactly as its papers have it; only the touches scatter."""
     s = machine.setter
+    bodies = {t.number: Body(lengths[t.number], t.diameter_mm, t.kind, t.hand, flat_of(t)) for t in tools.tools}
+    if held is not None:
+        bodies[0] = Body(_true(held), held.diameter_mm, held.kind, held.hand, flat_of(held))
     return Truth(
         x=s.x_mm if s else 0.0, y=s.y_mm if s else 0.0, plane=s.trigger_plane_mm if s else -1e6,
         width_x=s.width_x_mm if s else 0.0, width_y=s.width_y_mm if s else 0.0, pre_travel=0.0,
         repeatability=machine.repeatability_mm, resolution=1e-4, growth=0.0, growth_s=1.0,
-        bodies={t.number: Body(lengths[t.number], t.diameter_mm, t.kind, t.hand, flat_of(t)) for t in tools.tools},
+        bodies=bodies,
     )  # fmt: skip
 
 

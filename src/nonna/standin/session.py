@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from nonna.metrology.errors import NonnaError
 from nonna.programs.blocks import Block, parse
 from nonna.programs.errors import ProgramError
-from nonna.programs.interpreter import run
-from nonna.programs.touches import TouchPlan
+from nonna.programs.interpreter import State, run
+from nonna.programs.touches import Touch, TouchPlan
 from nonna.programs.writer import Settings
 from nonna.standin.mill import Contact, Mill, Problem
 
@@ -23,6 +23,12 @@ class RunReport:
     results: tuple[tuple[str, float], ...]
     seconds: float
     contacts: tuple[Contact, ...]
+    stopped: NonnaError | None = None  #: why it did not come to its end
+    left_at: int = 0  #: the tool that was in the spindle then
+
+    def of(self, touch: Touch) -> tuple[float, ...]:
+        """Return the positions of one touch."""
+        return tuple(value for name, value in self.results if name == touch.name)
 
 
 class MachineStoppedError(NonnaError):
@@ -42,7 +48,22 @@ def run_program(
 
     Raises: ProgramError (bad block, or no trigger), MachineStoppedError; whatever ``watch`` raises.
     """
+    report = try_program(text, plan, mill, watch, branching=branching)
+    if report.stopped is not None:
+        raise report.stopped
+    return report
+
+
+def try_program(
+    text: str, plan: TouchPlan, mill: Mill, watch: Watch | None = None, *, branching: bool = False
+) -> RunReport:
+    """Run a program's text as far as it goes; what was touched before it stopped is kept.
+
+    Raises: ProgramError (a block that cannot be read); whatever ``watch`` raises.
+    """
     blocks = parse(text, branching=branching)
+    state = State()
+    stopped: NonnaError | None = None
 
     def progress(block: Block) -> None:
         if mill.problems:
@@ -50,12 +71,18 @@ def run_program(
         if watch is not None:
             watch(block.line, len(blocks), mill.clock_s)
 
-    state = run(blocks, mill, progress, skip=Settings().skip_parameter if branching else 0)
-    if mill.problems:
-        raise MachineStoppedError(mill.problems[0])
-    if state.missed:
-        raise ProgramError("no-trigger", "the sensor never triggered on this move", state.missed[0])
+    try:
+        run(blocks, mill, progress, skip=Settings().skip_parameter if branching else 0, state=state)
+        if mill.problems:
+            raise MachineStoppedError(mill.problems[0])
+        if state.missed:
+            raise ProgramError("no-trigger", "the sensor never triggered on this move", state.missed[0])
+    except (MachineStoppedError, ProgramError) as error:
+        stopped = error
     results = tuple(
-        (touch.name, state.parameters[touch.first_parameter + i]) for touch in plan.touches for i in range(touch.count)
+        (touch.name, state.parameters[touch.first_parameter + i])
+        for touch in plan.touches
+        for i in range(touch.count)
+        if touch.first_parameter + i in state.parameters
     )
-    return RunReport(results, mill.clock_s, tuple(mill.contacts))
+    return RunReport(results, mill.clock_s, tuple(mill.contacts), stopped, mill.tool)

@@ -5,13 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import Path
 
-from nonna.programs.plan import plan_job
-from nonna.programs.writer import write
+from nonna.metrology.errors import NonnaError
+from nonna.programs.plan import ToolPlan, plan_job
+from nonna.programs.snippets import Purpose, snippet
+from nonna.programs.writer import DIALECTS, TemplateFaultError, Writer
 from nonna.shop.job import JobTool
 from nonna.shop.machine import Machine, Tool, Tools
 from nonna.standin.rehearsal import rehearse
+from nonna.standin.trial import tried_piece
 
-DIALECTS = ("rs274", "branch")
 _SAMPLES: tuple[dict[str, object], ...] = (
     {"kind": "drill", "diameter_mm": 8.0, "length_mm": 110.0, "point_angle_deg": 140.0, "measure": ["length"]},
     {"kind": "face-mill", "diameter_mm": 50.0, "length_mm": 60.0, "centre_cutting": False, "measure": ["length", "diameter"]},
@@ -36,8 +38,6 @@ def check(templates: Path, machine: Machine) -> tuple[Finding, ...]:
 
     Returns what is wrong, nothing when they are sound. Raises: NonnaError (the machine has no setter).
     """
-    from jinja2 import TemplateError
-
     wanted = [
         JobTool.model_validate({"number": i + 1, "length_uncertainty_mm": 0.2, **row}) for i, row in enumerate(_SAMPLES)
     ]
@@ -46,15 +46,30 @@ def check(templates: Path, machine: Machine) -> tuple[Finding, ...]:
     plan = plan_job(machine, wanted, 2, 0.005)
     found: list[Finding] = []
     for dialect in DIALECTS:
+        writer = Writer(templates, dialect)
         try:
-            text = write(plan.program, None, templates, dialect)
-        except TemplateError as error:
-            line = int(getattr(error, "lineno", 0) or 0)
-            found.append(Finding(dialect, line, f"the template cannot be read: {error}"))
+            text, *pieces = [
+                writer.write(plan.program),
+                *(snippet(t, machine, _purpose(t), writer) for t in plan.tools),
+            ]
+        except TemplateFaultError as error:
+            found.append(Finding(dialect, error.line, f"the template cannot be used: {error.words}"))
             continue
-        tried = rehearse(text, machine, held, sweep=True, branching=dialect == "branch")
+        except NonnaError as error:
+            found.append(Finding(dialect, 0, error.message))
+            continue
+        tried = rehearse(text, machine, held, sweep=True, branching=writer.branching)
+        for piece in pieces if not tried.problems else ():
+            inside = tried_piece(piece, machine, held, branching=writer.branching).rehearsal
+            found += [
+                Finding(dialect, p.line, f"inside a part program, {p.code}: {p.message}") for p in inside.problems
+            ]
         found += [Finding(dialect, p.line, f"{p.code}: {p.message}") for p in tried.problems]
         missed = [t.tool.number for t in plan.tools if not t.refused and t.tool.number not in tried.results]
         if missed and not tried.problems:
             found.append(Finding(dialect, 0, f"it never touches T{missed[0]}, though it is asked to"))
     return tuple(found)
+
+
+def _purpose(plan: ToolPlan) -> Purpose:
+    return "check" if "breakage" in plan.tool.measure else "measure"

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QHeaderView, QLineEdit, 
 
 from nonna.desk.book.model import BookModel, title
 from nonna.desk.figure_view import FigureView
+from nonna.desk.overlay import show_over
 from nonna.desk.widgets import button, card, label, plain_rows, set_property
 from nonna.metrology.words import Units, length, small
 from nonna.procedures.drawings.figure import Figure
@@ -130,7 +131,7 @@ class BookView(QWidget):
         dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
         dialog.setDefaultSuffix("pdf")
         dialog.fileSelected.connect(lambda name: self.certificate_asked.emit(entry.number, Path(name)))
-        dialog.open()
+        show_over(dialog, self)
 
     def say(self, words: str, tone: str) -> None:
         """Say how a certificate or a withdrawal went."""

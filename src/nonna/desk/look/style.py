@@ -46,9 +46,15 @@ def apply(app: QApplication, palette: Palette) -> None:
     sheet = _SHEET.read_text("utf-8")
     for name, colour in asdict(palette).items():
         sheet = sheet.replace(f"@{name};", f"{colour};")
-    sheet = sheet.replace("CHEVRON", _SHEET.with_name(f"chevron-{palette.name}.svg").as_posix())
+    sheet = sheet.replace("CHEVRON", _quoted(_SHEET.with_name(f"chevron-{palette.name}.svg")))
     app.setStyleSheet(sheet)
     app.setProperty("nonna_theme", palette.name)
+
+
+def _quoted(path: Path) -> str:
+    """Return a path as a style sheet takes it, whatever letters its folders have."""
+    plain = path.as_posix().replace("\\", "\\\\").replace('"', '\\"')
+    return f'"{plain}"'
 
 
 def current() -> Palette:

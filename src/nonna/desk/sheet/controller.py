@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import secrets
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from datetime import datetime
@@ -16,12 +17,12 @@ from nonna.desk.sheet.standin_link import StandinLink, job_of
 from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import Units
 from nonna.procedures.catalogue import named_in
-from nonna.procedures.entry import Question, parse_length, question
+from nonna.procedures.entry import Question, parse_length, parse_number, question
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.session import Session
-from nonna.records.entry_body import Evidence, Signature, measurement
 from nonna.records.ledger import Ledger, Receipt
-from nonna.records.opening import Opening, drawn, open_sheet, warning
+from nonna.records.opening import Opening, open_sheet, warning
+from nonna.records.signing import body_of
 from nonna.records.site import Site
 from nonna.shop import strict_json
 from nonna.shop.folder import read_bytes
@@ -31,6 +32,9 @@ if TYPE_CHECKING:
     from nonna.standin.jobs import Job
     from nonna.standin.measuring import Measured
     from nonna.standin.world import World
+
+
+MOST_KEY_DEG = 3600.0  #: no adjusting screw is turned further in one go
 
 
 class SheetController(QObject):
@@ -61,7 +65,8 @@ class SheetController(QObject):
         self.program = ""
         self.in_round = False  #: signing goes straight on to the next sheet
         self._world = world
-        self._links = links
+        self.links = links
+        self.draft = secrets.token_hex(12)  #: names this tape: its record knows it, so that it is never signed twice
         self._turning: list[str] = []  #: screws whose turn of the key is still asked for
         self._turned: dict[str, float] = {}
         self._typed_mm = 0.0
@@ -81,7 +86,7 @@ class SheetController(QObject):
     @property
     def notice(self) -> str:
         """Why what is signed here would not count, or ""."""
-        return warning(self.opening, self._links, datetime.now().date())
+        return warning(self.opening, self.links, datetime.now().date())
 
     @property
     def unsigned(self) -> bool:
@@ -165,8 +170,20 @@ class SheetController(QObject):
             self.question = None
             self.changed.emit()
 
+    def _locked(self) -> bool:
+        """Whether nothing this sheet starts from may be changed now; says why."""
+        if self.receipt is not None:
+            self.said.emit("It is signed. Open a fresh sheet for another master or way.", "due")
+        elif self.running:
+            self.said.emit("The stand-in is at work with what stands here. Esc stops it first.", "due")
+        else:
+            return False
+        return True
+
     def set_field(self, name: str, value: object) -> None:
         """Change a field of the setup by hand; it no longer comes from a record."""
+        if self._locked():
+            return
         self.opening = replace(
             self.opening, carried={k: v for k, v in self.opening.carried.items() if k != f"setup.{name}"}
         )
@@ -174,6 +191,8 @@ class SheetController(QObject):
 
     def set_temperature(self, celsius: float) -> None:
         """Change the temperature the master is used at."""
+        if self._locked():
+            return
         bench = self.session.bench
         self._remember(
             replace(self.session, bench=replace(bench, conditions={**bench.conditions, "temperature_c": celsius}))
@@ -181,6 +200,8 @@ class SheetController(QObject):
 
     def choose_master(self, master_id: str) -> None:
         """Measure with another master; readings already taken belong to the other one and are struck."""
+        if self._locked():
+            return
         fresh = open_sheet(self.site, self.opening.name, self.session.bench.subject, master_id)
         bench = replace(fresh.bench, setup=self.session.bench.setup, conditions=self.session.bench.conditions)
         session = replace(self.session, bench=bench)
@@ -191,6 +212,8 @@ class SheetController(QObject):
 
     def choose_variant(self, key: str) -> None:
         """Do it another way; readings already taken belong to the old way and are struck."""
+        if self._locked():
+            return
         fresh = open_sheet(self.site, self.opening.name, self.session.bench.subject, "", key)
         session = self.session.with_variant(key)
         bench = replace(
@@ -285,24 +308,10 @@ class SheetController(QObject):
         if not isinstance(result, Evaluation):
             self.said.emit(result.message, "due")
             return
-        shop = self.site.shop
-        signature = Signature(
-            self.operator, self.site.machine.name, self.session.bench.subject, shop.name, shop.invented
-        )
-        evidence = Evidence(
-            tape=[row.to_document() for row in self.session.rows],
-            cards=self.opening.cards,
-            carried=self.opening.carried,
-            title=self.session.procedure.title,
-            program=self.program,
-            bench=drawn(self.session.bench),
-        )
+        body = body_of(self.site, self.session, self.opening, result, self.operator, self.program, self.draft)
         try:
-            ledger = Ledger(self.site.folder.ledger)
-            try:
-                self.receipt = ledger.sign(measurement(self.session.document(), result, signature, evidence))
-            finally:
-                ledger.close()
+            with Ledger(self.site.folder.ledger) as ledger:
+                self.receipt = ledger.sign(body)
         except NonnaError as error:
             self.said.emit(f"Not signed, nothing is lost: {error.message}", "bad")
             return
@@ -336,10 +345,14 @@ class SheetController(QObject):
     def _note_turn(self, text: str) -> bool:
         if text:
             try:
-                self._turned[self._turning[0]] = abs(float(text.rstrip("°").replace(",", ".")))
-            except ValueError:
+                degrees = abs(parse_number(text.rstrip("°"), "", "turn"))
+            except NonnaError:
                 self.said.emit("A number of degrees is wanted, such as 40. Enter alone: not noted.", "bad")
                 return False
+            if degrees > MOST_KEY_DEG:
+                self.said.emit(f"{degrees:g}° is more than ten turns of the key. Is a digit too many?", "bad")
+                return False
+            self._turned[self._turning[0]] = degrees
         del self._turning[0]
         if self._turning:
             self.changed.emit()
@@ -382,6 +395,8 @@ class SheetController(QObject):
         return job_of(self.site, self.session)
 
     def _on_standin_done(self, measured: Measured) -> None:
+        if self.receipt is not None:
+            return
         self.program = measured.program
         session = self.session.with_setup(**measured.setup) if measured.setup else self.session
         self._remember(session.take_all(measured.readings, "stand-in", _now()))

@@ -21,6 +21,7 @@ if TYPE_CHECKING:
 
 def job_of(site: Site, session: Session) -> Job:
     """Return what the stand-in has to know of a sheet: papers and tables, never truths."""
+    from nonna.programs.writer import writer_of
     from nonna.standin.jobs import Job
 
     bench, found = session.bench, session.procedure
@@ -33,6 +34,7 @@ def job_of(site: Site, session: Session) -> Job:
         trigger_plane_mm=bench.setup.get("trigger_plane_mm"),
         counts=(sum(1 for s in slots if s.group in ("top", "touch")), 2),
         slots=tuple(s.fields for s in slots), setup=bench.setup, known=bench.known,
+        writer=writer_of(site.folder),
     )  # fmt: skip
 
 

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from nonna.desk.figure_view import FigureView
+from nonna.desk.overlay import show_over
 from nonna.desk.sheet.controller import SheetController
 from nonna.desk.sheet.numbers import NumbersPanel
 from nonna.desk.sheet.setup_form import SetupForm
@@ -29,7 +30,7 @@ from nonna.metrology.words import Units, length
 class SheetView(QWidget):
     """One open sheet on the screen."""
 
-    closed = Signal()
+    left = Signal()  #: what is on its tape waits
 
     def __init__(self, controller: SheetController, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -46,7 +47,6 @@ class SheetView(QWidget):
         self._middle = QStackedLayout()
         self._striking = -1
         self.live_url = ""  #: of the indicator; "" is the stand-in's
-        self._leaving = False
         self._arrange()
         controller.changed.connect(self.refresh)
         controller.said.connect(self._numbers.say)
@@ -115,7 +115,6 @@ class SheetView(QWidget):
     def refresh(self) -> None:
         """Paint everything from the controller's state."""
         c = self.controller
-        self._leaving = False
         shown = c.picture()
         self._steps.show_steps(shown.steps, shown.caution)
         self._figure.show_figure(shown.figure)
@@ -147,7 +146,7 @@ class SheetView(QWidget):
         dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
         dialog.fileSelected.connect(lambda name: self.controller.from_file(Path(name)))
         dialog.finished.connect(lambda _: self._numbers.reading.setFocus())
-        dialog.open()
+        show_over(dialog, self)
 
     def toggle_setup(self) -> None:
         """Drawing or form."""
@@ -160,6 +159,10 @@ class SheetView(QWidget):
         else:
             self._form.setFocus()
             self._form.focusNextChild()
+
+    def take_keyboard(self) -> None:
+        """Give the keyboard to the line that readings are typed into."""
+        self._numbers.reading.setFocus()
 
     def toggle_live(self) -> None:
         """Read the indicator live, or stop."""
@@ -183,11 +186,8 @@ class SheetView(QWidget):
             return
         if self.form_open:
             self.toggle_setup()
-        elif self._leaving or not self.controller.unsigned:
-            self.closed.emit()
         else:
-            self._leaving = True
-            self._numbers.say("Not signed yet. Esc again leaves this sheet and its readings.", "due")
+            self.left.emit()
 
     def _ask_strike(self, index: int) -> None:
         if self.controller.receipt is None:

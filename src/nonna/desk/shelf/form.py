@@ -46,6 +46,11 @@ class CardForm(QWidget):
         self._card: dict[str, Any] = {}
         self._edits: dict[str, QWidget] = {}
 
+    @property
+    def shown(self) -> Mapping[str, Any]:
+        """The card as it was handed in."""
+        return self._card
+
     def show_card(self, group: Group, card: Mapping[str, Any]) -> None:
         """Show a card; an empty one starts from the model's usual values."""
         self._card = dict(card)

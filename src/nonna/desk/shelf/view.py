@@ -123,6 +123,11 @@ class ShelfView(QWidget):
         self._show(group, {})
         self.say(self.tr("Fill in what the certificate says, then Enter."), "plain")
 
+    @property
+    def shown(self) -> dict[str, Any]:
+        """The card in the form as it stood when it was shown, empty for a new one."""
+        return dict(self.form.shown)
+
     def submit(self) -> None:
         """Ask for the card in the form to be put on the shelf."""
         group = self._group

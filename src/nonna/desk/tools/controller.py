@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection, Sequence
 from dataclasses import replace
+from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Protocol
 
@@ -24,7 +25,6 @@ if TYPE_CHECKING:
     from nonna.records.site import Site
     from nonna.records.state import ShopState
     from nonna.shop.machine import Machine
-    from nonna.standin.batch import Outcome
     from nonna.standin.rehearsal import Rehearsal
     from nonna.standin.world import World
 
@@ -145,7 +145,7 @@ class TrayController(QObject):
         site = self._host.site
         if site is None:
             return
-        if (here := site.folder.root / site.shop.machines[0]) != self._root:
+        if (here := site.folder.root / site.key) != self._root:
             self._root, self.tray, self._undo, self.unwritten = here, Tray(), [], 0
         self.load(site.tools)
 
@@ -213,23 +213,22 @@ class TrayController(QObject):
         if not answer.rehearsal.clean:
             self.said.emit("It does not rehearse clean, so it is not run. Ctrl+R shows why.", "bad")
             return
-        world, tools = self._host.world(), self.tray.tools
-        go_on, dialect = self.tray.go_on, self.tray.dialect
+        world, number = self._host.world(), int(datetime.now().timestamp() * 1000) % 2**31
+        go_on = self.tray.go_on
 
         def run(work: Work) -> tuple[Judged, ...]:
-            from datetime import datetime
-
+            from nonna.desk.tools.judged import judged_of
             from nonna.standin.batch import measure_tools
 
             def told(done: int, of: int, words: str) -> None:
                 work.check()
                 work.progress.emit((done, of, words))
 
-            number = int(datetime.now().timestamp() * 1000) % 2**31
             found = measure_tools(
-                site.machine, tools, answer.plan, world, number, go_on=go_on, dialect=dialect, progress=told
-            )
-            return self._judged(found, answer, site, "stand-in")
+                answer.plan, answer.trial, answer.table, world, number, answer.writer, truth_of=site.machine, go_on=go_on,
+                progress=told,
+            )  # fmt: skip
+            return judged_of(found, answer, site, answer.table, answer.results.entries, "stand-in")
 
         self._start(run)
 
@@ -243,9 +242,11 @@ class TrayController(QObject):
         if strange:
             self.said.emit(f"T{strange[0]} is not in this tray; nothing was taken.", "bad")
             return
-        answer = self.answer
+        answer, tools = self.answer, self.tray.tools
+        entries = self._host.state.standing if self._host.state else ()
 
         def run(_: Work) -> tuple[Judged, ...]:
+            from nonna.desk.tools.judged import judged_of
             from nonna.standin.batch import Outcome
 
             found = []
@@ -254,7 +255,7 @@ class TrayController(QObject):
                 touch = plan.touches[0] if plan and plan.touches else None
                 turn = touch.feeds.slow_mm_min / touch.rpm if touch and touch.rpm and touch.feeds else 0.0
                 found.append(Outcome(number, tuple(tops), feed_per_rev=turn))
-            return self._judged(tuple(found), answer, site, source)
+            return judged_of(tuple(found), answer, site, tools, entries, source)
 
         self._start(run)
 
@@ -280,7 +281,7 @@ class TrayController(QObject):
         from nonna.records.judging import sign_all
 
         try:
-            receipts = sign_all(site, rows, self._host.operator)
+            receipts = sign_all(rows, self._host.operator)
         except NonnaError as error:
             self.said.emit(f"Not signed, nothing is lost: {error.message}", "bad")
             return
@@ -295,12 +296,6 @@ class TrayController(QObject):
         more = f" {len(left)} wait: look at each." if left else ""
         names = f"{receipts[0].number}" if len(receipts) == 1 else f"{receipts[0].number} to {receipts[-1].number}"
         self.said.emit(f"Signed as record {names}.{more}", "good" if not left else "due")
-
-    def _judged(self, found: Sequence[Outcome], answer: Answer | None, site: Site, source: str) -> tuple[Judged, ...]:
-        from nonna.desk.tools.judged import judged_of
-
-        state = self._host.state
-        return judged_of(found, answer, site, self.tray.tools, state.standing if state else (), source)
 
     def _start(self, run: Callable[[Work], tuple[Judged, ...]]) -> None:
         self._measuring = Work(run, self)
@@ -337,6 +332,8 @@ class TrayController(QObject):
         from nonna.desk.tools.storing import store_tools
 
         self._host.site = store_tools(site, self.tray.tools)
+        if self._host.site.tools != self.tray.tools:  # what others changed meanwhile comes along
+            self.tray = replace(self.tray, tools=self._host.site.tools)
 
     def _wishes(self) -> dict[int, Wish]:
         from nonna.desk.tools.storing import read_wishes

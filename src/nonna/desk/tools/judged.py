@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
+from nonna.procedures.tool_diameter import way_of
 from nonna.records.judging import Judged, judge, suspected
 
 if TYPE_CHECKING:
@@ -40,17 +41,14 @@ def _of_one(outcome: Outcome, measure: Sequence[str], wanted: Any, site: Site, s
     tops: list[dict[str, Any]] = [{"position_mm": z} for z in outcome.tops]
     if outcome.failed and not (check and outcome.lowest is not None):
         name = next((n for what, n in _PROCEDURES.items() if what in measure), "tool-length")
-        return [Judged(subject, name, failed=outcome.failed, program=outcome.program)]
+        return [Judged(subject, name, failed=outcome.failed, program=outcome.program, site=site)]
     if "length" in measure and tops:
         turn = {"feed_per_rev_mm": outcome.feed_per_rev} if outcome.feed_per_rev else {}
         rows.append(judge(site, subject, "tool-length", tops, source, turn, outcome.program))
-    if any(face[1] != "x" for face, _ in outcome.sides):
-        words = "its diameter was touched on the setter's Y faces, and only X faces can be worked out yet."
-        rows.append(Judged(subject, "tool-diameter", failed=words, program=outcome.program))
-    elif "diameter" in measure and outcome.sides:
+    if "diameter" in measure and outcome.sides:
         sides = [{"face": face, "position_mm": x} for face, x in outcome.sides]
         setup = {"feed_per_rev_mm": outcome.side_feed_per_rev} if outcome.side_feed_per_rev else {}
-        rows.append(judge(site, subject, "tool-diameter", sides, source, setup, outcome.program))
+        rows.append(judge(site, subject, "tool-diameter", sides, source, setup, outcome.program, way_of(sides)))
     if check:
         touched: list[dict[str, Any]] = [{"position_mm": z} for z in outcome.tops[:1]]
         if not touched and outcome.lowest is not None:
@@ -60,5 +58,9 @@ def _of_one(outcome: Outcome, measure: Sequence[str], wanted: Any, site: Site, s
             setup = {
                 name: getattr(wanted, name) for name in ("reference_mm", "tolerance_short_mm", "tolerance_long_mm")
             }
+        if outcome.feed_per_rev:
+            setup["feed_per_rev_mm"] = outcome.feed_per_rev
         rows.append(judge(site, subject, "breakage", touched, source, setup, outcome.program))
-    return rows or [Judged(subject, "tool-length", failed="what it was to be measured for is not among the results.")]
+    return rows or [
+        Judged(subject, "tool-length", failed="what it was to be measured for is not among the results.", site=site)
+    ]

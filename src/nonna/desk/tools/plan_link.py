@@ -65,6 +65,7 @@ class PlanLink(QObject):
     def now(self) -> None:
         """Plan at once; an older plan under way is dropped."""
         self._timer.stop()
+        self._asked += 1
         if self._work is not None:
             self._work.cancel()
             self._work = None
@@ -86,16 +87,15 @@ class PlanLink(QObject):
             self._take(None)
             self.said.emit(error.message, "due")
             return
-        self._asked += 1
         asked = Request(
             self._asked, wanted.machine, tools, tray.tools, dict(tray.wishes), tray.touches, tray.accuracy_mm, tray.dialect,
-            wanted.folder,
+            wanted.folder, wanted.results,
         )  # fmt: skip
         self.told = ""
         self._work = Work(lambda work: _worked_out(work, asked), self)
         self._work.progress.connect(self._on_progress)
         self._work.done.connect(self._on_planned)
-        self._work.failed.connect(self._on_failed)
+        self._work.failed.connect(lambda error, number=asked.number: self._on_failed(error, number))
         self._work.start()
         self.planned.emit()
 
@@ -138,7 +138,9 @@ class PlanLink(QObject):
             self._work = None
             self._take(answer)
 
-    def _on_failed(self, error: NonnaError) -> None:
+    def _on_failed(self, error: NonnaError, number: int) -> None:
+        if number != self._asked:
+            return  # an older wish went wrong late: the newer answer stands
         self._work = None
         self._take(None)
         self.said.emit(error.message, "bad")
@@ -149,15 +151,10 @@ class PlanLink(QObject):
 
 
 def _worked_out(work: Work, asked: Request) -> Answer:
-    from jinja2 import TemplateError
-
     from nonna.desk.tools.planning import work_out
 
     def told(done: int, of: int) -> None:
         if done % TOLD_EVERY == 0:
             work.progress.emit((asked.number, done, of))
 
-    try:
-        return work_out(asked, work.check, told)
-    except TemplateError as error:
-        raise NonnaError("wrong-format", f"The shop's own template cannot be used: {error}.") from error
+    return work_out(asked, work.check, told)

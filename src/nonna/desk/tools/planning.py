@@ -9,12 +9,14 @@ from pathlib import Path
 from nonna.metrology.errors import NonnaError
 from nonna.programs.choose import Wish
 from nonna.programs.plan import JobPlan, ToolPlan, plan_job
-from nonna.programs.writer import TEMPLATES, write
+from nonna.programs.snippets import Purpose, snippet
+from nonna.programs.writer import Writer, writer_of
 from nonna.records.held import HeldResults, Nothing
 from nonna.shop.folder import ShopFolder, read_bytes
 from nonna.shop.job import JobTool
 from nonna.shop.machine import Machine, Tool, Tools
 from nonna.standin.rehearsal import Rehearsal, rehearse
+from nonna.standin.trial import Trial, tried, tried_piece
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,6 +32,7 @@ class Request:
     accuracy_mm: float
     dialect: str
     folder: ShopFolder
+    results: HeldResults
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,8 +41,20 @@ class Answer:
 
     number: int
     plan: JobPlan
-    text: str
-    rehearsal: Rehearsal
+    trial: Trial
+    writer: Writer
+    table: tuple[Tool, ...]  #: the tray's tools as they were planned
+    results: HeldResults  #: what the plan rests on
+
+    @property
+    def text(self) -> str:
+        """The program, exactly as it was rehearsed."""
+        return self.trial.text
+
+    @property
+    def rehearsal(self) -> Rehearsal:
+        """What rehearsing the text found."""
+        return self.trial.rehearsal
 
     def of(self, tool: int) -> ToolPlan | None:
         """Return the plan of one tool."""
@@ -90,17 +105,10 @@ def calibrated(machine: Machine, results: HeldResults) -> Machine:
     return machine.model_copy(update={"setter": setter})
 
 
-def templates_of(folder: ShopFolder) -> Path:
-    """Return the folder of templates: the shop's own where it has one."""
-    own = folder.root / "templates"
-    return own if (own / "program.j2").exists() else TEMPLATES
-
-
 def work_out(asked: Request, check: Callable[[], None], progress: Callable[[int, int], None]) -> Answer:
     """Plan, write and rehearse at every length.
 
-    ``check`` raises when the work is no longer wanted. Raises: NonnaError, jinja2.TemplateError (the shop's own
-    template is wrong).
+    ``check`` raises when the work is no longer wanted. Raises: NonnaError (also where the shop's own template is wrong).
     """
 
     def told(done: int, of: int) -> None:
@@ -108,12 +116,22 @@ def work_out(asked: Request, check: Callable[[], None], progress: Callable[[int,
         progress(done, of)
 
     plan = plan_job(asked.machine, asked.tools, asked.touches, asked.accuracy_mm, told, asked.wishes)
-    text = write(plan.program, None, templates_of(asked.folder), asked.dialect)
+    writer = writer_of(asked.folder, asked.dialect)
     held = _held(asked.table, asked.tools)
-    found = rehearse(
-        text, asked.machine, held, sweep=True, branching=asked.dialect == "branch", trace=True, check=check
-    )
-    return Answer(asked.number, plan, text, found)
+    trial = tried(writer.write(plan.program), asked.machine, held, branching=writer.branching, trace=True, check=check)
+    return Answer(asked.number, plan, trial, writer, asked.table, asked.results)
+
+
+def piece_of(plan: ToolPlan, writer: Writer, machine: Machine, tools: Sequence[Tool]) -> Trial:
+    """Write the piece for a part program that measures or checks a tool, and rehearse it inside one.
+
+    Raises: NonnaError (the tool is refused, the template cannot be used, or the piece does not rehearse clean).
+    """
+    purpose: Purpose = "check" if "breakage" in plan.tool.measure else "measure"
+    text = snippet(plan, machine, purpose, writer)
+    trial = tried_piece(text, machine, _held(tools, [plan.tool]), branching=writer.branching)
+    trial.must_be_clean()
+    return trial
 
 
 def _held(table: Sequence[Tool], wanted: Sequence[JobTool]) -> Tools:

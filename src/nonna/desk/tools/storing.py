@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict, replace
 from pathlib import Path
@@ -15,6 +14,8 @@ from nonna.records.tool_table import ToolRow, csv_text
 from nonna.shop.folder import ShopFolder
 from nonna.shop.machine import Tool, Tools
 from nonna.shop.safe_write import write_text
+from nonna.shop.shared_file import change
+from nonna.shop.strict_model import checked
 from nonna.shop.tables.csv_table import Columns
 from nonna.shop.tables.files import write
 
@@ -22,11 +23,42 @@ WISHES, COLUMNS = "touch-wishes.json", "table-columns.json"
 
 
 def store_tools(site: Site, tools: Sequence[Tool]) -> Site:
-    """Write the machine's tools and return the site with them. Raises: NonnaError (it cannot be written)."""
-    document = Tools(format="nonna-tools/1", tools=list(tools)).model_dump(exclude_none=True)
-    name = site.shop.machines[0]
-    write_text(site.folder.root / "tools" / f"{name}.json", json.dumps(document, ensure_ascii=False, indent=1) + "\n")
-    return replace(site, tools=tuple(tools))
+    """Put what was changed here into the machine's tools, and return the site with them.
+
+    What others wrote meanwhile stays. Raises: NonnaError (both changed the same tool: theirs stays; or it cannot be
+    written).
+    """
+    changed = _changes(site.tools, tools)
+
+    def merged(document: Any) -> dict[str, Any]:
+        theirs = checked(Tools, document).tools
+        return Tools(format="nonna-tools/1", tools=_merged(site.tools, theirs, changed)).model_dump(exclude_none=True)
+
+    document = change(site.folder, ("tools", f"{site.key}.json"), merged, {"format": "nonna-tools/1", "tools": []})
+    return replace(site, tools=tuple(checked(Tools, document).tools))
+
+
+def _changes(base: Sequence[Tool], mine: Sequence[Tool]) -> dict[int, Tool | None]:
+    """Return what was changed by number: the tool as it is now, None for one that was taken out."""
+    before, after = {t.number: t for t in base}, {t.number: t for t in mine}
+    changed: dict[int, Tool | None] = {n: t for n, t in after.items() if before.get(n) != t}
+    return changed | {n: None for n in before if n not in after}
+
+
+def _merged(base: Sequence[Tool], theirs: Sequence[Tool], changed: Mapping[int, Tool | None]) -> list[Tool]:
+    before, now = {t.number: t for t in base}, {t.number: t for t in theirs}
+    for number, tool in changed.items():
+        if now.get(number) not in (before.get(number), tool):
+            raise NonnaError(
+                "out-of-range", f"T{number} was changed in another window meanwhile: its entry stays, yours was not written.",
+                f"T{number}",
+            )  # fmt: skip
+    kept: list[Tool] = []
+    for number, tool in now.items():
+        new = changed.get(number, tool) if number in changed else tool
+        if new is not None:
+            kept.append(new)
+    return kept + [t for n, t in changed.items() if t is not None and n not in now]
 
 
 def read_wishes(folder: ShopFolder, machine: str) -> dict[int, Wish]:
@@ -40,9 +72,8 @@ def read_wishes(folder: ShopFolder, machine: str) -> dict[int, Wish]:
 
 def store_wishes(folder: ShopFolder, machine: str, wishes: Mapping[int, Wish]) -> None:
     """Write them, each with its reason. Raises: NonnaError (it cannot be written)."""
-    document = _read(folder, WISHES)
-    document[machine] = {str(number): asdict(wish) for number, wish in sorted(wishes.items())}
-    _write(folder, WISHES, document)
+    mine = {str(number): asdict(wish) for number, wish in sorted(wishes.items())}
+    change(folder, (WISHES,), lambda document: {**document, machine: mine}, {})
 
 
 def columns_for(folder: ShopFolder, signature: str) -> Columns | None:
@@ -53,7 +84,7 @@ def columns_for(folder: ShopFolder, signature: str) -> Columns | None:
 
 def keep_columns(folder: ShopFolder, signature: str, columns: Columns) -> None:
     """Remember a mapping. Raises: NonnaError (it cannot be written)."""
-    _write(folder, COLUMNS, _read(folder, COLUMNS) | {signature: columns.to_document()})
+    change(folder, (COLUMNS,), lambda document: {**document, signature: columns.to_document()}, {})
 
 
 def _read(folder: ShopFolder, name: str) -> dict[str, Any]:
@@ -63,10 +94,6 @@ def _read(folder: ShopFolder, name: str) -> dict[str, Any]:
     if not isinstance(document, dict):
         raise NonnaError("wrong-format", f"{name}: an object is wanted.")
     return document
-
-
-def _write(folder: ShopFolder, name: str, document: Mapping[str, Any]) -> None:
-    write_text(folder.root / name, json.dumps(document, ensure_ascii=False, indent=1) + "\n")
 
 
 def write_table(path: Path, rows: Sequence[ToolRow], tools: Sequence[Tool], machine: str) -> None:

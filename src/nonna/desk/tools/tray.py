@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 
 from nonna.metrology.errors import NonnaError
 from nonna.programs.choose import Wish
+from nonna.programs.touches import ACCURACY_MM
 from nonna.records.held import HeldResults
 from nonna.records.judging import Judged
 from nonna.shop.job import JobTool, Measure
@@ -28,7 +29,7 @@ class Tray:
     wishes: Mapping[int, Wish] = field(default_factory=dict)
     results: tuple[Judged, ...] = ()  #: measured, not accepted yet
     touches: int = 3
-    accuracy_mm: float = 0.002
+    accuracy_mm: float = ACCURACY_MM
     dialect: str = "rs274"
     go_on: bool = True  #: after a failure
 

@@ -10,6 +10,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
 from nonna.desk.figure_view import FigureView
+from nonna.desk.overlay import show_over
 from nonna.desk.tools.controller import TrayController
 from nonna.desk.tools.model import ToolModel
 from nonna.desk.tools.picture import notes, panel, setter_notice, total, value_of, waiting, wear_words
@@ -245,7 +246,7 @@ class ToolsView(QWidget):
         dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
         dialog.setDefaultSuffix("csv")
         dialog.fileSelected.connect(lambda name: self.write_table(Path(name)))
-        dialog.open()
+        show_over(dialog, self)
 
     def write_table(self, path: Path) -> None:
         """Write the table by its file's ending; says what was written, or why not."""

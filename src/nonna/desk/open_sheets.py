@@ -1,0 +1,254 @@
+"""The sheets of a window: one in hand, others put aside unsigned, one thrown away that can be had back."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, Signal
+
+from nonna.desk import rounds
+from nonna.desk.commands import Do
+from nonna.metrology.errors import NonnaError
+
+if TYPE_CHECKING:
+    from nonna.desk.sheet.draft_keeper import DraftKeeper
+    from nonna.desk.sheet.view import SheetView
+    from nonna.desk.window import DeskWindow
+
+
+@dataclass(frozen=True, slots=True)
+class _Open:
+    """A sheet with what keeps its draft, and where it was opened from."""
+
+    view: SheetView
+    keeper: DraftKeeper
+    origin: Do
+
+    @property
+    def wanted(self) -> tuple[str, str, str]:
+        """What it is a sheet of: station, procedure, subject."""
+        c = self.view.controller
+        return (c.site.machine.name, c.session.name, c.session.bench.subject)
+
+    @property
+    def words(self) -> str:
+        """What it is called where it waits."""
+        c = self.view.controller
+        count = len(c.session.live)
+        return f"{c.session.procedure.title}, {count} reading{'' if count == 1 else 's'}"
+
+
+class OpenSheets(QObject):
+    """Opens, puts aside, takes up, throws away. What is on a tape is never lost by leaving a page."""
+
+    changed = Signal()  #: what waits is not what it was
+
+    def __init__(self, window: DeskWindow) -> None:
+        super().__init__(window)
+        self._window = window
+        self._current: _Open | None = None
+        self._aside: list[_Open] = []
+        self._thrown: _Open | None = None
+        self._queue: list[tuple[str, str]] = []
+        self._origin = Do.LOOP
+        self.in_round = False
+        self._source = "typed"
+
+    @property
+    def current(self) -> SheetView | None:
+        """The sheet in hand, in front or behind another page."""
+        return self._current.view if self._current else None
+
+    @property
+    def all(self) -> tuple[SheetView, ...]:
+        """Every open sheet, those put aside first."""
+        return tuple(o.view for o in (*self._aside, *([self._current] if self._current else ())))
+
+    @property
+    def unsigned(self) -> tuple[SheetView, ...]:
+        """Open sheets with readings that no record holds yet."""
+        return tuple(view for view in self.all if view.controller.unsigned)
+
+    @property
+    def waiting(self) -> str:
+        """What waits behind other pages, in words, "" when nothing does."""
+        hidden = [*self._aside, *([self._current] if self._current and not self.in_front else ())]
+        hidden = [o for o in hidden if o.view.controller.unsigned or o.view.controller.running]
+        if not hidden:
+            return ""
+        more = f" and {len(hidden) - 1} more" if len(hidden) > 1 else ""
+        return f"{hidden[-1].words}{more}"
+
+    @property
+    def in_front(self) -> bool:
+        """Whether the sheet in hand is what is seen."""
+        return self._current is not None and self._window.shows(self._current.view)
+
+    def open(self, wanted: Sequence[tuple[str, str]], origin: Do, *, in_round: bool = False) -> None:
+        """Open sheets (procedure, subject) one after another; one with readings in hand is put aside first."""
+        first = (self._window.machine_name, *wanted[0])
+        if self._current is not None and self._current.wanted == first:
+            self.show()
+            return
+        kept = next((o for o in self._aside if o.wanted == first), None)
+        self._put_aside()
+        self._queue, self._origin, self.in_round, self._source = list(wanted), origin, in_round, "typed"
+        if kept is not None:
+            self._queue.pop(0)
+            self._take(kept)
+        else:
+            self._open_next()
+
+    def show(self) -> bool:
+        """Bring the sheet in hand to the front, or take up the last one put aside; says whether there was one."""
+        if self._current is None and self._aside:
+            self._take(self._aside[-1])
+            return True
+        if self._current is None:
+            return False
+        self._window.show_page(self._current.view, self._current.origin)
+        self._current.view.take_keyboard()
+        self.changed.emit()
+        return True
+
+    def leave(self) -> None:
+        """Leave the sheet in hand: what is on its tape waits; one that is signed or empty is closed."""
+        opened = self._current
+        if opened is None:
+            return
+        if opened.view.controller.unsigned or opened.view.controller.running:
+            self._window.go(opened.origin)
+            self._window.tell("", "plain")
+            self.changed.emit()
+            return
+        self._finish()
+
+    def throw_away(self) -> None:
+        """Throw the sheet in hand away with its readings; `bring_back` undoes it."""
+        opened = self._current
+        if opened is None:
+            return
+        opened.view.controller.cancel()
+        opened.view.controller.stop_live()
+        opened.keeper.forget()
+        if self._thrown is not None:
+            self._drop(self._thrown)
+        self._thrown, self._current = opened, None
+        self._window.remove_page(opened.view)
+        self._queue, self.in_round = [], False
+        self._window.go(opened.origin)
+        self._window.tell(f"{opened.words} thrown away. Ctrl+Z brings them back.", "due")
+        self.changed.emit()
+
+    def bring_back(self) -> bool:
+        """Take up again what was thrown away last; says whether there was anything."""
+        if self._thrown is None:
+            return False
+        opened, self._thrown = self._thrown, None
+        self._put_aside()
+        self._window.add_page(opened.view)
+        self._current = opened
+        self._window.tell("", "plain")
+        opened.view.controller.changed.emit()  # its draft is kept again
+        self.show()
+        return True
+
+    def let_go(self) -> None:
+        """Leave every sheet to its draft: the shop or the station is changed, or the window closes."""
+        for opened in (*self._aside, *([self._current] if self._current else ())):
+            opened.view.controller.cancel()
+            opened.view.controller.stop_live()
+            opened.keeper.release()
+            self._window.remove_page(opened.view)
+            opened.view.deleteLater()
+        self._aside, self._current, self._queue, self.in_round = [], None, [], False
+        self.changed.emit()
+
+    def state_changed(self) -> None:
+        """The shop was read afresh: sheets look again whether what they rest on holds."""
+        state = self._window.state
+        for view in self.all:
+            if state is not None and view.controller.site.machine.name == state.machine:
+                view.controller.links = state.links
+
+    def _put_aside(self) -> None:
+        opened, self._current = self._current, None
+        if opened is None:
+            return
+        if opened.view.controller.unsigned or opened.view.controller.running:
+            self._aside.append(opened)
+        else:
+            self._drop(opened)
+        self.changed.emit()
+
+    def _take(self, opened: _Open) -> None:
+        self._put_aside()
+        self._aside = [o for o in self._aside if o is not opened]
+        self._current = opened
+        self.show()
+
+    def _drop(self, opened: _Open) -> None:
+        opened.view.controller.stop_live()
+        opened.keeper.release()
+        self._window.remove_page(opened.view)
+        opened.view.deleteLater()
+
+    def _finish(self) -> None:
+        """Close the sheet in hand; go on with the next one in the queue, or back to where we came from."""
+        opened = self._current
+        if opened is None:
+            return
+        c = opened.view.controller
+        signed = c.receipt is not None
+        stop = rounds.stop_words(c) if self.in_round else ""
+        self._source = c.source if self.in_round else "typed"
+        self._current = None
+        self._drop(opened)
+        self._window.tell("", "plain")
+        if signed and self._queue and not stop:
+            self._open_next()
+            return
+        finished = self.in_round and signed and not self._queue and not stop
+        self._queue, self.in_round, self._source = [], False, "typed"
+        self._window.refresh()
+        self._window.go(opened.origin)
+        if stop:
+            self._window.tell(stop, "bad")
+        elif finished:
+            self._window.tell("The round is done.", "good")
+        self.changed.emit()
+
+    def _open_next(self) -> None:
+        from nonna.desk.sheet.controller import SheetController
+        from nonna.desk.sheet.draft_keeper import DraftKeeper
+        from nonna.desk.sheet.view import SheetView
+        from nonna.records.opening import open_sheet
+
+        window = self._window
+        if window.site is None:
+            return
+        name, subject = self._queue.pop(0)
+        try:
+            opening = open_sheet(window.site, name, subject)
+        except NonnaError as error:
+            self._queue, self.in_round = [], False
+            window.go(self._origin)
+            window.tell(error.message, "bad")
+            return
+        links = window.state.links if window.state else ()
+        controller = SheetController(window.site, opening, window.operator, window.units, links, window.world)
+        controller.in_round, controller.source = self.in_round, self._source
+        keeper = DraftKeeper(controller)
+        left = keeper.take_up()
+        view = SheetView(controller)
+        view.live_url = window.settings.indicator
+        view.left.connect(self.leave)
+        controller.left.connect(self._finish)
+        controller.signed.connect(lambda _: window.refresh())
+        controller.changed.connect(self.changed)
+        self._current = _Open(view, keeper, self._origin)
+        window.add_page(view)
+        self.show()
+        window.tell(left, "due")

@@ -1,0 +1,94 @@
+"""Dialogs inside the window they belong to, so that keys reach them on any window server."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtGui import QAction, QMouseEvent
+from PySide6.QtWidgets import QApplication, QDialog, QWidget
+
+MARGIN = 24
+
+
+class _Shade(QWidget):
+    """Covers the window while a dialog is open: nothing behind it can be pressed."""
+
+    def __init__(self, window: QWidget) -> None:
+        super().__init__(window)
+        self.setObjectName("shade")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setGeometry(window.rect())
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        event.accept()
+
+
+class _Overlay(QObject):
+    """Keeps one dialog over its window; gives the keyboard back when it goes, and lets the dialog be deleted."""
+
+    def __init__(self, dialog: QDialog, window: QWidget) -> None:
+        super().__init__(dialog)
+        self._dialog, self._window = dialog, window
+        self._before = QApplication.focusWidget()
+        self._shade = _Shade(window)
+        self._actions = [a for a in window.actions() if isinstance(a, QAction) and a.isEnabled()]
+        for action in self._actions:
+            action.setEnabled(False)  # the window's keys are not the dialog's
+        window.installEventFilter(self)
+        dialog.finished.connect(self._on_finished)
+
+    def place(self) -> None:
+        """Put the dialog in the middle, as large as it asks for and the window allows."""
+        room = self._window.size()
+        self._shade.setGeometry(self._window.rect())
+        wanted = self._dialog.sizeHint().expandedTo(self._dialog.size())
+        width = min(wanted.width(), room.width() - 2 * MARGIN)
+        height = min(max(wanted.height(), self._dialog.heightForWidth(width)), room.height() - 2 * MARGIN)
+        x, y = (room.width() - width) // 2, max(MARGIN, (room.height() - height) // 3)
+        self._dialog.setGeometry(x, y, width, height)
+
+    def show(self) -> None:
+        """Show shade and dialog."""
+        self._shade.show()
+        self._shade.raise_()
+        self._dialog.show()
+        self.place()
+        self._dialog.raise_()
+        (self._dialog.focusWidget() or _first_to_type_in(self._dialog)).setFocus()
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """Follow the window's size."""
+        if event.type() == QEvent.Type.Resize:
+            self.place()
+        return super().eventFilter(watched, event)
+
+    def _on_finished(self, _: int) -> None:
+        self._window.removeEventFilter(self)
+        for action in self._actions:
+            action.setEnabled(True)
+        self._shade.hide()
+        self._shade.deleteLater()
+        before = self._before
+        try:
+            if before is not None and before.isVisible():
+                before.setFocus()
+        except RuntimeError:
+            return  # it went while the dialog was open
+
+
+def _first_to_type_in(dialog: QDialog) -> QWidget:
+    """Return the first of a dialog's widgets that takes the keyboard, or the dialog."""
+    for child in dialog.findChildren(QWidget):
+        if child.isVisible() and child.isEnabled() and child.focusPolicy() & Qt.FocusPolicy.TabFocus:
+            return child
+    return dialog
+
+
+def show_over(dialog: QDialog, window: QWidget) -> None:
+    """Open a dialog inside a window; closed it is deleted."""
+    home = window.window()
+    dialog.setParent(home, Qt.WindowType.Widget)
+    dialog.setProperty("overlay", True)
+    dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+    dialog.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+    dialog.finished.connect(dialog.deleteLater)
+    _Overlay(dialog, home).show()

@@ -1,0 +1,84 @@
+"""Pieces for part programs, and a shop's own templates: tried in the background before they are believed."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QApplication
+
+from nonna.desk.work import Work
+
+if TYPE_CHECKING:
+    from nonna.desk.window import DeskWindow
+    from nonna.standin.template_check import Finding
+    from nonna.standin.trial import Trial
+
+
+def piece(window: DeskWindow) -> None:
+    """Put a piece for a part program on the clipboard: check the tool under the cursor, or measure it.
+
+    It is rehearsed inside a part program first; one that stops there is not handed out.
+    """
+    from nonna.desk.tools.planning import piece_of
+    from nonna.programs.writer import writer_of
+
+    view, c = window.tools, window.tools.controller
+    tool = c.tray.tool(view.table.number or 0)
+    plan, machine = (c.plan_of(tool) if tool else None), c.machine
+    if plan is None or machine is None:
+        view.say("Put the cursor on a tool first.", "plain")
+        return
+    writer, tools = writer_of(window.folder, c.tray.dialect), c.tray.tools
+    work = Work(lambda _: piece_of(plan, writer, machine, tools), window)
+    work.failed.connect(lambda error: view.say(error.message, "bad"))
+
+    def put(trial: Trial) -> None:
+        QApplication.clipboard().setText(trial.text)
+        check = "breakage" in plan.tool.measure
+        purpose, where = ("check", "after the last line of") if check else ("measure", "before the first line of")
+        view.say(
+            f"On the clipboard: {len(trial.text.splitlines())} blocks that {purpose} T{plan.tool.number}, rehearsed inside a "
+            f"part program. Put them {where} its operation.",
+            "good",
+        )
+
+    work.done.connect(put)
+    work.start()
+
+
+def templates(window: DeskWindow) -> None:
+    """Try the shop's own templates, or lay out a copy of ours to be changed."""
+    from nonna.programs.writer import TEMPLATES, writer_of
+    from nonna.standin.template_check import check
+
+    view, machine = window.tools, window.tools.controller.machine
+    if machine is None:
+        return
+    folder, own = writer_of(window.folder).templates, window.folder.root / "templates"
+    if folder == TEMPLATES:
+        import shutil
+
+        try:
+            shutil.copytree(folder, own, ignore=shutil.ignore_patterns("__pycache__"), dirs_exist_ok=True)
+        except OSError as error:
+            view.say(f"The templates were not copied: {error}.", "bad")
+            return
+        view.say(
+            "A copy of the templates now lies in the shop's folder templates/. Change it there, then run this again.",
+            "good",
+        )
+        return
+
+    def told(found: tuple[Finding, ...]) -> None:
+        if found:
+            f = found[0]
+            view.say(
+                f"{len(found)} wrong in the shop's templates. First: {f.dialect}, line {f.line}: {f.words}.", "bad"
+            )
+        else:
+            view.say("The shop's templates are sound: both dialects rehearse clean at all lengths.", "good")
+
+    work = Work(lambda _: check(folder, machine), window)
+    work.done.connect(told)
+    work.failed.connect(lambda error: view.say(error.message, "bad"))
+    work.start()

@@ -1,0 +1,63 @@
+"""A text that was rehearsed: the only thing that is ever measured with, and exactly that text."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from nonna.metrology.errors import NonnaError
+from nonna.shop.machine import Machine, Tool, Tools
+from nonna.standin.rehearsal import Rehearsal, rehearse
+
+HOST_HEAD = "%\nG21 G90 G94 G17 G40 G49 G80\nG54\n"
+HOST_TAIL = "M5\nG53 G0 Z{top:.3f}\nM2\n%\n"
+
+
+@dataclass(frozen=True, slots=True)
+class Trial:
+    """A program's text with what rehearsing it found, on which machine, with which tools."""
+
+    text: str
+    branching: bool
+    machine: Machine
+    rehearsal: Rehearsal
+
+    @property
+    def clean(self) -> bool:
+        """Whether nothing stops it."""
+        return self.rehearsal.clean
+
+    def must_be_clean(self) -> None:
+        """Raise NonnaError with the first thing that stops it, where something does."""
+        for problem in self.rehearsal.problems:
+            if problem.severity == "stop":
+                raise NonnaError(
+                    problem.code,
+                    f"It does not rehearse clean, so it is not run: block {problem.line}, {problem.message}.",
+                    f"line {problem.line}",
+                )
+
+
+def tried(
+    text: str,
+    machine: Machine,
+    tools: Tools,
+    *,
+    branching: bool,
+    held: Tool | None = None,
+    trace: bool = False,
+    check: Callable[[], None] | None = None,
+) -> Trial:
+    """Rehearse a text at all lengths of the tools.
+
+    Parameters: held, what is in the spindle at the start; trace and check as of `rehearse`.
+    """
+    found = rehearse(text, machine, tools, sweep=True, branching=branching, trace=trace, check=check, held=held)
+    return Trial(text, branching, machine, found)
+
+
+def tried_piece(piece: str, machine: Machine, tools: Tools, *, branching: bool) -> Trial:
+    """Rehearse a piece for a part program inside one: what comes before and after it must go on as it was."""
+    tail = HOST_TAIL.format(top=machine.tool_change_z_mm)
+    found = rehearse(HOST_HEAD + piece + tail, machine, tools, sweep=True, branching=branching)
+    return Trial(piece, branching, machine, found)
