@@ -11,24 +11,56 @@ from PySide6.QtCore import Qt
 
 from nonna.desk.commands import Do
 from nonna.desk.doing import carry_out
-from nonna.desk.live import parse_line
+from nonna.desk.live import LiveReader, parse_line
 from nonna.desk.note import NoteDialog
+from nonna.shop.line_pattern import Budget, line_pattern
 from nonna.standin.indicator import IndicatorServer
 from tests.test_desk import desk, hands, shown_text  # noqa: F401
 
 
 @given(value=st.floats(-20, 20), words=st.sampled_from(["{:+.4f}", " {:.4f} mm", "01A{:+.4f}"]))
 def test_lines_of_instruments(value, words):
-    if words.startswith("01A"):
-        assert parse_line(words.format(value)) is not None  # an address before the number is not told apart
-    else:
-        assert parse_line(words.format(value)) == pytest.approx(value, abs=1e-4)
+    assert parse_line(words.format(value)) == pytest.approx(value, abs=1e-4)
+    by_card = line_pattern("{skip}A{value}", ("value",))
+    assert parse_line(f"01A{value:+.4f}", by_card) == pytest.approx(value, abs=1e-4)
 
 
 def test_odd_lines():
     assert parse_line("ERR") is None
     assert parse_line("+0,0123 mm") == 0.0123
     assert parse_line("0.01 in") == pytest.approx(0.254)
+    assert parse_line("01A+0012.345") == 12.345
+    assert parse_line("12.5um") == pytest.approx(0.0125)
+    assert parse_line("3.5 7.25") is None  # which of the two?
+    assert parse_line("Nr 7: 2.5 in", line_pattern("nr {skip}: {value} {unit}", ("value",))) == pytest.approx(63.5)
+    assert parse_line("garbage", line_pattern("nr {skip}: {value}", ("value",))) is None
+
+
+@pytest.mark.parametrize(
+    "url", ["hwgrep://(", "spy:///tmp/x?file=/tmp/y", "loop://", "file.txt", "socket://x", "/dev/../etc/x y"]
+)
+def test_what_is_no_port_is_said_and_never_opened(qtbot, url):
+    reader, said = LiveReader(url), []
+    reader.lost.connect(said.append)
+    reader.start()
+    qtbot.waitUntil(lambda: bool(said), timeout=20_000)
+    assert "neither a port" in said[0]
+
+
+def test_lines_that_tell_nothing_are_said_once(qtbot):
+    reader, said, seen = LiveReader("socket://x:1"), [], []
+    reader.unread.connect(said.append)
+    reader.arrived.connect(seen.append)
+    for line in [b"a 1.5 2.5\n"] * 12 + [b"half a li"]:
+        reader._take(line)
+    assert len(said) == 1 and "which number is it" in said[0] and seen == []
+
+
+@given(skips=st.integers(1, 12), text=st.text("a b", max_size=400))
+def test_no_pattern_runs_away(skips, text):
+    pattern = line_pattern("{skip}a" * skips + "T{tool}{skip}Z{z}", ("tool", "z"))
+    steps = Budget(3_000_000)
+    assert pattern.match(text, steps) is None  # no figure in it
 
 
 def test_runout_read_live_from_the_stand_in(desk, hands):  # noqa: F811

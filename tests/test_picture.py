@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from nonna.desk.sheet.picture import picture
 from nonna.metrology.words import Units
-from nonna.procedures.entry import question
+from nonna.procedures.doubt import by_expectation as question
 from nonna.procedures.session import Session
 from nonna.procedures.sheet import Bench
 

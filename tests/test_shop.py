@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 
 from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import Text, Units, length, number, small, with_doubt
-from nonna.procedures.entry import parse_length, question
+from nonna.procedures.doubt import by_expectation as question
+from nonna.procedures.entry import parse_length
 from nonna.records.glance import Reader, entries, minutes
 from nonna.records.opening import open_sheet
 from nonna.records.site import Site
@@ -260,9 +261,10 @@ def test_a_unit_slip_is_questioned_and_a_good_reading_is_not(value, sign, off):
     assert slip is not None
     assert slip.suggestion_mm == pytest.approx(expected + off)
     assert question((expected + off) * 25.4, expected, Units.MM).suggestion_mm == pytest.approx(expected + off)
-    far = question(expected * 10, expected, Units.MM)
-    assert far is not None
-    assert far.suggestion_mm is None
+    assert question(expected * 10, expected, Units.MM).suggestion_mm == pytest.approx(expected)  # a decimal point
+    assert question(-expected, expected, Units.MM).suggestion_mm == pytest.approx(expected)
+    far = question(expected * 1.7, expected, Units.MM)
+    assert far is not None and far.suggestion_mm is None
     assert question(expected, None, Units.MM) is None
 
 

@@ -112,7 +112,7 @@ def find(window: DeskWindow) -> None:
         elif kind.breaks == {"tools"}:
             choices += [Choice(f"{_EVENT}{kind.name}:{tool}", f"Log: {kind.words.lower()}, {tool}") for tool in tools]
         else:
-            choices.append(Choice(f"{_EVENT}{kind.name}:Setter", f"Log: {kind.words.lower()}"))
+            choices.append(Choice(f"{_EVENT}{kind.name}:{kind.subject}", f"Log: {kind.words.lower()}"))
     _open_finder(window, choices)
 
 

@@ -8,18 +8,54 @@ from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 
-_NUMBER = re.compile(r"[+-]?\d+(?:[.,]\d+)?")
-_INCH = re.compile(r"in\b|inch|\"", re.IGNORECASE)
+from nonna.metrology.errors import NonnaError
+from nonna.metrology.words import MM_PER_INCH
+from nonna.procedures.entry import LARGEST_MM
+from nonna.shop.line_pattern import LinePattern, number_of
+
 LONGEST_LINE = 200
+UNREADABLE_LINES = 5  #: so many in a row are said, once
+_NUMBER = re.compile(r"[+-]?\d+(?:[.,]\d+)?")
+_TO_MM = {
+    "mm": 1.0,
+    "um": 1e-3,
+    "µm": 1e-3,
+    "in": MM_PER_INCH,
+    "inch": MM_PER_INCH,
+    '"': MM_PER_INCH,
+    "thou": MM_PER_INCH / 1e3,
+}
+_UNIT = re.compile(r"(?<![a-z])(inch|in|\"|mm|um|µm|thou)(?![a-z])", re.IGNORECASE)
+_PORTS = re.compile(r"(?:socket://[\w.:\[\]-]+:\d{1,5}|/dev/[\w./-]+|COM\d{1,3})\Z", re.IGNORECASE)
 
 
-def parse_line(line: str) -> float | None:
-    """Return the millimetres a line of an instrument means, or None for a line without a number."""
-    found = _NUMBER.search(line)
-    if found is None:
+def parse_line(line: str, pattern: LinePattern | None = None) -> float | None:
+    """Return the millimetres a line of an instrument means, or None for a line that does not tell.
+
+    By its pattern where its card has one. Without: the only number of the line, or the only one that has a sign or a
+    decimal point; a line in which two numbers could be meant is no reading.
+    """
+    if pattern is not None:
+        found = pattern.match(line)
+        return None if found is None else number_of(found["value"]) * _TO_MM[found.get("unit", "mm").lower()]
+    numbers = _NUMBER.findall(line)
+    if len(numbers) > 1:
+        numbers = [text for text in numbers if text[0] in "+-" or "." in text or "," in text]
+    if len(numbers) != 1:
         return None
-    value = float(found.group().replace(",", "."))
-    return value * 25.4 if _INCH.search(line) else value
+    unit = _UNIT.search(line.replace(numbers[0], " ", 1))
+    return number_of(numbers[0]) * (_TO_MM[unit.group().lower()] if unit else 1.0)
+
+
+def checked_port(url: str) -> str:
+    """Return where an instrument is, as given. Raises: NonnaError (neither a port nor a socket: nothing else is opened)."""
+    if not _PORTS.match(url):
+        raise NonnaError(
+            "wrong-format",
+            f"{url[:60]!r} is neither a port such as /dev/ttyUSB0 nor socket://name:number.",
+            "indicator",
+        )
+    return url
 
 
 class LiveReader(QObject):
@@ -27,10 +63,12 @@ class LiveReader(QObject):
 
     arrived = Signal(float)  #: mm
     lost = Signal(str)  #: why it stopped, in words
+    unread = Signal(str)  #: it sends what nobody understands, in words
 
-    def __init__(self, url: str, parent: QObject | None = None) -> None:
+    def __init__(self, url: str, parent: QObject | None = None, pattern: LinePattern | None = None) -> None:
         super().__init__(parent)
-        self._url = url
+        self._url, self._pattern = url, pattern
+        self._mute = 0  #: lines in a row that told nothing
         self._stop = threading.Event()
         self._thread = threading.Thread(target=self._run, daemon=True)
 
@@ -39,24 +77,37 @@ class LiveReader(QObject):
         self._thread.start()
 
     def close(self) -> None:
-        """Stop reading."""
+        """Stop reading. The thread ends by itself: an instrument that does not answer never holds the window up."""
         self._stop.set()
-        if self._thread.is_alive():
-            self._thread.join(2.0)
 
     def _run(self) -> None:
-        import serial
-
         try:
-            with serial.serial_for_url(self._url, timeout=0.2) as port:
+            import serial
+
+            with serial.serial_for_url(checked_port(self._url), timeout=0.2) as port:
                 while not self._stop.is_set():
-                    raw: bytes = port.read_until(b"\n", LONGEST_LINE)
-                    value = parse_line(raw.decode("ascii", "replace")) if raw.endswith(b"\n") else None
-                    if value is not None:
-                        self._tell(self.arrived, value)
-        except (OSError, ValueError) as error:  # pyserial's own errors are OSErrors
+                    self._take(port.read_until(b"\n", LONGEST_LINE))
+        except NonnaError as error:
+            self._tell(self.lost, error.message)
+        except Exception as error:  # noqa: BLE001 - a thread that dies without a word leaves a dial that looks alive
             if not self._stop.is_set():
                 self._tell(self.lost, f"The indicator at {self._url} does not answer: {error}.")
+
+    def _take(self, raw: bytes) -> None:
+        if not raw.endswith(b"\n") or self._stop.is_set():
+            return
+        line = raw.decode("utf-8", "replace")
+        value = parse_line(line, self._pattern)
+        if value is not None and abs(value) <= LARGEST_MM:
+            self._mute = 0
+            self._tell(self.arrived, value)
+            return
+        self._mute += 1
+        if self._mute == UNREADABLE_LINES:
+            shown = line.strip()[:40]
+            self._tell(
+                self.unread, f"The indicator sends {shown!r}: which number is it? Give its card a pattern (Shelf)."
+            )
 
     @staticmethod
     def _tell(signal: Any, *values: object) -> None:

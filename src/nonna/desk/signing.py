@@ -6,17 +6,19 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from nonna.metrology.errors import NonnaError
+from nonna.shop.events import BY_NAME
 
 if TYPE_CHECKING:
     from nonna.desk.window import DeskWindow
     from nonna.records.entry_body import Signature
 
 
-def log_event(window: DeskWindow, name: str, note: str, subject: str = "Setter") -> None:
+def log_event(window: DeskWindow, name: str, note: str, subject: str = "") -> None:
     """Sign an event into the book; the loop follows."""
     from nonna.records.entry_body import event
 
-    sign(window, lambda signature: event(name, signature, note), subject)
+    befallen = subject or (BY_NAME[name].subject if name in BY_NAME else "")
+    sign(window, lambda signature: event(name, signature, note), befallen)
 
 
 def sign(window: DeskWindow, make: Callable[[Signature], dict[str, Any]], subject: str) -> None:

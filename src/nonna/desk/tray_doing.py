@@ -57,7 +57,7 @@ def write_program(window: DeskWindow) -> None:
     def override(note: str) -> None:
         from nonna.desk.signing import log_event
 
-        log_event(window, OVERRIDE.name, f"{note} (block {first.line}: {first.message})", "Setter")
+        log_event(window, OVERRIDE.name, f"{note} (block {first.line}: {first.message})")
         _ask_program_file(window)
 
     dialog.given.connect(override)

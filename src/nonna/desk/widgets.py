@@ -6,7 +6,8 @@ from collections.abc import Callable
 from typing import Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFrame, QLabel, QLayout, QPushButton, QTableView, QVBoxLayout, QWidget
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QFrame, QLabel, QLayout, QPushButton, QScrollArea, QTableView, QVBoxLayout, QWidget
 
 
 def label(words: str = "", role: str = "", *, wrap: bool = False, tone: str = "") -> QLabel:
@@ -56,6 +57,26 @@ def set_property(widget: QWidget, name: str, value: object) -> None:
         widget.style().polish(widget)
         for child in widget.findChildren(QLabel):
             child.style().polish(child)
+
+
+class _Scrolled(QScrollArea):
+    """Scrolls by wheel and bar; keys go on to the page."""
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        event.ignore()
+
+
+def scrolled(inside: QWidget, width: int = 0) -> QScrollArea:
+    """Return a widget in an area that scrolls up and down instead of making the window taller."""
+    area = _Scrolled()
+    area.setWidget(inside)
+    area.setWidgetResizable(True)
+    area.setFrameShape(QFrame.Shape.NoFrame)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    if width:
+        area.setFixedWidth(width)
+    return area
 
 
 def emptied(layout: QLayout) -> None:

@@ -64,6 +64,7 @@ class BeamLevel(Procedure):
     model = BeamReadings
     main = ("z_per_100_mm",)
     main_title = "Z over 100 mm"
+    reads: ClassVar[dict[str, str]] = {"z_mm": "z"}
     offered: ClassVar[dict[str, Any]] = {"limit_z_mm_per_100": 0.010, "limit_cross_mm_per_100": 1.0, "span_mm": 100.0}
     caution = Caution(
         "Never look into the beam",

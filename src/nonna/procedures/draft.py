@@ -43,7 +43,14 @@ def taken_up(fresh: Session, draft: Mapping[str, Any], carried: Mapping[str, Any
         if draft["format"] != FORMAT or draft["procedure"] != fresh.name:
             raise NonnaError("wrong-format", "This is not the draft of such a sheet.", "format")
         rows = tuple(
-            TapeRow(dict(r["values"]), str(r["label"]), str(r["at"]), str(r["source"]), str(r["struck"]))
+            TapeRow(
+                dict(r["values"]),
+                str(r["label"]),
+                str(r["at"]),
+                str(r["source"]),
+                str(r["struck"]),
+                str(r.get("doubted", "")),
+            )
             for r in draft["rows"]
         )
         passes = tuple(PassDone(tuple(p["readings"]), dict(p["results"]), dict(p["turned"])) for p in draft["passes"])

@@ -3,17 +3,14 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from functools import cache
 from typing import Any
 
 from nonna.metrology.errors import NonnaError
-from nonna.metrology.words import MINUS, MM_PER_INCH, Units, length
+from nonna.metrology.words import MINUS, Units
 
 _ENTRY = re.compile(r"([+-]?(?:\d+\.?\d*|\.\d+))\s*([a-zµμ\"]*)\Z", re.IGNORECASE)
 _UNITS = "mm, in, inch, thou, um, cm"
-INCH_TOLERANCE = 0.04
-FAR_MM = 3.0
 LARGEST_MM = 1e6
 
 
@@ -79,32 +76,3 @@ def parse_number(text: str, title: str, where: str) -> float:
     if not abs(value) <= LARGEST_MM:
         raise NonnaError("out-of-range", f"{lead}{shown} is more than any machine has.", where)
     return value
-
-
-@dataclass(frozen=True, slots=True)
-class Question:
-    """Why an entry is not simply taken, and what it may have meant."""
-
-    words: str
-    suggestion_mm: float | None
-
-
-def question(value_mm: float, expected_mm: float | None, units: Units) -> Question | None:
-    """Question an entry that is about 25.4 times off, or far from what is expected."""
-    if expected_mm is None or value_mm == 0.0:
-        return None
-    ratio = expected_mm / value_mm
-    for factor, words in ((MM_PER_INCH, "read in inches"), (1.0 / MM_PER_INCH, "read in millimetres, typed as inches")):
-        if abs(ratio / factor - 1.0) < INCH_TOLERANCE:
-            meant = value_mm * factor
-            return Question(
-                f"{length(value_mm, units)} looks as if it was {words}; about {length(expected_mm, units)} is expected.",
-                meant,
-            )
-    if abs(value_mm - expected_mm) > FAR_MM:
-        return Question(
-            f"{length(value_mm, units)} is {length(abs(value_mm - expected_mm), units)} away from what is expected "
-            f"({length(expected_mm, units)}).",
-            None,
-        )
-    return None

@@ -3,17 +3,18 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from pydantic import Field
 
 from nonna.metrology.decision import Verdict, worst
-from nonna.metrology.errors import NonnaError, TooFewReadingsError
+from nonna.metrology.errors import DegenerateGeometryError, NonnaError, TooFewReadingsError
 from nonna.metrology.fits import fit_plane
 from nonna.metrology.scatter import touch_from
 from nonna.metrology.uncertain import Influences
 from nonna.metrology.words import Text, Units
+from nonna.procedures.doubt import Guess, guess_by_fit
 from nonna.procedures.evaluation import Check, Evaluation, Move, Quantity, check_limit
 from nonna.procedures.inputs import IndicatorSetup, ReadingsFile, asked
 from nonna.procedures.sheet import Bench, Caution, PassDone, Procedure, Slot, Step, Variant
@@ -64,6 +65,7 @@ class FaceLevel(Procedure):
     main = ("rise_x_mm", "rise_y_mm")
     main_title = "Rise in X"
     foreseeable = False
+    reads: ClassVar[Mapping[str, str]] = {"value_mm": "dial"}
     offered: ClassVar[dict[str, Any]] = {"limit_mm": 0.005, "indicator": {"resolution_mm": 0.001}}
     variants = (Variant("cross", "Cross, five places"), Variant("grid", "Grid, nine places"))
     caution = Caution(
@@ -114,13 +116,25 @@ class FaceLevel(Procedure):
             (*rises, *slopes, flat),
             rule,
             _headline(rises, setup.limit_mm, verdict),
-            _todo(verdict, moves),
+            _todo(verdict, moves, turns),
             tuple(sorted(checks, key=lambda check: -check.guard_high)),
             ("scatter-above-history",) if touch.above_history else (),
             tuple(advice),
             {"turns": turns} if turns else {},
             moves,
         )
+
+    def guess(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]], field: str) -> Guess | None:
+        """By the plane through the other places, once there are enough."""
+        del bench
+        if len(readings) <= LEAST:
+            return None
+        x, y = float(slot.fields["x_mm"]), float(slot.fields["y_mm"])
+        try:
+            fit = fit_plane([r["x_mm"] for r in readings], [r["y_mm"] for r in readings], [r[field] for r in readings])
+        except DegenerateGeometryError:
+            return None
+        return guess_by_fit(fit, (1.0, x, y))
 
     def outlook(self, passes: Sequence[PassDone], result: Evaluation) -> Text | None:
         """How many more passes, from how fast the larger rise shrank so far."""
@@ -170,6 +184,7 @@ class FaceLevel(Procedure):
         )
 
 
+MOST_TURNS = 2.0  #: of a levelling screw; beyond it the cause is elsewhere
 _CORNER = {False: 1.0, True: 0.85}  # corners of a round pad lie off it
 _HALF_TURN_WORDS = (
     (0.02, "a hair"), (0.06, "a twentieth of a turn"), (0.1, "a twelfth of a turn"), (0.145, "an eighth of a turn"), (0.22, "a quarter turn less a bit"),
@@ -210,6 +225,8 @@ def _moves(screws: Sequence[LevelScrew], turns: dict[str, float], verdict: Verdi
     if verdict not in (Verdict.FAIL, Verdict.UNDECIDED):
         return ()
     rows = sorted((s for s in screws if not s.pivot and turns[s.name] != 0.0), key=lambda s: -abs(turns[s.name]))
+    if any(abs(turns[s.name]) > MOST_TURNS for s in rows):
+        return ()  # no levelling: something else is wrong, see `_todo`
     made = []
     for s in rows:
         way = "raise" if turns[s.name] > 0 else "lower"
@@ -231,9 +248,15 @@ def _headline(rises: Sequence[Quantity], limit: float | None, verdict: Verdict) 
     }[verdict], lengths)  # fmt: skip
 
 
-def _todo(verdict: Verdict, moves: Sequence[Move]) -> Text:
+def _todo(verdict: Verdict, moves: Sequence[Move], turns: Mapping[str, float]) -> Text:
     if moves:
         return moves[0].words
+    far = max(turns, key=lambda name: abs(turns[name]), default="")
+    if far and abs(turns[far]) > MOST_TURNS:
+        return Text(
+            f"Screw {far} would need {abs(turns[far]):.1f} turns: no levelling does that. Look for the cause: a chip under the "
+            "setter, a dial that slipped, a reading in the wrong unit."
+        )
     return {
         Verdict.FAIL: Text("Level the setter and measure again."),
         Verdict.UNDECIDED: Text("Take a grid of nine places: more places lower the doubt most."),

@@ -94,6 +94,7 @@ class ProbeRing(Procedure):
     main_title = "Effective ball radius"
     role = "ring"
     foreseeable = False
+    reads: ClassVar[dict[str, str]] = {"x_mm": "x", "y_mm": "y"}
     master_kinds = ("ring",)
     offered: ClassVar[dict[str, Any]] = {"limit_lobing_mm": 0.003, "limit_offset_mm": 0.005, "resolution_mm": 0.0001}
     compares = True

@@ -59,6 +59,7 @@ class Repeatability(Procedure):
     main = ("two_s_mm",)
     main_title = "2 s"
     variants = (Variant("ten", "Ten touches"), Variant("25", "25 touches, as advised"))
+    reads: ClassVar[dict[str, str]] = {"value_mm": "z"}
     offered: ClassVar[dict[str, Any]] = {"limit_2s_mm": 0.003, "resolution_mm": 0.0001}
     caution = Caution(
         "Hands clear while it moves",

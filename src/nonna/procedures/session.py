@@ -21,10 +21,12 @@ class TapeRow:
     at: str  #: ISO time with zone
     source: str  #: "typed", "stand-in", "file NAME"
     struck: str = ""
+    doubted: str = ""  #: why it was questioned, where it was taken all the same
 
     def to_document(self) -> dict[str, Any]:
         """Return the row as a record keeps it."""
-        return {"values": dict(self.values), "at": self.at, "source": self.source, "struck": self.struck}
+        row = {"values": dict(self.values), "at": self.at, "source": self.source, "struck": self.struck}
+        return row | ({"doubted": self.doubted} if self.doubted else {})
 
 
 def _taken(left: list[Slot], values: Mapping[str, Any]) -> Slot | None:
@@ -44,6 +46,7 @@ class Session:
     rows: tuple[TapeRow, ...] = ()
     rule: str = "guarded"
     pending: Mapping[str, float] = field(default_factory=dict)  #: values typed so far of a reading that has several
+    doubted: str = ""  #: why a half of the reading that is being typed was questioned
     passes: tuple[PassDone, ...] = ()  #: earlier passes, their readings struck on the tape
 
     @property
@@ -63,6 +66,14 @@ class Session:
         for values in self.live:
             _taken(left, values)
         return left[0] if left else None
+
+    @property
+    def slots_left(self) -> int:
+        """How many readings of those asked for are not there yet."""
+        left = list(self.procedure.slots(self.bench))
+        for values in self.live:
+            _taken(left, values)
+        return len(left)
 
     @property
     def wanted(self) -> int:
@@ -87,22 +98,23 @@ class Session:
             return ""
         return (slot.prompt, *slot.more)[min(len(self.pending), len(slot.more))]
 
-    def take(self, value_mm: float, source: str, at: str) -> Session:
+    def take(self, value_mm: float, source: str, at: str, doubted: str = "") -> Session:
         """Put a value into the next slot; further ones go where the last slot was.
 
-        A reading of several values (X and Y, height and cross) goes on the tape with its last one.
+        A reading of several values (X and Y, height and cross) goes on the tape with its last one. ``doubted``: why it
+        was questioned, where somebody insisted.
         """
         pending = {**self.pending, self.next_field: value_mm}
         if len(pending) < len(self.procedure.model.value_fields):
-            return replace(self, pending=pending)
+            return replace(self, pending=pending, doubted=doubted or self.doubted)
         slot = self.next_slot or self.procedure.slots(self.bench)[-1]
         label = slot.label if self.next_slot else "one more"
-        row = TapeRow({**slot.fields, **pending}, label, at, source)
-        return replace(self, rows=(*self.rows, row), pending={})
+        row = TapeRow({**slot.fields, **pending}, label, at, source, "", doubted or self.doubted)
+        return replace(self, rows=(*self.rows, row), pending={}, doubted="")
 
     def drop_pending(self) -> Session:
         """Forget the half of a reading that was typed."""
-        return replace(self, pending={})
+        return replace(self, pending={}, doubted="")
 
     def next_pass(self, turned: Mapping[str, float]) -> Session:
         """Begin the next pass: what was read stays on the tape, struck as an earlier pass, with what it gave.

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from nonna.metrology.words import Text, Units
+from nonna.procedures.doubt import Guess, guess_at_spot
 from nonna.procedures.evaluation import Evaluation, Move
 from nonna.procedures.inputs import FORMAT, ReadingsFile, Setup, validated
 from nonna.procedures.listing import PROCEDURES
@@ -76,6 +77,7 @@ class Bench:
     about: Mapping[str, float] = field(default_factory=dict)  #: nominal places, by slot ("top", "+x", ...)
     beside: tuple[Beside, ...] = ()  #: the newest results of the same thing done other ways
     known: Mapping[str, float] = field(default_factory=dict)  #: what the newest records hold, by result name
+    reach: Mapping[str, tuple[float, float]] = field(default_factory=dict)  #: travel by axis, range of the "dial" (mm)
     pad_width: float = 14.0
     tool_kind: str = "end-mill"
     tool_diameter: float = 10.0
@@ -154,6 +156,7 @@ class Procedure(ABC):
     role: ClassVar[str] = "master"  #: what the readings file calls the master
     compares: ClassVar[bool] = False  #: whether results of its ways are shown beside each other
     differ_words: ClassVar[str] = "they do NOT agree"  #: what to say where such results differ beyond their doubt
+    reads: ClassVar[Mapping[str, str]] = {"position_mm": "z"}  #: by value field: the axis, or "dial"
     foreseeable: ClassVar[bool] = True  #: whether an earlier reading tells about what the next should be
     learns_turns: ClassVar[bool] = False  #: whether degrees of key make the next advice better
 
@@ -190,6 +193,21 @@ class Procedure(ABC):
         value = field or self.model.value_fields[0]
         same = [r[value] for r in readings if all(r.get(k) == v for k, v in slot.fields.items())]
         return float(same[-1]) if same else None
+
+    def axis_of(self, field: str, slot: Slot | None) -> str:
+        """Return what a value is read on: an axis of the machine ("x", "y", "z"), a "dial", or "" where nobody knows."""
+        face = str(slot.fields.get("face", "")) if slot else ""
+        return face[1] if face in ("+x", "-x", "+y", "-y") else self.reads.get(field, "")
+
+    def guess(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]], field: str) -> Guess | None:
+        """Return about what a reading should be by the others, with its doubt; None where they do not tell.
+
+        Usually by those of the same spot; a fit through all of them where a procedure has one.
+        """
+        if not self.foreseeable:
+            return None
+        same = [float(r[field]) for r in readings if all(r.get(k) == v for k, v in slot.fields.items())]
+        return guess_at_spot(same, float(bench.setup.get("repeatability_mm") or 0.0))
 
     def next_moves(self, bench: Bench, passes: Sequence[PassDone], result: Evaluation) -> tuple[Move, ...]:
         """Return what to turn before the next pass, with what earlier passes taught; sheets without passes: nothing."""

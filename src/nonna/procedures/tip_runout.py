@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
@@ -12,12 +12,13 @@ from pydantic import Field
 
 from nonna.metrology import centring
 from nonna.metrology.decision import Verdict
-from nonna.metrology.errors import TooFewReadingsError
+from nonna.metrology.errors import DegenerateGeometryError, TooFewReadingsError
 from nonna.metrology.fits import LinearFit, fit_harmonics, full_turn
 from nonna.metrology.quantiles import variance_ratio
 from nonna.metrology.scatter import Touch, touch_from
 from nonna.metrology.uncertain import Estimate, Influences
 from nonna.metrology.words import Text, Units
+from nonna.procedures.doubt import Guess, guess_by_fit
 from nonna.procedures.evaluation import Check, Evaluation, Move, Quantity, check_limit
 from nonna.procedures.inputs import IndicatorSetup, ReadingsFile, asked
 from nonna.procedures.sheet import Bench, Caution, PassDone, Procedure, Slot, Step, Variant
@@ -67,6 +68,7 @@ class TipRunout(Procedure):
     main_title = "Run-out"
     learns_turns = True
     foreseeable = False
+    reads: ClassVar[Mapping[str, str]] = {"value_mm": "dial"}
     offered: ClassVar[dict[str, Any]] = {
         "limit_mm": 0.005,
         "screws_deg": [0.0, 90.0, 180.0, 270.0],
@@ -120,6 +122,19 @@ class TipRunout(Procedure):
         ]
         now = {q.name: q.value for q in result.quantities}
         return _moves(now, setup, earlier)
+
+    def guess(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]], field: str) -> Guess | None:
+        """By the circle through the other angles, once there are enough."""
+        del bench
+        if len(readings) <= LEAST:
+            return None
+        t = math.radians(float(slot.fields["angle_deg"]))
+        try:
+            fit = fit_harmonics([math.radians(r["angle_deg"]) for r in readings], [r[field] for r in readings])
+        except DegenerateGeometryError:
+            return None
+        weights = (1.0, math.cos(t), math.sin(t))
+        return guess_by_fit(fit, weights)
 
     def outlook(self, passes: Sequence[PassDone], result: Evaluation) -> Text | None:
         """How many more passes, from how fast the run-out shrank so far."""

@@ -11,6 +11,25 @@ from nonna.procedures.evaluation import Check, Quantity
 LONG_MM = 0.1  # below this a length is a deviation and reads in micrometres
 
 
+CHOICE_WORDS: Mapping[str, str] = {
+    "master-tool": "Master tool", "ring": "Ring", "block": "Block", "spindle-face": "Bare spindle face", "contact": "Contact setter",
+    "beam": "Beam setter", "mill": "Mill", "router": "Router", "lathe": "Lathe", "disc": "Round pad", "square": "Square pad",
+    "absolute": "Known master: lengths true to the world", "relative": "Constant master: lengths agree with each other only",
+    "internal": "In the ring", "external": "Round the pin", "length": "Length", "diameter": "Diameter", "right": "Right-hand",
+    "left": "Left-hand", "carbide": "Carbide", "hss": "High-speed steel", "drill": "Drill", "spot-drill": "Spot drill", "tap": "Tap",
+    "reamer": "Reamer", "end-mill": "End mill", "ball-mill": "Ball-nose mill", "bull-mill": "Bull-nose mill",
+    "face-mill": "Face mill", "chamfer-mill": "Chamfer mill", "slitting-saw": "Slitting saw", "t-slot": "T-slot cutter",
+    "dovetail": "Dovetail cutter", "thread-mill": "Thread mill", "boring-bar": "Boring bar", "probe": "Probe", "master": "Master",
+    "guarded": "The limit must hold with the doubt", "simple": "The value alone counts",
+}  # fmt: skip
+"""What a person calls the words of the files."""
+
+
+def choice_words(word: str) -> str:
+    """Return what hands call a word of a file."""
+    return CHOICE_WORDS.get(word, word.replace("-", " "))
+
+
 def value_words(value: float, unit: str, units: Units) -> str:
     """Return a result's value with its unit; deviations in the small unit."""
     if unit == "deg":

@@ -2,17 +2,14 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from nonna.metrology.errors import NonnaError
 from nonna.shop import strict_json
+from nonna.shop.line_pattern import Budget, line_pattern, number_of
 from nonna.shop.tables.csv_table import open_csv
-
-_HOLE = re.compile(r"\{(tool|z|skip)\}")
-_NUMBER = r"([+-]?(?:\d+\.?\d*|\.\d+))"
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,25 +26,12 @@ def from_log(text: str, pattern: str) -> tuple[Touched, ...]:
     ``{tool}`` and ``{z}`` stand for numbers, ``{skip}`` for anything, blanks for any blanks; other lines are passed over.
     Raises: NonnaError ``wrong-format`` (the pattern lacks a hole, or no line fits it).
     """
-    if "{tool}" not in pattern or "{z}" not in pattern:
-        raise NonnaError("wrong-format", "The pattern needs {tool} and {z}, as in: T{tool} Z{z}.", "pattern")
-    names = [name for name in _HOLE.findall(pattern) if name != "skip"]
-    if names != [*dict.fromkeys(names)]:
-        raise NonnaError("wrong-format", "{tool} and {z} stand once each in the pattern.", "pattern")
-    parts = _HOLE.split(pattern)
-    made = ""
-    for i, part in enumerate(parts):
-        if i % 2:
-            made += {"tool": r"(\d{1,7})", "z": _NUMBER, "skip": r".{0,80}?"}[part]
-        else:
-            made += r"\s*".join(re.escape(word) for word in re.split(r"\s+", part))
-    expression = re.compile(made, re.IGNORECASE)
-    order = {name: i + 1 for i, name in enumerate(names)}
+    wanted, budget = line_pattern(pattern, ("tool", "z")), Budget()
     found = []
     for line in text.splitlines():
-        hit = expression.search(line[:500])
-        if hit:
-            found.append(Touched(int(hit.group(order["tool"])), float(hit.group(order["z"]))))
+        hit = wanted.match(line, budget)
+        if hit is not None:
+            found.append(Touched(int(hit["tool"]), number_of(hit["z"])))
     if not found:
         raise NonnaError("wrong-format", "No line of this file fits the pattern.", "pattern")
     return tuple(found)

@@ -188,6 +188,8 @@ def _readings(body: Mapping[str, Any]) -> Iterator[Flowable]:
     for i, row in enumerate(tape, 1):
         if row.get("struck"):
             yield _paragraph(f"Reading {i} was struck out: {row['struck']}.", "muted")
+        if row.get("doubted"):
+            yield _paragraph(f"Reading {i} was questioned and taken all the same: {row['doubted']}", "muted")
 
 
 class _Drawing(Flowable):  # type: ignore[misc]  # the library has no types

@@ -22,6 +22,7 @@ from nonna.shop.machine import Tool
 from nonna.shop.masters import MasterCard
 from nonna.shop.staleness import LinkState, State
 
+STEPS_SHOWN, LEAST_RANGE_MM = 1000.0, 0.5  #: what a dial can show where its card does not say
 _VARIANTS = {"master-tool": "master", "spindle-face": "spindle-face", "block": "block"}
 
 
@@ -235,11 +236,29 @@ def _bench(site: Site, setup: dict[str, Any], card: MasterCard | None, tool: Too
         conditions={"temperature_c": site.shop.temperature_c, "temperature_u_c": site.shop.temperature_u_c},
         subject=subject,
         about=about,
+        reach=_reach(site, setup),
         pad_width=spec.width_x_mm if spec else 14.0,
         tool_kind=tool.kind if tool else "end-mill",
         tool_diameter=tool.diameter_mm if tool else 10.0,
         tool_flutes=tool.flutes if tool else 0,
     )
+
+
+def _reach(site: Site, setup: Mapping[str, Any]) -> dict[str, tuple[float, float]]:
+    """Return where readings can be: the machine's travel by axis, and the dial's range."""
+    travel = site.machine.travel_mm
+    reach = (
+        {axis: (ends[0], ends[1]) for axis, ends in (("x", travel.x), ("y", travel.y), ("z", travel.z))}
+        if site.key
+        else {}
+    )
+    if "indicator" in setup:
+        card = site.gear.indicator()
+        most = (card.range_mm if card else 0.0) or max(
+            LEAST_RANGE_MM, STEPS_SHOWN * float(setup["indicator"].get("resolution_mm", 0.0))
+        )
+        reach["dial"] = (-most, most)
+    return reach
 
 
 def _usual_length(site: Site) -> float:

@@ -12,20 +12,21 @@ class EventKind:
     name: str
     words: str
     breaks: frozenset[str]
+    subject: str = "Machine"  #: what it befalls; a tool or a master is named when it is logged
 
 
-def _kind(name: str, words: str, *breaks: str) -> EventKind:
-    return EventKind(name, words, frozenset(breaks))
+def _kind(name: str, words: str, *breaks: str, subject: str = "Machine") -> EventKind:
+    return EventKind(name, words, frozenset(breaks), subject)
 
 
 _SPINDLE = ("runout", "ring", "probe")
 EVENTS: tuple[EventKind, ...] = (
     _kind("crash", "Crash", "level", "repeatability", "setter", "tools", *_SPINDLE),
-    _kind("setter-knocked", "Setter knocked", "level", "setter"),
-    _kind("setter-moved", "Setter moved or re-mounted", "level", "setter"),
-    _kind("stylus-changed", "Stylus changed", *_SPINDLE),
-    _kind("probe-bumped", "Probe bumped or re-screwed", *_SPINDLE),
-    _kind("spindle-work", "Spindle or drawbar work", "repeatability", "setter", "tools", *_SPINDLE),
+    _kind("setter-knocked", "Setter knocked", "level", "setter", subject="Setter"),
+    _kind("setter-moved", "Setter moved or re-mounted", "level", "setter", subject="Setter"),
+    _kind("stylus-changed", "Stylus changed", *_SPINDLE, subject="Probe"),
+    _kind("probe-bumped", "Probe bumped or re-screwed", *_SPINDLE, subject="Probe"),
+    _kind("spindle-work", "Spindle or drawbar work", "repeatability", "setter", "tools", *_SPINDLE, subject="Spindle"),
     _kind("machine-moved", "Machine moved", "level", "setter", "ring"),
     _kind("rehomed", "Axes re-homed beyond their repeatability", "setter"),
     _kind("temperature", "Temperature moved more than allowed", "setter", "probe"),

@@ -32,6 +32,8 @@ class IndicatorCard(Strict):
     id: str
     name: str
     resolution_mm: NotNegative = 0.001
+    range_mm: NotNegative = 0.0  #: the most it shows either way; 0: not known
+    pattern: str = ""  #: how a line it sends reads, such as ``{skip}A{value}``; "": a line with one number
     mpe_mm: NotNegative = 0.0
     lever_deg: Annotated[float, Field(gt=-90.0, lt=90.0, allow_inf_nan=False)] = 0.0
     due: str = ""

@@ -229,10 +229,14 @@ def headline(states: Sequence[LinkState]) -> str:
     words = {State.HOLDS: ("holds", "hold"), State.BROKEN: ("is broken", "are broken")}
     words |= {State.DUE: ("is due", "are due"), State.NEVER: ("was never done", "were never done")}
     parts = [
-        f"{_NUMBERS[n]} {'link ' if n == 1 and i == 0 else 'links ' if i == 0 else ''}{words[state][n != 1]}"
+        f"{_count_word(n)} {'link ' if n == 1 and i == 0 else 'links ' if i == 0 else ''}{words[state][n != 1]}"
         for i, (state, n) in enumerate((s, c) for s, c in counts.items() if c)
     ]
     return f"{', '.join(parts)}.".capitalize()
+
+
+def _count_word(n: int) -> str:
+    return _NUMBERS[n] if n < len(_NUMBERS) else str(n)
 
 
 _NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")

@@ -5,17 +5,21 @@ from __future__ import annotations
 from pathlib import Path
 
 from PySide6.QtCore import QItemSelectionModel, Qt, Signal
+from PySide6.QtGui import QFontMetrics, QShowEvent
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QHeaderView, QLineEdit, QTableView, QVBoxLayout, QWidget
 
-from nonna.desk.book.model import BookModel, title
+from nonna.desk.book.model import HEADERS, BookModel, title
 from nonna.desk.figure_view import FigureView
+from nonna.desk.look.style import font
 from nonna.desk.overlay import show_over
 from nonna.desk.widgets import button, card, label, plain_rows, set_property
 from nonna.metrology.words import Units, length, small
 from nonna.procedures.drawings.figure import Figure
 from nonna.procedures.drawings.plots import history_chart
 from nonna.records.state import ShopState
-from nonna.shop.history import Entry
+from nonna.shop.history import Entry, standing
+
+LOOKED_AT, CELL_MARGIN, WIDEST = 100, 18, 220  #: rows measured for the columns' widths; pixels
 
 
 class BookView(QWidget):
@@ -29,7 +33,9 @@ class BookView(QWidget):
         self.setObjectName("page")
         self._units = Units.MM
         self._entries: tuple[Entry, ...] = ()
+        self._waiting: tuple[ShopState, Units] | None = None
         self._standing: frozenset[int] = frozenset()
+        self._home = ""
         self._about = label("", "quiet")
         self.search = QLineEdit()
         self.search.setPlaceholderText(self.tr("Find in the book"))
@@ -101,19 +107,47 @@ class BookView(QWidget):
 
     def show_state(self, state: ShopState, units: Units) -> None:
         """Show every record of a shop."""
+        self._waiting = (state, units)
+        if self.isVisible():
+            self._show_waiting()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """What came while the book was behind is shown when it comes to the front."""
+        super().showEvent(event)
+        self._show_waiting()
+
+    def _show_waiting(self) -> None:
+        if self._waiting is None:
+            return
+        (state, units), self._waiting = self._waiting, None
         newest_changed = state.entries != self._entries
+        unchanged = not newest_changed and units == self._units and self.model.rowCount() > 0
         self._units, self._entries = units, state.entries
-        self._standing = frozenset(e.number for e in state.standing)
+        self._home = state.home
+        withdrawn = {e.refers_to for e in state.entries if e.kind == "withdrawal"}
+        self._standing = frozenset(
+            e.number for e in state.entries if e.kind != "withdrawal" and e.number not in withdrawn
+        )
         chosen = self.table.currentIndex().row()
-        self.model.show_entries(state.entries, units)
+        if not unchanged:
+            self.model.show_entries(state.entries, units)
+            self._fit_columns()
         self._about.setText(f"{len(state.entries)} records, never changed, only added to")
-        header = self.table.horizontalHeader()
-        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        header.setSectionResizeMode(2, QHeaderView.ResizeMode.Fixed)
-        self.table.setColumnWidth(2, 150)
-        header.setSectionResizeMode(3, QHeaderView.ResizeMode.Stretch)
         self._select(0 if newest_changed else max(0, chosen))
         self.say("", "plain")
+
+    def _fit_columns(self) -> None:
+        """Give columns the room that the newest records ask for; looking at all of them takes a second in a long book."""
+        header = self.table.horizontalHeader()
+        header.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
+        header.setSectionResizeMode(3, QHeaderView.ResizeMode.Stretch)
+        plain, bold = QFontMetrics(font(15)), QFontMetrics(font(15, bold=True))
+        rows = range(min(self.model.rowCount(), LOOKED_AT))
+        for column, name in enumerate(HEADERS):
+            metrics = bold if column in (2, 5) else plain
+            words = [str(self.model.data(self.model.index(row, column)) or "") for row in rows]
+            wanted = max(map(metrics.horizontalAdvance, [name, *words])) + CELL_MARGIN
+            self.table.setColumnWidth(column, min(wanted, WIDEST))
 
     def current_entry(self) -> Entry | None:
         """Return the record under the cursor."""
@@ -169,7 +203,7 @@ class BookView(QWidget):
                 widget.setText("")
             self._history.show_figure(None)
             return
-        self._what.setText(f"{title(entry)} · {entry.subject}" if entry.subject else title(entry))
+        self._what.setText(" · ".join(w for w in (title(entry), entry.subject, entry.machine) if w))
         self._signed.setText(f"Record {entry.number}, {entry.operator}, {entry.signed_at:%d %b %Y %H:%M}")
         u = self._units
         self._value.setText("" if entry.value_mm is None else _main_value(entry, u))
@@ -181,11 +215,13 @@ class BookView(QWidget):
         self._history.show_figure(self._chart(entry) if measured else None)
 
     def _chart(self, entry: Entry) -> Figure:
-        same = [
-            e for e in self._entries
-            if e.kind == "measurement" and (e.name, e.subject) == (entry.name, entry.subject) and e.value_mm is not None
-        ]  # fmt: skip
-        events = [e.signed_at.timestamp() for e in self._entries if e.kind == "event"]
+        here = [
+            e
+            for e in standing(self._entries, entry.machine or self._home, self._home)
+            if e.value_mm is not None or e.kind == "event"
+        ]
+        same = [e for e in here if e.kind == "measurement" and (e.name, e.subject) == (entry.name, entry.subject)]
+        events = [e.signed_at.timestamp() for e in here if e.kind == "event"]
         points = [(e.signed_at.timestamp(), e.value_mm or 0.0, e.expanded_mm or 0.0) for e in same]
         return history_chart(self.tr("History of this value"), points, events, entry.signed_at.timestamp(), self._units)
 

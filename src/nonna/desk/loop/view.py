@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from nonna.desk.figure_view import FigureView
 from nonna.desk.loop.jobs import JobsPanel
 from nonna.desk.loop.station import Station
-from nonna.desk.widgets import card, emptied, label
+from nonna.desk.widgets import card, emptied, label, scrolled
 from nonna.metrology.words import Units, small
 from nonna.procedures.drawings.loop import branch_figure
 from nonna.records.state import ShopState
@@ -45,16 +45,19 @@ class LoopView(QWidget):
         left.addWidget(self._cause)
         left.addSpacing(4)
         for branch in BRANCHES:
-            self._figures[branch].setMinimumHeight(120)
+            self._figures[branch].setMinimumHeight(96)
             self._rows[branch].setSpacing(0)
             left.addWidget(self._figures[branch], 1)
             left.addLayout(self._rows[branch])
         left.addWidget(self._weak_frame)
+        left.setContentsMargins(0, 0, 4, 0)
         row = QHBoxLayout(self)
         row.setContentsMargins(24, 18, 20, 18)
-        row.setSpacing(22)
-        row.addLayout(left, 1)
-        row.addWidget(self._jobs)
+        row.setSpacing(18)
+        picture = QWidget()
+        picture.setLayout(left)
+        row.addWidget(scrolled(picture), 1)
+        row.addWidget(scrolled(self._jobs, 342))
 
     @property
     def stations(self) -> list[Station]:

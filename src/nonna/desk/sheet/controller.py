@@ -16,16 +16,15 @@ from nonna.desk.sheet.picture import SheetPicture, picture
 from nonna.desk.sheet.standin_link import StandinLink, job_of
 from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import Units
-from nonna.procedures.catalogue import named_in
-from nonna.procedures.entry import Question, parse_length, parse_number, question
+from nonna.procedures.doubt import Question, doubted
+from nonna.procedures.entry import parse_length, parse_number
 from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.from_file import with_file
 from nonna.procedures.session import Session
 from nonna.records.ledger import Ledger, Receipt
 from nonna.records.opening import Opening, open_sheet, warning
 from nonna.records.signing import body_of
 from nonna.records.site import Site
-from nonna.shop import strict_json
-from nonna.shop.folder import read_bytes
 from nonna.shop.staleness import LinkState
 
 if TYPE_CHECKING:
@@ -77,6 +76,7 @@ class SheetController(QObject):
         self.dial = DialLink(self)
         self.dial.shown.connect(self._on_live)
         self.dial.lost.connect(self._on_lost)
+        self.dial.unread.connect(lambda words: self.said.emit(words, "due"))
 
     @property
     def running(self) -> bool:
@@ -121,7 +121,7 @@ class SheetController(QObject):
         except NonnaError as error:
             self.said.emit(error.message, "bad")
             return False
-        asked = question(value, self.session.expected_mm(), self.units)
+        asked = doubted(self.session, value, self.units)
         if asked is not None:
             self.question, self._typed_mm = asked, value
             self.changed.emit()
@@ -135,7 +135,7 @@ class SheetController(QObject):
             self._turning = []
             self.sign()
             return False
-        return self.question is not None and self._answer(self._typed_mm)
+        return self.question is not None and self._answer(self._typed_mm, self.question.words)
 
     def correct(self) -> bool:
         """Answer a question: let me correct it. Says whether there was one (half a reading is one, too)."""
@@ -226,26 +226,12 @@ class SheetController(QObject):
         if self.receipt is not None or self.running:
             return
         try:
-            document = strict_json.loads(read_bytes(path))
-            found = named_in(document)
-            if found.name != self.session.name:
-                raise NonnaError(
-                    "wrong-format",
-                    f"That file holds a {found.title.lower()}, this sheet is a {self.session.procedure.title.lower()}.",
-                )
-            found.evaluate(document)
+            session = with_file(self.session, path, _now())
         except NonnaError as error:
-            self.said.emit(f"{path.name}: {error.message}", "bad")
+            self.said.emit(error.message, "bad")
             return
-        bench = replace(
-            self.session.bench, setup=document.get("setup", {}), masters=document.get("masters", {}),
-            conditions=document.get("conditions", {}),
-        )  # fmt: skip
-        session = replace(self.session, bench=bench, rule=document.get("rule", {}).get("kind", "guarded"))
         self.source = f"file {path.name}"
-        self._remember(
-            session.take_all(document["readings"], self.source, _now()), replace(self.opening, carried={}, cards={})
-        )
+        self._remember(session, replace(self.opening, carried={}, cards={}))
 
     def run_standin(self) -> None:
         """Write the program, run it on the stand-in machine and put what it found on the tape."""
@@ -271,8 +257,13 @@ class SheetController(QObject):
     def go_live(self, url: str) -> None:
         """Read an indicator live; "" reads the stand-in's. Where it cannot be reached, that is said."""
         self.stop_live()
+        card = self.site.gear.indicator()
         if url or self._world is None:
-            self.dial.read(url)
+            try:
+                self.dial.read(url, card.pattern if card else "")
+            except NonnaError as error:
+                self.said.emit(error.message, "bad")
+                return
         else:
             self.dial.read_standin(self._job(), self._world())
         self.source = "indicator"
@@ -372,17 +363,17 @@ class SheetController(QObject):
         else:
             self.said.emit("Type a reading, or F7 for the stand-in.", "plain")
 
-    def _answer(self, value: float | None) -> bool:
+    def _answer(self, value: float | None, insisted: str = "") -> bool:
         if value is None:
             self.said.emit("Esc lets you correct it. Ctrl+Enter takes it all the same.", "due")
             return False
         self.question = None
-        self._take(value)
+        self._take(value, insisted)
         return True
 
-    def _take(self, value: float) -> None:
+    def _take(self, value: float, insisted: str = "") -> None:
         self.source = "indicator" if self.dial.open else "typed"
-        self._remember(self.session.take(value, self.source, _now()))
+        self._remember(self.session.take(value, self.source, _now(), insisted))
         self._follow_dial()
 
     def _remember(self, session: Session, opening: Opening | None = None) -> None:

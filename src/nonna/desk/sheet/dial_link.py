@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QObject, Signal
 
 from nonna.desk.live import LiveReader
+from nonna.shop.line_pattern import line_pattern
 
 if TYPE_CHECKING:
     from nonna.standin.indicator import IndicatorServer
@@ -21,6 +22,7 @@ class DialLink(QObject):
 
     shown = Signal(float)  #: what it shows, mm
     lost = Signal(str)  #: why it stopped, in words
+    unread = Signal(str)  #: it sends what nobody understands
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
@@ -35,11 +37,16 @@ class DialLink(QObject):
         """Whether an indicator is being read."""
         return self._reader is not None
 
-    def read(self, url: str) -> None:
-        """Read the indicator at a port or an address; ``press`` behind it says that its own button sends."""
+    def read(self, url: str, pattern: str = "") -> None:
+        """Read the indicator at a port or an address; ``press`` behind it says that its own button sends.
+
+        Parameters: pattern, how its lines read; "" for lines with one number. Raises: NonnaError (no such pattern).
+        """
+        read_as = line_pattern(pattern, ("value",)) if pattern else None
         address, _, how = url.partition(" ")
         self.presses = how.strip() == "press"
-        self._reader = LiveReader(address, self)
+        self._reader = LiveReader(address, self, read_as)
+        self._reader.unread.connect(self.unread)
         self._reader.arrived.connect(self._on_arrived)
         self._reader.lost.connect(self._on_lost)
         self._reader.start()

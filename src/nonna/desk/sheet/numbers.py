@@ -6,7 +6,17 @@ from collections.abc import Sequence
 
 from PySide6.QtCore import QEvent, QObject, Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QProgressBar, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QProgressBar,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from nonna.desk.sheet.limit_bar import LimitBar
 from nonna.desk.sheet.picture import NumberLine, SheetPicture
@@ -22,6 +32,7 @@ class NumbersPanel(QFrame):
     entered = Signal(str)
     taken_as_typed = Signal()
     strike_asked = Signal()
+    tape_asked = Signal()  #: the keyboard goes to the tape
     undo_asked = Signal()
     reason_given = Signal(str)
     reason_left = Signal()
@@ -85,14 +96,24 @@ class NumbersPanel(QFrame):
         column.addLayout(row)
         column.addLayout(self._lines)
         column.addWidget(self._bar)
-        column.addStretch(1)
-        column.addWidget(self._verdict)
+        self._below = QScrollArea()  # long words scroll here instead of pushing the window taller
+        self._below.setWidgetResizable(True)
+        self._below.setFrameShape(QFrame.Shape.NoFrame)
+        self._below.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._below.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        inside = QWidget()
+        stack = QVBoxLayout(inside)
+        stack.setContentsMargins(0, 0, 0, 0)
+        stack.addStretch(1)
+        stack.addWidget(self._verdict)
+        self._below.setWidget(inside)
+        column.addWidget(self._below, 1)
 
     def show_picture(self, shown: SheetPicture, units: Units, running: bool) -> None:
         """Paint the numbers of a sheet."""
         self._prompt.setText(self.tr("The stand-in is at work") if running else shown.prompt)
         self._expected.setText("" if running else shown.expected)
-        self.reading.setPlaceholderText(units.symbol if shown.wanted else self.tr("more"))
+        self.reading.setPlaceholderText(units.symbol if shown.wanted else shown.enter_does)
         self.reading.setReadOnly(running)
         self._main_title.setText(shown.main.title)
         self._main.setText(shown.main.value)
@@ -166,7 +187,17 @@ class NumbersPanel(QFrame):
         """Enter, Ctrl+Enter, Backspace on an empty line; Esc in the reason."""
         if event.type() == QEvent.Type.KeyPress and isinstance(event, QKeyEvent):
             key = Qt.Key(event.key())
-            if watched is self.reading and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            enter = key in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+            if (
+                event.isAutoRepeat()
+                and (enter or key == Qt.Key.Key_Backspace)
+                and not (key == Qt.Key.Key_Backspace and self.reading.text())
+            ):
+                return True  # a key held down takes one reading and signs nothing
+            if watched is self.reading and key == Qt.Key.Key_Up:
+                self.tape_asked.emit()
+                return True
+            if watched is self.reading and enter:
                 if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
                     self.taken_as_typed.emit()
                 else:

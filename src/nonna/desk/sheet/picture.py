@@ -11,8 +11,8 @@ from typing import Literal
 from nonna.metrology.decision import Verdict
 from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import Units, length, small
+from nonna.procedures.doubt import Question
 from nonna.procedures.drawings.figure import Figure
-from nonna.procedures.entry import Question
 from nonna.procedures.evaluation import FLAG_WORDS, Check, Evaluation, Move, Quantity
 from nonna.procedures.session import Session, TapeRow
 from nonna.procedures.sheet import Procedure
@@ -69,6 +69,7 @@ class SheetPicture:
     wanted: str  #: label of the tile that comes next, "" when all are there
     can_sign: bool
     again: bool  #: Enter begins the next pass instead of signing
+    enter_does: str = ""  #: what Enter does on an empty line once all readings are there
     can_run: bool = True
 
 
@@ -110,10 +111,11 @@ def picture(session: Session, units: Units, question: Question | None, signed: s
         todo=_unbroken(todo),
         advice=tuple(map(_unbroken, advice)) if not question else (),
         tiles=tuple(_tile(row, found.model.value_fields, units) for row in session.rows),
-        tape_note=f"{live} of {session.wanted} taken",
+        tape_note=_tape_note(session),
         wanted=slot.label if slot else "",
         can_sign=evaluation is not None and not signed,
         again=again,
+        enter_does="Enter goes on" if signed else "Enter: turned" if again else "Enter signs",
     )
 
 
@@ -175,7 +177,7 @@ def _verdict(
             return (
                 "plain",
                 "Nothing is measured yet.",
-                "Type the first position and press Enter, or F7 for the stand-in, F8 for a file.",
+                _how_to_begin(found),
             )
         if result.code == "missing-field" and result.where.startswith("setup."):
             return (
@@ -186,6 +188,22 @@ def _verdict(
         return "plain", result.message, "Go on with the next reading."
     todo = result.todo.render(units) if complete else "Go on with the next reading."
     return TONES[result.verdict], result.headline.render(units), todo
+
+
+def _how_to_begin(found: Procedure) -> str:
+    """Say how the first reading gets here."""
+    if "dial" in found.reads.values():
+        return "Type what the dial shows and press Enter; F12 reads it live, F7 takes the stand-in's, F8 a file."
+    what = "position" if found.model.value_fields == ("position_mm",) else "value"
+    return f"Type the first {what} and press Enter, or F7 for the stand-in, F8 for a file."
+
+
+def _tape_note(session: Session) -> str:
+    """Say how many readings there are of how many that are wanted."""
+    live, wanted = len(session.live), session.wanted
+    left = session.slots_left
+    more = live - (wanted - left)
+    return f"{wanted - left} of {wanted} taken" + (f", {more} more" if more > 0 else "")
 
 
 def _steps(session: Session, signed: bool, again: bool) -> tuple[tuple[str, StepState], ...]:
@@ -243,5 +261,5 @@ def _line(q: Quantity, units: Units) -> NumberLine:
 
 def _tile(row: TapeRow, keys: Sequence[str], units: Units) -> Tile:
     clock = row.at[11:16]
-    foot = row.struck or f"{clock} {row.source}"
+    foot = row.struck or f"{clock} {row.source}{' · insisted' if row.doubted else ''}"
     return Tile(row.label, reading_words(row.values, keys, units), foot, bool(row.struck))

@@ -16,11 +16,7 @@ from nonna.desk.widgets import label
 from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import length, number
 from nonna.procedures.entry import parse_length, parse_number
-
-_MEANINGS = {
-    "absolute": "Known master: lengths true to the world",
-    "relative": "Constant master: lengths agree with each other only",
-}
+from nonna.procedures.wording import choice_words
 
 
 def _box(name: str) -> QComboBox:
@@ -129,7 +125,7 @@ class SetupForm(QWidget):
         box = _box(info.title or name)
         box.setToolTip(info.description or "")
         for word in get_args(info.annotation):
-            box.addItem(_MEANINGS.get(word, word), word)
+            box.addItem(choice_words(word), word)
             if word == c.session.bench.setup.get(name, info.default):
                 box.setCurrentIndex(box.count() - 1)
         box.activated.connect(lambda i: c.set_field(name, box.itemData(i)))

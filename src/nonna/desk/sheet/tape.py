@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, Signal, SignalInstance
+from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from nonna.desk.look.style import current, font
@@ -13,12 +13,16 @@ from nonna.desk.sheet.picture import Tile
 from nonna.desk.widgets import label
 
 TILE_WIDTH, TILE_HEIGHT, GAP = 136, 76, 8
+STEP = TILE_WIDTH + GAP
+PAD = STEP  #: room behind the last tile, so that any tile can stand at the left edge
 
 
 class TapeStrip(QFrame):
     """The tape in its card, scrolled to the newest reading."""
 
     strike_asked = Signal(int)
+    again_asked = Signal(int)  #: read this one again
+    left = Signal()  #: the keyboard goes back to the readings
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -26,6 +30,9 @@ class TapeStrip(QFrame):
         self._note = label("", "quiet")
         self._tiles = _Tiles()
         self._tiles.clicked.connect(self.strike_asked)
+        self._tiles.again_asked.connect(self.again_asked)
+        self._tiles.left.connect(self.left)
+        self._tiles.moved.connect(self._show_tile)
         self._area = QScrollArea()
         self._area.setWidget(self._tiles)
         self._area.setWidgetResizable(False)
@@ -46,35 +53,128 @@ class TapeStrip(QFrame):
         """Show the readings and the place of the next one."""
         self._note.setText(note)
         self._tiles.show_tiles(tuple(tiles), wanted)
-        bar = self._area.horizontalScrollBar()
-        QTimer.singleShot(0, self, lambda: bar.setValue(bar.maximum()))
+        QTimer.singleShot(0, self, self._show_newest)
+
+    def take_keyboard(self) -> bool:
+        """Give the keyboard to the newest reading that counts; says whether there is one."""
+        return self._tiles.begin()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Keep the newest reading in sight."""
+        super().resizeEvent(event)
+        QTimer.singleShot(0, self, self._show_newest)
+
+    def _show_newest(self) -> None:
+        if not self._tiles.hasFocus():
+            self._scroll_to(self._tiles.last)
+
+    def _show_tile(self, index: int) -> None:
+        bar, room = self._area.horizontalScrollBar(), max(1, self._area.viewport().width() // STEP)
+        first = bar.value() // STEP
+        if index < first:
+            bar.setValue(index * STEP)
+        elif index >= first + room:
+            self._scroll_to(index)
+
+    def _scroll_to(self, last: int) -> None:
+        """Scroll so that a tile is seen whole and none is cut in half at the left."""
+        room = max(1, self._area.viewport().width() // STEP)
+        self._area.horizontalScrollBar().setValue(max(0, last - room + 1) * STEP)
 
 
 class _Tiles(QWidget):
     """Paints the tiles side by side."""
 
     clicked = Signal(int)
+    again_asked = Signal(int)
+    moved = Signal(int)
+    left = Signal()
 
     def __init__(self) -> None:
         super().__init__()
         self._tiles: tuple[Tile, ...] = ()
         self._wanted = ""
+        self._at = -1  #: the tile under the keyboard
+        self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.setAccessibleName(self.tr("Tape"))
 
     def show_tiles(self, tiles: tuple[Tile, ...], wanted: str) -> None:
         self._tiles, self._wanted = tiles, wanted
         count = len(tiles) + bool(wanted)
-        self.setFixedSize(max(1, count * (TILE_WIDTH + GAP)), TILE_HEIGHT)
+        self._at = min(self._at, len(tiles) - 1)
+        self.setFixedSize(max(1, count * STEP) + PAD, TILE_HEIGHT)
         self.setAccessibleDescription(
             "; ".join(f"{t.label} {' '.join(t.values)}{' struck' if t.struck else ''}" for t in tiles)
         )
         self.update()
 
+    @property
+    def last(self) -> int:
+        """Number of the last tile there is, the place of the next reading included."""
+        return len(self._tiles) + bool(self._wanted) - 1
+
+    def begin(self) -> bool:
+        """Take the keyboard at the newest reading that counts."""
+        live = [i for i, tile in enumerate(self._tiles) if not tile.struck]
+        if not live:
+            return False
+        self._go(live[-1])
+        self.setFocus()
+        return True
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Left and right walk, Backspace strikes, Enter reads again, Down and Esc go back to the readings."""
+        key = Qt.Key(event.key())
+        steps = {
+            Qt.Key.Key_Left: self._at - 1,
+            Qt.Key.Key_Right: self._at + 1,
+            Qt.Key.Key_Home: 0,
+            Qt.Key.Key_End: len(self._tiles) - 1,
+        }
+        if key in steps:
+            self._go(max(0, min(len(self._tiles) - 1, steps[key])))
+        elif event.isAutoRepeat():
+            return
+        elif key in (Qt.Key.Key_Backspace, Qt.Key.Key_Delete):
+            self._ask(self.clicked)
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._ask(self.again_asked)
+        elif key in (Qt.Key.Key_Down, Qt.Key.Key_Escape, Qt.Key.Key_Up):
+            self.left.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def event(self, event: QEvent) -> bool:
+        """Esc here leaves the tape, not the sheet."""
+        if (
+            event.type() == QEvent.Type.ShortcutOverride
+            and isinstance(event, QKeyEvent)
+            and event.key() == Qt.Key.Key_Escape
+        ):
+            event.accept()
+            return True
+        return super().event(event)
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        """No tile stands out without the keyboard."""
+        super().focusOutEvent(event)
+        self._at = -1
+        self.update()
+
+    def _go(self, index: int) -> None:
+        self._at = index
+        self.update()
+        self.moved.emit(index)
+
+    def _ask(self, signal: SignalInstance) -> None:
+        if 0 <= self._at < len(self._tiles) and not self._tiles[self._at].struck:
+            signal.emit(self._at)
+
     def sizeHint(self) -> QSize:
         return QSize(TILE_WIDTH, TILE_HEIGHT)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        index = int(event.position().x()) // (TILE_WIDTH + GAP)
+        index = int(event.position().x()) // STEP
         if index < len(self._tiles) and not self._tiles[index].struck:
             self.clicked.emit(index)
 
@@ -82,10 +182,13 @@ class _Tiles(QWidget):
         p, palette = QPainter(self), current()
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         for i, tile in enumerate(self._tiles):
-            box = QRectF(i * (TILE_WIDTH + GAP), 0, TILE_WIDTH, TILE_HEIGHT)
+            box = QRectF(i * STEP, 0, TILE_WIDTH, TILE_HEIGHT)
             p.setPen(Qt.PenStyle.NoPen)
             p.setBrush(QColor(palette.ground))
             p.drawRoundedRect(box, 7, 7)
+            if i == self._at and self.hasFocus():
+                p.setPen(QPen(QColor(palette.accent), 3))
+                p.drawRoundedRect(box.adjusted(1.5, 1.5, -1.5, -1.5), 7, 7)
             ink = palette.muted if tile.struck else palette.ink
             _text(p, box.adjusted(12, 6, -12, 0), tile.label, palette.muted, 13, Qt.AlignmentFlag.AlignLeft)
             several = len(tile.values) > 1
@@ -100,7 +203,7 @@ class _Tiles(QWidget):
                 p.setPen(QPen(QColor(palette.bad), 3))
                 p.drawLine(QPointF(box.left() + 20, box.top() + 40), QPointF(box.right() - 8, box.top() + 38))
         if self._wanted:
-            box = QRectF(len(self._tiles) * (TILE_WIDTH + GAP) + 1, 1, TILE_WIDTH - 2, TILE_HEIGHT - 2)
+            box = QRectF(len(self._tiles) * STEP + 1, 1, TILE_WIDTH - 2, TILE_HEIGHT - 2)
             p.setPen(QPen(QColor(palette.accent), 2))
             p.setBrush(QColor(palette.wash))
             p.drawRoundedRect(box, 7, 7)

@@ -23,7 +23,7 @@ from nonna.desk.sheet.numbers import NumbersPanel
 from nonna.desk.sheet.setup_form import SetupForm
 from nonna.desk.sheet.steps import StepsPanel
 from nonna.desk.sheet.tape import TapeStrip
-from nonna.desk.widgets import button, card, label
+from nonna.desk.widgets import button, card, label, scrolled
 from nonna.metrology.words import Units, length
 
 
@@ -59,6 +59,9 @@ class SheetView(QWidget):
         self._numbers.reason_given.connect(self._on_reason)
         self._numbers.reason_left.connect(self._numbers.hide_reason)
         self._tape.strike_asked.connect(self._ask_strike)
+        self._tape.again_asked.connect(self._read_again)
+        self._tape.left.connect(self.take_keyboard)
+        self._numbers.tape_asked.connect(self._tape.take_keyboard)
         self.refresh()
 
     @property
@@ -98,11 +101,11 @@ class SheetView(QWidget):
         self._form_area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._form_area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._middle.addWidget(self._form_area)
-        self._steps.setFixedWidth(252)
+        steps = scrolled(self._steps, 252)
         self._numbers.setFixedWidth(420)
         row = QHBoxLayout()
         row.setSpacing(12)
-        for widget, stretch in ((self._steps, 0), (middle, 1), (self._numbers, 0)):
+        for widget, stretch in ((steps, 0), (middle, 1), (self._numbers, 0)):
             row.addWidget(widget, stretch)
         column = QVBoxLayout(self)
         column.setContentsMargins(20, 14, 20, 14)
@@ -119,7 +122,7 @@ class SheetView(QWidget):
         self._steps.show_steps(shown.steps, shown.caution)
         self._figure.show_figure(shown.figure)
         self._numbers.show_picture(shown, c.units, c.running)
-        keys = "" if c.receipt else " · Backspace strikes the last · Ctrl+Z undoes"
+        keys = "" if c.receipt else " · Backspace strikes the last · ↑ goes into the tape · Ctrl+Z undoes"
         if shown.again:
             keys = " · Ctrl+Enter signs it as it is · Ctrl+Z undoes"
         self._tape.show_tape(shown.tiles, "" if c.running or c.receipt else shown.wanted, f"{shown.tape_note}{keys}")
@@ -188,6 +191,11 @@ class SheetView(QWidget):
             self.toggle_setup()
         else:
             self.left.emit()
+
+    def _read_again(self, index: int) -> None:
+        """Strike a reading, so that its place is the next one that is read."""
+        if self.controller.strike(index, self.tr("read again")):
+            self.take_keyboard()
 
     def _ask_strike(self, index: int) -> None:
         if self.controller.receipt is None:

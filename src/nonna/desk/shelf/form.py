@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLineEdit, QWid
 
 from nonna.desk.widgets import emptied, label
 from nonna.metrology.errors import NonnaError
+from nonna.procedures.wording import choice_words
 from nonna.shop.shelving import Group
 
 HIDDEN = ("id", "retired")
@@ -19,7 +20,7 @@ LABELS = {
     "cte_per_k": "Expansion, 1/K", "cte_u_per_k": "Its standard uncertainty, 1/K", "traceable": "Traceable certificate",
     "reference_c": "Certificate holds at, °C", "roundness_mm": "Roundness, mm", "certificate": "Certificate number",
     "due": "Due, year-month-day", "kept": "Where it lies", "resolution_mm": "Resolution, mm",
-    "mpe_mm": "Maximum permissible error, mm", "lever_deg": "Lever angle, degrees", "machine": "On machine",
+    "range_mm": "Shows at most, either way, mm", "pattern": "A line it sends, such as {skip}A{value}", "mpe_mm": "Maximum permissible error, mm", "lever_deg": "Lever angle, degrees", "machine": "On machine",
     "span_mm": "Span between the ends, mm", "ball_mm": "Ball diameter, mm", "length": "Length, mm",
     "largest_mm": "Largest diameter, mm",
     **{f"{a}_{end}_mm": f"{a.upper()} travel {end}, mm" for a in "xyz" for end in ("from", "to")},
@@ -76,7 +77,7 @@ class CardForm(QWidget):
             if isinstance(widget, QCheckBox):
                 made[name] = widget.isChecked()
             elif isinstance(widget, QComboBox):
-                made[name] = widget.currentText()
+                made[name] = str(widget.currentData())
             elif isinstance(widget, QLineEdit):
                 made[name] = self._typed(name, widget)
         return {name: value for name, value in made.items() if value is not None}
@@ -100,8 +101,9 @@ class CardForm(QWidget):
             self._edits[name] = box
         elif get_origin(annotation) is Literal:
             choice = QComboBox()
-            choice.addItems([str(a) for a in get_args(annotation)])
-            choice.setCurrentText(str(value or ""))
+            for word in get_args(annotation):
+                choice.addItem(choice_words(str(word)), str(word))
+            choice.setCurrentIndex(max(0, choice.findData(str(value or ""))))
             self._edits[name] = choice
         elif (isinstance(value, list) and name != "screws_deg") or name == "adjuster":
             words = f"{len(value)} in gear.json" if isinstance(value, list) else "in gear.json" if value else "none"

@@ -11,6 +11,7 @@ from nonna.desk.form_dialog import Field, FormDialog
 from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import Units
 from nonna.procedures.entry import parse_length, parse_number
+from nonna.procedures.wording import choice_words
 from nonna.programs.choose import Method, Wish
 from nonna.shop.machine import Tool, ToolKind
 from nonna.shop.strict_model import checked
@@ -48,7 +49,7 @@ def tool_dialog(controller: TrayController, number: int | None, units: Units, pa
         long = f"{long} ± {old.length_uncertainty_mm * units.scale:.7g}"
     fields = [
         Field("number", "Number", text("number")),
-        Field("kind", "Kind", str(shown["kind"]), tuple((k, k.replace("-", " ")) for k in get_args(ToolKind))),
+        Field("kind", "Kind", str(shown["kind"]), tuple((k, choice_words(k)) for k in get_args(ToolKind))),
         Field("description", "Name", text("description")),
         Field("diameter_mm", "Diameter", text("diameter_mm"), unit=units.symbol),
         Field("length_mm", "Length", long, unit=f"{units.symbol}, or about 80, or nothing"),

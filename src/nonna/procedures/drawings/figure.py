@@ -87,3 +87,10 @@ class Figure:
 def box(x0: float, y0: float, x1: float, y1: float, fill: Ink | None = "steel", ink: Ink | None = "muted") -> Polygon:
     """Return an upright rectangle."""
     return Polygon(((x0, y0), (x1, y0), (x1, y1), (x0, y1)), fill, ink)
+
+
+def exaggeration(factor: float) -> str:
+    """Say how much a deviation is drawn larger (or smaller) than it is."""
+    if factor >= 1.5:
+        return f"exaggerated {factor:.0f} times" if factor >= 2.0 else f"exaggerated {factor:.1f} times"
+    return "to scale" if factor > 0.67 else f"drawn {1.0 / factor:.0f} times too small"

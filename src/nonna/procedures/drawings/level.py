@@ -6,7 +6,7 @@ from collections.abc import Collection, Mapping, Sequence
 from typing import Any
 
 from nonna.metrology.words import Units, length, small
-from nonna.procedures.drawings.figure import Circle, Figure, Label, Line, Polygon, Stroke, box
+from nonna.procedures.drawings.figure import Circle, Figure, Label, Line, Polygon, Stroke, box, exaggeration
 
 LEAN = 9.0  # how far the larger end is drawn off, whatever it really is
 
@@ -57,8 +57,9 @@ def face_figure(
         )
         words = f"along {axis}" + (f": {small(rises[i], units, sign=True)}" if rises else "")
         strokes.append(Label((x0 + 25, 0), words, "accent" if rises else "muted", 15, bool(rises)))
-    times = f" {LEAN / 42.0 * max(pad) / largest:.0f} times" if rises and largest > 0.0 else ""
-    note = f"dial in {units.small_symbol}; pad to scale, screws nearer, leans exaggerated{times}"
+    factor = LEAN / 42.0 * max(pad) / largest if rises and largest > 0.0 else 0.0
+    leans = "leans exaggerated" if factor == 0.0 else f"leans {exaggeration(factor)}"
+    note = f"dial in {units.small_symbol}; pad to scale, screws nearer, {leans}"
     return Figure("The pad from above, and how it leans", (0, -6, 120, 108), tuple(strokes), note)
 
 
