@@ -2,23 +2,16 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 from nonna.metrology.quantiles import student_t
 from nonna.metrology.words import MM_PER_INCH, Units, length
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from nonna.metrology.fits import LinearFit
-    from nonna.procedures.session import Session
+from nonna.procedures.guess import Guess
+from nonna.procedures.session import Session
 
 FAR_MM = 3.0  #: from where a reading is expected
 APART_MM = 0.05  #: from the other readings of the spot; nearer than this the scatter itself is judged
 LUCK = 0.99995  #: one-sided: so seldom is a sound reading questioned for lying apart
-USUAL_TOUCH_MM = 0.002  #: scatter of a touch nobody has measured yet
 SLIP = 0.02  #: how near to a factor a ratio must be to be taken for a slip
 LEAST_SLIP_MM = 1.0  #: below this two readings may well be in such a ratio
 INCH_TOLERANCE = 0.04
@@ -30,15 +23,6 @@ class Question:
 
     words: str
     suggestion_mm: float | None
-
-
-@dataclass(frozen=True, slots=True)
-class Guess:
-    """About what a reading should be by the others: value and standard uncertainty (mm), freedom of that."""
-
-    value: float
-    u: float
-    dof: float
 
 
 def by_expectation(value_mm: float, expected_mm: float | None, units: Units) -> Question | None:
@@ -122,21 +106,3 @@ def _far(value: float, expected: float | None, units: Units) -> Question | None:
         return None
     away = length(abs(value - expected), units)
     return Question(f"{length(value, units)} is {away} away from what is expected ({length(expected, units)}).", None)
-
-
-def guess_at_spot(values: list[float], known_s: float) -> Guess | None:
-    """Return the guess that readings of the same spot give for one more; None without any."""
-    n = len(values)
-    if n == 0:
-        return None
-    mean = math.fsum(values) / n
-    here = math.sqrt(math.fsum((v - mean) ** 2 for v in values) / (n - 1)) if n > 1 else 0.0
-    s = max(here, known_s or USUAL_TOUCH_MM)
-    return Guess(mean, s * math.sqrt(1.0 + 1.0 / n), math.inf if n == 1 or here <= s else n - 1)
-
-
-def guess_by_fit(fit: LinearFit, weights: Sequence[float]) -> Guess:
-    """Return the guess that a fit through the other readings gives at another place."""
-    value = math.fsum(w * float(c) for w, c in zip(weights, fit.coefficients, strict=True))
-    s = max(math.sqrt(fit.scatter.variance), USUAL_TOUCH_MM)
-    return Guess(value, s * math.hypot(1.0, fit.u(*weights)), max(1, fit.scatter.dof))

@@ -12,6 +12,7 @@ from nonna.metrology.words import MINUS, Units
 _ENTRY = re.compile(r"([+-]?(?:\d+\.?\d*|\.\d+))\s*([a-zµμ\"]*)\Z", re.IGNORECASE)
 _UNITS = "mm, in, inch, thou, um, cm"
 LARGEST_MM = 1e6
+MOST_KEY_DEG = 3600.0  #: no adjusting screw is turned further in one go
 
 
 @cache
@@ -61,6 +62,20 @@ def parse_length(text: str, units: Units) -> float:
     if abs(value) > LARGEST_MM:
         raise NonnaError("out-of-range", "That is over a kilometre; no machine is that long.", "entry")
     return value
+
+
+def parse_turn(text: str) -> float:
+    """Return the degrees a key was turned, without a sign. Raises: NonnaError (no number, or more than any screw takes)."""
+    try:
+        degrees = abs(parse_number(text.strip().rstrip("°"), "", "turn"))
+    except NonnaError as error:
+        words = "A number of degrees is wanted, such as 40. Enter alone: not noted."
+        raise NonnaError(error.code, words, "turn") from error
+    if degrees > MOST_KEY_DEG:
+        raise NonnaError(
+            "out-of-range", f"{degrees:g}° is more than ten turns of the key. Is a digit too many?", "turn"
+        )
+    return degrees
 
 
 def parse_number(text: str, title: str, where: str) -> float:

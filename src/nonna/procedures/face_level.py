@@ -14,8 +14,8 @@ from nonna.metrology.fits import fit_plane
 from nonna.metrology.scatter import touch_from
 from nonna.metrology.uncertain import Influences
 from nonna.metrology.words import Text, Units
-from nonna.procedures.doubt import Guess, guess_by_fit
 from nonna.procedures.evaluation import Check, Evaluation, Move, Quantity, check_limit
+from nonna.procedures.guess import Guess, guess_by_fit
 from nonna.procedures.inputs import IndicatorSetup, ReadingsFile, asked
 from nonna.procedures.sheet import Bench, Caution, PassDone, Procedure, Slot, Step, Variant
 from nonna.procedures.tip_runout import SCATTER, outlook_words

@@ -8,8 +8,8 @@ from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from nonna.metrology.words import Text, Units
-from nonna.procedures.doubt import Guess, guess_at_spot
 from nonna.procedures.evaluation import Evaluation, Move
+from nonna.procedures.guess import Guess, guess_at_spot
 from nonna.procedures.inputs import FORMAT, ReadingsFile, Setup, validated
 from nonna.procedures.listing import PROCEDURES
 

@@ -18,8 +18,8 @@ from nonna.metrology.quantiles import variance_ratio
 from nonna.metrology.scatter import Touch, touch_from
 from nonna.metrology.uncertain import Estimate, Influences
 from nonna.metrology.words import Text, Units
-from nonna.procedures.doubt import Guess, guess_by_fit
 from nonna.procedures.evaluation import Check, Evaluation, Move, Quantity, check_limit
+from nonna.procedures.guess import Guess, guess_by_fit
 from nonna.procedures.inputs import IndicatorSetup, ReadingsFile, asked
 from nonna.procedures.sheet import Bench, Caution, PassDone, Procedure, Slot, Step, Variant
 from nonna.shop.strict_model import NotNegative, Number, Strict

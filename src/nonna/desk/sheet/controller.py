@@ -17,7 +17,7 @@ from nonna.desk.sheet.standin_link import StandinLink, job_of
 from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import Units
 from nonna.procedures.doubt import Question, doubted
-from nonna.procedures.entry import parse_length, parse_number
+from nonna.procedures.entry import parse_length, parse_turn
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.from_file import with_file
 from nonna.procedures.session import Session
@@ -31,9 +31,6 @@ if TYPE_CHECKING:
     from nonna.standin.jobs import Job
     from nonna.standin.measuring import Measured
     from nonna.standin.world import World
-
-
-MOST_KEY_DEG = 3600.0  #: no adjusting screw is turned further in one go
 
 
 class SheetController(QObject):
@@ -336,14 +333,10 @@ class SheetController(QObject):
     def _note_turn(self, text: str) -> bool:
         if text:
             try:
-                degrees = abs(parse_number(text.rstrip("°"), "", "turn"))
-            except NonnaError:
-                self.said.emit("A number of degrees is wanted, such as 40. Enter alone: not noted.", "bad")
+                self._turned[self._turning[0]] = parse_turn(text)
+            except NonnaError as error:
+                self.said.emit(error.message, "bad")
                 return False
-            if degrees > MOST_KEY_DEG:
-                self.said.emit(f"{degrees:g}° is more than ten turns of the key. Is a digit too many?", "bad")
-                return False
-            self._turned[self._turning[0]] = degrees
         del self._turning[0]
         if self._turning:
             self.changed.emit()
