@@ -9,7 +9,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QLineEdit, QPushButton, QWidget
 
 from nonna.cli.main import run
-from nonna.desk.book.certificate import write_certificate
+from nonna.desk.certificate_out import write_certificate
 from nonna.desk.commands import COMMANDS, Do
 from nonna.desk.doing import log_event, make_window, open_shop, withdraw
 from nonna.desk.finder import Finder

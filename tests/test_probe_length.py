@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from nonna.desk.book.certificate import write_certificate
+from nonna.desk.certificate_out import write_certificate
 from nonna.desk.commands import Do
 from nonna.metrology.errors import NonnaError
 from nonna.procedures.catalogue import evaluate

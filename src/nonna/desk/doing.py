@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtWidgets import QApplication, QFileDialog
 
 from nonna.desk import tray_doing as tray
+from nonna.desk.certificate_out import write_certificate
 from nonna.desk.commands import COMMANDS, Do
 from nonna.desk.overlay import show_over
 from nonna.desk.settings import DeskSettings
@@ -34,6 +35,7 @@ def make_window(folder: ShopFolder, settings: DeskSettings) -> DeskWindow:
         collect_on_this_thread(app)  # before the first worker thread starts
     window = DeskWindow(folder, settings)
     window.asked.connect(lambda do: carry_out(window, Do(do)))
+    window.certificate_asked.connect(lambda number, path: write_certificate(window, number, path))
     window.withdrawal_asked.connect(lambda number: withdraw(window, number))
     window.card_put_asked.connect(lambda group, card: put_card(window, group, card))
     window.recall_asked.connect(lambda master, name: recall(window, master, name))

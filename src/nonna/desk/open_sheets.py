@@ -4,18 +4,64 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QWidget
 
 from nonna.desk import rounds
 from nonna.desk.commands import Do
 from nonna.metrology.errors import NonnaError
 
 if TYPE_CHECKING:
+    from nonna.desk.settings import DeskSettings
     from nonna.desk.sheet.draft_keeper import DraftKeeper
     from nonna.desk.sheet.view import SheetView
-    from nonna.desk.window import DeskWindow
+    from nonna.metrology.words import Units
+    from nonna.records.site import Site
+    from nonna.records.state import ShopState
+    from nonna.standin.world import World
+
+
+class Host(Protocol):
+    """What open sheets need of the window they stand in."""
+
+    site: Site | None
+    state: ShopState | None
+    settings: DeskSettings
+    units: Units
+
+    @property
+    def operator(self) -> str:
+        """Who signs."""
+
+    @property
+    def machine_name(self) -> str:
+        """The machine shown."""
+
+    def world(self) -> World:
+        """Return the stand-in machine."""
+
+    def refresh(self) -> None:
+        """Read the shop afresh."""
+
+    def tell(self, words: str, tone: str) -> None:
+        """Say something that concerns the whole shop."""
+
+    def go(self, place: Do) -> None:
+        """Show a place."""
+
+    def shows(self, page: QWidget) -> bool:
+        """Whether a page is what is seen."""
+
+    def add_page(self, page: QWidget) -> None:
+        """Take a page among those that can be shown."""
+
+    def remove_page(self, page: QWidget) -> None:
+        """Take a page out again."""
+
+    def show_page(self, page: QWidget, place: Do) -> None:
+        """Show a page that belongs to a place."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,8 +91,8 @@ class OpenSheets(QObject):
 
     changed = Signal()  #: what waits is not what it was
 
-    def __init__(self, window: DeskWindow) -> None:
-        super().__init__(window)
+    def __init__(self, window: Host, parent: QObject) -> None:
+        super().__init__(parent)
         self._window = window
         self._current: _Open | None = None
         self._aside: list[_Open] = []

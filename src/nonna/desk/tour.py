@@ -14,7 +14,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
-from nonna.desk.book.certificate import write_certificate
+from nonna.desk.certificate_out import write_certificate
 from nonna.desk.commands import Do
 from nonna.desk.doing import make_window
 from nonna.desk.look import style

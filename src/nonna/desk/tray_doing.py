@@ -10,10 +10,10 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtWidgets import QDialog, QFileDialog
 
+from nonna.desk import pieces
 from nonna.desk.commands import Do
 from nonna.desk.note import NoteDialog
 from nonna.desk.overlay import show_over
-from nonna.desk.tools import pieces
 from nonna.metrology.errors import NonnaError
 from nonna.shop.events import OVERRIDE
 from nonna.shop.folder import read_bytes

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -40,6 +39,7 @@ class DeskWindow(QMainWindow):
 
     ready = Signal()
     asked = Signal(str)  #: a command (`Do`) to be carried out
+    certificate_asked = Signal(int, object)  #: a record's number, Path
     withdrawal_asked = Signal(int)  #: a record's number
     card_put_asked = Signal(str, object)  #: group and card for the shelf
     recall_asked = Signal(str, str)  #: a master's id and name
@@ -67,7 +67,7 @@ class DeskWindow(QMainWindow):
         self._arrange()
         self._connect()
         self.state: ShopState | None = None
-        self.sheets = OpenSheets(self)
+        self.sheets = OpenSheets(self, self)
         self.sheets.changed.connect(lambda: self.bar.show_waiting(self.sheets.waiting))
         self.refresh()
         self.go(Do.LOOP)
@@ -116,11 +116,10 @@ class DeskWindow(QMainWindow):
     def book(self) -> BookView:
         """The Book view, made when first wanted."""
         if self._book is None:
-            from nonna.desk.book.certificate import write_certificate
             from nonna.desk.book.view import BookView
 
             self._book = BookView()
-            self._book.certificate_asked.connect(partial(write_certificate, self))
+            self._book.certificate_asked.connect(self.certificate_asked)
             self._book.withdrawal_asked.connect(self.withdrawal_asked)
             self._pages.addWidget(self._book)
             if self.state is not None:
