@@ -3,8 +3,11 @@ SHELL := /bin/bash
 PYTHON ?= python3
 BIN := .venv/bin
 STAMP := .venv/.ready
-QT_DEBS := python3-venv libegl1 libgl1 libxkbcommon0 libxkbcommon-x11-0 libdbus-1-3 libfontconfig1 libfreetype6 libxcb-cursor0 \
-	libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-randr0 libxcb-render-util0 libxcb-shape0 libxcb-xkb1 xvfb xauth
+QT_DEBS := python3-venv libglib2.0-0 libegl1 libgl1 libxkbcommon0 libxkbcommon-x11-0 libdbus-1-3 libfontconfig1 libfreetype6 \
+	libx11-xcb1 libxcb-cursor0 libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-randr0 libxcb-render-util0 libxcb-shape0 \
+	libxcb-xkb1 libwayland-client0 libwayland-cursor0 libwayland-egl1 xvfb xauth
+export PYTHONUTF8 := 1
+export LC_ALL := C.UTF-8
 
 .PHONY: demo test screenshots bench install debs check clean
 
@@ -12,10 +15,10 @@ demo: $(STAMP)  ## the demo shop; without a display, a guided tour into demo-out
 	$(BIN)/python -m nonna --demo --tour-if-no-display demo-output
 
 test: $(STAMP)  ## every check
-	$(BIN)/ruff check .
-	$(BIN)/ruff format --check .
-	$(BIN)/lint-imports
-	$(BIN)/mypy
+	$(BIN)/python -m ruff check .
+	$(BIN)/python -m ruff format --check .
+	$(BIN)/python -c 'from importlinter.cli import lint_imports_command; lint_imports_command()'
+	$(BIN)/python -m mypy
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2
 
 screenshots: $(STAMP)  ## one picture of each view, from the demo shop
@@ -33,8 +36,10 @@ debs:
 	  apt-get update -q && DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends $$missing; \
 	elif [ -n "$$missing" ]; then echo "If something is missing below, ask an administrator for: apt-get install" $$missing; fi
 
+# A venv that was left half made (no pip in it) is made afresh, so that a later run mends what an earlier one could not.
 $(STAMP): pyproject.toml constraints.txt | debs
-	test -x $(BIN)/python || $(PYTHON) -m venv .venv
+	@$(BIN)/python -m pip --version >/dev/null 2>&1 || { rm -rf .venv && $(PYTHON) -m venv .venv; } || \
+	  { rm -rf .venv; echo "Python cannot make its environment here: ask an administrator for: apt-get install python3-venv"; exit 1; }
 	$(BIN)/python -m pip install -q -c constraints.txt -e '.[dev]'
 	touch $@
 
