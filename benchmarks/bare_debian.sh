@@ -9,11 +9,11 @@ who=${2:-root}
 here=$(cd "$(dirname "$0")/.." && pwd)
 [ -x "$root/usr/bin/make" ] || debootstrap --variant=minbase --include=python3,git,make bookworm "$root"
 cp /etc/resolv.conf "$root/etc/resolv.conf"
-for file in /etc/pip.conf /etc/ssl/certs/ca-certificates.crt; do
-  [ -f "$file" ] && install -D -m 644 "$file" "$root$file"
-done
+ca=/etc/ssl/certs/ca-certificates.crt
+[ -f "$ca" ] && install -D -m 644 "$ca" "$root/etc/lent-ca.crt" # beside: installing certificates rewrites the usual file
 for mount in proc dev sys; do mountpoint -q "$root/$mount" || mount --rbind "/$mount" "$root/$mount"; done
-lent=$(env | grep -E '^(PIP_|SSL_|REQUESTS_|https?_proxy|HTTPS?_PROXY)' || true)
+lent=$(env | grep -E '^(PIP_INDEX|PIP_EXTRA|PIP_DEFAULT|https?_proxy|HTTPS?_PROXY)' || true)
+[ -f "$root/etc/lent-ca.crt" ] && lent="$lent PIP_CERT=/etc/lent-ca.crt SSL_CERT_FILE=/etc/lent-ca.crt"
 inside() { # inside USER COMMAND
   env -i $lent HOME="/home/$1" USER="$1" PATH=/usr/sbin:/usr/bin:/sbin:/bin chroot --userspec="$1" "$root" /bin/bash -c "$2"
 }

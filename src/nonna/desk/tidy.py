@@ -6,14 +6,11 @@ worker thread, destroys Qt objects away from their own thread and takes the prog
 
 from __future__ import annotations
 
-import ctypes
 import gc
-import sys
 
 from PySide6.QtCore import QObject, QTimer
 
 EVERY_MS = 400
-_PLENTY = 1 << 40
 
 
 class Tidier(QObject):
@@ -41,15 +38,4 @@ class Tidier(QObject):
 def collect_on_this_thread(app: QObject) -> None:
     """Have garbage collected on the application's thread; asking twice does no harm."""
     if app.findChild(Tidier) is None:
-        keep_none_alive()
         Tidier(app)
-
-
-def keep_none_alive() -> None:
-    """Give None so many references that it is never freed, as Python does itself from 3.12 on (PEP 683).
-
-    The Qt binding takes one reference to None too many for each of our methods that it calls and that
-    returns nothing (painting, data of a table); before 3.12 that adds up until None is freed and Python aborts.
-    """
-    if sys.implementation.name == "cpython" and sys.version_info < (3, 12) and sys.getrefcount(None) < _PLENTY:
-        ctypes.c_ssize_t.from_address(id(None)).value += _PLENTY
