@@ -764,11 +764,3 @@ def test_widgets_are_never_collected_on_a_worker_thread(desk, hands, qtbot, tmp_
     gc.collect()
     assert len(freed_on) == 240
     assert set(freed_on) == {threading.main_thread()}
-
-
-def test_painting_for_a_whole_shift_never_uses_up_none(desk):
-    import sys
-
-    for _ in range(30):
-        desk.grab()
-    assert sys.getrefcount(None) > 1_000_000

@@ -10,6 +10,7 @@ from PySide6.QtCore import QEvent, QTimer, Signal
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QPaintEvent
 from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
+from nonna.desk.banner import Banner
 from nonna.desk.bar import Bar, Rail
 from nonna.desk.commands import COMMANDS, Do
 from nonna.desk.look import style
@@ -17,7 +18,6 @@ from nonna.desk.look.palette import DARK, LIGHT
 from nonna.desk.loop.view import LoopView
 from nonna.desk.open_sheets import OpenSheets
 from nonna.desk.settings import DeskSettings
-from nonna.desk.widgets import card, label, set_property
 from nonna.desk.work import Work
 from nonna.metrology.errors import NonnaError
 from nonna.records.state import ShopState, read_state
@@ -61,9 +61,7 @@ class DeskWindow(QMainWindow):
         self._warming: Work | None = None
         self.bar, self.rail, self.loop = Bar(), Rail(), LoopView()
         self._pages = QStackedWidget()
-        self._banner, inside = card(tone="due", margins=(20, 10, 20, 10))
-        self._banner_words = label("", wrap=True)
-        inside.addWidget(self._banner_words)
+        self._banner = Banner()
         self._arrange()
         self._connect()
         self.state: ShopState | None = None
@@ -276,9 +274,7 @@ class DeskWindow(QMainWindow):
 
     def tell(self, words: str, tone: str) -> None:
         """Say something that concerns the whole shop."""
-        self._banner_words.setText(words)
-        self._banner.setVisible(bool(words))
-        set_property(self._banner, "tone", tone)
+        self._banner.say(words, tone)
 
     def do(self, what: str) -> None:
         """Ask for a command."""

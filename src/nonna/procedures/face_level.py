@@ -125,11 +125,13 @@ class FaceLevel(Procedure):
         )
 
     def guess(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]], field: str) -> Guess | None:
-        """By the plane through the other places, once there are enough."""
+        """By the plane through the other places, once there are enough; before that no setter leans beyond reason."""
         del bench
-        if len(readings) <= LEAST:
-            return None
         x, y = float(slot.fields["x_mm"]), float(slot.fields["y_mm"])
+        if len(readings) <= LEAST:
+            away = [(math.hypot(r["x_mm"] - x, r["y_mm"] - y), float(r[field])) for r in readings]
+            near, value = min(away, default=(0.0, 0.0))
+            return Guess(value, STEEPEST * near, math.inf) if near > 0.0 else None
         try:
             fit = fit_plane([r["x_mm"] for r in readings], [r["y_mm"] for r in readings], [r[field] for r in readings])
         except DegenerateGeometryError:
@@ -184,6 +186,7 @@ class FaceLevel(Procedure):
         )
 
 
+STEEPEST = 0.01  #: standard deviation of a lean before anything is known of it
 MOST_TURNS = 2.0  #: of a levelling screw; beyond it the cause is elsewhere
 _CORNER = {False: 1.0, True: 0.85}  # corners of a round pad lie off it
 _HALF_TURN_WORDS = (

@@ -22,7 +22,7 @@ def render(sources: Mapping[str, str], name: str, contexts: Sequence[Mapping[str
     Parameters: sources, every template there is by name: nothing else is loaded; contexts, plain data only.
     Raises: RefusedError (a template is wrong, or asks for what is not given: attributes, methods that change things).
     """
-    from jinja2 import DictLoader, StrictUndefined, TemplateError
+    from jinja2 import DictLoader, StrictUndefined, TemplateError, TemplateNotFound
     from jinja2.exceptions import SecurityError
     from jinja2.sandbox import ImmutableSandboxedEnvironment
 
@@ -39,6 +39,8 @@ def render(sources: Mapping[str, str], name: str, contexts: Sequence[Mapping[str
             texts.append(text)
     except SecurityError as error:
         raise RefusedError(name, 0, f"it reaches for what a template may not have: {error}") from error
+    except TemplateNotFound as error:
+        raise RefusedError(name, 0, f"it asks for {str(error.name)[:60]!r}, which is not in its folder") from error
     except TemplateError as error:
         file = str(getattr(error, "name", "") or name)
         raise RefusedError(file, int(getattr(error, "lineno", 0) or 0), str(error)) from error

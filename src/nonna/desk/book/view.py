@@ -12,7 +12,7 @@ from nonna.desk.book.model import HEADERS, BookModel, title
 from nonna.desk.figure_view import FigureView
 from nonna.desk.look.style import font
 from nonna.desk.overlay import show_over
-from nonna.desk.widgets import button, card, label, plain_rows, set_property
+from nonna.desk.widgets import button, card, label, plain_rows, scrolled, set_property
 from nonna.metrology.words import Units, length, small
 from nonna.procedures.drawings.figure import Figure
 from nonna.procedures.drawings.plots import history_chart
@@ -94,7 +94,7 @@ class BookView(QWidget):
         body = QHBoxLayout()
         body.setSpacing(12)
         body.addWidget(left, 1)
-        body.addWidget(right)
+        body.addWidget(scrolled(right, 368))
         outer = QVBoxLayout(self)
         outer.setContentsMargins(24, 16, 20, 16)
         outer.setSpacing(10)

@@ -103,7 +103,9 @@ class SheetView(QWidget):
         self._middle.addWidget(self._form_area)
         steps = scrolled(self._steps, 252)
         self._numbers.setFixedWidth(420)
-        row = QHBoxLayout()
+        body = QWidget()
+        row = QHBoxLayout(body)
+        row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(12)
         for widget, stretch in ((steps, 0), (middle, 1), (self._numbers, 0)):
             row.addWidget(widget, stretch)
@@ -112,7 +114,7 @@ class SheetView(QWidget):
         column.setSpacing(10)
         column.addLayout(head)
         column.addWidget(self._notice)
-        column.addLayout(row, 1)
+        column.addWidget(scrolled(body), 1)  # on a small screen the middle scrolls; head and tape stay
         column.addWidget(self._tape)
 
     def refresh(self) -> None:

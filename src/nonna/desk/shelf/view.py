@@ -8,7 +8,7 @@ from functools import partial
 from typing import Any
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from nonna.desk.look.style import font
 from nonna.desk.shelf.form import CardForm
@@ -48,8 +48,9 @@ class ShelfView(QWidget):
         head = QHBoxLayout()
         head.addWidget(label(self.tr("Shelf"), "headline"))
         head.addSpacing(12)
-        head.addWidget(label(self.tr("what a record used stays as it was"), "quiet"))
-        head.addStretch()
+        promise = label(self.tr("what a record used stays as it was"), "quiet")
+        promise.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        head.addWidget(promise, 1)
         head.addWidget(label(self.tr("New:"), "quiet"))
         for group in GROUPS:
             words = self.tr("New {}").format(group.one)
@@ -65,7 +66,8 @@ class ShelfView(QWidget):
         )  # fmt: skip
         column.addWidget(schools)
         right, stack = card(margins=(18, 14, 18, 14))
-        right.setFixedWidth(500)
+        right.setMinimumWidth(410)
+        right.setMaximumWidth(500)
         stack.addWidget(self._title)
         stack.addWidget(self._about)
         area = QScrollArea()
@@ -83,7 +85,7 @@ class ShelfView(QWidget):
         body = QHBoxLayout()
         body.setSpacing(12)
         body.addWidget(left, 1)
-        body.addWidget(right)
+        body.addWidget(right, 2)
         whole = QVBoxLayout(self)
         whole.setContentsMargins(20, 14, 20, 14)
         whole.addLayout(head)

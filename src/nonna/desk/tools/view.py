@@ -17,7 +17,7 @@ from nonna.desk.tools.picture import notes, panel, setter_notice, total, value_o
 from nonna.desk.tools.strip import RehearsalStrip
 from nonna.desk.tools.table import TrayTable
 from nonna.desk.tools.touch_panel import TouchPanel
-from nonna.desk.widgets import card, label, set_property
+from nonna.desk.widgets import card, label, scrolled, set_property
 from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import Units
 from nonna.records.state import ShopState
@@ -84,11 +84,10 @@ class ToolsView(QWidget):
             line.setContentsMargins(12, 0, 12, 0)
             line.addWidget(words)
             inside.addLayout(line)
-        middle.setFixedWidth(304)
         self.panel.setFixedWidth(258)
         body = QHBoxLayout()
         body.setSpacing(12)
-        for frame, stretch in ((tray, 1), (middle, 0), (self.panel, 0)):
+        for frame, stretch in ((tray, 1), (scrolled(middle, 304), 0), (scrolled(self.panel, 258), 0)):
             body.addWidget(frame, stretch)
         below, column = card(margins=(16, 8, 16, 8), spacing=2)
         top = QHBoxLayout()

@@ -1,0 +1,346 @@
+"""Tired hands, two windows, held keys, small screens: nothing is signed wrongly and nothing is lost."""
+
+import json
+
+import pytest
+from PySide6.QtCore import QEvent, Qt
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QLabel, QPushButton
+
+from nonna.desk.commands import Do
+from nonna.desk.doing import make_window, open_shop
+from nonna.desk.finder import Finder
+from nonna.desk.note import NoteDialog
+from nonna.desk.settings import DeskSettings
+from nonna.desk.signing import log_event
+from nonna.desk.tools.storing import store_tools
+from nonna.metrology.errors import NonnaError
+from nonna.records.ledger import Ledger
+from nonna.records.site import Site
+from nonna.shop.events import EVENTS
+from nonna.shop.shelving import cards, put
+from nonna.shop.staleness import headline
+from tests.test_desk import PATIENCE, SIDES, TOP, desk, hands, record_of, shown_dialog, shown_text  # noqa: F401
+
+
+@pytest.fixture
+def two(shop):
+    """A shop with two machines."""
+    machine = {**shop.document("machines", "larch.json"), "name": "Rowan"}
+    shop.root.joinpath("machines", "rowan.json").write_text(json.dumps(machine))
+    shop.root.joinpath("tools", "rowan.json").write_text(shop.root.joinpath("tools", "larch.json").read_text())
+    shop.root.joinpath("shop.json").write_text(
+        json.dumps({**shop.document("shop.json"), "machines": ["larch", "rowan"]})
+    )
+    return shop
+
+
+def held_down(widget, key=Qt.Key.Key_Return, times=30):
+    """Hold a key: one press, then repeats."""
+    for i in range(times):
+        QApplication.sendEvent(
+            widget, QKeyEvent(QEvent.Type.KeyPress, key, Qt.KeyboardModifier.NoModifier, "\r", i > 0)
+        )
+    QApplication.sendEvent(widget, QKeyEvent(QEvent.Type.KeyRelease, key, Qt.KeyboardModifier.NoModifier))
+
+
+def window_on(shop, tmp_path, qtbot, name="other.ini"):
+    window = make_window(shop, DeskSettings(tmp_path / name))
+    qtbot.addWidget(window)
+    window.resize(1280, 800)
+    window.show()
+    qtbot.waitUntil(lambda: window.site is not None, timeout=PATIENCE)
+    return window
+
+
+def test_enter_held_down_takes_one_reading_and_signs_nothing(desk, hands):  # noqa: F811
+    desk.open_link("setter")
+    sheet = hands.sheet()
+    line = sheet.numbers.reading
+    line.setText(TOP[0])
+    held_down(line)
+    assert len(sheet.controller.session.rows) == 1
+    for text in (*TOP[1:], *SIDES[:-1]):
+        hands.enter(text)
+    line.setText(SIDES[-1])
+    held_down(line)
+    assert sheet.controller.session.next_slot is None and sheet.controller.receipt is None
+    hands.enter()
+    assert sheet.controller.receipt is not None
+
+
+def test_what_a_sheet_starts_from_is_locked_while_the_stand_in_works(desk, hands):  # noqa: F811
+    desk.open_link("setter")
+    sheet = hands.sheet()
+    c = sheet.controller
+    c.standin.fast = False
+    hands.press(Qt.Key.Key_F7)
+    before = c.session.bench
+    for act in (
+        lambda: c.choose_master("spindle-face"),
+        lambda: c.set_temperature(30.0),
+        lambda: c.set_field("limit_range_mm", 1.0),
+    ):
+        act()
+        assert c.session.bench is before and "Esc stops it first" in shown_text(sheet)
+    desk.show_station("larch")
+    assert "at work for a sheet" in shown_text(desk) and desk.sheet is sheet
+    hands.press(Qt.Key.Key_Escape)
+    hands.until(lambda: not c.running)
+    c.standin.fast = True
+    hands.standin()
+    hands.enter()
+    number = c.receipt.number
+    c.choose_master("spindle-face")
+    c.choose_variant("block")
+    assert f"Signed as record {number}" in shown_text(sheet) and "fresh sheet" in shown_text(sheet)
+
+
+def test_degrees_of_key_are_a_number(desk, hands):  # noqa: F811
+    desk.open_sheets([("tip-runout", "Probe")], Do.LOOP)
+    sheet = hands.sheet("Probe")
+    for i in range(8):
+        hands.enter(f"{0.02 * (1 if i < 4 else -1):.3f}")
+    assert sheet.controller.picture().again
+    hands.enter()
+    for bad in ("nan", "1e309", "inf", "40000", "forty"):
+        before = len(sheet.controller.session.passes)
+        sheet.controller.enter(bad)
+        assert len(sheet.controller.session.passes) == before and "Key turned" in shown_text(sheet)
+        assert any(words in shown_text(sheet) for words in ("number of degrees", "ten turns"))
+    hands.enter("40")
+
+
+def test_absurd_dial_readings_are_questioned_and_insisting_is_kept(desk, hands):  # noqa: F811
+    desk.open_link("level")
+    sheet = hands.sheet()
+    hands.enter("0.3in")
+    assert "more than this dial can show" in shown_text(sheet) and sheet.controller.session.rows == ()
+    assert sheet.controller.question.suggestion_mm == pytest.approx(0.3)
+    hands.press(Qt.Key.Key_Escape)
+    sheet.numbers.reading.clear()
+    for text in ("0.300", "0.3005", "0.2995", "0.3002"):
+        hands.enter(text)
+    hands.enter("0.79")
+    assert "from what the other readings say" in shown_text(sheet) and sheet.controller.session.next_slot is not None
+    hands.press(Qt.Key.Key_Return, Qt.KeyboardModifier.ControlModifier)
+    assert sheet.controller.session.rows[-1].doubted and "insisted" in sheet.controller.picture().tiles[-1].foot
+    words = shown_text(sheet)
+    assert "5 of 5 taken" in words and "no levelling does that" in words and "exaggerated 0 times" not in words
+    hands.enter("0.3001")
+    assert "5 of 5 taken, 1 more" in shown_text(sheet)
+    sheet.controller.sign()
+    tape = record_of(desk, sheet.controller.receipt.number)["tape"]
+    assert "doubted" in tape[4] and "doubted" not in tape[0]
+
+
+def test_the_tape_is_walked_struck_and_read_again_by_keyboard(desk, hands):  # noqa: F811
+    desk.open_link("setter")
+    sheet = hands.sheet()
+    for text in TOP:
+        hands.enter(text)
+    hands.press(Qt.Key.Key_Up)
+    tiles = sheet._tape._tiles
+    assert tiles.hasFocus() and tiles._at == 2
+    hands.press(Qt.Key.Key_Left)
+    hands.press(Qt.Key.Key_Return)  # read the second one again
+    rows = sheet.controller.session.rows
+    assert rows[1].struck == "read again" and sheet.numbers.reading.hasFocus()
+    assert sheet.controller.session.next_slot.fields == {"face": "top"}
+    hands.enter("-312.4002")
+    assert sheet.controller.session.rows[-1].values["face"] == "top"
+    hands.press(Qt.Key.Key_Up)
+    hands.press(Qt.Key.Key_Home)
+    hands.press(Qt.Key.Key_Backspace)
+    assert sheet.numbers.asking
+    hands.press(Qt.Key.Key_Return)
+    assert sheet.controller.session.rows[0].struck == "mistyped"
+    hands.press(Qt.Key.Key_Up)
+    hands.press(Qt.Key.Key_Escape)
+    assert sheet.numbers.reading.hasFocus() and desk.shows(sheet)
+    for text in (TOP[0], *SIDES):
+        hands.enter(text)
+    bar = sheet._tape._area.horizontalScrollBar()
+    hands.until(lambda: bar.value() > 0)
+    assert bar.value() % 144 == 0  # the first card seen is seen whole
+
+
+def test_keys_reach_the_palette_without_a_window_manager(desk, hands):  # noqa: F811
+    desk.open_link("setter")
+    sheet = hands.sheet()
+    hands.press(Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
+    finder = shown_dialog(desk, Finder)
+    assert finder.window() is desk and not finder.isWindow() and finder._input.hasFocus()
+    hands.type("level")
+    assert finder._input.text() == "level" and sheet.numbers.reading.text() == ""
+    hands.press(Qt.Key.Key_F2)  # the window's keys rest meanwhile
+    assert desk.shows(sheet)
+    hands.press(Qt.Key.Key_Escape)
+    assert shown_dialog(desk, Finder) is None and sheet.numbers.reading.hasFocus() and desk.shows(sheet)
+
+
+def test_dialogs_that_were_closed_are_gone(desk, hands, qtbot):  # noqa: F811
+    for _ in range(20):
+        desk.do(Do.FIND)
+        shown_dialog(desk, Finder).reject()
+    qtbot.waitUntil(lambda: not desk.findChildren(QDialog), timeout=PATIENCE)
+
+
+@pytest.mark.parametrize("size", [(900, 600), (1024, 700), (1366, 768)])
+def test_small_screens_hold_every_page(desk, hands, size):  # noqa: F811
+    for kind in EVENTS:  # all that can be wrong at once
+        if not kind.name.startswith("master-"):
+            log_event(
+                desk, kind.name, "a long note on what happened here, longer than anybody would write it down " * 2
+            )
+    desk.resize(*size)
+    QApplication.processEvents()
+    for place in (Do.LOOP, Do.TOOLS, Do.BOOK, Do.SHELF):
+        desk.go(place)
+        QApplication.processEvents()
+        assert (desk.width(), desk.height()) == size, place
+    desk.open_link("setter")
+    sheet = hands.sheet()
+    desk.tell(
+        "A notice as long as notices get, with all that has to be said about a thing that went wrong. " * 3, "bad"
+    )
+    for text in (*TOP, *SIDES):
+        hands.enter(text)
+        QApplication.processEvents()
+    assert (desk.width(), desk.height()) == size
+    assert sheet.numbers._main.isVisible() and sheet.numbers._main.visibleRegion().boundingRect().height() >= 28
+
+
+def test_main_numbers_keep_their_place_whatever_is_said(desk, hands):  # noqa: F811
+    desk.open_link("setter")
+    sheet = hands.sheet()
+    places = set()
+    for text in (*TOP, *SIDES):
+        hands.enter(text)
+        QApplication.processEvents()
+        places.add(sheet.numbers._main.mapTo(sheet, sheet.numbers._main.rect().topLeft()).y())
+    assert len(places) == 1
+    assert desk.height() == 800
+
+
+def test_choices_stand_in_the_words_of_the_hands(desk, hands):  # noqa: F811
+    desk.go(Do.SHELF)
+    desk.open_sheets([("tip-runout", "Probe")], Do.LOOP)
+    sheet = hands.sheet("Probe")
+    assert "Type what the dial shows" in shown_text(sheet)
+    sheet.toggle_setup()
+    for box in desk.findChildren(QComboBox):
+        for i in range(box.count()):
+            assert box.itemText(i)[:1].isupper(), box.itemText(i)
+    assert sheet.numbers.reading.placeholderText() != "more"
+
+
+def test_two_windows_each_sign_for_the_machine_they_show(two, tmp_path, qtbot):
+    one, other = window_on(two, tmp_path, qtbot, "one.ini"), window_on(two, tmp_path, qtbot)
+    other.show_station("rowan")
+    assert (one.state.machine, other.state.machine) == ("Larch", "Rowan")
+    assert two.shop().machines == ["larch", "rowan"]  # choosing edits nothing that is shared
+    for window, machine in ((one, "Larch"), (other, "Rowan")):
+        log_event(window, "crash", "here")
+        assert window.state.entries[-1].machine == machine
+    one.refresh()
+    assert [e.machine for e in one.state.standing if e.note == "here"] == ["Larch"]
+    assert all(e.kind == "event" or e.machine == "Rowan" for e in other.state.standing)
+    again = DeskSettings(tmp_path / "other.ini")
+    assert again.station(two.root) == "rowan"
+
+
+def test_results_are_signed_for_the_machine_they_were_measured_on(two, tmp_path, qtbot):
+    window = window_on(two, tmp_path, qtbot)
+    window.go(Do.TOOLS)
+    tray = window.tools
+    qtbot.waitUntil(lambda: tray.controller.answer is not None and not tray.controller.plans.busy, timeout=PATIENCE)
+    tray.controller.measure_on_standin()
+    window.show_station("rowan")
+    assert window.state.machine == "Larch" and "Sign them, or throw them away" in shown_text(window)
+    qtbot.waitUntil(lambda: not tray.controller.busy, timeout=PATIENCE)
+    waiting = tray.controller.tray.results
+    assert waiting and {r.site.machine.name for r in waiting} == {"Larch"}
+    open_shop(window, two.root)
+    assert tray.controller.tray.results == waiting  # nothing is dropped without a word
+    tray.controller.accept()
+    with Ledger(two.ledger) as book:
+        newest = [r.body for r in book.all()][-1]
+    assert (newest["machine"] == "Larch" and newest["measuring_program"] == tray.controller.answer.text) or newest[
+        "measuring_program"
+    ]
+
+
+def test_a_sheet_of_one_machine_waits_there_when_the_window_moves_on(two, tmp_path, qtbot):
+    window = window_on(two, tmp_path, qtbot)
+    window.open_link("setter")
+    qtbot.waitUntil(lambda: window.sheet is not None, timeout=PATIENCE)
+    window.sheet.controller.enter(TOP[0])
+    window.show_station("rowan")
+    assert window.sheet is None and "Left unsigned: setter calibration on Larch" in shown_text(window)
+    window.show_station("larch")
+    window.open_link("setter")
+    assert len(window.sheet.controller.session.live) == 1
+
+
+def test_two_windows_on_one_tool_table_lose_nothing(two):
+    mine, theirs = Site.load(two), Site.load(two)
+    tools = list(theirs.tools)
+    store_tools(theirs, [*tools[:2], tools[2].model_copy(update={"description": "renamed there"}), *tools[3:],
+                         tools[0].model_copy(update={"number": 23})])  # fmt: skip
+    after = store_tools(mine, [tools[0].model_copy(update={"length_mm": 111.0}), *tools[1:]])
+    by = {t.number: t for t in after.tools}
+    assert by[tools[0].number].length_mm == 111.0 and by[tools[2].number].description == "renamed there" and 23 in by
+    assert Site.load(two).tools == after.tools
+    with pytest.raises(NonnaError, match="changed in another window"):
+        store_tools(mine, [*tools[:2], tools[2].model_copy(update={"description": "renamed here"}), *tools[3:]])
+    card = cards(two)["probes"][0]
+    put(two, "probes", {**card, "ball_mm": 5.0}, card)
+    with pytest.raises(NonnaError, match="changed in another window"):
+        put(two, "probes", {**card, "ball_mm": 4.0}, card)
+
+
+def test_another_windows_change_is_seen_when_coming_back(desk, hands, shop):  # noqa: F811
+    site = Site.load(shop)
+    store_tools(site, [t.model_copy(update={"description": "new words"}) for t in site.tools])
+    desk.refresh()
+    assert {t.description for t in desk.site.tools} == {"new words"}
+
+
+def test_a_late_failure_of_an_older_wish_leaves_the_newer_answer(desk, hands):  # noqa: F811
+    desk.go(Do.TOOLS)
+    plans = desk.tools.controller.plans
+    hands.until(lambda: plans.answer is not None and not plans.busy)
+    answer = plans.answer
+    plans._on_failed(NonnaError("wrong-format", "an old one"), answer.number - 1)
+    assert plans.answer is answer and "an old one" not in shown_text(desk)
+
+
+def test_the_headline_counts_as_far_as_links_go(desk):  # noqa: F811
+    assert headline([desk.state.links[0]] * 14).startswith("The loop") or "14" in headline([desk.state.links[0]] * 14)
+    broken = next(s for s in desk.state.links if s.state.value == "broken")
+    assert headline([broken] * 11) == "11 links are broken."
+
+
+def test_events_name_what_they_befell(desk, hands):  # noqa: F811
+    for kind in EVENTS:
+        if not kind.name.startswith("master-"):
+            log_event(desk, kind.name, "x")
+    befallen = {e.name: e.subject for e in desk.state.entries if e.note == "x"}
+    assert (
+        befallen["spindle-work"] == "Spindle"
+        and befallen["stylus-changed"] == "Probe"
+        and befallen["crash"] == "Machine"
+    )
+    assert befallen["setter-moved"] == "Setter"
+
+
+def test_labels_and_buttons_have_words(desk, hands):  # noqa: F811
+    hands.press(Qt.Key.Key_F10)
+    for widget in [*desk.findChildren(QPushButton)]:
+        assert widget.accessibleName() or widget.text()
+    assert desk.findChildren(QLabel)
+    desk.do(Do.OPERATOR)
+    QTest.keyClick(shown_dialog(desk, Finder), Qt.Key.Key_Escape)
+    assert shown_dialog(desk, NoteDialog) is None
