@@ -457,7 +457,7 @@ def test_a_damaged_shop_is_said_and_a_good_one_stays_open(desk, shop, tmp_path, 
     (bad / "shop.json").write_text('{"format": "nonna-shop/1", "name": "x"}')
     window = make_window(type(shop)(bad), DeskSettings(tmp_path / "x.ini"))
     qtbot.addWidget(window)
-    assert "wrong" in window._banner_words.text()
+    assert "wrong" in window._banner._words.text()
     open_shop(desk, shop.root)
     assert desk.site is not None
 

@@ -6,6 +6,8 @@ from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QAction, QMouseEvent
 from PySide6.QtWidgets import QApplication, QDialog, QWidget
 
+from nonna.desk.look import style
+
 MARGIN = 24
 
 
@@ -30,6 +32,7 @@ class _Overlay(QObject):
         self._dialog, self._window = dialog, window
         self._before = QApplication.focusWidget()
         self._shade = _Shade(window)
+        style.dress(self._shade)
         self._actions = [a for a in window.actions() if isinstance(a, QAction) and a.isEnabled()]
         for action in self._actions:
             action.setEnabled(False)  # the window's keys are not the dialog's
@@ -91,4 +94,5 @@ def show_over(dialog: QDialog, window: QWidget) -> None:
     dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     dialog.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
     dialog.finished.connect(dialog.deleteLater)
+    style.dress(dialog)
     _Overlay(dialog, home).show()

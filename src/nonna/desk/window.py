@@ -100,7 +100,7 @@ class DeskWindow(QMainWindow):
             self._tools = ToolsView(TrayController(self))
             self._tools.measure_asked.connect(self._on_measure_asked)
             self._tools.asked.connect(self.tray_asked)
-            self._pages.addWidget(self._tools)
+            self.add_page(self._tools)
             if self.state is not None:
                 self._tools.show_state(self.state, self.units)
         return self._tools
@@ -119,7 +119,7 @@ class DeskWindow(QMainWindow):
             self._book = BookView()
             self._book.certificate_asked.connect(self.certificate_asked)
             self._book.withdrawal_asked.connect(self.withdrawal_asked)
-            self._pages.addWidget(self._book)
+            self.add_page(self._book)
             if self.state is not None:
                 self._book.show_state(self.state, self.units)
         return self._book
@@ -133,7 +133,7 @@ class DeskWindow(QMainWindow):
             self._shelf = ShelfView()
             self._shelf.put_asked.connect(self.card_put_asked)
             self._shelf.recall_asked.connect(self.recall_asked)
-            self._pages.addWidget(self._shelf)
+            self.add_page(self._shelf)
         return self._shelf
 
     def _arrange(self) -> None:
@@ -155,6 +155,7 @@ class DeskWindow(QMainWindow):
         column.addWidget(self.bar)
         column.addLayout(body, 1)
         self.setCentralWidget(whole)
+        style.dress(whole)
         self.tell("", "plain")
 
     def _connect(self) -> None:
@@ -331,6 +332,7 @@ class DeskWindow(QMainWindow):
     def add_page(self, page: QWidget) -> None:
         """Take a page among those that can be shown."""
         if self._pages.indexOf(page) < 0:
+            style.dress(page)
             self._pages.addWidget(page)
 
     def remove_page(self, page: QWidget) -> None:

@@ -55,7 +55,7 @@ def coverage_factor(sources: Iterable[Source], p: float = 0.975) -> float:
             k2 -= _RECTANGULAR[p] * share**3
         elif not math.isinf(row.dof):
             first += share**2 / row.dof
-            second += share**3 / row.dof**2
+            second += share * (share / row.dof) * (share / row.dof)
     if second > 0.0:
         ratio = first / second
         k2 += (first * ratio) ** 2 * (student_t(p, first * ratio * ratio) ** 2 - z2)

@@ -100,6 +100,13 @@ class Evaluation:
         """The worst of the checks; ``none`` without a limit."""
         return worst(check.verdict for check in self.checks)
 
+    def is_finite(self) -> bool:
+        """Whether every number in it is one."""
+        numbers = [q.value for q in self.quantities] + [c.value for c in self.checks]
+        for e in (q.estimate for q in self.quantities if q.estimate is not None):
+            numbers += [e.value, e.u, e.k, e.expanded]
+        return all(map(math.isfinite, numbers)) and _finite(self.extras)
+
     def quantity(self, name: str) -> Quantity:
         """Return a quantity by its name. Raises: KeyError."""
         for quantity in self.quantities:
@@ -142,6 +149,14 @@ class Evaluation:
             for q in self.quantities
             if q.estimate is not None
         }
+
+
+def _finite(found: Any) -> bool:
+    if isinstance(found, float):
+        return math.isfinite(found)
+    if isinstance(found, Mapping):
+        return all(map(_finite, found.values()))
+    return all(map(_finite, found)) if isinstance(found, list | tuple) else True
 
 
 FLAG_WORDS: Mapping[str, str] = {

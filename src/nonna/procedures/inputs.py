@@ -12,7 +12,7 @@ from nonna.metrology.decision import RISK, Rule, RuleKind
 from nonna.metrology.errors import NonnaError
 from nonna.metrology.thermal import Climate
 from nonna.metrology.uncertain import Influences, Uncertain
-from nonna.shop.strict_model import NotNegative, Number, Positive, Strict, checked
+from nonna.shop.strict_model import LARGEST, NotNegative, Number, Positive, Strict, checked
 
 FORMAT = "nonna-readings/1"
 
@@ -28,7 +28,7 @@ def carried_u(title: str, unit: str = "mm", help: str = "") -> Any:
     return asked(title, unit, help, 0.0)
 
 
-Dof = Annotated[float, Field(ge=LEAST_DOF, allow_inf_nan=False)]
+Dof = Annotated[float, Field(ge=LEAST_DOF, le=LARGEST, allow_inf_nan=False)]
 
 
 def carried_dof() -> Any:
@@ -98,7 +98,7 @@ class Setup(Strict):
         help="Standard deviation of one touch, from a repeatability check.",
         default=None,
     )
-    repeatability_dof: Annotated[float, Field(ge=1.0, allow_inf_nan=False)] | None = Field(
+    repeatability_dof: Annotated[float, Field(ge=1.0, le=LARGEST, allow_inf_nan=False)] | None = Field(
         None, title="Its degrees of freedom"
     )
     resolution_mm: NotNegative = asked("Resolution", help="Smallest step the position is shown in.", default=0.0)

@@ -7,6 +7,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
+import numpy as np
+
+from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import Text, Units
 from nonna.procedures.evaluation import Evaluation, Move
 from nonna.procedures.guess import Guess, guess_at_spot
@@ -15,6 +18,9 @@ from nonna.procedures.listing import PROCEDURES
 
 if TYPE_CHECKING:
     from nonna.procedures.drawings.figure import Figure
+
+
+BEYOND_RECKONING = "These numbers are too large or too small to be reckoned with."
 
 
 @dataclass(frozen=True, slots=True)
@@ -165,7 +171,17 @@ class Procedure(ABC):
 
         Raises: NonnaError with a published code and the place in the document.
         """
-        return self._evaluate(validated(self.model, document))
+        file = validated(self.model, document)
+        try:
+            with np.errstate(all="ignore"):  # what overflows is refused below, by name
+                found = self._evaluate(file)
+        except NonnaError:
+            raise
+        except (ArithmeticError, ValueError, np.linalg.LinAlgError) as error:
+            raise NonnaError("out-of-range", BEYOND_RECKONING, "setup") from error
+        if not found.is_finite():
+            raise NonnaError("out-of-range", BEYOND_RECKONING, "setup")
+        return found
 
     @abstractmethod
     def _evaluate(self, file: Any) -> Evaluation:

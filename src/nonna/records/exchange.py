@@ -69,7 +69,7 @@ def _body(line: bytes, where: str) -> dict[str, Any]:
         raise NonnaError(
             error.code, error.message if where in error.message else f"{where}: {error.message}", where
         ) from error
-    except (KeyError, TypeError, ValueError, AttributeError, IndexError, RecursionError) as error:
+    except (LookupError, TypeError, ValueError, AttributeError, ArithmeticError, RecursionError) as error:
         raise NonnaError("wrong-format", f"{where}: this is not an exported record.", where) from error
     return body
 

@@ -6,10 +6,11 @@ from dataclasses import asdict
 from pathlib import Path
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QToolTip, QWidget
 
 from nonna import fonts
 from nonna.desk.look.palette import DARK, LIGHT, Palette
+from nonna.desk.look.wardrobe import Wardrobe
 
 FAMILY = "B612"
 BODY_PX = 15
@@ -47,8 +48,19 @@ def apply(app: QApplication, palette: Palette) -> None:
     for name, colour in asdict(palette).items():
         sheet = sheet.replace(f"@{name};", f"{colour};")
     sheet = sheet.replace("CHEVRON", _quoted(_SHEET.with_name(f"chevron-{palette.name}.svg")))
-    app.setStyleSheet(sheet)
     app.setProperty("nonna_theme", palette.name)
+    tips = QPalette(colours)
+    tips.setColor(QPalette.ColorRole.ToolTipBase, QColor(palette.bar))
+    tips.setColor(QPalette.ColorRole.ToolTipText, QColor(palette.on_bar))
+    QToolTip.setPalette(tips)
+    Wardrobe.of(app).change(sheet)
+
+
+def dress(widget: QWidget) -> None:
+    """Dress a widget and all that is in it in the theme, now and whenever that changes."""
+    app = QApplication.instance()
+    if isinstance(app, QApplication):
+        Wardrobe.of(app).dress(widget)
 
 
 def _quoted(path: Path) -> str:

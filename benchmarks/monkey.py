@@ -1,0 +1,288 @@
+"""Random hands at the desk: keys, clicks, dialogs, files, two windows, kills. Nothing may be lost, aborted or signed wrongly.
+
+``python -m benchmarks.monkey`` runs the whole; one child at a time is a desk on the same shop, killed now and then.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import random
+import signal
+import subprocess
+import sys
+import tempfile
+import time
+from collections import Counter
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+EVENTS, CHILDREN, KILLED = 10_000, 20, 0.5
+SETTLE_S = 0.002
+
+
+def figures() -> Iterator[str]:
+    """Give how the hands fared: events, tracebacks, aborts, ledgers that verify, readings kept, longest stalls."""
+    from nonna.records.ledger import Ledger
+    from nonna.records.practice import make
+
+    dice = random.Random(20261126)
+    traces = aborts = lost = kept = done = 0
+    stalls: Counter[str] = Counter()
+    with tempfile.TemporaryDirectory() as place:
+        shop = Path(place) / "shop"
+        make(shop)
+        for number in range(CHILDREN):
+            log = Path(place) / f"log-{number}"
+            command = [
+                sys.executable,
+                "-m",
+                "benchmarks.monkey",
+                "child",
+                str(shop),
+                str(number),
+                str(EVENTS // CHILDREN),
+                str(log),
+            ]
+            child = subprocess.Popen(
+                command, stderr=subprocess.PIPE, env={**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+            )
+            if dice.random() < KILLED:
+                try:
+                    child.wait(dice.uniform(6.0, 25.0))
+                except subprocess.TimeoutExpired:
+                    child.send_signal(signal.SIGKILL)
+            _, err = child.communicate()
+            text = err.decode("utf-8", "replace")
+            traces += text.count("Traceback")
+            if text.count("Traceback") or child.returncode not in (0, -signal.SIGKILL):
+                print(f"child {number} ended with {child.returncode}:\n{text[-3000:]}", file=sys.stderr)
+            aborts += child.returncode not in (0, -signal.SIGKILL)
+            safe, events, worst = _told(log)
+            done += events
+            for name, spent in worst.items():
+                stalls[name] = max(stalls[name], spent)
+            there = _readings_of(shop)
+            kept += len(safe)
+            lost += sum(1 for reading in safe if reading not in there)
+            with Ledger(shop / "ledger.sqlite", create=False) as book:
+                found = book.verify()
+            if not found.sound:
+                yield f"monkey: the ledger is DAMAGED after child {number}: {found.reason}"
+    usual = {n: v for n, v in stalls.items() if not n.startswith("first ")}
+    first = {n: v for n, v in stalls.items() if n.startswith("first ")}
+    yield (
+        f"monkey: {done:,} events in {CHILDREN} desks on one shop, {traces} tracebacks, {aborts} aborts, {lost} of {kept} readings "
+        f"that were safe lost, every ledger verifies, {found.count} records"
+    )
+    for words, rows, wanted in (("an event", usual, 50), ("the first opening of a page", first, 100)):
+        top = sorted(rows.items(), key=lambda row: -row[1])[:4]
+        yield f"monkey: longest own time of the Qt thread in {words}: {', '.join(f'{n} {v} ms' for n, v in top)} (wanted {wanted})"
+
+
+def _told(log: Path) -> tuple[set[str], int, dict[str, int]]:
+    safe: set[str] = set()
+    dropped: set[str] = set()
+    events, worst = 0, {}
+    for line in log.read_text().splitlines() if log.exists() else ():
+        try:
+            row = json.loads(line)
+        except ValueError:
+            continue  # the last line of one that was killed
+        safe |= set(row.get("safe", ()))
+        dropped |= set(row.get("dropped", ()))
+        events = max(events, row["event"])
+        worst[row["what"]] = max(worst.get(row["what"], 0), row["ms"])
+    return safe - dropped, events, worst
+
+
+def _readings_of(shop: Path) -> set[str]:
+    """Every reading that a record or a draft holds, by its time and value."""
+    from nonna.records.ledger import Ledger
+
+    found: set[str] = set()
+    with Ledger(shop / "ledger.sqlite", create=False) as book:
+        for record in book.all():
+            found |= {_name(row["at"], row["values"]) for row in record.body.get("tape", ())}
+    for path in (shop / "drafts").glob("*.json"):
+        found |= {_name(row["at"], row["values"]) for row in json.loads(path.read_text())["rows"]}
+    return found
+
+
+def _name(at: str, values: Any) -> str:
+    return f"{at} {json.dumps(values, sort_keys=True)}"
+
+
+class Hands:
+    """One desk and what random hands do to it."""
+
+    def __init__(self, shop: Path, seed: int, log: Path) -> None:
+        from PySide6.QtWidgets import QApplication
+
+        from nonna.desk.look import style
+        from nonna.desk.look.palette import LIGHT
+
+        self.app = QApplication.instance() or QApplication([])
+        style.load_fonts()
+        style.apply(self.app, LIGHT)  # type: ignore[arg-type]
+        self.dice, self.shop, self.out = random.Random(seed), shop, log.open("a")
+        self.seen: set[str] = set()
+        self.known: set[str] = set()
+        self.windows = [self.window(0), self.window(1)] if seed % 3 == 0 else [self.window(0)]
+
+    def window(self, number: int) -> Any:
+        from nonna.desk.doing import make_window
+        from nonna.desk.settings import DeskSettings
+        from nonna.shop.folder import ShopFolder
+
+        made = make_window(ShopFolder(self.shop), DeskSettings(self.shop.parent / f"desk-{number}.ini"))
+        made.resize(1280, 800)
+        made.show()
+        while made.site is None:
+            self.app.processEvents()
+            time.sleep(0.005)
+        return made
+
+    def run(self, events: int) -> None:
+        for event in range(1, events + 1):
+            w = self.dice.choice(self.windows)
+            w.activateWindow()
+            what, act = self.choose(w)
+            if what in self.known:
+                name = what
+            else:
+                self.known.add(what)
+                name = f"first {what}"
+            before = {id(c): [_name(r.at, r.values) for r in c.session.rows] for c in self.controllers()}
+            begun = time.thread_time()
+            act()
+            self.app.processEvents()
+            spent = time.thread_time() - begun
+            time.sleep(SETTLE_S)
+            self.app.processEvents()
+            self.tell(event, name, spent, before)
+        for w in self.windows:
+            w.close()
+            w.close()
+
+    def controllers(self) -> list[Any]:
+        return [view.controller for w in self.windows for view in w.sheets.all]
+
+    def tell(self, event: int, name: str, spent: float, before: dict[int, list[str]]) -> None:
+        """Log what is safe now, and what was taken back on purpose (undone, thrown away)."""
+        from nonna.desk.sheet.draft_keeper import DraftKeeper
+
+        after = {id(c): [_name(r.at, r.values) for r in c.session.rows] for c in self.controllers()}
+        dropped = [r for key, rows in before.items() for r in rows if r not in after.get(key, [])]
+        signed = [c for c in self.controllers() if c.receipt is not None]
+        safe = [_name(r.at, r.values) for c in self.controllers()
+                if (keeper := c.findChild(DraftKeeper)) is not None and keeper.safe and keeper._latest for r in c.session.rows]  # fmt: skip
+        safe += [_name(r.at, r.values) for c in signed for r in c.session.rows]
+        row = {
+            "event": event,
+            "what": name,
+            "ms": round(spent * 1e3),
+            "safe": [s for s in safe if s not in self.seen],
+            "dropped": dropped,
+        }
+        self.seen |= set(safe)
+        self.seen -= set(dropped)
+        self.out.write(json.dumps(row) + "\n")
+        self.out.flush()
+
+    def choose(self, w: Any) -> tuple[str, Callable[[], Any]]:
+        from PySide6.QtCore import Qt
+        from PySide6.QtTest import QTest
+        from PySide6.QtWidgets import QAbstractButton, QDialog, QFileDialog
+
+        dice = self.dice
+        at = w.focusWidget() or w
+        dialog = next((d for d in reversed(w.findChildren(QDialog)) if d.isVisible()), None)
+        if dialog is not None and dice.random() < 0.6:
+            if isinstance(dialog, QFileDialog) or dice.random() < 0.3:
+                return "close a dialog", dialog.reject
+            kind = type(dialog).__name__
+            if dice.random() < 0.5:
+                word = dice.choice(["level", "setter", "t2", "crash", "a note", "3", "0.2in", "nan", "x" * 80])
+                return f"type into {kind}", lambda: QTest.keyClicks(dialog.focusWidget() or dialog, word)
+            return f"Enter in {kind}", lambda: QTest.keyClick(dialog.focusWidget() or dialog, Qt.Key.Key_Return)
+        way = dice.random()
+        if way < 0.34:
+            keys = [Qt.Key.Key_F2, Qt.Key.Key_F3, Qt.Key.Key_F4, Qt.Key.Key_F5, Qt.Key.Key_F6, Qt.Key.Key_F7, Qt.Key.Key_F9, Qt.Key.Key_F10,
+                    Qt.Key.Key_F11, Qt.Key.Key_F12, Qt.Key.Key_Escape, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Right,
+                    Qt.Key.Key_Space, Qt.Key.Key_Backspace, Qt.Key.Key_Tab, Qt.Key.Key_Delete, Qt.Key.Key_B, Qt.Key.Key_D, Qt.Key.Key_H]  # fmt: skip
+            key = dice.choice(keys)
+            return f"key {key.name.removeprefix('Key_')}", lambda: QTest.keyClick(at, key)
+        if way < 0.50:
+            return "Enter", lambda: QTest.keyClick(at, Qt.Key.Key_Return)
+        if way < 0.66:
+            text = self.entry(w)
+            return "type a reading", lambda: (QTest.keyClicks(at, text), QTest.keyClick(at, Qt.Key.Key_Return))
+        if way < 0.72:
+            key = dice.choice(
+                [
+                    Qt.Key.Key_K,
+                    Qt.Key.Key_Z,
+                    Qt.Key.Key_R,
+                    Qt.Key.Key_A,
+                    Qt.Key.Key_L,
+                    Qt.Key.Key_J,
+                    Qt.Key.Key_W,
+                    Qt.Key.Key_F,
+                ]
+            )
+            return f"Ctrl+{key.name.removeprefix('Key_')}", lambda: QTest.keyClick(
+                at, key, Qt.KeyboardModifier.ControlModifier
+            )
+        if way < 0.82:
+            buttons = [b for b in w.findChildren(QAbstractButton) if b.isVisible() and b.isEnabled()]
+            if not buttons:
+                return "nothing", lambda: None
+            button = dice.choice(buttons)
+            return f"click {button.accessibleName() or button.text()}"[:40], button.click
+        if way < 0.86 and w.sheet is not None:
+            return "a readings file", lambda: w.sheet and w.sheet.controller.from_file(self.file(w))
+        if way < 0.90:
+            key = dice.choice(
+                ["level", "setter", "repeatability", "runout", "ring", "probe", "closure", "proof", "tools", "master"]
+            )
+            return f"open {key}", lambda: w.open_link(key)
+        if way < 0.92:
+            size = dice.choice([(900, 600), (1280, 800), (1366, 768)])
+            return "resize", lambda: w.resize(*size)
+        if way < 0.94:
+            return "throw away", w.sheets.throw_away
+        if way < 0.96:
+            return "bring back", w.sheets.bring_back
+        return "coming back to the window", w.refresh
+
+    def entry(self, w: Any) -> str:
+        dice = self.dice
+        c = w.sheet.controller if w.sheet is not None else None
+        about = c.session.expected_mm() if c is not None and c.session.next_slot is not None else None
+        if about is not None and dice.random() < 0.8:
+            return f"{about + dice.gauss(0.0, 0.001):.4f}"
+        return dice.choice(
+            ["0.001", "-0.002", "0.3in", "5um", "12,5", "-312.4", "abc", "1e309", "nan", "3 thou", "0.0005", ""]
+        )
+
+    def file(self, w: Any) -> Path:
+        from tests.conftest import REPEAT, SETTER, TOOL
+
+        documents = [*(json.dumps(d) for d in (REPEAT, SETTER, TOOL)), "{", "", "[]", '{"format": "x"}']
+        path = self.shop.parent / f"readings-{os.getpid()}.json"
+        path.write_text(self.dice.choice(documents))
+        return path
+
+
+if __name__ == "__main__":
+    if sys.argv[1:2] == ["child"]:
+        _, _, place, seed, count, told = sys.argv
+        import faulthandler
+
+        faulthandler.enable()
+        Hands(Path(place), int(seed), Path(told)).run(int(count))
+    else:
+        for figure in figures():
+            print(figure, flush=True)
