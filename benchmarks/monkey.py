@@ -84,7 +84,8 @@ def figures() -> Iterator[str]:
 def _told(log: Path) -> tuple[set[str], int, dict[str, int]]:
     safe: set[str] = set()
     dropped: set[str] = set()
-    events, worst = 0, {}
+    events = 0
+    worst: dict[str, int] = {}
     for line in log.read_text().splitlines() if log.exists() else ():
         try:
             row = json.loads(line)
@@ -244,10 +245,10 @@ class Hands:
         if way < 0.86 and w.sheet is not None:
             return "a readings file", lambda: w.sheet and w.sheet.controller.from_file(self.file(w))
         if way < 0.90:
-            key = dice.choice(
+            link = dice.choice(
                 ["level", "setter", "repeatability", "runout", "ring", "probe", "closure", "proof", "tools", "master"]
             )
-            return f"open {key}", lambda: w.open_link(key)
+            return f"open {link}", lambda: w.open_link(link)
         if way < 0.92:
             size = dice.choice([(900, 600), (1280, 800), (1366, 768)])
             return "resize", lambda: w.resize(*size)

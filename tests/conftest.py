@@ -3,6 +3,7 @@
 import copy
 import os
 import shutil
+from datetime import datetime, timedelta, timezone
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -11,6 +12,7 @@ import pytest
 from hypothesis import settings
 
 from nonna.records.practice import make
+from nonna.shop import clock
 from nonna.shop.folder import ShopFolder
 
 settings.register_profile("steady", deadline=None, max_examples=60, derandomize=True)
@@ -52,6 +54,33 @@ REPEAT = {
 }
 
 
+START = datetime(2026, 11, 25, 10, 0, tzinfo=timezone(timedelta(hours=1)))
+
+
+class Clock:
+    """A clock that goes on a second each time it is asked, and counts the runs of the stand-in."""
+
+    def __init__(self):
+        self.asked, self.runs = 0, 0
+
+    def now(self):
+        self.asked += 1
+        return START + timedelta(seconds=self.asked)
+
+    def run_number(self):
+        self.runs += 1
+        return self.runs
+
+
+@pytest.fixture(autouse=True)
+def fixed_time(monkeypatch):
+    """No test depends on the day, the hour or luck: the same runs of the stand-in every time."""
+    made = Clock()
+    monkeypatch.setattr(clock, "now", made.now)
+    monkeypatch.setattr(clock, "run_number", made.run_number)
+    return made
+
+
 @pytest.fixture
 def tool():
     return copy.deepcopy(TOOL)
@@ -70,7 +99,7 @@ def repeat():
 @pytest.fixture(scope="session")
 def practice(tmp_path_factory) -> Path:
     place = tmp_path_factory.mktemp("practice") / "shop"
-    make(place)
+    make(place, START)
     return place
 
 

@@ -10,8 +10,9 @@ from nonna.records.ledger import Ledger
 from nonna.records.site import Site
 from nonna.shop.history import Entry
 from nonna.shop.machine import Tool
+from tests.conftest import START
 
-NOW = datetime(2026, 11, 25, 12, tzinfo=datetime.now().astimezone().tzinfo)
+NOW = datetime(2026, 11, 25, 12, tzinfo=START.tzinfo)
 
 
 @pytest.fixture

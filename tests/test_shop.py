@@ -21,6 +21,7 @@ from nonna.shop.events import DAILY, EVENTS
 from nonna.shop.history import Entry, latest, standing
 from nonna.shop.links import BY_KEY, LINKS, upstream
 from nonna.shop.staleness import Facts, MasterDue, State, cause, headline, judge, next_jobs
+from tests.conftest import START
 
 NOW = datetime(2026, 11, 23, 12, tzinfo=UTC)
 
@@ -169,7 +170,7 @@ def test_the_demo_shop_has_something_true_to_show(shop):
     due = date.fromisoformat(site.shelf.masters[0].due)
     tools = [f"T{t.number}" for t in site.tools]
     masters = {"master-tool": MasterDue("m", due)}
-    found = {s.link.key: s.state for s in judge(Facts(every, tools, masters, datetime.now().astimezone()))}
+    found = {s.link.key: s.state for s in judge(Facts(every, tools, masters, START))}
     assert {key for key, state in found.items() if state is State.HOLDS} == {"repeatability", "runout", "ring"}
     assert found["master"] is State.DUE
     assert {state for key, state in found.items() if BY_KEY[key].hangs_on} == {State.BROKEN, State.HOLDS}

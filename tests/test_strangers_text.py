@@ -1,7 +1,6 @@
 """Text of strangers (templates, names, patterns) stays text: never code, blocks, paths or a machine that hangs."""
 
 import shutil
-import time
 
 import pytest
 from hypothesis import given
@@ -11,7 +10,6 @@ from nonna.metrology.errors import NonnaError
 from nonna.programs.blocks import parse
 from nonna.programs.plan import plan_job
 from nonna.programs.results import from_log
-from nonna.programs.template_child import WORK_S
 from nonna.programs.writer import TEMPLATES, Writer, comment, writer_of
 from nonna.shop.folder import ShopFolder
 from nonna.shop.job import JobTool
@@ -71,10 +69,10 @@ def test_a_template_reaches_nothing_but_its_plan(mine, line, tmp_path):
     ],
 )
 def test_a_template_comes_to_an_end(mine, line):
-    begun = time.process_time()
-    with pytest.raises(NonnaError, match="cannot be used"):
+    with pytest.raises(
+        NonnaError, match=r"cannot be used: (?:it takes too long|MemoryError|it reaches)"
+    ):  # the other process is bounded
         with_line(mine, line).write(PLAN)
-    assert time.process_time() - begun < WORK_S  # of this process; the other one has its own bounds
 
 
 def test_templates_stay_in_their_folder(mine, tmp_path):

@@ -2,7 +2,6 @@
 
 import json
 import re
-import time
 
 import pytest
 from PySide6.QtCore import Qt
@@ -424,7 +423,7 @@ def test_lengths_checks_feeds_and_pieces(tray, desk, hands, shop):  # noqa: F811
     assert "G38.2" in QApplication.clipboard().text() and "rehearsed inside a part program" in shown_text(tray)
 
 
-def test_five_thousand_tools_scroll_and_filter_without_a_stall(tray, desk, hands, qtbot):  # noqa: F811
+def test_five_thousand_tools_scroll_and_filter(tray, desk, hands, qtbot):  # noqa: F811
     many = [
         Tool(
             number=i + 1,
@@ -439,20 +438,13 @@ def test_five_thousand_tools_scroll_and_filter_without_a_stall(tray, desk, hands
     c.change(c.tray.merged(many))
     settled(desk, hands)
     assert tray.model.rowCount() == 5000
-    waits = []
-
-    def timed(act):
-        begun = time.perf_counter()
-        act()
-        QApplication.processEvents()
-        waits.append(time.perf_counter() - begun)
-
     tray.table.setFocus()
-    for text in ("f", "fa", "face", "face 63", "", "100-200", ""):
-        timed(lambda t=text: tray.search.setText(t))
-    for key in (Qt.Key.Key_PageDown, Qt.Key.Key_PageDown, Qt.Key.Key_End, Qt.Key.Key_Home, Qt.Key.Key_Down):
-        timed(lambda k=key: QTest.keyClick(tray.table, k))
-    assert sorted(waits)[len(waits) // 2] < 0.05, waits  # the benchmark gives the longest; here the machine may be busy
+    for text, rows in (("face", 1667), ("face 63", None), ("", 5000), ("100-200", 101), ("", 5000)):
+        tray.search.setText(text)
+        assert rows is None or tray.model.rowCount() == rows
+    for key in (Qt.Key.Key_PageDown, Qt.Key.Key_End, Qt.Key.Key_Home, Qt.Key.Key_Down):
+        QTest.keyClick(tray.table, key)  # how long each takes is told by the benchmark
+    assert tray.table.number is not None
     heard = []
     c.planned.connect(lambda: heard.append(shown_text(tray.panel)))
     tray.search.setText("100-220")

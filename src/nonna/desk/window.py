@@ -332,8 +332,8 @@ class DeskWindow(QMainWindow):
     def add_page(self, page: QWidget) -> None:
         """Take a page among those that can be shown."""
         if self._pages.indexOf(page) < 0:
-            style.dress(page)
             self._pages.addWidget(page)
+            style.dress(page)  # after: what is dressed already would be dressed once more for its new home
 
     def remove_page(self, page: QWidget) -> None:
         """Take a page out again."""

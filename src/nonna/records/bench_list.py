@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 from collections.abc import Mapping, Sequence
-from datetime import datetime
 from pathlib import Path
 
 from reportlab.lib.pagesizes import A5
@@ -12,6 +11,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from nonna.records.certificate_pdf import register_fonts
 from nonna.records.figure_pdf import INKS
+from nonna.shop import clock
 from nonna.shop.safe_write import write_bytes
 from nonna.shop.staleness import Job
 
@@ -42,7 +42,7 @@ def write(path: Path, where: str, jobs: Sequence[Job], named: Mapping[str, str],
 
     now = [job for job in jobs if not job.can_wait]
     say(f"Next on {where}", 15, bold=True)
-    say(f"{sum(job.minutes for job in now):.0f} minutes in all; {datetime.now():%d %b %Y %H:%M}", 10, "muted")
+    say(f"{sum(job.minutes for job in now):.0f} minutes in all; {clock.now():%d %b %Y %H:%M}", 10, "muted")
     y -= 6
     for number, job in enumerate(now, 1):
         canvas.rect(MARGIN, y - 2, 10, 10)

@@ -15,6 +15,7 @@ from nonna.metrology.uncertain import BudgetRow, Estimate
 from nonna.metrology.words import Text
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
+from nonna.shop import clock
 
 FORMAT = "nonna-record/1"
 
@@ -33,7 +34,7 @@ class Signature:
 
     def moment(self) -> datetime:
         """Return the time of signing, with its zone."""
-        return (self.at or datetime.now()).astimezone() if self.at is None or self.at.tzinfo is None else self.at
+        return (self.at or clock.now()).astimezone() if self.at is None or self.at.tzinfo is None else self.at
 
 
 @dataclass(frozen=True, slots=True)

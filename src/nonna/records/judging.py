@@ -5,7 +5,6 @@ from __future__ import annotations
 import statistics
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime
 from itertools import pairwise
 from typing import Any
 
@@ -18,6 +17,7 @@ from nonna.records.ledger import Ledger, Receipt
 from nonna.records.opening import Opening, open_sheet
 from nonna.records.signing import body_of
 from nonna.records.site import Site
+from nonna.shop import clock
 from nonna.shop.history import Entry
 from nonna.shop.machine import Tool
 
@@ -82,7 +82,7 @@ def judge(
     try:
         opening = open_sheet(site, name, subject, variant=variant)
         bench = replace(opening.bench, setup={**opening.bench.setup, **(setup or {})})
-        at = datetime.now().astimezone().isoformat(timespec="seconds")
+        at = clock.now().isoformat(timespec="seconds")
         session = Session(name, bench).take_all(readings, source, at)
         result = session.evaluate()
         if isinstance(result, NonnaError):

@@ -18,6 +18,7 @@ from nonna.records.opening import carried_row, part_of
 from nonna.records.record import Record
 from nonna.records.signing import signature_of
 from nonna.records.site import Site
+from nonna.shop import clock
 from nonna.shop.folder import ShopFolder
 
 
@@ -26,7 +27,7 @@ def make(target: Path, now: datetime | None = None) -> ShopFolder:
 
     Raises: FileExistsError (the folder holds a shop already).
     """
-    today = (now or datetime.now()).astimezone()
+    today = (now or clock.now()).astimezone()
     if (target / "shop.json").exists():
         raise FileExistsError(f"{target.name} holds a shop already")
     for part in ("machines", "tools"):

@@ -11,6 +11,7 @@ from nonna.metrology.errors import NonnaError
 from nonna.records.glance import Reader, entries, minutes
 from nonna.records.held import HeldResults
 from nonna.records.weakest import Weakest, weakest
+from nonna.shop import clock
 from nonna.shop.folder import ShopFolder
 from nonna.shop.history import Entry, standing
 from nonna.shop.links import ARTEFACT, DIAL, MASTER, RING
@@ -49,7 +50,7 @@ def read_state(folder: ShopFolder, now: datetime | None = None, station: str = "
     has a ledger and no files is the station of its records.
     Raises: NonnaError naming the file that cannot be read.
     """
-    moment = (now or datetime.now()).astimezone()
+    moment = (now or clock.now()).astimezone()
     try:
         every = entries(folder.ledger)
         found = _files(folder, station) if folder.has_files else _of_records(every, station)

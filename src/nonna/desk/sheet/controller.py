@@ -5,7 +5,6 @@ from __future__ import annotations
 import secrets
 from collections.abc import Callable, Sequence
 from dataclasses import replace
-from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -25,6 +24,7 @@ from nonna.records.ledger import Ledger, Receipt
 from nonna.records.opening import Opening, open_sheet, warning
 from nonna.records.signing import body_of
 from nonna.records.site import Site
+from nonna.shop import clock
 from nonna.shop.staleness import LinkState
 
 if TYPE_CHECKING:
@@ -83,7 +83,7 @@ class SheetController(QObject):
     @property
     def notice(self) -> str:
         """Why what is signed here would not count, or ""."""
-        return warning(self.opening, self.links, datetime.now().date())
+        return warning(self.opening, self.links, clock.now().date())
 
     @property
     def unsigned(self) -> bool:
@@ -394,4 +394,4 @@ class SheetController(QObject):
 
 
 def _now() -> str:
-    return datetime.now().astimezone().isoformat(timespec="seconds")
+    return clock.now().isoformat(timespec="seconds")

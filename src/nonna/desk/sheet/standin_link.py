@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import datetime
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
 from nonna.desk.work import Work
 from nonna.metrology.errors import NonnaError
+from nonna.shop import clock
 
 if TYPE_CHECKING:
     from nonna.procedures.session import Session
@@ -29,7 +29,7 @@ def job_of(site: Site, session: Session) -> Job:
     slots = found.slots(bench)
     return Job(
         procedure=session.name, machine=site.machine, tools=site.tools, seed=site.shop.standin_seed,
-        run=int(datetime.now().timestamp() * 1000) % 2**31, subject=bench.subject, variant=bench.variant,
+        run=clock.run_number(), subject=bench.subject, variant=bench.variant,
         master=bench.masters.get(found.role) or (masters[0] if masters else None),
         trigger_plane_mm=bench.setup.get("trigger_plane_mm"),
         counts=(sum(1 for s in slots if s.group in ("top", "touch")), 2),

@@ -14,6 +14,7 @@ from nonna.desk.look.style import font
 from nonna.desk.shelf.form import CardForm
 from nonna.desk.widgets import button, card, label, set_property
 from nonna.metrology.errors import NonnaError
+from nonna.shop import clock
 from nonna.shop.links import NOTICE_DAYS
 from nonna.shop.shelving import GROUPS, Group
 
@@ -29,7 +30,7 @@ class ShelfView(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("page")
-        self._today = date.today()
+        self._today = clock.now().date()
         self._group = GROUPS[0]
         self.list = QListWidget()
         self.list.setAccessibleName(self.tr("Shelf"))

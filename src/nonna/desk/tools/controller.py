@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection, Sequence
 from dataclasses import replace
-from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Protocol
 
@@ -15,6 +14,7 @@ from nonna.desk.tools.tray import Tray, job_tools
 from nonna.desk.work import Work
 from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import Units
+from nonna.shop import clock
 from nonna.shop.machine import Tool
 
 if TYPE_CHECKING:
@@ -213,7 +213,7 @@ class TrayController(QObject):
         if not answer.rehearsal.clean:
             self.said.emit("It does not rehearse clean, so it is not run. Ctrl+R shows why.", "bad")
             return
-        world, number = self._host.world(), int(datetime.now().timestamp() * 1000) % 2**31
+        world, number = self._host.world(), clock.run_number()
         go_on = self.tray.go_on
 
         def run(work: Work) -> tuple[Judged, ...]:

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterable
-from datetime import datetime
 from pathlib import Path
 
 from nonna.metrology.errors import NonnaError
-from nonna.shop import strict_json
+from nonna.shop import clock, strict_json
 from nonna.shop.folder import read_bytes
 from nonna.shop.machine import Tool, Tools
 from nonna.shop.safe_write import write_text
@@ -34,7 +33,7 @@ def text_of(tools: Iterable[Tool], suffix: str, machine: str) -> str:
     """Return a table as text in the format of a file ending: ``.xml``, ``.json``, anything else CSV."""
     rows = list(tools)
     if suffix.lower() == ".xml":
-        return xml_table.xml_of(rows, datetime.now().astimezone().isoformat(timespec="seconds"), machine).decode()
+        return xml_table.xml_of(rows, clock.now().isoformat(timespec="seconds"), machine).decode()
     if suffix.lower() == ".json":
         document = {"format": "nonna-tools/1", "tools": [t.model_dump(exclude_none=True) for t in rows]}
         return json.dumps(document, ensure_ascii=False, indent=1) + "\n"
