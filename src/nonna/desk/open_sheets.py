@@ -97,6 +97,7 @@ class OpenSheets(QObject):
         self._current: _Open | None = None
         self._aside: list[_Open] = []
         self._thrown: _Open | None = None
+        self._spare: SheetView | None = None  #: a view that shows no sheet at present
         self._queue: list[tuple[str, str]] = []
         self._origin = Do.LOOP
         self.in_round = False
@@ -205,10 +206,7 @@ class OpenSheets(QObject):
         """Leave every sheet to its draft: the shop or the station is changed, or the window closes."""
         for opened in (*self._aside, *([self._current] if self._current else ())):
             opened.view.controller.cancel()
-            opened.view.controller.stop_live()
-            opened.keeper.release()
-            self._window.remove_page(opened.view)
-            opened.view.deleteLater()
+            self._drop(opened)
         self._aside, self._current, self._queue, self.in_round = [], None, [], False
         self.changed.emit()
 
@@ -238,8 +236,12 @@ class OpenSheets(QObject):
     def _drop(self, opened: _Open) -> None:
         opened.view.controller.stop_live()
         opened.keeper.release()
-        self._window.remove_page(opened.view)
-        opened.view.deleteLater()
+        opened.view.let_go()
+        if self._spare is None:
+            self._spare = opened.view
+        else:
+            self._window.remove_page(opened.view)
+            opened.view.deleteLater()
 
     def _finish(self) -> None:
         """Close the sheet in hand; go on with the next one in the queue, or back to where we came from."""
@@ -269,7 +271,6 @@ class OpenSheets(QObject):
     def _open_next(self) -> None:
         from nonna.desk.sheet.controller import SheetController
         from nonna.desk.sheet.draft_keeper import DraftKeeper
-        from nonna.desk.sheet.view import SheetView
         from nonna.records.opening import open_sheet
 
         window = self._window
@@ -288,13 +289,29 @@ class OpenSheets(QObject):
         controller.in_round, controller.source = self.in_round, self._source
         keeper = DraftKeeper(controller)
         left = keeper.take_up()
-        view = SheetView(controller)
+        view = self._view()
+        view.take(controller)
         view.live_url = window.settings.indicator
-        view.left.connect(self.leave)
         controller.left.connect(self._finish)
         controller.signed.connect(lambda _: window.refresh())
         controller.changed.connect(self.changed)
         self._current = _Open(view, keeper, self._origin)
-        window.add_page(view)
         self.show()
         window.tell(left, "due")
+
+    def make_ready(self) -> None:
+        """Make the view that the first sheet will be shown in, before anybody waits for it."""
+        if self._spare is None and self._current is None:
+            self._spare = self._view()
+
+    def _view(self) -> SheetView:
+        """Return a view that shows no sheet: the spare one, or a new one."""
+        from nonna.desk.sheet.view import SheetView
+
+        if self._spare is not None:
+            view, self._spare = self._spare, None
+            return view
+        view = SheetView()
+        view.left.connect(self.leave)
+        self._window.add_page(view)
+        return view

@@ -2,12 +2,26 @@
 
 from __future__ import annotations
 
+from importlib import import_module
 from typing import TYPE_CHECKING
 
 from nonna.shop.folder import ShopFolder
 
 if TYPE_CHECKING:
     from nonna.records.site import Site
+
+#: What the pages need, read from the disk before somebody waits for it.
+PAGES = (
+    "nonna.desk.sheet.view",
+    "nonna.desk.tools.view",
+    "nonna.desk.tools.planning",
+    "nonna.desk.tools.storing",
+    "nonna.programs.snippets",
+    "nonna.programs.writer",
+    "nonna.desk.book.view",
+    "nonna.desk.shelf.view",
+    "nonna.desk.finder",
+)
 
 
 def warm_up(folder: ShopFolder, station: str = "") -> Site:
@@ -17,7 +31,10 @@ def warm_up(folder: ShopFolder, station: str = "") -> Site:
     from nonna.procedures.listing import PROCEDURES
     from nonna.records.site import Site
 
+    site = Site.load(folder, station)  # first: a damaged shop is said at once
     for name in PROCEDURES:
         procedure(name)
     read_units()
-    return Site.load(folder, station)
+    for page in PAGES:
+        import_module(page)
+    return site

@@ -391,6 +391,7 @@ class DeskWindow(QMainWindow):
         wish, self._wish = self._wish, None
         if wish is not None:
             wish()
+        QTimer.singleShot(0, self, self.sheets.make_ready)
         self.ready.emit()
 
     def _on_measure_asked(self, subjects: tuple[str, ...]) -> None:

@@ -155,6 +155,14 @@ class NumbersPanel(QFrame):
         set_property(self._said, "tone", tone)
         set_property(self.reading, "tone", tone if tone in ("bad", "due") and words else "")
 
+    def clear(self) -> None:
+        """Forget what was typed and asked."""
+        self.reading.clear()
+        self._reason.clear()
+        self.hide_reason()
+        self.show_progress(None)
+        self.say("", "plain")
+
     def show_progress(self, step: tuple[int, int, float] | None) -> None:
         """Show how far the stand-in is; None hides it."""
         self._progress.setVisible(step is not None)

@@ -8,7 +8,9 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
 from nonna.desk.look.style import current
 from nonna.desk.sheet.picture import StepState
-from nonna.desk.widgets import card, emptied, label, set_property
+from nonna.desk.widgets import card, label, set_property
+
+USUAL_STEPS = 7  #: rows made beforehand, so that nothing stalls when a sheet is opened
 
 
 class StepsPanel(QFrame):
@@ -39,34 +41,37 @@ class StepsPanel(QFrame):
         self._caution_words.setText(caution[1])
         if steps == self._shown:
             return
-        if [words for words, _ in steps] != [words for words, _ in self._shown]:
-            emptied(self._column)
-            self._rows = [_StepRow(words) for words, _ in steps]
-            for row in self._rows:
-                self._column.addWidget(row)
+        while len(self._rows) < max(len(steps), USUAL_STEPS):
+            row = _StepRow()
+            row.hide()
+            self._rows.append(row)
+            self._column.addWidget(row)
         self._shown = steps
-        for row, (_, state) in zip(self._rows, steps, strict=True):
-            row.show_state(state)
+        for i, row in enumerate(self._rows):
+            if i < len(steps):
+                row.show_step(*steps[i])
+            row.setVisible(i < len(steps))
 
 
 class _StepRow(QFrame):
-    """One step; stays while its state changes, for dressing a new one takes too long."""
+    """One step; stays for the next sheet's, for dressing a new one takes too long."""
 
-    def __init__(self, words: str) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self._mark, self._words = _Mark(), label(words, "quiet", wrap=True)
+        self._mark, self._words = _Mark(), label("", "quiet", wrap=True)
         row = QHBoxLayout(self)
         row.setContentsMargins(8, 6, 8, 6)
         row.setSpacing(10)
         row.addWidget(self._mark)
         row.addWidget(self._words, 1)
 
-    def show_state(self, state: StepState) -> None:
-        """Show whether it is done, at hand, or later."""
+    def show_step(self, words: str, state: StepState) -> None:
+        """Show what is to be done and whether it is done, at hand, or later."""
+        self._words.setText(words)
         self._mark.show_state(state)
         set_property(self, "tone", "good" if state == "now" else "")
         set_property(self._words, "role", "strong" if state == "now" else "quiet" if state == "later" else "")
-        self.setAccessibleName(f"{self._words.text()}: {state}")
+        self.setAccessibleName(f"{words}: {state}")
 
 
 class _Mark(QWidget):

@@ -28,18 +28,17 @@ from nonna.metrology.words import Units, length
 
 
 class SheetView(QWidget):
-    """One open sheet on the screen."""
+    """One open sheet on the screen. Making and dressing one takes long, so it is lent to one sheet after another."""
 
     left = Signal()  #: what is on its tape waits
 
-    def __init__(self, controller: SheetController, parent: QWidget | None = None) -> None:
+    def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("page")
-        self.controller = controller
-        controller.setParent(self)
+        self.controller: SheetController
         self._steps, self._numbers, self._tape = StepsPanel(), NumbersPanel(), TapeStrip()
-        self._figure, self._form = FigureView(), SetupForm(controller)
-        self._form_area = QScrollArea()
+        self._figure, self._form_area = FigureView(), QScrollArea()
+        self._form: SetupForm | None = None  #: made when first asked for
         self._source = label("", "strong", tone="accent")
         self._notice, inside = card(tone="due", margins=(14, 8, 14, 8), spacing=0)
         self._notice_words = label("", wrap=True)
@@ -48,21 +47,41 @@ class SheetView(QWidget):
         self._striking = -1
         self.live_url = ""  #: of the indicator; "" is the stand-in's
         self._arrange()
-        controller.changed.connect(self.refresh)
-        controller.said.connect(self._numbers.say)
-        controller.lived.connect(self._on_live)
-        controller.standin.working.connect(self._numbers.show_progress)
         self._numbers.entered.connect(self._on_entered)
-        self._numbers.taken_as_typed.connect(lambda: self._clear_if(controller.take_as_typed()))
+        self._numbers.taken_as_typed.connect(lambda: self._clear_if(self.controller.take_as_typed()))
         self._numbers.strike_asked.connect(self.strike_last)
-        self._numbers.undo_asked.connect(controller.undo)
+        self._numbers.undo_asked.connect(lambda: self.controller.undo())
         self._numbers.reason_given.connect(self._on_reason)
         self._numbers.reason_left.connect(self._numbers.hide_reason)
         self._tape.strike_asked.connect(self._ask_strike)
         self._tape.again_asked.connect(self._read_again)
         self._tape.left.connect(self.take_keyboard)
         self._numbers.tape_asked.connect(self._tape.take_keyboard)
+
+    def take(self, controller: SheetController) -> None:
+        """Show this sheet from now on. One view shows one sheet at a time: `let_go` comes in between."""
+        self.controller = controller
+        controller.setParent(self)
+        controller.changed.connect(self.refresh)
+        controller.said.connect(self._numbers.say)
+        controller.lived.connect(self._on_live)
+        controller.standin.working.connect(self._numbers.show_progress)
+        self._title.setText(controller.session.procedure.title)
         self.refresh()
+
+    def let_go(self) -> None:
+        """End with the sheet shown: nothing of it is left here for the next one."""
+        c = self.controller
+        for signal in (c.changed, c.said, c.lived, c.standin.working):
+            signal.disconnect()
+        c.deleteLater()
+        self._striking = -1
+        self._numbers.clear()
+        self._middle.setCurrentWidget(self._figure)
+        if self._form is not None:
+            self._form_area.takeWidget()
+            self._form.deleteLater()
+            self._form = None
 
     @property
     def numbers(self) -> NumbersPanel:
@@ -75,9 +94,9 @@ class SheetView(QWidget):
         return self._middle.currentWidget() is self._form_area
 
     def _arrange(self) -> None:
-        c = self.controller
         head = QHBoxLayout()
-        head.addWidget(label(c.session.procedure.title, "headline"))
+        self._title = label("", "headline")
+        head.addWidget(self._title)
         head.addSpacing(12)
         self._about = label("", "quiet")
         self._about.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
@@ -85,7 +104,7 @@ class SheetView(QWidget):
         head.addWidget(self._source)
         head.addSpacing(10)
         for words, pressed, name in (
-            ("Stand-in F7", c.run_standin, "Take readings from the stand-in"),
+            ("Stand-in F7", lambda: self.controller.run_standin(), "Take readings from the stand-in"),
             ("File F8", self.choose_file, "Take readings from a file"),
             ("Setup F9", self.toggle_setup, "Show what this sheet starts from"),
         ):
@@ -96,8 +115,7 @@ class SheetView(QWidget):
         middle.setProperty("card", True)
         middle.setLayout(self._middle)
         self._middle.addWidget(self._figure)
-        self._form_area.setWidget(self._form)  # a long form scrolls instead of making the window taller
-        self._form_area.setWidgetResizable(True)
+        self._form_area.setWidgetResizable(True)  # a long form scrolls instead of making the window taller
         self._form_area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._form_area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._middle.addWidget(self._form_area)
@@ -137,7 +155,7 @@ class SheetView(QWidget):
         way = c.session.procedure.variant(c.session.bench.variant)
         variant = way.title if way else ""
         self._about.setText(" · ".join(w for w in (c.session.bench.subject, variant) if w))
-        if self.form_open:
+        if self.form_open and self._form is not None:
             self._form.refresh()
 
     def show_units(self, units: Units) -> None:
@@ -155,15 +173,17 @@ class SheetView(QWidget):
 
     def toggle_setup(self) -> None:
         """Drawing or form."""
-        form = self.form_open
-        if not form:
-            self._form.refresh()
-        self._middle.setCurrentWidget(self._figure if form else self._form_area)
-        if form:
+        if self.form_open:
+            self._middle.setCurrentWidget(self._figure)
             self._numbers.reading.setFocus()
-        else:
-            self._form.setFocus()
-            self._form.focusNextChild()
+            return
+        if self._form is None:
+            self._form = SetupForm(self.controller)
+            self._form_area.setWidget(self._form)
+        self._form.refresh()
+        self._middle.setCurrentWidget(self._form_area)
+        self._form.setFocus()
+        self._form.focusNextChild()
 
     def take_keyboard(self) -> None:
         """Give the keyboard to the line that readings are typed into."""
