@@ -46,9 +46,7 @@ def figures() -> Iterator[str]:
                     app.processEvents()
                     time.sleep(0.005)
                 worst[f"{name} {turn}"] = max((b - a for a, b in pairwise(ticks)), default=0.0)
-                window.sheet.back()
-                if window.sheet is not None:
-                    window.sheet.back()
+                window.sheets.throw_away()
         first = max((v, k) for k, v in worst.items() if k.endswith("first"))
         again = max((v, k) for k, v in worst.items() if k.endswith("again"))
         yield (

@@ -92,6 +92,7 @@ UNSOUND = {
     "half a word": (TOUCH.replace("G91 G0 Z1", "G91 G0 Z"), drill(), "syntax"),
     "an open bracket": (TOUCH.replace("#500 = #5063", "#500 = [#5063"), drill(), "syntax"),
     "no feed": (TOUCH.replace(" F200", "").replace(" F20", ""), drill(), "syntax"),
+    "a probe move to nowhere": (TOUCH.replace("G91 G0 Z1", "G38.2"), drill(), "syntax"),
     "no such system": (TOUCH.replace("M30", "G10 L2 P12 X1\nM30"), drill(), "syntax"),
     "G92 of nothing": (TOUCH.replace("M30", "G92\nM30"), drill(), "syntax"),
     "a jump in the plain language": (TOUCH.replace("M30", "GOTO 1\nM30"), drill(), "syntax unsupported"),

@@ -115,6 +115,10 @@ def test_foreign_xml_is_read_carefully():
         (b"<html/>", "wrong-format", "assets document"),
         (b"<Assets/>", "missing-field", "no CuttingTool"),
         (ASSET % (b"nine", b"INCH"), "not-a-number", "ProgramToolNumber"),
+        (ASSET % (b"nan", b"INCH"), "not-a-number", "finite"),
+        (ASSET % (b"1e999", b"INCH"), "not-a-number", "finite"),
+        (ASSET % (b"9.5", b"INCH"), "out-of-range", "whole number"),
+        ((ASSET % (b"9", b"INCH")).replace(b">6<", b">1e999<"), "not-a-number", "CuttingDiameter"),
         (ASSET % (b"9", b"CUBIT"), "out-of-range", "CUBIT"),
         ((ASSET % (b"9", b"INCH")).replace(b">6<", b">-6<"), "out-of-range", "diameter_mm"),
         ((ASSET % (b"9", b"INCH")).replace(b"ProgramToolNumber", b"Other"), "missing-field", "ProgramToolNumber"),
@@ -137,6 +141,6 @@ def test_lengths_as_people_write_them(text, value, doubt):
 
 
 def test_what_is_no_length():
-    for text in ("long", "-3", "0", "about"):
+    for text in ("long", "-3", "0", "about", "nan", "inf", "80 ± nan", "80 ± -1"):
         with pytest.raises(NonnaError):
             read_length(text)

@@ -10,9 +10,9 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QBuffer, QByteArray, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QWidget
 
 from nonna.desk.certificate_out import write_certificate
 from nonna.desk.commands import Do
@@ -21,7 +21,9 @@ from nonna.desk.look import style
 from nonna.desk.look.palette import LIGHT
 from nonna.desk.settings import DeskSettings
 from nonna.desk.sheet.view import SheetView
+from nonna.metrology.errors import NonnaError
 from nonna.records.practice import make
+from nonna.shop.safe_write import write_bytes
 
 PATIENCE_S = 60.0
 
@@ -171,7 +173,7 @@ class Tour:
         for _ in range(4):
             QApplication.processEvents()
             time.sleep(0.02)
-        self.window.grab().save(str(self._out / f"{name}.png"))
+        write_bytes(self._out / f"{name}.png", png_of(self.window))
         print(f"{name}.png: {words}")
 
     def _until(self, true: Callable[[], bool]) -> None:
@@ -183,10 +185,23 @@ class Tour:
             time.sleep(0.01)
 
 
+def png_of(widget: QWidget) -> bytes:
+    """Return a picture of a widget as PNG."""
+    data = QByteArray()
+    buffer = QBuffer(data)
+    buffer.open(QBuffer.OpenModeFlag.WriteOnly)
+    widget.grab().save(buffer, "PNG")
+    return bytes(data.data())
+
+
 def run(out: Path, *, pictures_only: bool = False) -> int:
-    """Run the tour into a folder."""
-    tour = Tour(out, pictures_only)
-    tour.run()
+    """Run the tour into a folder; 1 when something could not be written there."""
+    try:
+        tour = Tour(out, pictures_only)
+        tour.run()
+    except (NonnaError, OSError) as error:
+        print(f"The tour stops: {error.message if isinstance(error, NonnaError) else error}", file=sys.stderr)
+        return 1
     tour.window.hide()
     print(f"All of it lies in {out}/.")
     return 0

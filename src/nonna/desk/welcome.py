@@ -6,6 +6,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QDialog, QFileDialog, QVBoxLayout
 
+from nonna.desk.look import style
 from nonna.desk.widgets import button, label
 from nonna.metrology.errors import NonnaError
 from nonna.shop.folder import ShopFolder
@@ -31,6 +32,7 @@ class Welcome(QDialog):
         column.addWidget(label(self.tr("The demo shop is a copy: spoil it freely."), "small"))
         column.addWidget(self._said)
         self.resize(520, 380)
+        style.dress(self)
 
     def _on_demo(self) -> None:
         self.demo = True
@@ -41,6 +43,7 @@ class Welcome(QDialog):
         dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
         dialog.setFileMode(QFileDialog.FileMode.Directory)
         dialog.fileSelected.connect(lambda name: self.choose(Path(name)))
+        style.dress(dialog)
         dialog.open()
 
     def choose(self, path: Path) -> None:

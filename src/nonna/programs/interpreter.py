@@ -241,6 +241,8 @@ def _motion(codes: set[float], values: dict[str, float], state: State, drive: Dr
         for code in codes & _MOTION:
             state.motion = code
     if not ("x" in values or "y" in values or "z" in values):
+        if 38.2 in codes:
+            raise ProgramError("syntax", "G38.2 without an axis", block.line)
         return
     axes = values
     if state.motion == 80.0:

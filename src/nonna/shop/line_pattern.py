@@ -13,7 +13,8 @@ from dataclasses import dataclass
 from nonna.metrology.errors import NonnaError
 
 LONGEST_LINE, LONGEST_PATTERN, MOST_HOLES, MOST_SKIPPED = 500, 300, 20, 80
-MOST_STEPS = 20_000_000  #: of matching in one file
+MOST_STEPS = 3_000_000  #: of matching in one file, beyond what any plain line takes
+FREE_STEPS, FREE_STEPS_A_CHARACTER = 400, 4  #: what a plain line takes
 _HOLE = re.compile(r"\{(\w+)\}")
 _HOLES = {
     "tool": re.compile(r"\d{1,7}"),
@@ -37,8 +38,10 @@ class LinePattern:
         """
         text = line[:LONGEST_LINE]
         failed: set[tuple[int, int]] = set()
+        budget = budget or Budget()
+        budget.begin(len(text))
         for start in range(len(text) + 1):
-            found = self._at(text, start, 0, failed, budget or Budget())
+            found = self._at(text, start, 0, failed, budget)
             if found is not None:
                 return dict(found)
         return None
@@ -49,9 +52,9 @@ class LinePattern:
         """Match from one place on; what failed once from a place is not tried again, so the work is bounded."""
         if part == len(self.parts):
             return ()
+        budget.spend()
         if (at, part) in failed:
             return None
-        budget.spend()
         kind, words = self.parts[part]
         if kind == "skip":
             for length in range(min(MOST_SKIPPED, len(text) - at) + 1):
@@ -71,10 +74,17 @@ class Budget:
     """How much matching one file may cost."""
 
     def __init__(self, steps: int = MOST_STEPS) -> None:
-        self._left = steps
+        self._left, self._free = steps, 0
+
+    def begin(self, characters: int) -> None:
+        """Begin a line: what a plain one of this length takes costs nothing, so that long logs are read to the end."""
+        self._free = FREE_STEPS + FREE_STEPS_A_CHARACTER * characters
 
     def spend(self) -> None:
         """Count one step. Raises: NonnaError ``too-large``."""
+        if self._free > 0:
+            self._free -= 1
+            return
         self._left -= 1
         if self._left < 0:
             raise NonnaError(

@@ -34,6 +34,8 @@ def read_length(text: str, decimal_comma: bool = False, factor: float = 1.0) -> 
     if "±" in bare:
         bare, _, after = bare.partition("±")
         doubt = _number(after, decimal_comma) * factor
+        if not 0.0 <= doubt <= 1e6:
+            raise NonnaError("out-of-range", f"{after.strip()[:30]!r} is no doubt of a length.")
     value = _number(bare.strip(), decimal_comma) * factor
     if not 0.0 < value <= 1e6:
         raise NonnaError("out-of-range", f"a length above 0 is wanted, not {text.strip()[:30]!r}.")

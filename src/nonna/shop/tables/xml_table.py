@@ -6,6 +6,7 @@ has no place for stands in one element of a name space of our own, which others 
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Iterable, Iterator
 from typing import Any
@@ -116,9 +117,9 @@ def _tool(element: Xml.Element, index: int) -> Tool:
         elif name == "Description" and text:
             values["description"] = part.text
         elif name == "ProgramToolNumber":
-            values["number"] = int(_number(text, f"{where}.{name}"))
+            values["number"] = _whole(text, f"{where}.{name}")
         elif name == "CuttingItems":
-            values["flutes"] = int(_number(part.get("count", "0"), f"{where}.{name}.count"))
+            values["flutes"] = _whole(part.get("count", "0"), f"{where}.{name}.count")
         elif name == "ProcessSpindleSpeed" and part.get("maximum"):
             values["max_rpm"] = _number(part.get("maximum", ""), f"{where}.{name}.maximum")
         elif name in _MEASURES and text:
@@ -150,9 +151,19 @@ def _ours(part: Xml.Element, where: str) -> Iterator[tuple[str, Any]]:
 
 def _number(text: str, where: str) -> float:
     try:
-        return float(text)
+        value = float(text)
     except ValueError:
         raise NonnaError("not-a-number", f"{where}: a number is wanted, not {text[:30]!r}.", where) from None
+    if not math.isfinite(value):
+        raise NonnaError("not-a-number", f"{where}: a finite number is wanted, not {text[:30]!r}.", where)
+    return value
+
+
+def _whole(text: str, where: str) -> int:
+    value = _number(text, where)
+    if not value.is_integer():
+        raise NonnaError("out-of-range", f"{where}: a whole number is wanted, not {text[:30]!r}.", where)
+    return int(value)
 
 
 def _local(tag: object) -> str:
