@@ -18,7 +18,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
-EVENTS, CHILDREN, KILLED = 10_000, 20, 0.5
+EVENTS, EVENTS_A_DESK, KILLED = 10_000, 600, 0.5
 SETTLE_S = 0.002
 
 
@@ -33,7 +33,9 @@ def figures() -> Iterator[str]:
     with tempfile.TemporaryDirectory() as place:
         shop = Path(place) / "shop"
         make(shop)
-        for number in range(CHILDREN):
+        number = -1
+        while done < EVENTS:
+            number += 1
             log = Path(place) / f"log-{number}"
             command = [
                 sys.executable,
@@ -42,7 +44,7 @@ def figures() -> Iterator[str]:
                 "child",
                 str(shop),
                 str(number),
-                str(EVENTS // CHILDREN),
+                str(EVENTS_A_DESK),
                 str(log),
             ]
             child = subprocess.Popen(
@@ -73,7 +75,7 @@ def figures() -> Iterator[str]:
     usual = {n: v for n, v in stalls.items() if not n.startswith("first ")}
     first = {n: v for n, v in stalls.items() if n.startswith("first ")}
     yield (
-        f"monkey: {done:,} events in {CHILDREN} desks on one shop, {traces} tracebacks, {aborts} aborts, {lost} of {kept} readings "
+        f"monkey: {done:,} events in {number + 1} desks on one shop, {traces} tracebacks, {aborts} aborts, {lost} of {kept} readings "
         f"that were safe lost, every ledger verifies, {found.count} records"
     )
     for words, rows, wanted in (("an event", usual, 50), ("the first opening of a page", first, 100)):
@@ -128,6 +130,9 @@ class Hands:
         style.load_fonts()
         style.apply(self.app, LIGHT)  # type: ignore[arg-type]
         self.dice, self.shop, self.out = random.Random(seed), shop, log.open("a")
+        from tests.conftest import REPEAT, SETTER, TOOL
+
+        self.documents = [json.dumps(d) for d in (REPEAT, SETTER, TOOL)]
         self.seen: set[str] = set()
         self.known: set[str] = set()
         self.windows = [self.window(0), self.window(1)] if seed % 3 == 0 else [self.window(0)]
@@ -269,9 +274,7 @@ class Hands:
         )
 
     def file(self, w: Any) -> Path:
-        from tests.conftest import REPEAT, SETTER, TOOL
-
-        documents = [*(json.dumps(d) for d in (REPEAT, SETTER, TOOL)), "{", "", "[]", '{"format": "x"}']
+        documents = [*self.documents, "{", "", "[]", '{"format": "x"}']
         path = self.shop.parent / f"readings-{os.getpid()}.json"
         path.write_text(self.dice.choice(documents))
         return path

@@ -6,7 +6,7 @@ import pytest
 from PySide6.QtCore import QEvent, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QLabel, QPushButton
+from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QLabel, QPushButton, QScrollArea
 
 from nonna.desk.commands import Do
 from nonna.desk.doing import make_window, open_shop
@@ -344,3 +344,22 @@ def test_labels_and_buttons_have_words(desk, hands):  # noqa: F811
     desk.do(Do.OPERATOR)
     QTest.keyClick(shown_dialog(desk, Finder), Qt.Key.Key_Escape)
     assert shown_dialog(desk, NoteDialog) is None
+
+
+def test_on_a_usual_screen_every_page_is_seen_whole(desk, hands, qtbot):  # noqa: F811
+    def scrolling():
+        QApplication.processEvents()
+        areas = [a for a in desk.findChildren(QScrollArea) if a.isVisible() and a.widget() is not None]
+        return [a.widget().metaObject().className() for a in areas if a.verticalScrollBar().maximum() > 0]
+
+    desk.resize(1280, 800)
+    assert scrolling() == []
+    desk.do(Do.TOOLS)
+    qtbot.waitUntil(lambda: desk.tools.controller.answer is not None, timeout=PATIENCE)
+    for _ in range(8):
+        hands.press(Qt.Key.Key_Down)
+        assert scrolling() == []
+    for link in ("level", "setter", "repeatability", "runout", "ring", "probe", "closure", "proof"):
+        desk.open_link(link)
+        assert scrolling() == [], link
+        desk.sheets.leave()

@@ -33,8 +33,8 @@ class FigureView(QWidget):
             self.update()
 
     def sizeHint(self) -> QSize:
-        """Enough for a drawing to be read."""
-        return QSize(420, 380)
+        """The least that can be read; it takes whatever room there is, and never makes a page scroll."""
+        return QSize(420, max(self.minimumHeight(), 150))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Paint strokes in the current theme."""

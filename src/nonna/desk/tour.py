@@ -19,6 +19,7 @@ from nonna.desk.commands import Do
 from nonna.desk.doing import make_window
 from nonna.desk.look import style
 from nonna.desk.look.palette import LIGHT
+from nonna.desk.look.wardrobe import Wardrobe
 from nonna.desk.settings import DeskSettings
 from nonna.desk.sheet.view import SheetView
 from nonna.metrology.errors import NonnaError
@@ -173,6 +174,8 @@ class Tour:
         for _ in range(4):
             QApplication.processEvents()
             time.sleep(0.02)
+        app = QApplication.instance()
+        self._until(lambda: isinstance(app, QApplication) and not Wardrobe.of(app).busy)
         write_bytes(self._out / f"{name}.png", png_of(self.window))
         print(f"{name}.png: {words}")
 

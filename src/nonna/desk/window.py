@@ -18,6 +18,7 @@ from nonna.desk.look.palette import DARK, LIGHT
 from nonna.desk.loop.view import LoopView
 from nonna.desk.open_sheets import OpenSheets
 from nonna.desk.settings import DeskSettings
+from nonna.desk.tidy import spare_what_stays
 from nonna.desk.work import Work
 from nonna.metrology.errors import NonnaError
 from nonna.records.state import ShopState, read_state
@@ -392,6 +393,7 @@ class DeskWindow(QMainWindow):
         if wish is not None:
             wish()
         QTimer.singleShot(0, self, self.sheets.make_ready)
+        spare_what_stays()
         self.ready.emit()
 
     def _on_measure_asked(self, subjects: tuple[str, ...]) -> None:

@@ -19,7 +19,11 @@ from nonna.procedures.drawings.plots import history_chart
 from nonna.records.state import ShopState
 from nonna.shop.history import Entry, standing
 
-LOOKED_AT, CELL_MARGIN, WIDEST = 100, 18, 220  #: rows measured for the columns' widths; pixels
+LOOKED_AT, CELL_MARGIN, WIDEST = (
+    100,
+    22,
+    (60, 140, 0, 96, 190, 110, 110),
+)  #: rows measured for the columns' widths; pixels (what was done takes the rest)
 
 
 class BookView(QWidget):
@@ -78,7 +82,6 @@ class BookView(QWidget):
         left, column = card(margins=(8, 8, 8, 8))
         column.addWidget(self.table)
         right, stack = card(margins=(18, 14, 18, 14))
-        right.setFixedWidth(360)
         stack.addWidget(self._what)
         stack.addWidget(self._signed)
         row = QHBoxLayout()
@@ -94,7 +97,7 @@ class BookView(QWidget):
         body = QHBoxLayout()
         body.setSpacing(12)
         body.addWidget(left, 1)
-        body.addWidget(scrolled(right, 368))
+        body.addWidget(scrolled(right, 360))
         outer = QVBoxLayout(self)
         outer.setContentsMargins(24, 16, 20, 16)
         outer.setSpacing(10)
@@ -140,14 +143,14 @@ class BookView(QWidget):
         """Give columns the room that the newest records ask for; looking at all of them takes a second in a long book."""
         header = self.table.horizontalHeader()
         header.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
-        header.setSectionResizeMode(3, QHeaderView.ResizeMode.Stretch)
+        header.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
         plain, bold = QFontMetrics(font(15)), QFontMetrics(font(15, bold=True))
         rows = range(min(self.model.rowCount(), LOOKED_AT))
         for column, name in enumerate(HEADERS):
             metrics = bold if column in (2, 5) else plain
             words = [str(self.model.data(self.model.index(row, column)) or "") for row in rows]
             wanted = max(map(metrics.horizontalAdvance, [name, *words])) + CELL_MARGIN
-            self.table.setColumnWidth(column, min(wanted, WIDEST))
+            self.table.setColumnWidth(column, min(wanted, WIDEST[column]))
 
     def current_entry(self) -> Entry | None:
         """Return the record under the cursor."""

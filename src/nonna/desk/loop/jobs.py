@@ -22,7 +22,7 @@ class JobsPanel(QWidget):
         super().__init__(parent)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
-        frame, self._column = card(margins=(18, 16, 18, 16), spacing=10)
+        frame, self._column = card(margins=(18, 12, 18, 12), spacing=7)
         outer.addWidget(frame)
         self._start = button("", lambda: None, main=True)
         self._first: Job | None = None

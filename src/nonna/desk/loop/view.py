@@ -37,7 +37,6 @@ class LoopView(QWidget):
         weak.addWidget(self._weak)
         weak.addWidget(self._weak_more)
         self._jobs = JobsPanel()
-        self._jobs.setFixedWidth(330)
         self._jobs.started.connect(self.job_started)
         left = QVBoxLayout()
         left.setSpacing(6)
@@ -57,7 +56,7 @@ class LoopView(QWidget):
         picture = QWidget()
         picture.setLayout(left)
         row.addWidget(scrolled(picture), 1)
-        row.addWidget(scrolled(self._jobs, 342))
+        row.addWidget(scrolled(self._jobs, 330))
 
     @property
     def stations(self) -> list[Station]:

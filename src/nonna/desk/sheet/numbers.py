@@ -113,7 +113,8 @@ class NumbersPanel(QFrame):
         """Paint the numbers of a sheet."""
         self._prompt.setText(self.tr("The stand-in is at work") if running else shown.prompt)
         self._expected.setText("" if running else shown.expected)
-        self.reading.setPlaceholderText(units.symbol if shown.wanted else shown.enter_does)
+        ready = shown.can_sign and not running and not shown.wanted  # then the button beside says what Enter does
+        self.reading.setPlaceholderText(units.symbol if shown.wanted else "" if ready else shown.enter_does)
         self.reading.setReadOnly(running)
         self._main_title.setText(shown.main.title)
         self._main.setText(shown.main.value)
@@ -126,7 +127,7 @@ class NumbersPanel(QFrame):
         self._todo.setText(shown.todo)
         self._advice.setText("\n".join(shown.advice))
         self._advice.setVisible(bool(shown.advice))
-        self.sign.setVisible(shown.can_sign and not running and not shown.wanted)
+        self.sign.setVisible(ready)
         self.sign.setText(self.tr("Turned   Enter") if shown.again else self.tr("Sign   Enter"))
         self.sign.setToolTip(self.tr("Ctrl+Enter signs it as it is") if shown.again else "")
         set_property(self.reading, "tone", "due" if shown.tone == "due" and not shown.can_sign else "")

@@ -115,7 +115,7 @@ def picture(session: Session, units: Units, question: Question | None, signed: s
         wanted=slot.label if slot else "",
         can_sign=evaluation is not None and not signed,
         again=again,
-        enter_does="Enter goes on" if signed else "Enter: turned" if again else "Enter signs",
+        enter_does="Enter goes on" if signed else "",
     )
 
 

@@ -30,9 +30,7 @@ def closure_figure(taken: Mapping[str, Sequence[float]], found: tuple[float, flo
             Label((-20, zero), "tool", "muted", 13, anchor="right", dy=5),
             Line((6, zero + (difference - doubt) * scale), (6, zero + (difference + doubt) * scale), "accent", 4.0),
             Circle((6, zero + difference * scale), 7, "accent", None, dot=True),
-            Label(
-                (11, zero + difference * scale), small(difference, units, sign=True), "accent", 16, True, "left", dy=5
-            ),
+            Label((0, zero + 50), small(difference, units, sign=True), "accent", 16, True),
         ]
     return Figure(
         "One surface through both chains", (-104, -8, 104, 182), tuple(strokes),
