@@ -163,14 +163,21 @@ class Hands:
             before = {id(c): [_name(r.at, r.values) for r in c.session.rows] for c in self.controllers()}
             begun = time.thread_time()
             act()
-            self.app.processEvents()
+            self.turn()
             spent = time.thread_time() - begun
             time.sleep(SETTLE_S)
-            self.app.processEvents()
+            self.turn()
             self.tell(event, name, spent, before)
         for w in self.windows:
             w.close()
             w.close()
+
+    def turn(self) -> None:
+        """One turn of the event loop, deleting what is to be deleted as a running loop does."""
+        from PySide6.QtCore import QCoreApplication, QEvent
+
+        self.app.processEvents()
+        QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
     def controllers(self) -> list[Any]:
         return [view.controller for w in self.windows for view in w.sheets.all]

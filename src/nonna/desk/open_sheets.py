@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Protocol
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QWidget
 
 from nonna.desk import rounds
@@ -21,6 +21,9 @@ if TYPE_CHECKING:
     from nonna.records.site import Site
     from nonna.records.state import ShopState
     from nonna.standin.world import World
+
+
+SPARE_AFTER_MS, MOST_SPARES = 250, 2  #: a view is made for the next sheet once this one stands
 
 
 class Host(Protocol):
@@ -54,8 +57,8 @@ class Host(Protocol):
     def shows(self, page: QWidget) -> bool:
         """Whether a page is what is seen."""
 
-    def add_page(self, page: QWidget) -> None:
-        """Take a page among those that can be shown."""
+    def add_page(self, page: QWidget, *, soon: bool = False) -> None:
+        """Take a page among those that can be shown; one that is not wanted yet is dressed soon."""
 
     def remove_page(self, page: QWidget) -> None:
         """Take a page out again."""
@@ -97,7 +100,7 @@ class OpenSheets(QObject):
         self._current: _Open | None = None
         self._aside: list[_Open] = []
         self._thrown: _Open | None = None
-        self._spare: SheetView | None = None  #: a view that shows no sheet at present
+        self._spares: list[SheetView] = []  #: views that show no sheet at present
         self._queue: list[tuple[str, str]] = []
         self._origin = Do.LOOP
         self.in_round = False
@@ -237,8 +240,8 @@ class OpenSheets(QObject):
         opened.view.controller.stop_live()
         opened.keeper.release()
         opened.view.let_go()
-        if self._spare is None:
-            self._spare = opened.view
+        if len(self._spares) < MOST_SPARES:
+            self._spares.append(opened.view)
         else:
             self._window.remove_page(opened.view)
             opened.view.deleteLater()
@@ -300,18 +303,20 @@ class OpenSheets(QObject):
         window.tell(left, "due")
 
     def make_ready(self) -> None:
-        """Make the view that the first sheet will be shown in, before anybody waits for it."""
-        if self._spare is None and self._current is None:
-            self._spare = self._view()
+        """Make the view that the next sheet will be shown in, before anybody waits for it."""
+        if not self._spares:
+            self._spares.append(self._made(soon=True))
 
     def _view(self) -> SheetView:
-        """Return a view that shows no sheet: the spare one, or a new one."""
+        """Return a view that shows no sheet: the spare one, or a new one; another is made ready when there is time."""
+        view = self._spares.pop() if self._spares else self._made()
+        QTimer.singleShot(SPARE_AFTER_MS, self, self.make_ready)
+        return view
+
+    def _made(self, *, soon: bool = False) -> SheetView:
         from nonna.desk.sheet.view import SheetView
 
-        if self._spare is not None:
-            view, self._spare = self._spare, None
-            return view
         view = SheetView()
         view.left.connect(self.leave)
-        self._window.add_page(view)
+        self._window.add_page(view, soon=soon)
         return view

@@ -330,11 +330,11 @@ class DeskWindow(QMainWindow):
         """Whether a page is what is seen."""
         return self._pages.currentWidget() is page
 
-    def add_page(self, page: QWidget) -> None:
-        """Take a page among those that can be shown."""
+    def add_page(self, page: QWidget, *, soon: bool = False) -> None:
+        """Take a page among those that can be shown; one that is not wanted yet is dressed soon."""
         if self._pages.indexOf(page) < 0:
-            self._pages.addWidget(page)
-            style.dress(page)  # after: what is dressed already would be dressed once more for its new home
+            self._pages.addWidget(page)  # first: what is dressed already would be dressed once more for its new home
+            style.dress(page, soon=soon)
 
     def remove_page(self, page: QWidget) -> None:
         """Take a page out again."""

@@ -56,11 +56,11 @@ def apply(app: QApplication, palette: Palette) -> None:
     Wardrobe.of(app).change(sheet)
 
 
-def dress(widget: QWidget) -> None:
-    """Dress a widget and all that is in it in the theme, now and whenever that changes."""
+def dress(widget: QWidget, *, soon: bool = False) -> None:
+    """Dress a widget and all that is in it in the theme, now (or between events) and whenever that changes."""
     app = QApplication.instance()
     if isinstance(app, QApplication):
-        Wardrobe.of(app).dress(widget)
+        (Wardrobe.of(app).dress_soon if soon else Wardrobe.of(app).dress)(widget)
 
 
 def _quoted(path: Path) -> str:

@@ -7,6 +7,7 @@ pieces, one after another between events, it takes a moment for what is seen and
 from __future__ import annotations
 
 import time
+from collections import deque
 from collections.abc import Iterator
 
 from PySide6.QtCore import QObject, QTimer
@@ -24,7 +25,8 @@ class Wardrobe(QObject):
         super().__init__(app)
         self.sheet = ""
         self._roots: list[QWidget] = []
-        self._waiting: list[QWidget] = []
+        self._waiting: deque[QWidget] = deque()  #: whole roots
+        self._pieces: Iterator[QWidget] = iter(())  #: of the root that is being dressed
         self._timer = QTimer(self)
         self._timer.setInterval(0)
         self._timer.timeout.connect(self._go_on)
@@ -37,9 +39,15 @@ class Wardrobe(QObject):
 
     def dress(self, root: QWidget) -> None:
         """Dress a widget with all that is in it now, and again whenever the theme changes."""
-        self._roots = [r for r in self._roots if isValid(r) and r is not root] + [root]
+        self._know(root)
         for piece in pieces(root):
             self._put_on(piece)
+
+    def dress_soon(self, root: QWidget) -> None:
+        """Dress a widget that nobody sees yet, between events."""
+        self._know(root)
+        self._waiting.append(root)
+        self._timer.start()
 
     def change(self, sheet: str) -> None:
         """Take another style sheet for everything: what is seen first, the rest between events."""
@@ -47,23 +55,29 @@ class Wardrobe(QObject):
             return
         self.sheet = sheet
         self._roots = [r for r in self._roots if isValid(r)]
-        found = [piece for root in self._roots for piece in pieces(root)]
-        self._waiting = sorted(found, key=lambda piece: not piece.isVisible())
+        self._waiting = deque(sorted(self._roots, key=lambda root: not root.isVisible()))
+        self._pieces = iter(())
         self._timer.start()
 
     @property
     def busy(self) -> bool:
         """Whether something still wears the theme before."""
-        return bool(self._waiting)
+        return self._timer.isActive()
+
+    def _know(self, root: QWidget) -> None:
+        self._roots = [r for r in self._roots if isValid(r) and r is not root] + [root]
 
     def _go_on(self) -> None:
         begun = time.perf_counter()
-        while self._waiting and time.perf_counter() - begun < SLICE_S:
-            piece = self._waiting.pop(0)
-            if isValid(piece):
+        while time.perf_counter() - begun < SLICE_S:
+            piece = next(self._pieces, None)
+            if piece is not None:
                 self._put_on(piece)
-        if not self._waiting:
-            self._timer.stop()
+            elif self._waiting:
+                self._pieces = pieces(self._waiting.popleft())
+            else:
+                self._timer.stop()
+                return
 
     def _put_on(self, piece: QWidget) -> None:
         if piece.styleSheet() != self.sheet:
@@ -74,12 +88,14 @@ class Wardrobe(QObject):
 
 def pieces(root: QWidget) -> Iterator[QWidget]:
     """Cut a widget into pieces of few widgets. One that says so (``whole``) is never cut: it wears something itself."""
+    if not isValid(root):
+        return  # it went while others were dressed
     inside = root.findChildren(QWidget)
     if len(inside) <= MOST_AT_ONCE or root.property("whole") or _wears(root):
         yield root
         return
     for child in root.children():
-        if isinstance(child, QWidget) and not child.isWindow():
+        if isValid(child) and isinstance(child, QWidget) and not child.isWindow():
             yield from pieces(child)
 
 

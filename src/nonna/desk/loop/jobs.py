@@ -26,9 +26,14 @@ class JobsPanel(QWidget):
         outer.addWidget(frame)
         self._start = button("", lambda: None, main=True)
         self._first: Job | None = None
+        self._shown: tuple[object, ...] = ()
 
     def show_jobs(self, jobs: Sequence[Job], named: Mapping[str, str], kept: Mapping[str, str]) -> None:
         """Show the jobs; ``named`` says what the things to fetch are called here, ``kept`` where they lie."""
+        shown = (list(jobs), dict(named), dict(kept))
+        if shown == self._shown:
+            return  # making and dressing it anew takes longer than a key may
+        self._shown = shown
         emptied(self._column)
         now = [job for job in jobs if not job.can_wait]
         later = [job for job in jobs if job.can_wait]

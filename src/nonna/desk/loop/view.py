@@ -32,6 +32,7 @@ class LoopView(QWidget):
         self._figures = {branch: FigureView(captions=False) for branch in BRANCHES}
         self._rows = {branch: QHBoxLayout() for branch in BRANCHES}
         self._stations: list[Station] = []
+        self._shown: tuple[object, ...] = ()
         self._weak_frame, weak = card(margins=(18, 10, 18, 10), spacing=2)
         self._weak, self._weak_more = label("", "strong", wrap=True), label("", "quiet", wrap=True)
         weak.addWidget(self._weak)
@@ -72,6 +73,14 @@ class LoopView(QWidget):
         self._headline.setText(headline(state.links))
         self._cause.setText(cause(state.links))
         tools = [(t["kind"], float(t["diameter_mm"]), float(t.get("length_mm") or 100.0)) for t in state.tools[2:]]
+        shown = (state.machine, state.links, tools, units)
+        if shown != self._shown:
+            self._shown = shown
+            self._show_links(state, tools, units)
+        self._jobs.show_jobs(state.jobs, state.fetched, state.kept)
+        self._show_weakest(state.weakest, units)
+
+    def _show_links(self, state: ShopState, tools: list[tuple[str, float, float]], units: Units) -> None:
         had = self.focused_link()
         self._stations = []
         for branch, words in BRANCHES.items():
@@ -85,8 +94,6 @@ class LoopView(QWidget):
                 self._rows[branch].addWidget(station, 1)
                 station.clicked.connect(lambda _=False, key=station.link: self.link_chosen.emit(key))
                 self._stations.append(station)
-        self._jobs.show_jobs(state.jobs, state.fetched, state.kept)
-        self._show_weakest(state.weakest, units)
         if had:
             self.focus_link(had)
 
