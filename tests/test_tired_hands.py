@@ -363,3 +363,19 @@ def test_on_a_usual_screen_every_page_is_seen_whole(desk, hands, qtbot):  # noqa
         desk.open_link(link)
         assert scrolling() == [], link
         desk.sheets.leave()
+
+
+def test_a_view_that_shows_no_sheet_is_never_in_front(desk, hands, qtbot):  # noqa: F811
+    for turn in range(3):
+        desk.open_link("setter")
+        hands.enter(TOP[turn])
+        thrown = desk.sheet
+        desk.sheets.throw_away()
+        desk.open_link("setter")
+        hands.enter(TOP[turn])
+        desk.sheets.throw_away()  # the one thrown away before is let go for good, and lent again
+        desk.open_link("level")
+        assert desk.shows(desk.sheet) and desk.sheet.controller.session.name == "face-level"
+        desk.move_to(desk.folder, "larch")
+        assert desk.sheet is None and not desk.shows(thrown) and desk.shows(desk.loop)
+        assert "Face level" not in shown_text(desk)

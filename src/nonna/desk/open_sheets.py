@@ -207,6 +207,8 @@ class OpenSheets(QObject):
 
     def let_go(self) -> None:
         """Leave every sheet to its draft: the shop or the station is changed, or the window closes."""
+        if self.in_front:
+            self._window.go(Do.LOOP)
         for opened in (*self._aside, *([self._current] if self._current else ())):
             opened.view.controller.cancel()
             self._drop(opened)
@@ -278,6 +280,7 @@ class OpenSheets(QObject):
 
         window = self._window
         if window.site is None:
+            window.go(self._origin)
             return
         name, subject = self._queue.pop(0)
         try:
@@ -310,6 +313,7 @@ class OpenSheets(QObject):
     def _view(self) -> SheetView:
         """Return a view that shows no sheet: the spare one, or a new one; another is made ready when there is time."""
         view = self._spares.pop() if self._spares else self._made()
+        self._window.add_page(view)  # one that was thrown away is no longer there
         QTimer.singleShot(SPARE_AFTER_MS, self, self.make_ready)
         return view
 
