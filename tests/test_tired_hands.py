@@ -379,3 +379,16 @@ def test_a_view_that_shows_no_sheet_is_never_in_front(desk, hands, qtbot):  # no
         desk.move_to(desk.folder, "larch")
         assert desk.sheet is None and not desk.shows(thrown) and desk.shows(desk.loop)
         assert "Face level" not in shown_text(desk)
+
+
+def test_nothing_happens_on_a_sheet_that_nobody_sees(desk, hands):  # noqa: F811
+    desk.open_link("setter")
+    sheet = hands.sheet()
+    hands.enter(TOP[0])
+    hands.press(Qt.Key.Key_F2)
+    for key in (Do.STANDIN, Do.UNDO, Do.STRIKE, Do.SETUP, Do.LIVE):
+        desk.do(key)
+        assert not sheet.controller.running and len(sheet.controller.session.live) == 1 and not sheet.form_open
+        assert "Esc takes up the one that waits" in shown_text(desk)
+    desk.do(Do.THROW_AWAY)
+    assert desk.shows(sheet) and "Throw 1 reading away?" in shown_text(desk)

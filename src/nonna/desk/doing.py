@@ -83,10 +83,11 @@ def carry_out(window: DeskWindow, do: Do) -> None:
         return
     if do is Do.UNDO and not window.sheets.in_front and window.sheets.bring_back():
         return
-    if window.sheet is None:
-        window.tell("That needs an open sheet. Enter on the loop starts the next job.", "plain")
-        return
     sheet = window.sheet
+    if sheet is None or not window.sheets.in_front:  # nothing happens on a sheet that nobody sees
+        how = "Esc takes up the one that waits." if window.sheets.waiting else "Enter on the loop starts the next job."
+        window.tell(f"That needs an open sheet. {how}", "plain")
+        return
     {
         Do.UNDO: sheet.controller.undo, Do.STANDIN: sheet.controller.run_standin, Do.FILE: sheet.choose_file,
         Do.SETUP: sheet.toggle_setup, Do.STRIKE: sheet.strike_last, Do.LIVE: sheet.toggle_live,
@@ -160,9 +161,11 @@ def throw_away(window: DeskWindow) -> None:
     """Ask once, then throw the readings of the sheet in hand away; Ctrl+Z brings them back."""
     from nonna.desk.question import QuestionDialog
 
+    if not window.sheets.in_front and not window.sheets.show():  # it is looked at before it is thrown away
+        window.tell("There is no sheet to throw away.", "plain")
+        return
     sheet = window.sheet
-    if sheet is None or not window.sheets.in_front:
-        window.tell("That needs an open sheet.", "plain")
+    if sheet is None:
         return
     count = len(sheet.controller.session.rows)
     if not count or sheet.controller.receipt is not None:
