@@ -101,12 +101,16 @@ def record_of_draft(ledger: Path, draft: str) -> int | None:
     return int(row[0]) if row else None
 
 
+NEIGHBOURS = 24  #: read along, for whoever looks for a result goes backwards
+
+
 class Reader:
     """Reads whole records by number, each once and checked against its hash."""
 
     def __init__(self, ledger: Path) -> None:
         self._ledger = ledger
         self._read: dict[int, Record] = {}
+        self._rows: dict[int, tuple[int, str, bytes]] = {}  #: not looked at yet
 
     def __call__(self, number: int) -> Record:
         """Return a record. Raises: NonnaError ``unreadable`` naming a damaged record."""
@@ -115,13 +119,21 @@ class Reader:
         return self._read[number]
 
     def _stored(self, number: int) -> Record:
-        try:
-            with closing(connect(self._ledger)) as connection:
-                row = connection.execute(
-                    "SELECT number, hash, body FROM records WHERE number = ?", (number,)
-                ).fetchone()
-        except sqlite3.DatabaseError as error:
-            raise NonnaError("unreadable", f"{self._ledger.name}: record {number} cannot be read: {error}.") from error
+        if number not in self._rows:
+            try:
+                self._fetch(number - NEIGHBOURS, number)  # opening costs more than reading some neighbours
+            except sqlite3.DatabaseError:
+                try:
+                    self._fetch(number, number)  # a damaged neighbour is not this one's fault
+                except sqlite3.DatabaseError as error:
+                    words = f"{self._ledger.name}: record {number} cannot be read: {error}."
+                    raise NonnaError("unreadable", words) from error
+        row = self._rows.pop(number, None)
         if row is None:
             raise NonnaError("unreadable", f"{self._ledger.name}: record {number} is gone.", "record")
         return checked(*row)
+
+    def _fetch(self, first: int, last: int) -> None:
+        query = "SELECT number, hash, body FROM records WHERE number BETWEEN ? AND ?"
+        with closing(connect(self._ledger)) as connection:
+            self._rows.update((row[0], row) for row in connection.execute(query, (first, last)))
