@@ -62,13 +62,13 @@ def pooled(groups: Sequence[ArrayLike]) -> Pooled:
     """
     total, dof = 0.0, 0
     for group in groups:
-        values = np.asarray(group, dtype=float)
-        if values.size == 0:
+        values = np.asarray(group, dtype=float).tolist()  # a handful: plain numbers are quicker
+        if not values:
             continue
-        dof += values.size - 1
-        if values.size > 1 and np.ptp(values) > 0.0:
-            deviations = values - values.mean()
-            total += float(deviations @ deviations)
+        dof += len(values) - 1
+        if max(values) > min(values):
+            mean = math.fsum(values) / len(values)
+            total += sum((value - mean) * (value - mean) for value in values)
     return Pooled(total / dof if dof else 0.0, dof)
 
 
