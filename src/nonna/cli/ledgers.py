@@ -86,24 +86,13 @@ def _verify(given: argparse.Namespace) -> int:
     return 0 if check.sound else 3
 
 
-_LISTED = (
-    "signed_at",
-    "kind",
-    "name",
-    "machine",
-    "subject",
-    "verdict",
-    "operator",
-    "value_mm",
-    "expanded_mm",
-    "refers_to",
-)
-
-
 def _list(given: argparse.Namespace) -> int:
+    from nonna.records.ledger import REPEATED
+
+    listed = [name for name in REPEATED if name != "note"]
     with _reading(given) as book:
         for row in book.all():
-            print(json.dumps({"record": row.number, "hash": row.hash} | {n: row.body.get(n) for n in _LISTED}))
+            print(json.dumps({"record": row.number, "hash": row.hash} | {n: row.body.get(n) for n in listed}))
     return 0
 
 

@@ -114,7 +114,7 @@ def suspected(rows: Sequence[Judged], tools: Mapping[str, Tool], entries: Sequen
 def sign_all(rows: Sequence[Judged], operator: str) -> tuple[Receipt, ...]:
     """Sign results into the ledger of the shop and for the station they were measured on: all of them or none.
 
-    Raises: NonnaError (the ledger refuses, a row has no result, or they are of several shops), ValueError (no rows).
+    Raises: NonnaError (the ledger refuses, a row has no result, there is none, or they are of several shops).
     """
     bodies = []
     sites = {row.site.folder.root: row.site for row in rows if row.site is not None}
