@@ -366,10 +366,10 @@ def test_units_theme_and_places_at_a_keypress_and_remembered(desk, hands, tmp_pa
     hands.enter("921")
     assert sheet.controller.session.live[0]["position_mm"] == pytest.approx(-312.3999, abs=1e-3)
     hands.press(Qt.Key.Key_F4)
-    assert desk._pages.currentWidget() is desk.book
+    assert desk.places.currentWidget() is desk.book
     hands.press(Qt.Key.Key_F2)
     hands.press(Qt.Key.Key_Escape)
-    assert desk._pages.currentWidget() is sheet  # a sheet under way stays
+    assert desk.places.currentWidget() is sheet  # a sheet under way stays
     desk.close()
     assert desk.isVisible()  # and is not lost without a word
     assert "Not signed yet: setter calibration" in shown_text(desk)
@@ -418,7 +418,7 @@ def test_the_loop_can_be_walked_and_every_place_has_a_state(desk, hands):
     hands.press(Qt.Key.Key_Right)
     assert desk.loop.focused_link() == "master"
     hands.press(Qt.Key.Key_Return)
-    assert desk._pages.currentWidget() is desk.shelf
+    assert desk.places.currentWidget() is desk.shelf
     desk.do(Do.LOOP)
     desk.loop.focus_link("master")
     hands.press(Qt.Key.Key_Left)
@@ -426,7 +426,7 @@ def test_the_loop_can_be_walked_and_every_place_has_a_state(desk, hands):
     hands.press(Qt.Key.Key_Up)
     assert desk.loop.focused_link() == "tools"
     hands.press(Qt.Key.Key_Return)
-    assert desk._pages.currentWidget() is desk.tools
+    assert desk.places.currentWidget() is desk.tools
     hands.press(Qt.Key.Key_Down)
     before = desk.tools.controller.marked
     hands.press(Qt.Key.Key_Space)

@@ -14,6 +14,7 @@ from nonna.desk import app as desk_app
 from nonna.desk import tour as desk_tour
 from nonna.desk.commands import Do
 from nonna.desk.doing import make_window
+from nonna.desk.file_dialog import ask_where
 from nonna.desk.note import NoteDialog
 from nonna.desk.settings import DeskSettings
 from nonna.desk.welcome import Welcome
@@ -244,3 +245,23 @@ def _wide_pad(machine):
 
 def _other_master(shelf):
     shelf["masters"][0]["name"] = "Gauge pin 12 × 100"
+
+
+def test_a_file_that_is_not_there_or_is_there_already_is_said_in_the_dialog(desk, hands, tmp_path):  # noqa: F811
+    hands.mend("level")
+    desk.open_link("setter")
+    hands.press(Qt.Key.Key_F8)
+    dialog = the_dialog(hands)
+    dialog.setDirectory(str(tmp_path))
+    QTest.keyClicks(dialog.focusWidget(), "no such.json")
+    QTest.keyClick(dialog.focusWidget(), Qt.Key.Key_Return)  # the toolkit's own would wait in a box outside the window
+    assert dialog.isVisible() and "There is no no such.json here." in shown_text(dialog)
+    dialog.reject()
+    hands.press(Qt.Key.Key_Escape)
+    there, written = tmp_path / "list.pdf", []
+    there.write_text("old")
+    dialog = ask_where(desk, "Bench list", str(there), "PDF (*.pdf)", written.append)
+    dialog.accept()
+    assert dialog.isVisible() and written == [] and "list.pdf is there already" in shown_text(dialog)
+    dialog.accept()
+    assert not dialog.isVisible() and written == [there]

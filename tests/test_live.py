@@ -51,8 +51,10 @@ def test_lines_that_tell_nothing_are_said_once(qtbot):
     reader, said, seen = LiveReader("socket://x:1"), [], []
     reader.unread.connect(said.append)
     reader.arrived.connect(seen.append)
+    reader._post.open()
     for line in [b"a 1.5 2.5\n"] * 12 + [b"half a li"]:
-        reader._take(line)
+        reader.port.take(line)
+    qtbot.waitUntil(lambda: bool(said), timeout=20_000)
     assert len(said) == 1 and "which number is it" in said[0] and seen == []
 
 
@@ -125,3 +127,32 @@ def test_a_line_without_end_is_not_waited_for(qtbot):
         reader.start()
     reader.close()
     listener.close()
+
+
+def test_readers_that_go_while_their_thread_talks_take_nothing_along(qtbot):
+    listener = socket.create_server(("127.0.0.1", 0))
+    here = "socket://{}:{}".format(*listener.getsockname())
+
+    def talk(client):
+        with client, contextlib.suppress(OSError):
+            while True:
+                client.sendall(b"+0.1250\n" * 200)
+
+    def serve():
+        with contextlib.suppress(OSError):
+            while True:
+                threading.Thread(target=talk, args=(listener.accept()[0],), daemon=True).start()
+
+    threading.Thread(target=serve, daemon=True).start()
+    heard = []
+    for _ in range(12):
+        reader = LiveReader(here)
+        reader.arrived.connect(heard.append)
+        before = len(heard)
+        reader.start()
+        qtbot.waitUntil(lambda before=before: len(heard) > before, timeout=20_000)
+        port = reader.port
+        del reader  # not closed: the thread has nothing of Qt in its hands
+        port.stop.set()
+    listener.close()
+    assert set(heard) == {0.125}

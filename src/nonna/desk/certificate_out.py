@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from nonna.desk.work import Work
+from nonna.desk.work import Task, Work
 
 if TYPE_CHECKING:
     from nonna.desk.window import DeskWindow
@@ -15,7 +15,7 @@ def write_certificate(window: DeskWindow, number: int, path: Path) -> None:
     """Write the certificate of one record of the shop shown."""
     folder = window.folder
 
-    def write(_: Work) -> str:
+    def write(_: Task) -> str:
         from nonna.records.certificate_pdf import write
         from nonna.records.ledger import Ledger
 

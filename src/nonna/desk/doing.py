@@ -6,17 +6,18 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from PySide6.QtWidgets import QApplication, QFileDialog
+from PySide6.QtWidgets import QApplication
 
 from nonna.desk import tray_doing as tray
 from nonna.desk.certificate_out import write_certificate
 from nonna.desk.commands import COMMANDS, Do
+from nonna.desk.file_dialog import ask_folder, ask_where
 from nonna.desk.overlay import show_over
 from nonna.desk.settings import DeskSettings
 from nonna.desk.signing import log_event, sign
 from nonna.desk.tidy import collect_on_this_thread
 from nonna.desk.window import DeskWindow
-from nonna.desk.work import Work
+from nonna.desk.work import Task, Work
 from nonna.metrology.errors import NonnaError
 from nonna.procedures.listing import PROCEDURES
 from nonna.shop.events import BY_NAME, EVENTS
@@ -35,11 +36,11 @@ def make_window(folder: ShopFolder, settings: DeskSettings) -> DeskWindow:
         collect_on_this_thread(app)  # before the first worker thread starts
     window = DeskWindow(folder, settings)
     window.asked.connect(lambda do: carry_out(window, Do(do)))
-    window.certificate_asked.connect(lambda number, path: write_certificate(window, number, path))
-    window.withdrawal_asked.connect(lambda number: withdraw(window, number))
-    window.card_put_asked.connect(lambda group, card: put_card(window, group, card))
-    window.recall_asked.connect(lambda master, name: recall(window, master, name))
-    window.tray_asked.connect(lambda wish: tray.asked(window, wish))
+    window.places.certificate_asked.connect(lambda number, path: write_certificate(window, number, path))
+    window.places.withdrawal_asked.connect(lambda number: withdraw(window, number))
+    window.places.card_put_asked.connect(lambda group, card: put_card(window, group, card))
+    window.places.recall_asked.connect(lambda master, name: recall(window, master, name))
+    window.places.tray_asked.connect(lambda wish: tray.asked(window, wish))
     window.ready.connect(lambda: tell_of_drafts(window))
     return window
 
@@ -138,11 +139,7 @@ def choose_machine(window: DeskWindow) -> None:
 
 def choose_shop(window: DeskWindow) -> None:
     """Ask for another shop folder."""
-    dialog = QFileDialog(window, "Shop folder")
-    dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
-    dialog.setFileMode(QFileDialog.FileMode.Directory)
-    dialog.fileSelected.connect(lambda name: open_shop(window, Path(name)))
-    show_over(dialog, window)
+    ask_folder(window, "Shop folder", lambda path: open_shop(window, path))
 
 
 def open_shop(window: DeskWindow, path: Path) -> None:
@@ -223,11 +220,7 @@ def daily(window: DeskWindow) -> None:
 
 def ask_bench_list(window: DeskWindow) -> None:
     """Ask where the list of the next jobs shall go."""
-    dialog = QFileDialog(window, "Bench list", "bench-list.pdf", "PDF (*.pdf)")
-    dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
-    dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
-    dialog.fileSelected.connect(lambda name: write_bench_list(window, Path(name)))
-    show_over(dialog, window)
+    ask_where(window, "Bench list", "bench-list.pdf", "PDF (*.pdf)", lambda path: write_bench_list(window, path))
 
 
 def write_bench_list(window: DeskWindow, path: Path) -> None:
@@ -248,13 +241,12 @@ def write_bench_list(window: DeskWindow, path: Path) -> None:
 def what_if(window: DeskWindow) -> None:
     """Show what lengths and diameters would be good for if a link were done better."""
     from nonna.desk.loop.what_if import WhatIfDialog
-    from nonna.records.glance import Reader
     from nonna.records.weakest import diameter_doubt, length_doubt
 
     state = window.state
     if state is None:
         return
-    read = Reader(window.folder.ledger)
+    read = state.results.read
     doubts = tuple(d for d in (length_doubt(state.standing, read), diameter_doubt(state.standing, read)) if d)
     if not doubts:
         window.tell("Measure a tool first: then there is a doubt to look into.", "plain")
@@ -297,7 +289,7 @@ def verify(window: DeskWindow) -> None:
     """Check the chain of records in the background."""
     folder = window.folder
 
-    def check(_: Work) -> tuple[str, str]:
+    def check(_: Task) -> tuple[str, str]:
         from nonna.records.ledger import Ledger
 
         found = Ledger(folder.ledger).verify()

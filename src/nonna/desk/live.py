@@ -4,16 +4,19 @@ from __future__ import annotations
 
 import re
 import threading
+from queue import SimpleQueue
 from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 
+from nonna.desk.post import Post
 from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import MM_PER_INCH
 from nonna.procedures.entry import LARGEST_MM
 from nonna.shop.line_pattern import LinePattern, number_of
 
 LONGEST_LINE = 200
+MOST_WAITING = 1_000  #: lines read and not taken yet
 UNREADABLE_LINES = 5  #: so many in a row are said, once
 _NUMBER = re.compile(r"[+-]?\d+(?:[.,]\d+)?")
 _TO_MM = {
@@ -67,51 +70,61 @@ class LiveReader(QObject):
 
     def __init__(self, url: str, parent: QObject | None = None, pattern: LinePattern | None = None) -> None:
         super().__init__(parent)
-        self._url, self._pattern = url, pattern
-        self._mute = 0  #: lines in a row that told nothing
-        self._stop = threading.Event()
-        self._thread = threading.Thread(target=self._run, daemon=True)
+        self._post = Post(self._on_letter, self)
+        self.port = Port(url, pattern, self._post.box)
+        self._thread = threading.Thread(target=self.port.run, daemon=True)
 
     def start(self) -> None:
         """Begin to read; once whoever listens is connected, or the first word would be lost."""
+        self._post.open()
         self._thread.start()
 
     def close(self) -> None:
         """Stop reading. The thread ends by itself: an instrument that does not answer never holds the window up."""
-        self._stop.set()
+        self.port.stop.set()
+        self._post.close()
 
-    def _run(self) -> None:
+    def _on_letter(self, letter: tuple[str, Any]) -> None:
+        what, value = letter
+        if not self.port.stop.is_set():
+            {"arrived": self.arrived, "lost": self.lost, "unread": self.unread}[what].emit(value)
+
+
+class Port:
+    """Reads lines from a port until it is stopped, and puts what they mean into a box."""
+
+    def __init__(self, url: str, pattern: LinePattern | None, box: SimpleQueue[tuple[str, Any]]) -> None:
+        self._url, self._pattern, self._box = url, pattern, box
+        self._mute = 0  #: lines in a row that told nothing
+        self.stop = threading.Event()
+
+    def run(self) -> None:
+        """Read until stopped, or until the instrument is lost."""
         try:
             import serial
 
             with serial.serial_for_url(checked_port(self._url), timeout=0.2) as port:
-                while not self._stop.is_set():
-                    self._take(port.read_until(b"\n", LONGEST_LINE))
+                while not self.stop.is_set():
+                    while self._box.qsize() > MOST_WAITING and not self.stop.wait(0.01):
+                        pass  # a flood: it waits in the port until what was read is taken
+                    self.take(port.read_until(b"\n", LONGEST_LINE))
         except NonnaError as error:
-            self._tell(self.lost, error.message)
+            self._box.put(("lost", error.message))
         except Exception as error:  # noqa: BLE001 - a thread that dies without a word leaves a dial that looks alive
-            if not self._stop.is_set():
-                self._tell(self.lost, f"The indicator at {self._url} does not answer: {error}.")
+            self._box.put(("lost", f"The indicator at {self._url} does not answer: {error}."))
 
-    def _take(self, raw: bytes) -> None:
-        if not raw.endswith(b"\n") or self._stop.is_set():
+    def take(self, raw: bytes) -> None:
+        """Read one line; half a line is none."""
+        if not raw.endswith(b"\n"):
             return
         line = raw.decode("utf-8", "replace")
         value = parse_line(line, self._pattern)
         if value is not None and abs(value) <= LARGEST_MM:
             self._mute = 0
-            self._tell(self.arrived, value)
+            self._box.put(("arrived", value))
             return
         self._mute += 1
         if self._mute == UNREADABLE_LINES:
             shown = line.strip()[:40]
-            self._tell(
-                self.unread, f"The indicator sends {shown!r}: which number is it? Give its card a pattern (Shelf)."
-            )
-
-    @staticmethod
-    def _tell(signal: Any, *values: object) -> None:
-        try:
-            signal.emit(*values)
-        except RuntimeError:
-            return  # the sheet closed while a line was under way
+            words = f"The indicator sends {shown!r}: which number is it? Give its card a pattern (Shelf)."
+            self._box.put(("unread", words))

@@ -199,6 +199,7 @@ class OpenSheets(QObject):
         opened, self._thrown = self._thrown, None
         self._put_aside()
         self._window.add_page(opened.view)
+        opened.view.show_units(self._window.units)  # changed meanwhile, perhaps
         self._current = opened
         self._window.tell("", "plain")
         opened.view.controller.changed.emit()  # its draft is kept again
@@ -214,6 +215,11 @@ class OpenSheets(QObject):
             self._drop(opened)
         self._aside, self._current, self._queue, self.in_round = [], None, [], False
         self.changed.emit()
+
+    def show_units(self, units: Units) -> None:
+        """Change the unit of every sheet."""
+        for view in self.all:
+            view.show_units(units)
 
     def state_changed(self) -> None:
         """The shop was read afresh: sheets look again whether what they rest on holds."""

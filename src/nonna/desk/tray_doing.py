@@ -8,10 +8,11 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from PySide6.QtWidgets import QDialog, QFileDialog
+from PySide6.QtWidgets import QDialog
 
 from nonna.desk import pieces
 from nonna.desk.commands import Do
+from nonna.desk.file_dialog import ask_file, ask_where
 from nonna.desk.note import NoteDialog
 from nonna.desk.overlay import show_over
 from nonna.metrology.errors import NonnaError
@@ -314,25 +315,21 @@ HERE: Mapping[Do, Callable[[DeskWindow], Any]] = {
 
 def _show(window: DeskWindow, dialog: QDialog) -> None:
     """Open a dialog; when it goes, the keyboard is back in the tray."""
+    _back_after(window, dialog)
+    show_over(dialog, window)
 
+
+def _back_after(window: DeskWindow, dialog: QDialog) -> None:
     def back_to_the_tray(_: int) -> None:
         window.activateWindow()
         window.tools.table.setFocus()
 
     dialog.finished.connect(back_to_the_tray)
-    show_over(dialog, window)
 
 
 def _open(window: DeskWindow, title: str, kinds: str, take: Callable[[Path], None]) -> None:
-    dialog = QFileDialog(window, title, "", kinds)
-    dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
-    dialog.fileSelected.connect(lambda name: take(Path(name)))
-    _show(window, dialog)
+    _back_after(window, ask_file(window, title, kinds, take))
 
 
 def _save(window: DeskWindow, title: str, name: str, kinds: str, take: Callable[[Path], None]) -> None:
-    dialog = QFileDialog(window, title, name, kinds)
-    dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
-    dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
-    dialog.fileSelected.connect(lambda chosen: take(Path(chosen)))
-    _show(window, dialog)
+    _back_after(window, ask_where(window, title, name, kinds, take))

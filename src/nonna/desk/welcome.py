@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtWidgets import QDialog, QFileDialog, QVBoxLayout
+from PySide6.QtCore import QSize
+from PySide6.QtWidgets import QDialog, QVBoxLayout
 
+from nonna.desk.file_dialog import ask_folder
 from nonna.desk.look import style
 from nonna.desk.widgets import button, label
 from nonna.metrology.errors import NonnaError
@@ -39,12 +41,8 @@ class Welcome(QDialog):
         self.accept()
 
     def _on_choose(self) -> None:
-        dialog = QFileDialog(self, self.tr("Shop folder"))
-        dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
-        dialog.setFileMode(QFileDialog.FileMode.Directory)
-        dialog.fileSelected.connect(lambda name: self.choose(Path(name)))
-        style.dress(dialog)
-        dialog.open()
+        self.resize(self.size().expandedTo(QSize(880, 600)))  # room for the dialog
+        ask_folder(self, self.tr("Shop folder"), self.choose)
 
     def choose(self, path: Path) -> None:
         """Take a folder if it holds a shop; say what is wrong with it otherwise."""

@@ -8,24 +8,26 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QTimer, Signal
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QPaintEvent
-from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QVBoxLayout, QWidget
 
 from nonna.desk.banner import Banner
 from nonna.desk.bar import Bar, Rail
 from nonna.desk.commands import COMMANDS, Do
 from nonna.desk.look import style
 from nonna.desk.look.palette import DARK, LIGHT
-from nonna.desk.loop.view import LoopView
 from nonna.desk.open_sheets import OpenSheets
+from nonna.desk.places import Places
 from nonna.desk.settings import DeskSettings
 from nonna.desk.tidy import spare_what_stays
 from nonna.desk.work import Work
 from nonna.metrology.errors import NonnaError
 from nonna.records.state import ShopState, read_state
-from nonna.shop.folder import ShopFolder
+from nonna.shop import clock
+from nonna.shop.folder import ShopFolder, ledger_marks
 
 if TYPE_CHECKING:
     from nonna.desk.book.view import BookView
+    from nonna.desk.loop.view import LoopView
     from nonna.desk.sheet.view import SheetView
     from nonna.desk.shelf.view import ShelfView
     from nonna.desk.tools.view import ToolsView
@@ -40,11 +42,6 @@ class DeskWindow(QMainWindow):
 
     ready = Signal()
     asked = Signal(str)  #: a command (`Do`) to be carried out
-    certificate_asked = Signal(int, object)  #: a record's number, Path
-    withdrawal_asked = Signal(int)  #: a record's number
-    card_put_asked = Signal(str, object)  #: group and card for the shelf
-    recall_asked = Signal(str, str)  #: a master's id and name
-    tray_asked = Signal(str)  #: a wish of the tray that needs a dialog
 
     def __init__(self, folder: ShopFolder, settings: DeskSettings) -> None:
         super().__init__()
@@ -53,15 +50,12 @@ class DeskWindow(QMainWindow):
         self.units = settings.units
         self.site: Site | None = None
         self.station = settings.station(folder.root)  #: name of the files of the machine shown here; "" for the first
-        self._tools: ToolsView | None = None
-        self._book: BookView | None = None
-        self._shelf: ShelfView | None = None
         self._worlds: dict[tuple[Path, str], World] = {}
+        self._read_at: tuple[object, ...] = ()
         self._wish: Callable[[], None] | None = None
         self._told_of_closing = False
         self._warming: Work | None = None
-        self.bar, self.rail, self.loop = Bar(), Rail(), LoopView()
-        self._pages = QStackedWidget()
+        self.bar, self.rail, self.places = Bar(), Rail(), Places(self)
         self._banner = Banner()
         self._arrange()
         self._connect()
@@ -92,53 +86,30 @@ class DeskWindow(QMainWindow):
         return self.settings.operator if self.settings.operator in names else names[0]
 
     @property
+    def loop(self) -> LoopView:
+        """The home of the machine shown."""
+        return self.places.loop
+
+    @property
     def tools(self) -> ToolsView:
         """The Tools view, made when first wanted."""
-        if self._tools is None:
-            from nonna.desk.tools.controller import TrayController
-            from nonna.desk.tools.view import ToolsView
-
-            self._tools = ToolsView(TrayController(self))
-            self._tools.measure_asked.connect(self._on_measure_asked)
-            self._tools.asked.connect(self.tray_asked)
-            self.add_page(self._tools)
-            if self.state is not None:
-                self._tools.show_state(self.state, self.units)
-        return self._tools
-
-    def at(self, place: Do) -> bool:
-        """Whether the tray or the book stands in front."""
-        view = {Do.TOOLS: self._tools, Do.BOOK: self._book}.get(place)
-        return view is not None and self._pages.currentWidget() is view
+        return self.places.tools
 
     @property
     def book(self) -> BookView:
         """The Book view, made when first wanted."""
-        if self._book is None:
-            from nonna.desk.book.view import BookView
-
-            self._book = BookView()
-            self._book.certificate_asked.connect(self.certificate_asked)
-            self._book.withdrawal_asked.connect(self.withdrawal_asked)
-            self.add_page(self._book)
-            if self.state is not None:
-                self._book.show_state(self.state, self.units)
-        return self._book
+        return self.places.book
 
     @property
     def shelf(self) -> ShelfView:
         """The Shelf view, made when first wanted."""
-        if self._shelf is None:
-            from nonna.desk.shelf.view import ShelfView
+        return self.places.shelf
 
-            self._shelf = ShelfView()
-            self._shelf.put_asked.connect(self.card_put_asked)
-            self._shelf.recall_asked.connect(self.recall_asked)
-            self.add_page(self._shelf)
-        return self._shelf
+    def at(self, place: Do) -> bool:
+        """Whether the tray or the book stands in front."""
+        return self.places.at(place)
 
     def _arrange(self) -> None:
-        self._pages.addWidget(self.loop)
         body = QHBoxLayout()
         body.setContentsMargins(0, 0, 0, 0)
         body.setSpacing(0)
@@ -146,7 +117,7 @@ class DeskWindow(QMainWindow):
         page = QVBoxLayout()
         page.setSpacing(0)
         page.addWidget(self._banner)
-        page.addWidget(self._pages, 1)
+        page.addWidget(self.places, 1)
         body.addLayout(page, 1)
         whole = QWidget()
         whole.setObjectName("page")
@@ -160,6 +131,7 @@ class DeskWindow(QMainWindow):
         self.tell("", "plain")
 
     def _connect(self) -> None:
+        self.places.measure_asked.connect(self.measure)
         self.bar.asked.connect(self.do)
         self.rail.asked.connect(self.do)
         self.loop.link_chosen.connect(self.open_link)
@@ -186,12 +158,13 @@ class DeskWindow(QMainWindow):
     def changeEvent(self, event: QEvent) -> None:
         """Coming back to the window: somebody else may have signed meanwhile."""
         super().changeEvent(event)
-        if event.type() == QEvent.Type.ActivationChange and self.isActiveWindow() and self.site is not None:
+        came = event.type() == QEvent.Type.ActivationChange and self.isActiveWindow()
+        if came and self.site is not None and self._read_at != self._marks():
             self.refresh()
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Remember the window; results that would be lost hold it open, unsigned sheets are kept for the next start."""
-        tray = self._tools.controller if self._tools is not None else None
+        tray = self.places.tray
         if tray is not None and (tray.tray.results or tray.busy):
             self.tell("The tray's results are not signed yet. Sign, or throw them away with Ctrl+Z, then close.", "due")
             event.ignore()
@@ -212,18 +185,28 @@ class DeskWindow(QMainWindow):
     def refresh(self) -> None:
         """Read the shop afresh and show it everywhere."""
         self._told_of_closing = False
+        self._read_at = self._marks()
+        read = self.site.read if self.site is not None and self.site.folder == self.folder else None
         try:
-            self.state = read_state(self.folder, station=self.station)
+            self.state = read_state(self.folder, station=self.station, read=read)
         except NonnaError as error:
             self.tell(error.message, "bad")
             return
         self._reload_site()
         self.bar.show_state(self.state, self.units, self.operator)
-        self.loop.show_state(self.state, self.units)
+        self.places.show_state(self.state, self.units)
         self.sheets.state_changed()
-        for view in (self._tools, self._book):
-            if view is not None:
-                view.show_state(self.state, self.units)
+
+    def _marks(self) -> tuple[object, ...]:
+        """What tells whether the shop has to be read again: its files, its book, and the hour, for links fall due."""
+        now = clock.now()
+        return (
+            self.folder,
+            self.folder.marks(self.state.key if self.state else self.station),
+            ledger_marks(self.folder.ledger),
+            now.date(),
+            now.hour,
+        )
 
     def _reload_site(self) -> None:
         """Read the shop's files again where somebody changed them since."""
@@ -245,7 +228,7 @@ class DeskWindow(QMainWindow):
 
         A tray with results, or a stand-in at work, keeps the window where it is; unsigned sheets stay as drafts.
         """
-        tray = self._tools.controller if self._tools is not None else None
+        tray = self.places.tray
         if tray is not None and (tray.busy or tray.tray.results):
             self.tell(
                 f"The tray's results are of {self.machine_name}. Sign them, or throw them away with Ctrl+Z, first.",
@@ -287,15 +270,10 @@ class DeskWindow(QMainWindow):
         self.rail.show_place(place)
         if place is Do.SHELF:
             self.show_shelf()
-        view = self._view(place)
-        self._pages.setCurrentWidget(view)
+        view = self.places.view(place)
+        self.places.setCurrentWidget(view)
         view.take_keyboard()
         self.sheets.changed.emit()
-
-    def _view(self, place: Do) -> ToolsView | BookView | ShelfView | LoopView:
-        if place is Do.TOOLS:  # each made only when first wanted
-            return self.tools
-        return self.book if place is Do.BOOK else self.shelf if place is Do.SHELF else self.loop
 
     def show_shelf(self) -> None:
         """Read the cards afresh."""
@@ -328,31 +306,27 @@ class DeskWindow(QMainWindow):
 
     def shows(self, page: QWidget) -> bool:
         """Whether a page is what is seen."""
-        return self._pages.currentWidget() is page
+        return self.places.currentWidget() is page
 
     def add_page(self, page: QWidget, *, soon: bool = False) -> None:
         """Take a page among those that can be shown; one that is not wanted yet is dressed soon."""
-        if self._pages.indexOf(page) < 0:
-            self._pages.addWidget(page)  # first: what is dressed already would be dressed once more for its new home
-            style.dress(page, soon=soon)
+        self.places.add(page, soon=soon)
 
     def remove_page(self, page: QWidget) -> None:
         """Take a page out again."""
-        if self._pages.indexOf(page) >= 0:
-            self._pages.removeWidget(page)
+        self.places.remove(page)
 
     def show_page(self, page: QWidget, place: Do) -> None:
         """Show a page that belongs to a place."""
         self.rail.show_place(place)
-        self._pages.setCurrentWidget(page)
+        self.places.setCurrentWidget(page)
 
     def show_units(self) -> None:
         """Change the unit everywhere."""
         self.units = self.units.other
         self.settings.units = self.units
         self.refresh()
-        for view in self.sheets.all:
-            view.show_units(self.units)
+        self.sheets.show_units(self.units)
 
     def show_theme(self) -> None:
         """Change between light and dark."""
@@ -387,8 +361,8 @@ class DeskWindow(QMainWindow):
     def _on_warm(self, site: Site) -> None:
         self.site = site
         self.tell("", "plain")
-        if self._tools is not None and self.state is not None:
-            self._tools.show_state(self.state, self.units)
+        if self.state is not None:
+            self.places.show_state(self.state, self.units)
         wish, self._wish = self._wish, None
         if wish is not None:
             wish()
@@ -396,5 +370,6 @@ class DeskWindow(QMainWindow):
         spare_what_stays()
         self.ready.emit()
 
-    def _on_measure_asked(self, subjects: tuple[str, ...]) -> None:
+    def measure(self, subjects: tuple[str, ...]) -> None:
+        """Measure tools one after another, each on its sheet."""
         self.open_sheets([("tool-length", subject) for subject in subjects], Do.TOOLS)

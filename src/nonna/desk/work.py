@@ -5,10 +5,12 @@ from __future__ import annotations
 import threading
 import traceback
 from collections.abc import Callable
+from queue import SimpleQueue
 from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 
+from nonna.desk.post import Post
 from nonna.metrology.errors import NonnaError
 
 
@@ -16,31 +18,15 @@ class CancelledError(Exception):
     """The work was asked to stop and did."""
 
 
-class Work(QObject):
-    """Runs a function in a thread of its own; signals arrive on the thread that made it."""
+class Task:
+    """What the function at work is given: it tells how far it is, and is told to stop."""
 
-    done = Signal(object)
-    failed = Signal(object)  #: a NonnaError
-    cancelled = Signal()
-    progress = Signal(object)
+    def __init__(self, box: SimpleQueue[tuple[str, Any]]) -> None:
+        self._box, self._stop = box, threading.Event()
 
-    def __init__(self, function: Callable[[Work], Any], parent: QObject | None = None) -> None:
-        super().__init__(parent)
-        self._function = function
-        self._stop = threading.Event()
-        self._thread = threading.Thread(target=self._run, daemon=True)
-
-    def start(self) -> None:
-        """Begin."""
-        self._thread.start()
-
-    def cancel(self) -> None:
-        """Ask it to stop at the next chance."""
-        self._stop.set()
-
-    def wait(self, seconds: float) -> None:
-        """Wait for its end, at most so long."""
-        self._thread.join(seconds)
+    def tell(self, progress: object) -> None:
+        """Tell how far it is."""
+        self._box.put(("progress", progress))
 
     def pause(self, seconds: float) -> None:
         """Sleep inside the work. Raises: CancelledError as soon as it is asked to stop."""
@@ -52,22 +38,61 @@ class Work(QObject):
         if self._stop.is_set():
             raise CancelledError
 
-    def _run(self) -> None:
+    def cancel(self) -> None:
+        """Ask it to stop at the next chance."""
+        self._stop.set()
+
+    def run(self, function: Callable[[Task], Any]) -> None:
+        """Do the work and tell how it ended."""
         try:
-            answer = self._function(self)
+            answer = function(self)
         except CancelledError:
-            self._tell(self.cancelled)
+            self._box.put(("cancelled", None))
         except NonnaError as error:
-            self._tell(self.failed, error)
+            self._box.put(("failed", error))
         except Exception as error:  # noqa: BLE001 - a fault of ours: shown in words, with the trace on stderr
             traceback.print_exc()
-            self._tell(self.failed, NonnaError("internal", f"This went wrong inside Nonna: {error!r}."))
+            self._box.put(("failed", NonnaError("internal", f"This went wrong inside Nonna: {error!r}.")))
         else:
-            self._tell(self.done, answer)
+            self._box.put(("done", answer))
 
-    @staticmethod
-    def _tell(signal: Any, *values: object) -> None:
-        try:
-            signal.emit(*values)
-        except RuntimeError:
-            return  # the window closed while the work was under way; nobody is left to tell
+
+class Work(QObject):
+    """Runs a function in a thread of its own; signals arrive on the thread that made it."""
+
+    done = Signal(object)
+    failed = Signal(object)  #: a NonnaError
+    cancelled = Signal()
+    progress = Signal(object)
+
+    def __init__(self, function: Callable[[Task], Any], parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._post = Post(self._on_letter, self)
+        self._task = Task(self._post.box)
+        self._thread = threading.Thread(target=self._task.run, args=(function,), daemon=True)
+
+    def start(self) -> None:
+        """Begin."""
+        self._post.open()
+        self._thread.start()
+
+    def cancel(self) -> None:
+        """Ask it to stop at the next chance."""
+        self._task.cancel()
+
+    def wait(self, seconds: float) -> None:
+        """Wait for its end, at most so long."""
+        self._thread.join(seconds)
+
+    def _on_letter(self, letter: tuple[str, Any]) -> None:
+        what, value = letter
+        if what == "progress":
+            self.progress.emit(value)
+            return
+        self._post.close()
+        if what == "cancelled":
+            self.cancelled.emit()
+        elif what == "failed":
+            self.failed.emit(value)
+        else:
+            self.done.emit(value)

@@ -14,6 +14,7 @@ from typing import Any
 from nonna.metrology.errors import NonnaError
 from nonna.records.record import Record, checked
 from nonna.records.sqlite_file import connect
+from nonna.shop.folder import ledger_marks
 from nonna.shop.history import Entry
 
 _COLUMNS = (
@@ -101,39 +102,53 @@ def record_of_draft(ledger: Path, draft: str) -> int | None:
     return int(row[0]) if row else None
 
 
-NEIGHBOURS = 24  #: read along, for whoever looks for a result goes backwards
+NEIGHBOURS, MOST_NEIGHBOURS = 24, 400  #: read along, for whoever looks for a result goes backwards
+
+
+_Row = tuple[int, str, bytes]  # number, hash, body
 
 
 class Reader:
-    """Reads whole records by number, each once and checked against its hash."""
+    """Reads whole records by number, each once and checked against its hash; several threads may ask."""
 
     def __init__(self, ledger: Path) -> None:
         self._ledger = ledger
-        self._read: dict[int, Record] = {}
-        self._rows: dict[int, tuple[int, str, bytes]] = {}  #: not looked at yet
+        self._marks = ledger_marks(ledger)
+        self._rows: dict[int, _Row] = {}  #: as they stand in the file
+        self._seen: dict[int, tuple[_Row, Record]] = {}  #: rows that were checked, and what they hold
+        self._reach = NEIGHBOURS
 
     def __call__(self, number: int) -> Record:
         """Return a record. Raises: NonnaError ``unreadable`` naming a damaged record."""
-        if number not in self._read:
-            self._read[number] = self._stored(number)
-        return self._read[number]
+        row = self._rows.get(number) or self._fetched(number)
+        seen = self._seen.get(number)
+        if seen is None or seen[0] != row:
+            seen = self._seen[number] = (row, checked(*row))
+        return seen[1]
 
-    def _stored(self, number: int) -> Record:
-        if number not in self._rows:
+    def look_again(self) -> Reader:
+        """Read afresh where the file changed; what stands there as before need not be checked once more."""
+        marks = ledger_marks(self._ledger)
+        if marks != self._marks:
+            self._marks, self._rows = marks, {}
+        return self
+
+    def _fetched(self, number: int) -> _Row:
+        try:
+            rows = self._fetch(number - self._reach, number)  # opening costs more than reading some neighbours
+            self._reach = min(2 * self._reach, MOST_NEIGHBOURS)
+        except sqlite3.DatabaseError:
             try:
-                self._fetch(number - NEIGHBOURS, number)  # opening costs more than reading some neighbours
-            except sqlite3.DatabaseError:
-                try:
-                    self._fetch(number, number)  # a damaged neighbour is not this one's fault
-                except sqlite3.DatabaseError as error:
-                    words = f"{self._ledger.name}: record {number} cannot be read: {error}."
-                    raise NonnaError("unreadable", words) from error
-        row = self._rows.pop(number, None)
-        if row is None:
+                rows = self._fetch(number, number)  # a damaged neighbour is not this one's fault
+            except sqlite3.DatabaseError as error:
+                words = f"{self._ledger.name}: record {number} cannot be read: {error}."
+                raise NonnaError("unreadable", words) from error
+        self._rows.update(rows)
+        if number not in rows:
             raise NonnaError("unreadable", f"{self._ledger.name}: record {number} is gone.", "record")
-        return checked(*row)
+        return rows[number]
 
-    def _fetch(self, first: int, last: int) -> None:
+    def _fetch(self, first: int, last: int) -> dict[int, _Row]:
         query = "SELECT number, hash, body FROM records WHERE number BETWEEN ? AND ?"
         with closing(connect(self._ledger)) as connection:
-            self._rows.update((row[0], row) for row in connection.execute(query, (first, last)))
+            return {row[0]: row for row in connection.execute(query, (first, last))}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from nonna.metrology.errors import NonnaError
 from nonna.records.glance import Reader, entries
@@ -26,7 +26,8 @@ class Site:
     gear: Gear
     key: str = ""  #: name of the machine's files
     home: str = ""  #: the station that records without one belong to
-    stamp: tuple[int, ...] = ()  #: when its files were changed last
+    marks: tuple[int, ...] = ()  #: when its files were changed last
+    read: Reader = field(kw_only=True, compare=False)  #: of its records
 
     @classmethod
     def load(cls, folder: ShopFolder, station: str = "") -> Site:
@@ -40,9 +41,18 @@ class Site:
             raise NonnaError("missing-field", "shop.json: no machine is named.", "machines")
         key, machine = _named(folder, shop, station)
         home = machine.name if key == shop.machines[0] else folder.machine(shop.machines[0]).name
-        stamp = _stamp(folder, key)  # before they are read: a change meanwhile is seen next time
+        marks = folder.marks(key)  # before they are read: a change meanwhile is seen next time
         return cls(
-            folder, shop, folder.shelf(), machine, tuple(folder.tools(key).tools), folder.gear(), key, home, stamp
+            folder,
+            shop,
+            folder.shelf(),
+            machine,
+            tuple(folder.tools(key).tools),
+            folder.gear(),
+            key,
+            home,
+            marks,
+            read=Reader(folder.ledger),
         )
 
     @classmethod
@@ -65,11 +75,21 @@ class Site:
             rapid_mm_min=one, acceleration_mm_s2=one,
         )  # fmt: skip
         shop = Shop(format="nonna-shop/1", name="", operators=[], machines=[])
-        return cls(folder, shop, Shelf(format="nonna-masters/1", masters=[]), machine, (), Gear(), "", name)
+        return cls(
+            folder,
+            shop,
+            Shelf(format="nonna-masters/1", masters=[]),
+            machine,
+            (),
+            Gear(),
+            "",
+            name,
+            read=Reader(folder.ledger),
+        )
 
     def is_fresh(self) -> bool:
         """Whether nobody changed the files since they were read."""
-        return self.stamp == _stamp(self.folder, self.key)
+        return self.marks == self.folder.marks(self.key)
 
     @property
     def setter(self) -> str:
@@ -83,7 +103,7 @@ class Site:
 
     def results(self) -> HeldResults:
         """Return what can be looked up by name in this station's records. Raises: NonnaError ``unreadable``."""
-        return HeldResults(self.standing(), Reader(self.folder.ledger), self.setter)
+        return HeldResults(self.standing(), self.read.look_again(), self.setter)
 
 
 def open_site(folder: ShopFolder, station: str = "") -> Site:
@@ -91,23 +111,6 @@ def open_site(folder: ShopFolder, station: str = "") -> Site:
     if folder.has_files:
         return Site.load(folder, station)
     return Site.of_records(folder, station)
-
-
-def _stamp(folder: ShopFolder, key: str) -> tuple[int, ...]:
-    found: list[int] = []
-    for parts in (
-        ("shop.json",),
-        ("masters.json",),
-        ("gear.json",),
-        ("machines", f"{key}.json"),
-        ("tools", f"{key}.json"),
-    ):
-        try:
-            stat = folder.root.joinpath(*parts).stat()
-            found += [stat.st_mtime_ns, stat.st_size, stat.st_ino]
-        except OSError:
-            found.append(0)
-    return tuple(found)
 
 
 def _named(folder: ShopFolder, shop: Shop, station: str) -> tuple[str, Machine]:

@@ -43,11 +43,13 @@ class ShopState:
     weakest: Weakest | None
 
 
-def read_state(folder: ShopFolder, now: datetime | None = None, station: str = "") -> ShopState:
+def read_state(
+    folder: ShopFolder, now: datetime | None = None, station: str = "", read: Reader | None = None
+) -> ShopState:
     """Read a shop at a glance; its files are checked whole later, in the background.
 
     Parameters: station, name of the machine's files; "" (or one that is no longer there) for the first. A shop that
-    has a ledger and no files is the station of its records.
+    has a ledger and no files is the station of its records; read, a reader of its ledger that looked before.
     Raises: NonnaError naming the file that cannot be read.
     """
     moment = (now or clock.now()).astimezone()
@@ -59,7 +61,7 @@ def read_state(folder: ShopFolder, now: datetime | None = None, station: str = "
         counting = standing(every, machine["name"], home)
         names = [f"T{tool['number']}" for tool in tools] or _measured_tools(counting)
         links = judge(Facts(counting, names, _loop_masters(masters), moment))
-        reader = Reader(folder.ledger)
+        reader = (read or Reader(folder.ledger)).look_again()
         learned = minutes(folder.ledger, machine["name"])
         return ShopState(
             shop=shop["name"], operators=tuple(shop["operators"]) or ("nobody",), machine=machine["name"], key=key, home=home,

@@ -35,6 +35,11 @@ class ShopFolder:
         """Whether it is a shop with files of its own, not a ledger alone."""
         return (self.root / "shop.json").is_file()
 
+    def marks(self, station: str) -> tuple[int, ...]:
+        """Return when the files of a station were changed last, the ledger aside; anything else means a change."""
+        own = (self.root / "machines" / f"{station}.json", self.root / "tools" / f"{station}.json")
+        return _marks(*(self.root / name for name in ("shop.json", "masters.json", "gear.json")), *own)
+
     def document(self, *parts: str) -> Any:
         """Return a file's JSON unchecked, for a first look. Raises: NonnaError naming the file."""
         path = self.root.joinpath(*parts)
@@ -82,6 +87,22 @@ class ShopFolder:
             file = "/".join(parts)
             words = error.message if error.message.startswith(file) else f"{file}: {error.message}"
             raise NonnaError(error.code, words, error.where) from error
+
+
+def ledger_marks(ledger: Path) -> tuple[int, ...]:
+    """Return when a ledger was written to last; anything else means a change."""
+    return _marks(ledger, ledger.with_name(f"{ledger.name}-wal"))
+
+
+def _marks(*paths: Path) -> tuple[int, ...]:
+    found: list[int] = []
+    for path in paths:
+        try:
+            stat = path.stat()
+            found += [stat.st_mtime_ns, stat.st_size, stat.st_ino]
+        except (OSError, ValueError):
+            found.append(0)
+    return tuple(found)
 
 
 def read_bytes(path: Path) -> bytes:

@@ -72,10 +72,7 @@ class BookModel(QAbstractTableModel):
         """Words and colours of a cell."""
         entry, column = self._shown[index.row()], index.column()
         if role == Qt.ItemDataRole.DisplayRole:
-            return (
-                str(entry.number), f"{entry.signed_at:%d %b %H:%M}", title(entry), entry.subject, self._result(entry),
-                entry.verdict if entry.kind == "measurement" and entry.verdict != "none" else "", entry.operator,
-            )[column]  # fmt: skip
+            return self.words(entry)[column]
         if role == Qt.ItemDataRole.ForegroundRole:
             palette = current()
             if column == 5:
@@ -91,6 +88,17 @@ class BookModel(QAbstractTableModel):
         if role == Qt.ItemDataRole.FontRole and column in (2, 5):
             return font(15, bold=True)
         return None
+
+    def newest(self, count: int) -> tuple[Entry, ...]:
+        """Return the first entries shown."""
+        return self._shown[:count]
+
+    def words(self, entry: Entry) -> tuple[str, ...]:
+        """Return what stands in the cells of an entry."""
+        return (
+            str(entry.number), f"{entry.signed_at:%d %b %H:%M}", title(entry), entry.subject, self._result(entry),
+            entry.verdict if entry.kind == "measurement" and entry.verdict != "none" else "", entry.operator,
+        )  # fmt: skip
 
     def _result(self, entry: Entry) -> str:
         if entry.kind != "measurement" or entry.value_mm is None:

@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-from pathlib import Path
-
 from PySide6.QtCore import QItemSelectionModel, Qt, Signal
 from PySide6.QtGui import QFontMetrics, QShowEvent
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QHeaderView, QLineEdit, QTableView, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QHeaderView, QLineEdit, QTableView, QVBoxLayout, QWidget
 
 from nonna.desk.book.model import HEADERS, BookModel, title
 from nonna.desk.figure_view import FigureView
+from nonna.desk.file_dialog import ask_where
 from nonna.desk.look.style import font
-from nonna.desk.overlay import show_over
 from nonna.desk.widgets import button, card, label, plain_rows, scrolled, set_property
 from nonna.metrology.words import Units, length, small
 from nonna.procedures.drawings.figure import Figure
@@ -19,11 +17,8 @@ from nonna.procedures.drawings.plots import history_chart
 from nonna.records.state import ShopState
 from nonna.shop.history import Entry, standing
 
-LOOKED_AT, CELL_MARGIN, WIDEST = (
-    100,
-    22,
-    (60, 140, 0, 96, 190, 110, 110),
-)  #: rows measured for the columns' widths; pixels (what was done takes the rest)
+LOOKED_AT, LONGEST = 100, 4  #: rows looked at for the columns' widths; so many of the longest words are measured
+CELL_MARGIN, WIDEST = 22, (60, 140, 0, 96, 190, 110, 110)  #: pixels; what was done takes the rest
 
 
 class BookView(QWidget):
@@ -145,10 +140,10 @@ class BookView(QWidget):
         header.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
         header.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
         plain, bold = QFontMetrics(font(15)), QFontMetrics(font(15, bold=True))
-        rows = range(min(self.model.rowCount(), LOOKED_AT))
+        looked_at = [self.model.words(entry) for entry in self.model.newest(LOOKED_AT)]
         for column, name in enumerate(HEADERS):
             metrics = bold if column in (2, 5) else plain
-            words = [str(self.model.data(self.model.index(row, column)) or "") for row in rows]
+            words = sorted({row[column] for row in looked_at}, key=len)[-LONGEST:]
             wanted = max(map(metrics.horizontalAdvance, [name, *words])) + CELL_MARGIN
             self.table.setColumnWidth(column, min(wanted, WIDEST[column]))
 
@@ -163,12 +158,11 @@ class BookView(QWidget):
         if entry is None or entry.kind != "measurement":
             self.say(self.tr("Choose a measurement; an event has no certificate."), "due")
             return
-        dialog = QFileDialog(self, self.tr("Write the certificate"), f"certificate-{entry.number}.pdf", "PDF (*.pdf)")
-        dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
-        dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
-        dialog.setDefaultSuffix("pdf")
-        dialog.fileSelected.connect(lambda name: self.certificate_asked.emit(entry.number, Path(name)))
-        show_over(dialog, self)
+        name, number = f"certificate-{entry.number}.pdf", entry.number
+        ask_where(
+            self, self.tr("Write the certificate"), name, "PDF (*.pdf)",
+            lambda path: self.certificate_asked.emit(number, path),
+        )  # fmt: skip
 
     def say(self, words: str, tone: str) -> None:
         """Say how a certificate or a withdrawal went."""

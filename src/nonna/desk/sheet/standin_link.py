@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
-from nonna.desk.work import Work
+from nonna.desk.work import Task, Work
 from nonna.metrology.errors import NonnaError
 from nonna.shop import clock
 
@@ -58,7 +58,7 @@ class StandinLink(QObject):
     def start(self, job: Callable[[], Job], world: Callable[[], World]) -> None:
         """Measure what a sheet wants; the job is made in the worker, it may take a moment."""
 
-        def work(work: Work) -> Measured:
+        def work(work: Task) -> Measured:
             from nonna.standin.measuring import measure
 
             clock = [0.0, -1.0]
@@ -70,7 +70,7 @@ class StandinLink(QObject):
                 clock[0] = seconds
                 if line - clock[1] >= 5 or not self.fast:
                     clock[1] = line
-                    work.progress.emit((line, of, seconds))
+                    work.tell((line, of, seconds))
 
             return measure(job(), world(), watch)
 

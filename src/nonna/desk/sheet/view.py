@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-from pathlib import Path
-
 from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import (
-    QFileDialog,
     QFrame,
     QHBoxLayout,
     QScrollArea,
@@ -17,7 +15,7 @@ from PySide6.QtWidgets import (
 )
 
 from nonna.desk.figure_view import FigureView
-from nonna.desk.overlay import show_over
+from nonna.desk.file_dialog import ask_file
 from nonna.desk.sheet.controller import SheetController
 from nonna.desk.sheet.numbers import NumbersPanel
 from nonna.desk.sheet.setup_form import SetupForm
@@ -45,6 +43,7 @@ class SheetView(QWidget):
         inside.addWidget(self._notice_words)
         self._middle = QStackedLayout()
         self._striking = -1
+        self._behind = False  #: it shows something older
         self.live_url = ""  #: of the indicator; "" is the stand-in's
         self._arrange()
         self._numbers.entered.connect(self._on_entered)
@@ -138,6 +137,7 @@ class SheetView(QWidget):
     def refresh(self) -> None:
         """Paint everything from the controller's state."""
         c = self.controller
+        self._behind = False
         shown = c.picture()
         self._steps.show_steps(shown.steps, shown.caution)
         self._figure.show_figure(shown.figure)
@@ -161,15 +161,22 @@ class SheetView(QWidget):
     def show_units(self, units: Units) -> None:
         """Change the unit; what is being typed stays."""
         self.controller.units = units
-        self.refresh()
+        if self.isVisible():
+            self.refresh()
+        else:
+            self._behind = True
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """What changed while the sheet was behind is shown when it comes to the front."""
+        super().showEvent(event)
+        if self._behind:
+            self.refresh()
 
     def choose_file(self) -> None:
         """Ask for a readings file."""
-        dialog = QFileDialog(self, self.tr("Readings file"), "", self.tr("Readings (*.json);;All files (*)"))
-        dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
-        dialog.fileSelected.connect(lambda name: self.controller.from_file(Path(name)))
+        kinds = self.tr("Readings (*.json);;All files (*)")
+        dialog = ask_file(self, self.tr("Readings file"), kinds, lambda path: self.controller.from_file(path))
         dialog.finished.connect(lambda _: self._numbers.reading.setFocus())
-        show_over(dialog, self)
 
     def toggle_setup(self) -> None:
         """Drawing or form."""

@@ -11,7 +11,7 @@ from PySide6.QtCore import QObject, Signal
 
 from nonna.desk.tools.plan_link import PlanLink, Wanted
 from nonna.desk.tools.tray import Tray, job_tools
-from nonna.desk.work import Work
+from nonna.desk.work import Task, Work
 from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import Units
 from nonna.shop import clock
@@ -216,13 +216,13 @@ class TrayController(QObject):
         world, number = self._host.world(), clock.run_number()
         go_on = self.tray.go_on
 
-        def run(work: Work) -> tuple[Judged, ...]:
+        def run(work: Task) -> tuple[Judged, ...]:
             from nonna.desk.tools.judged import judged_of
             from nonna.standin.batch import measure_tools
 
             def told(done: int, of: int, words: str) -> None:
                 work.check()
-                work.progress.emit((done, of, words))
+                work.tell((done, of, words))
 
             found = measure_tools(
                 answer.plan, answer.trial, answer.table, world, number, answer.writer, truth_of=site.machine, go_on=go_on,
@@ -245,7 +245,7 @@ class TrayController(QObject):
         answer, tools = self.answer, self.tray.tools
         entries = self._host.state.standing if self._host.state else ()
 
-        def run(_: Work) -> tuple[Judged, ...]:
+        def run(_: Task) -> tuple[Judged, ...]:
             from nonna.desk.tools.judged import judged_of
             from nonna.standin.batch import Outcome
 
@@ -297,7 +297,7 @@ class TrayController(QObject):
         names = f"{receipts[0].number}" if len(receipts) == 1 else f"{receipts[0].number} to {receipts[-1].number}"
         self.said.emit(f"Signed as record {names}.{more}", "good" if not left else "due")
 
-    def _start(self, run: Callable[[Work], tuple[Judged, ...]]) -> None:
+    def _start(self, run: Callable[[Task], tuple[Judged, ...]]) -> None:
         self._measuring = Work(run, self)
         self._measuring.progress.connect(self.progress)
         self._measuring.done.connect(self._on_measured)

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from nonna.desk.tools.tray import Tray, job_tools
-from nonna.desk.work import Work
+from nonna.desk.work import Task, Work
 from nonna.metrology.errors import NonnaError
 
 if TYPE_CHECKING:
@@ -109,7 +109,7 @@ class PlanLink(QObject):
         if wanted is None:
             return
 
-        def run(work: Work) -> Tried:
+        def run(work: Task) -> Tried:
             from nonna.desk.tools.planning import try_text
 
             return try_text(path, wanted.machine, wanted.tray.tools, wanted.tray.dialect, work.check)
@@ -150,11 +150,11 @@ class PlanLink(QObject):
         self.planned.emit()
 
 
-def _worked_out(work: Work, asked: Request) -> Answer:
+def _worked_out(work: Task, asked: Request) -> Answer:
     from nonna.desk.tools.planning import work_out
 
     def told(done: int, of: int) -> None:
         if done % TOLD_EVERY == 0:
-            work.progress.emit((asked.number, done, of))
+            work.tell((asked.number, done, of))
 
     return work_out(asked, work.check, told)

@@ -7,10 +7,10 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
 from nonna.desk.figure_view import FigureView
-from nonna.desk.overlay import show_over
+from nonna.desk.file_dialog import ask_where
 from nonna.desk.tools.controller import TrayController
 from nonna.desk.tools.model import ToolModel
 from nonna.desk.tools.picture import notes, panel, setter_notice, total, value_of, waiting, wear_words
@@ -240,12 +240,8 @@ class ToolsView(QWidget):
         if not any(r.accepted for r in self.model.rows):
             self.say(self.tr("Nothing measured holds yet, so there is nothing new to write."), "due")
             return
-        dialog = QFileDialog(self, self.tr("Write the tool table"), "tool-table.csv", "Tables (*.csv *.json *.xml)")
-        dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
-        dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
-        dialog.setDefaultSuffix("csv")
-        dialog.fileSelected.connect(lambda name: self.write_table(Path(name)))
-        show_over(dialog, self)
+        kinds = "Tables (*.csv *.json *.xml)"
+        ask_where(self, self.tr("Write the tool table"), "tool-table.csv", kinds, self.write_table)
 
     def write_table(self, path: Path) -> None:
         """Write the table by its file's ending; says what was written, or why not."""

@@ -1,0 +1,130 @@
+"""The places of the window, each made when first wanted and brought up to date when it is looked at."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QStackedWidget, QWidget
+
+from nonna.desk.commands import Do
+from nonna.desk.look import style
+from nonna.desk.loop.view import LoopView
+from nonna.metrology.words import Units
+from nonna.records.state import ShopState
+
+if TYPE_CHECKING:
+    from nonna.desk.book.view import BookView
+    from nonna.desk.shelf.view import ShelfView
+    from nonna.desk.tools.controller import Host, TrayController
+    from nonna.desk.tools.view import ToolsView
+
+
+class Places(QStackedWidget):
+    """Loop, tray, book and shelf, and the sheets between them."""
+
+    measure_asked = Signal(object)  #: subjects, one sheet each
+    tray_asked = Signal(str)  #: a wish of the tray that needs a dialog
+    certificate_asked = Signal(int, object)  #: a record's number, Path
+    withdrawal_asked = Signal(int)  #: a record's number
+    card_put_asked = Signal(str, object)  #: group and card for the shelf
+    recall_asked = Signal(str, str)  #: a master's id and name
+
+    def __init__(self, host: Host) -> None:
+        super().__init__()
+        self._host = host
+        self._loop = LoopView()
+        self._tools: ToolsView | None = None
+        self._book: BookView | None = None
+        self._shelf: ShelfView | None = None
+        self._latest: tuple[ShopState, Units] | None = None
+        self._behind: set[QWidget] = set()  #: that show something older
+        self.addWidget(self._loop)
+
+    def show_state(self, state: ShopState, units: Units) -> None:
+        """Take a new state of the shop: what is in front shows it now, the others when they are looked at."""
+        self._latest = (state, units)
+        self._behind = {view for view in (self._loop, self._tools, self._book) if view is not None}
+        for view in (self._loop, self._tools, self._book):
+            if view is not None and view is self.currentWidget():
+                self._bring(view)
+
+    def _bring(self, view: LoopView | ToolsView | BookView) -> None:
+        """Bring a view up to date."""
+        if view in self._behind and self._latest is not None:
+            self._behind.discard(view)
+            view.show_state(*self._latest)
+
+    @property
+    def loop(self) -> LoopView:
+        """The home of a station."""
+        self._bring(self._loop)
+        return self._loop
+
+    @property
+    def tools(self) -> ToolsView:
+        """The tray."""
+        if self._tools is None:
+            from nonna.desk.tools.controller import TrayController
+            from nonna.desk.tools.view import ToolsView
+
+            self._tools = ToolsView(TrayController(self._host))
+            self._tools.measure_asked.connect(self.measure_asked)
+            self._tools.asked.connect(self.tray_asked)
+            self._behind.add(self._tools)
+            self.add(self._tools)
+        self._bring(self._tools)
+        return self._tools
+
+    @property
+    def tray(self) -> TrayController | None:
+        """What the tray holds, None while nobody looked at it."""
+        return self._tools.controller if self._tools is not None else None
+
+    @property
+    def book(self) -> BookView:
+        """The records."""
+        if self._book is None:
+            from nonna.desk.book.view import BookView
+
+            self._book = BookView()
+            self._book.certificate_asked.connect(self.certificate_asked)
+            self._book.withdrawal_asked.connect(self.withdrawal_asked)
+            self._behind.add(self._book)
+            self.add(self._book)
+        self._bring(self._book)
+        return self._book
+
+    @property
+    def shelf(self) -> ShelfView:
+        """Masters and instruments."""
+        if self._shelf is None:
+            from nonna.desk.shelf.view import ShelfView
+
+            self._shelf = ShelfView()
+            self._shelf.put_asked.connect(self.card_put_asked)
+            self._shelf.recall_asked.connect(self.recall_asked)
+            self.add(self._shelf)
+        return self._shelf
+
+    def at(self, place: Do) -> bool:
+        """Whether the tray or the book stands in front."""
+        view = {Do.TOOLS: self._tools, Do.BOOK: self._book}.get(place)
+        return view is not None and self.currentWidget() is view
+
+    def view(self, place: Do) -> ToolsView | BookView | ShelfView | LoopView:
+        """Return the view of a place, up to date."""
+        if place is Do.TOOLS:
+            return self.tools
+        return self.book if place is Do.BOOK else self.shelf if place is Do.SHELF else self.loop
+
+    def add(self, page: QWidget, *, soon: bool = False) -> None:
+        """Take a page among those that can be shown; one that is not wanted yet is dressed soon."""
+        if self.indexOf(page) < 0:
+            self.addWidget(page)  # first: what is dressed already would be dressed once more for its new home
+            style.dress(page, soon=soon)
+
+    def remove(self, page: QWidget) -> None:
+        """Take a page out again."""
+        if self.indexOf(page) >= 0:
+            self.removeWidget(page)

@@ -1,0 +1,42 @@
+"""What threads tell, handed over on the Qt thread.
+
+A thread never touches a Qt object: the one it would tell could be going at that very moment, and take the program along.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from queue import Empty, SimpleQueue
+from typing import Any
+
+from PySide6.QtCore import QObject, QTimer
+
+EVERY_MS, AT_ONCE = 8, 64
+
+
+class Post(QObject):
+    """A box that any thread may put letters into, and that is emptied on the thread that made it."""
+
+    def __init__(self, read: Callable[[Any], None], parent: QObject) -> None:
+        super().__init__(parent)
+        self.box: SimpleQueue[Any] = SimpleQueue()  #: all that a thread may hold of it
+        self._read = read
+        self._timer = QTimer(self)
+        self._timer.setInterval(EVERY_MS)
+        self._timer.timeout.connect(self._empty)
+
+    def open(self) -> None:
+        """Look into the box from now on."""
+        self._timer.start()
+
+    def close(self) -> None:
+        """Look no more."""
+        self._timer.stop()
+
+    def _empty(self) -> None:
+        for _ in range(AT_ONCE):  # a flood waits: keys come in between
+            try:
+                letter = self.box.get_nowait()
+            except Empty:
+                return
+            self._read(letter)
