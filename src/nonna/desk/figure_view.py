@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from nonna.desk.look.palette import Palette
@@ -21,6 +21,7 @@ class FigureView(QWidget):
         super().__init__(parent)
         self._figure: Figure | None = None
         self._captions = captions
+        self._drawn: tuple[object, QPixmap] | None = None  #: what it was drawn for, and the drawing
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName(self.tr("Drawing"))
 
@@ -37,22 +38,34 @@ class FigureView(QWidget):
         return QSize(420, max(self.minimumHeight(), 150))
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        """Paint strokes in the current theme."""
+        """Paint strokes in the current theme; a drawing that did not change is not drawn again."""
         if self._figure is None:
             return
+        wanted = (self._figure, self.size(), self.devicePixelRatioF(), current().name)
+        if self._drawn is None or self._drawn[0] != wanted:
+            self._drawn = (wanted, self._drawing(self._figure))
         painter = QPainter(self)
+        painter.drawPixmap(0, 0, self._drawn[1])
+        painter.end()
+
+    def _drawing(self, figure: Figure) -> QPixmap:
+        made = QPixmap(self.size() * self.devicePixelRatioF())
+        made.setDevicePixelRatio(self.devicePixelRatioF())
+        made.fill(Qt.GlobalColor.transparent)
+        painter = QPainter(made)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         palette = current()
         area = QRectF(self.rect())
         if self._captions:
             area.adjust(PADDING, PADDING, -PADDING, -PADDING)
-            _words(painter, area.topLeft() + QPointF(0, 14), self._figure.title, palette.ink_colour("muted"), 14)
+            _words(painter, area.topLeft() + QPointF(0, 14), figure.title, palette.ink_colour("muted"), 14)
             painter.setPen(palette.ink_colour("muted"))
             painter.setFont(font(13))
-            painter.drawText(area, Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignLeft, self._figure.scale_note)
+            painter.drawText(area, Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignLeft, figure.scale_note)
             area.adjust(0, CAPTION, 0, -CAPTION)
-        FigurePainter(painter, palette).paint(self._figure, area)
+        FigurePainter(painter, palette).paint(figure, area)
         painter.end()
+        return made
 
 
 class FigurePainter:

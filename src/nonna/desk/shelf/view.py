@@ -32,6 +32,7 @@ class ShelfView(QWidget):
         self.setObjectName("page")
         self._today = clock.now().date()
         self._group = GROUPS[0]
+        self._cards: dict[str, list[dict[str, Any]]] | None = None
         self.list = QListWidget()
         self.list.setAccessibleName(self.tr("Shelf"))
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -98,6 +99,9 @@ class ShelfView(QWidget):
 
     def show_cards(self, cards: Mapping[str, list[dict[str, Any]]]) -> None:
         """Show the shelf; the card looked at stays chosen."""
+        if cards == self._cards:
+            return  # what is being typed stays
+        self._cards = {key: list(group) for key, group in cards.items()}
         here = self._here()
         chosen = (here[0].key, here[1].get("id")) if here else ("", None)
         self.list.blockSignals(True)

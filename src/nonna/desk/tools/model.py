@@ -6,8 +6,19 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter
+from PySide6.QtCore import (
+    QAbstractTableModel,
+    QModelIndex,
+    QObject,
+    QPersistentModelIndex,
+    QPoint,
+    QPointF,
+    QRect,
+    QRectF,
+    QSize,
+    Qt,
+)
+from PySide6.QtGui import QColor, QPainter, QPixmap
 from PySide6.QtWidgets import QStyledItemDelegate, QStyleOptionViewItem
 
 from nonna.desk.figure_view import FigurePainter
@@ -24,6 +35,7 @@ MARK, NUMBER, SHAPE, NAME, WAS, NOW, CHANGE = range(7)
 RIGHT = (WAS, NOW, CHANGE)
 NOTE, NOTE_COLOUR = Qt.ItemDataRole.UserRole + 1, Qt.ItemDataRole.UserRole + 2
 BIG_CHANGE_MM = 0.05
+MOST_DRAWN = 200  #: outlines kept
 _RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 
 
@@ -192,18 +204,34 @@ class NameDelegate(QStyledItemDelegate):
 class ShapeDelegate(QStyledItemDelegate):
     """Paints a tool's outline, each to the height of the row."""
 
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self._drawn: dict[tuple[object, ...], QPixmap] = {}
+
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         """Paint the outline over the row's ground."""
         super().paint(painter, option, index)
         row: ToolRow = index.data(Qt.ItemDataRole.UserRole)
-        wide = min(row.diameter, 60.0)
-        strokes = tuple(tool_outline(row.kind, wide, 100.0, (0.0, 0.0))[1:])
-        painter.save()
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        area = QRectF(option.rect).adjusted(2, 8, -2, -8)
-        FigurePainter(painter, current()).paint(Figure("", (-32, -2, 32, 58), strokes, ""), area)
-        painter.restore()
+        room, ratio = option.rect.adjusted(2, 8, -2, -8), painter.device().devicePixelRatio()
+        wanted = (row.kind, min(row.diameter, 60.0), current().name, room.width(), room.height(), ratio)
+        if wanted not in self._drawn:
+            if len(self._drawn) > MOST_DRAWN:
+                self._drawn.clear()
+            self._drawn[wanted] = _outline(row.kind, min(row.diameter, 60.0), room.size(), ratio)
+        painter.drawPixmap(room.topLeft(), self._drawn[wanted])
 
     def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
         """Room for the outline."""
         return QSize(42, 48)
+
+
+def _outline(kind: str, diameter: float, room: QSize, ratio: float) -> QPixmap:
+    made = QPixmap(room * ratio)
+    made.setDevicePixelRatio(ratio)
+    made.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(made)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    strokes = tuple(tool_outline(kind, diameter, 100.0, (0.0, 0.0))[1:])
+    FigurePainter(painter, current()).paint(Figure("", (-32, -2, 32, 58), strokes, ""), QRectF(QRect(QPoint(), room)))
+    painter.end()
+    return made
