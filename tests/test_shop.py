@@ -5,7 +5,7 @@ import sqlite3
 from datetime import UTC, date, datetime, timedelta
 
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from nonna.metrology.errors import NonnaError
@@ -252,6 +252,16 @@ def test_what_is_no_length_is_said_to_be_none(text):
     with pytest.raises(NonnaError) as caught:
         parse_length(text, Units.MM)
     assert caught.value.where == "entry"
+
+
+@given(st.text(max_size=12) | st.from_regex(r"[+-]?[0-9]{1,4}(\.[0-9]+)?[a-z]{0,9}", fullmatch=True))
+@example("1nan").via("a unit that the library reads as a number")
+@example("1dimensionless").via("a unit that is no length")
+def test_whatever_is_typed_is_a_length_or_refused_in_words(text):
+    try:
+        assert abs(parse_length(text, Units.MM)) <= 1e6
+    except NonnaError as error:
+        assert error.where == "entry"
 
 
 @given(value=st.floats(20, 500), sign=st.sampled_from([1, -1]), off=st.floats(-0.2, 0.2))

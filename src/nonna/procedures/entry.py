@@ -11,6 +11,26 @@ from nonna.metrology.words import MINUS, Units
 
 _ENTRY = re.compile(r"([+-]?(?:\d+\.?\d*|\.\d+))\s*([a-zµμ\"]*)\Z", re.IGNORECASE)
 _UNITS = "mm, in, inch, thou, um, cm"
+_NAMES = frozenset(
+    [
+        "m",
+        "meter",
+        "mm",
+        "millimeter",
+        "cm",
+        "um",
+        "µm",
+        "μm",
+        "in",
+        "inch",
+        "inches",
+        "thou",
+        "mil",
+        "th",
+        "uin",
+        "µin",
+    ]
+)
 LARGEST_MM = 1e6
 MOST_KEY_DEG = 3600.0  #: no adjusting screw is turned further in one go
 
@@ -51,14 +71,9 @@ def parse_length(text: str, units: Units) -> float:
     if not unit:
         value = number / units.scale
     else:
-        try:
-            value = float(_registry().Quantity(number, unit).to("mm").magnitude)
-        except Exception as error:
-            from pint import PintError
-
-            if not isinstance(error, PintError | AttributeError):
-                raise
-            raise NonnaError("not-a-number", f"{unit!r} is no unit known here; there are {_UNITS}.", "entry") from error
+        if unit not in _NAMES:  # by name: what is typed is never read as an expression
+            raise NonnaError("not-a-number", f"{unit[:20]!r} is no unit known here; there are {_UNITS}.", "entry")
+        value = float(_registry().Quantity(number, unit).to("mm").magnitude)
     if abs(value) > LARGEST_MM:
         raise NonnaError("out-of-range", "That is over a kilometre; no machine is that long.", "entry")
     return value
