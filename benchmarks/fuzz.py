@@ -117,7 +117,9 @@ def _jsonl(dice: random.Random) -> str:
 
 
 def _book(folder: Path) -> list[bytes]:
-    who = Signature("K. Amsel", "Larch", "T2")
+    from nonna.shop.subjects import Subject
+
+    who = Signature("K. Amsel", "Larch", Subject.of("T2"))
     with Ledger(folder / "ledger.sqlite") as book:
         for document in (TOOL, SETTER, REPEAT, TOOL):
             book.sign(prepare(document, who)[0])

@@ -12,6 +12,7 @@ from PySide6.QtCore import QTimer
 from benchmarks.opened import desk, until
 from nonna.desk.commands import Do
 from nonna.desk.sheet.controller import SheetController
+from nonna.shop.subjects import PROBE
 
 SHEETS = (
     "face-level",
@@ -36,7 +37,7 @@ def figures() -> Iterator[str]:
         for name in SHEETS:
             for turn in ("first", "again"):
                 ticks.clear()
-                window.open_sheets([(name, "Probe")], Do.LOOP)
+                window.open_sheets([(name, PROBE)], Do.LOOP)
                 until(app, lambda: window.sheet is not None)
                 assert window.sheet is not None
                 controller = window.sheet.controller
@@ -53,7 +54,7 @@ def figures() -> Iterator[str]:
             f"longest stall while a sheet opens and measures: {first[0] * 1e3:.0f} ms the first time ({first[1]}), "
             f"{again[0] * 1e3:.0f} ms after that ({again[1]}); wanted 50"
         )
-        window.open_sheets([("tip-runout", "Probe")], Do.LOOP)
+        window.open_sheets([("tip-runout", PROBE)], Do.LOOP)
         until(app, lambda: window.sheet is not None)
         assert window.sheet is not None
         sheet = window.sheet

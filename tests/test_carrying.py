@@ -17,12 +17,13 @@ from nonna.records.opening import open_sheet, prepared
 from nonna.records.signing import prepare, withdraw
 from nonna.records.site import Site, open_site
 from nonna.shop.folder import ShopFolder
+from nonna.shop.subjects import Subject
 from tests.chains import CHAINS, share
 from tests.conftest import REPEAT, SETTER, TOOL
 
 SIDES_ONLY = {**SETTER, "readings": [r for r in SETTER["readings"] if r["face"] != "top"]}
 OVER = {**SETTER, "setup": {"limit_range_mm": 0.0001}}
-LARCH = Signature("K. Amsel", "Larch", "Setter")
+LARCH = Signature("K. Amsel", "Larch", Subject.of("Setter"))
 
 
 @pytest.fixture
@@ -45,7 +46,7 @@ def test_a_calibration_without_top_touches_gives_no_plane(shop):
     before = plane_of(shop)
     signed(shop, SIDES_ONLY)
     assert plane_of(shop) == before  # the last that holds one
-    assert open_sheet(site, "tool-length", "T2").bench.setup["trigger_plane_mm"] < -400
+    assert open_sheet(site, "tool-length", Subject.of("T2")).bench.setup["trigger_plane_mm"] < -400
     assert Site.load(shop).standing()[-1].value_mm is None  # and no other result stands in for it
 
 
@@ -58,19 +59,19 @@ def test_nothing_is_planned_or_measured_on_a_plane_nobody_found(bare, shop):
     with pytest.raises(NonnaError, match="trigger plane is not known"):
         calibrated(site.machine, empty)
     with pytest.raises(NonnaError, match="Setter calibration comes first"):
-        open_sheet(open_site(bare, "Larch"), "tool-length", "T2")
+        open_sheet(open_site(bare, "Larch"), "tool-length", Subject.of("T2"))
 
 
 @pytest.mark.parametrize(
     ("document", "signature", "words"),
     [
         (OVER, LARCH, "over its limit"),
-        (SETTER, Signature("K. Amsel", "Rowan", "Setter"), "no setter calibration"),
+        (SETTER, Signature("K. Amsel", "Rowan", Subject.of("Setter")), "no setter calibration"),
         (SETTER, Signature("K. Amsel", "Larch", "Beam setter"), "is of another: Beam setter"),
     ],
 )
 def test_what_is_not_of_this_setter_or_failed_is_not_carried(bare, document, signature, words):
-    signed(bare, TOOL, Signature("K. Amsel", "Larch", "T2"))
+    signed(bare, TOOL, Signature("K. Amsel", "Larch", Subject.of("T2")))
     signed(bare, document, signature)
     assert words in plane_of(bare).why
     good = signed(bare, SETTER)
@@ -79,7 +80,7 @@ def test_what_is_not_of_this_setter_or_failed_is_not_carried(bare, document, sig
 
 
 def test_a_setter_that_was_replaced_takes_its_plane_along(bare, shop):
-    signed(shop, SETTER, Signature("K. Amsel", "Larch", "Setter", setter="another-pad"))
+    signed(shop, SETTER, Signature("K. Amsel", "Larch", Subject.of("Setter"), setter="another-pad"))
     site = Site.load(shop)
     assert site.setter == "pad-1"
     found = site.results().find("setter-calibration", "trigger_plane_mm")
@@ -90,7 +91,7 @@ def test_a_withdrawn_record_is_passed_over_and_an_undecided_one_flagged(bare):
     first = signed(bare, SETTER)
     loose = {**SETTER, "readings": [r for i, r in enumerate(SETTER["readings"]) if i not in (1, 2)]}
     second = signed(bare, loose)  # one touch on top has no range: undecided
-    opening = open_sheet(open_site(bare, "Larch"), "tool-length", "T2")
+    opening = open_sheet(open_site(bare, "Larch"), "tool-length", Subject.of("T2"))
     assert opening.carried["setup.trigger_plane_mm"]["record"] == second
     assert opening.undecided == (second,) and opening.carried["setup.trigger_plane_mm"]["verdict"] == "undecided"
     with Ledger(bare.ledger) as book:
@@ -101,7 +102,7 @@ def test_a_withdrawn_record_is_passed_over_and_an_undecided_one_flagged(bare):
 
 
 def test_unnamed_records_belong_to_the_first_station_alone(shop):
-    signed(shop, SETTER, Signature("K. Amsel", "", "Setter"))
+    signed(shop, SETTER, Signature("K. Amsel", "", Subject.of("Setter")))
     larch = Site.load(shop)
     assert larch.standing()[-1].machine == ""
     shop.root.joinpath("machines", "rowan.json").write_text(
@@ -120,7 +121,7 @@ def test_unnamed_records_belong_to_the_first_station_alone(shop):
 
 def test_value_doubt_and_freedom_go_together(bare):
     number = signed(bare, SETTER)
-    opening = prepared(open_site(bare, "Larch"), "tool-length", "T2")
+    opening = prepared(open_site(bare, "Larch"), "tool-length", Subject.of("T2"))
     row = Ledger(bare.ledger).get(number).body["result"]["results"]["trigger_plane_mm"]
     setup = opening.bench.setup
     assert (setup["trigger_plane_mm"], setup["trigger_plane_u_mm"]) == (row["value"], row["u"])
@@ -129,7 +130,7 @@ def test_value_doubt_and_freedom_go_together(bare):
     few["masters"] = {"master": {"length_mm": 140.0, "diameter_mm": 16.0}}
     k = evaluate(few).quantity("trigger_plane_mm").estimate.k
     signed(bare, {**few, "setup": {}})
-    assert k > 12 and prepared(open_site(bare, "Larch"), "tool-length", "T2").bench.setup[
+    assert k > 12 and prepared(open_site(bare, "Larch"), "tool-length", Subject.of("T2")).bench.setup[
         "trigger_plane_dof"
     ] == pytest.approx(1, abs=0.01)
 
@@ -137,16 +138,16 @@ def test_value_doubt_and_freedom_go_together(bare):
 def test_a_check_of_a_tool_measured_on_the_same_plane_leaves_the_plane_out(bare):
     signed(bare, SETTER)
     site = open_site(bare, "Larch")
-    setup = prepared(site, "tool-length", "T2").bench.setup
-    carried = prepared(site, "tool-length", "T2").carried
+    setup = prepared(site, "tool-length", Subject.of("T2")).bench.setup
+    carried = prepared(site, "tool-length", Subject.of("T2")).carried
     from nonna.records.entry_body import Evidence
 
     rows = [{"position_mm": -340.0 + 1e-4 * i} for i in (1, -1, 2)]
     document = {"format": "nonna-readings/1", "procedure": "tool-length", "setup": dict(setup), "readings": rows}
     with Ledger(bare.ledger) as book:
-        body, found = prepare(document, Signature("K. Amsel", "Larch", "T2"), Evidence(carried=carried))
+        body, found = prepare(document, Signature("K. Amsel", "Larch", Subject.of("T2")), Evidence(carried=carried))
         book.sign(body)
-    check = open_sheet(open_site(bare, "Larch"), "breakage", "T2").bench.setup
+    check = open_sheet(open_site(bare, "Larch"), "breakage", Subject.of("T2")).bench.setup
     own = found.quantity("length_mm").estimate.part("setup.trigger_plane_mm")
     assert check["same_plane"] is True and check["reference_u_mm"] == pytest.approx(math.hypot(*(s.u for s in own)))
 

@@ -14,6 +14,7 @@ from nonna.records.certificate_xml import write as write_xml
 from nonna.records.entry_body import Evidence, Signature, event
 from nonna.records.ledger import Ledger
 from nonna.records.signing import prepare
+from nonna.shop.subjects import SETTER
 
 
 @pytest.fixture
@@ -31,7 +32,7 @@ def text_of(path):
 
 
 def certificate(book, document, path, **evidence):
-    signature = Signature("K. Amsel", "Larch", "Setter", "Tarnholm Pump Works", invented=True)
+    signature = Signature("K. Amsel", "Larch", SETTER, "Tarnholm Pump Works", invented=True)
     book.sign(prepare(document, signature, Evidence(title="Setter calibration", **evidence))[0])
     write(book.get(1), path)
     return text_of(path)

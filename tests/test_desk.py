@@ -24,7 +24,8 @@ from nonna.metrology.errors import NonnaError
 from nonna.metrology.words import Units
 from nonna.procedures.catalogue import evaluate
 from nonna.records.ledger import Ledger
-from nonna.shop.staleness import State
+from nonna.shop.judge import State
+from nonna.shop.subjects import Subject, tool
 from tests.conftest import TOOL
 
 PATIENCE = 20_000
@@ -60,7 +61,9 @@ class Hands:
         self.until(lambda: self.window.sheet is not None)
         if subject:
             self.until(
-                lambda: self.window.sheet is not None and self.window.sheet.controller.session.bench.subject == subject
+                lambda: (
+                    self.window.sheet is not None and str(self.window.sheet.controller.session.bench.subject) == subject
+                )
             )
         return self.window.sheet
 
@@ -167,7 +170,7 @@ def test_the_main_job_by_keyboard_on_the_stand_in(desk, hands, tmp_path, qtbot):
     assert {row["source"] for row in body["tape"]} == {"stand-in"}
 
     hands.press(Qt.Key.Key_F3)
-    desk.tools.mark(("T2", "T9", "T11"))
+    desk.tools.mark((2, 9, 11))
     hands.press(Qt.Key.Key_H)
     for subject in ("T2", "T9", "T11"):
         sheet = hands.sheet(subject)
@@ -176,7 +179,7 @@ def test_the_main_job_by_keyboard_on_the_stand_in(desk, hands, tmp_path, qtbot):
         hands.enter()
         hands.enter()
     hands.until(lambda: desk.sheet is None)
-    rows = {r.subject: r for r in desk.tools.model.rows}
+    rows = {str(r.subject): r for r in desk.tools.model.rows}
     assert all(rows[t].accepted and rows[t].change is not None for t in ("T2", "T9", "T11"))
     assert not rows["T4"].accepted
 
@@ -264,7 +267,7 @@ def test_striking_undo_and_the_tape(desk, hands):
 
 
 def test_a_struck_last_reading_reopens_a_full_sheet(desk, hands):
-    desk.open_sheets([("tool-length", "T2")], Do.TOOLS)
+    desk.open_sheets([("tool-length", Subject.of("T2"))], Do.TOOLS)
     sheet = hands.sheet()
     assert "broken" in shown_text(sheet)  # the setter was knocked: said on the sheet
     for text in ("-339.981", "-339.980", "-339.9812"):
@@ -315,7 +318,7 @@ def test_the_stand_in_can_be_stopped_and_says_what_went_wrong(desk, hands):
     hands.until(lambda: desk.sheet is None)
     short = [t.model_copy(update={"true_length_mm": 90.0}) if t.number == 2 else t for t in desk.site.tools]
     object.__setattr__(desk.site, "tools", tuple(short))  # the tool broke off: the table does not know
-    desk.open_sheets([("tool-length", "T2")], Do.TOOLS)
+    desk.open_sheets([("tool-length", Subject.of("T2"))], Do.TOOLS)
     sheet = hands.sheet("T2")
     hands.standin()
     assert "never triggered" in shown_text(sheet)
@@ -463,7 +466,7 @@ def test_a_damaged_shop_is_said_and_a_good_one_stays_open(desk, shop, tmp_path, 
 
 
 def test_a_ledger_that_refuses_loses_nothing(desk, hands, monkeypatch):
-    desk.open_sheets([("tool-length", "T2")], Do.TOOLS)
+    desk.open_sheets([("tool-length", Subject.of("T2"))], Do.TOOLS)
     sheet = hands.sheet()
     for text in ("-339.981", "-339.980", "-339.9812"):
         hands.enter(text)
@@ -615,7 +618,7 @@ def test_throwing_readings_away_is_an_act_of_its_own_and_can_be_undone(desk, han
 
 def test_an_event_on_one_tool_breaks_that_tool_alone(desk, hands):
     hands.mend("level", "setter")
-    desk.open_sheets([("tool-length", "T2"), ("tool-length", "T9")], Do.TOOLS)
+    desk.open_sheets([("tool-length", Subject.of("T2")), ("tool-length", Subject.of("T9"))], Do.TOOLS)
     for subject in ("T2", "T9"):
         hands.sheet(subject)
         hands.standin()
@@ -630,7 +633,7 @@ def test_an_event_on_one_tool_breaks_that_tool_alone(desk, hands):
     dialog.line.setText("slipped in the collet")
     dialog.line.returnPressed.emit()
     tools = dict(next(s for s in desk.state.links if s.link.key == "tools").subjects)
-    assert (tools["T2"], tools["T9"]) == (State.HOLDS, State.BROKEN)
+    assert (tools[tool(2)], tools[tool(9)]) == (State.HOLDS, State.BROKEN)
 
 
 def test_what_another_process_signs_is_seen_on_coming_back(desk, hands, tool, tmp_path):
@@ -704,7 +707,7 @@ def test_the_record_is_what_the_command_line_says(desk, hands):
     import sys
 
     for name, subject in (("repeatability", "Setter"), ("setter-calibration", "Setter"), ("tool-length", "T14")):
-        desk.open_sheets([(name, subject)], Do.LOOP)
+        desk.open_sheets([(name, Subject.of(subject))], Do.LOOP)
         sheet = hands.sheet(subject)
         hands.until(lambda n=name: desk.sheet.controller.session.name == n)
         sheet = desk.sheet

@@ -14,6 +14,7 @@ from nonna.procedures.draft import document_of, taken_up
 from nonna.procedures.session import Session
 from nonna.records.opening import open_sheet
 from nonna.records.site import Site
+from nonna.shop.subjects import SETTER, tool
 from tests.test_desk import PATIENCE, desk, hands, record_of, shown_text  # noqa: F401 - fixtures
 
 
@@ -131,12 +132,12 @@ def test_a_sheet_signed_before_its_draft_was_put_away_is_not_signed_again(desk, 
 
 def test_every_name_has_its_own_draft(shop):
     names = ["Mühle", "Möhle", "M hle", "m-hle", "Ab/..", "Ab..", "a" * 300]
-    paths = {path_of(shop, name, "tool-length", "T1") for name in names}
+    paths = {path_of(shop, name, "tool-length", tool(1)) for name in names}
     assert len(paths) == len(names) and all(len(p.name) < 100 and p.parent == shop.root / FOLDER for p in paths)
 
 
 def test_a_damaged_draft_is_said_and_the_sheet_opens_empty(desk, hands, shop):  # noqa: F811
-    path = path_of(shop, "Larch", "setter-calibration", "Setter")
+    path = path_of(shop, "Larch", "setter-calibration", SETTER)
     path.parent.mkdir()
     path.write_text("{")
     assert "cannot be read" in left_behind(shop)[0]
@@ -148,7 +149,7 @@ def test_a_damaged_draft_is_said_and_the_sheet_opens_empty(desk, hands, shop):  
 
 def test_what_is_no_draft_is_refused(shop):
     site = Site.load(shop)
-    opening = open_sheet(site, "tool-length", "T2")
+    opening = open_sheet(site, "tool-length", tool(2))
     session = Session("tool-length", opening.bench).take(-339.9, "typed", "2026-11-25T10:00:00+00:00")
     draft = json.loads(json.dumps(document_of(session, "", "G21")))
     assert taken_up(Session("tool-length", opening.bench), draft, opening.carried).rows == session.rows

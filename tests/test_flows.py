@@ -30,6 +30,8 @@ from nonna.shop import places, strict_json
 from nonna.shop.folder import ShopFolder, read_bytes
 from nonna.shop.machine import Machine
 from nonna.shop.strict_model import checked
+from nonna.shop.subjects import Subject
+from nonna.stations.kind import kind_of
 from tests.conftest import REPEAT, TOOL
 from tests.test_desk import PATIENCE, Hands, desk, hands, shown_dialog, shown_text  # noqa: F401 - fixtures
 
@@ -48,7 +50,7 @@ def choose(hands, path):  # noqa: F811
 def measured(window, hands, *wanted):  # noqa: F811
     window.open_sheets(list(wanted), Do.TOOLS)
     for _, subject in wanted:
-        hands.sheet(subject)
+        hands.sheet(str(subject))
         hands.standin()
         hands.enter()
         hands.enter()
@@ -57,7 +59,7 @@ def measured(window, hands, *wanted):  # noqa: F811
 
 def test_table_and_certificate_through_their_dialogs(desk, hands, tmp_path):  # noqa: F811
     hands.mend("level", "setter")
-    measured(desk, hands, ("tool-length", "T2"))
+    measured(desk, hands, ("tool-length", Subject.of("T2")))
     hands.press(Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
     choose(hands, tmp_path / "table.csv")
     assert "table.csv written: 1 measured lengths, 7 kept" in shown_text(desk.tools)
@@ -204,7 +206,7 @@ def test_the_glance_refuses_what_it_cannot_read(tmp_path, shop):
     assert entries(tmp_path / "none.sqlite") == ()
     with pytest.raises(NonnaError):
         Reader(shop.ledger)(9999)
-    assert weakest((), Reader(shop.ledger)) is None
+    assert weakest(kind_of("mill"), (), Reader(shop.ledger)) is None
     broken = ShopFolder(tmp_path)
     (tmp_path / "ledger.sqlite").write_bytes(b"text" * 100)
     with pytest.raises(NonnaError):
@@ -234,7 +236,7 @@ def test_nothing_on_screen_is_the_demos_own(desk, shop):  # noqa: F811
     assert "Master tool 16" not in shown_text(desk.loop)
     assert desk.state.pad_mm == 4.0
     desk.go(Do.TOOLS)
-    row = next(i for i, r in enumerate(desk.tools.model.rows) if r.subject == "T11")
+    row = next(i for i, r in enumerate(desk.tools.model.rows) if r.number == 11)
     desk.tools.table.selectRow(row)  # a 4 mm end mill does not lie on the safe part of a 4 mm pad
     assert "Off centre, turning backwards" in shown_text(desk.tools)
 

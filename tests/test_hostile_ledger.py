@@ -23,10 +23,11 @@ from nonna.records.ledger import Ledger
 from nonna.records.signing import prepare
 from nonna.shop import safe_write
 from nonna.shop.folder import ShopFolder
+from nonna.shop.subjects import tool
 from tests.conftest import REPEAT, SETTER, TOOL
 
 WHO = Signature(
-    "K. Amsel", "Larch", "T2", "Tarnholm Pump Works", at=datetime.fromisoformat("2026-11-20T08:00:00+01:00")
+    "K. Amsel", "Larch", tool(2), "Tarnholm Pump Works", at=datetime.fromisoformat("2026-11-20T08:00:00+01:00")
 )
 
 

@@ -25,9 +25,10 @@ from nonna.records.held import held_in
 from nonna.records.ledger import Ledger
 from nonna.records.schema import HEAD, metadata
 from nonna.records.signing import prepare
+from nonna.shop.subjects import tool
 from tests.conftest import SETTER, TOOL
 
-SIGNATURE = Signature("K. Amsel", "Larch", "T2", "Tarnholm Pump Works", invented=True)
+SIGNATURE = Signature("K. Amsel", "Larch", tool(2), "Tarnholm Pump Works", invented=True)
 
 
 def signed(ledger, count=3):
@@ -174,6 +175,7 @@ from pathlib import Path
 from nonna.records.ledger import Ledger
 from nonna.records.signing import prepare
 from nonna.records.entry_body import Signature
+from nonna.shop.subjects import tool
 book = Ledger(Path(sys.argv[1]))
 body, _ = prepare(json.loads(sys.argv[2]), Signature(sys.argv[3]))
 for _ in range(int(sys.argv[4])):

@@ -11,9 +11,10 @@ from PySide6.QtCore import Qt
 
 from nonna.desk.commands import Do
 from nonna.desk.doing import carry_out
-from nonna.desk.live import LiveReader, parse_line
+from nonna.desk.live import Lines, LiveReader, parse_line
 from nonna.desk.note import NoteDialog
 from nonna.shop.line_pattern import Budget, line_pattern
+from nonna.shop.subjects import Subject
 from nonna.standin.indicator import IndicatorServer
 from tests.test_desk import desk, hands, shown_text  # noqa: F401
 
@@ -52,7 +53,7 @@ def test_lines_that_tell_nothing_are_said_once(qtbot):
     reader.unread.connect(said.append)
     reader.arrived.connect(seen.append)
     reader._post.open()
-    for line in [b"a 1.5 2.5\n"] * 12 + [b"half a li"]:
+    for line in [b"a 1.5 2.5\n"] * 12:
         reader.port.take(line)
     qtbot.waitUntil(lambda: bool(said), timeout=20_000)
     assert len(said) == 1 and "which number is it" in said[0] and seen == []
@@ -66,7 +67,7 @@ def test_no_pattern_runs_away(skips, text):
 
 
 def test_runout_read_live_from_the_stand_in(desk, hands):  # noqa: F811
-    desk.open_sheets([("tip-runout", "Probe")], Do.LOOP)
+    desk.open_sheets([("tip-runout", Subject.of("Probe"))], Do.LOOP)
     sheet = hands.sheet("Probe")
     c = sheet.controller
     hands.press(Qt.Key.Key_F12)
@@ -127,6 +128,21 @@ def test_a_line_without_end_is_not_waited_for(qtbot):
         reader.start()
     reader.close()
     listener.close()
+
+
+def whole_lines(*pieces):
+    lines = Lines()
+    return [line for piece in pieces if (line := lines.add(piece)) is not None]
+
+
+def test_half_a_line_is_never_a_reading():
+    assert whole_lines(b"250\n", b"+0.1250\n") == [b"+0.1250\n"]  # opened in the middle of 0.1250
+    assert whole_lines(b"", b"+0.1250\n") == [b"+0.1250\n"]  # its own button, pressed later
+    assert whole_lines(b"", b"+0.1", b"250\n") == [b"+0.1250\n"]  # a slow line in two pieces
+    assert whole_lines(b"", b"+0.1", b"", b"250\n") == [b"+0.1250\n"]
+    assert whole_lines(b"", b"+0.1", *[b""] * 5, b"+0.25\n") == [b"+0.25\n"]  # the cable was out meanwhile
+    assert whole_lines(b"", b"9" * 200, b"5\n", b"+0.25\n") == [b"+0.25\n"]  # the end of a line without end
+    assert whole_lines(b"", b"9" * 150, b"9" * 60 + b"\n", b"+0.25\n") == [b"+0.25\n"]
 
 
 def test_readers_that_go_while_their_thread_talks_take_nothing_along(qtbot):

@@ -17,13 +17,13 @@ from nonna.desk.look.link_shape import paint_link
 from nonna.desk.look.palette import DARK, LIGHT, Palette
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.drawings.figure import Circle, Figure, Ink, Label, Line, Span, box
-from nonna.procedures.drawings.loop import branch_figure
 from nonna.procedures.drawings.plots import history_chart, run_chart
 from nonna.procedures.drawings.setter import tool_outline
 from nonna.records.figure_pdf import INKS
-from nonna.shop.links import LINKS
+from nonna.shop.judge import State
 from nonna.shop.machine import ToolKind
-from nonna.shop.staleness import State
+from nonna.stations.branch import branch_figure
+from nonna.stations.mill import KIND
 
 ROOT = Path(nonna.__file__).parent
 PROJECT = ROOT.parent.parent
@@ -108,7 +108,9 @@ def test_only_the_look_sets_colours_and_style_sheets():
 
 
 FIGURES = [
-    branch_figure("Larch", [link.key for link in LINKS], [("drill", 8.0, 100.0), ("face-mill", 63.0, 60.0)]),
+    branch_figure(
+        KIND, "Larch", [link.key for link in KIND.loop.links], [("drill", 8.0, 100.0), ("face-mill", 63.0, 60.0)]
+    ),
     run_chart("Touches", [0.0, 0.001, -0.001, 0.0005], (1,)),
     run_chart("Touches", []),
     run_chart("Touches", [1.0]),

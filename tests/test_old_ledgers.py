@@ -11,6 +11,7 @@ from nonna.records.difference import difference
 from nonna.records.ledger import Ledger
 from nonna.records.opening import open_sheet
 from nonna.records.site import Site
+from nonna.shop.subjects import tool
 from tests.conftest import START, make
 
 OLD = Path(__file__).parent / "data" / "ledger-of-november.sqlite.gz"
@@ -62,7 +63,7 @@ def test_doubt_that_old_lengths_share_cancels_by_its_old_words(old):
 
 def test_a_sheet_is_carried_from_it(old):
     site = Site.load(old)
-    opened = open_sheet(site, "tool-length", "T9")
+    opened = open_sheet(site, "tool-length", tool(9))
     carried = opened.carried["setup.trigger_plane_mm"]
     with Ledger(old.ledger, create=False) as book:
         below = book.get(carried["record"])

@@ -9,6 +9,7 @@ from nonna.metrology.words import Units
 from nonna.procedures.doubt import by_expectation as question
 from nonna.procedures.session import Session
 from nonna.procedures.sheet import Bench
+from nonna.shop.subjects import tool
 
 AT = "2026-11-23T10:00:00+01:00"
 MASTER = {"length_mm": 140.0, "U_length_mm": 0.0008, "k": 2, "diameter_mm": 16.0, "U_diameter_mm": 0.0008}
@@ -16,7 +17,7 @@ MASTER = {"length_mm": 140.0, "U_length_mm": 0.0008, "k": 2, "diameter_mm": 16.0
 
 def tool_session(**setup):
     base = {"trigger_plane_mm": -452.4, "trigger_plane_u_mm": 0.0006, "expected_mm": 112.418, "limit_mm": 0.02}
-    return Session("tool-length", Bench(setup=base | setup, subject="T2"))
+    return Session("tool-length", Bench(setup=base | setup, subject=tool(2)))
 
 
 def setter_session(variant="master"):

@@ -83,14 +83,14 @@ def test_its_sheet_record_and_certificate_come_by_themselves(desk, hands, tmp_pa
 def test_the_list_and_the_procedures_agree():
     from nonna.procedures.catalogue import procedure
     from nonna.procedures.listing import PROCEDURES
-    from nonna.shop.links import LINKS
+    from nonna.stations.mill.loop import LOOP
 
     for name, listed in PROCEDURES.items():
         found = procedure(name)
         assert (found.name, found.title) == (name, listed.title)
         assert found.main_title
         assert found.main[0]
-    assert {link.procedure for link in LINKS} - {""} <= set(PROCEDURES)
+    assert {link.procedure for link in LOOP.links} - {""} <= set(PROCEDURES)
 
 
 def test_the_palette_opens_it_with_a_few_letters(desk, hands):  # noqa: F811

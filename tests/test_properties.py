@@ -19,15 +19,17 @@ from nonna.records.entry_body import Signature, event, withdrawal
 from nonna.records.glance import entries
 from nonna.records.ledger import Ledger
 from nonna.records.signing import prepare
-from nonna.shop.events import BY_NAME, EVENTS
 from nonna.shop.folder import ShopFolder
 from nonna.shop.history import Entry, standing
-from nonna.shop.links import BY_KEY, LINKS, upstream
+from nonna.shop.judge import Facts, MasterDue, State, judge, next_jobs
 from nonna.shop.machine import Tool, Tools
-from nonna.shop.staleness import Facts, MasterDue, State, cause, headline, judge, next_jobs
+from nonna.shop.subjects import ANY, tool
+from nonna.shop.subjects import SETTER as THE_SETTER
 from nonna.standin.mill import Mill
 from nonna.standin.session import run_program
 from nonna.standin.truth import make
+from nonna.stations.mill.loop import LOOP
+from nonna.stations.telling import cause, headline, reason_words
 from tests.conftest import SETTER, TOOL
 from tests.examples import length_plan
 
@@ -137,7 +139,7 @@ def test_the_order_of_readings_does_not_matter(readings):
 def test_any_history_verifies_until_somebody_touches_it(tmp_path_factory, steps, data):
     path = tmp_path_factory.mktemp("chain") / "ledger.sqlite"
     book = Ledger(path)
-    who = Signature("K. Amsel", "Larch", "T2")
+    who = Signature("K. Amsel", "Larch", tool(2))
     for i, step in enumerate(steps):
         if step == "measure":
             book.sign(prepare(TOOL, who)[0])
@@ -156,9 +158,10 @@ def test_any_history_verifies_until_somebody_touches_it(tmp_path_factory, steps,
     book.close()
 
 
-SUBJECTS = {link.procedure: link.subject or "T2" for link in LINKS}
+SUBJECTS = {link.procedure: tool(2) if link.subject == ANY else link.subject for link in LOOP.links}
 kinds = st.sampled_from(
-    [("measurement", link.procedure) for link in LINKS if link.procedure] + [("event", e.name) for e in EVENTS]
+    [("measurement", link.procedure) for link in LOOP.links if link.procedure]
+    + [("event", e.name) for e in LOOP.events]
 )
 moments = st.lists(
     st.tuples(kinds, st.floats(0, 60), st.sampled_from(["pass", "pass", "pass", "fail", "undecided", "none"])),
@@ -170,27 +173,28 @@ moments = st.lists(
 def test_the_loop_is_judged_soberly_whatever_happened(rows):
     rows = sorted(rows, key=lambda row: -row[1])
     history = [
-        Entry(i, kind, name, "Larch", SUBJECTS.get(name, "Setter"), verdict, NOW - timedelta(days=days))
+        Entry(i, kind, name, "Larch", SUBJECTS.get(name, THE_SETTER), verdict, NOW - timedelta(days=days))
         for i, ((kind, name), days, verdict) in enumerate(rows, 1)
     ]
     found = judge(
-        Facts(standing(history, "Larch"), ["T2"], {"master-tool": MasterDue("m", date(2027, 6, 1), "m")}, NOW)
+        Facts(LOOP, standing(history, "Larch"), [tool(2)], {"master-tool": MasterDue("m", date(2027, 6, 1), "m")}, NOW)
     )
     by_key = {s.link.key: s for s in found}
     for state in found:
-        lost = [by_key[up] for up in upstream(state.link.key) if by_key[up].state in (State.BROKEN, State.NEVER)]
+        lost = [by_key[up] for up in LOOP.upstream(state.link.key) if by_key[up].state in (State.BROKEN, State.NEVER)]
         if lost:
             assert state.state in (State.BROKEN, State.NEVER)
         if state.state is State.HOLDS and state.link.procedure:
             last = max(e.number for e in history if e.kind == "measurement" and e.name == state.link.procedure)
-            chain = {state.link.key, *upstream(state.link.key)}
+            chain = {state.link.key, *LOOP.upstream(state.link.key)}
             assert not any(
-                e.kind == "event" and e.number > last and BY_NAME[e.name].breaks & (chain - {"ring"}) for e in history
+                e.kind == "event" and e.number > last and LOOP.event(e.name).breaks & (chain - {"ring"})
+                for e in history
             )
             assert next(e for e in history if e.number == last).verdict in ("pass", "none")
-        assert state.reason
+        assert reason_words(state.reason)
     jobs = next_jobs(found)
-    order = list(BY_KEY)
+    order = [link.key for link in LOOP.links]
     assert [order.index(job.link.key) for job in jobs] == sorted(order.index(job.link.key) for job in jobs)
     assert {s.link.key for s in found if s.state is not State.HOLDS} == {job.link.key for job in jobs}
     assert headline(found).endswith(".")
@@ -241,7 +245,7 @@ def test_any_true_length_inside_the_window_is_found_and_no_rapid_touches(practic
 @given(data=st.data())
 def test_withdrawals_hide_exactly_what_they_name(data):
     count = data.draw(st.integers(1, 8))
-    history = [Entry(i, "measurement", "tool-length", "Larch", "T2", "pass", NOW) for i in range(1, count + 1)]
+    history = [Entry(i, "measurement", "tool-length", "Larch", tool(2), "pass", NOW) for i in range(1, count + 1)]
     gone = data.draw(st.sets(st.integers(1, count)))
     history += [
         Entry(count + i, "withdrawal", "withdrawal", "Larch", "", "none", NOW, refers_to=n)

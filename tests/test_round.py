@@ -10,7 +10,8 @@ from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.sheet import Bench
 from nonna.records.opening import open_sheet
 from nonna.records.site import Site
-from nonna.shop.staleness import State
+from nonna.shop.judge import State
+from nonna.shop.subjects import PROBE, Subject
 from nonna.standin.jobs import Job
 from nonna.standin.measuring import adjust, measure
 from nonna.standin.world import FAULTS, World
@@ -59,7 +60,7 @@ def test_the_round_stops_at_the_first_link_that_fails(desk, hands):  # noqa: F81
 
 
 def test_passes_by_hand_ask_for_the_key(desk, hands):  # noqa: F811
-    desk.open_sheets([("tip-runout", "Probe")], "loop")
+    desk.open_sheets([("tip-runout", Subject.of("Probe"))], "loop")
     sheet = hands.sheet("Probe")
     for angle in range(0, 360, 45):
         hands.enter(f"{0.01 * np.cos(np.radians(angle)):.3f}")
@@ -80,12 +81,12 @@ def test_passes_by_hand_ask_for_the_key(desk, hands):  # noqa: F811
 
 def job(shop, name, world_run, **more):
     site = Site.load(shop)
-    opening = open_sheet(site, name, "Probe", variant=more.pop("variant", ""))
+    opening = open_sheet(site, name, PROBE, variant=more.pop("variant", ""))
     bench, found = opening.bench, procedure(name)
     setup = {**bench.setup, **more.pop("setup", {})}
     known = {**bench.known, **more.pop("known", {})}
     return Job(
-        name, site.machine, site.tools, 11, world_run, "Probe", bench.variant, bench.masters.get(found.role),
+        name, site.machine, site.tools, 11, world_run, PROBE, bench.variant, bench.masters.get(found.role),
         setup.get("trigger_plane_mm"), (3, 2), tuple(s.fields for s in found.slots(bench)), setup, known,
     ), bench.__class__(**{**{f: getattr(bench, f) for f in bench.__dataclass_fields__}, "setup": setup})  # fmt: skip
 

@@ -12,10 +12,11 @@ from nonna.desk.loop.what_if import WhatIfDialog
 from nonna.desk.note import NoteDialog
 from nonna.metrology.errors import NonnaError
 from nonna.records.glance import Reader
-from nonna.records.weakest import diameter_doubt, length_doubt
+from nonna.records.weakest import doubts
+from nonna.shop.judge import State
 from nonna.shop.masters import MasterCard
 from nonna.shop.shelving import BY_KEY, cards, put
-from nonna.shop.staleness import State
+from nonna.shop.subjects import Subject
 from tests.test_desk import desk, hands, record_of, shown_text  # noqa: F401
 
 
@@ -75,7 +76,7 @@ def test_the_shelf_by_hand(desk, hands, shop):  # noqa: F811
     ring = next(c for c in json.loads((shop.root / "masters.json").read_text())["masters"] if c["id"] == "ring-50")
     assert (ring["U_diameter_mm"], ring["due"]) == (0.0006, "2029-01-31")
     body = record_of(desk, desk.state.entries[-1].number)
-    assert (body["name"], body["subject"]) == ("master-calibrated", "ring-50")
+    assert (body["name"], body["subject"]) == ("master-calibrated", "master:ring-50")
     old = next(e for e in desk.state.entries if e.name == "probe-ring")
     assert record_of(desk, old.number)["masters"]["ring"]["U_diameter_mm"] == 0.0008  # as it was
 
@@ -116,7 +117,7 @@ def test_the_daily_check_trips_the_links_and_the_bench_list_says_what_to_do(desk
     hands.enter()
     hands.enter()
     assert state_of(desk, "setter") is State.BROKEN
-    assert next(s for s in desk.state.links if s.link.key == "setter").reason.startswith("daily check failed")
+    assert next(s for s in desk.state.links if s.link.key == "setter").reason.code == "loop.check-failed"
     write_bench_list(desk, tmp_path / "list.pdf")
     assert (tmp_path / "list.pdf").read_bytes().startswith(b"%PDF")
     write_bench_list(desk, tmp_path / "no" / "list.pdf")
@@ -138,12 +139,12 @@ def test_a_sheet_is_done_another_way_from_its_form(desk, hands):  # noqa: F811
     assert sheet.controller.session.bench.setup["indicator"]["resolution_mm"] == 0.01
     sheet.toggle_setup()
     sheet.back()
-    desk.open_sheets([("probe-length", "Probe")], Do.LOOP)
+    desk.open_sheets([("probe-length", Subject.of("Probe"))], Do.LOOP)
     sheet = hands.sheet("Probe")
     sheet.controller.choose_variant("block")
     assert "Surface touched is still to be given" not in shown_text(sheet)  # the setter's plane is kept until changed
     sheet.back()
-    desk.open_sheets([("probe-ring", "Probe")], Do.LOOP)
+    desk.open_sheets([("probe-ring", Subject.of("Probe"))], Do.LOOP)
     sheet = hands.sheet("Probe")
     sheet.controller.choose_variant("internal-two")  # one touch a direction was done before: shown beside this
     hands.standin()
@@ -157,14 +158,14 @@ def test_a_sheet_is_done_another_way_from_its_form(desk, hands):  # noqa: F811
 
 
 def test_what_if_a_link_were_done_better(desk, hands, shop):  # noqa: F811
-    doubt = length_doubt(desk.state.standing, Reader(shop.ledger))
+    doubt, diameter = doubts(desk.state.kind, desk.state.standing, Reader(shop.ledger))
     assert sum(doubt.share(part) for part in doubt.parts) == pytest.approx(1)
     assert doubt.what_if({}) == pytest.approx(doubt.expanded_mm)
     assert doubt.what_if({part.source: 0.0 for part in doubt.parts}) == 0.0
     own = sum(part.variance for part in doubt.parts if not part.common)
     total = sum(part.variance for part in doubt.parts)
     assert doubt.between_two({}) == pytest.approx(doubt.expanded_mm * (2 * own / total) ** 0.5)
-    assert diameter_doubt(desk.state.standing, Reader(shop.ledger)).expanded_mm > 0
+    assert diameter.expanded_mm > 0
     carry_out(desk, Do.WHAT_IF)
     dialog = desk.findChild(WhatIfDialog)
     before = shown_text(dialog)

@@ -17,39 +17,47 @@ from nonna.records.opening import open_sheet
 from nonna.records.site import Site
 from nonna.records.tool_table import csv_text, rows
 from nonna.records.weakest import weakest
-from nonna.shop.events import DAILY, EVENTS
 from nonna.shop.history import Entry, latest, standing
-from nonna.shop.links import BY_KEY, LINKS, upstream
-from nonna.shop.staleness import Facts, MasterDue, State, cause, headline, judge, next_jobs
+from nonna.shop.judge import Facts, MasterDue, State, judge, next_jobs
+from nonna.shop.subjects import ANY, DAILY_CHECK, SETTER, master, tool
+from nonna.stations.kind import kind_of
+from nonna.stations.mill.loop import LOOP
+from nonna.stations.telling import cause, headline, reason_words
 from tests.conftest import START
 
 NOW = datetime(2026, 11, 23, 12, tzinfo=UTC)
 
 
-def entry(number, name, subject="Setter", days=1.0, kind="measurement", verdict="pass", **more):
+def entry(number, name, subject=SETTER, days=1.0, kind="measurement", verdict="pass", **more):
     return Entry(
         number, kind, name, "Larch", subject, verdict, NOW - timedelta(days=days), "K. Amsel", 1.0, 0.001, **more
     )
 
 
-MEASURED = [link for link in LINKS if link.procedure]
-GOOD = tuple(entry(i, link.procedure, link.subject or "T2") for i, link in enumerate(MEASURED, 1))
+def usual(link):
+    return tool(2) if link.subject == ANY else link.subject
+
+
+MEASURED = [link for link in LOOP.links if link.procedure]
+GOOD = tuple(entry(i, link.procedure, usual(link)) for i, link in enumerate(MEASURED, 1))
 LAST = len(GOOD)
 MASTER = MasterDue("Master tool", date(2027, 6, 1), "mt")
 RING = MasterDue("Ring", date(2027, 6, 1), "r1")
 SETTER_AT = next(i for i, link in enumerate(MEASURED) if link.key == "setter")
 
 
-def states(*rows_, master=MASTER, ring=RING, tools=("T2",)):
+TOOLS = (tool(2),)
+
+
+def states(*rows_, master=MASTER, ring=RING, tools=TOOLS):
     masters = {kind: m for kind, m in (("master-tool", master), ("ring", ring)) if m}
-    return {s.link.key: s for s in judge(Facts(rows_, tools, masters, NOW))}
+    return {s.link.key: s for s in judge(Facts(LOOP, rows_, tools, masters, NOW))}
 
 
 def good_but(key, **more):
     """All links measured, one of them otherwise than well."""
     return tuple(
-        entry(i, link.procedure, link.subject or "T2", **(more if link.key == key else {}))
-        for i, link in enumerate(MEASURED, 1)
+        entry(i, link.procedure, usual(link), **(more if link.key == key else {})) for i, link in enumerate(MEASURED, 1)
     )
 
 
@@ -68,13 +76,13 @@ def test_a_fresh_loop_holds_and_an_empty_one_was_never_done():
     assert [job.link.key for job in next_jobs(list(empty.values()))] == [link.key for link in MEASURED]
 
 
-@pytest.mark.parametrize("event", EVENTS, ids=lambda e: e.name)
+@pytest.mark.parametrize("event", [e for e in LOOP.events if e.by_hand], ids=lambda e: e.name)
 def test_each_event_breaks_its_links_and_all_below(event):
     found = words(*GOOD, entry(LAST + 1, event.name, days=0.5, kind="event"))
-    for link in LINKS:
+    for link in LOOP.links:
         if event.name == "master-recalled":
             continue  # says which master: a test of its own
-        hit = link.key in event.breaks or any(up in event.breaks for up in upstream(link.key))
+        hit = link.key in event.breaks or any(up in event.breaks for up in LOOP.upstream(link.key))
         assert (found[link.key] == "broken") is hit, link.key
 
 
@@ -87,30 +95,31 @@ def test_mending_in_order_closes_the_loop_again():
     rows_ = knocked
     for i, job in enumerate(next_jobs(found)):
         assert words(*rows_)[job.link.key] == "broken"
-        subject = job.link.subject or "T2"
+        subject = usual(job.link)
         rows_ = (*rows_, entry(LAST + 2 + i, job.link.procedure, subject, days=0.2))
         assert words(*rows_)[job.link.key] == "holds"
     assert set(words(*rows_).values()) == {"holds"}
 
 
 def test_a_recalled_master_breaks_what_rests_on_it_until_it_comes_back():
-    recall = entry(LAST + 1, "master-recalled", "r1", days=0.5, kind="event")
+    recall = entry(LAST + 1, "master-recalled", master("r1"), days=0.5, kind="event")
     found = words(*GOOD, recall)
     assert (found["master"], found["ring"], found["proof"], found["setter"]) == ("holds", "broken", "broken", "holds")
-    back = (*GOOD, recall, entry(LAST + 2, "master-calibrated", "r1", days=0.3, kind="event"))
+    back = (*GOOD, recall, entry(LAST + 2, "master-calibrated", master("r1"), days=0.3, kind="event"))
     assert words(*back)["ring"] == "holds"
-    assert words(*GOOD, entry(LAST + 1, "master-recalled", "mt", kind="event"))["master"] == "broken"
-    assert words(*GOOD, entry(LAST + 1, "master-recalled", "other", kind="event"))["master"] == "holds"
+    assert words(*GOOD, entry(LAST + 1, "master-recalled", master("mt"), kind="event"))["master"] == "broken"
+    assert words(*GOOD, entry(LAST + 1, "master-recalled", master("other"), kind="event"))["master"] == "holds"
     assert words(*GOOD, ring=MasterDue("Ring", NOW.date() - timedelta(days=1), "r1"))["ring"] == "broken"
 
 
 def test_a_failing_daily_check_trips_the_setter_and_all_below():
-    found = states(*GOOD, entry(LAST + 1, "artefact-check", DAILY, days=0.1, verdict="fail"))
+    found = states(*GOOD, entry(LAST + 1, "artefact-check", DAILY_CHECK, days=0.1, verdict="fail"))
     assert {key for key, s in found.items() if s.state is State.BROKEN} == {
         "setter", "probe", "closure", "proof", "tools",
     }  # fmt: skip
-    assert found["setter"].reason.startswith("daily check failed")
-    assert set(words(*GOOD, entry(LAST + 1, "artefact-check", DAILY, days=0.1)).values()) == {"holds"}
+    assert found["setter"].reason.code == "loop.check-failed"
+    assert reason_words(found["setter"].reason).startswith("daily check failed")
+    assert set(words(*GOOD, entry(LAST + 1, "artefact-check", DAILY_CHECK, days=0.1)).values()) == {"holds"}
 
 
 def test_minutes_are_learned_from_ones_own_times(shop):
@@ -131,9 +140,9 @@ def test_minutes_are_learned_from_ones_own_times(shop):
 
 
 def test_an_event_on_one_tool_leaves_the_others():
-    two = (*GOOD, entry(LAST + 1, "tool-length", "T3"))
-    found = states(*two, entry(LAST + 2, "tool-regripped", "T3", days=0.1, kind="event"), tools=("T2", "T3"))
-    assert dict(found["tools"].subjects) == {"T2": State.HOLDS, "T3": State.BROKEN}
+    two = (*GOOD, entry(LAST + 1, "tool-length", tool(3)))
+    found = states(*two, entry(LAST + 2, "tool-regripped", tool(3), days=0.1, kind="event"), tools=(tool(2), tool(3)))
+    assert dict(found["tools"].subjects) == {tool(2): State.HOLDS, tool(3): State.BROKEN}
 
 
 def test_a_withdrawn_event_counts_no_more():
@@ -141,7 +150,7 @@ def test_a_withdrawn_event_counts_no_more():
     rows_ = (*GOOD, crash, entry(LAST + 2, "withdrawal", kind="withdrawal", refers_to=LAST + 1))
     assert set(words(*standing(rows_, "Larch")).values()) == {"holds"}
     assert standing(rows_, "Rowan") == ()
-    assert latest(rows_, "tool-length", "T9") is None
+    assert latest(rows_, "tool-length", tool(9)) is None
 
 
 @pytest.mark.parametrize(("days", "word"), [(1, "holds"), (22, "holds"), (23.5, "due"), (30, "due"), (45, "due")])
@@ -168,16 +177,16 @@ def test_the_demo_shop_has_something_true_to_show(shop):
     site = Site.load(shop)
     every = entries(shop.ledger)
     due = date.fromisoformat(site.shelf.masters[0].due)
-    tools = [f"T{t.number}" for t in site.tools]
+    tools = [t.subject for t in site.tools]
     masters = {"master-tool": MasterDue("m", due)}
-    found = {s.link.key: s.state for s in judge(Facts(every, tools, masters, START))}
+    found = {s.link.key: s.state for s in judge(Facts(LOOP, every, tools, masters, START))}
     assert {key for key, state in found.items() if state is State.HOLDS} == {"repeatability", "runout", "ring"}
     assert found["master"] is State.DUE
-    assert {state for key, state in found.items() if BY_KEY[key].hangs_on} == {State.BROKEN, State.HOLDS}
+    assert {state for key, state in found.items() if LOOP.link(key).hangs_on} == {State.BROKEN, State.HOLDS}
     assert 150 <= (every[-1].signed_at - every[0].signed_at).days <= 200
     planes = [e.value_mm for e in every if e.name == "setter-calibration"]
     assert max(planes) - min(planes) > 0.005
-    worst = weakest(every, Reader(shop.ledger))
+    worst = weakest(kind_of("mill"), every, Reader(shop.ledger))
     assert worst is not None
     assert 0 < worst.share <= 1
     assert worst.halved_mm < worst.expanded_mm
@@ -185,17 +194,17 @@ def test_the_demo_shop_has_something_true_to_show(shop):
 
 def test_a_sheet_opens_with_all_that_is_known(shop):
     site = Site.load(shop)
-    opening = open_sheet(site, "tool-length", "T9")
+    opening = open_sheet(site, "tool-length", tool(9))
     calibration = latest(entries(shop.ledger), "setter-calibration")
     assert opening.bench.setup["trigger_plane_mm"] == calibration.value_mm
     assert opening.carried["setup.trigger_plane_mm"]["record"] == calibration.number
     assert opening.bench.setup["expected_mm"] == 71.888
     assert opening.bench.setup["repeatability_dof"] == 9
-    other = open_sheet(site, "setter-calibration", "Setter", "spindle-face")
+    other = open_sheet(site, "setter-calibration", SETTER, "spindle-face")
     assert (other.bench.variant, other.bench.masters["master"]["length_mm"]) == ("spindle-face", 0.0)
     shop.ledger.unlink()
     with pytest.raises(NonnaError, match="Setter calibration comes first"):
-        open_sheet(site, "tool-length", "T9")
+        open_sheet(site, "tool-length", tool(9))
 
 
 def test_damaged_shop_files_are_named(shop):
@@ -214,7 +223,7 @@ def test_damaged_shop_files_are_named(shop):
 def test_the_tool_table_keeps_what_was_not_measured(shop):
     every = entries(shop.ledger)
     site = Site.load(shop)
-    link = judge(Facts(every, ["T2", "T4"], {"master-tool": MASTER}, NOW))[-1]
+    link = judge(Facts(LOOP, every, [tool(2), tool(4)], {"master-tool": MASTER}, NOW))[-1]
     table = rows([t.model_dump() for t in site.tools], every, link)
     assert all(row.was == tool.length_mm for row, tool in zip(table, site.tools, strict=True))
     lines = csv_text(table).splitlines()

@@ -13,6 +13,7 @@ from nonna.programs.errors import ProgramError
 from nonna.programs.touches import setter_calibration
 from nonna.programs.writer import write
 from nonna.shop.machine import Tools
+from nonna.shop.subjects import SETTER, tool
 from nonna.standin.jobs import Job, prepare, readings, run
 from nonna.standin.mill import Mill
 from nonna.standin.session import MachineStoppedError, run_program
@@ -43,7 +44,7 @@ def test_calibration_then_tools_finds_the_hidden_lengths(shop, machine, tools):
             tools,
             seed,
             run=seed,
-            subject="Setter",
+            subject=SETTER,
             variant="master",
             master=master(shop),
         )
@@ -54,12 +55,12 @@ def test_calibration_then_tools_finds_the_hidden_lengths(shop, machine, tools):
         plane = found.quantity("trigger_plane_mm").estimate
         truth = make(machine, list(tools), seed, prepared.held)
         assert abs(found.quantity("centre_x_mm").value - truth.x) < 0.003
-        for subject in ("T2", "T9", "T14"):
+        for subject in (tool(2), tool(9), tool(14)):
             one = Job("tool-length", machine, tools, seed, seed + 50, subject, trigger_plane_mm=plane.value)
             setup = {"trigger_plane_mm": plane.value, "trigger_plane_u_mm": plane.u, "repeatability_mm": 0.0006}
             length = evaluate(_document("tool-length", setup, readings(one, run(prepare(one))))).quantity("length_mm")
             total += 1
-            hits += abs(length.value - truth.bodies[int(subject[1:])].length) <= length.estimate.expanded
+            hits += abs(length.value - truth.bodies[int(subject.id[1:])].length) <= length.estimate.expanded
     assert total == 36
     assert hits >= 32
 
@@ -143,10 +144,10 @@ def test_faults_are_found_not_passed_over(machine, tools):
 
 def test_what_the_stand_in_cannot_do_is_refused_in_words(machine, tools):
     with pytest.raises(NonnaError, match="not in the table"):
-        prepare(Job("tool-length", machine, tools, 1, 1, "T99", trigger_plane_mm=-452.4))
+        prepare(Job("tool-length", machine, tools, 1, 1, tool(99), trigger_plane_mm=-452.4))
     walled = machine.model_copy(update={"setter": machine.setter.model_copy(update={"clear_sides": []})})
     with pytest.raises(NonnaError, match="no side of the setter is marked clear"):
-        prepare(Job("tool-length", walled, tools, 1, 1, "T4", trigger_plane_mm=-452.4))
+        prepare(Job("tool-length", walled, tools, 1, 1, tool(4), trigger_plane_mm=-452.4))
     with pytest.raises(NonnaError, match="cannot do"):
         prepare(Job("probe-ring", machine, tools, 1, 1))
 

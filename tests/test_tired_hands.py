@@ -18,9 +18,10 @@ from nonna.desk.tools.storing import store_tools
 from nonna.metrology.errors import NonnaError
 from nonna.records.ledger import Ledger
 from nonna.records.site import Site
-from nonna.shop.events import EVENTS
 from nonna.shop.shelving import cards, put
-from nonna.shop.staleness import headline
+from nonna.shop.subjects import Subject
+from nonna.stations.mill.loop import LOOP
+from nonna.stations.telling import headline
 from tests.test_desk import PATIENCE, SIDES, TOP, desk, hands, record_of, shown_dialog, shown_text  # noqa: F401
 
 
@@ -98,7 +99,7 @@ def test_what_a_sheet_starts_from_is_locked_while_the_stand_in_works(desk, hands
 
 
 def test_degrees_of_key_are_a_number(desk, hands):  # noqa: F811
-    desk.open_sheets([("tip-runout", "Probe")], Do.LOOP)
+    desk.open_sheets([("tip-runout", Subject.of("Probe"))], Do.LOOP)
     sheet = hands.sheet("Probe")
     for i in range(8):
         hands.enter(f"{0.02 * (1 if i < 4 else -1):.3f}")
@@ -189,7 +190,7 @@ def test_dialogs_that_were_closed_are_gone(desk, hands, qtbot):  # noqa: F811
 
 @pytest.mark.parametrize("size", [(900, 600), (1024, 700), (1366, 768)])
 def test_small_screens_hold_every_page(desk, hands, size):  # noqa: F811
-    for kind in EVENTS:  # all that can be wrong at once
+    for kind in LOOP.events:  # all that can be wrong at once
         if not kind.name.startswith("master-"):
             log_event(
                 desk, kind.name, "a long note on what happened here, longer than anybody would write it down " * 2
@@ -226,7 +227,7 @@ def test_main_numbers_keep_their_place_whatever_is_said(desk, hands):  # noqa: F
 
 def test_choices_stand_in_the_words_of_the_hands(desk, hands):  # noqa: F811
     desk.go(Do.SHELF)
-    desk.open_sheets([("tip-runout", "Probe")], Do.LOOP)
+    desk.open_sheets([("tip-runout", Subject.of("Probe"))], Do.LOOP)
     sheet = hands.sheet("Probe")
     assert "Type what the dial shows" in shown_text(sheet)
     sheet.toggle_setup()
@@ -324,10 +325,10 @@ def test_the_headline_counts_as_far_as_links_go(desk):  # noqa: F811
 
 
 def test_events_name_what_they_befell(desk, hands):  # noqa: F811
-    for kind in EVENTS:
+    for kind in LOOP.events:
         if not kind.name.startswith("master-"):
             log_event(desk, kind.name, "x")
-    befallen = {e.name: e.subject for e in desk.state.entries if e.note == "x"}
+    befallen = {e.name: str(e.subject) for e in desk.state.entries if e.note == "x"}
     assert (
         befallen["spindle-work"] == "Spindle"
         and befallen["stylus-changed"] == "Probe"

@@ -11,6 +11,7 @@ from nonna.desk.commands import Do
 from nonna.procedures.listing import PROCEDURES
 from nonna.records.certificate_pdf import write as write_pdf
 from nonna.records.ledger import Ledger
+from nonna.shop.subjects import Subject
 from tests.test_desk import desk, hands, record_of, shown_text  # noqa: F401 - fixtures
 
 ROUND = [0.0, 0.0045, 0.0064, 0.0047, 0.0002, -0.0043, -0.0061, -0.0046]  # a dial round an axis: 13 um of run-out
@@ -45,7 +46,7 @@ def test_a_sheet_by_number_pad(desk, hands, tmp_path, capfd, name, dark):  # noq
     subject, values = TYPED[name]
     if dark:
         desk.do(Do.THEME)
-    desk.open_sheets([(name, subject)], Do.LOOP)
+    desk.open_sheets([(name, Subject.of(subject))], Do.LOOP)
     sheet = hands.sheet(subject)
     c = sheet.controller
     assert shown_text(sheet).count(PROCEDURES[name].title) >= 1

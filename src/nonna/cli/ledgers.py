@@ -17,6 +17,7 @@ from nonna.records.signing import prepare, signature_of, withdraw
 from nonna.records.site import Site
 from nonna.shop import strict_json
 from nonna.shop.folder import ShopFolder
+from nonna.shop.subjects import Subject
 
 LONGEST_TEXT = 500
 
@@ -30,7 +31,8 @@ def record(given: argparse.Namespace) -> int:
         raise NonnaError("unreadable", f"{folder.root.name!r} is a file, not a shop folder.", "shop")
     site = Site.load(folder, given.station) if folder.has_files else None
     usual = PROCEDURES[named_in(document).name].subject
-    subject = _plain(given.subject, "subject") or usual
+    named = _plain(given.subject, "subject")
+    subject = Subject.of(named) if named else usual
     if site is not None:
         signature = signature_of(site, operator, subject)
     else:

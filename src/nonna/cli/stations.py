@@ -14,13 +14,14 @@ from nonna.records.opening import prepared
 from nonna.records.site import open_site
 from nonna.records.state import read_state
 from nonna.shop.folder import ShopFolder
+from nonna.shop.subjects import Subject
 
 
 def prepare(given: argparse.Namespace) -> int:
     """Print the readings file as a sheet would start it, with what is missing to carry. Raises: NonnaError."""
     found = procedure(given.procedure)
     site = open_site(_folder(given), given.station)
-    made = prepared(site, found.name, given.subject or PROCEDURES[found.name].subject)
+    made = prepared(site, found.name, Subject.of(given.subject) if given.subject else PROCEDURES[found.name].subject)
     document: dict[str, Any] = made.bench.document(found.name, [])
     print(json.dumps(document | {"missing": [row.to_document() for row in made.missing]}, ensure_ascii=True))
     return 0

@@ -20,8 +20,10 @@ from nonna.desk.window import DeskWindow
 from nonna.desk.work import Task, Work
 from nonna.metrology.errors import NonnaError
 from nonna.procedures.listing import PROCEDURES
-from nonna.shop.events import BY_NAME, EVENTS
 from nonna.shop.folder import ShopFolder
+from nonna.shop.subjects import A_MASTER, A_TOOL, ANY, DAILY_CHECK, Subject, master
+from nonna.shop.subjects import tool as tool_of
+from nonna.stations.kind import event_words
 
 if TYPE_CHECKING:
     from nonna.desk.finder import Choice
@@ -39,7 +41,7 @@ def make_window(folder: ShopFolder, settings: DeskSettings) -> DeskWindow:
     window.places.certificate_asked.connect(lambda number, path: write_certificate(window, number, path))
     window.places.withdrawal_asked.connect(lambda number: withdraw(window, number))
     window.places.card_put_asked.connect(lambda group, card: put_card(window, group, card))
-    window.places.recall_asked.connect(lambda master, name: recall(window, master, name))
+    window.places.recall_asked.connect(lambda id_, name: recall(window, id_, name))
     window.places.tray_asked.connect(lambda wish: tray.asked(window, wish))
     window.ready.connect(lambda: tell_of_drafts(window))
     return window
@@ -101,22 +103,21 @@ def find(window: DeskWindow) -> None:
 
     choices = [Choice(c.do, c.words, c.keys) for c in COMMANDS if c.do is not Do.FIND]
     for name, listed in PROCEDURES.items():
-        if listed.subject:  # those of tools open from the tray
+        if listed.subject != ANY:  # those of tools open from the tray
             choices.append(Choice(f"{_SHEET}{name}", f"Open the sheet: {listed.title.lower()}"))
-    tools = [f"T{tool['number']}" for tool in window.state.tools] if window.state else []
+    state = window.state
+    tools = [tool_of(row.get("id") or row["number"]) for row in state.tools] if state else []
     for name in ("breakage", "tool-diameter", "tooth-runout"):
         words = f"Open the sheet: {PROCEDURES[name].title.lower()}"
-        choices += [Choice(f"{_SHEET}{name}:{tool}", f"{words}, {tool}") for tool in tools]
-    for kind in EVENTS:
-        if kind.name.startswith("master-"):
-            masters = window.state.masters if window.state else ()
-            choices += [
-                Choice(f"{_EVENT}{kind.name}:{m['id']}", f"Log: {kind.words.lower()}, {m['name']}") for m in masters
-            ]
-        elif kind.breaks == {"tools"}:
-            choices += [Choice(f"{_EVENT}{kind.name}:{tool}", f"Log: {kind.words.lower()}, {tool}") for tool in tools]
-        else:
-            choices.append(Choice(f"{_EVENT}{kind.name}:{kind.subject}", f"Log: {kind.words.lower()}"))
+        choices += [Choice(f"{_SHEET}{name}:{tool}", f"{words}, {tool.words}") for tool in tools]
+    for kind in state.kind.loop.events if state else ():
+        begin, words = f"{_EVENT}{kind.name}:", f"Log: {kind.words.lower()}"
+        if kind.subject == A_MASTER and state:
+            choices += [Choice(f"{begin}{master(m['id'])}", f"{words}, {m['name']}") for m in state.masters]
+        elif kind.subject == A_TOOL:
+            choices += [Choice(f"{begin}{tool}", f"{words}, {tool.words}") for tool in tools]
+        elif kind.by_hand:
+            choices.append(Choice(f"{begin}{kind.subject}", words))
     _open_finder(window, choices)
 
 
@@ -178,7 +179,7 @@ def withdraw(window: DeskWindow, number: int) -> None:
     from nonna.records.entry_body import withdrawal
 
     dialog = NoteDialog(f"Take back record {number}: why?", "what was wrong with it", window)
-    dialog.given.connect(lambda note: sign(window, lambda s: withdrawal(number, s, note), ""))
+    dialog.given.connect(lambda note: sign(window, lambda s: withdrawal(number, s, note), ANY))
     show_over(dialog, window)
 
 
@@ -196,26 +197,24 @@ def put_card(window: DeskWindow, group: str, card: dict[str, Any]) -> None:
     certified = [name for name in changed if name in CERTIFIED]
     if group == "masters" and certified and card.get("id"):
         note = f"{card['name']}: new {', '.join(certified)}"
-        log_event(window, "master-calibrated", note, str(card["id"]))
+        log_event(window, "master-calibrated", note, master(str(card["id"])))
     window.refresh()
     window.show_shelf()
     window.shelf.say("On the shelf." if changed else "Nothing changed.", "good" if changed else "plain")
 
 
-def recall(window: DeskWindow, master: str, name: str) -> None:
+def recall(window: DeskWindow, id_: str, name: str) -> None:
     """Ask why a master was recalled, then sign that; the loop follows."""
     from nonna.desk.note import NoteDialog
 
     dialog = NoteDialog(f"{name} recalled: why?", "what the laboratory wrote", window)
-    dialog.given.connect(lambda note: log_event(window, "master-recalled", note, master))
+    dialog.given.connect(lambda note: log_event(window, "master-recalled", note, master(id_)))
     show_over(dialog, window)
 
 
 def daily(window: DeskWindow) -> None:
     """Open the short check: one touch of the master proves the setter, or trips it."""
-    from nonna.shop.events import DAILY
-
-    window.open_sheets([("artefact-check", DAILY)], Do.LOOP)
+    window.open_sheets([("artefact-check", DAILY_CHECK)], Do.LOOP)
 
 
 def ask_bench_list(window: DeskWindow) -> None:
@@ -241,17 +240,16 @@ def write_bench_list(window: DeskWindow, path: Path) -> None:
 def what_if(window: DeskWindow) -> None:
     """Show what lengths and diameters would be good for if a link were done better."""
     from nonna.desk.loop.what_if import WhatIfDialog
-    from nonna.records.weakest import diameter_doubt, length_doubt
+    from nonna.records.weakest import doubts
 
     state = window.state
     if state is None:
         return
-    read = state.results.read
-    doubts = tuple(d for d in (length_doubt(state.standing, read), diameter_doubt(state.standing, read)) if d)
-    if not doubts:
+    found = doubts(state.kind, state.standing, state.results.read)
+    if not found:
         window.tell("Measure a tool first: then there is a doubt to look into.", "plain")
         return
-    show_over(WhatIfDialog(doubts, window.units, window), window)
+    show_over(WhatIfDialog(found, window.units, window), window)
 
 
 def ask_indicator(window: DeskWindow) -> None:
@@ -322,13 +320,13 @@ def _chosen(window: DeskWindow, key: str) -> None:
         window.show_station(key.removeprefix(_MACHINE))
     elif key.startswith(_SHEET):
         name, _, subject = key.removeprefix(_SHEET).partition(":")
-        window.open_sheets([(name, subject or PROCEDURES[name].subject)], Do.LOOP)
+        window.open_sheets([(name, Subject.of(subject) if subject else PROCEDURES[name].subject)], Do.LOOP)
     elif key.startswith(_EVENT):
         from nonna.desk.note import NoteDialog
 
         name, _, subject = key.removeprefix(_EVENT).partition(":")
-        dialog = NoteDialog(f"{BY_NAME[name].words}: what happened?", "a few words for the book", window)
-        dialog.given.connect(lambda note: log_event(window, name, note, subject))
+        dialog = NoteDialog(f"{event_words(name)}: what happened?", "a few words for the book", window)
+        dialog.given.connect(lambda note: log_event(window, name, note, Subject.of(subject)))
         show_over(dialog, window)
     else:
         carry_out(window, Do(key))

@@ -16,6 +16,7 @@ from nonna.procedures.entry import LARGEST_MM
 from nonna.shop.line_pattern import LinePattern, number_of
 
 LONGEST_LINE = 200
+SILENCE_S, MOST_SILENCES = 0.2, 5  #: what no line of an instrument is interrupted by is a silence
 MOST_WAITING = 1_000  #: lines read and not taken yet
 UNREADABLE_LINES = 5  #: so many in a row are said, once
 _NUMBER = re.compile(r"[+-]?\d+(?:[.,]\d+)?")
@@ -90,6 +91,33 @@ class LiveReader(QObject):
             {"arrived": self.arrived, "lost": self.lost, "unread": self.unread}[what].emit(value)
 
 
+class Lines:
+    """Puts whole lines together from what a port gives; half of one is never taken for a line.
+
+    The first line after opening may have begun before it: it counts only where silence came first.
+    """
+
+    def __init__(self) -> None:
+        self._begun: bytes | None = None  #: what there is of the line under way; None until the next line begins
+        self._silent = 0  #: times in a row that nothing came
+
+    def add(self, raw: bytes) -> bytes | None:
+        """Take what came until a line's end or a moment of silence; return a whole line, or None."""
+        if not raw:
+            self._silent += 1
+            if self._begun is None or self._silent >= MOST_SILENCES:
+                self._begun = b""  # what follows a silence begins a line; what was left in the air is none
+            return None
+        self._silent = 0
+        begun = self._begun
+        if raw.endswith(b"\n"):
+            self._begun = b""
+            whole = None if begun is None else begun + raw
+            return whole if whole is not None and len(whole) <= LONGEST_LINE else None
+        self._begun = None if begun is None or len(begun + raw) >= LONGEST_LINE else begun + raw
+        return None
+
+
 class Port:
     """Reads lines from a port until it is stopped, and puts what they mean into a box."""
 
@@ -103,20 +131,21 @@ class Port:
         try:
             import serial
 
-            with serial.serial_for_url(checked_port(self._url), timeout=0.2) as port:
+            with serial.serial_for_url(checked_port(self._url), timeout=SILENCE_S) as port:
+                lines = Lines()
                 while not self.stop.is_set():
                     while self._box.qsize() > MOST_WAITING and not self.stop.wait(0.01):
                         pass  # a flood: it waits in the port until what was read is taken
-                    self.take(port.read_until(b"\n", LONGEST_LINE))
+                    line = lines.add(port.read_until(b"\n", LONGEST_LINE))
+                    if line is not None:
+                        self.take(line)
         except NonnaError as error:
             self._box.put(("lost", error.message))
         except Exception as error:  # noqa: BLE001 - a thread that dies without a word leaves a dial that looks alive
             self._box.put(("lost", f"The indicator at {self._url} does not answer: {error}."))
 
     def take(self, raw: bytes) -> None:
-        """Read one line; half a line is none."""
-        if not raw.endswith(b"\n"):
-            return
+        """Read one whole line."""
         line = raw.decode("utf-8", "replace")
         value = parse_line(line, self._pattern)
         if value is not None and abs(value) <= LARGEST_MM:

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from nonna.metrology.words import Units
     from nonna.records.site import Site
     from nonna.records.state import ShopState
+    from nonna.shop.subjects import Subject
     from nonna.standin.world import World
 
 
@@ -76,7 +77,7 @@ class _Open:
     origin: Do
 
     @property
-    def wanted(self) -> tuple[str, str, str]:
+    def wanted(self) -> tuple[str, str, Subject]:
         """What it is a sheet of: station, procedure, subject."""
         c = self.view.controller
         return (c.site.machine.name, c.session.name, c.session.bench.subject)
@@ -101,7 +102,7 @@ class OpenSheets(QObject):
         self._aside: list[_Open] = []
         self._thrown: _Open | None = None
         self._spares: list[SheetView] = []  #: views that show no sheet at present
-        self._queue: list[tuple[str, str]] = []
+        self._queue: list[tuple[str, Subject]] = []
         self._origin = Do.LOOP
         self.in_round = False
         self._source = "typed"
@@ -136,7 +137,7 @@ class OpenSheets(QObject):
         """Whether the sheet in hand is what is seen."""
         return self._current is not None and self._window.shows(self._current.view)
 
-    def open(self, wanted: Sequence[tuple[str, str]], origin: Do, *, in_round: bool = False) -> None:
+    def open(self, wanted: Sequence[tuple[str, Subject]], origin: Do, *, in_round: bool = False) -> None:
         """Open sheets (procedure, subject) one after another; one with readings in hand is put aside first."""
         first = (self._window.machine_name, *wanted[0])
         if self._current is not None and self._current.wanted == first:

@@ -7,12 +7,13 @@ from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
     from nonna.desk.sheet.controller import SheetController
-    from nonna.shop.staleness import Job
+    from nonna.shop.judge import NextJob
+    from nonna.shop.subjects import Subject
 
 
-def wanted(jobs: Sequence[Job]) -> list[tuple[str, str]]:
+def wanted(jobs: Sequence[NextJob]) -> list[tuple[str, Subject]]:
     """Return the sheets (procedure, subject) that the jobs which cannot wait ask for, in order."""
-    sheets: list[tuple[str, str]] = []
+    sheets: list[tuple[str, Subject]] = []
     for job in jobs:
         if not job.can_wait and job.link.procedure:
             sheets += [(job.link.procedure, subject) for subject in job.subjects or (job.link.subject,)]

@@ -6,22 +6,22 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from nonna.metrology.errors import NonnaError
-from nonna.shop.events import BY_NAME
+from nonna.shop.subjects import STATION, Subject
 
 if TYPE_CHECKING:
     from nonna.desk.window import DeskWindow
     from nonna.records.entry_body import Signature
 
 
-def log_event(window: DeskWindow, name: str, note: str, subject: str = "") -> None:
+def log_event(window: DeskWindow, name: str, note: str, subject: Subject | None = None) -> None:
     """Sign an event into the book; the loop follows."""
     from nonna.records.entry_body import event
 
-    befallen = subject or (BY_NAME[name].subject if name in BY_NAME else "")
-    sign(window, lambda signature: event(name, signature, note), befallen)
+    known = window.state.kind.loop.event(name) if window.state else None
+    sign(window, lambda signature: event(name, signature, note), subject or (known.subject if known else STATION))
 
 
-def sign(window: DeskWindow, make: Callable[[Signature], dict[str, Any]], subject: str) -> None:
+def sign(window: DeskWindow, make: Callable[[Signature], dict[str, Any]], subject: Subject) -> None:
     """Sign what ``make`` makes of a signature; says how it went, the loop follows."""
     from nonna.records.entry_body import Signature
     from nonna.records.ledger import Ledger

@@ -16,7 +16,6 @@ from nonna.desk.file_dialog import ask_file, ask_where
 from nonna.desk.note import NoteDialog
 from nonna.desk.overlay import show_over
 from nonna.metrology.errors import NonnaError
-from nonna.shop.events import OVERRIDE
 from nonna.shop.folder import read_bytes
 
 if TYPE_CHECKING:
@@ -58,7 +57,7 @@ def write_program(window: DeskWindow) -> None:
     def override(note: str) -> None:
         from nonna.desk.signing import log_event
 
-        log_event(window, OVERRIDE.name, f"{note} (block {first.line}: {first.message})")
+        log_event(window, "program-override", f"{note} (block {first.line}: {first.message})")
         _ask_program_file(window)
 
     dialog.given.connect(override)

@@ -24,6 +24,7 @@ from nonna.metrology.errors import NonnaError
 from nonna.records.state import ShopState, read_state
 from nonna.shop import clock
 from nonna.shop.folder import ShopFolder, ledger_marks
+from nonna.shop.loop import LinkSort
 
 if TYPE_CHECKING:
     from nonna.desk.book.view import BookView
@@ -32,6 +33,7 @@ if TYPE_CHECKING:
     from nonna.desk.shelf.view import ShelfView
     from nonna.desk.tools.view import ToolsView
     from nonna.records.site import Site
+    from nonna.shop.subjects import Subject
     from nonna.standin.world import World
 
 AFTER_PAINT_MS = 30  #: lets the first picture reach the screen before loading competes with it
@@ -288,15 +290,15 @@ class DeskWindow(QMainWindow):
         """Open what a link stands for."""
         if self.state is None:
             return
-        if key == "tools":
+        link = self.state.kind.loop.link(key)
+        if link.sort is LinkSort.EACH:
             self.go(Do.TOOLS)
-        elif key == "master":
+        elif link.sort is LinkSort.CERTIFICATE:
             self.go(Do.SHELF)
         else:
-            link = next(s.link for s in self.state.links if s.link.key == key)
             self.open_sheets([(link.procedure, link.subject)], Do.LOOP)
 
-    def open_sheets(self, wanted: Sequence[tuple[str, str]], origin: Do, *, in_round: bool = False) -> None:
+    def open_sheets(self, wanted: Sequence[tuple[str, Subject]], origin: Do, *, in_round: bool = False) -> None:
         """Open sheets (procedure, subject) one after another."""
         if self.site is None:
             self._wish = lambda: self.open_sheets(wanted, origin, in_round=in_round)
@@ -370,6 +372,6 @@ class DeskWindow(QMainWindow):
         spare_what_stays()
         self.ready.emit()
 
-    def measure(self, subjects: tuple[str, ...]) -> None:
+    def measure(self, subjects: tuple[Subject, ...]) -> None:
         """Measure tools one after another, each on its sheet."""
         self.open_sheets([("tool-length", subject) for subject in subjects], Do.TOOLS)

@@ -18,7 +18,7 @@ def document_of(session: Session, master_id: str, program: str) -> dict[str, Any
     return {
         "format": FORMAT,
         "procedure": session.name,
-        "subject": session.bench.subject,
+        "subject": str(session.bench.subject),
         "variant": session.bench.variant,
         "master": master_id,
         "setup": dict(session.bench.setup),

@@ -15,6 +15,7 @@ from nonna.procedures.evaluation import Evaluation, Move
 from nonna.procedures.guess import Guess, guess_at_spot
 from nonna.procedures.inputs import FORMAT, ReadingsFile, Setup, validated
 from nonna.procedures.listing import PROCEDURES
+from nonna.shop.subjects import ANY, Subject
 
 if TYPE_CHECKING:
     from nonna.procedures.drawings.figure import Figure
@@ -79,7 +80,7 @@ class Bench:
     masters: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
     conditions: Mapping[str, float] = field(default_factory=dict)
     variant: str = ""
-    subject: str = ""  #: what is measured, such as "Setter" or "T4"
+    subject: Subject = ANY  #: what is measured
     about: Mapping[str, float] = field(default_factory=dict)  #: nominal places, by slot ("top", "+x", ...)
     beside: tuple[Beside, ...] = ()  #: the newest results of the same thing done other ways
     known: Mapping[str, float] = field(default_factory=dict)  #: what the newest records hold, by result name

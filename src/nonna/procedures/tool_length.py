@@ -137,7 +137,7 @@ class ToolLength(Procedure):
             long = result.quantity("length_mm").value
             words = length(long, units)
         return over_setter(
-            f"{bench.subject} over the setter", bench.tool_kind, bench.tool_diameter, long,
+            f"{bench.subject.words} over the setter", bench.tool_kind, bench.tool_diameter, long,
             pad=bench.pad_width, gap=0.0 if readings else 12.0, plane="trigger plane", length_words=words,
             known=result is not None or bool(bench.setup.get("expected_mm")),
         )  # fmt: skip

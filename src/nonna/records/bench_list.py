@@ -12,14 +12,15 @@ from reportlab.pdfgen.canvas import Canvas
 from nonna.records.certificate_pdf import register_fonts
 from nonna.records.figure_pdf import INKS
 from nonna.shop import clock
+from nonna.shop.judge import NextJob
 from nonna.shop.safe_write import write_bytes
-from nonna.shop.staleness import Job
+from nonna.stations.telling import job_words, reason_words
 
 MARGIN = 36.0
 LINE = 17.0
 
 
-def write(path: Path, where: str, jobs: Sequence[Job], named: Mapping[str, str], kept: Mapping[str, str]) -> None:
+def write(path: Path, where: str, jobs: Sequence[NextJob], named: Mapping[str, str], kept: Mapping[str, str]) -> None:
     """Write the jobs in order with minutes, and what to fetch and where it lies.
 
     Parameters: where, machine and shop in words; named, what the placeholders among things to fetch stand
@@ -46,8 +47,8 @@ def write(path: Path, where: str, jobs: Sequence[Job], named: Mapping[str, str],
     y -= 6
     for number, job in enumerate(now, 1):
         canvas.rect(MARGIN, y - 2, 10, 10)
-        say(f"{number}  {job.words}, {job.minutes:.0f} min", 12, bold=True, indent=18)
-        say(job.reason, 10, "muted", indent=34)
+        say(f"{number}  {job_words(job)}, {job.minutes:.0f} min", 12, bold=True, indent=18)
+        say(reason_words(job.reason), 10, "muted", indent=34)
     if not now:
         say("Nothing has to be done now.", 12)
     things = dict.fromkeys(named.get(thing, thing) for job in now for thing in job.link.fetch)
@@ -62,6 +63,6 @@ def write(path: Path, where: str, jobs: Sequence[Job], named: Mapping[str, str],
         y -= 6
         say("Can wait", 12, bold=True)
     for job in later:
-        say(f"{job.words}: {job.reason}", 10, "muted")
+        say(f"{job_words(job)}: {reason_words(job.reason)}", 10, "muted")
     canvas.save()
     write_bytes(path, buffer.getvalue())

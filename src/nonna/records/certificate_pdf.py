@@ -28,6 +28,7 @@ from nonna.records.entry_body import recalled
 from nonna.records.figure_pdf import INKS, PdfPainter
 from nonna.records.record import Record
 from nonna.shop.safe_write import write_bytes
+from nonna.shop.subjects import Subject
 
 WIDTH, HEIGHT = A4
 MARGIN = 48.0
@@ -95,7 +96,7 @@ def _first_page(record: Record, withdrawn_by: int | None) -> Iterator[Flowable]:
     """What was found: who, where, verdict, results, the drawing."""
     body, evaluation = record.body, recalled(record.body)
     yield _words("Calibration certificate", 11, "muted")
-    subject = f" · {body['subject']}" if body["subject"] else ""
+    subject = f" · {Subject.of(body['subject']).words}" if body["subject"] else ""
     yield _words(f"{body['title']}{subject}", 22, bold=True, after=8, width=INNER - QR - 12)
     yield _facts(record)
     if body.get("invented"):
@@ -276,6 +277,6 @@ def _figure(body: Mapping[str, Any], evaluation: Evaluation) -> Any:
     file = body["input"]
     bench = Bench(
         setup=file.get("setup", {}), masters=file.get("masters", {}), conditions=file.get("conditions", {}),
-        subject=body["subject"], **body.get("bench", {}),
+        subject=Subject.of(body["subject"]), **body.get("bench", {}),
     )  # fmt: skip
     return procedure(body["name"]).figure(bench, file["readings"], evaluation)

@@ -16,6 +16,7 @@ from nonna.metrology.words import Text
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
 from nonna.shop import clock
+from nonna.shop.subjects import ANY, Subject
 
 FORMAT = "nonna-record/1"
 
@@ -26,7 +27,7 @@ class Signature:
 
     operator: str
     machine: str = ""
-    subject: str = ""
+    subject: Subject = ANY
     shop: str = ""
     invented: bool = False
     at: datetime | None = None  #: with its zone; None: now
@@ -131,7 +132,7 @@ def _common(signature: Signature, kind: str, name: str) -> dict[str, Any]:
         "kind": kind,
         "name": name,
         "machine": signature.machine,
-        "subject": signature.subject,
+        "subject": str(signature.subject),
         "operator": signature.operator,
         "shop": signature.shop,
         "invented": signature.invented,

@@ -15,7 +15,8 @@ from nonna.metrology.errors import NonnaError
 from nonna.records.record import Record, checked
 from nonna.records.sqlite_file import connect
 from nonna.shop.folder import ledger_marks
-from nonna.shop.history import Entry
+from nonna.shop.history import MASTER_EVENT, Entry
+from nonna.shop.subjects import Subject, SubjectKind, master
 
 _COLUMNS = (
     "number", "kind", "name", "machine", "subject", "verdict", "signed_at", "operator", "value_mm", "expanded_mm",
@@ -58,7 +59,10 @@ def _entry(row: tuple[Any, ...]) -> Entry:
             continue
         if not isinstance(value, wanted) or isinstance(value, bool):
             raise TypeError(f"record {found['number']}: its column {name} is not what it should be")
-    return Entry(**found | {"signed_at": datetime.fromisoformat(found["signed_at"])})
+    subject = Subject.of(found["subject"])
+    if found["kind"] == "event" and found["name"].startswith(MASTER_EVENT) and subject.kind is SubjectKind.OTHER:
+        subject = master(found["subject"])  # older records name a master by its id alone
+    return Entry(**found | {"signed_at": datetime.fromisoformat(found["signed_at"]), "subject": subject})
 
 
 _KINDS: dict[str, Any] = {"number": int, "refers_to": int, "value_mm": (float, int), "expanded_mm": (float, int)}

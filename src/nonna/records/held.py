@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from nonna.procedures.listing import PROCEDURES
 from nonna.records.record import Record
 from nonna.shop.history import Entry
+from nonna.shop.subjects import ANY, Subject
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,16 +48,16 @@ class HeldResults:
     read: Callable[[int], Record]
     setter: str = ""  #: id of the setter in use; "" where the shop's files do not tell
 
-    def find(self, procedure: str, name: str, subject: str = "") -> Held | Nothing:
+    def find(self, procedure: str, name: str, subject: Subject = ANY) -> Held | Nothing:
         """Return the newest result of that name that holds, or why there is none.
 
-        Parameters: subject, what was measured; "" what the procedure is usually done on.
+        Parameters: subject, what was measured; ANY for what the procedure is usually done on.
         Notes: a record that failed, was withdrawn, is of another station, setter or subject, or does not hold that
         very result is passed over. Raises: NonnaError (a record that would be used is damaged).
         """
         title = PROCEDURES[procedure].title.lower()
         usual = PROCEDURES[procedure].subject
-        wanted = {subject or usual} | ({""} if subject in ("", usual) else set())
+        wanted = {usual if subject == ANY else subject} | ({ANY} if subject in (ANY, usual) else set())
         why = ""
         for entry in reversed(self.entries):
             if entry.kind != "measurement" or entry.name != procedure:
@@ -65,24 +66,24 @@ class HeldResults:
             if not words:
                 return held_in(self.read(entry.number), name)
             why = why or words
-        of = f" of {subject}" if subject else ""
+        of = f" of {subject.words}" if subject != ANY else ""
         return Nothing(why or f"There is no {title}{of} in the book yet.")
 
-    def held(self, procedure: str, name: str, subject: str = "") -> Held | None:
+    def held(self, procedure: str, name: str, subject: Subject = ANY) -> Held | None:
         """Return the newest result of that name that holds, None without one. Raises: as `find`."""
         found = self.find(procedure, name, subject)
         return found if isinstance(found, Held) else None
 
-    def value(self, procedure: str, name: str, subject: str = "") -> float | None:
+    def value(self, procedure: str, name: str, subject: Subject = ANY) -> float | None:
         """Return the value of the newest result of that name that holds. Raises: as `find`."""
         found = self.held(procedure, name, subject)
         return found.value if found else None
 
-    def _unfit(self, entry: Entry, name: str, wanted: set[str]) -> str:
+    def _unfit(self, entry: Entry, name: str, wanted: set[Subject]) -> str:
         """Say why a record's result is not carried, "" when it may be."""
         which = f"Record {entry.number}"
         if entry.subject not in wanted:
-            return f"{which} is of another: {entry.subject}."
+            return f"{which} is of another: {entry.subject.words}."
         body = self.read(entry.number).body
         if body["verdict"] == "fail":
             return f"{which} is over its limit."

@@ -20,6 +20,7 @@ from nonna.records.site import Site
 from nonna.shop import clock
 from nonna.shop.history import Entry
 from nonna.shop.machine import Tool
+from nonna.shop.subjects import Subject
 
 FAR_MM = 1.0  #: beyond this it is another tool, or it broke or pulled out
 INSERT_MM = 0.05  #: beyond this, on a cutter with inserts, one may not be seated
@@ -31,7 +32,7 @@ _INSERTS = ("face-mill", "boring-bar")
 class Judged:
     """One result waiting to be accepted."""
 
-    subject: str  #: such as "T4"
+    subject: Subject
     name: str  #: of the procedure
     session: Session | None = None
     opening: Opening | None = None
@@ -70,7 +71,7 @@ class Judged:
 
 def judge(
     site: Site,
-    subject: str,
+    subject: Subject,
     name: str,
     readings: Sequence[Mapping[str, Any]],
     source: str,
@@ -92,7 +93,7 @@ def judge(
     return Judged(subject, name, session, opening, result, program, site=site)
 
 
-def suspected(rows: Sequence[Judged], tools: Mapping[str, Tool], entries: Sequence[Entry]) -> tuple[Judged, ...]:
+def suspected(rows: Sequence[Judged], tools: Mapping[Subject, Tool], entries: Sequence[Entry]) -> tuple[Judged, ...]:
     """Say of each length what its change may mean: wrong tool, an insert not seated, slow drift, or the setter."""
     changes = {
         row.subject: row.value_mm - tool.length_mm
@@ -123,13 +124,15 @@ def sign_all(rows: Sequence[Judged], operator: str) -> tuple[Receipt, ...]:
     ((_, site),) = sites.items()
     for row in rows:
         if row.session is None or row.opening is None or row.evaluation is None or row.site is None:
-            raise NonnaError("missing-field", f"{row.subject} has no result to sign: {row.failed}", row.subject)
+            raise NonnaError(
+                "missing-field", f"{row.subject.words} has no result to sign: {row.failed}", str(row.subject)
+            )
         bodies.append(body_of(row.site, row.session, row.opening, row.evaluation, operator, row.program))
     with Ledger(site.folder.ledger) as ledger:
         return ledger.sign_all(bodies)
 
 
-def _past(entries: Sequence[Entry], subject: str) -> list[float]:
+def _past(entries: Sequence[Entry], subject: Subject) -> list[float]:
     """Lengths measured before, oldest first."""
     return [
         e.value_mm

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from nonna.records.state import ShopState
+from nonna.stations.telling import job_words, reason_words
 
 FORMAT = "nonna-loop/1"
 
@@ -15,18 +16,18 @@ def to_document(state: ShopState) -> dict[str, Any]:
     return {
         "format": FORMAT,
         "station": state.machine,
-        "kind": state.kind,
+        "kind": state.file_kind,
         "links": [
             {
                 "key": s.link.key,
                 "title": s.link.title,
                 "state": s.state.value,
-                "reason": s.reason,
+                "reason": reason_words(s.reason),
                 "record": s.entry.number if s.entry else None,
                 "hangs_on": list(s.link.hangs_on),
             }
             for s in state.links
         ],
-        "next": [{"link": job.link.key, "job": job.words, "minutes": job.minutes} for job in state.jobs],
+        "next": [{"link": job.link.key, "job": job_words(job), "minutes": job.minutes} for job in state.jobs],
         "weakest": {"link": weakest.link, "source": weakest.plain, "share": weakest.share} if weakest else None,
     }

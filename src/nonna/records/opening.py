@@ -17,10 +17,11 @@ from nonna.records.difference import estimate
 from nonna.records.held import Held, HeldResults, Nothing
 from nonna.records.shared import leaves
 from nonna.records.site import Site
-from nonna.shop.events import DAILY
+from nonna.shop.judge import LinkState, State
 from nonna.shop.machine import Tool
 from nonna.shop.masters import MasterCard
-from nonna.shop.staleness import LinkState, State
+from nonna.shop.subjects import ANY, Subject, SubjectKind
+from nonna.stations.telling import reason_words
 
 STEPS_SHOWN, LEAST_RANGE_MM = 1000.0, 0.5  #: what a dial can show where its card does not say
 _VARIANTS = {"master-tool": "master", "spindle-face": "spindle-face", "block": "block"}
@@ -57,8 +58,8 @@ class Opening:
         return tuple(sorted({row["record"] for row in self.carried.values() if row.get("verdict") == "undecided"}))
 
 
-def open_sheet(site: Site, name: str, subject: str, master_id: str = "", variant: str = "") -> Opening:
-    """Return a sheet of a procedure for a subject ("Setter", "T4") with all that is known filled in.
+def open_sheet(site: Site, name: str, subject: Subject, master_id: str = "", variant: str = "") -> Opening:
+    """Return a sheet of a procedure for a subject with all that is known filled in.
 
     Parameters: master_id and variant, what was chosen; "" leaves the choice to the shop's files.
     Raises: NonnaError (a file is damaged, or a record needed first does not exist: ``missing-field``).
@@ -73,7 +74,7 @@ def open_sheet(site: Site, name: str, subject: str, master_id: str = "", variant
     return made
 
 
-def prepared(site: Site, name: str, subject: str, master_id: str = "", variant: str = "") -> Opening:
+def prepared(site: Site, name: str, subject: Subject, master_id: str = "", variant: str = "") -> Opening:
     """Return a sheet as `open_sheet` does, with what is missing listed instead of refused.
 
     Raises: NonnaError (a file or a record that would be used is damaged; no such procedure or variant).
@@ -81,7 +82,7 @@ def prepared(site: Site, name: str, subject: str, master_id: str = "", variant: 
     found = procedure(name)
     if variant and found.variant(variant) is None:
         raise NonnaError("out-of-range", f"{found.title} is not done as {variant[:40]!r}.", "variant")
-    way = found.variant(variant or ("daily" if subject == DAILY else ""))
+    way = found.variant(variant or ("daily" if subject.kind is SubjectKind.DAILY_CHECK else ""))
     results = site.results()
     kinds = (way.kinds if way else ()) or found.master_kinds
     choices = tuple(c for kind in kinds for c in site.shelf.masters if c.kind == kind and not c.retired)
@@ -102,7 +103,7 @@ def prepared(site: Site, name: str, subject: str, master_id: str = "", variant: 
         missing.append(
             Missing(found.role, "shelf", f"No {' or '.join(kinds).replace('-', ' ')} is on the shelf.", True)
         )
-    tool = next((t for t in site.tools if f"T{t.number}" == subject), None)
+    tool = next((t for t in site.tools if t.subject == subject), None)
     if "expected_mm" in found.setup_model.model_fields:
         expected = None if tool is None else tool.diameter_mm if name == "tool-diameter" else tool.length_mm
         if expected is None:
@@ -121,13 +122,13 @@ def prepared(site: Site, name: str, subject: str, master_id: str = "", variant: 
 
 
 def _carried(
-    carries: Sequence[Carry], results: HeldResults, subject: str, setup: dict[str, Any]
+    carries: Sequence[Carry], results: HeldResults, subject: Subject, setup: dict[str, Any]
 ) -> tuple[dict[str, dict[str, Any]], list[Missing]]:
     """Put what can be carried into the setup; return where each field comes from, and what is missing."""
     carried: dict[str, dict[str, Any]] = {}
     missing: dict[tuple[str, str], Missing] = {}
     for carry in carries:
-        held = results.find(carry.procedure, carry.result, subject if carry.same_subject else "")
+        held = results.find(carry.procedure, carry.result, subject if carry.same_subject else ANY)
         if isinstance(held, Nothing):
             new = Missing(carry.field, carry.procedure, held.why, carry.needed)
             missing.setdefault((carry.procedure, carry.result), new)
@@ -214,13 +215,13 @@ def _known(results: HeldResults) -> dict[str, float]:
     found = {}
     for name in PROCEDURES:
         main = procedure(name).main[0]
-        value = results.value(name, main) if PROCEDURES[name].subject else None
+        value = results.value(name, main) if PROCEDURES[name].subject != ANY else None
         if value is not None:
             found[main] = value
     return found
 
 
-def _bench(site: Site, setup: dict[str, Any], card: MasterCard | None, tool: Tool | None, subject: str) -> Bench:
+def _bench(site: Site, setup: dict[str, Any], card: MasterCard | None, tool: Tool | None, subject: Subject) -> Bench:
     spec = site.machine.setter
     long, wide = (card.length_mm or 0.0, card.diameter_mm or 0.0) if card else (0.0, 0.0)
     about: dict[str, float] = {}
@@ -282,7 +283,7 @@ def warning(opening: Opening, links: Sequence[LinkState], today: date) -> str:
     for state in links:
         if state.link.key in used and state.state is State.BROKEN:
             return (
-                f"This rests on the {state.link.title.lower()}, which is broken ({state.reason}). "
+                f"This rests on the {state.link.title.lower()}, which is broken ({reason_words(state.reason)}). "
                 "Mend that first, or what you sign here will not count."
             )
     if opening.undecided:

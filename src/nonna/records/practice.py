@@ -20,6 +20,7 @@ from nonna.records.signing import signature_of
 from nonna.records.site import Site
 from nonna.shop import clock
 from nonna.shop.folder import ShopFolder
+from nonna.shop.subjects import Subject
 
 
 def make(target: Path, now: datetime | None = None) -> ShopFolder:
@@ -65,7 +66,7 @@ def _bodies(site: Site, today: datetime, receipts: Sequence[Receipt]) -> Iterato
     for row in json.loads((demo.FOLDER / "history.json").read_text("utf-8")):
         hour, minute = map(int, row["at"].split(":"))
         at = midnight - timedelta(days=row["days_ago"]) + timedelta(hours=hour, minutes=minute)
-        signature = signature_of(site, row["operator"], row["subject"], min(at, today))
+        signature = signature_of(site, row["operator"], Subject.of(row["subject"]), min(at, today))
         if "event" in row:
             yield event(row["event"], signature, row["note"])
             continue

@@ -14,9 +14,10 @@ from nonna.records.entry_body import Evidence, Signature, measurement, withdrawa
 from nonna.records.ledger import Ledger, Receipt
 from nonna.records.opening import Opening, drawn
 from nonna.records.site import Site
+from nonna.shop.subjects import ANY, Subject
 
 
-def signature_of(site: Site, operator: str, subject: str, at: datetime | None = None) -> Signature:
+def signature_of(site: Site, operator: str, subject: Subject, at: datetime | None = None) -> Signature:
     """Return who signs what on a station, with the setter that took part. Parameters: at, None for now."""
     return Signature(operator, site.machine.name, subject, site.shop.name, site.shop.invented, at, site.setter)
 
@@ -54,7 +55,7 @@ def withdraw(book: Ledger, number: int, operator: str, why: str) -> Receipt:
     if by is not None:
         raise NonnaError("out-of-range", f"Record {number} was taken back already, by record {by}.", "record")
     body = found.body
-    signature = Signature(operator, body["machine"], "", body["shop"], body["invented"])
+    signature = Signature(operator, body["machine"], ANY, body["shop"], body["invented"])
     return book.sign(withdrawal(number, signature, why))
 
 

@@ -12,10 +12,13 @@ from nonna.records.glance import Reader, entries, minutes
 from nonna.records.held import HeldResults
 from nonna.records.weakest import Weakest, weakest
 from nonna.shop import clock
+from nonna.shop.fetched import ARTEFACT, DIAL, MASTER, RING
 from nonna.shop.folder import ShopFolder
 from nonna.shop.history import Entry, standing
-from nonna.shop.links import ARTEFACT, DIAL, MASTER, RING
-from nonna.shop.staleness import Facts, Job, LinkState, MasterDue, judge, next_jobs
+from nonna.shop.judge import Facts, LinkState, MasterDue, NextJob, judge, next_jobs
+from nonna.shop.subjects import Subject, SubjectKind
+from nonna.shop.subjects import tool as tool_of
+from nonna.stations.kind import StationKind, kind_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,7 +30,8 @@ class ShopState:
     machine: str
     key: str  #: name of the machine's files
     home: str  #: the machine that records without one belong to
-    kind: str  #: "mill", "router" or "lathe"
+    kind: StationKind
+    file_kind: str  #: as the machine's file has it
     machine_kind: str  #: in words
     temperature: tuple[float, float]
     pad_mm: float  #: width of the setter's pad; 0 without a setter
@@ -39,7 +43,7 @@ class ShopState:
     standing: tuple[Entry, ...]  #: those of this machine that count
     results: HeldResults  #: what can be looked up in them by name
     links: tuple[LinkState, ...]
-    jobs: tuple[Job, ...]
+    jobs: tuple[NextJob, ...]
     weakest: Weakest | None
 
 
@@ -59,18 +63,19 @@ def read_state(
         shop, key, machine, home, gear = found.shop, found.key, found.machine, found.home, found.gear
         tools, masters = found.tools, found.masters
         counting = standing(every, machine["name"], home)
-        names = [f"T{tool['number']}" for tool in tools] or _measured_tools(counting)
-        links = judge(Facts(counting, names, _loop_masters(masters), moment))
+        kind = kind_of(machine["kind"])
+        names = [tool_of(row.get("id") or row["number"]) for row in tools] or _measured_tools(counting)
+        links = judge(Facts(kind.loop, counting, names, _loop_masters(masters), moment))
         reader = (read or Reader(folder.ledger)).look_again()
         learned = minutes(folder.ledger, machine["name"])
         return ShopState(
             shop=shop["name"], operators=tuple(shop["operators"]) or ("nobody",), machine=machine["name"], key=key, home=home,
-            kind=machine["kind"], machine_kind={"mill": "vertical mill"}.get(machine["kind"], machine["kind"]),
+            kind=kind, file_kind=machine["kind"], machine_kind=kind.words if machine["kind"] == kind.key else machine["kind"],
             temperature=(shop.get("temperature_c", 20.0), shop.get("temperature_u_c", 0.5)),
             pad_mm=float((machine.get("setter") or {}).get("width_x_mm", 0.0)),
             fetched=_fetched(masters, gear), kept=_kept(masters, gear),
             tools=tools, masters=masters, entries=every, standing=counting, links=links, jobs=next_jobs(links, learned),
-            weakest=weakest(counting, reader),
+            weakest=weakest(kind, counting, reader),
             results=HeldResults(counting, reader, _setter_id(gear, machine["name"])),
         )  # fmt: skip
     except (KeyError, IndexError, TypeError, AttributeError) as error:
@@ -109,8 +114,8 @@ def _of_records(every: Sequence[Entry], station: str) -> _Files:
     return _Files({"name": "", "operators": []}, "", {"name": name, "kind": "mill"}, name)
 
 
-def _measured_tools(counting: Sequence[Entry]) -> list[str]:
-    return list(dict.fromkeys(e.subject for e in counting if e.name == "tool-length" and e.subject))
+def _measured_tools(counting: Sequence[Entry]) -> list[Subject]:
+    return list(dict.fromkeys(e.subject for e in counting if e.subject.kind is SubjectKind.TOOL))
 
 
 def _setter_id(gear: dict[str, Any], machine: str) -> str:

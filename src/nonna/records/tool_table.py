@@ -9,14 +9,16 @@ from dataclasses import dataclass
 from typing import Any
 
 from nonna.shop.history import Entry, latest
-from nonna.shop.staleness import LinkState, State
+from nonna.shop.judge import LinkState, State
+from nonna.shop.subjects import Subject
+from nonna.shop.subjects import tool as tool_of
 
 
 @dataclass(frozen=True, slots=True)
 class ToolRow:
     """One tool with its old and new length, mm."""
 
-    subject: str
+    subject: Subject
     number: int
     kind: str
     diameter: float
@@ -44,7 +46,7 @@ def rows(tools: Sequence[Mapping[str, Any]], entries: Sequence[Entry], link: Lin
     states = dict(link.subjects)
     made = []
     for tool in tools:
-        subject = f"T{tool['number']}"
+        subject = tool_of(tool.get("id") or tool["number"])
         entry = latest(entries, "tool-length", subject)
         made.append(
             ToolRow(

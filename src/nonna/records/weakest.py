@@ -9,7 +9,8 @@ from dataclasses import dataclass
 from nonna.procedures.listing import PROCEDURES
 from nonna.records.shared import Read, leaves
 from nonna.shop.history import Entry
-from nonna.shop.links import LINKS
+from nonna.shop.subjects import Subject
+from nonna.stations.kind import Chain, StationKind
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,7 +28,8 @@ class Part:
 class Doubt:
     """A result's doubt by its parts."""
 
-    subject: str  #: what it is the doubt of, such as "T4's length"
+    subject: Subject
+    words: str  #: what it is the doubt of, such as "T4's length"
     expanded_mm: float
     parts: tuple[Part, ...]  #: largest first
 
@@ -52,7 +54,8 @@ class Doubt:
 class Weakest:
     """The largest source of doubt, and what the doubt would be with that source halved."""
 
-    subject: str
+    subject: Subject
+    words: str  #: what it is the weakest of, such as "T4's length"
     source: str
     share: float  #: of the variance
     expanded_mm: float
@@ -61,60 +64,53 @@ class Weakest:
     plain: str  #: the source alone
 
 
-def length_doubt(entries: Sequence[Entry], read: Read) -> Doubt | None:
-    """Look through the newest tool length that holds, down to its last sources; None without one.
+def doubts(kind: StationKind, entries: Sequence[Entry], read: Read) -> tuple[Doubt, ...]:
+    """Return the doubt at the end of each chain of a station's loop that was measured, down to its last sources.
 
     Parameters: entries, standing ones of one station; read, returns a record by its number.
     Raises: NonnaError (a record it rests on is damaged).
     """
-    return _through(entries, read, "tool-length", "length_mm", "{}'s length", 1.0)
+    found = (doubt_of(kind, chain, entries, read) for chain in kind.chains)
+    return tuple(doubt for doubt in found if doubt is not None)
 
 
-def diameter_doubt(entries: Sequence[Entry], read: Read) -> Doubt | None:
-    """Look through the newest probe ring: what it leaves in doubt in any measured diameter; None without one.
-
-    Raises: NonnaError (a record it rests on is damaged).
-    """
-    return _through(entries, read, "probe-ring", "ball_radius_mm", "a measured diameter", 2.0)
-
-
-def _through(
-    entries: Sequence[Entry], read: Read, procedure: str, name: str, subject: str, times: float
-) -> Doubt | None:
-    newest = next((e for e in reversed(entries) if _holds(e, procedure)), None)
+def doubt_of(kind: StationKind, chain: Chain, entries: Sequence[Entry], read: Read) -> Doubt | None:
+    """Look through the newest record of a chain's end that holds; None without one. Raises: as `doubts`."""
+    newest = next((e for e in reversed(entries) if _holds(e, chain.procedure)), None)
     if newest is None or newest.expanded_mm is None:
         return None
     parts: dict[str, Part] = {}
     record = read(newest.number)
-    for leaf in leaves(record, name, read):
-        own = leaf.record == record.hash and procedure == "tool-length"
+    for leaf in leaves(record, chain.result, read):
+        own = leaf.record == record.hash and chain.own
         where = "of the tool itself" if own else f"at the {PROCEDURES[leaf.procedure].title.lower()}"
         words = f"{leaf.source} {where}"
         before = parts[words].variance if words in parts else 0.0
-        parts[words] = Part(words, before + (times * leaf.part) ** 2, not own, _link(leaf.procedure), leaf.source)
+        parts[words] = Part(
+            words, before + (chain.times * leaf.part) ** 2, not own, kind.loop.link_of(leaf.procedure), leaf.source
+        )
     live = sorted((part for part in parts.values() if part.variance > 0.0), key=lambda part: -part.variance)
-    return Doubt(subject.format(newest.subject), times * newest.expanded_mm, tuple(live)) if live else None
-
-
-def _link(procedure: str) -> str:
-    return next((link.key for link in LINKS if link.procedure == procedure), "")
+    if not live:
+        return None
+    return Doubt(
+        newest.subject, chain.words.format(newest.subject.words), chain.times * newest.expanded_mm, tuple(live)
+    )
 
 
 def _holds(entry: Entry, procedure: str) -> bool:
     return entry.kind == "measurement" and entry.name == procedure and entry.verdict != "fail"
 
 
-def weakest(entries: Sequence[Entry], read: Read) -> Weakest | None:
-    """Name the largest source of doubt in the newest tool length; None when no tool was measured yet.
+def weakest(kind: StationKind, entries: Sequence[Entry], read: Read) -> Weakest | None:
+    """Name the largest source of doubt at the end of the first chain; None when nothing was measured there yet.
 
     Raises: NonnaError (damaged ledger).
     """
-    doubt = length_doubt(entries, read)
+    doubt = doubt_of(kind, kind.chains[0], entries, read) if kind.chains else None
     if doubt is None:
         return None
     first = doubt.parts[0]
-    subject = doubt.subject.removesuffix("'s length")
     return Weakest(
-        subject, first.source, doubt.share(first), doubt.expanded_mm, doubt.what_if({first.source: 0.5}), first.link,
-        first.plain,
+        doubt.subject, doubt.words, first.source, doubt.share(first), doubt.expanded_mm,
+        doubt.what_if({first.source: 0.5}), first.link, first.plain,
     )  # fmt: skip

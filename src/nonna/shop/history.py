@@ -6,6 +6,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 
+from nonna.shop.subjects import ANY, Subject
+
 MASTER_EVENT = "master-"  #: events of masters begin so
 
 
@@ -17,7 +19,7 @@ class Entry:
     kind: str  #: "measurement", "event" or "withdrawal"
     name: str  #: procedure or event
     machine: str
-    subject: str  #: "Setter", "T4", a master's id ...
+    subject: Subject
     verdict: str
     signed_at: datetime
     operator: str = ""
@@ -45,7 +47,7 @@ def standing(entries: Iterable[Entry], machine: str, home: str | None = None) ->
     )
 
 
-def latest(entries: Iterable[Entry], procedure: str, subject: str = "") -> Entry | None:
+def latest(entries: Iterable[Entry], procedure: str, subject: Subject = ANY) -> Entry | None:
     """Return the newest measurement of a procedure (and subject) that holds its main result, or None.
 
     It tells when and how a link was done last. A value to reckon with is looked up by its name (`records.held`).
@@ -54,6 +56,6 @@ def latest(entries: Iterable[Entry], procedure: str, subject: str = "") -> Entry
     for entry in entries:
         if entry.kind != "measurement" or entry.name != procedure or entry.value_mm is None:
             continue
-        if not subject or entry.subject in (subject, ""):
+        if subject == ANY or subject.means(entry.subject):
             found = entry
     return found

@@ -2,17 +2,35 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import BeforeValidator, Field, WithJsonSchema, model_validator
+from pydantic_core import PydanticCustomError
 
+from nonna.shop.kinds import FORMAT_KINDS, known_kinds
 from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
+from nonna.shop.subjects import Subject, tool
 
 SHORTEST_MM = 10.0  #: no tool in a holder is shorter from the gauge line; a search for an unknown length ends there
 ToolKind = Literal[
     "drill", "spot-drill", "tap", "reamer", "end-mill", "ball-mill", "bull-mill", "face-mill", "chamfer-mill",
     "slitting-saw", "t-slot", "dovetail", "thread-mill", "boring-bar", "probe", "master",
 ]  # fmt: skip
+
+
+def _known(kind: object) -> object:
+    """Take a word of the list; refuse others as the library refuses a word that is none of a fixed list."""
+    if not isinstance(kind, str) or kind not in known_kinds():
+        *most, last = (repr(each) for each in known_kinds())
+        raise PydanticCustomError(
+            "literal_error", "Input should be {most} or {last}", {"most": ", ".join(most), "last": last}
+        )
+    return kind
+
+
+StationKindName = Annotated[
+    str, BeforeValidator(_known), WithJsonSchema({"type": "string", "enum": list(FORMAT_KINDS)})
+]  #: a folder of the stations' room adds one
 
 
 class Travel(Strict):
@@ -63,7 +81,7 @@ class Machine(Strict):
 
     format: Literal["nonna-machine/1"]
     name: str
-    kind: Literal["mill", "router", "lathe"]
+    kind: StationKindName
     travel_mm: Travel
     rapid_mm_min: PlaneAndHeight
     acceleration_mm_s2: PlaneAndHeight
@@ -96,6 +114,12 @@ class Tool(Strict):
     material: Literal["carbide", "hss"] = "carbide"
     max_rpm: Positive | None = None
     description: str = ""
+    id: str = Field("", max_length=60)  #: given once and kept when the tool moves to another pocket; "": by its number
+
+    @property
+    def subject(self) -> Subject:
+        """What its records are about."""
+        return tool(self.id or self.number)
 
 
 class Tools(Strict):
@@ -106,7 +130,7 @@ class Tools(Strict):
 
     def by_number(self, number: int) -> Tool:
         """Return a tool. Raises: KeyError."""
-        for tool in self.tools:
-            if tool.number == number:
-                return tool
+        for each in self.tools:
+            if each.number == number:
+                return each
         raise KeyError(number)

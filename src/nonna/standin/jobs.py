@@ -12,6 +12,7 @@ from nonna.programs.touches import ACCURACY_MM, TouchPlan, setter_calibration, t
 from nonna.programs.writer import Writer
 from nonna.shop.job import JobTool
 from nonna.shop.machine import Machine, Tool, Tools
+from nonna.shop.subjects import ANY, Subject
 from nonna.standin.mill import Mill
 from nonna.standin.session import RunReport, Watch, run_program
 from nonna.standin.trial import Trial, tried
@@ -29,7 +30,7 @@ class Job:
     tools: tuple[Tool, ...]
     seed: int  #: of the machine: the same seed is the same machine
     run: int  #: of this run's scatter
-    subject: str = ""
+    subject: Subject = ANY
     variant: str = ""
     master: Mapping[str, Any] | None = None  #: as in a readings file
     trigger_plane_mm: float | None = None
@@ -150,15 +151,17 @@ def _probe(job: Job) -> tuple[TouchPlan, Tool | None]:
 
 
 def _tool(job: Job) -> tuple[TouchPlan, Tool | None]:
-    tool = next((t for t in job.tools if f"T{t.number}" == job.subject), None)
+    tool = next((t for t in job.tools if t.subject == job.subject), None)
     if tool is None or tool.length_mm is None or job.trigger_plane_mm is None:
         raise NonnaError(
-            "missing-field", f"{job.subject}: its length is not in the table; type an approximate one first."
+            "missing-field", f"{job.subject.words}: its length is not in the table; type an approximate one first."
         )
     wanted = JobTool.model_validate({**tool.model_dump(), "measure": ["length"]})
     plan = plan_job(_calibrated(job), [wanted], job.counts[0], ACCURACY_MM)
     if plan.tools[0].refused:
-        raise NonnaError("out-of-range", f"{job.subject} cannot be touched here: {plan.tools[0].refused}", "tools")
+        raise NonnaError(
+            "out-of-range", f"{job.subject.words} cannot be touched here: {plan.tools[0].refused}", "tools"
+        )
     return plan.program, None
 
 

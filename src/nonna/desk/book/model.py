@@ -11,8 +11,8 @@ from nonna.desk.look.style import current, font
 from nonna.metrology.words import Units, length, small
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.wording import LONG_MM
-from nonna.shop.events import BY_NAME
 from nonna.shop.history import Entry
+from nonna.stations.kind import event_words
 
 Index = QModelIndex | QPersistentModelIndex
 HEADERS = ("No.", "When", "What", "On", "Result", "Verdict", "Signed")
@@ -21,7 +21,7 @@ HEADERS = ("No.", "When", "What", "On", "Result", "Verdict", "Signed")
 def title(entry: Entry) -> str:
     """Return what a record is, in words."""
     if entry.kind == "event":
-        return BY_NAME[entry.name].words if entry.name in BY_NAME else entry.name
+        return event_words(entry.name)
     if entry.kind == "withdrawal":
         return f"Record {entry.refers_to} taken back"
     return PROCEDURES[entry.name].title if entry.name in PROCEDURES else entry.name
@@ -96,7 +96,7 @@ class BookModel(QAbstractTableModel):
     def words(self, entry: Entry) -> tuple[str, ...]:
         """Return what stands in the cells of an entry."""
         return (
-            str(entry.number), f"{entry.signed_at:%d %b %H:%M}", title(entry), entry.subject, self._result(entry),
+            str(entry.number), f"{entry.signed_at:%d %b %H:%M}", title(entry), entry.subject.words, self._result(entry),
             entry.verdict if entry.kind == "measurement" and entry.verdict != "none" else "", entry.operator,
         )  # fmt: skip
 
@@ -112,4 +112,4 @@ class BookModel(QAbstractTableModel):
 
 
 def _searched(entry: Entry) -> str:
-    return f"{entry.number} {title(entry)} {entry.subject} {entry.operator} {entry.verdict} {entry.note}".lower()
+    return f"{entry.number} {title(entry)} {entry.subject.words} {entry.operator} {entry.verdict} {entry.note}".lower()

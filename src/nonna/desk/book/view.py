@@ -200,7 +200,7 @@ class BookView(QWidget):
                 widget.setText("")
             self._history.show_figure(None)
             return
-        self._what.setText(" · ".join(w for w in (title(entry), entry.subject, entry.machine) if w))
+        self._what.setText(" · ".join(w for w in (title(entry), entry.subject.words, entry.machine) if w))
         self._signed.setText(f"Record {entry.number}, {entry.operator}, {entry.signed_at:%d %b %Y %H:%M}")
         u = self._units
         self._value.setText("" if entry.value_mm is None else _main_value(entry, u))

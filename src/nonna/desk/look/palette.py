@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from PySide6.QtGui import QColor
 
 from nonna.procedures.drawings.figure import Ink
-from nonna.shop.staleness import State
+from nonna.shop.judge import State
 
 
 @dataclass(frozen=True, slots=True)

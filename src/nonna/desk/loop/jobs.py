@@ -8,7 +8,8 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
 from nonna.desk.widgets import button, card, emptied, label
-from nonna.shop.staleness import Job
+from nonna.shop.judge import NextJob
+from nonna.stations.telling import job_words, reason_words
 
 IN_FULL = 2  #: jobs shown with their reason; the rest stand in a line each
 
@@ -16,7 +17,7 @@ IN_FULL = 2  #: jobs shown with their reason; the rest stand in a line each
 class JobsPanel(QWidget):
     """What to do next."""
 
-    started = Signal(object)  #: a Job
+    started = Signal(object)  #: a NextJob
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -25,10 +26,10 @@ class JobsPanel(QWidget):
         frame, self._column = card(margins=(18, 12, 18, 12), spacing=7)
         outer.addWidget(frame)
         self._start = button("", lambda: None, main=True)
-        self._first: Job | None = None
+        self._first: NextJob | None = None
         self._shown: tuple[object, ...] = ()
 
-    def show_jobs(self, jobs: Sequence[Job], named: Mapping[str, str], kept: Mapping[str, str]) -> None:
+    def show_jobs(self, jobs: Sequence[NextJob], named: Mapping[str, str], kept: Mapping[str, str]) -> None:
         """Show the jobs; ``named`` says what the things to fetch are called here, ``kept`` where they lie."""
         shown = (list(jobs), dict(named), dict(kept))
         if shown == self._shown:
@@ -50,7 +51,7 @@ class JobsPanel(QWidget):
             self._column.addWidget(self._job(i, job) if i <= IN_FULL else self._line(i, job))
         if now:
             self._start = button(
-                self.tr("Start   Enter"), self.start_first, self.tr("Start: {}").format(now[0].words), main=True
+                self.tr("Start   Enter"), self.start_first, self.tr("Start: {}").format(job_words(now[0])), main=True
             )
             self._column.addSpacing(4)
             self._column.addWidget(self._start)
@@ -62,7 +63,7 @@ class JobsPanel(QWidget):
             self._column.addSpacing(6)
             self._column.addWidget(label(self.tr("Can wait"), "strong"))
             for job in later:
-                self._column.addWidget(label(f"{job.words}: {job.reason}", "quiet", wrap=True))
+                self._column.addWidget(label(f"{job_words(job)}: {reason_words(job.reason)}", "quiet", wrap=True))
         self._column.addStretch(1)
 
     def start_first(self) -> None:
@@ -70,31 +71,31 @@ class JobsPanel(QWidget):
         if self._first is not None:
             self.started.emit(self._first)
 
-    def _job(self, number: int, job: Job) -> QFrame:
+    def _job(self, number: int, job: NextJob) -> QFrame:
         frame, column = card(tone="good" if number == 1 else "plain", margins=(14, 10, 14, 10), spacing=2)
         row = QHBoxLayout()
         row.addWidget(label(str(number), "title", tone="accent"))
         row.addSpacing(8)
-        row.addWidget(label(job.words, "strong"))
+        row.addWidget(label(job_words(job), "strong"))
         row.addStretch()
         row.addWidget(label(f"{job.minutes:.0f} min", "strong"))
         column.addLayout(row)
-        column.addWidget(label(job.reason, "quiet", wrap=True))
+        column.addWidget(label(reason_words(job.reason), "quiet", wrap=True))
         return frame
 
-    def _line(self, number: int, job: Job) -> QWidget:
+    def _line(self, number: int, job: NextJob) -> QWidget:
         line = QWidget()
         row = QHBoxLayout(line)
         row.setContentsMargins(14, 0, 14, 0)
         row.addWidget(label(str(number), "strong", tone="accent"))
         row.addSpacing(8)
-        row.addWidget(label(job.words))
+        row.addWidget(label(job_words(job)))
         row.addStretch()
         row.addWidget(label(f"{job.minutes:.0f} min"))
-        line.setToolTip(job.reason)
+        line.setToolTip(reason_words(job.reason))
         return line
 
-    def _fetch(self, jobs: Sequence[Job], named: Mapping[str, str], kept: Mapping[str, str]) -> None:
+    def _fetch(self, jobs: Sequence[NextJob], named: Mapping[str, str], kept: Mapping[str, str]) -> None:
         things = dict.fromkeys(named.get(thing, thing) for job in jobs for thing in job.link.fetch)
         if things:
             self._column.addSpacing(6)

@@ -9,7 +9,9 @@ from PySide6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 from nonna.desk.look.link_shape import WIDTH, paint_link
 from nonna.desk.look.style import current, font
 from nonna.metrology.words import Units, length, small
-from nonna.shop.staleness import LinkState
+from nonna.shop.judge import LinkState
+from nonna.shop.loop import LinkSort
+from nonna.stations.telling import reason_words
 
 HEIGHT, LINE = 112, 40
 
@@ -26,8 +28,9 @@ class Station(QAbstractButton):
         self.setMinimumHeight(HEIGHT)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName(f"{state.link.title}: {state.state.value}")
-        self.setAccessibleDescription(f"{state.reason}. {self._value}")
-        self.setToolTip(state.reason)
+        self._reason = reason_words(state.reason)
+        self.setAccessibleDescription(f"{self._reason}. {self._value}")
+        self.setToolTip(self._reason)
 
     @property
     def link(self) -> str:
@@ -65,7 +68,7 @@ class Station(QAbstractButton):
         for words, y, pixels, bold, ink in (
             (self._state.link.title, 3, 17, True, QColor(palette.ink)),
             (self._state.state.value, 53, 15, True, colour),
-            (self._state.reason, 72, 13, False, QColor(palette.muted)),
+            (self._reason, 72, 13, False, QColor(palette.muted)),
             (self._value, 90, 14, False, QColor(palette.ink)),
         ):
             p.setFont(font(pixels, bold=bold))
@@ -79,16 +82,11 @@ class Station(QAbstractButton):
 
 def _value_words(state: LinkState, units: Units) -> str:
     entry = state.entry
-    if entry is None or entry.kind != "measurement" or entry.value_mm is None or state.link.key == "tools":
+    if entry is None or entry.kind != "measurement" or entry.value_mm is None or state.link.sort is LinkSort.EACH:
         return ""
     was = "" if state.state.value in ("holds", "due") else "was "
-    if entry.name in _PLAIN:
-        return f"{was}{_PLAIN[entry.name]} {small(abs(entry.value_mm), units)}"
+    if state.link.shows:
+        return f"{was}{state.link.shows} {small(abs(entry.value_mm), units)}"
     if entry.expanded_mm is None:
         return f"{was}{length(entry.value_mm, units)}"
     return f"{was}± {small(entry.expanded_mm, units)}"
-
-
-_PLAIN = {
-    "repeatability": "2 s", "tip-runout": "run-out", "face-level": "rise", "loop-closure": "apart", "artefact-check": "error",
-}  # fmt: skip

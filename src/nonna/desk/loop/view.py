@@ -11,10 +11,10 @@ from nonna.desk.loop.jobs import JobsPanel
 from nonna.desk.loop.station import Station
 from nonna.desk.widgets import card, emptied, label, scrolled
 from nonna.metrology.words import Units, small
-from nonna.procedures.drawings.loop import branch_figure
 from nonna.records.state import ShopState
 from nonna.records.weakest import Weakest
-from nonna.shop.staleness import cause, headline
+from nonna.stations.branch import branch_figure
+from nonna.stations.telling import cause, headline
 
 BRANCHES = {"setter": "The setter's branch", "probe": "The probe's branch"}
 
@@ -86,7 +86,7 @@ class LoopView(QWidget):
         for branch, words in BRANCHES.items():
             links = [state_of for state_of in state.links if state_of.link.branch == branch]
             self._figures[branch].show_figure(
-                branch_figure(f"{words} of {state.machine}", [s.link.key for s in links], tools)
+                branch_figure(state.kind, f"{words} of {state.machine}", [s.link.key for s in links], tools)
             )
             emptied(self._rows[branch])
             for i, link in enumerate(links):
@@ -128,9 +128,7 @@ class LoopView(QWidget):
             self._weak.setText(self.tr("No tool was measured yet."))
             self._weak_more.setText(self.tr("The weakest link is named here once one was."))
             return
-        self._weak.setText(
-            f"Weakest: {found.source}, {found.share * 100:.0f} % of the doubt in {found.subject}'s length."
-        )
+        self._weak.setText(f"Weakest: {found.source}, {found.share * 100:.0f} % of the doubt in {found.words}.")
         self._weak_more.setText(
             f"With half of that, lengths go from ± {small(found.expanded_mm, units)} to ± {small(found.halved_mm, units)}. "
             "Ctrl+W: what if?"

@@ -63,7 +63,7 @@ class WhatIfDialog(QDialog):
 
     def _say(self, doubt: Doubt, factors: dict[str, float], answer: QLabel) -> None:
         now, then = small(doubt.expanded_mm, self._units), small(doubt.what_if(factors), self._units)
-        words = f"{doubt.subject[0].upper()}{doubt.subject[1:]}: now ± {now}, then ± {then}."
+        words = f"{doubt.words[0].upper()}{doubt.words[1:]}: now ± {now}, then ± {then}."
         if any(not part.common for part in doubt.parts):
             words += f" Between two tools ± {small(doubt.between_two(factors), self._units)}: what they share cancels."
         answer.setText(words)

@@ -25,7 +25,7 @@ from nonna.records.opening import Opening, open_sheet, warning
 from nonna.records.signing import body_of
 from nonna.records.site import Site
 from nonna.shop import clock
-from nonna.shop.staleness import LinkState
+from nonna.shop.judge import LinkState
 
 if TYPE_CHECKING:
     from nonna.standin.jobs import Job

@@ -22,6 +22,7 @@ from nonna.records.glance import record_of_draft
 from nonna.records.opening import open_sheet
 from nonna.shop.folder import ShopFolder
 from nonna.shop.safe_write import write_text
+from nonna.shop.subjects import Subject
 
 FOLDER = "drafts"
 MOST_AT_ONCE = 50  #: windows on one sheet of one shop
@@ -120,7 +121,7 @@ class DraftKeeper(QObject):
             self._kept = text
 
 
-def path_of(folder: ShopFolder, machine: str, procedure: str, subject: str) -> Path:
+def path_of(folder: ShopFolder, machine: str, procedure: str, subject: Subject) -> Path:
     """Return where the draft of a sheet lies: readable, and its own for every name."""
     whole = f"{machine}\n{procedure}\n{subject}"
     words = re.sub(r"[^a-z0-9]+", "-", f"{machine} {procedure} {subject}".lower()).strip("-")[:60]
@@ -140,7 +141,9 @@ def left_behind(folder: ShopFolder) -> tuple[str, ...]:
         try:
             draft = folder.document(FOLDER, path.name)
             if record_of_draft(folder.ledger, str(draft.get("id", ""))) is None:
-                names.append(f"{PROCEDURES[draft['procedure']].title.lower()}, {draft['subject']}")
+                names.append(
+                    f"{PROCEDURES[draft['procedure']].title.lower()}, {Subject.of(str(draft['subject'])).words}"
+                )
         except (NonnaError, KeyError, TypeError, AttributeError):
             names.append(f"{path.name}, which cannot be read")
     return tuple(names)

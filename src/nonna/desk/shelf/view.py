@@ -15,7 +15,7 @@ from nonna.desk.shelf.form import CardForm
 from nonna.desk.widgets import button, card, label, set_property
 from nonna.metrology.errors import NonnaError
 from nonna.shop import clock
-from nonna.shop.links import NOTICE_DAYS
+from nonna.shop.loop import NOTICE_DAYS
 from nonna.shop.shelving import GROUPS, Group
 
 _PLACE = Qt.ItemDataRole.UserRole

@@ -25,6 +25,7 @@ if TYPE_CHECKING:
     from nonna.records.site import Site
     from nonna.records.state import ShopState
     from nonna.shop.machine import Machine
+    from nonna.shop.subjects import Subject
     from nonna.standin.rehearsal import Rehearsal
     from nonna.standin.world import World
 
@@ -266,7 +267,7 @@ class TrayController(QObject):
         self._measuring.cancel()
         return True
 
-    def accept(self, subjects: Collection[str] | None = None) -> None:
+    def accept(self, subjects: Collection[Subject] | None = None) -> None:
         """Sign results: all that are sound, or those named."""
         site = self._host.site
         rows = [r for r in self.tray.results if r.evaluation and (subjects is None or r.subject in subjects)]
@@ -286,8 +287,9 @@ class TrayController(QObject):
             self.said.emit(f"Not signed, nothing is lost: {error.message}", "bad")
             return
         left = tuple(r for r in self.tray.results if r not in rows)
-        done = {int(r.subject.removeprefix("T")) for r in rows} - {int(r.subject.removeprefix("T")) for r in left}
-        self.tray = replace(self.tray, results=left, marked=self.tray.marked - done)
+        done = {r.subject for r in rows} - {r.subject for r in left}
+        numbers = {tool.number for tool in self.tray.tools if tool.subject in done}
+        self.tray = replace(self.tray, results=left, marked=self.tray.marked - numbers)
         self._undo = [replace(before, results=()) for before in self._undo]
         self.unwritten += sum(r.name == "tool-length" for r in rows)
         self.plans.soon()
@@ -316,7 +318,7 @@ class TrayController(QObject):
         doubtful = [r for r in rows if r.suspicion is not None or (r.evaluation and r.verdict.value == "fail")]
         words = f"{len(rows) - len(failed)} results. Enter accepts those that are sound, Ctrl+Z throws them away."
         if failed:
-            words = f"{failed[0].subject}: {failed[0].failed} " + words
+            words = f"{failed[0].subject.words}: {failed[0].failed} " + words
         self.said.emit(words, "bad" if failed else "due" if doubtful else "good")
 
     def _on_stopped(self, error: NonnaError) -> None:

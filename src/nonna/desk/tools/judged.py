@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from nonna.procedures.tool_diameter import way_of
 from nonna.records.judging import Judged, judge, suspected
+from nonna.shop.subjects import tool
 
 if TYPE_CHECKING:
     from nonna.desk.tools.planning import Answer
@@ -32,11 +33,12 @@ def judged_of(
         plan = answer.of(outcome.number) if answer else None
         measure = plan.tool.measure if plan else ["length"]
         rows += _of_one(outcome, measure, plan.tool if plan else None, site, source)
-    return suspected(rows, {f"T{t.number}": t for t in tools}, entries)
+    return suspected(rows, {t.subject: t for t in tools}, entries)
 
 
 def _of_one(outcome: Outcome, measure: Sequence[str], wanted: Any, site: Site, source: str) -> list[Judged]:
-    subject, rows = f"T{outcome.number}", []
+    rows: list[Judged]
+    subject, rows = next((t.subject for t in site.tools if t.number == outcome.number), tool(outcome.number)), []
     check = "breakage" in measure
     tops: list[dict[str, Any]] = [{"position_mm": z} for z in outcome.tops]
     if outcome.failed and not (check and outcome.lowest is not None):

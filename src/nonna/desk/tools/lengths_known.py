@@ -33,7 +33,7 @@ def known_lengths(results: HeldResults, tools: Sequence[Tool]) -> Known | None:
     lengths, own = {}, {}
     for tool in tools:
         name = f"T{tool.number}"
-        held = results.held("tool-length", "length_mm", name)
+        held = results.held("tool-length", "length_mm", tool.subject)
         if held is not None:
             lengths[name] = held.value
             own[name] = _u(leaf for leaf in leaves(held.record, "length_mm", results.read) if leaf.key not in shared)

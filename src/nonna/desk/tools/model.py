@@ -28,6 +28,7 @@ from nonna.metrology.words import Units, length, small
 from nonna.procedures.drawings.figure import Figure
 from nonna.procedures.drawings.setter import tool_outline
 from nonna.records.tool_table import ToolRow
+from nonna.shop.subjects import Subject
 
 Index = QModelIndex | QPersistentModelIndex
 HEADERS = ("", "Tool", "", "", "Table", "Measured", "Change")
@@ -57,7 +58,7 @@ class ToolModel(QAbstractTableModel):
         self._shown: list[ToolRow] = []
         self._haystacks: list[str] = []
         self._marked: frozenset[int] = frozenset()
-        self._waiting: Mapping[str, Waiting] = {}
+        self._waiting: Mapping[Subject, Waiting] = {}
         self._notes: Mapping[int, str] = {}
         self._filter = ""
         self._units = Units.MM
@@ -80,11 +81,13 @@ class ToolModel(QAbstractTableModel):
         """Take new rows."""
         self.beginResetModel()
         self._all, self._units = rows, units
-        self._haystacks = [f"{r.subject} {r.name} {r.kind} {r.diameter:g} {r.state.value}".lower() for r in rows]
+        self._haystacks = [
+            f"T{r.number} {r.subject.words} {r.name} {r.kind} {r.diameter:g} {r.state.value}".lower() for r in rows
+        ]
         self._shown = self._filtered()
         self.endResetModel()
 
-    def show_marks(self, marked: Collection[int], waiting: Mapping[str, Waiting], notes: Mapping[int, str]) -> None:
+    def show_marks(self, marked: Collection[int], waiting: Mapping[Subject, Waiting], notes: Mapping[int, str]) -> None:
         """Show marks, results that wait, and what stands under the names."""
         self._marked, self._waiting, self._notes = frozenset(marked), waiting, notes
         if self._shown:
@@ -135,7 +138,7 @@ class ToolModel(QAbstractTableModel):
         if role == Qt.ItemDataRole.DisplayRole:
             return self._words(row, column)
         if role == Qt.ItemDataRole.AccessibleTextRole:
-            return f"{row.subject} {row.name}: {self._note(row)}"
+            return f"T{row.number} {row.name}: {self._note(row)}"
         if role == Qt.ItemDataRole.TextAlignmentRole and column in RIGHT:
             return _RIGHT
         if role == Qt.ItemDataRole.FontRole:
@@ -174,7 +177,7 @@ class ToolModel(QAbstractTableModel):
             return "" if now is None else length(now, u, unit=False)
         if column == CHANGE:
             return "" if now is None or row.was is None else small(now - row.was, u, sign=True)
-        return {NUMBER: row.subject, NAME: row.name}.get(column, "")
+        return {NUMBER: f"T{row.number}", NAME: row.name}.get(column, "")
 
 
 class NameDelegate(QStyledItemDelegate):

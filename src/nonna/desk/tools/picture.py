@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from nonna.desk.tools.model import Waiting
 from nonna.desk.tools.touch_panel import PanelState
 from nonna.metrology.words import Units, length, number, small
+from nonna.stations.telling import reason_words
 
 if TYPE_CHECKING:
     from nonna.desk.tools.planning import Answer
@@ -17,8 +18,9 @@ if TYPE_CHECKING:
     from nonna.records.held import HeldResults
     from nonna.records.judging import Judged
     from nonna.records.tool_table import ToolRow
+    from nonna.shop.judge import LinkState
     from nonna.shop.machine import Machine
-    from nonna.shop.staleness import LinkState
+    from nonna.shop.subjects import Subject
 
 _STATES = {
     "broken": "broken", "pulled-out": "pulled out", "missing": "missing: nothing triggered", "worn": "worn", "ok": "as it was",
@@ -26,9 +28,9 @@ _STATES = {
 _SHORT = {"length": "L", "diameter": "D", "breakage": "B"}
 
 
-def waiting(results: Sequence[Judged], units: Units) -> dict[str, Waiting]:
+def waiting(results: Sequence[Judged], units: Units) -> dict[Subject, Waiting]:
     """Return what each row shows of its results that wait: the length first, then what else was found."""
-    found: dict[str, Waiting] = {}
+    found: dict[Subject, Waiting] = {}
     for subject in dict.fromkeys(r.subject for r in results):
         rows = [r for r in results if r.subject == subject]
         value = next((r.value_mm for r in rows if r.name == "tool-length"), None)
@@ -74,12 +76,12 @@ def notes(tray: Tray, questions: Mapping[int, str]) -> dict[int, str]:
     return made
 
 
-def wear_words(results: HeldResults, number: int, units: Units) -> str:
+def wear_words(results: HeldResults, subject: Subject, units: Units) -> str:
     """Say how a tool wears from check to check and how many are left in it; "" before three checks."""
     from nonna.desk.tools.tray import tolerance_of
     from nonna.metrology.wear import wear
 
-    good = [e for e in results.entries if e.name == "breakage" and e.subject == f"T{number}" and e.verdict == "pass"]
+    good = [e for e in results.entries if e.name == "breakage" and e.subject == subject and e.verdict == "pass"]
     changes = [e.value_mm for e in good if e.value_mm is not None]
     if len(changes) < 3:
         return ""
@@ -96,7 +98,7 @@ def setter_notice(links: Sequence[LinkState]) -> str:
     setter = next((s for s in links if s.link.key == "setter"), None)
     if setter is None or setter.state.value in ("holds", "due"):
         return ""
-    why = "was never calibrated" if setter.state.value == "never" else f"does not hold ({setter.reason})"
+    why = "was never calibrated" if setter.state.value == "never" else f"does not hold ({reason_words(setter.reason)})"
     return f"But the setter {why}: lengths measured now would not count. F2 shows what to mend first."
 
 
@@ -227,7 +229,7 @@ def _planned(answer: Answer, rows: tuple[tuple[str, str, str], ...], notice: str
 def _results(tray: Tray, rows: tuple[tuple[str, str, str], ...], units: Units) -> PanelState:
     bad = [r for r in tray.results if r.failed or r.verdict.value == "fail" or r.suspicion is not None]
     good = [r for r in tray.results if r not in bad]
-    first = f" {bad[0].subject}: {_result_words(bad[0], units)}" if bad else ""
+    first = f" {bad[0].subject.words}: {_result_words(bad[0], units)}" if bad else ""
     head = f"{len(good)} sound, {len(bad)} to look at." if bad else f"All {len(good)} are sound."
     words = f"Nothing is in the book yet.{first}"
     action = f"Accept {len(good)}   Enter" if good else ""

@@ -111,7 +111,7 @@ def job_tools(tray: Tray, numbers: Collection[int], results: HeldResults) -> lis
         wanted = [m for m in MEASURES if m in tray.measures_of(tool.number)]
         more: dict[str, float] = {}
         if "breakage" in wanted:
-            measured = results.value("tool-length", "length_mm", f"T{tool.number}")
+            measured = results.value("tool-length", "length_mm", tool.subject)
             reference = measured if measured is not None else tool.length_mm
             if reference is None:
                 raise NonnaError(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -203,7 +203,7 @@ class ToolsView(QWidget):
             self._why.setText("" if tool else self.tr("No tools here yet. Ctrl+I takes a table in, N adds a tool."))
         else:
             self._how.setText(METHODS[plan.choice.method] if not plan.refused else self.tr("Cannot be touched here"))
-            worn = wear_words(self._state.results, number or 0, self.units) if self._state else ""
+            worn = wear_words(self._state.results, tool.subject, self.units) if self._state and tool else ""
             self._why.setText(plan.refused or " ".join((*((worn,) if worn else ()), *plan.reasons[:3])))
         self.panel.show_state(
             panel(
@@ -214,10 +214,10 @@ class ToolsView(QWidget):
             )
         )  # fmt: skip
 
-    def mark(self, subjects: tuple[str, ...]) -> None:
-        """Mark tools by name, such as ``T4``."""
+    def mark(self, numbers: Iterable[int]) -> None:
+        """Mark tools by the numbers of their pockets."""
         c = self.controller
-        c.change(c.tray.with_marks(int(s.removeprefix("T")) for s in subjects))
+        c.change(c.tray.with_marks(numbers))
 
     def mark_shown(self) -> None:
         """Mark all tools that are shown; none, where all are marked."""
@@ -233,7 +233,8 @@ class ToolsView(QWidget):
         """Open the sheets of the marked tools, or of the one under the cursor, one after another."""
         numbers = self.controller.marked or ((self.table.number,) if self.table.number is not None else ())
         if numbers:
-            self.measure_asked.emit(tuple(f"T{n}" for n in numbers))
+            tools = (self.controller.tray.tool(n) for n in sorted(numbers))
+            self.measure_asked.emit(tuple(t.subject for t in tools if t is not None))
 
     def ask_where(self) -> None:
         """Ask where the table goes."""
@@ -285,7 +286,7 @@ class ToolsView(QWidget):
         if c.busy:
             c.cancel()
         elif control and self.table.number is not None:
-            c.accept({f"T{self.table.number}"})
+            c.accept({row.subject} if (row := self.model.row(self.table.currentIndex().row())) else set())
         elif c.tray.results:
             c.accept()
         elif not c.tray.marked and c.unwritten:

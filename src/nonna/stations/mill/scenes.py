@@ -1,35 +1,16 @@
-"""The loop on the machine: stations side by side on the table, each with what it touches."""
+"""The mill's links as scenes on its table: a spindle above, what it touches below."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Mapping
 
-from nonna.procedures.drawings.figure import Circle, Figure, Label, Line, Polygon, Stroke, box
+from nonna.procedures.drawings.figure import Circle, Label, Line, Polygon, Stroke, box
 from nonna.procedures.drawings.setter import setter_body, tool_outline
+from nonna.stations.branch import HEIGHT, PITCH
+from nonna.stations.kind import Scene, Tools
 
-PITCH = 228.0
-HEIGHT = 205.0
 PAD = 46.0  # height of the setter's pad above the table
-
-Tools = Sequence[tuple[str, float, float]]
-
-
-def branch_figure(title: str, keys: Sequence[str], tools: Tools) -> Figure:
-    """Draw one branch of the loop on the machine's table, a station a link.
-
-    Parameters: keys of the links in order; tools, (kind, diameter, length) of some for their station.
-    """
-    width = PITCH * len(keys)
-    strokes: list[Stroke] = [
-        box(0, -14, width, 0, "faint", None),
-        box(0, HEIGHT, width, HEIGHT + 12, "faint", None),
-    ]
-    if "master" in keys:  # the one scene without a spindle: room for words
-        strokes.append(Label((2, HEIGHT), "schematic, not to scale", "muted", 12, anchor="left", dy=16))
-    for i, key in enumerate(keys):
-        strokes += _SCENES[key](PITCH * (i + 0.5), tools) if key in _SCENES else []
-    return Figure(title, (0, -16, width, HEIGHT + 14), tuple(strokes), "schematic, not to scale")
 
 
 def _spindle_at(x: float, gauge: float) -> list[Stroke]:
@@ -57,6 +38,7 @@ def _master(x: float, _: Tools) -> list[Stroke]:
         box(x - 4, 20, x + 60, 104, "paper", "muted"),
         *[Line((x + 6, y), (x + 50, y), "faint", 2) for y in (90, 79, 68)],
         Circle((x + 42, 38), 8, "master", "muted"),
+        Label((x - PITCH / 2 + 2, HEIGHT), "schematic, not to scale", "muted", 12, anchor="left", dy=16),
         Label((x + 6, 48), "cert.", "muted", 12, False, "left"),
     ]
 
@@ -137,7 +119,7 @@ def _proof(x: float, _: Tools) -> list[Stroke]:
     ]
 
 
-_SCENES: dict[str, Callable[[float, Tools], list[Stroke]]] = {
+SCENES: Mapping[str, Scene] = {
     "master": _master, "level": _level, "repeatability": _repeatability, "setter": _setter, "tools": _tools,
     "runout": _runout, "ring": _ring, "probe": _length, "closure": _closure, "proof": _proof,
 }  # fmt: skip

@@ -1,0 +1,85 @@
+"""A station's measuring loop as data: which link hangs on which, how long each holds, what breaks it, what mends it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from nonna.shop.subjects import ANY, STATION, Subject, SubjectKind
+
+NOTICE_DAYS = 7  # due is said this long beforehand
+
+
+class LinkSort(StrEnum):
+    """How a link comes to hold."""
+
+    MEASURED = "measured"  #: by a record of its procedure
+    CERTIFICATE = "certificate"  #: by the certificate of a master
+    EACH = "each"  #: by a record for each tool
+
+
+@dataclass(frozen=True, slots=True)
+class Link:
+    """One link of the loop."""
+
+    key: str
+    title: str
+    job: str  #: what mending it is called
+    procedure: str = ""  #: "" for a certificate
+    subject: Subject = ANY  #: what its records are about; ANY for each tool
+    hangs_on: tuple[str, ...] = ()
+    holds_days: int = 90
+    minutes: float = 5.0  #: until the technician's own times are known
+    fetch: tuple[str, ...] = ()
+    branch: str = ""  #: the row of the loop it stands in
+    master_kind: str = ""  #: kind of master whose certificate it rests on directly
+    sort: LinkSort = LinkSort.MEASURED
+    shows: str = ""  #: what its value is called where it says more than the doubt, such as "run-out"
+
+
+@dataclass(frozen=True, slots=True)
+class EventKind:
+    """A kind of event: its name in records, its words, and the links it breaks (with all that hang below)."""
+
+    name: str
+    words: str
+    breaks: frozenset[str] = frozenset()
+    subject: Subject = STATION  #: what it befalls; A_TOOL and A_MASTER: which one is named when it is logged
+    by_hand: bool = True  #: whether a person logs it
+
+
+@dataclass(frozen=True, slots=True)
+class Loop:
+    """The loop of a kind of station."""
+
+    branches: Mapping[str, str]  #: rows of its drawing by key, with their titles
+    links: tuple[Link, ...]  #: each after those it hangs on
+    events: tuple[EventKind, ...] = ()
+    trips: Mapping[SubjectKind, tuple[str, ...]] = field(default_factory=dict)  #: what a failed check of that breaks
+
+    def link(self, key: str) -> Link:
+        """Return a link by its key. Raises: KeyError."""
+        for link in self.links:
+            if link.key == key:
+                return link
+        raise KeyError(key)
+
+    def link_of(self, procedure: str) -> str:
+        """Return the key of the link that a procedure mends, "" where it mends none."""
+        return next((link.key for link in self.links if link.procedure == procedure), "")
+
+    def event(self, name: str) -> EventKind | None:
+        """Return an event by its name in records, None for one that this kind does not know."""
+        return next((event for event in self.events if event.name == name), None)
+
+    def upstream(self, key: str) -> tuple[str, ...]:
+        """Return every link the given one hangs on, nearest first."""
+        found: list[str] = []
+        waiting = list(self.link(key).hangs_on)
+        while waiting:
+            at = waiting.pop(0)
+            if at not in found:
+                found.append(at)
+                waiting.extend(self.link(at).hangs_on)
+        return tuple(found)

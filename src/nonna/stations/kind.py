@@ -1,0 +1,68 @@
+"""What a kind of station brings along, and where the kinds are found: a folder here is one."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from functools import cache
+from importlib import import_module
+from typing import Any
+
+from nonna.procedures.drawings.figure import Stroke
+from nonna.shop.kinds import station_kinds
+from nonna.shop.loop import Loop
+
+USUAL = "mill"  #: what a station is taken for whose kind has no folder yet
+
+Tools = Sequence[tuple[str, float, float]]  #: kind, diameter and length of some tools, for their scene
+Scene = Callable[[float, Tools], list[Stroke]]  #: draws a link at a place along its branch
+
+
+@dataclass(frozen=True, slots=True)
+class Chain:
+    """A result at the end of the loop whose doubt is looked into."""
+
+    procedure: str
+    result: str
+    words: str  #: what it is the doubt of, ``{}`` for the subject
+    times: float = 1.0  #: a radius that goes into a diameter counts twice
+    own: bool = False  #: whether what its own record adds is of the subject alone, not common to all
+
+
+@dataclass(frozen=True, slots=True)
+class StationKind:
+    """A kind of station."""
+
+    key: str  #: as the machine's file names it
+    words: str
+    loop: Loop
+    scenes: Mapping[str, Scene] = field(default_factory=dict)  #: by link; a link without one is drawn plainly
+    chains: tuple[Chain, ...] = ()  #: the first one is what the weakest link is named for
+    standin: str = ""  #: ``module:function`` that measures on its stand-in; "" where there is none
+
+    def measure_on_standin(self) -> Callable[..., Any]:
+        """Return what measures a sheet's wish on the stand-in. Raises: LookupError (there is none)."""
+        module, _, name = self.standin.partition(":")
+        if not module:
+            raise LookupError(f"there is no stand-in of a {self.words} yet")
+        found: Callable[..., Any] = getattr(import_module(module), name)
+        return found
+
+
+def kind_of(key: str) -> StationKind:
+    """Return a kind of station by its name in the machine's file."""
+    return _loaded(key if key in station_kinds() else USUAL)
+
+
+def event_words(name: str) -> str:
+    """Return what an event of any kind of station is called; its name where no kind knows it."""
+    found = (kind_of(key).loop.event(name) for key in station_kinds())
+    return next((event.words for event in found if event is not None), name)
+
+
+@cache
+def _loaded(key: str) -> StationKind:
+    found = import_module(f"nonna.stations.{key}").KIND
+    if not isinstance(found, StationKind):
+        raise TypeError(f"nonna.stations.{key}: KIND is no StationKind")
+    return found

@@ -1,0 +1,17 @@
+"""The vertical mill: a setter on its table, a probe in its spindle, a loop of ten links."""
+
+from nonna.stations.kind import Chain, StationKind
+from nonna.stations.mill.loop import LOOP
+from nonna.stations.mill.scenes import SCENES
+
+KIND = StationKind(
+    key="mill",
+    words="vertical mill",
+    loop=LOOP,
+    scenes=SCENES,
+    chains=(
+        Chain("tool-length", "length_mm", "{}'s length", own=True),
+        Chain("probe-ring", "ball_radius_mm", "a measured diameter", times=2.0),
+    ),
+    standin="nonna.standin.measuring:measure",
+)

@@ -1,0 +1,67 @@
+"""The mill's loop: links, and what can happen to it."""
+
+from __future__ import annotations
+
+from nonna.shop.fetched import ARTEFACT, DIAL, MASTER, RING
+from nonna.shop.loop import EventKind, Link, LinkSort, Loop
+from nonna.shop.subjects import (
+    A_MASTER,
+    A_TOOL,
+    PROBE,
+    SETTER,
+    SETTER_AND_PROBE,
+    SPINDLE,
+    STATION,
+    Subject,
+    SubjectKind,
+)
+from nonna.shop.subjects import ARTEFACT as AN_ARTEFACT
+
+_CLOTH = "Lint-free cloth, taper wiper"
+_LINKS = (
+    Link("master", "Master", "Send the master for calibration", holds_days=365, minutes=0, branch="setter",
+         master_kind="master-tool", sort=LinkSort.CERTIFICATE),
+    Link("level", "Level", "Level the setter", "face-level", SETTER, (), 180, 8, (DIAL, "Key for the levelling screws"),
+         "setter", shows="rise"),
+    Link("repeatability", "Repeatability", "Setter repeatability", "repeatability", SETTER, (), 90, 4, (MASTER, _CLOTH),
+         "setter", shows="2 s"),
+    Link("setter", "Setter", "Setter calibration", "setter-calibration", SETTER, ("master", "level", "repeatability"), 30, 6,
+         (MASTER, _CLOTH), "setter"),
+    Link("runout", "Run-out", "Dial in the stylus", "tip-runout", PROBE, (), 90, 8, (DIAL, "Key for the stylus screws"),
+         "probe", shows="run-out"),
+    Link("ring", "Ring", "Probe in the ring", "probe-ring", PROBE, ("runout",), 90, 6, (RING, _CLOTH), "probe", "ring"),
+    Link("probe", "Length", "Probe length", "probe-length", PROBE, ("setter",), 30, 3, (_CLOTH,), "probe"),
+    Link("closure", "Closure", "Setter against probe", "loop-closure", SETTER_AND_PROBE, ("setter", "probe"), 90, 5, (),
+         "probe", shows="apart"),
+    Link("proof", "Proof", "Prove it on an artefact", "artefact-check", AN_ARTEFACT, ("closure", "ring"), 90, 4, (ARTEFACT,),
+         "probe", shows="error"),
+    Link("tools", "Tools", "Tools", "tool-length", hangs_on=("setter",), holds_days=30, minutes=1.5,
+         fetch=("Brush for the tips",), branch="setter", sort=LinkSort.EACH),
+)  # fmt: skip
+
+
+def _event(name: str, words: str, *breaks: str, subject: Subject = STATION, by_hand: bool = True) -> EventKind:
+    return EventKind(name, words, frozenset(breaks), subject, by_hand)
+
+
+_ON_THE_SPINDLE = ("runout", "ring", "probe")
+_EVENTS = (
+    _event("crash", "Crash", "level", "repeatability", "setter", "tools", *_ON_THE_SPINDLE),
+    _event("setter-knocked", "Setter knocked", "level", "setter", subject=SETTER),
+    _event("setter-moved", "Setter moved or re-mounted", "level", "setter", subject=SETTER),
+    _event("stylus-changed", "Stylus changed", *_ON_THE_SPINDLE, subject=PROBE),
+    _event("probe-bumped", "Probe bumped or re-screwed", *_ON_THE_SPINDLE, subject=PROBE),
+    _event("spindle-work", "Spindle or drawbar work", "repeatability", "setter", "tools", *_ON_THE_SPINDLE, subject=SPINDLE),
+    _event("machine-moved", "Machine moved", "level", "setter", "ring"),
+    _event("rehomed", "Axes re-homed beyond their repeatability", "setter"),
+    _event("temperature", "Temperature moved more than allowed", "setter", "probe"),
+    _event("master-recalled", "Master recalled", "master", "ring", subject=A_MASTER),
+    _event("master-calibrated", "Master back from calibration", subject=A_MASTER),
+    _event("tool-regripped", "Tool re-gripped", "tools", subject=A_TOOL),
+    _event("insert-changed", "Insert changed", "tools", subject=A_TOOL),
+    _event("program-override", "Program written though it stops", by_hand=False),
+)  # fmt: skip
+LOOP = Loop(
+    {"setter": "The setter's branch", "probe": "The probe's branch"}, _LINKS, _EVENTS,
+    trips={SubjectKind.DAILY_CHECK: ("setter",)},
+)  # fmt: skip
