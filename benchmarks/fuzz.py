@@ -18,13 +18,14 @@ from typing import Any
 from tests.conftest import REPEAT, SETTER, TOOL
 from tests.examples import EXAMPLES
 
-from nonna.metrology.errors import NonnaError
-from nonna.records.canonical import canonical, digest
-from nonna.records.entry_body import Signature
-from nonna.records.exchange import exported, import_records
-from nonna.records.glance import Reader, entries
-from nonna.records.ledger import Ledger
-from nonna.records.signing import prepare
+from nonna.adapters.exchange import import_records
+from nonna.adapters.glance import Reader, entries
+from nonna.adapters.ledger import Ledger
+from nonna.bench.canonical import canonical, digest
+from nonna.bench.record import exported
+from nonna.bench.record_body import Signature
+from nonna.bench.signing import prepare
+from nonna.errors import NonnaError
 
 LINES, ROWS, IMPORTS = 200_000, 10_000, 10_000
 THRESHOLD = {

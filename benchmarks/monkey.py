@@ -24,8 +24,8 @@ SETTLE_S, HUNG_S = 0.002, 300.0
 
 def figures() -> Iterator[str]:
     """Give how the hands fared: events, tracebacks, aborts, ledgers that verify, readings kept, longest stalls."""
-    from nonna.records.ledger import Ledger
-    from nonna.records.practice import make
+    from nonna.adapters.ledger import Ledger
+    from nonna.adapters.practice import make
 
     dice = random.Random(20261126)
     traces = aborts = lost = kept = done = over = 0
@@ -109,7 +109,7 @@ def _told(log: Path) -> tuple[set[str], int, dict[str, int], int]:
 
 def _readings_of(shop: Path) -> set[str]:
     """Every reading that a record or a draft holds, by its time and value."""
-    from nonna.records.ledger import Ledger
+    from nonna.adapters.ledger import Ledger
 
     found: set[str] = set()
     with Ledger(shop / "ledger.sqlite", create=False) as book:
@@ -145,9 +145,9 @@ class Hands:
         self.windows = [self.window(0), self.window(1)] if seed % 3 == 0 else [self.window(0)]
 
     def window(self, number: int) -> Any:
+        from nonna.adapters.shop_folder import ShopFolder
         from nonna.desk.doing import make_window
         from nonna.desk.settings import DeskSettings
-        from nonna.shop.folder import ShopFolder
 
         made = make_window(ShopFolder(self.shop), DeskSettings(self.shop.parent / f"desk-{number}.ini"))
         made.resize(1280, 800)

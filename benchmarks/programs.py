@@ -6,12 +6,12 @@ import random
 import time
 from collections.abc import Iterator
 
-from nonna.metrology.errors import NonnaError
+from nonna.adapters.shop_folder import ShopFolder
+from nonna.errors import NonnaError
 from nonna.programs.blocks import parse
 from nonna.programs.interpreter import run
 from nonna.programs.plan import plan_job
 from nonna.programs.writer import write
-from nonna.shop.folder import ShopFolder
 from nonna.shop.job import JobTool
 from nonna.shop.machine import Machine, Tools
 from nonna.standin.mill import Mill

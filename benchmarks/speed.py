@@ -12,9 +12,9 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 from benchmarks.start import TOOL
+from nonna.adapters.practice import make
 from nonna.programs.plan import plan_job
 from nonna.programs.writer import write
-from nonna.records.practice import make
 from nonna.shop.job import JobTool
 from nonna.shop.machine import Tool, Tools
 from nonna.standin.mill import Mill
@@ -70,7 +70,7 @@ STALL = (
     "from nonna.desk.look import style\n"
     "from nonna.desk.look.palette import LIGHT\n"
     "from nonna.desk.settings import DeskSettings\n"
-    "from nonna.shop.folder import ShopFolder\n"
+    "from nonna.adapters.shop_folder import ShopFolder\n"
     "app = QApplication([]); style.load_fonts(); style.apply(app, LIGHT)\n"
     "window = make_window(ShopFolder(Path(sys.argv[1])), DeskSettings(Path(sys.argv[1]) / 'desk.ini'))\n"
     "window.show(); window.repaint(); app.processEvents()\n"

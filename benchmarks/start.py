@@ -11,7 +11,7 @@ import time
 from collections.abc import Iterator
 from pathlib import Path
 
-from nonna.records.practice import make
+from nonna.adapters.practice import make
 
 ROUNDS = 15
 TOOL = {
@@ -36,7 +36,7 @@ LOOP = (
     "from nonna.desk.look.palette import LIGHT\n"
     "from nonna.desk.doing import make_window\n"
     "from nonna.desk.settings import DeskSettings\n"
-    "from nonna.shop.folder import ShopFolder\n"
+    "from nonna.adapters.shop_folder import ShopFolder\n"
     "app = QApplication([]); style.load_fonts(); style.apply(app, LIGHT)\n"
     "window = make_window(ShopFolder(Path(sys.argv[1])), DeskSettings(Path(sys.argv[1]) / 'desk.ini'))\n"
     "window.show(); window.repaint()\n"

@@ -11,9 +11,9 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 import pytest
 from hypothesis import settings
 
-from nonna.records.practice import make
-from nonna.shop import clock
-from nonna.shop.folder import ShopFolder
+from nonna.adapters.practice import make
+from nonna.adapters.shop_folder import ShopFolder
+from nonna.bench import clock
 
 settings.register_profile("steady", deadline=None, max_examples=60, derandomize=True)
 settings.load_profile("steady")

@@ -5,18 +5,18 @@ import math
 
 import pytest
 
+from nonna.adapters.ledger import Ledger
+from nonna.adapters.shop_folder import ShopFolder
+from nonna.bench.held import Nothing
+from nonna.bench.opening import open_sheet, prepared
+from nonna.bench.planning import calibrated
+from nonna.bench.record_body import Signature
+from nonna.bench.signing import prepare, withdraw
+from nonna.bench.site import Site, open_site
 from nonna.cli.main import run
-from nonna.desk.tools.planning import calibrated
+from nonna.errors import NonnaError
 from nonna.metrology.coverage import carried_dof
-from nonna.metrology.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
-from nonna.records.entry_body import Signature
-from nonna.records.held import Nothing
-from nonna.records.ledger import Ledger
-from nonna.records.opening import open_sheet, prepared
-from nonna.records.signing import prepare, withdraw
-from nonna.records.site import Site, open_site
-from nonna.shop.folder import ShopFolder
 from nonna.shop.subjects import Subject
 from tests.chains import CHAINS, share
 from tests.conftest import REPEAT, SETTER, TOOL
@@ -94,10 +94,9 @@ def test_a_withdrawn_record_is_passed_over_and_an_undecided_one_flagged(bare):
     opening = open_sheet(open_site(bare, "Larch"), "tool-length", Subject.of("T2"))
     assert opening.carried["setup.trigger_plane_mm"]["record"] == second
     assert opening.undecided == (second,) and opening.carried["setup.trigger_plane_mm"]["verdict"] == "undecided"
-    with Ledger(bare.ledger) as book:
-        withdraw(book, second, "K. Amsel", "slipped")
-        with pytest.raises(NonnaError, match="taken back already"):
-            withdraw(book, second, "K. Amsel", "again")
+    withdraw(bare.book, second, "K. Amsel", "slipped")
+    with pytest.raises(NonnaError, match="taken back already"):
+        withdraw(bare.book, second, "K. Amsel", "again")
     assert plane_of(bare) == first
 
 
@@ -140,7 +139,7 @@ def test_a_check_of_a_tool_measured_on_the_same_plane_leaves_the_plane_out(bare)
     site = open_site(bare, "Larch")
     setup = prepared(site, "tool-length", Subject.of("T2")).bench.setup
     carried = prepared(site, "tool-length", Subject.of("T2")).carried
-    from nonna.records.entry_body import Evidence
+    from nonna.bench.record_body import Evidence
 
     rows = [{"position_mm": -340.0 + 1e-4 * i} for i in (1, -1, 2)]
     document = {"format": "nonna-readings/1", "procedure": "tool-length", "setup": dict(setup), "readings": rows}

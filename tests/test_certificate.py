@@ -5,15 +5,15 @@ import xml.etree.ElementTree as ET
 import pypdfium2
 import pytest
 
+from nonna.adapters.certificate_pdf import write
+from nonna.adapters.certificate_xml import NAMESPACE
+from nonna.adapters.certificate_xml import write as write_xml
+from nonna.adapters.ledger import Ledger
+from nonna.bench.record_body import Evidence, Signature, event
+from nonna.bench.signing import prepare
 from nonna.desk.install import install
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.procedures.session import TapeRow
-from nonna.records.certificate_pdf import write
-from nonna.records.certificate_xml import NAMESPACE
-from nonna.records.certificate_xml import write as write_xml
-from nonna.records.entry_body import Evidence, Signature, event
-from nonna.records.ledger import Ledger
-from nonna.records.signing import prepare
 from nonna.shop.subjects import SETTER
 
 

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.metrology.fits import full_turn
 from nonna.procedures.catalogue import evaluate
 from nonna.shop import strict_json

@@ -8,6 +8,8 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QLineEdit, QPushButton, QWidget
 
+from nonna.adapters.ledger import Ledger
+from nonna.bench.drafts import left_behind
 from nonna.cli.main import run
 from nonna.desk.certificate_out import write_certificate
 from nonna.desk.commands import COMMANDS, Do
@@ -18,14 +20,12 @@ from nonna.desk.look.palette import DARK, LIGHT
 from nonna.desk.note import NoteDialog
 from nonna.desk.question import QuestionDialog
 from nonna.desk.settings import DeskSettings
-from nonna.desk.sheet.draft_keeper import left_behind
 from nonna.desk.work import Work
-from nonna.metrology.errors import NonnaError
-from nonna.metrology.words import Units
+from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
-from nonna.records.ledger import Ledger
 from nonna.shop.judge import State
 from nonna.shop.subjects import Subject, tool
+from nonna.wording.lengths import Units
 from tests.conftest import TOOL
 
 PATIENCE = 20_000
@@ -470,7 +470,7 @@ def test_a_ledger_that_refuses_loses_nothing(desk, hands, monkeypatch):
     sheet = hands.sheet()
     for text in ("-339.981", "-339.980", "-339.9812"):
         hands.enter(text)
-    monkeypatch.setattr(Ledger, "sign", lambda *_: (_ for _ in ()).throw(NonnaError("unreadable", "disk full")))
+    monkeypatch.setattr(Ledger, "sign_all", lambda *_: (_ for _ in ()).throw(NonnaError("unreadable", "disk full")))
     hands.enter()
     assert "nothing is lost: disk full" in shown_text(sheet)
     assert len(sheet.controller.session.rows) == 3
@@ -527,7 +527,7 @@ def test_opening_under_a_real_display_server(tmp_path, practice):
         pytest.fail("xvfb-run is missing; make installs it")
     code = (
         "import sys; from pathlib import Path; from PySide6.QtWidgets import QApplication; from PySide6.QtCore import QTimer\n"
-        "from nonna.desk.doing import make_window; from nonna.desk.settings import DeskSettings; from nonna.shop.folder import ShopFolder\n"
+        "from nonna.desk.doing import make_window; from nonna.desk.settings import DeskSettings; from nonna.adapters.shop_folder import ShopFolder\n"
         "app = QApplication([]); window = make_window(ShopFolder(Path(sys.argv[1])), DeskSettings(Path(sys.argv[2])))\n"
         "def seen(): print(app.platformName(), window.isVisible(), len(window.loop.stations)); app.quit()\n"
         "window.ready.connect(lambda: QTimer.singleShot(200, seen)); window.show(); app.exec()"

@@ -5,15 +5,17 @@ import json
 import pytest
 from PySide6.QtCore import Qt
 
+from nonna.adapters.drafts import FOLDER, path_of
+from nonna.bench.drafts import left_behind
+from nonna.bench.opening import open_sheet
+from nonna.bench.site import Site
 from nonna.desk.commands import Do
 from nonna.desk.doing import make_window
 from nonna.desk.settings import DeskSettings
-from nonna.desk.sheet.draft_keeper import FOLDER, DraftKeeper, left_behind, path_of
-from nonna.metrology.errors import NonnaError
+from nonna.desk.sheet.draft_keeper import DraftKeeper
+from nonna.errors import NonnaError
 from nonna.procedures.draft import document_of, taken_up
 from nonna.procedures.session import Session
-from nonna.records.opening import open_sheet
-from nonna.records.site import Site
 from nonna.shop.subjects import SETTER, tool
 from tests.test_desk import PATIENCE, desk, hands, record_of, shown_text  # noqa: F401 - fixtures
 
@@ -80,7 +82,7 @@ def test_a_draft_lives_as_long_as_its_readings_are_unsigned(desk, hands, shop): 
     hands.sheet("Setter")
     hands.enter("-312.4010")
     written(desk, hands)
-    path = desk.sheet.controller.findChild(DraftKeeper)._path
+    path = desk.sheet.controller.findChild(DraftKeeper).place.path
     hands.press(Qt.Key.Key_Escape)
     assert path.exists() and desk.sheet is not None
     hands.press(Qt.Key.Key_Escape)
@@ -105,7 +107,7 @@ def test_two_windows_on_one_sheet_keep_two_tapes(desk, hands, shop, tmp_path, qt
     window.sheet.controller.enter("-312.4020")
     other = window.sheet.controller.findChild(DraftKeeper)
     hands.until(lambda: other.safe)
-    assert other._path != desk.sheet.controller.findChild(DraftKeeper)._path
+    assert other.place.path != desk.sheet.controller.findChild(DraftKeeper).place.path
     window.sheets.let_go()
     desk.sheets.let_go()
     assert len(left_behind(shop)) == 2
@@ -117,11 +119,11 @@ def test_a_sheet_signed_before_its_draft_was_put_away_is_not_signed_again(desk, 
     hands.standin()
     written(desk, hands)
     keeper = sheet.controller.findChild(DraftKeeper)
-    text = keeper._path.read_text()
+    text = keeper.place.path.read_text()
     sheet.controller.sign()
     number = sheet.controller.receipt.number
     keeper.release()
-    keeper._path.write_text(text)  # as a kill between the signature and the removal leaves it
+    keeper.place.path.write_text(text)  # as a kill between the signature and the removal leaves it
     assert left_behind(shop) == ()
     window = second_window(shop, tmp_path, qtbot)
     window.open_link("setter")
@@ -132,12 +134,12 @@ def test_a_sheet_signed_before_its_draft_was_put_away_is_not_signed_again(desk, 
 
 def test_every_name_has_its_own_draft(shop):
     names = ["Mühle", "Möhle", "M hle", "m-hle", "Ab/..", "Ab..", "a" * 300]
-    paths = {path_of(shop, name, "tool-length", tool(1)) for name in names}
+    paths = {path_of(shop.root, name, "tool-length", tool(1)) for name in names}
     assert len(paths) == len(names) and all(len(p.name) < 100 and p.parent == shop.root / FOLDER for p in paths)
 
 
 def test_a_damaged_draft_is_said_and_the_sheet_opens_empty(desk, hands, shop):  # noqa: F811
-    path = path_of(shop, "Larch", "setter-calibration", SETTER)
+    path = path_of(shop.root, "Larch", "setter-calibration", SETTER)
     path.parent.mkdir()
     path.write_text("{")
     assert "cannot be read" in left_behind(shop)[0]

@@ -8,9 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.optimize import least_squares
 
+from nonna.errors import NonnaError
 from nonna.metrology.centring import Pass, apart, learned_gains, moves, passes_left
 from nonna.metrology.circles import fit_circles, largest_gap
-from nonna.metrology.errors import NonnaError
 from nonna.metrology.fits import fit_harmonics, fit_plane
 
 

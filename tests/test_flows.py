@@ -9,6 +9,15 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog
 
+from nonna.adapters import user_folders as places
+from nonna.adapters.glance import Reader, entries
+from nonna.adapters.ledger import Ledger
+from nonna.adapters.practice import make
+from nonna.adapters.reading import read_bytes
+from nonna.adapters.shop_folder import ShopFolder
+from nonna.bench.record_body import Signature
+from nonna.bench.signing import prepare
+from nonna.bench.weakest import weakest
 from nonna.cli.main import run
 from nonna.desk import app as desk_app
 from nonna.desk import tour as desk_tour
@@ -19,15 +28,8 @@ from nonna.desk.note import NoteDialog
 from nonna.desk.settings import DeskSettings
 from nonna.desk.welcome import Welcome
 from nonna.desk.work import Work
-from nonna.metrology.errors import NonnaError
-from nonna.records.entry_body import Signature
-from nonna.records.glance import Reader, entries
-from nonna.records.ledger import Ledger
-from nonna.records.practice import make
-from nonna.records.signing import prepare
-from nonna.records.weakest import weakest
-from nonna.shop import places, strict_json
-from nonna.shop.folder import ShopFolder, read_bytes
+from nonna.errors import NonnaError
+from nonna.shop import strict_json
 from nonna.shop.machine import Machine
 from nonna.shop.strict_model import checked
 from nonna.shop.subjects import Subject

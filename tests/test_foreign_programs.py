@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nonna.cli.main import run
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.programs.blocks import parse
 from nonna.programs.interpreter import run as run_blocks
 from nonna.programs.shifts import left

@@ -12,17 +12,17 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from nonna.adapters import exchange, ledger_file, safe_write, sqlite_file
+from nonna.adapters.exchange import import_records
+from nonna.adapters.glance import Reader, entries
+from nonna.adapters.ledger import Ledger
+from nonna.adapters.shop_folder import ShopFolder
+from nonna.bench.canonical import canonical, digest
+from nonna.bench.record import exported
+from nonna.bench.record_body import Signature, event
+from nonna.bench.signing import prepare
 from nonna.cli.main import run
-from nonna.metrology.errors import NonnaError
-from nonna.records import exchange, ledger_file, sqlite_file
-from nonna.records.canonical import canonical, digest
-from nonna.records.entry_body import Signature, event
-from nonna.records.exchange import exported, import_records
-from nonna.records.glance import Reader, entries
-from nonna.records.ledger import Ledger
-from nonna.records.signing import prepare
-from nonna.shop import safe_write
-from nonna.shop.folder import ShopFolder
+from nonna.errors import NonnaError
 from nonna.shop.subjects import tool
 from tests.conftest import REPEAT, SETTER, TOOL
 

@@ -4,10 +4,10 @@ from datetime import datetime, timedelta
 
 import pytest
 
-from nonna.metrology.errors import NonnaError
-from nonna.records.judging import Judged, judge, sign_all, suspected
-from nonna.records.ledger import Ledger
-from nonna.records.site import Site
+from nonna.adapters.ledger import Ledger
+from nonna.bench.judging import Judged, judge, sign_all, suspected
+from nonna.bench.site import Site
+from nonna.errors import NonnaError
 from nonna.shop.history import Entry
 from nonna.shop.machine import Tool
 from nonna.shop.subjects import tool

@@ -15,16 +15,16 @@ import sqlalchemy as sa
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
 
-from nonna.metrology.errors import NonnaError
-from nonna.records.canonical import canonical, digest
-from nonna.records.difference import difference
-from nonna.records.entry_body import Evidence, Signature, event, recalled, withdrawal
-from nonna.records.exchange import import_records
-from nonna.records.glance import entries
-from nonna.records.held import held_in
-from nonna.records.ledger import Ledger
-from nonna.records.schema import HEAD, metadata
-from nonna.records.signing import prepare
+from nonna.adapters.exchange import import_records
+from nonna.adapters.glance import entries
+from nonna.adapters.ledger import Ledger
+from nonna.adapters.schema import HEAD, metadata
+from nonna.bench.canonical import canonical, digest
+from nonna.bench.difference import difference
+from nonna.bench.held import held_in
+from nonna.bench.record_body import Evidence, Signature, event, recalled, withdrawal
+from nonna.bench.signing import prepare
+from nonna.errors import NonnaError
 from nonna.shop.subjects import tool
 from tests.conftest import SETTER, TOOL
 
@@ -172,9 +172,9 @@ def test_the_first_shape_opens_for_ever(tmp_path):
 WRITER = """
 import json, sys
 from pathlib import Path
-from nonna.records.ledger import Ledger
-from nonna.records.signing import prepare
-from nonna.records.entry_body import Signature
+from nonna.adapters.ledger import Ledger
+from nonna.bench.signing import prepare
+from nonna.bench.record_body import Signature
 from nonna.shop.subjects import tool
 book = Ledger(Path(sys.argv[1]))
 body, _ = prepare(json.loads(sys.argv[2]), Signature(sys.argv[3]))

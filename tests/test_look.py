@@ -10,16 +10,16 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QColor, QFontDatabase, QFontMetrics, QImage, QPainter
 
 import nonna
+from nonna.adapters.figure_pdf import INKS
 from nonna.desk.commands import COMMANDS
 from nonna.desk.figure_view import FigureView
 from nonna.desk.look import style
 from nonna.desk.look.link_shape import paint_link
 from nonna.desk.look.palette import DARK, LIGHT, Palette
+from nonna.figures.figure import Circle, Figure, Ink, Label, Line, Span, box
+from nonna.figures.plots import history_chart, run_chart
+from nonna.figures.setter import tool_outline
 from nonna.procedures.catalogue import evaluate
-from nonna.procedures.drawings.figure import Circle, Figure, Ink, Label, Line, Span, box
-from nonna.procedures.drawings.plots import history_chart, run_chart
-from nonna.procedures.drawings.setter import tool_outline
-from nonna.records.figure_pdf import INKS
 from nonna.shop.judge import State
 from nonna.shop.machine import ToolKind
 from nonna.stations.branch import branch_figure

@@ -6,13 +6,13 @@ import math
 import numpy as np
 import pytest
 
+from nonna.errors import NonnaError
 from nonna.metrology.coverage import Source, coverage_factor
-from nonna.metrology.errors import NonnaError
 from nonna.metrology.quantiles import student_t, variance_ratio
-from nonna.metrology.words import Units
 from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.session import Session
 from nonna.procedures.sheet import Bench
+from nonna.wording.lengths import Units
 from tests.examples import ARTEFACT, BEAM, CLOSURE, EXAMPLES, FACE, IN_RING, LENGTH, RUNOUT, ring_touches
 from tests.simulators import SIMULATORS, history
 

@@ -8,9 +8,9 @@ from GTC import multiple_ureal, ureal
 from hypothesis import given
 from hypothesis import strategies as st
 
+from nonna.errors import NoRepeatabilityError, TooFewReadingsError
 from nonna.metrology.coverage import Source, carried_dof, coverage_factor, effective_dof
 from nonna.metrology.decision import Rule, Verdict, decide, decide_interval, worst
-from nonna.metrology.errors import NoRepeatabilityError, TooFewReadingsError
 from nonna.metrology.quantiles import chi_square, student_t, variance_ratio
 from nonna.metrology.scatter import pooled, touch_scatter
 from nonna.metrology.series import fit_trend, grubbs_outliers

@@ -6,11 +6,11 @@ from pathlib import Path
 
 import pytest
 
-from nonna.records import certificate_pdf, certificate_xml
-from nonna.records.difference import difference
-from nonna.records.ledger import Ledger
-from nonna.records.opening import open_sheet
-from nonna.records.site import Site
+from nonna.adapters import certificate_pdf, certificate_xml
+from nonna.adapters.ledger import Ledger
+from nonna.bench.difference import difference
+from nonna.bench.opening import open_sheet
+from nonna.bench.site import Site
 from nonna.shop.subjects import tool
 from tests.conftest import START, make
 

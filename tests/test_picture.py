@@ -5,11 +5,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nonna.desk.sheet.picture import picture
-from nonna.metrology.words import Units
 from nonna.procedures.doubt import by_expectation as question
 from nonna.procedures.session import Session
 from nonna.procedures.sheet import Bench
 from nonna.shop.subjects import tool
+from nonna.wording.lengths import Units
 
 AT = "2026-11-23T10:00:00+01:00"
 MASTER = {"length_mm": 140.0, "U_length_mm": 0.0008, "k": 2, "diameter_mm": 16.0, "U_diameter_mm": 0.0008}

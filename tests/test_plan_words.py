@@ -2,7 +2,7 @@
 
 import pytest
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.programs.plan import plan_job
 from nonna.shop.job import JobTool
 from tests.test_rehearsal import MACHINE, drill, machine_with, planned

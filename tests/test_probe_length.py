@@ -5,7 +5,7 @@ import pytest
 
 from nonna.desk.certificate_out import write_certificate
 from nonna.desk.commands import Do
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
 from tests.test_desk import desk, hands, record_of, shown_text  # noqa: F401 - fixtures
 

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.metrology.quantiles import chi_square
 from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.listing import PROCEDURES

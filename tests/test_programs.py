@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.programs.blocks import parse, parse_line
 from nonna.programs.choose import centre_will_do
 from nonna.programs.drive import Trip

@@ -10,16 +10,16 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from nonna.adapters.glance import entries
+from nonna.adapters.ledger import Ledger
+from nonna.adapters.shop_folder import ShopFolder
+from nonna.bench.record_body import Signature, event, withdrawal
+from nonna.bench.signing import prepare
 from nonna.metrology.quantiles import student_t
 from nonna.procedures.catalogue import evaluate
 from nonna.programs.blocks import parse
 from nonna.programs.touches import setter_calibration
 from nonna.programs.writer import write
-from nonna.records.entry_body import Signature, event, withdrawal
-from nonna.records.glance import entries
-from nonna.records.ledger import Ledger
-from nonna.records.signing import prepare
-from nonna.shop.folder import ShopFolder
 from nonna.shop.history import Entry, standing
 from nonna.shop.judge import Facts, MasterDue, State, judge, next_jobs
 from nonna.shop.machine import Tool, Tools

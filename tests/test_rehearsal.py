@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from nonna import demo
 from nonna.cli.main import run
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.programs.blocks import parse
 from nonna.programs.choose import choose
 from nonna.programs.interpreter import run as run_blocks

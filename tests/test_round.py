@@ -4,12 +4,12 @@ import numpy as np
 import pytest
 from PySide6.QtCore import Qt
 
+from nonna.bench.opening import open_sheet
+from nonna.bench.site import Site
 from nonna.desk.signing import log_event
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.sheet import Bench
-from nonna.records.opening import open_sheet
-from nonna.records.site import Site
 from nonna.shop.judge import State
 from nonna.shop.subjects import PROBE, Subject
 from nonna.standin.jobs import Job

@@ -5,17 +5,17 @@ import json
 import pytest
 from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit
 
+from nonna.adapters.glance import Reader
+from nonna.bench.shelving import BY_KEY, cards, put
+from nonna.bench.weakest import doubts
 from nonna.desk.commands import Do
 from nonna.desk.doing import _chosen, carry_out, write_bench_list
 from nonna.desk.finder import Finder
 from nonna.desk.loop.what_if import WhatIfDialog
 from nonna.desk.note import NoteDialog
-from nonna.metrology.errors import NonnaError
-from nonna.records.glance import Reader
-from nonna.records.weakest import doubts
+from nonna.errors import NonnaError
 from nonna.shop.judge import State
 from nonna.shop.masters import MasterCard
-from nonna.shop.shelving import BY_KEY, cards, put
 from nonna.shop.subjects import Subject
 from tests.test_desk import desk, hands, record_of, shown_text  # noqa: F401
 

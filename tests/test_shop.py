@@ -8,21 +8,21 @@ import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
 
-from nonna.metrology.errors import NonnaError
-from nonna.metrology.words import Text, Units, length, number, small, with_doubt
+from nonna.adapters.glance import Reader, entries, minutes
+from nonna.bench.opening import open_sheet
+from nonna.bench.site import Site
+from nonna.bench.tool_table import csv_text, rows
+from nonna.bench.weakest import weakest
+from nonna.errors import NonnaError
 from nonna.procedures.doubt import by_expectation as question
 from nonna.procedures.entry import parse_length
-from nonna.records.glance import Reader, entries, minutes
-from nonna.records.opening import open_sheet
-from nonna.records.site import Site
-from nonna.records.tool_table import csv_text, rows
-from nonna.records.weakest import weakest
 from nonna.shop.history import Entry, latest, standing
 from nonna.shop.judge import Facts, MasterDue, State, judge, next_jobs
 from nonna.shop.subjects import ANY, DAILY_CHECK, SETTER, master, tool
 from nonna.stations.kind import kind_of
 from nonna.stations.mill.loop import LOOP
 from nonna.stations.telling import cause, headline, reason_words
+from nonna.wording.lengths import Text, Units, length, number, small, with_doubt
 from tests.conftest import START
 
 NOW = datetime(2026, 11, 23, 12, tzinfo=UTC)

@@ -5,7 +5,8 @@ import shutil
 
 import pytest
 
-from nonna.metrology.errors import NonnaError
+from nonna.adapters.templates import read_templates
+from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
 from nonna.programs.blocks import parse
 from nonna.programs.results import by_tool, from_csv, from_json, from_log
@@ -38,7 +39,7 @@ def test_a_piece_put_into_a_part_program_runs_and_lets_it_go_on(dialect):
 
 
 def test_a_shops_own_templates_are_tried_before_they_are_believed(tmp_path):
-    assert check(TEMPLATES, MACHINE) == ()
+    assert check(lambda: None, MACHINE) == ()
     mine = tmp_path / "templates"
     shutil.copytree(TEMPLATES, mine)
     original = (mine / "program.j2").read_text()
@@ -52,10 +53,10 @@ def test_a_shops_own_templates_are_tried_before_they_are_believed(tmp_path):
     ):
         assert change[0] in original
         (mine / "program.j2").write_text(original.replace(*change))
-        found = check(mine, MACHINE)
+        found = check(lambda: read_templates(mine), MACHINE)
         assert any(words in f.words for f in found), (change, found)
     (mine / "program.j2").write_text("%\nG21 G90\nM2\n%\n")
-    assert any("never touches" in f.words for f in check(mine, MACHINE))
+    assert any("never touches" in f.words for f in check(lambda: read_templates(mine), MACHINE))
 
 
 def test_results_come_back_from_logs_tables_and_json():

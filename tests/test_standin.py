@@ -5,7 +5,7 @@ from dataclasses import replace
 
 import pytest
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
 from nonna.programs.boxes import Box, entry
 from nonna.programs.drive import Trip

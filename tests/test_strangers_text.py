@@ -6,12 +6,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nonna.metrology.errors import NonnaError
+from nonna.adapters.shop_folder import ShopFolder
+from nonna.adapters.templates import read_templates
+from nonna.errors import NonnaError
 from nonna.programs.blocks import parse
 from nonna.programs.plan import plan_job
 from nonna.programs.results import from_log
-from nonna.programs.writer import TEMPLATES, Writer, comment, writer_of
-from nonna.shop.folder import ShopFolder
+from nonna.programs.writer import TEMPLATES, Writer, comment
 from nonna.shop.job import JobTool
 from nonna.standin.rehearsal import rehearse
 from nonna.standin.template_check import check
@@ -30,7 +31,7 @@ def mine(tmp_path):
 def with_line(folder, line):
     whole = (TEMPLATES / "program.j2").read_text()
     (folder / "program.j2").write_text(line + "\n" + whole)
-    return Writer(folder)
+    return Writer(read_templates(folder))
 
 
 @pytest.mark.parametrize(
@@ -56,7 +57,7 @@ def test_a_template_reaches_nothing_but_its_plan(mine, line, tmp_path):
         with_line(mine, line).write(PLAN)
     assert caught.value.code == "wrong-format" and "program.j2" in caught.value.where
     assert not list(tmp_path.rglob("PWNED"))
-    assert any("cannot be used" in finding.words for finding in check(mine, MACHINE))
+    assert any("cannot be used" in finding.words for finding in check(lambda: read_templates(mine), MACHINE))
 
 
 @pytest.mark.parametrize(
@@ -79,21 +80,21 @@ def test_templates_stay_in_their_folder(mine, tmp_path):
     (tmp_path / "outside.j2").write_text("secret")
     (mine / "link.j2").symlink_to(tmp_path / "outside.j2")
     with pytest.raises(NonnaError, match="leads out of the folder"):
-        Writer(mine).write(PLAN)
+        Writer(read_templates(mine)).write(PLAN)
     (mine / "link.j2").unlink()
     (mine / "program.j2").write_bytes(b"\xff\xfe")
     with pytest.raises(NonnaError, match="not UTF-8"):
-        Writer(mine).write(PLAN)
+        Writer(read_templates(mine)).write(PLAN)
     (mine / "program.j2").write_text("x" * 300_000)
     with pytest.raises(NonnaError, match="longer than"):
-        Writer(mine).write(PLAN)
+        Writer(read_templates(mine)).write(PLAN)
 
 
 def test_a_shop_writes_with_its_own_templates_and_gets_the_same_text(mine, tmp_path):
     folder = ShopFolder(tmp_path / "shop")
     for dialect in ("rs274", "branch"):
-        own = writer_of(folder, dialect)
-        assert own.templates == mine
+        own = Writer(folder.templates(), dialect)
+        assert own.own is not None and set(own.own) == {path.name for path in mine.glob("*.j2")}
         assert own.write(PLAN) == Writer(dialect=dialect).write(PLAN)
 
 

@@ -4,14 +4,15 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nonna.metrology.errors import NonnaError
+from nonna.bench.tables import csv_table, xml_table
+from nonna.bench.tables.csv_table import Columns, guess
+from nonna.bench.tables.files import text_of, tools_in
+from nonna.bench.tables.rough import read_length
+from nonna.errors import NonnaError
 from nonna.shop import strict_json
+from nonna.shop.csv_rows import open_csv
 from nonna.shop.machine import Tool, Tools
 from nonna.shop.strict_model import checked
-from nonna.shop.tables import csv_table, xml_table
-from nonna.shop.tables.csv_table import Columns, guess, open_csv
-from nonna.shop.tables.files import read, text_of, write
-from nonna.shop.tables.rough import read_length
 from tests.test_rehearsal import KIND, TOOLS
 
 numbers = st.floats(1e-3, 9e5, allow_nan=False)
@@ -38,14 +39,13 @@ def test_round_trips_are_exact(tools):
     assert checked(Tools, strict_json.loads(text_of(tools, ".json", "Larch"))).tools == tools
 
 
-def test_files_by_their_ending(tmp_path):
+def test_files_by_their_ending():
     for name in ("t.json", "t.xml"):
-        write(tmp_path / name, TOOLS.tools, "Larch")
-        assert read(tmp_path / name) == tuple(TOOLS.tools)
+        assert tools_in(name, text_of(TOOLS.tools, f".{name[2:]}", "Larch").encode()) == tuple(TOOLS.tools)
     assert text_of(TOOLS.tools, ".csv", "Larch").startswith("number,kind,")
-    (tmp_path / "bad.json").write_text('{"format": "nonna-tools/1", "tools": [{"number": 1}]}')
+    bad = b'{"format": "nonna-tools/1", "tools": [{"number": 1}]}'
     with pytest.raises(NonnaError, match=r"bad\.json: tools"):
-        read(tmp_path / "bad.json")
+        tools_in("bad.json", bad)
 
 
 FOREIGN = b"Tool No;Name;Diam.;Length\nT02;Drill 8.5;8,5;112,418\n 3 ;M10 TAP;10;about 98\n4;shell mill 63;63,0;?\n"

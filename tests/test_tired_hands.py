@@ -8,17 +8,17 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QLabel, QPushButton, QScrollArea
 
+from nonna.adapters.ledger import Ledger
+from nonna.bench.shelving import cards, put
+from nonna.bench.site import Site
+from nonna.bench.tool_storing import store_tools
 from nonna.desk.commands import Do
 from nonna.desk.doing import make_window, open_shop
 from nonna.desk.finder import Finder
 from nonna.desk.note import NoteDialog
 from nonna.desk.settings import DeskSettings
 from nonna.desk.signing import log_event
-from nonna.desk.tools.storing import store_tools
-from nonna.metrology.errors import NonnaError
-from nonna.records.ledger import Ledger
-from nonna.records.site import Site
-from nonna.shop.shelving import cards, put
+from nonna.errors import NonnaError
 from nonna.shop.subjects import Subject
 from nonna.stations.mill.loop import LOOP
 from nonna.stations.telling import headline

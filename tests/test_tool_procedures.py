@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.metrology.thresholds import design, false_alarm, missed
 from nonna.procedures.catalogue import evaluate
 from tests.examples import BREAK, DIAMETER, OFFSET, document

@@ -8,22 +8,22 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
 
+from nonna.adapters.ledger import Ledger
+from nonna.bench.batch_judging import judged_of
+from nonna.bench.tables.files import tools_in
+from nonna.bench.tray import Tray, numbers_in
 from nonna.desk.commands import Do
 from nonna.desk.doing import open_shop
 from nonna.desk.form_dialog import FormDialog
 from nonna.desk.note import NoteDialog
 from nonna.desk.tools.checks_dialog import ADVICE, ChecksDialog
-from nonna.desk.tools.judged import judged_of
 from nonna.desk.tools.lengths_dialog import LengthsDialog
-from nonna.desk.tools.tray import Tray, numbers_in
 from nonna.desk.tray_doing import read_results, read_table, save_program
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
 from nonna.programs.choose import Wish
-from nonna.records.ledger import Ledger
 from nonna.shop.machine import Tool
 from nonna.shop.subjects import Subject
-from nonna.shop.tables.files import read
 from nonna.standin.batch import Outcome
 from tests.test_desk import desk, hands, record_of, shown_dialog, shown_text  # noqa: F401 - fixtures
 
@@ -91,8 +91,10 @@ def test_eight_tools_from_plan_to_written_table_by_keyboard(tray, desk, hands, t
     for name in ("t.csv", "t.json", "t.xml"):
         tray.write_table(tmp_path / name)
     now = {r.number: r.now for r in tray.model.rows}
-    assert {t.number: t.length_mm for t in read(tmp_path / "t.json")} == now
-    assert read(tmp_path / "t.xml") == read(tmp_path / "t.json")
+    assert {t.number: t.length_mm for t in tools_in("t.json", (tmp_path / "t.json").read_bytes())} == now
+    assert tools_in("t.xml", (tmp_path / "t.xml").read_bytes()) == tools_in(
+        "t.json", (tmp_path / "t.json").read_bytes()
+    )
     assert len(hands.keys) < 16
 
 

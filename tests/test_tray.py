@@ -9,14 +9,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from nonna.bench.doubtful_tools import doubtful
+from nonna.errors import NonnaError
 from nonna.metrology.checking import Operation, best_checks, expected_cost
-from nonna.metrology.errors import NonnaError
 from nonna.metrology.wear import wear
 from nonna.programs.choose import Wish, choose
 from nonna.programs.feeds import fastest_mm_min, stopping_mm
 from nonna.shop.machine import Tool
 from nonna.shop.schools import LengthTable, School, changed, doubts, shifted, whole
-from nonna.shop.tray import doubtful
 from tests.test_rehearsal import MACHINE, machine_with
 
 

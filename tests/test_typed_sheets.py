@@ -6,11 +6,11 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
+from nonna.adapters.certificate_pdf import write as write_pdf
+from nonna.adapters.ledger import Ledger
 from nonna.cli.main import run
 from nonna.desk.commands import Do
 from nonna.procedures.listing import PROCEDURES
-from nonna.records.certificate_pdf import write as write_pdf
-from nonna.records.ledger import Ledger
 from nonna.shop.subjects import Subject
 from tests.test_desk import desk, hands, record_of, shown_text  # noqa: F401 - fixtures
 

@@ -9,10 +9,10 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any, BinaryIO
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
+from nonna.plugged import read_bytes
 from nonna.procedures.catalogue import evaluate as evaluate_document
 from nonna.shop import strict_json
-from nonna.shop.folder import read_bytes
 
 
 def evaluate(given: argparse.Namespace) -> int:

@@ -5,18 +5,18 @@ from __future__ import annotations
 import argparse
 import json
 import sys
-from pathlib import Path
 
+from nonna import plugged
+from nonna.bench.ports import Book
+from nonna.bench.record import LISTED, exported
+from nonna.bench.record_body import Signature
+from nonna.bench.signing import prepare, signature_of, withdraw
+from nonna.bench.site import Site
 from nonna.cli.evaluating import each_line, read_input
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.procedures.catalogue import named_in
 from nonna.procedures.listing import PROCEDURES
-from nonna.records.entry_body import Signature
-from nonna.records.ledger import Ledger
-from nonna.records.signing import prepare, signature_of, withdraw
-from nonna.records.site import Site
 from nonna.shop import strict_json
-from nonna.shop.folder import ShopFolder
 from nonna.shop.subjects import Subject
 
 LONGEST_TEXT = 500
@@ -26,7 +26,7 @@ def record(given: argparse.Namespace) -> int:
     """Evaluate a readings file and sign it. Raises: NonnaError."""
     operator = _signer(given.operator)
     document = strict_json.loads(read_input(given.file))
-    folder = ShopFolder(given.shop)
+    folder = plugged.shop_files(given.shop)
     if folder.root.exists() and not folder.root.is_dir():
         raise NonnaError("unreadable", f"{folder.root.name!r} is a file, not a shop folder.", "shop")
     site = Site.load(folder, given.station) if folder.has_files else None
@@ -38,8 +38,7 @@ def record(given: argparse.Namespace) -> int:
     else:
         signature = Signature(operator, _plain(given.station, "station"), subject)
     body, evaluation = prepare(document, signature)  # first: a bad file must not make a ledger
-    with Ledger(folder.ledger) as book:
-        receipt = book.sign(body)
+    (receipt,) = folder.book.sign([body])
     print(json.dumps({"record": receipt.number, "hash": receipt.hash, "verdict": evaluation.verdict.value}))
     return 0
 
@@ -52,10 +51,7 @@ def ledger(given: argparse.Namespace) -> int:
 
 
 def _import(given: argparse.Namespace) -> int:
-    from nonna.records.exchange import import_records
-
-    with Ledger(ShopFolder(given.shop).ledger) as book:
-        count = import_records(book, each_line(given.file or "-"))
+    count = _book(given).take_in(each_line(given.file or "-"))
     print(json.dumps({"imported": count}))
     return 0
 
@@ -66,15 +62,13 @@ def _withdraw(given: argparse.Namespace) -> int:
         raise NonnaError("missing-field", "Say why it is taken back: --why TEXT.", "why")
     if not given.file.isdecimal():
         raise NonnaError("wrong-format", "The number of a record is wanted.", "record")
-    with Ledger(ShopFolder(given.shop).ledger, create=False) as book:
-        receipt = withdraw(book, int(given.file), operator, why)
+    receipt = withdraw(_book(given), int(given.file), operator, why)
     print(json.dumps({"record": receipt.number, "hash": receipt.hash, "withdraws": int(given.file)}))
     return 0
 
 
 def _verify(given: argparse.Namespace) -> int:
-    with _reading(given) as book:
-        check = book.verify()
+    check = _book(given).verify()
     answer = {
         "ok": check.sound,
         "records": check.count,
@@ -89,40 +83,28 @@ def _verify(given: argparse.Namespace) -> int:
 
 
 def _list(given: argparse.Namespace) -> int:
-    from nonna.records.ledger import REPEATED
-
-    listed = [name for name in REPEATED if name != "note"]
-    with _reading(given) as book:
-        for row in book.all():
-            print(json.dumps({"record": row.number, "hash": row.hash} | {n: row.body.get(n) for n in listed}))
+    for row in _book(given).all():
+        print(json.dumps({"record": row.number, "hash": row.hash} | {name: row.body.get(name) for name in LISTED}))
     return 0
 
 
 def _export(given: argparse.Namespace) -> int:
-    from nonna.records.exchange import exported
-
-    with _reading(given) as book:
-        for row in book.all():
-            print(json.dumps(exported(row), ensure_ascii=True, sort_keys=True))
+    for row in _book(given).all():
+        print(json.dumps(exported(row), ensure_ascii=True, sort_keys=True))
     return 0
 
 
-def _reading(given: argparse.Namespace) -> Ledger:
-    return Ledger(ShopFolder(given.shop).ledger, create=False, reading=True)
+def _book(given: argparse.Namespace) -> Book:
+    return plugged.shop_files(given.shop).book
 
 
 def certificate(given: argparse.Namespace) -> int:
     """Write the certificate of one record. Raises: NonnaError."""
-    kind = given.output.suffix.lower()
-    if kind == ".pdf":
-        from nonna.records.certificate_pdf import write
-    elif kind == ".xml":
-        from nonna.records.certificate_xml import write
-    else:
+    if given.output.suffix.lower() not in (".pdf", ".xml"):
         raise NonnaError("wrong-format", "A certificate is written as .pdf or .xml.", "output")
-    with Ledger(ShopFolder(given.shop or _default_shop()).ledger, create=False, reading=True) as book:
-        found = book.get(given.record)
-        write(found, given.output, book.withdrawal_of(found.number))
+    book = plugged.shop_files(given.shop or plugged.usual_shop()).book
+    found = book.get(given.record)
+    plugged.write_certificate(found, given.output, book.withdrawal_of(found.number))
     print(json.dumps({"record": found.number, "file": given.output.name}))
     return 0
 
@@ -143,9 +125,3 @@ def _plain(text: str, where: str) -> str:
     if len(text) > LONGEST_TEXT:
         raise NonnaError("too-large", f"{where}: at most {LONGEST_TEXT} letters.", where)
     return " ".join(text.split())
-
-
-def _default_shop() -> Path:
-    from nonna.shop.places import default_shop
-
-    return default_shop()

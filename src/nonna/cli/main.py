@@ -10,7 +10,7 @@ import sys
 from collections.abc import Callable, Sequence
 
 from nonna import __version__
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 
 TYPE_CHECKING = False  # typing itself is slow to import, and help must be quick
 if TYPE_CHECKING:

@@ -7,14 +7,13 @@ import json
 from pathlib import Path
 from typing import Any, TypeVar
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
+from nonna.plugged import read_bytes, write_text
 from nonna.programs.plan import plan_job
 from nonna.programs.writer import write
 from nonna.shop import strict_json
-from nonna.shop.folder import read_bytes
 from nonna.shop.job import Job
 from nonna.shop.machine import Machine, Tools
-from nonna.shop.safe_write import write_text
 from nonna.shop.strict_model import Strict, checked
 
 M = TypeVar("M", bound=Strict)

@@ -6,7 +6,7 @@ import argparse
 import json
 from typing import Any
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.listing import PROCEDURES
 

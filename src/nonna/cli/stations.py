@@ -6,14 +6,15 @@ import argparse
 import json
 from typing import Any
 
-from nonna.metrology.errors import NonnaError
+from nonna import plugged
+from nonna.bench.loop_document import to_document
+from nonna.bench.opening import prepared
+from nonna.bench.ports import ShopFiles
+from nonna.bench.site import open_site
+from nonna.bench.state import read_state
+from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.listing import PROCEDURES
-from nonna.records.loop_document import to_document
-from nonna.records.opening import prepared
-from nonna.records.site import open_site
-from nonna.records.state import read_state
-from nonna.shop.folder import ShopFolder
 from nonna.shop.subjects import Subject
 
 
@@ -35,8 +36,8 @@ def loop(given: argparse.Namespace) -> int:
     return 0
 
 
-def _folder(given: argparse.Namespace) -> ShopFolder:
-    folder = ShopFolder(given.shop)
-    if not folder.has_files and not folder.ledger.is_file():
+def _folder(given: argparse.Namespace) -> ShopFiles:
+    folder = plugged.shop_files(given.shop)
+    if not folder.has_files and not folder.book.exists:
         raise NonnaError("unreadable", f"There is no shop in {folder.root.name!r}: neither files nor a ledger.", "shop")
     return folder

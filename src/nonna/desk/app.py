@@ -7,8 +7,9 @@ import sys
 import tempfile
 from pathlib import Path
 
-from nonna.metrology.errors import NonnaError
-from nonna.shop.folder import ShopFolder
+from nonna import plugged
+from nonna.bench.ports import ShopFiles
+from nonna.errors import NonnaError
 
 
 def has_display() -> bool:
@@ -41,14 +42,13 @@ def open_desk(*, demo: bool, shop: Path | None, tour: Path | None) -> int:
     from nonna.desk.look import style
     from nonna.desk.look.palette import DARK, LIGHT
     from nonna.desk.settings import DeskSettings
-    from nonna.shop.places import settings_file
 
     app = QApplication.instance() or QApplication([sys.argv[0]])
     if not isinstance(app, QApplication):
         raise TypeError("a Qt application without windows is running already")
     app.setApplicationName("Nonna")
     app.setDesktopFileName("nonna")
-    settings = DeskSettings(settings_file())
+    settings = DeskSettings(plugged.settings_file())
     style.load_fonts()
     style.apply(app, DARK if settings.dark else LIGHT)
     _set_icon(app)
@@ -60,15 +60,13 @@ def open_desk(*, demo: bool, shop: Path | None, tour: Path | None) -> int:
     return int(app.exec())
 
 
-def _folder(demo: bool, shop: Path | None) -> ShopFolder | None:
+def _folder(demo: bool, shop: Path | None) -> ShopFiles | None:
     """Return the shop to open; where none is named and none is there, ask. None: the person left."""
-    from nonna.shop.places import default_shop
-
     if demo:
         return _demo()
-    root = shop or default_shop()
+    root = shop or plugged.usual_shop()
     if (root / "shop.json").is_file():
-        return ShopFolder(root)
+        return plugged.shop_files(root)
     if shop is not None:
         words = f"There is no shop in {root.name!r} (no shop.json). See it with the demo shop: nonna --demo"
         raise NonnaError("unreadable", words, "shop")
@@ -80,12 +78,10 @@ def _folder(demo: bool, shop: Path | None) -> ShopFolder | None:
     return _demo() if welcome.demo else welcome.folder
 
 
-def _demo() -> ShopFolder:
-    from nonna.records.practice import make
-
+def _demo() -> ShopFiles:
     place = Path(tempfile.mkdtemp(prefix="nonna-demo-"))
     print(f"The demo shop is a copy; spoil it freely: {place}")
-    return make(place)
+    return plugged.demo_shop(place)
 
 
 def _set_icon(app: object) -> None:

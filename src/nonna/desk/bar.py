@@ -7,10 +7,10 @@ from functools import partial
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from nonna.bench.state import ShopState
 from nonna.desk.commands import Do
 from nonna.desk.widgets import button, label
-from nonna.metrology.words import Units
-from nonna.records.state import ShopState
+from nonna.wording.lengths import Units
 
 PLACES = (
     (Do.LOOP, "Loop", "F2"),

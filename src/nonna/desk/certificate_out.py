@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from nonna import plugged
 from nonna.desk.work import Task, Work
 
 if TYPE_CHECKING:
@@ -13,14 +14,10 @@ if TYPE_CHECKING:
 
 def write_certificate(window: DeskWindow, number: int, path: Path) -> None:
     """Write the certificate of one record of the shop shown."""
-    folder = window.folder
+    book = window.folder.book
 
     def write(_: Task) -> str:
-        from nonna.records.certificate_pdf import write
-        from nonna.records.ledger import Ledger
-
-        with Ledger(folder.ledger, create=False, reading=True) as book:
-            write(book.get(number), path, book.withdrawal_of(number))
+        plugged.write_certificate(book.get(number), path, book.withdrawal_of(number))
         return f"{path.name} written."
 
     work = Work(write, window)

@@ -8,6 +8,8 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtWidgets import QApplication
 
+from nonna import plugged
+from nonna.bench.ports import ShopFiles
 from nonna.desk import tray_doing as tray
 from nonna.desk.certificate_out import write_certificate
 from nonna.desk.commands import COMMANDS, Do
@@ -18,9 +20,8 @@ from nonna.desk.signing import log_event, sign
 from nonna.desk.tidy import collect_on_this_thread
 from nonna.desk.window import DeskWindow
 from nonna.desk.work import Task, Work
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.procedures.listing import PROCEDURES
-from nonna.shop.folder import ShopFolder
 from nonna.shop.subjects import A_MASTER, A_TOOL, ANY, DAILY_CHECK, Subject, master
 from nonna.shop.subjects import tool as tool_of
 from nonna.stations.kind import event_words
@@ -31,7 +32,7 @@ if TYPE_CHECKING:
 _EVENT, _OPERATOR, _SHEET, _MACHINE = "event:", "operator:", "sheet:", "machine:"
 
 
-def make_window(folder: ShopFolder, settings: DeskSettings) -> DeskWindow:
+def make_window(folder: ShopFiles, settings: DeskSettings) -> DeskWindow:
     """Return a window on a shop that carries out what it is asked."""
     app = QApplication.instance()
     if app is not None:
@@ -49,7 +50,7 @@ def make_window(folder: ShopFolder, settings: DeskSettings) -> DeskWindow:
 
 def tell_of_drafts(window: DeskWindow) -> None:
     """Say which sheets were left unsigned when the program ended last."""
-    from nonna.desk.sheet.draft_keeper import left_behind
+    from nonna.bench.drafts import left_behind
 
     names = left_behind(window.folder)
     if names and window.sheet is None:
@@ -145,7 +146,7 @@ def choose_shop(window: DeskWindow) -> None:
 
 def open_shop(window: DeskWindow, path: Path) -> None:
     """Open another shop in this window; a folder without a shop is refused in words."""
-    folder = ShopFolder(path)
+    folder = plugged.shop_files(path)
     window.move_to(folder, window.settings.station(folder.root))
 
 
@@ -175,8 +176,8 @@ def throw_away(window: DeskWindow) -> None:
 
 def withdraw(window: DeskWindow, number: int) -> None:
     """Ask why a record is taken back, then sign that."""
+    from nonna.bench.record_body import withdrawal
     from nonna.desk.note import NoteDialog
-    from nonna.records.entry_body import withdrawal
 
     dialog = NoteDialog(f"Take back record {number}: why?", "what was wrong with it", window)
     dialog.given.connect(lambda note: sign(window, lambda s: withdrawal(number, s, note), ANY))
@@ -185,8 +186,8 @@ def withdraw(window: DeskWindow, number: int) -> None:
 
 def put_card(window: DeskWindow, group: str, card: dict[str, Any]) -> None:
     """Put a card on the shelf; a master whose certificate changed is signed into the book as back from calibration."""
-    from nonna.records.site import Site
-    from nonna.shop.shelving import CERTIFIED, put
+    from nonna.bench.shelving import CERTIFIED, put
+    from nonna.bench.site import Site
 
     try:
         changed = put(window.folder, group, card, window.shelf.shown or None)
@@ -224,13 +225,11 @@ def ask_bench_list(window: DeskWindow) -> None:
 
 def write_bench_list(window: DeskWindow, path: Path) -> None:
     """Write the next jobs with minutes and what to fetch, for the pocket."""
-    from nonna.records.bench_list import write
-
     state = window.state
     if state is None:
         return
     try:
-        write(path, f"{state.machine}, {state.shop}", state.jobs, state.fetched, state.kept)
+        plugged.write_bench_list(path, f"{state.machine}, {state.shop}", state.jobs, state.fetched, state.kept)
     except NonnaError as error:
         window.tell(error.message, "bad")
         return
@@ -239,8 +238,8 @@ def write_bench_list(window: DeskWindow, path: Path) -> None:
 
 def what_if(window: DeskWindow) -> None:
     """Show what lengths and diameters would be good for if a link were done better."""
+    from nonna.bench.weakest import doubts
     from nonna.desk.loop.what_if import WhatIfDialog
-    from nonna.records.weakest import doubts
 
     state = window.state
     if state is None:
@@ -285,12 +284,10 @@ def show_fault(window: DeskWindow) -> None:
 
 def verify(window: DeskWindow) -> None:
     """Check the chain of records in the background."""
-    folder = window.folder
+    book = window.folder.book
 
     def check(_: Task) -> tuple[str, str]:
-        from nonna.records.ledger import Ledger
-
-        found = Ledger(folder.ledger).verify()
+        found = book.verify()
         if found.sound:
             return f"The chain of all {found.count} records is sound.", "good"
         return f"Record {found.first_damaged} is damaged: {found.reason}. Keep the file and fetch a copy.", "bad"

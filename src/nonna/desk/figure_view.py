@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from nonna.desk.look.palette import Palette
 from nonna.desk.look.style import current, font
-from nonna.procedures.drawings.figure import Circle, Figure, Ink, Label, Line, Point, Polygon, Span
+from nonna.figures.figure import Circle, Figure, Ink, Label, Line, Point, Polygon, Span
 
 PADDING = 14
 CAPTION = 24

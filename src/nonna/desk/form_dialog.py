@@ -9,7 +9,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QComboBox, QDialog, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
 from nonna.desk.widgets import button, label, set_property
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 
 
 @dataclass(frozen=True, slots=True)

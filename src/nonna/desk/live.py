@@ -10,10 +10,10 @@ from typing import Any
 from PySide6.QtCore import QObject, Signal
 
 from nonna.desk.post import Post
-from nonna.metrology.errors import NonnaError
-from nonna.metrology.words import MM_PER_INCH
+from nonna.errors import NonnaError
 from nonna.procedures.entry import LARGEST_MM
 from nonna.shop.line_pattern import LinePattern, number_of
+from nonna.wording.lengths import MM_PER_INCH
 
 LONGEST_LINE = 200
 SILENCE_S, MOST_SILENCES = 0.2, 5  #: what no line of an instrument is interrupted by is a silence

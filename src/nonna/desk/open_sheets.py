@@ -9,19 +9,19 @@ from typing import TYPE_CHECKING, Protocol
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QWidget
 
-from nonna.desk import rounds
+from nonna.bench import rounds
 from nonna.desk.commands import Do
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 
 if TYPE_CHECKING:
+    from nonna.bench.site import Site
+    from nonna.bench.state import ShopState
     from nonna.desk.settings import DeskSettings
     from nonna.desk.sheet.draft_keeper import DraftKeeper
     from nonna.desk.sheet.view import SheetView
-    from nonna.metrology.words import Units
-    from nonna.records.site import Site
-    from nonna.records.state import ShopState
     from nonna.shop.subjects import Subject
     from nonna.standin.world import World
+    from nonna.wording.lengths import Units
 
 
 SPARE_AFTER_MS, MOST_SPARES = 250, 2  #: a view is made for the next sheet once this one stands
@@ -262,7 +262,8 @@ class OpenSheets(QObject):
             return
         c = opened.view.controller
         signed = c.receipt is not None
-        stop = rounds.stop_words(c) if self.in_round else ""
+        result = c.session.evaluate() if self.in_round and signed else None
+        stop = rounds.stop_words(c.session.procedure.title, result, c.units)
         self._source = c.source if self.in_round else "typed"
         self._current = None
         self._drop(opened)
@@ -281,9 +282,9 @@ class OpenSheets(QObject):
         self.changed.emit()
 
     def _open_next(self) -> None:
+        from nonna.bench.opening import open_sheet
         from nonna.desk.sheet.controller import SheetController
         from nonna.desk.sheet.draft_keeper import DraftKeeper
-        from nonna.records.opening import open_sheet
 
         window = self._window
         if window.site is None:

@@ -6,7 +6,9 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QApplication
 
+from nonna import plugged
 from nonna.desk.work import Work
+from nonna.errors import NonnaError
 
 if TYPE_CHECKING:
     from nonna.desk.window import DeskWindow
@@ -19,8 +21,8 @@ def piece(window: DeskWindow) -> None:
 
     It is rehearsed inside a part program first; one that stops there is not handed out.
     """
-    from nonna.desk.tools.planning import piece_of
-    from nonna.programs.writer import writer_of
+    from nonna.bench.planning import piece_of
+    from nonna.programs.writer import Writer
 
     view, c = window.tools, window.tools.controller
     tool = c.tray.tool(view.table.number or 0)
@@ -28,7 +30,11 @@ def piece(window: DeskWindow) -> None:
     if plan is None or machine is None:
         view.say("Put the cursor on a tool first.", "plain")
         return
-    writer, tools = writer_of(window.folder, c.tray.dialect), c.tray.tools
+    try:
+        writer, tools = Writer(window.folder.templates(), c.tray.dialect), c.tray.tools
+    except NonnaError as error:
+        view.say(error.message, "bad")
+        return
     work = Work(lambda _: piece_of(plan, writer, machine, tools), window)
     work.failed.connect(lambda error: view.say(error.message, "bad"))
 
@@ -48,20 +54,17 @@ def piece(window: DeskWindow) -> None:
 
 def templates(window: DeskWindow) -> None:
     """Try the shop's own templates, or lay out a copy of ours to be changed."""
-    from nonna.programs.writer import TEMPLATES, writer_of
     from nonna.standin.template_check import check
 
     view, machine = window.tools, window.tools.controller.machine
     if machine is None:
         return
-    folder, own = writer_of(window.folder).templates, window.folder.root / "templates"
-    if folder == TEMPLATES:
-        import shutil
-
+    shop = window.folder
+    if not shop.has("templates", "program.j2"):
         try:
-            shutil.copytree(folder, own, ignore=shutil.ignore_patterns("__pycache__"), dirs_exist_ok=True)
-        except OSError as error:
-            view.say(f"The templates were not copied: {error}.", "bad")
+            plugged.lay_out_templates(shop)
+        except NonnaError as error:
+            view.say(error.message, "bad")
             return
         view.say(
             "A copy of the templates now lies in the shop's folder templates/. Change it there, then run this again.",
@@ -78,7 +81,7 @@ def templates(window: DeskWindow) -> None:
         else:
             view.say("The shop's templates are sound: both dialects rehearse clean at all lengths.", "good")
 
-    work = Work(lambda _: check(folder, machine), window)
+    work = Work(lambda _: check(shop.templates, machine), window)
     work.done.connect(told)
     work.failed.connect(lambda error: view.say(error.message, "bad"))
     work.start()

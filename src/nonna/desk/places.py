@@ -7,11 +7,11 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QStackedWidget, QWidget
 
+from nonna.bench.state import ShopState
 from nonna.desk.commands import Do
 from nonna.desk.look import style
 from nonna.desk.loop.view import LoopView
-from nonna.metrology.words import Units
-from nonna.records.state import ShopState
+from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
     from nonna.desk.book.view import BookView

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QByteArray, QSettings
 
-from nonna.metrology.words import Units
+from nonna.wording.lengths import Units
 
 
 class DeskSettings:

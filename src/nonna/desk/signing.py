@@ -5,17 +5,17 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.shop.subjects import STATION, Subject
 
 if TYPE_CHECKING:
+    from nonna.bench.record_body import Signature
     from nonna.desk.window import DeskWindow
-    from nonna.records.entry_body import Signature
 
 
 def log_event(window: DeskWindow, name: str, note: str, subject: Subject | None = None) -> None:
     """Sign an event into the book; the loop follows."""
-    from nonna.records.entry_body import event
+    from nonna.bench.record_body import event
 
     known = window.state.kind.loop.event(name) if window.state else None
     sign(window, lambda signature: event(name, signature, note), subject or (known.subject if known else STATION))
@@ -23,8 +23,7 @@ def log_event(window: DeskWindow, name: str, note: str, subject: Subject | None 
 
 def sign(window: DeskWindow, make: Callable[[Signature], dict[str, Any]], subject: Subject) -> None:
     """Sign what ``make`` makes of a signature; says how it went, the loop follows."""
-    from nonna.records.entry_body import Signature
-    from nonna.records.ledger import Ledger
+    from nonna.bench.record_body import Signature
 
     state, site = window.state, window.site
     if state is None or site is None:
@@ -32,11 +31,7 @@ def sign(window: DeskWindow, make: Callable[[Signature], dict[str, Any]], subjec
         return
     signature = Signature(window.operator, state.machine, subject, state.shop, site.shop.invented)
     try:
-        ledger = Ledger(window.folder.ledger)
-        try:
-            receipt = ledger.sign(make(signature))
-        finally:
-            ledger.close()
+        (receipt,) = window.folder.book.sign([make(signature)])
     except NonnaError as error:
         window.tell(error.message, "bad")
         return

@@ -22,9 +22,8 @@ from nonna.desk.look.palette import LIGHT
 from nonna.desk.look.wardrobe import Wardrobe
 from nonna.desk.settings import DeskSettings
 from nonna.desk.sheet.view import SheetView
-from nonna.metrology.errors import NonnaError
-from nonna.records.practice import make
-from nonna.shop.safe_write import write_bytes
+from nonna.errors import NonnaError
+from nonna.plugged import demo_shop, write_bytes
 
 PATIENCE_S = 60.0
 
@@ -40,7 +39,7 @@ class Tour:
         if isinstance(app, QApplication):
             style.apply(app, LIGHT)
         self._place = Path(tempfile.mkdtemp(prefix="nonna-tour-"))
-        self.window = make_window(make(self._place / "shop"), DeskSettings(self._place / "desk.ini"))
+        self.window = make_window(demo_shop(self._place / "shop"), DeskSettings(self._place / "desk.ini"))
         self.window.resize(1280, 800)
         self.window.show()
 

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Callable, Mapping
-from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -15,14 +13,12 @@ from nonna.desk.commands import Do
 from nonna.desk.file_dialog import ask_file, ask_where
 from nonna.desk.note import NoteDialog
 from nonna.desk.overlay import show_over
-from nonna.metrology.errors import NonnaError
-from nonna.shop.folder import read_bytes
+from nonna.errors import NonnaError
+from nonna.plugged import read_bytes, write_text
 
 if TYPE_CHECKING:
     from nonna.desk.window import DeskWindow
     from nonna.shop.machine import Tool
-
-OPERATIONS = "operations.json"
 
 
 def asked(window: DeskWindow, wish: str) -> None:
@@ -76,8 +72,6 @@ def _ask_program_file(window: DeskWindow) -> None:
 
 def save_program(window: DeskWindow, path: Path) -> None:
     """Write the tray's program to a file; says so."""
-    from nonna.shop.safe_write import write_text
-
     answer = window.tools.controller.answer
     if answer is None:
         return
@@ -104,8 +98,8 @@ def take_table(window: DeskWindow) -> None:
 
 def read_table(window: DeskWindow, path: Path) -> None:
     """Take the tools of a file in: the whole file or nothing; columns are asked for once."""
+    from nonna.bench.tables.files import tools_in
     from nonna.desk.tools.dialogs import columns_dialog
-    from nonna.shop.tables.files import read
 
     view, c = window.tools, window.tools.controller
 
@@ -115,7 +109,7 @@ def read_table(window: DeskWindow, path: Path) -> None:
 
     try:
         if path.suffix.lower() in (".json", ".xml"):
-            take(read(path))
+            take(tools_in(path.name, read_bytes(path)))
             return
         dialog = columns_dialog(path, read_bytes(path), window.folder, take, window)
     except NonnaError as error:
@@ -208,8 +202,8 @@ def back(window: DeskWindow) -> bool:
 
 def lengths(window: DeskWindow) -> None:
     """Show the lengths in another school."""
+    from nonna.bench.lengths_known import known_lengths
     from nonna.desk.tools.lengths_dialog import LengthsDialog
-    from nonna.desk.tools.lengths_known import known_lengths
 
     site = window.site
     known = known_lengths(site.results(), window.tools.controller.tray.tools) if site else None
@@ -220,8 +214,6 @@ def lengths(window: DeskWindow) -> None:
 
     def write(_: object) -> None:
         def save(path: Path) -> None:
-            from nonna.shop.safe_write import write_text
-
             try:
                 write_text(path, dialog.csv_text())
             except NonnaError as error:
@@ -238,28 +230,22 @@ def lengths(window: DeskWindow) -> None:
 
 def checks(window: DeskWindow) -> None:
     """Show where breakage checks pay."""
+    from nonna.bench.breakage_checks import Operation, keep_operations, kept_operations
     from nonna.desk.tools.checks_dialog import ChecksDialog
-    from nonna.metrology.checking import Operation, best_checks
-    from nonna.shop.safe_write import write_text
 
-    path = window.folder.root / OPERATIONS
-    c = window.tools.controller
+    shop, c = window.folder, window.tools.controller
     try:
-        document: dict[str, Any] = window.folder.document(OPERATIONS) if path.exists() else {}
-        kept = [Operation(**row) for row in document.get("operations", ())]
-        cost = float(document.get("check_cost", 0.4))
-        best_checks(kept, cost)  # refuses what cannot be shown
-    except (NonnaError, TypeError, AttributeError, ValueError) as error:
-        window.tools.say(f"{OPERATIONS} cannot be read: {error}", "bad")
+        kept, cost = kept_operations(shop)
+    except NonnaError as error:
+        window.tools.say(error.message, "bad")
         return
     numbers = c.marked or tuple(t.number for t in c.tray.tools[:8])
     start = kept or [Operation(f"T{n}", 2.0, 0.002, 20.0) for n in numbers]
     dialog = ChecksDialog(start, cost, window)
 
     def keep(operations: list[Operation], check_cost: float) -> None:
-        made = {"check_cost": check_cost, "operations": [asdict(op) for op in operations]}
         try:
-            write_text(path, json.dumps(made, ensure_ascii=False, indent=1) + "\n")
+            keep_operations(shop, operations, check_cost)
         except NonnaError as error:
             window.tools.say(error.message, "bad")
 

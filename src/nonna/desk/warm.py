@@ -5,17 +5,17 @@ from __future__ import annotations
 from importlib import import_module
 from typing import TYPE_CHECKING
 
-from nonna.shop.folder import ShopFolder
+from nonna.bench.ports import ShopFiles
 
 if TYPE_CHECKING:
-    from nonna.records.site import Site
+    from nonna.bench.site import Site
 
 #: What the pages need, read from the disk before somebody waits for it.
 PAGES = (
     "nonna.desk.sheet.view",
     "nonna.desk.tools.view",
-    "nonna.desk.tools.planning",
-    "nonna.desk.tools.storing",
+    "nonna.bench.planning",
+    "nonna.bench.tool_storing",
     "nonna.desk.tools.rehearsal_page",
     "nonna.desk.tools.dialogs",
     "nonna.desk.form_dialog",
@@ -31,12 +31,12 @@ PAGES = (
 )
 
 
-def warm_up(folder: ShopFolder, station: str = "") -> Site:
+def warm_up(folder: ShopFiles, station: str = "") -> Site:
     """Load everything a sheet needs and return the shop, checked whole. Raises: NonnaError."""
+    from nonna.bench.site import Site
     from nonna.procedures.catalogue import procedure
     from nonna.procedures.entry import warm_up as read_units
     from nonna.procedures.listing import PROCEDURES
-    from nonna.records.site import Site
 
     site = Site.load(folder, station)  # first: a damaged shop is said at once
     for name in PROCEDURES:

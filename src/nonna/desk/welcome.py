@@ -7,11 +7,12 @@ from pathlib import Path
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QDialog, QVBoxLayout
 
+from nonna import plugged
+from nonna.bench.ports import ShopFiles
 from nonna.desk.file_dialog import ask_folder
 from nonna.desk.look import style
 from nonna.desk.widgets import button, label
-from nonna.metrology.errors import NonnaError
-from nonna.shop.folder import ShopFolder
+from nonna.errors import NonnaError
 
 
 class Welcome(QDialog):
@@ -19,7 +20,7 @@ class Welcome(QDialog):
 
     def __init__(self, missing: Path) -> None:
         super().__init__()
-        self.folder: ShopFolder | None = None
+        self.folder: ShopFiles | None = None
         self.demo = False
         self.setWindowTitle("Nonna")
         self._said = label("", tone="bad", wrap=True)
@@ -46,7 +47,7 @@ class Welcome(QDialog):
 
     def choose(self, path: Path) -> None:
         """Take a folder if it holds a shop; say what is wrong with it otherwise."""
-        folder = ShopFolder(path)
+        folder = plugged.shop_files(path)
         try:
             folder.shop()
         except NonnaError as error:

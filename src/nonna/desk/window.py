@@ -10,6 +10,9 @@ from PySide6.QtCore import QEvent, QTimer, Signal
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QPaintEvent
 from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QVBoxLayout, QWidget
 
+from nonna.bench import clock
+from nonna.bench.ports import ShopFiles
+from nonna.bench.state import ShopState, read_state
 from nonna.desk.banner import Banner
 from nonna.desk.bar import Bar, Rail
 from nonna.desk.commands import COMMANDS, Do
@@ -20,19 +23,16 @@ from nonna.desk.places import Places
 from nonna.desk.settings import DeskSettings
 from nonna.desk.tidy import spare_what_stays
 from nonna.desk.work import Work
-from nonna.metrology.errors import NonnaError
-from nonna.records.state import ShopState, read_state
-from nonna.shop import clock
-from nonna.shop.folder import ShopFolder, ledger_marks
+from nonna.errors import NonnaError
 from nonna.shop.loop import LinkSort
 
 if TYPE_CHECKING:
+    from nonna.bench.site import Site
     from nonna.desk.book.view import BookView
     from nonna.desk.loop.view import LoopView
     from nonna.desk.sheet.view import SheetView
     from nonna.desk.shelf.view import ShelfView
     from nonna.desk.tools.view import ToolsView
-    from nonna.records.site import Site
     from nonna.shop.subjects import Subject
     from nonna.standin.world import World
 
@@ -45,7 +45,7 @@ class DeskWindow(QMainWindow):
     ready = Signal()
     asked = Signal(str)  #: a command (`Do`) to be carried out
 
-    def __init__(self, folder: ShopFolder, settings: DeskSettings) -> None:
+    def __init__(self, folder: ShopFiles, settings: DeskSettings) -> None:
         super().__init__()
         self.setWindowTitle("Nonna")
         self.folder, self.settings = folder, settings
@@ -188,9 +188,8 @@ class DeskWindow(QMainWindow):
         """Read the shop afresh and show it everywhere."""
         self._told_of_closing = False
         self._read_at = self._marks()
-        read = self.site.read if self.site is not None and self.site.folder == self.folder else None
         try:
-            self.state = read_state(self.folder, station=self.station, read=read)
+            self.state = read_state(self.folder, station=self.station)
         except NonnaError as error:
             self.tell(error.message, "bad")
             return
@@ -205,7 +204,7 @@ class DeskWindow(QMainWindow):
         return (
             self.folder,
             self.folder.marks(self.state.key if self.state else self.station),
-            ledger_marks(self.folder.ledger),
+            self.folder.book.marks(),
             now.date(),
             now.hour,
         )
@@ -214,7 +213,7 @@ class DeskWindow(QMainWindow):
         """Read the shop's files again where somebody changed them since."""
         if self.site is None or self.site.is_fresh():
             return
-        from nonna.records.site import Site
+        from nonna.bench.site import Site
 
         try:
             self.site = Site.load(self.folder, self.station)
@@ -225,7 +224,7 @@ class DeskWindow(QMainWindow):
         """Show another machine of this shop in this window. What is unsigned waits on its own machine."""
         self.move_to(self.folder, station)
 
-    def move_to(self, folder: ShopFolder, station: str = "") -> None:
+    def move_to(self, folder: ShopFiles, station: str = "") -> None:
         """Show another shop, or another machine: nothing that is at work, or waits to be signed, is taken along.
 
         A tray with results, or a stand-in at work, keeps the window where it is; unsigned sheets stay as drafts.
@@ -240,7 +239,7 @@ class DeskWindow(QMainWindow):
         if any(view.controller.running for view in self.sheets.all):
             self.tell("The stand-in is at work for a sheet. Let it end, or stop it with Esc, first.", "due")
             return
-        from nonna.records.site import Site
+        from nonna.bench.site import Site
 
         try:
             site = Site.load(folder, station)
@@ -279,7 +278,7 @@ class DeskWindow(QMainWindow):
 
     def show_shelf(self) -> None:
         """Read the cards afresh."""
-        from nonna.shop.shelving import cards
+        from nonna.bench.shelving import cards
 
         try:
             self.shelf.show_cards(cards(self.folder))
@@ -354,7 +353,7 @@ class DeskWindow(QMainWindow):
         """Do all that the loop needs now, sheet after sheet; it stops at the first link that fails."""
         if self.state is None:
             return
-        from nonna.desk import rounds
+        from nonna.bench import rounds
 
         sheets = rounds.wanted(self.state.jobs)
         if sheets:

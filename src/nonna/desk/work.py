@@ -11,7 +11,7 @@ from typing import Any
 from PySide6.QtCore import QObject, Signal
 
 from nonna.desk.post import Post
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 
 
 class CancelledError(Exception):

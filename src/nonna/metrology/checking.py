@@ -12,7 +12,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 
 
 @dataclass(frozen=True, slots=True)

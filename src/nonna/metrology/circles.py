@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from nonna.metrology.errors import DegenerateGeometryError
+from nonna.errors import DegenerateGeometryError
 from nonna.metrology.fits import Floats
 from nonna.metrology.scatter import Pooled, fit_scatter
 

@@ -8,7 +8,7 @@ from typing import TypeAlias
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from nonna.metrology.errors import DegenerateGeometryError
+from nonna.errors import DegenerateGeometryError
 from nonna.metrology.scatter import Pooled, fit_scatter
 
 Floats: TypeAlias = NDArray[np.float64]

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from nonna.metrology.errors import NoRepeatabilityError
+from nonna.errors import NoRepeatabilityError
 from nonna.metrology.quantiles import student_t, variance_ratio
 
 HISTORY_TEST_P = 0.99

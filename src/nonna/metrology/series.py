@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from nonna.metrology.errors import TooFewReadingsError
+from nonna.errors import TooFewReadingsError
 from nonna.metrology.quantiles import student_t, two_sided_p
 
 

@@ -10,8 +10,8 @@ from typing import Any, TypeAlias
 from GTC import rp, ureal
 from GTC import value as value_of
 
+from nonna.errors import NoRepeatabilityError
 from nonna.metrology.coverage import Shape, Source, coverage_factor, effective_dof
-from nonna.metrology.errors import NoRepeatabilityError
 
 Uncertain: TypeAlias = Any  #: a GTC uncertain real number, or a plain float that counts as exact
 

@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from nonna.metrology.errors import TooFewReadingsError
+from nonna.errors import TooFewReadingsError
 from nonna.metrology.quantiles import student_t
 from nonna.metrology.series import fit_trend
 

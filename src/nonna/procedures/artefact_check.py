@@ -6,14 +6,13 @@ import math
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
+from nonna.errors import TooFewReadingsError
 from nonna.metrology.coverage import coverage_factor
 from nonna.metrology.decision import Verdict, worst
-from nonna.metrology.errors import TooFewReadingsError
 from nonna.metrology.means import enter_means
 from nonna.metrology.scatter import touch_scatter
 from nonna.metrology.thermal import at_temperature
 from nonna.metrology.uncertain import Estimate, Influences
-from nonna.metrology.words import Text, Units
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import (
     Dof,
@@ -29,9 +28,10 @@ from nonna.procedures.inputs import (
 )
 from nonna.procedures.sheet import REPEATABILITY, Bench, Carry, Caution, Procedure, Slot, Step, Variant, carried
 from nonna.shop.strict_model import NotNegative, Number, Strict
+from nonna.wording.lengths import Text, Units
 
 if TYPE_CHECKING:
-    from nonna.procedures.drawings.figure import Figure
+    from nonna.figures.figure import Figure
 
 TIMES = 3
 ARTEFACT_K = 2.0  # of the certificate's part in the E_n number (ISO 13528)
@@ -172,7 +172,7 @@ class ArtefactCheck(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The error with its doubt beside the artefact's own."""
-        from nonna.procedures.drawings.proof import artefact_figure
+        from nonna.figures.proof import artefact_figure
 
         artefact = bench.masters.get("artefact", {})
         name = "diameter" if bench.variant in ("", "diameter") else "length"

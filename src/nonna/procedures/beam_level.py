@@ -6,12 +6,11 @@ import math
 from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
+from nonna.errors import TooFewReadingsError
 from nonna.metrology.decision import Verdict, worst
-from nonna.metrology.errors import TooFewReadingsError
 from nonna.metrology.means import enter_means
 from nonna.metrology.scatter import Touch, touch_scatter
 from nonna.metrology.uncertain import Estimate, Influences
-from nonna.metrology.words import Text, Units
 from nonna.procedures.evaluation import Check, Evaluation, Move, Quantity, check_limit
 from nonna.procedures.face_level import turn_words
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
@@ -19,9 +18,10 @@ from nonna.procedures.sheet import Bench, Caution, PassDone, Procedure, Slot, St
 from nonna.procedures.tip_runout import outlook_words
 from nonna.shop.gear import Adjuster
 from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
+from nonna.wording.lengths import Text, Units
 
 if TYPE_CHECKING:
-    from nonna.procedures.drawings.figure import Figure
+    from nonna.figures.figure import Figure
 
 PER_MM = 100.0
 TIMES = 3
@@ -141,7 +141,7 @@ class BeamLevel(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The beam from the side and from above, exaggerated."""
-        from nonna.procedures.drawings.level import beam_figure
+        from nonna.figures.level import beam_figure
 
         found = None
         if result is not None:

@@ -4,19 +4,19 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
+from nonna.errors import NonnaError, TooFewReadingsError
 from nonna.metrology.decision import Verdict
-from nonna.metrology.errors import NonnaError, TooFewReadingsError
 from nonna.metrology.means import enter_means
 from nonna.metrology.scatter import ROOT_12, touch_scatter
 from nonna.metrology.uncertain import Influences
-from nonna.metrology.words import Text, Units
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
 from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u
 from nonna.procedures.sheet import PLANE, REPEATABILITY, Bench, Caution, Procedure, Slot, Step, carried
 from nonna.shop.strict_model import NotNegative, Number, Strict
+from nonna.wording.lengths import Text, Units
 
 if TYPE_CHECKING:
-    from nonna.procedures.drawings.figure import Figure
+    from nonna.figures.figure import Figure
 
 State = Literal["ok", "worn", "broken", "pulled-out", "missing"]
 
@@ -137,7 +137,7 @@ class Breakage(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The change between what counts as broken and pulled out."""
-        from nonna.procedures.drawings.tool import change_band
+        from nonna.figures.tool import change_band
 
         setup = bench.setup
         found = None

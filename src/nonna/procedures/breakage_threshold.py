@@ -7,14 +7,14 @@ from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal
 from pydantic import Field
 
 from nonna.metrology.thresholds import design
-from nonna.metrology.words import Text, Units
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
 from nonna.procedures.sheet import Bench, Carry, Caution, Procedure, Slot, Step
 from nonna.shop.strict_model import NotNegative, Positive, Strict
+from nonna.wording.lengths import Text, Units
 
 if TYPE_CHECKING:
-    from nonna.procedures.drawings.figure import Figure
+    from nonna.figures.figure import Figure
 
 Probability = Annotated[float, Field(gt=0.0, lt=1.0, allow_inf_nan=False)]
 
@@ -95,7 +95,7 @@ class BreakageThreshold(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The two distributions and the tolerance between them."""
-        from nonna.procedures.drawings.tool import two_distributions
+        from nonna.figures.tool import two_distributions
 
         setup = bench.setup
         return two_distributions(

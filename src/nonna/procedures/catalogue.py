@@ -6,7 +6,7 @@ from functools import cache
 from importlib import import_module
 from typing import TYPE_CHECKING, Any
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.procedures.listing import PROCEDURES
 
 if TYPE_CHECKING:

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nonna.metrology.quantiles import student_t
-from nonna.metrology.words import MM_PER_INCH, Units, length
 from nonna.procedures.guess import Guess
 from nonna.procedures.session import Session
+from nonna.wording.lengths import MM_PER_INCH, Units, length
 
 FAR_MM = 3.0  #: from where a reading is expected
 APART_MM = 0.05  #: from the other readings of the spot; nearer than this the scatter itself is judged

@@ -6,8 +6,8 @@ import re
 from functools import cache
 from typing import Any
 
-from nonna.metrology.errors import NonnaError
-from nonna.metrology.words import MINUS, Units
+from nonna.errors import NonnaError
+from nonna.wording.lengths import MINUS, Units
 
 _ENTRY = re.compile(r"([+-]?(?:\d+\.?\d*|\.\d+))\s*([a-zµμ\"]*)\Z", re.IGNORECASE)
 _UNITS = "mm, in, inch, thou, um, cm"

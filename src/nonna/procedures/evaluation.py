@@ -7,9 +7,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-from nonna.metrology.decision import Rule, Verdict, decide, worst
+from nonna.metrology.decision import Rule, decide, worst
+from nonna.metrology.decision import Verdict as Verdict  # handed out with every evaluation
 from nonna.metrology.uncertain import Estimate
-from nonna.metrology.words import Text, Units
+from nonna.wording.lengths import Text, Units
 
 FORMAT = "nonna-result/1"
 

@@ -8,12 +8,11 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from pydantic import Field
 
+from nonna.errors import DegenerateGeometryError, NonnaError, TooFewReadingsError
 from nonna.metrology.decision import Verdict, worst
-from nonna.metrology.errors import DegenerateGeometryError, NonnaError, TooFewReadingsError
 from nonna.metrology.fits import fit_plane
 from nonna.metrology.scatter import touch_from
 from nonna.metrology.uncertain import Influences
-from nonna.metrology.words import Text, Units
 from nonna.procedures.evaluation import Check, Evaluation, Move, Quantity, check_limit
 from nonna.procedures.guess import Guess, guess_by_fit
 from nonna.procedures.inputs import IndicatorSetup, ReadingsFile, asked
@@ -21,9 +20,10 @@ from nonna.procedures.sheet import Bench, Caution, PassDone, Procedure, Slot, St
 from nonna.procedures.tip_runout import SCATTER, outlook_words
 from nonna.shop.gear import LevelScrew
 from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
+from nonna.wording.lengths import Text, Units
 
 if TYPE_CHECKING:
-    from nonna.procedures.drawings.figure import Figure
+    from nonna.figures.figure import Figure
 
 LEAST = 4
 EDGE = 0.8  #: how far out the indicator goes, as a share of half the pad
@@ -175,7 +175,7 @@ class FaceLevel(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The pad from above and how it leans, exaggerated."""
-        from nonna.procedures.drawings.level import face_figure
+        from nonna.figures.level import face_figure
 
         pad = (float(bench.setup.get("pad_x_mm", bench.pad_width)), float(bench.setup.get("pad_y_mm", bench.pad_width)))
         rises = tuple(result.quantity(n).value for n in self.main) if result else None

@@ -3,32 +3,30 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from pathlib import Path
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.procedures.catalogue import named_in
 from nonna.procedures.session import Session
 from nonna.shop import strict_json
-from nonna.shop.folder import read_bytes
 
 
-def with_file(session: Session, path: Path, at: str) -> Session:
+def with_file(session: Session, name: str, data: bytes, at: str) -> Session:
     """Return a sheet with the readings, setup and masters of a readings file; what was on it stays on its tape.
 
-    Parameters: at, the time it is taken over (ISO). Raises: NonnaError naming the file and what is wrong with it.
+    Parameters: name and data of the file; at, the time it is taken over (ISO). Raises: NonnaError naming the file and what is wrong with it.
     """
     try:
-        document = strict_json.loads(read_bytes(path))
+        document = strict_json.loads(data)
         found = named_in(document)
         if found.name != session.name:
             own = session.procedure.title.lower()
             raise NonnaError("wrong-format", f"That file holds a {found.title.lower()}, this sheet is a {own}.")
         found.evaluate(document)
     except NonnaError as error:
-        raise NonnaError(error.code, f"{path.name}: {error.message}", error.where) from error
+        raise NonnaError(error.code, f"{name}: {error.message}", error.where) from error
     bench = replace(
         session.bench, setup=document.get("setup", {}), masters=document.get("masters", {}),
         conditions=document.get("conditions", {}),
     )  # fmt: skip
     there = replace(session, bench=bench, rule=document.get("rule", {}).get("kind", "guarded"))
-    return there.take_all(document["readings"], f"file {path.name}", at)
+    return there.take_all(document["readings"], f"file {name}", at)

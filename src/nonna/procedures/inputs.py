@@ -7,9 +7,9 @@ from typing import Annotated, Any, ClassVar, Literal, TypeVar
 
 from pydantic import Field
 
+from nonna.errors import NonnaError
 from nonna.metrology.coverage import LEAST_DOF
 from nonna.metrology.decision import RISK, Rule, RuleKind
-from nonna.metrology.errors import NonnaError
 from nonna.metrology.thermal import Climate
 from nonna.metrology.uncertain import Influences, Uncertain
 from nonna.shop.strict_model import LARGEST, NotNegative, Number, Positive, Strict, checked

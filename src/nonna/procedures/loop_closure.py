@@ -4,19 +4,19 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
+from nonna.errors import TooFewReadingsError
 from nonna.metrology.decision import Verdict
-from nonna.metrology.errors import TooFewReadingsError
 from nonna.metrology.means import enter_means
 from nonna.metrology.scatter import touch_scatter
 from nonna.metrology.uncertain import Influences
-from nonna.metrology.words import Text, Units
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
 from nonna.procedures.sheet import Bench, Caution, Procedure, Slot, Step
 from nonna.shop.strict_model import NotNegative, Number, Strict
+from nonna.wording.lengths import Text, Units
 
 if TYPE_CHECKING:
-    from nonna.procedures.drawings.figure import Figure
+    from nonna.figures.figure import Figure
 
 TIMES = 3
 _NAMES = {"tool": "tool", "probe": "probe"}
@@ -125,7 +125,7 @@ class LoopClosure(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """Two ways to one surface."""
-        from nonna.procedures.drawings.proof import closure_figure
+        from nonna.figures.proof import closure_figure
 
         taken = {via: [float(r["height_mm"]) for r in readings if r["via"] == via] for via in ("tool", "probe")}
         estimate = result.quantity("difference_mm").estimate if result else None

@@ -11,22 +11,22 @@ import numpy as np
 from pydantic import AfterValidator
 from pydantic_core import PydanticCustomError
 
+from nonna.errors import DegenerateGeometryError, TooFewReadingsError
 from nonna.metrology.circles import CircleFit, fit_circles, largest_gap
 from nonna.metrology.decision import Verdict, worst
-from nonna.metrology.errors import DegenerateGeometryError, TooFewReadingsError
 from nonna.metrology.fits import Floats, fit_harmonics, full_turn
 from nonna.metrology.means import TOUCH
 from nonna.metrology.scatter import Touch, touch_from
 from nonna.metrology.thermal import at_temperature
 from nonna.metrology.uncertain import Influences
-from nonna.metrology.words import Text, Units
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import Master, Masters, ReadingsFile, Setup, asked, master_flags, require
 from nonna.procedures.sheet import Bench, Caution, Procedure, Slot, Step, Variant
 from nonna.shop.strict_model import NotNegative, Number, Strict
+from nonna.wording.lengths import Text, Units
 
 if TYPE_CHECKING:
-    from nonna.procedures.drawings.figure import Figure
+    from nonna.figures.figure import Figure
 
 LEAST, LEAST_WITH_HISTORY = 4, 3
 DIRECTIONS = 8
@@ -182,7 +182,7 @@ class ProbeRing(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The lobing map: each direction's radius, exaggerated."""
-        from nonna.procedures.drawings.polar import lobing_figure
+        from nonna.figures.polar import lobing_figure
 
         if result is None:
             turned = "180°" if len(readings) >= DIRECTIONS else "0°"

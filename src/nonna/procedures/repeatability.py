@@ -7,20 +7,20 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 import numpy as np
 
+from nonna.errors import NoRepeatabilityError, TooFewReadingsError
 from nonna.metrology.decision import Verdict, decide_interval
-from nonna.metrology.errors import NoRepeatabilityError, TooFewReadingsError
 from nonna.metrology.quantiles import chi_square, student_t
 from nonna.metrology.scatter import touch_scatter
 from nonna.metrology.series import Trend, fit_trend, grubbs_outliers
 from nonna.metrology.uncertain import Estimate, Influences
-from nonna.metrology.words import Text, Units
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
 from nonna.procedures.sheet import Bench, Caution, Procedure, Slot, Step, Variant
 from nonna.shop.strict_model import NotNegative, Number, Strict
+from nonna.wording.lengths import Text, Units
 
 if TYPE_CHECKING:
-    from nonna.procedures.drawings.figure import Figure
+    from nonna.figures.figure import Figure
 
 
 LEAST, ADVISED = 5, 25
@@ -133,7 +133,7 @@ class Repeatability(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """Each touch about the mean."""
-        from nonna.procedures.drawings.plots import run_chart
+        from nonna.figures.plots import run_chart
 
         outliers = result.extras["outliers"] if result else ()
         return run_chart("Each touch about the mean", [r["value_mm"] for r in readings], outliers, units)

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.sheet import Bench, PassDone, Procedure, Slot

@@ -5,20 +5,20 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
+from nonna.errors import TooFewReadingsError
 from nonna.metrology.decision import Verdict, decide
-from nonna.metrology.errors import TooFewReadingsError
 from nonna.metrology.means import TOUCH, enter_means
 from nonna.metrology.scatter import touch_scatter
 from nonna.metrology.thermal import at_temperature
 from nonna.metrology.uncertain import Influences, Uncertain
-from nonna.metrology.words import Text, Units, length
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
 from nonna.procedures.inputs import Master, Masters, ReadingsFile, Setup, asked, master_flags, require
 from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slot, Step, Variant
 from nonna.shop.strict_model import NotNegative, Number, Strict
+from nonna.wording.lengths import Text, Units, length
 
 if TYPE_CHECKING:
-    from nonna.procedures.drawings.figure import Figure
+    from nonna.figures.figure import Figure
 
 
 Face = Literal["top", "+x", "-x", "+y", "-y"]
@@ -165,7 +165,7 @@ class SetterCalibration(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The master over the pad, to scale."""
-        from nonna.procedures.drawings.setter import over_setter
+        from nonna.figures.setter import over_setter
 
         master = bench.masters.get("master", {})
         long = float(master.get("length_mm") or 0.0)

@@ -9,16 +9,16 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 import numpy as np
 
-from nonna.metrology.errors import NonnaError
-from nonna.metrology.words import Text, Units
+from nonna.errors import NonnaError
 from nonna.procedures.evaluation import Evaluation, Move
 from nonna.procedures.guess import Guess, guess_at_spot
 from nonna.procedures.inputs import FORMAT, ReadingsFile, Setup, validated
 from nonna.procedures.listing import PROCEDURES
 from nonna.shop.subjects import ANY, Subject
+from nonna.wording.lengths import Text, Units
 
 if TYPE_CHECKING:
-    from nonna.procedures.drawings.figure import Figure
+    from nonna.figures.figure import Figure
 
 
 BEYOND_RECKONING = "These numbers are too large or too small to be reckoned with."

@@ -10,22 +10,22 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
+from nonna.errors import DegenerateGeometryError, TooFewReadingsError
 from nonna.metrology import centring
 from nonna.metrology.decision import Verdict
-from nonna.metrology.errors import DegenerateGeometryError, TooFewReadingsError
 from nonna.metrology.fits import LinearFit, fit_harmonics, full_turn
 from nonna.metrology.quantiles import variance_ratio
 from nonna.metrology.scatter import Touch, touch_from
 from nonna.metrology.uncertain import Estimate, Influences
-from nonna.metrology.words import Text, Units
 from nonna.procedures.evaluation import Check, Evaluation, Move, Quantity, check_limit
 from nonna.procedures.guess import Guess, guess_by_fit
 from nonna.procedures.inputs import IndicatorSetup, ReadingsFile, asked
 from nonna.procedures.sheet import Bench, Caution, PassDone, Procedure, Slot, Step, Variant
 from nonna.shop.strict_model import NotNegative, Number, Strict
+from nonna.wording.lengths import Text, Units
 
 if TYPE_CHECKING:
-    from nonna.procedures.drawings.figure import Figure
+    from nonna.figures.figure import Figure
 
 LEAST, POSITIONS = 4, 8
 SCATTER = "indicator repeatability"
@@ -167,7 +167,7 @@ class TipRunout(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The dial round the axis, with the fitted circle and the screws."""
-        from nonna.procedures.drawings.polar import runout_figure
+        from nonna.figures.polar import runout_figure
 
         cosine = math.cos(math.radians(float(bench.setup.get("indicator", {}).get("lever_deg", 0.0))))
         points = [(float(r["angle_deg"]), float(r["value_mm"]) * cosine) for r in readings]

@@ -6,19 +6,19 @@ import math
 from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
+from nonna.errors import TooFewReadingsError
 from nonna.metrology.decision import Verdict
-from nonna.metrology.errors import TooFewReadingsError
 from nonna.metrology.means import enter_means
 from nonna.metrology.scatter import ROOT_12, touch_scatter
 from nonna.metrology.uncertain import Influences, Uncertain
-from nonna.metrology.words import Text, Units
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u, require
 from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slot, Step, Variant, carried
 from nonna.shop.strict_model import NotNegative, Number, Strict
+from nonna.wording.lengths import Text, Units
 
 if TYPE_CHECKING:
-    from nonna.procedures.drawings.figure import Figure
+    from nonna.figures.figure import Figure
 
 TOUCHES = 2
 _FROM_SETTER = "From the setter calibration; needed where faces of this axis are touched."
@@ -151,7 +151,7 @@ class ToolDiameter(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The tool beside the pad, from above, to scale."""
-        from nonna.procedures.drawings.tool import beside_pad
+        from nonna.figures.tool import beside_pad
 
         wide = bench.tool_diameter if result is None else result.quantity("diameter_mm").value
         sides = {r["face"] for r in readings}

@@ -4,19 +4,19 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
+from nonna.errors import TooFewReadingsError
 from nonna.metrology.decision import Verdict
-from nonna.metrology.errors import TooFewReadingsError
 from nonna.metrology.means import TOUCH, enter_means
 from nonna.metrology.scatter import ROOT_12, touch_scatter
 from nonna.metrology.uncertain import Influences
-from nonna.metrology.words import Text, Units, length
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u, require
 from nonna.procedures.sheet import PLANE, REPEATABILITY, Bench, Caution, Procedure, Slot, Step
 from nonna.shop.strict_model import NotNegative, Number, Strict
+from nonna.wording.lengths import Text, Units, length
 
 if TYPE_CHECKING:
-    from nonna.procedures.drawings.figure import Figure
+    from nonna.figures.figure import Figure
 
 
 TOUCHES = 3
@@ -129,7 +129,7 @@ class ToolLength(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The tool over the pad, to scale."""
-        from nonna.procedures.drawings.setter import over_setter
+        from nonna.figures.setter import over_setter
 
         long = float(bench.setup.get("expected_mm") or 100.0)
         words = f"table {length(long, units)}" if bench.setup.get("expected_mm") else "length not known"

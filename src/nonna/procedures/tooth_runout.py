@@ -6,19 +6,19 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from pydantic import Field
 
+from nonna.errors import TooFewReadingsError
 from nonna.metrology.decision import Verdict
-from nonna.metrology.errors import TooFewReadingsError
 from nonna.metrology.means import TOUCH
 from nonna.metrology.scatter import Touch, touch_scatter
 from nonna.metrology.uncertain import Influences
-from nonna.metrology.words import Text, Units
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
 from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slot, Step
 from nonna.shop.strict_model import NotNegative, Number, Strict
+from nonna.wording.lengths import Text, Units
 
 if TYPE_CHECKING:
-    from nonna.procedures.drawings.figure import Figure
+    from nonna.figures.figure import Figure
 
 TIMES, USUAL_TEETH = 2, 4
 
@@ -118,7 +118,7 @@ class ToothRunout(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The teeth round the cutter, how far each stands back."""
-        from nonna.procedures.drawings.teeth import teeth_figure
+        from nonna.figures.teeth import teeth_figure
 
         back = {} if result is None else {int(t): float(d) for t, d in result.extras["back_mm"].items()}
         return teeth_figure(bench.tool_flutes or USUAL_TEETH, {int(r["tooth"]) for r in readings}, back, units)

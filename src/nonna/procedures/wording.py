@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from nonna.metrology.words import Units, length, number, small, small_decimals
 from nonna.procedures.evaluation import Check, Quantity
+from nonna.wording.lengths import Units, length, number, small, small_decimals
 
 LONG_MM = 0.1  # below this a length is a deviation and reads in micrometres
 

@@ -4,19 +4,19 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
-from nonna.metrology.errors import TooFewReadingsError
+from nonna.errors import TooFewReadingsError
 from nonna.metrology.means import enter_means
 from nonna.metrology.scatter import touch_scatter
 from nonna.metrology.uncertain import Influences
-from nonna.metrology.words import Text, Units, length
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u
 from nonna.procedures.sheet import Bench, Caution, Procedure, Slot, Step, Variant, carried
 from nonna.procedures.tool_length import PositionReading
 from nonna.shop.strict_model import NotNegative, Number
+from nonna.wording.lengths import Text, Units, length
 
 if TYPE_CHECKING:
-    from nonna.procedures.drawings.figure import Figure
+    from nonna.figures.figure import Figure
 
 TOUCHES = 3
 
@@ -96,7 +96,7 @@ class WorkOffset(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """What touches over the part."""
-        from nonna.procedures.drawings.setter import over_setter
+        from nonna.figures.setter import over_setter
 
         long = float(bench.setup.get("tool_length_mm") or 0.0)
         offset = "part" if result is None else f"W {length(result.quantity('offset_mm').value, units, unit=False)}"

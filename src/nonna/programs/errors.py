@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 
 
 class ProgramError(NonnaError):

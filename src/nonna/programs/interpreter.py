@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 
-from nonna.metrology.words import MM_PER_INCH
 from nonna.programs.blocks import Block, Word
 from nonna.programs.drive import Drive, Position
 from nonna.programs.errors import ProgramError
 from nonna.programs.expressions import parameter_number, resolve
 from nonna.programs.jumps import MOST_JUMPS
 from nonna.programs.shifts import AXIS_OFFSETS, CODES, shift
+from nonna.wording.lengths import MM_PER_INCH
 
 _SKIP = 31.0
 _MOTION = {0.0, 1.0, _SKIP, 38.2, 80.0}

@@ -7,7 +7,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.programs.choose import Choice, Wish, choose, on_the_way
 from nonna.programs.feeds import Feeds
 from nonna.programs.sides import side_touches

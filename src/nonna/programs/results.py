@@ -6,10 +6,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.shop import strict_json
+from nonna.shop.csv_rows import open_csv
 from nonna.shop.line_pattern import Budget, line_pattern, number_of
-from nonna.shop.tables.csv_table import open_csv
 
 
 @dataclass(frozen=True, slots=True)

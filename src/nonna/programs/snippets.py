@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.programs.plan import ToolPlan
 from nonna.programs.touches import TouchPlan
 from nonna.programs.writer import Writer

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.programs.feeds import Feeds, safe_feeds
 from nonna.shop.machine import Machine, SetterSpec
 

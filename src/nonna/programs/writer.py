@@ -4,23 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass, field
+from functools import cache
 from pathlib import Path
 from textwrap import wrap
 from typing import Any
 
 import nonna
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.programs.feeds import Feeds
 from nonna.programs.interpreter import TRIP
 from nonna.programs.rendering import RefusedError, render
 from nonna.programs.template_child import render_apart
 from nonna.programs.touches import Touch, TouchPlan
-from nonna.shop.folder import ShopFolder, read_bytes
 
 TEMPLATES = Path(__file__).parent / "templates"
 DIALECTS = ("rs274", "branch")
 WHOLE = "program.j2"
-MOST_FILES, LONGEST_FILE = 30, 200_000
 COMMENT_WIDTH = 100
 
 
@@ -47,9 +46,9 @@ class TemplateFaultError(NonnaError):
 
 @dataclass(frozen=True, slots=True)
 class Writer:
-    """Writes programs in one dialect from one folder of templates."""
+    """Writes programs in one dialect from one set of templates."""
 
-    templates: Path = TEMPLATES
+    own: Mapping[str, str] | None = None  #: a shop's own templates by name; None: ours
     dialect: str = "rs274"
     settings: Settings = field(default_factory=Settings)
 
@@ -64,12 +63,11 @@ class Writer:
 
     def write_all(self, plans: Sequence[TouchPlan]) -> list[str]:
         """Return the texts of several plans. Raises: NonnaError (a shop's own template is wrong)."""
-        sources = _sources(self.templates)
         contexts = [self._context(plan) for plan in plans]
         try:
-            if self.templates == TEMPLATES:  # our own need no process of their own
-                return render(sources, WHOLE, contexts)
-            return render_apart(sources, WHOLE, contexts)
+            if self.own is None:  # ours need no process of their own
+                return render(_ours(), WHOLE, contexts)
+            return render_apart(self.own, WHOLE, contexts)
         except RefusedError as error:
             raise TemplateFaultError(error) from error
 
@@ -85,34 +83,16 @@ class Writer:
         }
 
 
-def writer_of(folder: ShopFolder, dialect: str = "rs274") -> Writer:
-    """Return the writer of a shop: with its own templates where it has some."""
-    own = folder.root / "templates"
-    return Writer(own if (own / WHOLE).exists() else TEMPLATES, dialect)
-
-
 def write(
-    plan: TouchPlan, settings: Settings | None = None, templates: Path = TEMPLATES, dialect: str = "rs274"
+    plan: TouchPlan, settings: Settings | None = None, own: Mapping[str, str] | None = None, dialect: str = "rs274"
 ) -> str:
     """Return a program's text. Raises: NonnaError (a shop's own template is wrong)."""
-    return Writer(templates, dialect, settings or Settings()).write(plan)
+    return Writer(own, dialect, settings or Settings()).write(plan)
 
 
-def _sources(folder: Path) -> Mapping[str, str]:
-    """Return the templates of a folder by name; links that lead out of it are none. Raises: NonnaError."""
-    home = folder.resolve()
-    found = {}
-    for path in sorted(folder.glob("*.j2"))[:MOST_FILES]:
-        if path.resolve().parent != home:
-            raise TemplateFaultError(RefusedError(path.name, 0, "it leads out of the folder of templates"))
-        data = read_bytes(path)
-        if len(data) > LONGEST_FILE:
-            raise TemplateFaultError(RefusedError(path.name, 0, "it is longer than any template needs to be"))
-        try:
-            found[path.name] = data.decode()
-        except UnicodeDecodeError as error:
-            raise TemplateFaultError(RefusedError(path.name, 0, "it is not UTF-8 text")) from error
-    return found
+@cache
+def _ours() -> Mapping[str, str]:
+    return {path.name: path.read_text(encoding="utf-8") for path in sorted(TEMPLATES.glob("*.j2"))}
 
 
 def _plain_plan(plan: TouchPlan) -> dict[str, Any]:

@@ -10,7 +10,7 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 
 LONGEST_LINE, LONGEST_PATTERN, MOST_HOLES, MOST_SKIPPED = 500, 300, 20, 80
 MOST_STEPS = 3_000_000  #: of matching in one file, beyond what any plain line takes

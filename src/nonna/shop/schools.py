@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from enum import StrEnum
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 
 
 class School(StrEnum):

@@ -7,7 +7,7 @@ import math
 import re
 from typing import Any
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 
 MAX_BYTES = 50_000_000
 MAX_DEPTH = 50

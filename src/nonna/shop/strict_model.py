@@ -7,7 +7,7 @@ from typing import Annotated, Any, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 
 LARGEST = 1e6
 

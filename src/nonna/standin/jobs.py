@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.programs.plan import plan_job
 from nonna.programs.touches import ACCURACY_MM, TouchPlan, setter_calibration, top_touches
 from nonna.programs.writer import Writer

@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.programs.touches import feeds_of
 from nonna.standin import dials, jobs, probing
 from nonna.standin.jobs import Job

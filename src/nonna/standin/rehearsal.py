@@ -8,7 +8,6 @@ from dataclasses import dataclass, replace
 from functools import partial
 from typing import Any
 
-from nonna.metrology.words import MM_PER_INCH
 from nonna.programs.blocks import Block, parse
 from nonna.programs.errors import ProgramError
 from nonna.programs.interpreter import State, run
@@ -17,6 +16,7 @@ from nonna.programs.writer import Settings
 from nonna.shop.machine import Machine, SetterSpec, Tool, Tools
 from nonna.standin.mill import Contact, Mill, PathPoint, Problem
 from nonna.standin.truth import Body, Truth, flat_of
+from nonna.wording.lengths import MM_PER_INCH
 
 SHORT_SURPRISE_MM = 0.05  #: a tool this much beyond what is stated for it is a surprise
 

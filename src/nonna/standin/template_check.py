@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from pathlib import Path
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.programs.plan import ToolPlan, plan_job
 from nonna.programs.snippets import Purpose, snippet
 from nonna.programs.writer import DIALECTS, TemplateFaultError, Writer
@@ -33,8 +33,8 @@ class Finding:
     words: str
 
 
-def check(templates: Path, machine: Machine) -> tuple[Finding, ...]:
-    """Write sample programs in both dialects from a folder of templates and rehearse them at all lengths.
+def check(templates: Callable[[], Mapping[str, str] | None], machine: Machine) -> tuple[Finding, ...]:
+    """Write sample programs in both dialects from a set of templates and rehearse them at all lengths.
 
     Returns what is wrong, nothing when they are sound. Raises: NonnaError (the machine has no setter).
     """
@@ -46,8 +46,8 @@ def check(templates: Path, machine: Machine) -> tuple[Finding, ...]:
     plan = plan_job(machine, wanted, 2, 0.005)
     found: list[Finding] = []
     for dialect in DIALECTS:
-        writer = Writer(templates, dialect)
         try:
+            writer = Writer(templates(), dialect)
             text, *pieces = [
                 writer.write(plan.program),
                 *(snippet(t, machine, _purpose(t), writer) for t in plan.tools),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.shop.machine import Machine, Tool, Tools
 from nonna.standin.rehearsal import Rehearsal, rehearse
 

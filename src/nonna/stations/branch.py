@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from nonna.procedures.drawings.figure import Figure, Label, Line, Polygon, Stroke, box
+from nonna.figures.figure import Figure, Label, Line, Polygon, Stroke, box
 from nonna.stations.kind import StationKind, Tools
 
 PITCH = 228.0

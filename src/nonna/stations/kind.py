@@ -8,7 +8,7 @@ from functools import cache
 from importlib import import_module
 from typing import Any
 
-from nonna.procedures.drawings.figure import Stroke
+from nonna.figures.figure import Stroke
 from nonna.shop.kinds import station_kinds
 from nonna.shop.loop import Loop
 

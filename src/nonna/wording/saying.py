@@ -11,8 +11,8 @@ from datetime import datetime
 from string import Formatter
 from typing import Any
 
-from nonna.metrology.words import Units, length, small
 from nonna.wording import loop
+from nonna.wording.lengths import Units, length, small
 
 _TABLES: Mapping[str, Mapping[str, str]] = {"loop": loop.SENTENCES}
 

@@ -8,11 +8,11 @@ from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelInd
 from PySide6.QtGui import QColor
 
 from nonna.desk.look.style import current, font
-from nonna.metrology.words import Units, length, small
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.wording import LONG_MM
 from nonna.shop.history import Entry
 from nonna.stations.kind import event_words
+from nonna.wording.lengths import Units, length, small
 
 Index = QModelIndex | QPersistentModelIndex
 HEADERS = ("No.", "When", "What", "On", "Result", "Verdict", "Signed")

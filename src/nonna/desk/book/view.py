@@ -6,16 +6,16 @@ from PySide6.QtCore import QItemSelectionModel, Qt, Signal
 from PySide6.QtGui import QFontMetrics, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QHeaderView, QLineEdit, QTableView, QVBoxLayout, QWidget
 
+from nonna.bench.state import ShopState
 from nonna.desk.book.model import HEADERS, BookModel, title
 from nonna.desk.figure_view import FigureView
 from nonna.desk.file_dialog import ask_where
 from nonna.desk.look.style import font
 from nonna.desk.widgets import button, card, label, plain_rows, scrolled, set_property
-from nonna.metrology.words import Units, length, small
-from nonna.procedures.drawings.figure import Figure
-from nonna.procedures.drawings.plots import history_chart
-from nonna.records.state import ShopState
+from nonna.figures.figure import Figure
+from nonna.figures.plots import history_chart
 from nonna.shop.history import Entry, standing
+from nonna.wording.lengths import Units, length, small
 
 LOOKED_AT, LONGEST = 100, 4  #: rows looked at for the columns' widths; so many of the longest words are measured
 CELL_MARGIN, WIDEST = 22, (60, 140, 0, 96, 190, 110, 110)  #: pixels; what was done takes the rest

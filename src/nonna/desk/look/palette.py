@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from PySide6.QtGui import QColor
 
-from nonna.procedures.drawings.figure import Ink
+from nonna.figures.figure import Ink
 from nonna.shop.judge import State
 
 

@@ -8,10 +8,10 @@ from PySide6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
 from nonna.desk.look.link_shape import WIDTH, paint_link
 from nonna.desk.look.style import current, font
-from nonna.metrology.words import Units, length, small
 from nonna.shop.judge import LinkState
 from nonna.shop.loop import LinkSort
 from nonna.stations.telling import reason_words
+from nonna.wording.lengths import Units, length, small
 
 HEIGHT, LINE = 112, 40
 

@@ -6,15 +6,15 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from nonna.bench.state import ShopState
+from nonna.bench.weakest import Weakest
 from nonna.desk.figure_view import FigureView
 from nonna.desk.loop.jobs import JobsPanel
 from nonna.desk.loop.station import Station
 from nonna.desk.widgets import card, emptied, label, scrolled
-from nonna.metrology.words import Units, small
-from nonna.records.state import ShopState
-from nonna.records.weakest import Weakest
 from nonna.stations.branch import branch_figure
 from nonna.stations.telling import cause, headline
+from nonna.wording.lengths import Units, small
 
 BRANCHES = {"setter": "The setter's branch", "probe": "The probe's branch"}
 

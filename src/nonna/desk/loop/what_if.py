@@ -7,9 +7,9 @@ from functools import partial
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QGridLayout, QLabel, QSlider, QVBoxLayout, QWidget
 
+from nonna.bench.weakest import Doubt
 from nonna.desk.widgets import label
-from nonna.metrology.words import Units, small
-from nonna.records.weakest import Doubt
+from nonna.wording.lengths import Units, small
 
 
 class WhatIfDialog(QDialog):

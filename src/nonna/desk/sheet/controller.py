@@ -10,22 +10,23 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
+from nonna import plugged
+from nonna.bench import clock
+from nonna.bench.opening import Opening, open_sheet, warning
+from nonna.bench.record import Receipt
+from nonna.bench.signing import body_of
+from nonna.bench.site import Site
 from nonna.desk.sheet.dial_link import DialLink
 from nonna.desk.sheet.picture import SheetPicture, picture
 from nonna.desk.sheet.standin_link import StandinLink, job_of
-from nonna.metrology.errors import NonnaError
-from nonna.metrology.words import Units
+from nonna.errors import NonnaError
 from nonna.procedures.doubt import Question, doubted
 from nonna.procedures.entry import parse_length, parse_turn
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.from_file import with_file
 from nonna.procedures.session import Session
-from nonna.records.ledger import Ledger, Receipt
-from nonna.records.opening import Opening, open_sheet, warning
-from nonna.records.signing import body_of
-from nonna.records.site import Site
-from nonna.shop import clock
 from nonna.shop.judge import LinkState
+from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
     from nonna.standin.jobs import Job
@@ -223,7 +224,7 @@ class SheetController(QObject):
         if self.receipt is not None or self.running:
             return
         try:
-            session = with_file(self.session, path, _now())
+            session = with_file(self.session, path.name, plugged.read_bytes(path), _now())
         except NonnaError as error:
             self.said.emit(error.message, "bad")
             return
@@ -298,8 +299,7 @@ class SheetController(QObject):
             return
         body = body_of(self.site, self.session, self.opening, result, self.operator, self.program, self.draft)
         try:
-            with Ledger(self.site.folder.ledger) as ledger:
-                self.receipt = ledger.sign(body)
+            (self.receipt,) = self.site.folder.book.sign([body])
         except NonnaError as error:
             self.said.emit(f"Not signed, nothing is lost: {error.message}", "bad")
             return

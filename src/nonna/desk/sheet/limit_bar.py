@@ -7,10 +7,9 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from nonna.desk.look.style import current, font
-from nonna.metrology.decision import Verdict
-from nonna.metrology.words import Units
-from nonna.procedures.evaluation import Check
+from nonna.procedures.evaluation import Check, Verdict
 from nonna.procedures.wording import check_words, value_words
+from nonna.wording.lengths import Units
 
 
 class LimitBar(QWidget):

@@ -21,7 +21,7 @@ from PySide6.QtWidgets import (
 from nonna.desk.sheet.limit_bar import LimitBar
 from nonna.desk.sheet.picture import NumberLine, SheetPicture
 from nonna.desk.widgets import button, card, label, set_property
-from nonna.metrology.words import Units
+from nonna.wording.lengths import Units
 
 USUAL_ROWS = 6  #: rows of results made beforehand, so that nothing stalls when the first result comes
 

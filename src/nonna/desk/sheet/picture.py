@@ -8,15 +8,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from nonna.metrology.decision import Verdict
-from nonna.metrology.errors import NonnaError
-from nonna.metrology.words import Units, length, small
+from nonna.errors import NonnaError
+from nonna.figures.figure import Figure
 from nonna.procedures.doubt import Question
-from nonna.procedures.drawings.figure import Figure
-from nonna.procedures.evaluation import FLAG_WORDS, Check, Evaluation, Move, Quantity
+from nonna.procedures.evaluation import FLAG_WORDS, Check, Evaluation, Move, Quantity, Verdict
 from nonna.procedures.session import Session, TapeRow
 from nonna.procedures.sheet import Procedure
 from nonna.procedures.wording import LONG_MM, doubt_words, reading_words, value_words
+from nonna.wording.lengths import Units, length, small
 
 Tone = Literal["plain", "good", "due", "bad"]
 StepState = Literal["done", "now", "later"]

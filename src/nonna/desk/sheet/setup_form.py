@@ -13,10 +13,10 @@ from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QVBoxLa
 
 from nonna.desk.sheet.controller import SheetController
 from nonna.desk.widgets import label
-from nonna.metrology.errors import NonnaError
-from nonna.metrology.words import length, number
+from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length, parse_number
 from nonna.procedures.wording import choice_words
+from nonna.wording.lengths import length, number
 
 
 def _box(name: str) -> QComboBox:

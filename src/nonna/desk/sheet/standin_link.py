@@ -7,13 +7,13 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
+from nonna.bench import clock
 from nonna.desk.work import Task, Work
-from nonna.metrology.errors import NonnaError
-from nonna.shop import clock
+from nonna.errors import NonnaError
 
 if TYPE_CHECKING:
+    from nonna.bench.site import Site
     from nonna.procedures.session import Session
-    from nonna.records.site import Site
     from nonna.standin.jobs import Job
     from nonna.standin.measuring import Measured
     from nonna.standin.world import World
@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 
 def job_of(site: Site, session: Session) -> Job:
     """Return what the stand-in has to know of a sheet: papers and tables, never truths."""
-    from nonna.programs.writer import writer_of
+    from nonna.programs.writer import Writer
     from nonna.standin.jobs import Job
 
     bench, found = session.bench, session.procedure
@@ -34,7 +34,7 @@ def job_of(site: Site, session: Session) -> Job:
         trigger_plane_mm=bench.setup.get("trigger_plane_mm"),
         counts=(sum(1 for s in slots if s.group in ("top", "touch")), 2),
         slots=tuple(s.fields for s in slots), setup=bench.setup, known=bench.known,
-        writer=writer_of(site.folder),
+        writer=Writer(site.folder.templates()),
     )  # fmt: skip
 
 

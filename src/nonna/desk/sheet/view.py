@@ -22,7 +22,7 @@ from nonna.desk.sheet.setup_form import SetupForm
 from nonna.desk.sheet.steps import StepsPanel
 from nonna.desk.sheet.tape import TapeStrip
 from nonna.desk.widgets import button, card, label, scrolled
-from nonna.metrology.words import Units, length
+from nonna.wording.lengths import Units, length
 
 
 class SheetView(QWidget):

@@ -8,10 +8,10 @@ from typing import Any, Literal, get_args, get_origin
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLineEdit, QWidget
 
+from nonna.bench.shelving import Group
 from nonna.desk.widgets import emptied, label
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.procedures.wording import choice_words
-from nonna.shop.shelving import Group
 
 HIDDEN = ("id", "retired")
 LABELS = {

@@ -10,13 +10,13 @@ from typing import Any
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
+from nonna.bench import clock
+from nonna.bench.shelving import GROUPS, Group
 from nonna.desk.look.style import font
 from nonna.desk.shelf.form import CardForm
 from nonna.desk.widgets import button, card, label, set_property
-from nonna.metrology.errors import NonnaError
-from nonna.shop import clock
+from nonna.errors import NonnaError
 from nonna.shop.loop import NOTICE_DAYS
-from nonna.shop.shelving import GROUPS, Group
 
 _PLACE = Qt.ItemDataRole.UserRole
 

@@ -9,10 +9,10 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QHeaderView, QLineEdit, QTableWidget, QTableWidgetItem, QVBoxLayout
 
+from nonna.bench.breakage_checks import CheckPlan, Operation, best_checks
 from nonna.desk.look.style import current
 from nonna.desk.widgets import button, label, set_property
-from nonna.metrology.checking import CheckPlan, Operation, best_checks
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_number
 
 if TYPE_CHECKING:

@@ -9,21 +9,21 @@ from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtCore import QObject, Signal
 
+from nonna.bench import clock
+from nonna.bench.tray import Tray, job_tools
 from nonna.desk.tools.plan_link import PlanLink, Wanted
-from nonna.desk.tools.tray import Tray, job_tools
 from nonna.desk.work import Task, Work
-from nonna.metrology.errors import NonnaError
-from nonna.metrology.words import Units
-from nonna.shop import clock
+from nonna.errors import NonnaError
 from nonna.shop.machine import Tool
+from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
-    from nonna.desk.tools.planning import Answer
+    from nonna.bench.judging import Judged
+    from nonna.bench.planning import Answer
+    from nonna.bench.site import Site
+    from nonna.bench.state import ShopState
     from nonna.programs.choose import Wish
     from nonna.programs.plan import ToolPlan
-    from nonna.records.judging import Judged
-    from nonna.records.site import Site
-    from nonna.records.state import ShopState
     from nonna.shop.machine import Machine
     from nonna.shop.subjects import Subject
     from nonna.standin.rehearsal import Rehearsal
@@ -80,9 +80,11 @@ class TrayController(QObject):
         site, state = self._host.site, self._host.state
         if site is None or state is None:
             return None
-        from nonna.desk.tools.planning import calibrated
+        from nonna.bench.planning import calibrated
+        from nonna.programs.writer import Writer
 
-        return Wanted(self.tray, calibrated(site.machine, state.results), state.results, site.folder)
+        writer = Writer(site.folder.templates(), self.tray.dialect)
+        return Wanted(self.tray, calibrated(site.machine, state.results), state.results, writer)
 
     @property
     def busy(self) -> bool:
@@ -100,7 +102,7 @@ class TrayController(QObject):
         site, state = self._host.site, self._host.state
         if site is None or state is None:
             return None
-        from nonna.desk.tools.planning import calibrated
+        from nonna.bench.planning import calibrated
 
         try:
             return calibrated(site.machine, state.results)
@@ -218,7 +220,7 @@ class TrayController(QObject):
         go_on = self.tray.go_on
 
         def run(work: Task) -> tuple[Judged, ...]:
-            from nonna.desk.tools.judged import judged_of
+            from nonna.bench.batch_judging import judged_of
             from nonna.standin.batch import measure_tools
 
             def told(done: int, of: int, words: str) -> None:
@@ -247,7 +249,7 @@ class TrayController(QObject):
         entries = self._host.state.standing if self._host.state else ()
 
         def run(_: Task) -> tuple[Judged, ...]:
-            from nonna.desk.tools.judged import judged_of
+            from nonna.bench.batch_judging import judged_of
             from nonna.standin.batch import Outcome
 
             found = []
@@ -279,7 +281,7 @@ class TrayController(QObject):
                 "Nothing here can be accepted all at once. Look at each, Ctrl+Enter accepts that one.", "due"
             )
             return
-        from nonna.records.judging import sign_all
+        from nonna.bench.judging import sign_all
 
         try:
             receipts = sign_all(rows, self._host.operator)
@@ -331,20 +333,20 @@ class TrayController(QObject):
         site = self._host.site
         if site is None:
             return
-        from nonna.desk.tools.storing import store_tools
+        from nonna.bench.tool_storing import store_tools
 
         self._host.site = store_tools(site, self.tray.tools)
         if self._host.site.tools != self.tray.tools:  # what others changed meanwhile comes along
             self.tray = replace(self.tray, tools=self._host.site.tools)
 
     def _wishes(self) -> dict[int, Wish]:
-        from nonna.desk.tools.storing import read_wishes
+        from nonna.bench.tool_storing import read_wishes
 
         site = self._host.site
         return read_wishes(site.folder, site.machine.name) if site is not None else {}
 
     def _store_wishes(self) -> None:
-        from nonna.desk.tools.storing import store_wishes
+        from nonna.bench.tool_storing import store_wishes
 
         site = self._host.site
         if site is not None:

@@ -7,22 +7,23 @@ from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, get_args
 
+from nonna.bench.tables.csv_table import LENGTHS, Columns, guess, tools_of
+from nonna.bench.tables.rough import read_length
 from nonna.desk.form_dialog import Field, FormDialog
-from nonna.metrology.errors import NonnaError
-from nonna.metrology.words import Units
+from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length, parse_number
 from nonna.procedures.wording import choice_words
 from nonna.programs.choose import Method, Wish
+from nonna.shop.csv_rows import CsvTable, open_csv
 from nonna.shop.machine import Tool, ToolKind
 from nonna.shop.strict_model import checked
-from nonna.shop.tables.csv_table import LENGTHS, Columns, CsvTable, guess, open_csv, tools_of
-from nonna.shop.tables.rough import read_length
+from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
+    from nonna.bench.ports import ShopFiles
     from nonna.desk.tools.controller import TrayController
-    from nonna.shop.folder import ShopFolder
 
 _YES_NO = (("yes", "yes"), ("no", "no, open in the middle"))
 _METHODS: tuple[tuple[Method, str], ...] = (
@@ -205,13 +206,13 @@ def job_dialog(controller: TrayController, units: Units, parent: QWidget) -> For
 
 
 def columns_dialog(
-    path: Path, data: bytes, folder: ShopFolder, take: Callable[[tuple[Tool, ...]], None], parent: QWidget
+    path: Path, data: bytes, folder: ShopFiles, take: Callable[[tuple[Tool, ...]], None], parent: QWidget
 ) -> FormDialog | None:
     """Ask which column of a CSV file holds what; a mapping that was confirmed before is used without asking.
 
     Returns None where nothing had to be asked. Raises: NonnaError (not a table, or its rows are wrong).
     """
-    from nonna.desk.tools.storing import columns_for, keep_columns
+    from nonna.bench.tool_storing import columns_for, keep_columns
 
     table = open_csv(data)
     kept = columns_for(folder, table.signature)

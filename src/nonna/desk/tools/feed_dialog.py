@@ -5,11 +5,11 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from nonna.desk.form_dialog import Field, FormDialog
-from nonna.metrology.errors import NonnaError
-from nonna.metrology.words import Units, number, small
+from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_number
 from nonna.programs.feeds import Feeds, fastest_mm_min, safe_feeds, stopping_mm
 from nonna.shop.machine import Machine
+from nonna.wording.lengths import Units, number, small
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget

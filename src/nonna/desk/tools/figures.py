@@ -6,10 +6,10 @@ from collections.abc import Sequence
 from itertools import pairwise
 from typing import TYPE_CHECKING
 
-from nonna.metrology.words import Units, length
-from nonna.procedures.drawings.figure import Circle, Figure, Ink, Label, Line, Stroke, box
-from nonna.procedures.drawings.setter import over_setter
+from nonna.figures.figure import Circle, Figure, Ink, Label, Line, Stroke, box
+from nonna.figures.setter import over_setter
 from nonna.programs.boxes import Box
+from nonna.wording.lengths import Units, length
 
 if TYPE_CHECKING:
     from nonna.programs.plan import ToolPlan

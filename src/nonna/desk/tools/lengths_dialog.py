@@ -7,13 +7,13 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
+from nonna.bench.lengths_known import Known
 from nonna.desk.form_dialog import Field, FormDialog
-from nonna.desk.tools.lengths_known import Known
 from nonna.desk.widgets import plain_rows
-from nonna.metrology.errors import NonnaError
-from nonna.metrology.words import Units, length, small
+from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length
 from nonna.shop.schools import LengthTable, School, changed, doubts, shifted
+from nonna.wording.lengths import Units, length, small
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget

@@ -21,14 +21,14 @@ from PySide6.QtCore import (
 from PySide6.QtGui import QColor, QPainter, QPixmap
 from PySide6.QtWidgets import QStyledItemDelegate, QStyleOptionViewItem
 
+from nonna.bench.tool_table import ToolRow
+from nonna.bench.tray import numbers_in
 from nonna.desk.figure_view import FigurePainter
 from nonna.desk.look.style import current, font
-from nonna.desk.tools.tray import numbers_in
-from nonna.metrology.words import Units, length, small
-from nonna.procedures.drawings.figure import Figure
-from nonna.procedures.drawings.setter import tool_outline
-from nonna.records.tool_table import ToolRow
+from nonna.figures.figure import Figure
+from nonna.figures.setter import tool_outline
 from nonna.shop.subjects import Subject
+from nonna.wording.lengths import Units, length, small
 
 Index = QModelIndex | QPersistentModelIndex
 HEADERS = ("", "Tool", "", "", "Table", "Measured", "Change")

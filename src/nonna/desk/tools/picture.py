@@ -8,16 +8,16 @@ from typing import TYPE_CHECKING
 
 from nonna.desk.tools.model import Waiting
 from nonna.desk.tools.touch_panel import PanelState
-from nonna.metrology.words import Units, length, number, small
 from nonna.stations.telling import reason_words
+from nonna.wording.lengths import Units, length, number, small
 
 if TYPE_CHECKING:
-    from nonna.desk.tools.planning import Answer
-    from nonna.desk.tools.tray import Tray
+    from nonna.bench.held import HeldResults
+    from nonna.bench.judging import Judged
+    from nonna.bench.planning import Answer
+    from nonna.bench.tool_table import ToolRow
+    from nonna.bench.tray import Tray
     from nonna.programs.plan import ToolPlan
-    from nonna.records.held import HeldResults
-    from nonna.records.judging import Judged
-    from nonna.records.tool_table import ToolRow
     from nonna.shop.judge import LinkState
     from nonna.shop.machine import Machine
     from nonna.shop.subjects import Subject
@@ -78,15 +78,12 @@ def notes(tray: Tray, questions: Mapping[int, str]) -> dict[int, str]:
 
 def wear_words(results: HeldResults, subject: Subject, units: Units) -> str:
     """Say how a tool wears from check to check and how many are left in it; "" before three checks."""
-    from nonna.desk.tools.tray import tolerance_of
-    from nonna.metrology.wear import wear
+    from nonna.bench.breakage_checks import wear_of
 
-    good = [e for e in results.entries if e.name == "breakage" and e.subject == subject and e.verdict == "pass"]
-    changes = [e.value_mm for e in good if e.value_mm is not None]
-    if len(changes) < 3:
+    answer = wear_of(results, subject)
+    if answer is None:
         return ""
-    tolerance = tolerance_of(results)
-    found = wear(changes, tolerance)
+    found, tolerance = answer
     if found.left is None or not found.seen:
         return f"No wear to be seen in {found.checks} checks."
     least = f", at least {found.left_at_least:.0f}" if found.left_at_least is not None else ""

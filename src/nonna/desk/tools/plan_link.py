@@ -9,14 +9,15 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from nonna.desk.tools.tray import Tray, job_tools
+from nonna import plugged
+from nonna.bench.tray import Tray, job_tools
 from nonna.desk.work import Task, Work
-from nonna.metrology.errors import NonnaError
+from nonna.errors import NonnaError
 
 if TYPE_CHECKING:
-    from nonna.desk.tools.planning import Answer, Request, Tried
-    from nonna.records.held import HeldResults
-    from nonna.shop.folder import ShopFolder
+    from nonna.bench.held import HeldResults
+    from nonna.bench.planning import Answer, Request, Tried
+    from nonna.programs.writer import Writer
     from nonna.shop.machine import Machine
 
 SETTLE_MS = 150  #: marks changed quickly one after another are planned once
@@ -30,7 +31,7 @@ class Wanted:
     tray: Tray
     machine: Machine
     results: HeldResults
-    folder: ShopFolder
+    writer: Writer  #: of the shop, in the dialect wanted
 
 
 class PlanLink(QObject):
@@ -78,7 +79,7 @@ class PlanLink(QObject):
         if wanted is None or not wanted.tray.marked:
             self._take(None)
             return
-        from nonna.desk.tools.planning import Request
+        from nonna.bench.planning import Request
 
         tray = wanted.tray
         try:
@@ -88,8 +89,8 @@ class PlanLink(QObject):
             self.said.emit(error.message, "due")
             return
         asked = Request(
-            self._asked, wanted.machine, tools, tray.tools, dict(tray.wishes), tray.touches, tray.accuracy_mm, tray.dialect,
-            wanted.folder, wanted.results,
+            self._asked, wanted.machine, tools, tray.tools, dict(tray.wishes), tray.touches, tray.accuracy_mm,
+            wanted.writer, wanted.results,
         )  # fmt: skip
         self.told = ""
         self._work = Work(lambda work: _worked_out(work, asked), self)
@@ -110,9 +111,11 @@ class PlanLink(QObject):
             return
 
         def run(work: Task) -> Tried:
-            from nonna.desk.tools.planning import try_text
+            from nonna.bench.planning import try_text
 
-            return try_text(path, wanted.machine, wanted.tray.tools, wanted.tray.dialect, work.check)
+            return try_text(
+                path.name, plugged.read_bytes(path), wanted.machine, wanted.tray.tools, wanted.tray.dialect, work.check
+            )
 
         work = Work(run, self)
         work.done.connect(lambda tried: self._look_at(tried, path.name))
@@ -151,7 +154,7 @@ class PlanLink(QObject):
 
 
 def _worked_out(work: Task, asked: Request) -> Answer:
-    from nonna.desk.tools.planning import work_out
+    from nonna.bench.planning import work_out
 
     def told(done: int, of: int) -> None:
         if done % TOLD_EVERY == 0:

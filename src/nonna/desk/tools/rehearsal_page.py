@@ -14,7 +14,7 @@ from nonna.desk.tools.figures import machine_figures
 from nonna.desk.tools.program_text import ProgramText
 from nonna.desk.tools.strip import RehearsalStrip
 from nonna.desk.widgets import button, card, label, set_property
-from nonna.metrology.words import length
+from nonna.wording.lengths import length
 
 
 class RehearsalPage(QWidget):

@@ -9,6 +9,8 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
+from nonna.bench.state import ShopState
+from nonna.bench.tool_table import rows
 from nonna.desk.figure_view import FigureView
 from nonna.desk.file_dialog import ask_where
 from nonna.desk.tools.controller import TrayController
@@ -18,15 +20,13 @@ from nonna.desk.tools.strip import RehearsalStrip
 from nonna.desk.tools.table import TrayTable
 from nonna.desk.tools.touch_panel import TouchPanel
 from nonna.desk.widgets import card, label, scrolled, set_property
-from nonna.metrology.errors import NonnaError
-from nonna.metrology.words import Units
-from nonna.records.state import ShopState
-from nonna.records.tool_table import rows
+from nonna.errors import NonnaError
 from nonna.shop.job import Measure
+from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
+    from nonna.bench.doubtful_tools import Doubtful
     from nonna.desk.tools.rehearsal_page import RehearsalPage
-    from nonna.shop.tray import Doubtful
 
 LETTERS: Mapping[str, Measure] = {"l": "length", "d": "diameter", "b": "breakage"}
 
@@ -246,10 +246,12 @@ class ToolsView(QWidget):
 
     def write_table(self, path: Path) -> None:
         """Write the table by its file's ending; says what was written, or why not."""
-        from nonna.desk.tools.storing import write_table
+        from nonna import plugged
+        from nonna.bench.tool_storing import table_text
 
+        machine = self._state.machine if self._state else ""
         try:
-            write_table(path, self.model.rows, self.controller.tray.tools, self._state.machine if self._state else "")
+            plugged.write_text(path, table_text(path.suffix, self.model.rows, self.controller.tray.tools, machine))
         except NonnaError as error:
             self.say(f"{error.message} Choose another place.", "bad")
             return
@@ -266,7 +268,7 @@ class ToolsView(QWidget):
         set_property(self._said_frame, "tone", tone)
 
     def _load(self) -> None:
-        from nonna.shop.tray import doubtful
+        from nonna.bench.doubtful_tools import doubtful
 
         c = self.controller
         c.load_from_site()

@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 
-from nonna.procedures.drawings.figure import Circle, Label, Line, Polygon, Stroke, box
-from nonna.procedures.drawings.setter import setter_body, tool_outline
+from nonna.figures.figure import Circle, Label, Line, Polygon, Stroke, box
+from nonna.figures.setter import setter_body, tool_outline
 from nonna.stations.branch import HEIGHT, PITCH
 from nonna.stations.kind import Scene, Tools
 

@@ -1,0 +1,85 @@
+"""A shop's book in its ledger file: quick looks through the standard library alone, signing through the whole ledger."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from nonna.adapters.glance import Reader, entries, minutes, record_of_draft
+from nonna.adapters.marks import ledger_marks
+from nonna.bench.record import ChainCheck, Receipt, Record
+from nonna.shop.history import Entry
+
+if TYPE_CHECKING:
+    from nonna.adapters.ledger import Ledger
+
+
+class LedgerBook:
+    """Fills the port `bench.ports.Book`."""
+
+    def __init__(self, path: Path) -> None:
+        self.path = path
+        self._reader = Reader(path)
+
+    @property
+    def exists(self) -> bool:
+        """Whether anything was ever signed."""
+        return self.path.is_file()
+
+    def marks(self) -> tuple[int, ...]:
+        """Return what changes whenever somebody signs."""
+        return ledger_marks(self.path)
+
+    def entries(self) -> tuple[Entry, ...]:
+        """Return a row a record, oldest first. Raises: NonnaError."""
+        return entries(self.path)
+
+    def reader(self) -> Reader:
+        """Return what reads whole records; what stands in the file as before is not checked once more."""
+        return self._reader.look_again()
+
+    def minutes(self, station: str) -> dict[str, float]:
+        """Return the technician's own minutes by procedure. Raises: NonnaError."""
+        return minutes(self.path, station)
+
+    def record_of_draft(self, draft: str) -> int | None:
+        """Return the record that came from a tape that was kept. Raises: NonnaError."""
+        return record_of_draft(self.path, draft)
+
+    def withdrawal_of(self, number: int) -> int | None:
+        """Return the record that took one back. Raises: NonnaError."""
+        with self._open(reading=True) as ledger:
+            return ledger.withdrawal_of(number)
+
+    def sign(self, bodies: Iterable[dict[str, Any]]) -> tuple[Receipt, ...]:
+        """Add records, all or none. Raises: NonnaError."""
+        with self._open() as ledger:
+            return ledger.sign_all(bodies)
+
+    def get(self, reference: str | int) -> Record:
+        """Return a record by number, or by the beginning of its hash. Raises: NonnaError."""
+        with self._open(reading=True) as ledger:
+            return ledger.get(reference)
+
+    def all(self) -> Iterator[Record]:
+        """Yield every record, oldest first. Raises: NonnaError."""
+        with self._open(reading=True) as ledger:
+            yield from ledger.all()
+
+    def verify(self) -> ChainCheck:
+        """Check the whole chain. Raises: NonnaError."""
+        with self._open(reading=True) as ledger:
+            return ledger.verify()
+
+    def take_in(self, lines: Iterable[bytes | None]) -> int:
+        """Take exported records in, all or none. Raises: NonnaError."""
+        from nonna.adapters.exchange import import_records
+
+        with self._open() as ledger:
+            return import_records(ledger, lines)
+
+    def _open(self, *, reading: bool = False) -> Ledger:
+        from nonna.adapters.ledger import Ledger
+
+        return Ledger(self.path, create=not reading, reading=reading)

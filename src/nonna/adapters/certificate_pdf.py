@@ -1,0 +1,282 @@
+"""The calibration certificate of a record, as PDF: everything that was signed, on as many pages as it takes."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Iterator, Mapping, Sequence
+from functools import partial
+from pathlib import Path
+from typing import Any
+from xml.sax.saxutils import escape
+
+import segno
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.styles import ParagraphStyle
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.pdfgen.canvas import Canvas
+from reportlab.platypus import Flowable, KeepTogether, LongTable, PageBreak, Paragraph, SimpleDocTemplate
+
+from nonna import fonts
+from nonna.adapters.figure_pdf import INKS, PdfPainter
+from nonna.adapters.safe_write import write_bytes
+from nonna.bench.record import Record
+from nonna.bench.record_body import recalled
+from nonna.errors import NonnaError
+from nonna.procedures.catalogue import procedure
+from nonna.procedures.evaluation import FLAG_WORDS, Evaluation, Quantity
+from nonna.procedures.sheet import Bench
+from nonna.procedures.wording import check_words, doubt_words, reading_name, reading_words, value_words
+from nonna.shop.subjects import Subject
+from nonna.wording.lengths import Units, number, small, with_doubt
+
+WIDTH, HEIGHT = A4
+MARGIN = 48.0
+INNER = WIDTH - 2 * MARGIN
+PER_ROW = 5
+QR = 68.0
+FIGURE_HEIGHT = 230.0
+
+
+def write(record: Record, path: Path, withdrawn_by: int | None = None) -> None:
+    """Write the certificate of a measurement record; one that was taken back says so in red.
+
+    Raises: NonnaError ``wrong-format`` (an event has no certificate), ``unreadable`` (the file cannot be written).
+    """
+    if record.body["kind"] != "measurement":
+        raise NonnaError("wrong-format", f"Record {record.number} is no measurement; it has no certificate.", "record")
+    write_bytes(path, made(record, withdrawn_by))
+
+
+def register_fonts() -> None:
+    """Make the shipped typeface known to the PDF library."""
+    for name, file in (("Nonna", fonts.REGULAR), ("Nonna-Bold", fonts.BOLD)):
+        if name not in pdfmetrics.getRegisteredFontNames():
+            pdfmetrics.registerFont(TTFont(name, str(file)))
+
+
+def made(record: Record, withdrawn_by: int | None = None) -> bytes:
+    """Return the certificate's file. The same record gives the same bytes."""
+    register_fonts()
+    story = [*_first_page(record, withdrawn_by), PageBreak(), *_grounds(record)]
+    pages = _build(record, list(story), 0)[1]  # once to count the pages, for each says how many there are
+    return _build(record, [*_first_page(record, withdrawn_by), PageBreak(), *_grounds(record)], pages)[0]
+
+
+def _build(record: Record, story: list[Flowable], pages: int) -> tuple[bytes, int]:
+    buffer = io.BytesIO()
+    document = SimpleDocTemplate(
+        buffer, pagesize=A4, leftMargin=MARGIN, rightMargin=MARGIN, topMargin=MARGIN, bottomMargin=MARGIN, invariant=1,
+        title=f"Certificate {record.number}: {record.body['title']}", author=record.body["operator"],
+    )  # fmt: skip
+    foot = partial(_foot, record, pages)
+    document.build(story, onFirstPage=partial(_first, record, foot), onLaterPages=foot)
+    return buffer.getvalue(), document.page
+
+
+def _first(record: Record, foot: Any, canvas: Canvas, document: Any) -> None:
+    foot(canvas, document)
+    matrix = [list(row) for row in segno.make(f"nonna:{record.hash}", error="m").matrix]
+    cell, x, y = QR / len(matrix), WIDTH - MARGIN - QR, HEIGHT - MARGIN - QR - 10
+    canvas.setFillColor(INKS["ink"])
+    for r, row in enumerate(matrix):
+        for c, dark in enumerate(row):
+            if dark:
+                canvas.rect(x + c * cell, y + QR - (r + 1) * cell, cell, cell, stroke=0, fill=1)
+
+
+def _foot(record: Record, pages: int, canvas: Canvas, document: Any) -> None:
+    canvas.setFont("Nonna", 7)
+    canvas.setFillColor(INKS["muted"])
+    canvas.drawString(MARGIN, MARGIN - 16, f"SHA-256 {record.hash}")
+    canvas.drawRightString(WIDTH - MARGIN, MARGIN - 16, f"page {document.page} of {pages}")
+
+
+def _first_page(record: Record, withdrawn_by: int | None) -> Iterator[Flowable]:
+    """What was found: who, where, verdict, results, the drawing."""
+    body, evaluation = record.body, recalled(record.body)
+    yield _words("Calibration certificate", 11, "muted")
+    subject = f" · {Subject.of(body['subject']).words}" if body["subject"] else ""
+    yield _words(f"{body['title']}{subject}", 22, bold=True, after=8, width=INNER - QR - 12)
+    yield _facts(record)
+    if body.get("invented"):
+        yield _words(
+            "Invented demonstration data: not a certificate of any real thing.", 10, "bad", bold=True, before=4
+        )
+    if withdrawn_by is not None:
+        words = f"Taken back by record {withdrawn_by}: this result no longer counts."
+        yield _words(words, 10, "bad", bold=True, before=4)
+    yield from _verdict(evaluation)
+    rows = [["Result", "Value ± U", "k", "dof", "u"], *(_row(quantity) for quantity in evaluation.quantities)]
+    yield _table(rows, [150, 175, 50, 60, INNER - 435], header=True)
+    yield _paragraph("U is the expanded uncertainty: value ± U holds the truth 95 times in 100.", "muted")
+    figure = _figure(body, evaluation)
+    yield KeepTogether([_words(f"{figure.title} ({figure.scale_note})", 10, "muted", before=6), _Drawing(figure)])
+
+
+def _facts(record: Record) -> Flowable:
+    body = record.body
+    at = body["signed_at"].replace("T", " ")
+    conditions = body["input"].get("conditions", {})
+    temperature = f"{conditions.get('temperature_c', 20.0):g} °C ± {2 * conditions.get('temperature_u_c', 0.0):g}"
+    rows = [
+        ("Certificate", f"No. {record.number}"), ("Shop", body["shop"] or "not named"),
+        ("Machine", body["machine"] or "not named"), ("Measured and signed", f"{body['operator']}, {at} {body['zone']}"),
+        ("Temperature", temperature), ("Made with", f"{body['made_with']['name']} {body['made_with']['version']}"),
+    ]  # fmt: skip
+    return _table([[a, b] for a, b in rows], [120, INNER - 120 - QR - 6])
+
+
+def _verdict(result: Evaluation) -> Iterator[Flowable]:
+    words = {"pass": "Pass", "fail": "Fail", "undecided": "Undecided", "none": "No limit was set"}[result.verdict.value]
+    ink = {"pass": "accent", "fail": "bad", "undecided": "due", "none": "ink"}[result.verdict.value]
+    yield _words(words, 16, ink, bold=True, before=8, after=3)
+    yield _paragraph(result.headline.render())
+    for check in result.checks:
+        yield _paragraph(
+            f"{check.title}: {value_words(check.value, check.unit, Units.MM)}, {check_words(check, Units.MM)}: "
+            f"{check.verdict.value}."
+        )
+    yield _paragraph(f"Decision rule {result.rule.words()}.", "muted")
+
+
+def _grounds(record: Record) -> Iterator[Flowable]:
+    """On what grounds: budgets, masters, what was carried, every reading, what is to be noted."""
+    body, evaluation = record.body, recalled(record.body)
+    rows = [["Result", "Source", "u", "dof", "Share"]]
+    for quantity in evaluation.quantities:
+        for i, line in enumerate(quantity.estimate.budget if quantity.estimate else ()):
+            dof = "∞" if line.dof == float("inf") else number(line.dof, 1)
+            rows.append(
+                [quantity.title if i == 0 else "", line.source, _small(line.u), dof, f"{line.share * 100:.1f} %"]
+            )
+    if len(rows) > 1:
+        yield _words("Uncertainty budget", 13, bold=True, after=4)
+        yield _table(rows, [110, 190, 70, 50, INNER - 420], header=True)
+    for card in (body["masters"] or body["input"].get("masters", {})).values():
+        yield _paragraph(f"Master: {_master(card)}.")
+    for name, carried in body["carried"].items():
+        open_ = ", which left its verdict open" if carried.get("verdict") == "undecided" else ""
+        yield _paragraph(
+            f"{name.removeprefix('setup.')} carried from record {carried['record']} ({carried['hash'][:12]}){open_}."
+        )
+    yield from _readings(body)
+    for flag in evaluation.flags:
+        yield _paragraph(f"Note: {FLAG_WORDS.get(flag, flag)}")
+
+
+def _master(card: Mapping[str, Any]) -> str:
+    said = [str(card.get("name", "master")), str(card.get("certificate") or "no certificate")]
+    for key, word in (("length_mm", "length"), ("diameter_mm", "diameter")):
+        if card.get(key):
+            doubt = card.get(f"U_{key}", 0.0)
+            stated = f" (k = {card['k']:g})" if card.get("k") and doubt else ""
+            said.append(f"{word} {with_doubt(card[key], doubt, Units.MM)}{stated}")
+    said.append(f"due {card['due']}" if card.get("due") else "no due date")
+    said.append("traceable" if card.get("traceable", True) else "not traceable: self-consistent only")
+    return ", ".join(said)
+
+
+def _readings(body: Mapping[str, Any]) -> Iterator[Flowable]:
+    tape = body["tape"] or [{"values": r} for r in body["input"]["readings"]]
+    if not tape:
+        return
+    yield _words("Readings", 13, bold=True, before=8, after=4)
+    keys = procedure(body["name"]).model.value_fields
+    cells = [_reading(i, row, keys) for i, row in enumerate(tape, 1)]
+    cells += [""] * (-len(cells) % PER_ROW)
+    yield _table([cells[i : i + PER_ROW] for i in range(0, len(cells), PER_ROW)], [INNER / PER_ROW] * PER_ROW)
+    for i, row in enumerate(tape, 1):
+        if row.get("struck"):
+            yield _paragraph(f"Reading {i} was struck out: {row['struck']}.", "muted")
+        if row.get("doubted"):
+            yield _paragraph(f"Reading {i} was questioned and taken all the same: {row['doubted']}", "muted")
+
+
+class _Drawing(Flowable):  # type: ignore[misc]  # the library has no types
+    """The procedure's drawing, as wide as the page."""
+
+    def __init__(self, figure: Any) -> None:
+        super().__init__()
+        self._drawn = figure
+        x0, y0, x1, y1 = figure.window
+        self.width, self.height = INNER, min(FIGURE_HEIGHT, INNER * (y1 - y0) / (x1 - x0))
+
+    def wrap(self, *_room: float) -> tuple[float, float]:
+        return self.width, self.height
+
+    def draw(self) -> None:
+        PdfPainter(self.canv, "Nonna", "Nonna-Bold").paint(self._drawn, 0, 0, self.width, self.height)
+
+
+def _words(
+    words: str, size: float, ink: Any = "ink", *, bold: bool = False, before: float = 0.0, after: float = 2.0,
+    width: float = INNER,
+) -> Flowable:  # fmt: skip
+    style = ParagraphStyle(
+        "words", fontName="Nonna-Bold" if bold else "Nonna", fontSize=size, leading=size * 1.2, textColor=INKS[ink],
+        spaceBefore=before, spaceAfter=after, rightIndent=INNER - width,
+    )  # fmt: skip
+    return Paragraph(escape(words), style)
+
+
+def _paragraph(words: str, ink: Any = "ink") -> Flowable:
+    style = ParagraphStyle("plain", fontName="Nonna", fontSize=9.5, leading=13, textColor=INKS[ink], spaceAfter=1)
+    return Paragraph(escape(words), style)
+
+
+_CELL = ParagraphStyle("cell", fontName="Nonna", fontSize=9, leading=11, textColor=INKS["ink"])
+
+
+def _table(rows: list[list[str]], widths: list[float], *, header: bool = False) -> Flowable:
+    style: list[tuple[Any, ...]] = [
+        ("FONT", (0, 0), (-1, -1), "Nonna", 9), ("TEXTCOLOR", (0, 0), (-1, -1), INKS["ink"]), ("VALIGN", (0, 0), (-1, -1), "TOP"),
+        ("TOPPADDING", (0, 0), (-1, -1), 2), ("BOTTOMPADDING", (0, 0), (-1, -1), 3), ("RIGHTPADDING", (0, 0), (-1, -1), 4),
+        ("LEFTPADDING", (0, 0), (-1, -1), 0), ("LINEBELOW", (0, 0), (-1, -1), 0.4, INKS["faint"]),
+    ]  # fmt: skip
+    if header:
+        style += [("TEXTCOLOR", (0, 0), (-1, 0), INKS["muted"])]
+    cells = [[_cell(words, width) for words, width in zip(row, widths, strict=True)] for row in rows]
+    table = LongTable(cells, colWidths=widths, repeatRows=int(header), spaceAfter=4)
+    table.hAlign = "LEFT"
+    table.setStyle(style)
+    return table
+
+
+def _cell(words: str, width: float) -> Any:
+    """Return words, broken into lines where they are wider than their column."""
+    if pdfmetrics.stringWidth(words, "Nonna", 9) <= width - 4:
+        return words
+    return Paragraph(escape(words), _CELL)
+
+
+def _row(quantity: Quantity) -> list[str]:
+    e = quantity.estimate
+    if e is None:
+        return [quantity.title, value_words(quantity.value, quantity.unit, Units.MM), "", "", ""]
+    dof = "∞" if e.dof == float("inf") else number(e.dof, 1)
+    value = (
+        with_doubt(e.value, e.expanded, Units.MM)
+        if quantity.unit == "mm" and abs(e.value) >= 0.01
+        else f"{value_words(e.value, quantity.unit, Units.MM)} {doubt_words(quantity, Units.MM)}"
+    )
+    return [quantity.title, value, number(e.k, 2), dof, value_words(e.u, quantity.unit, Units.MM)]
+
+
+def _small(mm: float) -> str:
+    return small(mm, Units.MM)
+
+
+def _reading(index: int, row: dict[str, Any], keys: Sequence[str]) -> str:
+    values = row["values"]
+    struck = " (out)" if row.get("struck") else ""
+    return f"{reading_name(values, keys, index)}  {' / '.join(reading_words(values, keys, Units.MM))}{struck}"
+
+
+def _figure(body: Mapping[str, Any], evaluation: Evaluation) -> Any:
+    file = body["input"]
+    bench = Bench(
+        setup=file.get("setup", {}), masters=file.get("masters", {}), conditions=file.get("conditions", {}),
+        subject=Subject.of(body["subject"]), **body.get("bench", {}),
+    )  # fmt: skip
+    return procedure(body["name"]).figure(bench, file["readings"], evaluation)

@@ -1,0 +1,114 @@
+"""Records in and out of a ledger as open JSON lines, chain and all."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Mapping
+from datetime import datetime
+from typing import Any
+
+from nonna.adapters.ledger import CLOCKS_APART, Ledger
+from nonna.bench.canonical import canonical, digest
+from nonna.bench.record_body import FORMAT, recalled
+from nonna.errors import NonnaError
+from nonna.shop import strict_json
+
+_HEX = set("0123456789abcdef")
+_TEXT = ("name", "machine", "subject", "operator", "note", "signed_at", "shop", "zone")
+_KINDS = ("measurement", "event", "withdrawal")
+_VERDICTS = ("pass", "fail", "undecided", "none")
+_MEASURED = {
+    "input": dict, "tape": list, "masters": dict, "carried": dict, "result": dict, "influences": dict, "order": list,
+    "headline": dict, "checks": list, "bench": dict, "measuring_program": str, "title": str,
+}  # fmt: skip
+
+
+def import_records(ledger: Ledger, lines: Iterable[bytes | None]) -> int:
+    """Add exported records to a ledger whose chain they carry on (an empty one, or a shorter copy).
+
+    Parameters: lines, one record each, read as they are needed; None for one over the limit.
+    Returns how many were new: all, or none when anything is wrong. Raises: NonnaError with the line at fault.
+    """
+    return ledger.adopt(_bodies(lines))
+
+
+def _bodies(lines: Iterable[bytes | None]) -> Iterator[dict[str, Any]]:
+    before: datetime | None = None
+    for number, line in enumerate(lines, 1):
+        where = f"line {number}"
+        if line is None:
+            raise NonnaError("too-large", f"{where} is over 50 MB; no record is.", where)
+        if not line.strip():
+            continue
+        body = _body(line, where)
+        signed = datetime.fromisoformat(body["signed_at"])
+        if before is not None and signed < before - CLOCKS_APART:
+            raise NonnaError(
+                "wrong-format",
+                f"{where}: record {body['number']} is dated over a day before the record it follows.",
+                where,
+            )
+        before = signed
+        yield body
+
+
+def _body(line: bytes, where: str) -> dict[str, Any]:
+    """Return the body of one exported line, checked so that nothing unsound gets into a ledger. Raises: NonnaError."""
+    try:
+        row = strict_json.loads(line)
+        body: dict[str, Any] = row["body"]
+        if digest(canonical(body)) != row["hash"]:
+            raise NonnaError("wrong-format", f"{where}: the record does not match its hash.", where)
+        _check(body, where)
+    except NonnaError as error:
+        raise NonnaError(
+            error.code, error.message if where in error.message else f"{where}: {error.message}", where
+        ) from error
+    except (LookupError, TypeError, ValueError, AttributeError, ArithmeticError, RecursionError) as error:
+        raise NonnaError("wrong-format", f"{where}: this is not an exported record.", where) from error
+    return body
+
+
+def _check(body: Mapping[str, Any], where: str) -> None:
+    def fail(name: str) -> NonnaError:
+        return NonnaError("wrong-format", f"{where}: {name} is not what a record holds.", where)
+
+    for name in (*_TEXT, "format", "kind", "verdict", "previous"):
+        if name not in body:
+            raise NonnaError("missing-field", f"{where}: {name} is missing.", where)
+        if not isinstance(body[name], str) or len(body[name]) > 20_000:
+            raise fail(name)
+        body[name].encode()  # a lone half of a character cannot be stored
+    if body["format"] != FORMAT or body["kind"] not in _KINDS or body["verdict"] not in _VERDICTS:
+        raise fail("its kind")
+    if type(body["number"]) is not int or not 1 <= body["number"] < 2**53:
+        raise fail("number")
+    if len(body["previous"]) != 64 or not set(body["previous"]) <= _HEX:
+        raise fail("previous")
+    if datetime.fromisoformat(body["signed_at"]).tzinfo is None:
+        raise fail("signed_at")
+    for name in ("value_mm", "expanded_mm"):
+        if body[name] is not None and (type(body[name]) not in (int, float) or not abs(body[name]) < 1e300):
+            raise fail(name)
+    refers = body["refers_to"]
+    if refers is not None and (type(refers) is not int or not 1 <= refers < body["number"]):
+        raise fail("refers_to")
+    if (body["kind"] == "withdrawal") != (refers is not None):
+        raise fail("refers_to")
+    if body["kind"] != "measurement":
+        return
+    for name, kind in _MEASURED.items():
+        if not isinstance(body[name], kind):
+            raise fail(name)
+    result = recalled(body)  # whoever shows it later reads it in this way
+    if result.procedure != body["name"] or result.verdict.value != body["verdict"]:
+        raise fail("result")
+    for row in body["carried"].values():
+        if (
+            type(row["record"]) is not int
+            or not 1 <= row["record"] < body["number"]
+            or not isinstance(row["hash"], str)
+        ):
+            raise fail("carried")
+    rows = [*body["tape"], *body["input"]["readings"], *body["masters"].values(), body["input"]["setup"]]
+    if not all(isinstance(each, dict) for each in rows):
+        raise fail("tape")

@@ -1,0 +1,286 @@
+"""The ledger: records that are only ever added, each carrying the hash of the one before."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Iterable, Iterator, Mapping
+from contextlib import contextmanager
+from datetime import datetime, timedelta
+from pathlib import Path
+from typing import Any
+
+import sqlalchemy as sa
+from sqlalchemy.engine import Connection, Engine
+from sqlalchemy.exc import DatabaseError, OperationalError
+
+from nonna.adapters import ledger_file
+from nonna.adapters.schema import HEAD, VERSIONS, records
+from nonna.adapters.sqlite_file import connect
+from nonna.bench.canonical import FIRST_PREVIOUS, canonical, digest
+from nonna.bench.record import REPEATED, ChainCheck, DamagedRecordError, Receipt, Record, checked
+from nonna.errors import NonnaError
+
+CLOCKS_APART = timedelta(days=1)  #: two computers' clocks are never further apart; a record before that is back-dated
+
+
+class Ledger:
+    """A shop's records, in SQLite by default, in any database SQLAlchemy knows by URL.
+
+    Several processes may use one ledger at once: signing takes the database's write lock, so the chain
+    never forks. Opening makes the file and brings its shape up to date.
+    Raises: NonnaError ``unreadable`` (not a ledger, newer than this program, or locked).
+    """
+
+    def __init__(self, where: Path | str, *, create: bool = True, reading: bool = False) -> None:
+        self._name = where.name if isinstance(where, Path) else "the ledger"
+        if isinstance(where, Path):
+            try:
+                if where.is_file():
+                    ledger_file.must_be_ours(where)
+                elif not create or reading:
+                    raise NonnaError(
+                        "unreadable", f"There is no ledger {where.name!r} in that shop folder yet.", "shop"
+                    )
+                else:
+                    where.parent.mkdir(parents=True, exist_ok=True)
+                    ledger_file.make(where)
+            except OSError as error:
+                raise NonnaError("unreadable", f"{self._name} cannot be opened: {error.strerror}.", "shop") from error
+        self._engine = _engine(where, reading)
+        with self._transaction(write=False) as connection:
+            version = _version(connection)
+        if version != HEAD and not reading:
+            self._migrate()
+
+    def sign(self, body: dict[str, Any]) -> Receipt:
+        """Add a record; when this returns, it is on the disk.
+
+        Raises: NonnaError ``unreadable`` (the database refused), ValueError (a number not finite).
+        """
+        return self.sign_all([body])[0]
+
+    def sign_all(self, bodies: Iterable[dict[str, Any]], into: list[Receipt] | None = None) -> tuple[Receipt, ...]:
+        """Add several records in one transaction: all or none.
+
+        Parameters: into, a list that fills as they are added, for bodies that refer to the ones before them.
+        Raises: as `sign`.
+        """
+        receipts = [] if into is None else into
+        with self._transaction(write=True) as connection:
+            last, previous = _unbroken_end(connection)
+            newest = _signed_at(connection, last)
+            for body in bodies:
+                _not_back_dated(body, newest, last)
+                whole = {**body, "number": last + 1, "previous": previous}
+                last, previous = last + 1, _insert(connection, whole)
+                receipts.append(Receipt(last, previous))
+        return tuple(receipts)
+
+    def adopt(self, bodies: Iterable[Mapping[str, Any]]) -> int:
+        """Add records signed elsewhere, all or none, and return how many were new.
+
+        They must carry on this ledger's chain; those that are here already, to the last digit, are passed over.
+        Raises: NonnaError ``wrong-format`` (they do not follow the last record here, or differ from one that is here).
+        """
+        added = 0
+        with self._transaction(write=True) as connection:
+            last, previous = _unbroken_end(connection)
+            for body in bodies:
+                number = body["number"]
+                if number <= last and not added and _hash_of(connection, number) == digest(canonical(dict(body))):
+                    continue
+                if number != last + 1 or body["previous"] != previous:
+                    raise NonnaError(
+                        "wrong-format", f"Record {number} does not follow record {last}, the last one here."
+                    )
+                last, previous, added = last + 1, _insert(connection, dict(body)), added + 1
+        return added
+
+    def get(self, reference: str | int) -> Record:
+        """Return a record by number, or by the first six or more characters of its hash.
+
+        Raises: NonnaError ``unreadable`` (no such record, or the start fits several).
+        """
+        key = str(reference).lower()
+        number = int(key) if key.isdecimal() and len(key) < 12 else None
+        start = key if len(key) >= 6 and set(key) <= set("0123456789abcdef") else None
+        if number is None and start is None:
+            raise NonnaError(
+                "unreadable", f"{key[:70]!r} is neither a record's number nor the start of its hash.", "record"
+            )
+        query = "SELECT number, hash, body FROM records WHERE {} LIMIT 2"
+        with self._transaction(write=False) as connection:
+            rows = connection.exec_driver_sql(query.format(f"number = {number}")).all() if number is not None else []
+            if not rows and start is not None:  # a hash may begin with figures alone; only hexadecimal figures get here
+                rows = connection.exec_driver_sql(query.format(f"hash LIKE '{start}%%'")).all()
+        if len(rows) != 1:
+            words = "fits more than one record" if rows else "is not in this ledger"
+            raise NonnaError("unreadable", f"Record {key!r} {words}.", "record")
+        return checked(*rows[0])
+
+    def withdrawal_of(self, number: int) -> int | None:
+        """Return the record that takes an earlier one back, or None while it stands."""
+        query = sa.select(records.c.number).where(records.c.kind == "withdrawal", records.c.refers_to == number)
+        with self._transaction(write=False) as connection:
+            row = connection.execute(query.limit(1)).first()
+        return int(row[0]) if row else None
+
+    def all(self) -> Iterator[Record]:
+        """Give every record, oldest first. Raises: DamagedRecordError at the first that is damaged."""
+        with self._transaction(write=False) as connection:
+            for row in connection.exec_driver_sql("SELECT number, hash, body FROM records ORDER BY number"):
+                yield checked(*row)
+
+    def verify(self) -> ChainCheck:
+        """ChainCheck every hash, every link of the chain, every repeated column, and that no record at the end is gone."""
+        previous, count = FIRST_PREVIOUS, 0
+        columns = ("number", "hash", "previous", "body", *REPEATED)
+        query = f"SELECT {', '.join(dict.fromkeys(columns))} FROM records ORDER BY number"
+        with self._transaction(write=False) as connection:
+            if not sa.inspect(connection).has_table("records"):
+                return ChainCheck(False, 0, 1, "the table of records is gone")
+            for values in connection.exec_driver_sql(query):
+                row = dict(zip(dict.fromkeys(columns), values, strict=True))
+                reason = _damage(row, previous, count + 1)
+                if reason:
+                    return ChainCheck(False, count, count + 1, reason)
+                previous, count = row["hash"], count + 1
+            highest = _highest_ever(connection)
+        if highest is not None and highest > count:
+            return ChainCheck(False, count, count + 1, f"record {count + 1} is gone; {highest} were signed")
+        return ChainCheck(True, count)
+
+    def __enter__(self) -> Ledger:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.close()
+
+    def close(self) -> None:
+        """Let go of the file."""
+        self._engine.dispose()
+
+    def _migrate(self) -> None:
+        from nonna.adapters.migrate import upgrade
+
+        with self._transaction(write=True) as connection:
+            version = _version(connection)  # another process may have been faster
+            if version is not None and version not in VERSIONS:
+                words = f"{self._name} has a shape this Nonna does not know ({version[:20]!r}): a newer one wrote it, or it is not ours."
+                raise NonnaError("unreadable", words, "ledger")
+            if version != HEAD:
+                upgrade(connection)
+
+    @contextmanager
+    def _transaction(self, *, write: bool) -> Iterator[Connection]:
+        try:
+            with self._engine.connect() as connection:
+                if self._engine.dialect.name == "sqlite":
+                    connection.exec_driver_sql("BEGIN IMMEDIATE" if write else "BEGIN")
+                elif write and sa.inspect(connection).has_table("records"):  # one writer at a time elsewhere, too
+                    connection.exec_driver_sql("LOCK TABLE records IN EXCLUSIVE MODE")
+                yield connection
+                connection.commit()
+        except OperationalError as error:
+            raise NonnaError("unreadable", f"{self._name}: the database says: {error.orig}.", "ledger") from error
+        except (DatabaseError, sqlite3.DatabaseError) as error:
+            said = getattr(error, "orig", error)
+            raise NonnaError("unreadable", f"{self._name} is damaged or not a ledger: {said}.", "ledger") from error
+
+
+def _end(connection: Connection) -> tuple[int, str]:
+    """Return number and hash of the last record."""
+    newest = sa.select(records.c.number, records.c.hash).order_by(records.c.number.desc()).limit(1)
+    last = connection.execute(newest).first()
+    return (last.number, last.hash) if last else (0, FIRST_PREVIOUS)
+
+
+def _unbroken_end(connection: Connection) -> tuple[int, str]:
+    """Return the end of a chain that may be carried on. Raises: NonnaError (records at its end are gone)."""
+    last, previous = _end(connection)
+    highest = _highest_ever(connection)
+    if highest is not None and highest > last:
+        words = f"Record {last + 1} is gone, {highest} were signed: nothing is added to a book with pages missing. Fetch a copy."
+        raise NonnaError("unreadable", words, "ledger")
+    return last, previous
+
+
+def _signed_at(connection: Connection, number: int) -> datetime | None:
+    row = connection.execute(sa.select(records.c.signed_at).where(records.c.number == number)).first()
+    try:
+        return datetime.fromisoformat(row[0]) if row else None
+    except (TypeError, ValueError):
+        return None  # the chain says so when it is verified
+
+
+def _not_back_dated(body: Mapping[str, Any], newest: datetime | None, last: int) -> None:
+    """Refuse a signature dated before the last one. Raises: NonnaError."""
+    signed = datetime.fromisoformat(body["signed_at"])
+    if newest is not None and newest.tzinfo is not None and signed < newest - CLOCKS_APART:
+        raise NonnaError(
+            "out-of-range",
+            f"By this computer it is {signed:%d %b %Y %H:%M}, but record {last} was signed {newest:%d %b %Y %H:%M}: "
+            "set the clock, then sign.",
+            "signed_at",
+        )
+
+
+def _hash_of(connection: Connection, number: int) -> str | None:
+    row = connection.execute(sa.select(records.c.hash).where(records.c.number == number)).first()
+    return str(row[0]) if row else None
+
+
+def _insert(connection: Connection, body: dict[str, Any]) -> str:
+    """Store a whole record and return its hash."""
+    text = canonical(body)
+    row = {name: body[name] for name in (*REPEATED, "number", "previous")}
+    connection.execute(records.insert().values(hash=digest(text), body=text, **row))
+    return digest(text)
+
+
+def _engine(where: Path | str, reading: bool) -> Engine:
+    if not isinstance(where, Path):
+        return sa.create_engine(where)
+    engine = sa.create_engine(
+        "sqlite://", creator=lambda: connect(where, write=not reading), poolclass=sa.pool.QueuePool
+    )
+
+    @sa.event.listens_for(engine, "connect")
+    def _settings(connection: Any, _record: Any) -> None:
+        connection.isolation_level = None  # transactions are begun by hand, so that writers queue
+        for pragma in () if reading else ("journal_mode=WAL", "synchronous=FULL", "fullfsync=1", "foreign_keys=ON"):
+            connection.execute(f"PRAGMA {pragma}")
+
+    return engine
+
+
+def _version(connection: Connection) -> str | None:
+    if not sa.inspect(connection).has_table("alembic_version"):
+        return None
+    row = connection.exec_driver_sql("SELECT version_num FROM alembic_version").first()
+    return str(row[0]) if row else None
+
+
+def _damage(row: Mapping[str, Any], previous: str, expected: int) -> str:
+    """Say what is wrong with a row, or "" when it is sound."""
+    if row["number"] != expected:
+        return f"record {expected} is gone"
+    try:
+        body = checked(row["number"], row["hash"], row["body"]).body
+    except DamagedRecordError as error:
+        return error.reason
+    if row["previous"] != previous or body.get("previous") != previous:
+        return "it does not follow the record before it"
+    for name in REPEATED:
+        value = body.get(name)
+        if name not in body or type(value) is bool or value != row[name]:
+            return f"its column {name} does not match its text"
+    return ""
+
+
+def _highest_ever(connection: Connection) -> int | None:
+    """Return the highest number ever given out, which SQLite remembers even when rows are gone."""
+    if connection.dialect.name != "sqlite":
+        return None
+    row = connection.exec_driver_sql("SELECT seq FROM sqlite_sequence WHERE name = 'records'").first()
+    return row[0] if row and isinstance(row[0], int) else None

@@ -1,0 +1,110 @@
+"""Make a practice shop: the demo's files with dates that fit today, and its history signed into a ledger."""
+
+from __future__ import annotations
+
+import json
+import shutil
+from collections.abc import Iterator, Mapping, Sequence
+from datetime import datetime, timedelta
+from pathlib import Path
+from typing import Any
+
+from nonna import demo
+from nonna.adapters.ledger import Ledger
+from nonna.adapters.shop_folder import ShopFolder
+from nonna.bench import clock
+from nonna.bench.held import Held, held_in
+from nonna.bench.opening import carried_row, part_of
+from nonna.bench.record import Receipt, Record
+from nonna.bench.record_body import Evidence, Signature, event, measurement
+from nonna.bench.signing import signature_of
+from nonna.bench.site import Site
+from nonna.procedures.catalogue import named_in
+from nonna.shop.subjects import Subject
+
+
+def make(target: Path, now: datetime | None = None) -> ShopFolder:
+    """Copy the demo shop into an empty or missing folder and sign its history.
+
+    Raises: FileExistsError (the folder holds a shop already).
+    """
+    today = (now or clock.now()).astimezone()
+    if (target / "shop.json").exists():
+        raise FileExistsError(f"{target.name} holds a shop already")
+    for part in ("machines", "tools"):
+        shutil.copytree(demo.FOLDER / part, target / part, dirs_exist_ok=True)
+    shutil.copy(demo.FOLDER / "shop.json", target / "shop.json")
+    for name in ("masters.json", "gear.json"):
+        _write_cards(demo.FOLDER / name, target / name, today)
+    folder = ShopFolder(target)
+    _sign_history(folder, today)
+    return folder
+
+
+def _write_cards(source: Path, path: Path, today: datetime) -> None:
+    """Copy a file of cards; due dates stand in it as days from today."""
+    document = json.loads(source.read_text("utf-8"))
+    for cards in document.values():
+        for card in cards if isinstance(cards, list) else ():
+            if card.get("due"):
+                card["due"] = (today + timedelta(days=int(card["due"]))).date().isoformat()
+    path.write_text(json.dumps(document, ensure_ascii=False, indent=1), "utf-8")
+
+
+def _sign_history(folder: ShopFolder, today: datetime) -> None:
+    site = Site.load(folder)
+    ledger = Ledger(folder.ledger)
+    receipts: list[Receipt] = []
+    ledger.sign_all(_bodies(site, today, receipts), receipts)
+    ledger.close()
+
+
+def _bodies(site: Site, today: datetime, receipts: Sequence[Receipt]) -> Iterator[dict[str, Any]]:
+    cards = {card.id: card.model_dump() for card in site.shelf.masters}
+    midnight = today.replace(hour=0, minute=0, second=0, microsecond=0)
+    newest: dict[tuple[str, str], Held] = {}  # by procedure and result: what a sheet would have carried that day
+    for row in json.loads((demo.FOLDER / "history.json").read_text("utf-8")):
+        hour, minute = map(int, row["at"].split(":"))
+        at = midnight - timedelta(days=row["days_ago"]) + timedelta(hours=hour, minutes=minute)
+        signature = signature_of(site, row["operator"], Subject.of(row["subject"]), min(at, today))
+        if "event" in row:
+            yield event(row["event"], signature, row["note"])
+            continue
+        body = _measured(row, signature, cards, newest)
+        yield body
+        record = Record(receipts[-1].number, receipts[-1].hash, body)
+        for name in body["result"]["results"]:
+            newest[row["document"]["procedure"], name] = held_in(record, name)
+
+
+def _measured(
+    row: dict[str, Any], signature: Signature, cards: dict[str, dict[str, Any]], newest: Mapping[tuple[str, str], Held]
+) -> dict[str, Any]:
+    document = row["document"]
+    found = named_in(document)
+    way = row.get("bench", {}).get("variant", "")
+    given = {name.removesuffix("_dof") for name in document["setup"]} | {
+        name.removesuffix("_u_mm") for name in document["setup"]
+    }
+    carried = {}
+    for carry in found.carries:
+        held = newest.get((carry.procedure, carry.result))
+        stem = carry.field.removesuffix("_dof")
+        if held is None or (carry.variants and way not in carry.variants) or not {carry.field, stem} & given:
+            continue
+        value = part_of(held, carry)
+        if value is not None:
+            document["setup"][carry.field] = value
+            carried[f"setup.{carry.field}"] = carried_row(held, carry)
+    tape = [
+        {"values": values, "at": signature.moment().isoformat(timespec="seconds"), "source": "stand-in", "struck": ""}
+        for values in document["readings"]
+    ]
+    evidence = Evidence(
+        tape=tape,
+        cards={role: cards[name] for role, name in row.get("cards", {}).items()},
+        carried=carried,
+        title=found.title,
+        bench=row.get("bench", {}),
+    )
+    return measurement(document, found.evaluate(document), signature, evidence)

@@ -1,0 +1,127 @@
+"""A shop's folder: which file is where, read quickly for a first look or checked whole."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, TypeVar
+
+from nonna.adapters.book import LedgerBook
+from nonna.adapters.marks import marks_of
+from nonna.adapters.reading import read_bytes
+from nonna.errors import NonnaError
+from nonna.shop import strict_json
+
+if TYPE_CHECKING:
+    from pydantic import BaseModel
+
+    from nonna.adapters.drafts import DraftFile
+    from nonna.shop.gear import Gear
+    from nonna.shop.machine import Machine, Tools
+    from nonna.shop.masters import Shelf, Shop
+    from nonna.shop.subjects import Subject
+
+    M = TypeVar("M", bound=BaseModel)
+
+
+@dataclass(frozen=True, slots=True)
+class ShopFolder:
+    """Fills the port `bench.ports.ShopFiles`: paths and readers of one shop."""
+
+    root: Path
+    book: LedgerBook = field(init=False, compare=False, repr=False)
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "book", LedgerBook(self.ledger))
+
+    @property
+    def ledger(self) -> Path:
+        """The file of records."""
+        return self.root / "ledger.sqlite"
+
+    @property
+    def has_files(self) -> bool:
+        """Whether it is a shop with files of its own, not a ledger alone."""
+        return (self.root / "shop.json").is_file()
+
+    def marks(self, station: str) -> tuple[int, ...]:
+        """Return when the files of a station were changed last, the ledger aside; anything else means a change."""
+        own = (self.root / "machines" / f"{station}.json", self.root / "tools" / f"{station}.json")
+        return marks_of(*(self.root / name for name in ("shop.json", "masters.json", "gear.json")), *own)
+
+    def has(self, *parts: str) -> bool:
+        """Say whether there is a file."""
+        return self.root.joinpath(*parts).exists()
+
+    def change(self, parts: tuple[str, ...], make: Callable[[Any], Any], fresh: Any = None) -> Any:
+        """Replace a file by what ``make`` makes of it, with nobody in between; return that. Raises: NonnaError."""
+        from nonna.adapters.shared_file import change
+
+        return change(self, parts, make, fresh)
+
+    def draft(self, station: str, procedure: str, subject: Subject) -> DraftFile:
+        """Return a place for the tape of a sheet that nobody else has in hand."""
+        from nonna.adapters.drafts import DraftFile
+
+        return DraftFile(self.root, station, procedure, subject)
+
+    def drafts_left(self) -> tuple[tuple[str, Any], ...]:
+        """Return the tapes that nobody has in hand, each with its name; None for one that cannot be read."""
+        from nonna.adapters.drafts import left_in
+
+        return left_in(self.root)
+
+    def templates(self) -> Mapping[str, str] | None:
+        """Return the shop's own program templates by name, None where it has none. Raises: NonnaError."""
+        from nonna.adapters.templates import read_templates
+
+        return read_templates(self.root / "templates")
+
+    def document(self, *parts: str) -> Any:
+        """Return a file's JSON unchecked, for a first look. Raises: NonnaError naming the file."""
+        path = self.root.joinpath(*parts)
+        try:
+            return strict_json.loads(read_bytes(path))
+        except NonnaError as error:
+            raise NonnaError(error.code, f"{'/'.join(parts)}: {error.message}", error.where) from error
+
+    def shop(self) -> Shop:
+        """Return who and what the shop is. Raises: NonnaError."""
+        from nonna.shop.masters import Shop
+
+        return self._checked(Shop, "shop.json")
+
+    def shelf(self) -> Shelf:
+        """Return the masters. Raises: NonnaError."""
+        from nonna.shop.masters import Shelf
+
+        return self._checked(Shelf, "masters.json")
+
+    def gear(self) -> Gear:
+        """Return indicators, setters and probes; a shop without the file has none. Raises: NonnaError."""
+        from nonna.shop.gear import Gear
+
+        return self._checked(Gear, "gear.json") if (self.root / "gear.json").exists() else Gear()
+
+    def machine(self, name: str) -> Machine:
+        """Return a machine by its file name. Raises: NonnaError."""
+        from nonna.shop.machine import Machine
+
+        return self._checked(Machine, "machines", f"{name}.json")
+
+    def tools(self, machine: str) -> Tools:
+        """Return a machine's tools. Raises: NonnaError."""
+        from nonna.shop.machine import Tools
+
+        return self._checked(Tools, "tools", f"{machine}.json")
+
+    def _checked(self, model: type[M], *parts: str) -> M:
+        from nonna.shop.strict_model import checked
+
+        try:
+            return checked(model, self.document(*parts))
+        except NonnaError as error:
+            file = "/".join(parts)
+            words = error.message if error.message.startswith(file) else f"{file}: {error.message}"
+            raise NonnaError(error.code, words, error.where) from error

@@ -1,0 +1,68 @@
+"""From what a machine measured to results waiting in the tray: which procedure, which readings."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import TYPE_CHECKING, Any
+
+from nonna.bench.judging import Judged, judge, suspected
+from nonna.procedures.tool_diameter import way_of
+from nonna.shop.subjects import tool
+
+if TYPE_CHECKING:
+    from nonna.bench.planning import Answer
+    from nonna.bench.site import Site
+    from nonna.shop.history import Entry
+    from nonna.shop.machine import Tool
+    from nonna.standin.batch import Outcome
+
+_PROCEDURES = {"length": "tool-length", "diameter": "tool-diameter", "breakage": "breakage"}
+
+
+def judged_of(
+    found: Sequence[Outcome],
+    answer: Answer | None,
+    site: Site,
+    tools: Sequence[Tool],
+    entries: Sequence[Entry],
+    source: str,
+) -> tuple[Judged, ...]:
+    """Evaluate every outcome as the tool's sheet would: lengths, diameters, breakage checks."""
+    rows: list[Judged] = []
+    for outcome in found:
+        plan = answer.of(outcome.number) if answer else None
+        measure = plan.tool.measure if plan else ["length"]
+        rows += _of_one(outcome, measure, plan.tool if plan else None, site, source)
+    return suspected(rows, {t.subject: t for t in tools}, entries)
+
+
+def _of_one(outcome: Outcome, measure: Sequence[str], wanted: Any, site: Site, source: str) -> list[Judged]:
+    rows: list[Judged]
+    subject, rows = next((t.subject for t in site.tools if t.number == outcome.number), tool(outcome.number)), []
+    check = "breakage" in measure
+    tops: list[dict[str, Any]] = [{"position_mm": z} for z in outcome.tops]
+    if outcome.failed and not (check and outcome.lowest is not None):
+        name = next((n for what, n in _PROCEDURES.items() if what in measure), "tool-length")
+        return [Judged(subject, name, failed=outcome.failed, program=outcome.program, site=site)]
+    if "length" in measure and tops:
+        turn = {"feed_per_rev_mm": outcome.feed_per_rev} if outcome.feed_per_rev else {}
+        rows.append(judge(site, subject, "tool-length", tops, source, turn, outcome.program))
+    if "diameter" in measure and outcome.sides:
+        sides = [{"face": face, "position_mm": x} for face, x in outcome.sides]
+        setup = {"feed_per_rev_mm": outcome.side_feed_per_rev} if outcome.side_feed_per_rev else {}
+        rows.append(judge(site, subject, "tool-diameter", sides, source, setup, outcome.program, way_of(sides)))
+    if check:
+        touched: list[dict[str, Any]] = [{"position_mm": z} for z in outcome.tops[:1]]
+        if not touched and outcome.lowest is not None:
+            touched = [{"no_trigger": True, "lowest_mm": outcome.lowest}]
+        setup = {}
+        if wanted is not None:
+            setup = {
+                name: getattr(wanted, name) for name in ("reference_mm", "tolerance_short_mm", "tolerance_long_mm")
+            }
+        if outcome.feed_per_rev:
+            setup["feed_per_rev_mm"] = outcome.feed_per_rev
+        rows.append(judge(site, subject, "breakage", touched, source, setup, outcome.program))
+    return rows or [
+        Judged(subject, "tool-length", failed="what it was to be measured for is not among the results.", site=site)
+    ]

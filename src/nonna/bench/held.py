@@ -1,0 +1,104 @@
+"""Results that hold, looked up by their name: what may be carried from one link to the next, and why not."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from nonna.bench.record import Record
+from nonna.procedures.listing import PROCEDURES
+from nonna.shop.history import Entry
+from nonna.shop.subjects import ANY, Subject
+
+
+@dataclass(frozen=True, slots=True)
+class Held:
+    """A result of a record that holds."""
+
+    name: str
+    value: float
+    u: float | None  #: None for a result without an uncertainty
+    dof: float | None  #: that it carries on: those with ``t(0.975, dof) = k``; None: infinitely many
+    record: Record
+
+    @property
+    def undecided(self) -> bool:
+        """Whether its record left the verdict open."""
+        return bool(self.record.body["verdict"] == "undecided")
+
+    @property
+    def readings(self) -> int:
+        """How many readings it rests on."""
+        return len(self.record.body["input"]["readings"])
+
+
+@dataclass(frozen=True, slots=True)
+class Nothing:
+    """Why no result can be carried, in words."""
+
+    why: str
+
+
+@dataclass(frozen=True, slots=True)
+class HeldResults:
+    """Looks results up in the standing records of one station and its setter."""
+
+    entries: Sequence[Entry]  #: standing ones of one station, oldest first
+    read: Callable[[int], Record]
+    setter: str = ""  #: id of the setter in use; "" where the shop's files do not tell
+
+    def find(self, procedure: str, name: str, subject: Subject = ANY) -> Held | Nothing:
+        """Return the newest result of that name that holds, or why there is none.
+
+        Parameters: subject, what was measured; ANY for what the procedure is usually done on.
+        Notes: a record that failed, was withdrawn, is of another station, setter or subject, or does not hold that
+        very result is passed over. Raises: NonnaError (a record that would be used is damaged).
+        """
+        title = PROCEDURES[procedure].title.lower()
+        usual = PROCEDURES[procedure].subject
+        wanted = {usual if subject == ANY else subject} | ({ANY} if subject in (ANY, usual) else set())
+        why = ""
+        for entry in reversed(self.entries):
+            if entry.kind != "measurement" or entry.name != procedure:
+                continue
+            words = self._unfit(entry, name, wanted)
+            if not words:
+                return held_in(self.read(entry.number), name)
+            why = why or words
+        of = f" of {subject.words}" if subject != ANY else ""
+        return Nothing(why or f"There is no {title}{of} in the book yet.")
+
+    def held(self, procedure: str, name: str, subject: Subject = ANY) -> Held | None:
+        """Return the newest result of that name that holds, None without one. Raises: as `find`."""
+        found = self.find(procedure, name, subject)
+        return found if isinstance(found, Held) else None
+
+    def value(self, procedure: str, name: str, subject: Subject = ANY) -> float | None:
+        """Return the value of the newest result of that name that holds. Raises: as `find`."""
+        found = self.held(procedure, name, subject)
+        return found.value if found else None
+
+    def _unfit(self, entry: Entry, name: str, wanted: set[Subject]) -> str:
+        """Say why a record's result is not carried, "" when it may be."""
+        which = f"Record {entry.number}"
+        if entry.subject not in wanted:
+            return f"{which} is of another: {entry.subject.words}."
+        body = self.read(entry.number).body
+        if body["verdict"] == "fail":
+            return f"{which} is over its limit."
+        if body.get("setter", "") not in ("", self.setter) and self.setter:
+            return f"{which} was measured on another setter."
+        if name not in body["result"]["results"]:
+            return f"{which} does not hold that result ({name})."
+        return ""
+
+
+def held_in(record: Record, name: str) -> Held:
+    """Return a record's result by its name. Raises: KeyError."""
+    row = record.body["result"]["results"][name]
+    from nonna.metrology.coverage import carried_dof  # late: the first picture of the desk looks nothing up
+
+    k = row.get("k")
+    dof = carried_dof(k) if k is not None else math.inf
+    return Held(name, float(row["value"]), row.get("u"), None if math.isinf(dof) else dof, record)

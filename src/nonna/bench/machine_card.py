@@ -1,0 +1,136 @@
+"""A machine as a flat card: what a person must say of it and its setter, put back into its file."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from typing import Any, Literal
+
+from nonna.bench.ports import ShopFiles
+from nonna.errors import NonnaError
+from nonna.shop.machine import Machine, Tools
+from nonna.shop.strict_model import NotNegative, Number, Positive, Strict, checked
+
+_SIDES = ("+x", "-x", "+y", "-y")
+
+
+class MachineCard(Strict):
+    """One machine; obstacles stay in its file."""
+
+    id: str
+    name: str
+    kind: Literal["mill", "router", "lathe"] = "mill"
+    x_from_mm: Number = 0.0
+    x_to_mm: Number = 800.0
+    y_from_mm: Number = 0.0
+    y_to_mm: Number = 500.0
+    z_from_mm: Number = -500.0
+    z_to_mm: Number = 0.0
+    rapid_xy_mm_min: Positive = 20000.0
+    rapid_z_mm_min: Positive = 15000.0
+    acceleration_xy_mm_s2: Positive = 2500.0
+    acceleration_z_mm_s2: Positive = 2000.0
+    tool_change_s: NotNegative = 6.0
+    tool_change_z_mm: Number = 0.0
+    max_rpm: Positive = 8000.0
+    pocket_count: NotNegative = 24
+    has_setter: bool = True
+    setter_x_mm: Number = 0.0
+    setter_y_mm: Number = 0.0
+    trigger_plane_mm: Number = -400.0
+    shape: Literal["disc", "square"] = "disc"
+    width_x_mm: Positive = 14.0
+    width_y_mm: Positive = 14.0
+    height_mm: Positive = 60.0
+    overtravel_mm: Positive = 4.0
+    clear_sides: str = "+x -x +y -y"
+    trigger_latency_s: NotNegative = 0.002
+    trigger_jitter_s: NotNegative = 0.0002
+    repeatability_mm: NotNegative = 0.001
+
+
+def card_of(key: str, machine: Machine) -> dict[str, Any]:
+    """Return a machine's card; ``key`` is the name of its file."""
+    t, s = machine.travel_mm, machine.setter
+    flat: dict[str, Any] = {
+        "id": key, "name": machine.name, "kind": machine.kind, "has_setter": s is not None,
+        "rapid_xy_mm_min": machine.rapid_mm_min.xy, "rapid_z_mm_min": machine.rapid_mm_min.z,
+        "acceleration_xy_mm_s2": machine.acceleration_mm_s2.xy, "acceleration_z_mm_s2": machine.acceleration_mm_s2.z,
+    }  # fmt: skip
+    for axis, (low, high) in (("x", t.x), ("y", t.y), ("z", t.z)):
+        flat |= {f"{axis}_from_mm": low, f"{axis}_to_mm": high}
+    for name in (
+        "tool_change_s",
+        "tool_change_z_mm",
+        "max_rpm",
+        "pocket_count",
+        "trigger_latency_s",
+        "trigger_jitter_s",
+        "repeatability_mm",
+    ):
+        flat[name] = getattr(machine, name)
+    if s is not None:
+        flat |= {"setter_x_mm": s.x_mm, "setter_y_mm": s.y_mm, "clear_sides": " ".join(s.clear_sides)}
+        for name in ("trigger_plane_mm", "shape", "width_x_mm", "width_y_mm", "height_mm", "overtravel_mm"):
+            flat[name] = getattr(s, name)
+    return MachineCard.model_validate(flat).model_dump()
+
+
+def machine_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Any]:
+    """Return the machine's document that a card means, all else as it was.
+
+    Raises: NonnaError naming the card's field that is wrong.
+    """
+    for axis in "xyz":
+        if getattr(card, f"{axis}_from_mm") >= getattr(card, f"{axis}_to_mm"):
+            raise NonnaError(
+                "out-of-range",
+                f"{axis.upper()}: the travel goes from the lower to the higher position.",
+                f"{axis}_to_mm",
+            )
+    sides = re.split(r"[\s,;]+", card.clear_sides.strip()) if card.clear_sides.strip() else []
+    strange = [side for side in sides if side not in _SIDES]
+    if strange:
+        raise NonnaError("out-of-range", f"Clear sides: {strange[0]!r} is none of +x -x +y -y.", "clear_sides")
+    setter = {
+        "x_mm": card.setter_x_mm, "y_mm": card.setter_y_mm, "trigger_plane_mm": card.trigger_plane_mm, "shape": card.shape,
+        "width_x_mm": card.width_x_mm, "width_y_mm": card.width_y_mm, "height_mm": card.height_mm,
+        "overtravel_mm": card.overtravel_mm, "clear_sides": sides,
+    }  # fmt: skip
+    made = {
+        **old, "format": "nonna-machine/1", "name": card.name, "kind": card.kind,
+        "travel_mm": {a: [getattr(card, f"{a}_from_mm"), getattr(card, f"{a}_to_mm")] for a in "xyz"},
+        "rapid_mm_min": {"xy": card.rapid_xy_mm_min, "z": card.rapid_z_mm_min},
+        "acceleration_mm_s2": {"xy": card.acceleration_xy_mm_s2, "z": card.acceleration_z_mm_s2},
+        **{n: getattr(card, n) for n in ("tool_change_s", "tool_change_z_mm", "max_rpm", "pocket_count")},
+        **{n: getattr(card, n) for n in ("trigger_latency_s", "trigger_jitter_s", "repeatability_mm")},
+        "setter": setter if card.has_setter else None,
+    }  # fmt: skip
+    checked(Machine, made)
+    return made
+
+
+def rows(folder: ShopFiles) -> list[dict[str, Any]]:
+    """Return the cards of a shop's machines. Raises: NonnaError naming the file."""
+    return [card_of(key, folder.machine(key)) for key in folder.shop().machines]
+
+
+def store(folder: ShopFiles, cards: list[dict[str, Any]]) -> None:
+    """Write the machines' files, with an empty tray for a new one, and the shop's list of them.
+
+    Raises: NonnaError naming the field, nothing is written then; or a file that cannot be written.
+    """
+    documents: dict[str, dict[str, Any]] = {}
+    for row in cards:
+        card = checked(MachineCard, row)
+        file = ("machines", f"{card.id}.json")
+        documents[card.id] = machine_of(card, folder.document(*file) if folder.has(*file) else {})
+    for key, document in documents.items():
+        folder.change(("machines", f"{key}.json"), lambda _, new=document: new)  # type: ignore[misc]
+        if not folder.has("tools", f"{key}.json"):
+            folder.change(
+                ("tools", f"{key}.json"), lambda old: old, Tools(format="nonna-tools/1", tools=[]).model_dump()
+            )
+    folder.change(
+        ("shop.json",), lambda shop: {**shop, "machines": list(dict.fromkeys([*shop["machines"], *documents]))}
+    )

@@ -1,0 +1,307 @@
+"""Open a sheet with everything the shop already knows, so that no number is typed twice."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from datetime import date
+from typing import Any
+
+from nonna.bench.difference import estimate
+from nonna.bench.held import Held, HeldResults, Nothing
+from nonna.bench.shared import leaves
+from nonna.bench.site import Site
+from nonna.errors import NonnaError
+from nonna.metrology.coverage import carried_dof
+from nonna.procedures.catalogue import procedure
+from nonna.procedures.listing import PROCEDURES
+from nonna.procedures.sheet import Bench, Beside, Carry, Procedure
+from nonna.shop.judge import LinkState, State
+from nonna.shop.machine import Tool
+from nonna.shop.masters import MasterCard
+from nonna.shop.subjects import ANY, Subject, SubjectKind
+from nonna.stations.telling import reason_words
+
+STEPS_SHOWN, LEAST_RANGE_MM = 1000.0, 0.5  #: what a dial can show where its card does not say
+_VARIANTS = {"master-tool": "master", "spindle-face": "spindle-face", "block": "block"}
+
+
+@dataclass(frozen=True, slots=True)
+class Missing:
+    """A field that could not be carried."""
+
+    field: str
+    source: str  #: the procedure it comes from, or "shelf"
+    why: str
+    needed: bool  #: whether the sheet cannot do without it
+
+    def to_document(self) -> dict[str, str]:
+        """Return it as a prepared readings file has it."""
+        return {"field": self.field, "from": self.source, "why": self.why}
+
+
+@dataclass(frozen=True, slots=True)
+class Opening:
+    """A sheet ready for its first reading, with where its numbers come from."""
+
+    name: str
+    bench: Bench
+    cards: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
+    carried: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
+    choices: tuple[MasterCard, ...] = ()  #: masters that would do
+    missing: tuple[Missing, ...] = ()
+
+    @property
+    def undecided(self) -> tuple[int, ...]:
+        """Records that were carried though their verdict was left open."""
+        return tuple(sorted({row["record"] for row in self.carried.values() if row.get("verdict") == "undecided"}))
+
+
+def open_sheet(site: Site, name: str, subject: Subject, master_id: str = "", variant: str = "") -> Opening:
+    """Return a sheet of a procedure for a subject with all that is known filled in.
+
+    Parameters: master_id and variant, what was chosen; "" leaves the choice to the shop's files.
+    Raises: NonnaError (a file is damaged, or a record needed first does not exist: ``missing-field``).
+    """
+    made = prepared(site, name, subject, master_id, variant)
+    for missing in made.missing:
+        if missing.needed and missing.source in PROCEDURES:
+            first, then = PROCEDURES[missing.source].title, PROCEDURES[name].title.lower()
+            raise NonnaError(
+                "missing-field", f"{first} comes first: {then} rests on it. {missing.why}", f"setup.{missing.field}"
+            )
+    return made
+
+
+def prepared(site: Site, name: str, subject: Subject, master_id: str = "", variant: str = "") -> Opening:
+    """Return a sheet as `open_sheet` does, with what is missing listed instead of refused.
+
+    Raises: NonnaError (a file or a record that would be used is damaged; no such procedure or variant).
+    """
+    found = procedure(name)
+    if variant and found.variant(variant) is None:
+        raise NonnaError("out-of-range", f"{found.title} is not done as {variant[:40]!r}.", "variant")
+    way = found.variant(variant or ("daily" if subject.kind is SubjectKind.DAILY_CHECK else ""))
+    results = site.results()
+    kinds = (way.kinds if way else ()) or found.master_kinds
+    choices = tuple(c for kind in kinds for c in site.shelf.masters if c.kind == kind and not c.retired)
+    proving = found.role == "artefact" and not (way and way.key == "daily")
+    used = _used(results) if proving else set()
+    first = next((c for c in choices if c.id not in used), choices[0] if choices else None)
+    card = next((c for c in choices if c.id == master_id), first)
+    if found.variant_of_master:
+        way = found.variant(_VARIANTS.get(card.kind, "")) if card else way
+    key = way.key if way else ""
+    setup: dict[str, Any] = {**found.offered, **_owned(site, found), **(way.setup if way else {})}
+    carried, missing = _carried(
+        [c for c in found.carries if not c.variants or key in c.variants], results, subject, setup
+    )
+    if "same_plane" in found.setup_model.model_fields:
+        _cancel_plane(setup, carried, results)
+    if kinds and card is None:
+        missing.append(
+            Missing(found.role, "shelf", f"No {' or '.join(kinds).replace('-', ' ')} is on the shelf.", True)
+        )
+    tool = next((t for t in site.tools if t.subject == subject), None)
+    if "expected_mm" in found.setup_model.model_fields:
+        expected = None if tool is None else tool.diameter_mm if name == "tool-diameter" else tool.length_mm
+        if expected is None:
+            setup.pop("limit_mm", None)  # a limit on the change against a table that holds nothing
+        else:
+            setup["expected_mm"] = expected
+    bench = replace(
+        _bench(site, setup, card, tool, subject),
+        beside=_beside(results, found, key),
+        variant=key,
+        known=_known(results),
+        masters={found.role: card.as_input()} if card else {},
+    )
+    cards = {found.role: card.model_dump()} if card else {}
+    return Opening(name, bench, cards, carried, choices, tuple(missing))
+
+
+def _carried(
+    carries: Sequence[Carry], results: HeldResults, subject: Subject, setup: dict[str, Any]
+) -> tuple[dict[str, dict[str, Any]], list[Missing]]:
+    """Put what can be carried into the setup; return where each field comes from, and what is missing."""
+    carried: dict[str, dict[str, Any]] = {}
+    missing: dict[tuple[str, str], Missing] = {}
+    for carry in carries:
+        held = results.find(carry.procedure, carry.result, subject if carry.same_subject else ANY)
+        if isinstance(held, Nothing):
+            new = Missing(carry.field, carry.procedure, held.why, carry.needed)
+            missing.setdefault((carry.procedure, carry.result), new)
+            continue
+        value = part_of(held, carry)
+        if value is not None:
+            setup[carry.field] = value
+            carried[f"setup.{carry.field}"] = carried_row(held, carry)
+    return carried, list(missing.values())
+
+
+def carried_row(held: Held, carry: Carry) -> dict[str, Any]:
+    """Return where a carried field comes from, as a record keeps it; an undecided record is flagged."""
+    return {
+        "record": held.record.number, "hash": held.record.hash, "link": carry.link, "result": carry.result,
+        **({"verdict": "undecided"} if held.undecided else {}),
+    }  # fmt: skip
+
+
+def _cancel_plane(setup: dict[str, Any], carried: Mapping[str, Mapping[str, Any]], results: HeldResults) -> None:
+    """Leave the plane's doubt out of a reference that was measured on this very plane: in the change it cancels."""
+    plane, reference = carried.get("setup.trigger_plane_mm"), carried.get("setup.reference_mm")
+    if plane is None or reference is None:
+        return
+    whole = leaves(results.read(reference["record"]), "length_mm", results.read)
+    shared = {leaf.key for leaf in leaves(results.read(plane["record"]), "trigger_plane_mm", results.read)}
+    if not shared <= {leaf.key for leaf in whole}:
+        return
+    own = estimate((leaf for leaf in whole if leaf.key not in shared), setup["reference_mm"])
+    dof = carried_dof(own.k)
+    setup |= {"same_plane": True, "reference_u_mm": own.u}
+    setup.pop("reference_dof", None)
+    if not math.isinf(dof):
+        setup["reference_dof"] = dof
+
+
+def _owned(site: Site, found: Procedure) -> dict[str, Any]:
+    """Return what a sheet's setup takes from the machine and the gear."""
+    fields = found.setup_model.model_fields
+    owned: dict[str, Any] = {}
+    spec, gear, name = site.machine.setter, site.gear, site.machine.name
+    if spec is not None and "pad_x_mm" in fields:
+        owned |= {"pad_x_mm": spec.width_x_mm, "pad_y_mm": spec.width_y_mm}
+    dial = gear.indicator()
+    if dial is not None and "indicator" in fields:
+        owned["indicator"] = {
+            "resolution_mm": dial.resolution_mm, "mpe_mm": dial.mpe_mm, "lever_deg": dial.lever_deg,
+        }  # fmt: skip
+    pad, beam, probe = gear.setter(name, "contact"), gear.setter(name, "beam"), gear.probe(name)
+    if pad is not None and "screws" in fields:
+        owned["screws"] = [screw.model_dump() for screw in pad.screws]
+    if beam is not None and "adjuster" in fields and beam.adjuster is not None:
+        owned |= {"span_mm": beam.span_mm or 100.0, "adjuster": beam.adjuster.model_dump()}
+    if probe is not None and "screws_deg" in fields:
+        owned["screws_deg"] = list(probe.screws_deg)
+    return owned
+
+
+def _used(results: HeldResults) -> set[str]:
+    """Return the ids of the masters that the calibrations in force were made with."""
+    held = (
+        results.held(name, procedure(name).main[0]) for name in ("setter-calibration", "probe-ring", "probe-length")
+    )
+    return {str(card.get("id")) for found in held if found for card in found.record.body["masters"].values()}
+
+
+def _beside(results: HeldResults, found: Procedure, key: str) -> tuple[Beside, ...]:
+    """Return the newest record of each other way of doing this procedure."""
+    newest: dict[str, Beside] = {}
+    own = found.variant(key)
+    for entry in results.entries if found.compares else ():
+        if entry.kind != "measurement" or entry.name != found.name or entry.verdict == "fail":
+            continue
+        record = results.read(entry.number)
+        way = found.variant(str(record.body["bench"].get("variant", "")))
+        row = record.body["result"]["results"].get(found.main[0], {})
+        if way is not None and own is not None and way.key != key and way.beside == own.beside and "U" in row:
+            newest[way.key] = Beside(way.title, entry.number, row["value"], row["U"])
+    return tuple(newest.values())
+
+
+def _known(results: HeldResults) -> dict[str, float]:
+    """Return the main result of each procedure of this station that holds, by the result's name."""
+    found = {}
+    for name in PROCEDURES:
+        main = procedure(name).main[0]
+        value = results.value(name, main) if PROCEDURES[name].subject != ANY else None
+        if value is not None:
+            found[main] = value
+    return found
+
+
+def _bench(site: Site, setup: dict[str, Any], card: MasterCard | None, tool: Tool | None, subject: Subject) -> Bench:
+    spec = site.machine.setter
+    long, wide = (card.length_mm or 0.0, card.diameter_mm or 0.0) if card else (0.0, 0.0)
+    about: dict[str, float] = {}
+    if spec is not None:
+        half = wide / 2
+        about = {
+            "top": spec.trigger_plane_mm + (long if card else _usual_length(site)),
+            "+x": spec.x_mm + spec.width_x_mm / 2 + half, "-x": spec.x_mm - spec.width_x_mm / 2 - half,
+            "+y": spec.y_mm + spec.width_y_mm / 2 + half, "-y": spec.y_mm - spec.width_y_mm / 2 - half,
+        }  # fmt: skip
+    return Bench(
+        setup=setup,
+        conditions={"temperature_c": site.shop.temperature_c, "temperature_u_c": site.shop.temperature_u_c},
+        subject=subject,
+        about=about,
+        reach=_reach(site, setup),
+        pad_width=spec.width_x_mm if spec else 14.0,
+        tool_kind=tool.kind if tool else "end-mill",
+        tool_diameter=tool.diameter_mm if tool else 10.0,
+        tool_flutes=tool.flutes if tool else 0,
+    )
+
+
+def _reach(site: Site, setup: Mapping[str, Any]) -> dict[str, tuple[float, float]]:
+    """Return where readings can be: the machine's travel by axis, and the dial's range."""
+    travel = site.machine.travel_mm
+    reach = (
+        {axis: (ends[0], ends[1]) for axis, ends in (("x", travel.x), ("y", travel.y), ("z", travel.z))}
+        if site.key
+        else {}
+    )
+    if "indicator" in setup:
+        card = site.gear.indicator()
+        most = (card.range_mm if card else 0.0) or max(
+            LEAST_RANGE_MM, STEPS_SHOWN * float(setup["indicator"].get("resolution_mm", 0.0))
+        )
+        reach["dial"] = (-most, most)
+    return reach
+
+
+def _usual_length(site: Site) -> float:
+    tools = [m.length_mm for m in site.shelf.masters if m.kind == "master-tool" and m.length_mm]
+    return tools[0] if tools else 100.0
+
+
+def part_of(held: Held, carry: Carry) -> float | None:
+    """Return the part of a result that a field carries, None where it has none (an infinite freedom)."""
+    if carry.part == "readings-1":
+        return float(held.readings - 1)
+    if carry.part == "dof":
+        return held.dof
+    value = held.value if carry.part == "value" else held.u
+    return None if value is None else value * carry.factor
+
+
+def warning(opening: Opening, links: Sequence[LinkState], today: date) -> str:
+    """Say why what is signed on this sheet would not count: a broken link under it, or a master overdue; "" if it would."""
+    used = {row["link"] for row in opening.carried.values()}
+    for state in links:
+        if state.link.key in used and state.state is State.BROKEN:
+            return (
+                f"This rests on the {state.link.title.lower()}, which is broken ({reason_words(state.reason)}). "
+                "Mend that first, or what you sign here will not count."
+            )
+    if opening.undecided:
+        numbers = " and ".join(f"record {number}" for number in opening.undecided)
+        return f"This rests on {numbers}, which left open whether it is within its limit."
+    for card in opening.cards.values():
+        due = card.get("due")
+        if due and date.fromisoformat(str(due)) < today:
+            return (
+                f"The certificate of {card['name']} ran out on {due}. Send it for calibration, or choose another "
+                "master (F9): what you sign with this one will not hold."
+            )
+    return ""
+
+
+def drawn(bench: Bench) -> dict[str, Any]:
+    """Return what the drawing of a record needs beside its readings file."""
+    return {
+        "variant": bench.variant, "pad_width": bench.pad_width, "tool_kind": bench.tool_kind,
+        "tool_diameter": bench.tool_diameter, "tool_flutes": bench.tool_flutes,
+    }  # fmt: skip

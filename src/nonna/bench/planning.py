@@ -1,0 +1,144 @@
+"""What the tray works out behind the screen: plan, program, rehearsal; frozen requests, frozen answers, no Qt."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+
+from nonna.bench.held import HeldResults, Nothing
+from nonna.errors import NonnaError
+from nonna.programs.choose import Wish
+from nonna.programs.plan import JobPlan, ToolPlan, plan_job
+from nonna.programs.snippets import Purpose, snippet
+from nonna.programs.writer import Writer
+from nonna.shop.job import JobTool
+from nonna.shop.machine import Machine, Tool, Tools
+from nonna.standin.rehearsal import Rehearsal, rehearse
+from nonna.standin.trial import Trial, tried, tried_piece
+
+
+@dataclass(frozen=True, slots=True)
+class Request:
+    """One job to be planned and rehearsed; answers to older ones are dropped."""
+
+    number: int
+    machine: Machine
+    tools: tuple[JobTool, ...]
+    table: tuple[Tool, ...]
+    wishes: Mapping[int, Wish]
+    touches: int
+    accuracy_mm: float
+    writer: Writer
+    results: HeldResults
+
+
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """The plan, its program and what rehearsing that found."""
+
+    number: int
+    plan: JobPlan
+    trial: Trial
+    writer: Writer
+    table: tuple[Tool, ...]  #: the tray's tools as they were planned
+    results: HeldResults  #: what the plan rests on
+
+    @property
+    def text(self) -> str:
+        """The program, exactly as it was rehearsed."""
+        return self.trial.text
+
+    @property
+    def rehearsal(self) -> Rehearsal:
+        """What rehearsing the text found."""
+        return self.trial.rehearsal
+
+    def of(self, tool: int) -> ToolPlan | None:
+        """Return the plan of one tool."""
+        return next((p for p in self.plan.tools if p.tool.number == tool), None)
+
+    @property
+    def refused(self) -> tuple[ToolPlan, ...]:
+        """Tools that are left out, each with its reason."""
+        return tuple(p for p in self.plan.tools if p.refused)
+
+
+@dataclass(frozen=True, slots=True)
+class Tried:
+    """A program that is not ours, and what rehearsing it found."""
+
+    text: str
+    rehearsal: Rehearsal
+    branching: bool
+
+
+def try_text(
+    name: str, data: bytes, machine: Machine, tools: Sequence[Tool], dialect: str, check: Callable[[], None]
+) -> Tried:
+    """Rehearse a file's text at all lengths of the tools. Raises: NonnaError (it cannot be read)."""
+    try:
+        text = data.decode("utf-8")
+    except UnicodeDecodeError as error:
+        raise NonnaError("unreadable", f"{name} is not UTF-8 text.") from error
+    branching = dialect == "branch" or "G31" in text.upper()
+    found = rehearse(text, machine, _held(tools, ()), sweep=True, branching=branching, trace=True, check=check)
+    return Tried(text, found, branching)
+
+
+def calibrated(machine: Machine, results: HeldResults) -> Machine:
+    """Return the machine with its setter's plane, widths and centre as they were calibrated last.
+
+    Raises: NonnaError ``missing-field`` (no calibration that holds gives its trigger plane: nothing may be planned
+    on what the machine's papers say).
+    """
+    if machine.setter is None:
+        raise NonnaError("missing-field", f"{machine.name} has no setter; nothing can be touched.", "machine.setter")
+    plane = results.find("setter-calibration", "trigger_plane_mm")
+    if isinstance(plane, Nothing):
+        raise NonnaError(
+            "missing-field",
+            f"The setter's trigger plane is not known: {plane.why} Calibrate the setter first.",
+            "setter",
+        )
+    setter = machine.setter.model_copy(update={"trigger_plane_mm": plane.value})
+    return machine.model_copy(update={"setter": setter})
+
+
+def work_out(asked: Request, check: Callable[[], None], progress: Callable[[int, int], None]) -> Answer:
+    """Plan, write and rehearse at every length.
+
+    ``check`` raises when the work is no longer wanted. Raises: NonnaError (also where the shop's own template is wrong).
+    """
+
+    def told(done: int, of: int) -> None:
+        check()
+        progress(done, of)
+
+    plan = plan_job(asked.machine, asked.tools, asked.touches, asked.accuracy_mm, told, asked.wishes)
+    writer = asked.writer
+    held = _held(asked.table, asked.tools)
+    trial = tried(writer.write(plan.program), asked.machine, held, branching=writer.branching, trace=True, check=check)
+    return Answer(asked.number, plan, trial, writer, asked.table, asked.results)
+
+
+def piece_of(plan: ToolPlan, writer: Writer, machine: Machine, tools: Sequence[Tool]) -> Trial:
+    """Write the piece for a part program that measures or checks a tool, and rehearse it inside one.
+
+    Raises: NonnaError (the tool is refused, the template cannot be used, or the piece does not rehearse clean).
+    """
+    purpose: Purpose = "check" if "breakage" in plan.tool.measure else "measure"
+    text = snippet(plan, machine, purpose, writer)
+    trial = tried_piece(text, machine, _held(tools, [plan.tool]), branching=writer.branching)
+    trial.must_be_clean()
+    return trial
+
+
+def _held(table: Sequence[Tool], wanted: Sequence[JobTool]) -> Tools:
+    """Return what the rehearsal takes to be in the pockets: a tool to be checked is as long as when it was measured."""
+    reference = {t.number: t.reference_mm for t in wanted if t.reference_mm is not None}
+    rows = []
+    for tool in table:
+        long = reference.get(tool.number)
+        rows.append(tool if long is None else tool.model_copy(update={"length_mm": long, "length_uncertainty_mm": 0.0}))
+    plain = [t.model_copy(update={"true_length_mm": None}) for t in rows]
+    return Tools(format="nonna-tools/1", tools=plain)

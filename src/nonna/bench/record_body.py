@@ -1,0 +1,142 @@
+"""What a record holds: the measurement as it was, down to struck readings and the masters' cards."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import asdict, dataclass, field
+from datetime import datetime
+from typing import Any
+
+import nonna
+from nonna.bench import clock
+from nonna.metrology.coverage import Source, coverage_factor
+from nonna.metrology.decision import Rule, Verdict
+from nonna.metrology.uncertain import BudgetRow, Estimate
+from nonna.procedures.catalogue import procedure
+from nonna.procedures.evaluation import Check, Evaluation, Quantity
+from nonna.shop.subjects import ANY, Subject
+from nonna.wording.lengths import Text
+
+FORMAT = "nonna-record/1"
+
+
+@dataclass(frozen=True, slots=True)
+class Signature:
+    """Who signs, where and when."""
+
+    operator: str
+    machine: str = ""
+    subject: Subject = ANY
+    shop: str = ""
+    invented: bool = False
+    at: datetime | None = None  #: with its zone; None: now
+    setter: str = ""  #: id of the setter that took part, where the shop's files tell
+
+    def moment(self) -> datetime:
+        """Return the time of signing, with its zone."""
+        return (self.at or clock.now()).astimezone() if self.at is None or self.at.tzinfo is None else self.at
+
+
+@dataclass(frozen=True, slots=True)
+class Evidence:
+    """What stands behind a result beside the readings file itself."""
+
+    tape: Sequence[Mapping[str, Any]] = ()  #: all readings in order with time and source, struck ones too
+    cards: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)  #: masters as they were
+    carried: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)  #: fields taken from earlier records
+    title: str = ""
+    program: str = ""  #: text of the measuring program that was run
+    bench: Mapping[str, Any] = field(default_factory=dict)  #: what the drawing needs
+    draft: str = ""  #: id of the tape this was signed from, so that it is never signed twice
+
+
+def measurement(
+    document: Mapping[str, Any], evaluation: Evaluation, signature: Signature, evidence: Evidence
+) -> dict[str, Any]:
+    """Return the body of a measurement record, all but its place in the chain."""
+    result = evaluation.to_document()
+    name = procedure(evaluation.procedure).main[0]
+    main = next((q for q in evaluation.quantities if q.name == name), None)
+    return _common(signature, "measurement", evaluation.procedure) | {
+        **({"setter": signature.setter} if signature.setter else {}),
+        **({"draft": evidence.draft} if evidence.draft else {}),
+        "verdict": evaluation.verdict.value,
+        "title": evidence.title or evaluation.procedure,
+        "input": dict(document),
+        "tape": [dict(row) for row in evidence.tape],
+        "masters": {role: dict(card) for role, card in evidence.cards.items()},
+        "carried": {name: dict(row) for name, row in evidence.carried.items()},
+        "result": result,
+        "influences": evaluation.influences(),
+        "order": [[q.name, q.title] for q in evaluation.quantities],
+        "headline": {"template": evaluation.headline.template, "lengths": dict(evaluation.headline.lengths)},
+        "checks": [asdict(check) for check in evaluation.checks],
+        "value_mm": main.value if main else None,
+        "expanded_mm": main.estimate.expanded if main and main.estimate else None,
+        "refers_to": None,
+        "measuring_program": evidence.program,
+        "bench": dict(evidence.bench),
+        "note": "",
+    }
+
+
+def recalled(body: Mapping[str, Any]) -> Evaluation:
+    """Return the evaluation as it was signed: from the record alone, whatever the program works out today."""
+    result = body["result"]
+    quantities = []
+    for name, title in body["order"]:
+        row = result["results"][name]
+        estimate = _estimate(row, body["influences"][name]) if "u" in row else None
+        quantities.append(Quantity(name, title, row["value"], row["unit"], estimate))
+    known = {"format", "procedure", "results", "budget", "verdict", "rule", "flags", "advice"}
+    return Evaluation(
+        result["procedure"],
+        tuple(quantities),
+        Rule(result["rule"]["kind"]),
+        Text(body["headline"]["template"], body["headline"]["lengths"]),
+        Text(""),
+        checks=tuple(Check(**{**row, "verdict": Verdict(row["verdict"])}) for row in body["checks"]),
+        flags=tuple(result["flags"]),
+        advice=tuple(Text(words.replace("{", "{{").replace("}", "}}")) for words in result["advice"][1:]),
+        extras={name: value for name, value in result.items() if name not in known},
+    )
+
+
+def _estimate(row: Mapping[str, Any], influences: Sequence[Mapping[str, Any]]) -> Estimate:
+    dofs = [math.inf if i["dof"] is None else float(i["dof"]) for i in influences]
+    sources = [Source(i["source"], i["u"], dof, i["shape"]) for i, dof in zip(influences, dofs, strict=True)]
+    budget = tuple(BudgetRow(s.name, s.u, s.u**2 / row["u"] ** 2, s.dof, s.shape) for s in sources)
+    dof = math.inf if row["dof"] is None else float(row["dof"])
+    return Estimate(row["value"], row["u"], dof, row["k"], coverage_factor(sources, 0.95), budget)
+
+
+def event(name: str, signature: Signature, note: str = "") -> dict[str, Any]:
+    """Return the body of an event record (a crash, a new stylus ...)."""
+    return _common(signature, "event", name) | _bare(note, None)
+
+
+def withdrawal(number: int, signature: Signature, note: str) -> dict[str, Any]:
+    """Return the body of a record that takes back an earlier one; the earlier one stays in the book."""
+    return _common(signature, "withdrawal", "withdrawal") | _bare(note, number)
+
+
+def _bare(note: str, refers_to: int | None) -> dict[str, Any]:
+    return {"verdict": "none", "note": note, "value_mm": None, "expanded_mm": None, "refers_to": refers_to}
+
+
+def _common(signature: Signature, kind: str, name: str) -> dict[str, Any]:
+    moment = signature.moment()
+    return {
+        "format": FORMAT,
+        "kind": kind,
+        "name": name,
+        "machine": signature.machine,
+        "subject": str(signature.subject),
+        "operator": signature.operator,
+        "shop": signature.shop,
+        "invented": signature.invented,
+        "signed_at": moment.isoformat(timespec="milliseconds"),
+        "zone": str(moment.tzname()),
+        "made_with": {"name": "nonna", "version": nonna.__version__},
+    }

@@ -1,0 +1,27 @@
+"""One guided round: what it does in order, and where it stops."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from nonna.metrology.decision import Verdict
+from nonna.procedures.evaluation import Evaluation
+from nonna.shop.judge import NextJob
+from nonna.shop.subjects import Subject
+from nonna.wording.lengths import Units
+
+
+def wanted(jobs: Sequence[NextJob]) -> list[tuple[str, Subject]]:
+    """Return the sheets (procedure, subject) that the jobs which cannot wait ask for, in order."""
+    sheets: list[tuple[str, Subject]] = []
+    for job in jobs:
+        if not job.can_wait and job.link.procedure:
+            sheets += [(job.link.procedure, subject) for subject in job.subjects or (job.link.subject,)]
+    return sheets
+
+
+def stop_words(title: str, result: object, units: Units) -> str:
+    """Say why a round goes no further after a sheet that was signed with this result, or "" when it may."""
+    if not isinstance(result, Evaluation) or result.verdict is not Verdict.FAIL:
+        return ""
+    return f"The round stops at the {title.lower()}: {result.headline.render(units)} {result.todo.render(units)}"

@@ -1,0 +1,115 @@
+"""Cards on the shelf: what can be there, and how one is put back changed."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from nonna.bench import machine_card
+from nonna.bench.machine_card import MachineCard
+from nonna.bench.ports import ShopFiles
+from nonna.errors import NonnaError
+from nonna.shop.gear import ChangerCard, Gear, IndicatorCard, ProbeCard, SetterCard
+from nonna.shop.masters import MasterCard, Shelf
+from nonna.shop.strict_model import Strict, checked
+
+
+@dataclass(frozen=True, slots=True)
+class Store:
+    """Where cards of one kind are kept: how they are read and written, all of them together."""
+
+    rows: Callable[[ShopFiles], list[dict[str, Any]]]
+    write: Callable[[ShopFiles, list[dict[str, Any]]], None]
+
+
+@dataclass(frozen=True, slots=True)
+class Group:
+    """One kind of thing on the shelf: what a card of it holds and where the cards are kept."""
+
+    key: str
+    title: str
+    one: str
+    card: type[Strict]
+    store: Store
+
+
+def _in_file(key: str, file: str, whole: type[Strict]) -> Store:
+    """Keep cards as a list in a JSON file of several lists."""
+
+    def document(folder: ShopFiles) -> dict[str, Any]:
+        found: dict[str, Any] = folder.document(file) if folder.has(file) else {"format": "nonna-gear/1"}
+        return found
+
+    def rows(folder: ShopFiles) -> list[dict[str, Any]]:
+        found: list[dict[str, Any]] = checked(whole, document(folder)).model_dump()[key]
+        return found
+
+    def write(folder: ShopFiles, cards: list[dict[str, Any]]) -> None:
+        def made(old: Any) -> dict[str, Any]:
+            new = {**old, key: cards}
+            checked(whole, new)
+            return new
+
+        folder.change((file,), made, {"format": "nonna-gear/1"})
+
+    return Store(rows, write)
+
+
+GROUPS: tuple[Group, ...] = (
+    Group("masters", "Masters", "master", MasterCard, _in_file("masters", "masters.json", Shelf)),
+    Group("indicators", "Indicators", "indicator", IndicatorCard, _in_file("indicators", "gear.json", Gear)),
+    Group("setters", "Setters", "setter", SetterCard, _in_file("setters", "gear.json", Gear)),
+    Group("probes", "Probes", "probe", ProbeCard, _in_file("probes", "gear.json", Gear)),
+    Group("changers", "Changers", "changer", ChangerCard, _in_file("changers", "gear.json", Gear)),
+    Group("machines", "Machines", "machine", MachineCard, Store(machine_card.rows, machine_card.store)),
+)
+BY_KEY = {group.key: group for group in GROUPS}
+CERTIFIED = ("length_mm", "U_length_mm", "diameter_mm", "U_diameter_mm", "k", "reference_c", "certificate", "due")
+
+
+def cards(folder: ShopFiles) -> dict[str, list[dict[str, Any]]]:
+    """Return all cards by group, as they stand in the files. Raises: NonnaError naming the file."""
+    return {group.key: group.store.rows(folder) for group in GROUPS}
+
+
+def put(
+    folder: ShopFiles, group_key: str, card: Mapping[str, Any], base: Mapping[str, Any] | None = None
+) -> tuple[str, ...]:
+    """Put a card on the shelf, new (without an id) or changed, and return the names of the fields that changed.
+
+    Records keep the cards as they were, so nothing signed changes under this.
+    Parameters: base, the card as it was shown when the change began: one that others changed since is not overwritten.
+    Raises: NonnaError naming the field that is wrong; nothing is written then.
+    """
+    group = BY_KEY[group_key]
+    rows = list(group.store.rows(folder))
+    name = str(card.get("name", "")).strip()
+    if not name:
+        raise NonnaError("missing-field", "name: give it a name that people here will know.", "name")
+    made = {**card, "name": name, "id": str(card.get("id") or _new_id(name, rows))}
+    fresh = checked(group.card, made).model_dump()
+    at = next((i for i, row in enumerate(rows) if row.get("id") == made["id"]), None)
+    old = rows[at] if at is not None else {}
+    if base is not None and at is not None and dict(base) != old:
+        raise NonnaError(
+            "out-of-range", f"{name} was changed in another window meanwhile. Look at it again, then change it.", "name"
+        )
+    changed = tuple(field for field, value in fresh.items() if old.get(field) != value and field != "id")
+    if at is None:
+        rows.append(fresh)
+    else:
+        rows[at] = fresh
+    if changed:
+        group.store.write(folder, rows)
+    return changed
+
+
+def _new_id(name: str, rows: list[dict[str, Any]]) -> str:
+    stem = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "card"
+    taken = {row.get("id") for row in rows}
+    made, number = stem, 2
+    while made in taken:
+        made, number = f"{stem}-{number}", number + 1
+    return made

@@ -1,0 +1,73 @@
+"""Evaluate and make the record in one step: what the sheet and the command line share."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import datetime
+from typing import Any
+
+from nonna.bench.opening import Opening, drawn
+from nonna.bench.ports import Book
+from nonna.bench.record import Receipt
+from nonna.bench.record_body import Evidence, Signature, measurement, withdrawal
+from nonna.bench.site import Site
+from nonna.errors import NonnaError
+from nonna.procedures.catalogue import named_in
+from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.session import Session
+from nonna.shop.subjects import ANY, Subject
+
+
+def signature_of(site: Site, operator: str, subject: Subject, at: datetime | None = None) -> Signature:
+    """Return who signs what on a station, with the setter that took part. Parameters: at, None for now."""
+    return Signature(operator, site.machine.name, subject, site.shop.name, site.shop.invented, at, site.setter)
+
+
+def body_of(
+    site: Site,
+    session: Session,
+    opening: Opening,
+    evaluation: Evaluation,
+    operator: str,
+    program: str = "",
+    draft: str = "",
+) -> dict[str, Any]:
+    """Return the record's body of a sheet that is filled in, for the station it was measured on.
+
+    Parameters: program, the text that was run for it; draft, the id of its tape.
+    """
+    evidence = Evidence(
+        tape=[row.to_document() for row in session.rows], cards=opening.cards, carried=opening.carried,
+        title=session.procedure.title, program=program, bench=drawn(session.bench), draft=draft,
+    )  # fmt: skip
+    signature = signature_of(site, operator, session.bench.subject)
+    return measurement(session.document(), evaluation, signature, evidence)
+
+
+def withdraw(book: Book, number: int, operator: str, why: str) -> Receipt:
+    """Take a record back by a new one that says so; the old one stays readable.
+
+    Raises: NonnaError (no such record, one that cannot be taken back, or that is taken back already).
+    """
+    found = book.get(number)
+    if found.body["kind"] != "measurement":
+        raise NonnaError("out-of-range", f"Record {number} is no measurement: only those are taken back.", "record")
+    by = book.withdrawal_of(number)
+    if by is not None:
+        raise NonnaError("out-of-range", f"Record {number} was taken back already, by record {by}.", "record")
+    body = found.body
+    signature = Signature(operator, body["machine"], ANY, body["shop"], body["invented"])
+    (receipt,) = book.sign([withdrawal(number, signature, why)])
+    return receipt
+
+
+def prepare(
+    document: Mapping[str, Any], signature: Signature, evidence: Evidence | None = None
+) -> tuple[dict[str, Any], Evaluation]:
+    """Evaluate a readings document and return the record's body, ready for `Ledger.sign`, and the evaluation.
+
+    Raises: NonnaError (bad document).
+    """
+    found = named_in(document)
+    evaluation = found.evaluate(dict(document))
+    return measurement(document, evaluation, signature, evidence or Evidence(title=found.title)), evaluation

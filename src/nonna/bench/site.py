@@ -1,0 +1,104 @@
+"""A station of a shop with everything its files and records say, checked whole."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from nonna.bench.held import HeldResults
+from nonna.bench.ports import ShopFiles
+from nonna.errors import NonnaError
+from nonna.shop.gear import Gear
+from nonna.shop.history import Entry, standing
+from nonna.shop.machine import Machine, PlaneAndHeight, Tool, Travel
+from nonna.shop.masters import Shelf, Shop
+
+
+@dataclass(frozen=True, slots=True)
+class Site:
+    """A shop with one of its stations."""
+
+    folder: ShopFiles
+    shop: Shop
+    shelf: Shelf
+    machine: Machine
+    tools: tuple[Tool, ...]
+    gear: Gear
+    key: str = ""  #: name of the machine's files
+    home: str = ""  #: the station that records without one belong to
+    marks: tuple[int, ...] = ()  #: when its files were changed last
+
+    @classmethod
+    def load(cls, folder: ShopFiles, station: str = "") -> Site:
+        """Read and check the shop's files.
+
+        Parameters: station, by the name of its file or its own name; "" for the first one.
+        Raises: NonnaError naming the file, or ``out-of-range`` (no such station).
+        """
+        shop = folder.shop()
+        if not shop.machines:
+            raise NonnaError("missing-field", "shop.json: no machine is named.", "machines")
+        key, machine = _named(folder, shop, station)
+        home = machine.name if key == shop.machines[0] else folder.machine(shop.machines[0]).name
+        marks = folder.marks(key)  # before they are read: a change meanwhile is seen next time
+        return cls(
+            folder, shop, folder.shelf(), machine, tuple(folder.tools(key).tools), folder.gear(), key, home, marks
+        )
+
+    @classmethod
+    def of_records(cls, folder: ShopFiles, station: str = "") -> Site:
+        """Return the station of a shop that has a ledger and no files: nothing is known but what was signed.
+
+        Raises: NonnaError ``missing-field`` (records of several stations, and none is named), ``unreadable``.
+        """
+        names = sorted({e.machine for e in folder.book.entries()})
+        if not station and len(names) > 1:
+            words = (
+                f"There are records of {', '.join(name or 'no station' for name in names)}: say which with --station."
+            )
+            raise NonnaError("missing-field", words, "station")
+        name = station or (names[0] if names else "")
+        # Nothing is planned or moved on such a station: only its name counts, and that it has no setter on file.
+        one = PlaneAndHeight(xy=1.0, z=1.0)
+        machine = Machine(
+            format="nonna-machine/1", name=name, kind="mill", travel_mm=Travel(x=[0, 1], y=[0, 1], z=[0, 1]),
+            rapid_mm_min=one, acceleration_mm_s2=one,
+        )  # fmt: skip
+        shop = Shop(format="nonna-shop/1", name="", operators=[], machines=[])
+        return cls(folder, shop, Shelf(format="nonna-masters/1", masters=[]), machine, (), Gear(), "", name)
+
+    def is_fresh(self) -> bool:
+        """Whether nobody changed the files since they were read."""
+        return self.marks == self.folder.marks(self.key)
+
+    @property
+    def setter(self) -> str:
+        """Id of the contact setter in use, "" where the gear names none."""
+        card = self.gear.setter(self.machine.name, "contact")
+        return card.id if card else ""
+
+    def standing(self) -> tuple[Entry, ...]:
+        """Return this station's records that count, oldest first. Raises: NonnaError ``unreadable``."""
+        return standing(self.folder.book.entries(), self.machine.name, self.home)
+
+    def results(self) -> HeldResults:
+        """Return what can be looked up by name in this station's records. Raises: NonnaError ``unreadable``."""
+        return HeldResults(self.standing(), self.folder.book.reader(), self.setter)
+
+
+def open_site(folder: ShopFiles, station: str = "") -> Site:
+    """Return a station of a shop, with files or with nothing but a ledger. Raises: NonnaError."""
+    if folder.has_files:
+        return Site.load(folder, station)
+    return Site.of_records(folder, station)
+
+
+def _named(folder: ShopFiles, shop: Shop, station: str) -> tuple[str, Machine]:
+    machines = {}
+    for key in shop.machines:
+        machines[key] = folder.machine(key)
+        if station in ("", key, machines[key].name):
+            return key, machines[key]
+    names = ", ".join(m.name for m in machines.values())
+    raise NonnaError(
+        "out-of-range", f"There is no station {station[:60]!r} in this shop; there are: {names}.", "station"
+    )

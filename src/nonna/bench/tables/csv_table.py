@@ -1,0 +1,171 @@
+"""Tool tables as CSV: any columns, guessed from their headers, asked about where the file leaves it open."""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from nonna.bench.tables.kinds import kind_of
+from nonna.bench.tables.rough import read_length
+from nonna.errors import NonnaError
+from nonna.shop.csv_rows import CsvTable
+from nonna.shop.machine import Tool
+from nonna.shop.strict_model import checked
+from nonna.wording.lengths import MM_PER_INCH
+
+LENGTHS = (
+    "diameter_mm", "corner_radius_mm", "tip_diameter_mm", "length_mm", "true_length_mm", "length_uncertainty_mm",
+)  # fmt: skip
+FIELDS = tuple(Tool.model_fields)
+_SAME = {
+    "number": ("tool", "t", "no", "nr", "num", "toolnumber", "toolno", "pocket", "id", "werkzeug"),
+    "kind": ("type", "tooltype", "shape"),
+    "diameter_mm": ("diameter", "dia", "d", "diam", "cutterdiameter"),
+    "corner_radius_mm": ("cornerradius", "radius", "r", "cr", "noseradius"),
+    "tip_diameter_mm": ("tipdiameter", "flat", "tip"),
+    "flutes": ("teeth", "z", "edges", "numberofflutes", "flutecount"),
+    "point_angle_deg": ("pointangle", "angle"),
+    "length_mm": ("length", "l", "h", "offset", "lengthoffset", "zoffset", "len", "gaugelength"),
+    "length_uncertainty_mm": ("uncertainty", "lengthuncertainty", "tolerance"),
+    "hand": ("direction", "rotation"),
+    "material": ("mat", "cuttingmaterial"),
+    "max_rpm": ("rpm", "maxrpm", "nmax"),
+    "description": ("name", "comment", "remark", "text", "desc"),
+}
+_INCH_HEADER = re.compile(r"(?:^|[^a-z])(?:in|inch|inches|\")(?:[^a-z]|$)")
+_COMMA_NUMBER = re.compile(r"[+-]?\d+,\d+\Z")
+_POINT_NUMBER = re.compile(r"[+-]?\d*\.\d+\Z")
+
+
+@dataclass(frozen=True, slots=True)
+class Columns:
+    """Which column holds what, and how its numbers are written."""
+
+    fields: Mapping[str, int] = field(default_factory=dict)  #: tool field -> column
+    decimal_comma: bool = False
+    inch: bool = False
+
+    def to_document(self) -> dict[str, Any]:
+        """Return it as it is remembered."""
+        return {"fields": dict(self.fields), "decimal_comma": self.decimal_comma, "inch": self.inch}
+
+    @classmethod
+    def from_document(cls, row: Mapping[str, Any]) -> Columns:
+        """Read what `to_document` wrote."""
+        return cls(dict(row["fields"]), bool(row["decimal_comma"]), bool(row["inch"]))
+
+
+def guess(table: CsvTable) -> tuple[Columns, tuple[str, ...]]:
+    """Guess what each column holds, and return what should be asked before it is believed."""
+    fields: dict[str, int] = {}
+    for at, header in enumerate(table.headers):
+        plain = re.sub(r"\(.*?\)|\[.*?\]", "", header.strip().lower())
+        bare = re.sub(r"[^a-z]", "", re.sub(r"_(mm|deg|in)$", "", plain))
+        for name in FIELDS:
+            own = re.sub(r"[^a-z]", "", re.sub(r"_(mm|deg)$", "", name))
+            if name not in fields and (plain == name or bare == own or bare in _SAME.get(name, ())):
+                fields[name] = at
+                break
+    questions = []
+    lengths = [row[fields[name]].strip() for name in LENGTHS if name in fields for row in table.rows]
+    comma = any(_COMMA_NUMBER.match(cell) for cell in lengths)
+    if comma and not any(_POINT_NUMBER.match(cell) for cell in lengths):
+        questions.append("Numbers such as " + next(c for c in lengths if _COMMA_NUMBER.match(c)) + ": a decimal comma?")
+    elif comma:
+        questions.append("Some numbers have a comma and some a point: which is the decimal sign?")
+    ours = [table.headers[fields[name]].strip().lower() for name in LENGTHS if name in fields]
+    inch = any(_INCH_HEADER.search(header) for header in ours)
+    if not inch and not any("mm" in header for header in ours):
+        questions.append("No header names a unit: are the lengths in millimetres?")
+    for name, words in (("number", "the tool's number"), ("diameter_mm", "the diameter")):
+        if name not in fields:
+            questions.append(f"Which column holds {words}?")
+    return Columns(fields, comma, inch), tuple(questions)
+
+
+def tools_of(table: CsvTable, columns: Columns) -> tuple[Tool, ...]:
+    """Read the tools of a table by its mapping: all of them or none.
+
+    Raises: NonnaError with the row and the field that is wrong.
+    """
+    for name in ("number", "diameter_mm"):
+        if name not in columns.fields:
+            raise NonnaError("missing-field", f"{name}: say which column holds it.", name)
+    made = []
+    for i, row in enumerate(table.rows, 2):
+        values: dict[str, Any] = {}
+        for name, at in columns.fields.items():
+            cell = row[at].strip()
+            if cell:
+                try:
+                    values |= {name: row[at]} if name == "description" else _value(name, cell, columns)
+                except NonnaError as error:
+                    raise NonnaError(error.code, f"row {i}, {name}: {error.message}", f"row {i}, {name}") from error
+        if "kind" not in values:
+            values["kind"] = kind_of(str(values.get("description", "")))
+        try:
+            made.append(checked(Tool, values))
+        except NonnaError as error:
+            raise NonnaError(error.code, f"row {i}, {error.message}", f"row {i}, {error.where}") from error
+    return tuple(made)
+
+
+def csv_of(tools: Iterable[Tool]) -> str:
+    """Write tools as CSV, every field under its own name, so that reading it back gives exactly the same."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(FIELDS)
+    for tool in tools:
+        row = tool.model_dump()
+        writer.writerow([_cell(row[name]) for name in FIELDS])
+    return out.getvalue()
+
+
+def _cell(value: Any) -> str:
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return repr(value) if isinstance(value, float) else str(value)
+
+
+def _value(name: str, cell: str, columns: Columns) -> dict[str, Any]:
+    if name == "length_mm":
+        found = read_length(cell, columns.decimal_comma, MM_PER_INCH if columns.inch else 1.0)
+        rough = {} if found.doubt_mm is None else {"length_uncertainty_mm": found.doubt_mm}
+        return ({} if found.value_mm is None else {"length_mm": found.value_mm}) | rough
+    if name in LENGTHS:
+        return {name: _number(cell, columns) * (MM_PER_INCH if columns.inch else 1.0)}
+    if name in ("point_angle_deg", "max_rpm"):
+        return {name: _number(cell, columns)}
+    if name in ("number", "flutes"):
+        digits = re.fullmatch(r"[tT]?\s*0*(\d{1,7})(?:[.,]0+)?", cell)
+        if not digits:
+            raise NonnaError("not-a-number", f"a whole number is wanted, not {cell[:30]!r}.")
+        return {name: int(digits.group(1))}
+    if name == "centre_cutting":
+        return {name: cell.lower() in ("yes", "true", "1", "y")}
+    if name == "kind":
+        return {name: cell if cell in _kinds() else kind_of(cell)}
+    return {name: cell.lower()}
+
+
+def _kinds() -> tuple[str, ...]:
+    from typing import get_args
+
+    from nonna.shop.machine import ToolKind
+
+    return get_args(ToolKind)
+
+
+def _number(cell: str, columns: Columns) -> float:
+    plain = cell.replace(",", ".") if columns.decimal_comma else cell
+    try:
+        return float(plain)
+    except ValueError:
+        hint = " Is it a decimal comma?" if _COMMA_NUMBER.match(cell) else ""
+        raise NonnaError("not-a-number", f"a number is wanted, not {cell[:30]!r}.{hint}") from None

@@ -1,0 +1,124 @@
+"""The tray as one frozen value: tools, marks, what is to be measured, results waiting. Qt-free; undo is the one before."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+
+from nonna.bench.held import HeldResults
+from nonna.bench.judging import Judged
+from nonna.errors import NonnaError
+from nonna.programs.choose import Wish
+from nonna.programs.touches import ACCURACY_MM
+from nonna.shop.job import JobTool, Measure
+from nonna.shop.machine import Tool
+
+PROTECTED = ("probe", "master")  #: rows that "clear all" leaves alone
+TOLERANCE_MM = 0.2  #: of a breakage check until a threshold was worked out
+MEASURES: tuple[Measure, ...] = ("length", "diameter", "breakage")
+
+
+@dataclass(frozen=True, slots=True)
+class Tray:
+    """Everything a person can change in the tray."""
+
+    tools: tuple[Tool, ...] = ()
+    marked: frozenset[int] = frozenset()
+    measures: Mapping[int, frozenset[Measure]] = field(default_factory=dict)  #: by tool; length where nothing stands
+    wishes: Mapping[int, Wish] = field(default_factory=dict)
+    results: tuple[Judged, ...] = ()  #: measured, not accepted yet
+    touches: int = 3
+    accuracy_mm: float = ACCURACY_MM
+    dialect: str = "rs274"
+    go_on: bool = True  #: after a failure
+
+    def tool(self, number: int) -> Tool | None:
+        """Return a tool by its number."""
+        return next((t for t in self.tools if t.number == number), None)
+
+    def measures_of(self, number: int) -> frozenset[Measure]:
+        """Return what is to be measured of a tool."""
+        return self.measures.get(number, frozenset({"length"}))
+
+    def toggled(self, number: int) -> Tray:
+        """Mark a tool or leave it out."""
+        return replace(self, marked=self.marked ^ {number})
+
+    def with_marks(self, numbers: Iterable[int]) -> Tray:
+        """Mark these tools and no others."""
+        return replace(self, marked=frozenset(numbers) & {t.number for t in self.tools})
+
+    def with_measure(self, numbers: Collection[int], what: Measure) -> Tray:
+        """Turn one thing to be measured on for these tools, or off where all have it; something always stays."""
+        on = not all(what in self.measures_of(n) for n in numbers)
+        made = dict(self.measures)
+        for number in numbers:
+            now = self.measures_of(number) | {what} if on else self.measures_of(number) - {what}
+            made[number] = now or frozenset({"length"})
+        return replace(self, measures=made)
+
+    def with_tool(self, tool: Tool, instead_of: int | None = None) -> Tray:
+        """Put a tool in, or in the place of another. Raises: NonnaError (its number is taken by a third)."""
+        if tool.number != instead_of and self.tool(tool.number) is not None:
+            raise NonnaError("out-of-range", f"number: T{tool.number} is in the tray already.", "number")
+        if instead_of is None:
+            return replace(self, tools=(*self.tools, tool))
+        return replace(self, tools=tuple(tool if t.number == instead_of else t for t in self.tools))
+
+    def without(self, numbers: Collection[int]) -> Tray:
+        """Take tools out; probe and masters stay."""
+        gone = {t.number for t in self.tools if t.number in numbers and t.kind not in PROTECTED}
+        return replace(self, tools=tuple(t for t in self.tools if t.number not in gone), marked=self.marked - gone)
+
+    def cleared(self) -> Tray:
+        """Forget every length in the table but the probe's and the masters' own."""
+        tools = tuple(t if t.kind in PROTECTED else t.model_copy(update={"length_mm": None}) for t in self.tools)
+        return replace(self, tools=tools)
+
+    def merged(self, tools: Sequence[Tool]) -> Tray:
+        """Take tools of a file over: rows of the same number are replaced, the rest stays."""
+        new = {t.number: t for t in tools}
+        kept = [new.pop(t.number, t) for t in self.tools]
+        return replace(self, tools=(*kept, *new.values()))
+
+
+def numbers_in(text: str) -> frozenset[int] | None:
+    """Return the tools that a range such as ``2-9, 14`` or ``T3`` names, None where the text is no range."""
+    if not re.fullmatch(r"\s*[tT]?\d+\s*(?:-\s*[tT]?\d+\s*)?(?:,\s*[tT]?\d+\s*(?:-\s*[tT]?\d+\s*)?)*", text):
+        return None
+    found: set[int] = set()
+    for part in text.split(","):
+        ends = [int(n) for n in re.findall(r"\d{1,7}", part)]
+        found |= set(range(ends[0], min(ends[-1], ends[0] + 1_000_000) + 1))
+    return frozenset(found)
+
+
+def tolerance_of(results: HeldResults) -> float:
+    """Return the tolerance of a breakage check, mm: the newest threshold worked out, or the usual one."""
+    return results.value("breakage-threshold", "tolerance_mm") or TOLERANCE_MM
+
+
+def job_tools(tray: Tray, numbers: Collection[int], results: HeldResults) -> list[JobTool]:
+    """Return tools as a job has them, in the order of their pockets, which costs the changer least.
+
+    A breakage check takes its reference from the newest measured length (else the table's), its tolerance from the
+    newest threshold worked out. Raises: NonnaError (a check of a tool of which no length is known).
+    """
+    tolerance = tolerance_of(results)
+    made = []
+    for tool in sorted((t for t in tray.tools if t.number in numbers), key=lambda t: t.number):
+        wanted = [m for m in MEASURES if m in tray.measures_of(tool.number)]
+        more: dict[str, float] = {}
+        if "breakage" in wanted:
+            measured = results.value("tool-length", "length_mm", tool.subject)
+            reference = measured if measured is not None else tool.length_mm
+            if reference is None:
+                raise NonnaError(
+                    "missing-field",
+                    f"T{tool.number} was never measured: measure its length before it is checked.",
+                    "tools",
+                )
+            more = {"reference_mm": reference, "tolerance_short_mm": tolerance, "tolerance_long_mm": tolerance}
+        made.append(JobTool.model_validate({**tool.model_dump(), "measure": wanted, **more}))
+    return made

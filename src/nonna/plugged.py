@@ -1,0 +1,92 @@
+"""Where the world outside is plugged in: the one place that knows which adapter fills which port.
+
+Desk and command line ask here. What is slow to load is loaded when it is asked for.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from nonna.adapters.shop_folder import ShopFolder
+from nonna.bench.ports import ShopFiles
+
+if TYPE_CHECKING:
+    from nonna.bench.record import Record
+    from nonna.shop.judge import NextJob
+
+
+def shop_files(root: Path) -> ShopFiles:
+    """Return the files and the book of a shop's folder; nothing is read yet."""
+    return ShopFolder(root)
+
+
+def demo_shop(root: Path) -> ShopFiles:
+    """Make a copy of the demo shop in an empty folder. Raises: FileExistsError."""
+    from nonna.adapters.practice import make
+
+    return make(root)
+
+
+def usual_shop() -> Path:
+    """Return the shop folder used when none is named."""
+    from nonna.adapters.user_folders import default_shop
+
+    return default_shop()
+
+
+def settings_file() -> Path:
+    """Return the file that remembers window and units."""
+    from nonna.adapters import user_folders
+
+    return user_folders.settings_file()
+
+
+def read_bytes(path: Path) -> bytes:
+    """Return a file's bytes. Raises: NonnaError in words a person can use."""
+    from nonna.adapters import reading
+
+    return reading.read_bytes(path)
+
+
+def write_bytes(path: Path, data: bytes) -> None:
+    """Write a file whole or not at all. Raises: NonnaError."""
+    from nonna.adapters import safe_write
+
+    safe_write.write_bytes(path, data)
+
+
+def write_text(path: Path, text: str) -> None:
+    """Write a file whole or not at all. Raises: NonnaError."""
+    from nonna.adapters import safe_write
+
+    safe_write.write_text(path, text)
+
+
+def write_certificate(record: Record, path: Path, withdrawn_by: int | None) -> None:
+    """Write a certificate as PDF, or as XML where the file's ending says so. Raises: NonnaError."""
+    if path.suffix.lower() == ".xml":
+        from nonna.adapters import certificate_xml
+
+        certificate_xml.write(record, path, withdrawn_by)
+        return
+    from nonna.adapters import certificate_pdf
+
+    certificate_pdf.write(record, path, withdrawn_by)
+
+
+def write_bench_list(
+    path: Path, where: str, jobs: Sequence[NextJob], named: Mapping[str, str], kept: Mapping[str, str]
+) -> None:
+    """Write the next jobs on a sheet of paper. Raises: NonnaError."""
+    from nonna.adapters import bench_list
+
+    bench_list.write(path, where, jobs, named, kept)
+
+
+def lay_out_templates(shop: ShopFiles) -> None:
+    """Put a copy of our program templates into a shop's folder, to be changed there. Raises: NonnaError."""
+    from nonna.adapters.templates import lay_out
+
+    lay_out(shop.root / "templates")

@@ -1,1 +1,0 @@
-"""The ledger of signed records, certificates, import and export."""
