@@ -32,6 +32,16 @@ PATIENCE = 20_000
 PAD_KEYS = {*"0123456789-.,", "Enter"}
 
 
+def settle(window):
+    """Wait until what was signed is stored and shown: a disk takes its time, behind the screen."""
+    for _ in range(int(PATIENCE / 5)):
+        QApplication.processEvents()
+        if window.settled:
+            return
+        QTest.qWait(5)
+    raise AssertionError("it never settled")
+
+
 class Hands:
     """Presses keys where the keyboard is and counts them."""
 
@@ -49,6 +59,7 @@ class Hands:
     def press(self, key, modifier=Qt.KeyboardModifier.NoModifier):
         self.keys.append({Qt.Key.Key_Enter: "Enter", Qt.Key.Key_Return: "Enter"}.get(key, key.name))
         QTest.keyClick(self.at, key, modifier)
+        settle(self.window)
 
     def enter(self, text=""):
         self.type(text)
@@ -297,6 +308,7 @@ def test_readings_from_a_file_are_the_files_own(desk, hands, tmp_path, setter):
     hands.until(lambda: shown_dialog(desk, QFileDialog) is not None)
     shown_dialog(desk, QFileDialog).reject()
     sheet.controller.sign()
+    settle(desk)
     body = record_of(desk, sheet.controller.receipt.number)
     assert body["result"] == json.loads(json.dumps(evaluate(setter).to_document()))
     assert body["tape"][0]["source"] == "file setter.json"
@@ -406,6 +418,7 @@ def test_the_palette_finds_commands_events_and_people(desk, hands):
     dialog = [d for d in desk.findChildren(NoteDialog) if d.isVisible()][-1]
     dialog.line.setText("wrong machine")
     dialog.line.returnPressed.emit()
+    settle(desk)
     assert desk.state.entries[-1].kind == "withdrawal"
     assert len(desk.state.standing) == len(desk.state.entries) - 2
     desk.do(Do.OPERATOR)
@@ -447,6 +460,7 @@ def test_the_loop_can_be_walked_and_every_place_has_a_state(desk, hands):
     desk.do(Do.STANDIN)
     assert "open sheet" in shown_text(desk)
     log_event(desk, "crash", "into the vice")
+    settle(desk)
     assert {s.state for s in desk.state.links if s.link.key != "master"} == {State.BROKEN}
 
 
@@ -559,6 +573,7 @@ def test_a_master_overdue_is_said_on_the_loop_and_on_the_sheet(desk, hands, shop
     assert "ran out" not in shown_text(sheet)
     hands.standin()
     sheet.controller.sign()
+    settle(desk)
     body = record_of(desk, sheet.controller.receipt.number)
     assert "not-traceable" in body["result"]["flags"]
     assert body["masters"]["master"]["id"] == "shank"
@@ -632,6 +647,7 @@ def test_an_event_on_one_tool_breaks_that_tool_alone(desk, hands):
     dialog = [d for d in desk.findChildren(NoteDialog) if d.isVisible()][-1]
     dialog.line.setText("slipped in the collet")
     dialog.line.returnPressed.emit()
+    settle(desk)
     tools = dict(next(s for s in desk.state.links if s.link.key == "tools").subjects)
     assert (tools[tool(2)], tools[tool(9)]) == (State.HOLDS, State.BROKEN)
 
@@ -672,6 +688,7 @@ def test_a_record_taken_back_says_so_on_its_certificate(desk, tmp_path, hands):
     dialog = [d for d in desk.findChildren(NoteDialog) if d.isVisible()][-1]
     dialog.line.setText("wrong master in the spindle")
     dialog.line.returnPressed.emit()
+    settle(desk)
     desk.go(Do.BOOK)
     desk.book.search.setText(f"{number} setter calibration")
     write_certificate(desk, number, tmp_path / "c.pdf")

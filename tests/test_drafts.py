@@ -17,7 +17,7 @@ from nonna.errors import NonnaError
 from nonna.procedures.draft import document_of, taken_up
 from nonna.procedures.session import Session
 from nonna.shop.subjects import SETTER, tool
-from tests.test_desk import PATIENCE, desk, hands, record_of, shown_text  # noqa: F401 - fixtures
+from tests.test_desk import PATIENCE, desk, hands, record_of, settle, shown_text  # noqa: F401 - fixtures
 
 
 def second_window(shop, tmp_path, qtbot):
@@ -54,6 +54,7 @@ def test_a_sheet_is_taken_up_after_the_program_was_killed(desk, hands, shop, tmp
     window.do(Do.STANDIN)
     qtbot.waitUntil(lambda: not window.sheet.controller.running, timeout=PATIENCE)
     window.sheet.controller.sign()
+    settle(window)
     assert left_behind(shop) == ()
     body = record_of(window, window.sheet.controller.receipt.number)
     assert [row["source"] for row in body["tape"]][:3] == ["typed"] * 3
@@ -121,6 +122,7 @@ def test_a_sheet_signed_before_its_draft_was_put_away_is_not_signed_again(desk, 
     keeper = sheet.controller.findChild(DraftKeeper)
     text = keeper.place.path.read_text()
     sheet.controller.sign()
+    settle(desk)
     number = sheet.controller.receipt.number
     keeper.release()
     keeper.place.path.write_text(text)  # as a kill between the signature and the removal leaves it

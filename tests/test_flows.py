@@ -35,7 +35,7 @@ from nonna.shop.strict_model import checked
 from nonna.shop.subjects import Subject
 from nonna.stations.kind import kind_of
 from tests.conftest import REPEAT, TOOL
-from tests.test_desk import PATIENCE, Hands, desk, hands, shown_dialog, shown_text  # noqa: F401 - fixtures
+from tests.test_desk import PATIENCE, Hands, desk, hands, settle, shown_dialog, shown_text  # noqa: F401 - fixtures
 
 
 def the_dialog(hands):  # noqa: F811
@@ -106,6 +106,7 @@ def test_taking_a_record_back_from_the_book(desk, hands):  # noqa: F811
     dialog = [d for d in desk.findChildren(NoteDialog) if d.isVisible()][-1]
     QTest.keyClicks(dialog.line, "pad was dirty")
     QTest.keyClick(dialog.line, Qt.Key.Key_Return)
+    settle(desk)
     assert desk.state.entries[-1].refers_to == number
     assert "Taken back" in shown_text(desk.book)
     assert not desk.book._withdraw.isEnabled()

@@ -15,11 +15,12 @@ from nonna.shop.subjects import PROBE, Subject
 from nonna.standin.jobs import Job
 from nonna.standin.measuring import adjust, measure
 from nonna.standin.world import FAULTS, World
-from tests.test_desk import desk, hands, record_of, shown_text  # noqa: F401
+from tests.test_desk import desk, hands, record_of, settle, shown_text  # noqa: F401
 
 
 def test_from_all_broken_to_all_holding_in_sixty_keys(desk, hands):  # noqa: F811
     log_event(desk, "crash", "into the vice")
+    settle(desk)
     assert {s.state for s in desk.state.links if s.link.procedure} == {State.BROKEN}
     before = len(desk.state.entries)
     hands.keys.clear()

@@ -17,7 +17,7 @@ from nonna.errors import NonnaError
 from nonna.shop.judge import State
 from nonna.shop.masters import MasterCard
 from nonna.shop.subjects import Subject
-from tests.test_desk import desk, hands, record_of, shown_text  # noqa: F401
+from tests.test_desk import desk, hands, record_of, settle, shown_text  # noqa: F401
 
 
 def state_of(window, key):
@@ -72,6 +72,7 @@ def test_the_shelf_by_hand(desk, hands, shop):  # noqa: F811
     assert "no date" in shown_text(view)
     fields["Due, year-month-day"].setText("2029-01-31")
     fields["Due, year-month-day"].returnPressed.emit()
+    settle(desk)
     assert "On the shelf" in shown_text(view)
     ring = next(c for c in json.loads((shop.root / "masters.json").read_text())["masters"] if c["id"] == "ring-50")
     assert (ring["U_diameter_mm"], ring["due"]) == (0.0006, "2029-01-31")
@@ -84,6 +85,7 @@ def test_the_shelf_by_hand(desk, hands, shop):  # noqa: F811
     dialog = [d for d in desk.findChildren(NoteDialog) if d.isVisible()][-1]
     dialog.line.setText("laboratory called")
     dialog.line.returnPressed.emit()
+    settle(desk)
     assert state_of(desk, "ring") is State.BROKEN
     assert state_of(desk, "runout") is State.HOLDS
     view._on_retire()

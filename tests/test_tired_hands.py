@@ -22,7 +22,7 @@ from nonna.errors import NonnaError
 from nonna.shop.subjects import Subject
 from nonna.stations.mill.loop import LOOP
 from nonna.stations.telling import headline
-from tests.test_desk import PATIENCE, SIDES, TOP, desk, hands, record_of, shown_dialog, shown_text  # noqa: F401
+from tests.test_desk import PATIENCE, SIDES, TOP, desk, hands, record_of, settle, shown_dialog, shown_text  # noqa: F401
 
 
 @pytest.fixture
@@ -132,6 +132,7 @@ def test_absurd_dial_readings_are_questioned_and_insisting_is_kept(desk, hands):
     hands.enter("0.3001")
     assert "5 of 5 taken, 1 more" in shown_text(sheet)
     sheet.controller.sign()
+    settle(desk)
     tape = record_of(desk, sheet.controller.receipt.number)["tape"]
     assert "doubted" in tape[4] and "doubted" not in tape[0]
 
@@ -244,6 +245,7 @@ def test_two_windows_each_sign_for_the_machine_they_show(two, tmp_path, qtbot):
     assert two.shop().machines == ["larch", "rowan"]  # choosing edits nothing that is shared
     for window, machine in ((one, "Larch"), (other, "Rowan")):
         log_event(window, "crash", "here")
+        settle(window)
         assert window.state.entries[-1].machine == machine
     one.refresh()
     assert [e.machine for e in one.state.standing if e.note == "here"] == ["Larch"]
@@ -266,6 +268,7 @@ def test_results_are_signed_for_the_machine_they_were_measured_on(two, tmp_path,
     open_shop(window, two.root)
     assert tray.controller.tray.results == waiting  # nothing is dropped without a word
     tray.controller.accept()
+    settle(window)
     with Ledger(two.ledger) as book:
         newest = [r.body for r in book.all()][-1]
     assert (newest["machine"] == "Larch" and newest["measuring_program"] == tray.controller.answer.text) or newest[
@@ -328,6 +331,7 @@ def test_events_name_what_they_befell(desk, hands):  # noqa: F811
     for kind in LOOP.events:
         if not kind.name.startswith("master-"):
             log_event(desk, kind.name, "x")
+            settle(desk)
     befallen = {e.name: str(e.subject) for e in desk.state.entries if e.note == "x"}
     assert (
         befallen["spindle-work"] == "Spindle"

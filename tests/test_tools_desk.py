@@ -25,7 +25,7 @@ from nonna.programs.choose import Wish
 from nonna.shop.machine import Tool
 from nonna.shop.subjects import Subject
 from nonna.standin.batch import Outcome
-from tests.test_desk import desk, hands, record_of, shown_dialog, shown_text  # noqa: F401 - fixtures
+from tests.test_desk import desk, hands, record_of, settle, shown_dialog, shown_text  # noqa: F401 - fixtures
 
 NAMES = tuple(f"T{n}" for n in (2, 3, 4, 5, 7, 9, 11, 14))
 
@@ -159,6 +159,7 @@ def test_wrong_tool_setter_and_break_off(tray, desk, hands):  # noqa: F811
     settled(desk, hands)
     assert [str(r.subject) for r in c.tray.results] == ["T2"] and c.tray.results[0].failed  # broken off after the first
     c.accept()
+    settle(desk)
     assert "Look at each" in shown_text(tray)
 
 
@@ -338,6 +339,7 @@ def test_a_program_that_stops_is_written_only_with_a_recorded_reason(tray, desk,
     assert "Write it all the same" in shown_text(note)
     note.line.setText("left-hand cutters only here")
     note.line.returnPressed.emit()
+    settle(desk)
     assert (desk.state.entries[-1].name, desk.state.entries[-1].kind) == ("program-override", "event")
     save_program(desk, tmp_path / "p.ngc")
     assert "M3" in (tmp_path / "p.ngc").read_text()

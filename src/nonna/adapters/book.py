@@ -21,6 +21,7 @@ class LedgerBook:
     def __init__(self, path: Path) -> None:
         self.path = path
         self._reader = Reader(path)
+        self._looked: tuple[tuple[int, ...], tuple[Entry, ...]] | None = None  #: marks, and the rows they belong to
 
     @property
     def exists(self) -> bool:
@@ -32,8 +33,11 @@ class LedgerBook:
         return ledger_marks(self.path)
 
     def entries(self) -> tuple[Entry, ...]:
-        """Return a row a record, oldest first. Raises: NonnaError."""
-        return entries(self.path)
+        """Return a row a record, oldest first; read again only where the file changed. Raises: NonnaError."""
+        marks = self.marks()  # before it is read: what is signed meanwhile is seen next time
+        if self._looked is None or self._looked[0] != marks:
+            self._looked = (marks, entries(self.path))
+        return self._looked[1]
 
     def reader(self) -> Reader:
         """Return what reads whole records; what stands in the file as before is not checked once more."""

@@ -11,6 +11,11 @@ def now() -> datetime:
     return datetime.now().astimezone()
 
 
+def stamp() -> str:
+    """Return the time as a tape has it."""
+    return now().isoformat(timespec="seconds")
+
+
 def run_number() -> int:
     """Return a number for a run's scatter that no run of the last weeks had."""
     return time.time_ns() // 1_000_000 % 2**31

@@ -83,7 +83,7 @@ def judge(
     try:
         opening = open_sheet(site, name, subject, variant=variant)
         bench = replace(opening.bench, setup={**opening.bench.setup, **(setup or {})})
-        at = clock.now().isoformat(timespec="seconds")
+        at = clock.stamp()
         session = Session(name, bench).take_all(readings, source, at)
         result = session.evaluate()
         if isinstance(result, NonnaError):

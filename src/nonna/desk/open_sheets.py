@@ -46,8 +46,8 @@ class Host(Protocol):
     def world(self) -> World:
         """Return the stand-in machine."""
 
-    def refresh(self) -> None:
-        """Read the shop afresh."""
+    def look_again(self) -> None:
+        """Read the shop afresh, behind, where something changed."""
 
     def tell(self, words: str, tone: str) -> None:
         """Say something that concerns the whole shop."""
@@ -126,7 +126,7 @@ class OpenSheets(QObject):
     def waiting(self) -> str:
         """What waits behind other pages, in words, "" when nothing does."""
         hidden = [*self._aside, *([self._current] if self._current and not self.in_front else ())]
-        hidden = [o for o in hidden if o.view.controller.unsigned or o.view.controller.running]
+        hidden = [o for o in hidden if o.view.controller.unsigned or o.view.controller.busy]
         if not hidden:
             return ""
         more = f" and {len(hidden) - 1} more" if len(hidden) > 1 else ""
@@ -169,7 +169,7 @@ class OpenSheets(QObject):
         opened = self._current
         if opened is None:
             return
-        if opened.view.controller.unsigned or opened.view.controller.running:
+        if opened.view.controller.unsigned or opened.view.controller.busy:
             self._window.go(opened.origin)
             self._window.tell("", "plain")
             self.changed.emit()
@@ -213,6 +213,7 @@ class OpenSheets(QObject):
             self._window.go(Do.LOOP)
         for opened in (*self._aside, *([self._current] if self._current else ())):
             opened.view.controller.cancel()
+            opened.view.controller.signer.finish()
             self._drop(opened)
         self._aside, self._current, self._queue, self.in_round = [], None, [], False
         self.changed.emit()
@@ -233,7 +234,7 @@ class OpenSheets(QObject):
         opened, self._current = self._current, None
         if opened is None:
             return
-        if opened.view.controller.unsigned or opened.view.controller.running:
+        if opened.view.controller.unsigned or opened.view.controller.busy:
             self._aside.append(opened)
         else:
             self._drop(opened)
@@ -273,7 +274,7 @@ class OpenSheets(QObject):
             return
         finished = self.in_round and signed and not self._queue and not stop
         self._queue, self.in_round, self._source = [], False, "typed"
-        self._window.refresh()
+        self._window.look_again()
         self._window.go(opened.origin)
         if stop:
             self._window.tell(stop, "bad")
@@ -307,7 +308,7 @@ class OpenSheets(QObject):
         view.take(controller)
         view.live_url = window.settings.indicator
         controller.left.connect(self._finish)
-        controller.signed.connect(lambda _: window.refresh())
+        controller.signed.connect(lambda _: window.look_again())
         controller.changed.connect(self.changed)
         self._current = _Open(view, keeper, self._origin)
         self.show()

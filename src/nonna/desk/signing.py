@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
-from nonna.errors import NonnaError
+from nonna.desk.sign_link import SignLink
 from nonna.shop.subjects import STATION, Subject
 
 if TYPE_CHECKING:
+    from nonna.bench.record import Receipt
     from nonna.bench.record_body import Signature
     from nonna.desk.window import DeskWindow
 
@@ -30,10 +31,15 @@ def sign(window: DeskWindow, make: Callable[[Signature], dict[str, Any]], subjec
         window.tell("One moment, the rest is still loading…", "plain")
         return
     signature = Signature(window.operator, state.machine, subject, state.shop, site.shop.invented)
-    try:
-        (receipt,) = window.folder.book.sign([make(signature)])
-    except NonnaError as error:
-        window.tell(error.message, "bad")
-        return
-    window.refresh()
-    window.tell(f"Signed as record {receipt.number}.", "good")
+    book, body = window.folder.book, make(signature)
+
+    def told(receipts: tuple[Receipt, ...]) -> None:
+        window.look_again()
+        window.tell(f"Signed as record {receipts[0].number}.", "good")
+
+    link = SignLink(window)
+    link.signed.connect(told)
+    link.refused.connect(lambda error: window.tell(error.message, "bad"))
+    link.signed.connect(link.deleteLater)
+    link.refused.connect(link.deleteLater)
+    link.sign(lambda: book.sign([body]))

@@ -163,6 +163,7 @@ class Tour:
 
     def _press(self, key: Qt.Key) -> None:
         QTest.keyClick(QApplication.focusWidget() or self.window, key)
+        self._until(lambda: self.window.settled)
 
     def _keep(self, name: str, text: str) -> None:
         if self._all:

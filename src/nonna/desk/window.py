@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QTimer, Signal
@@ -13,6 +12,7 @@ from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QVBoxLayou
 from nonna.bench import clock
 from nonna.bench.ports import ShopFiles
 from nonna.bench.state import ShopState, read_state
+from nonna.bench.worlds import Worlds
 from nonna.desk.banner import Banner
 from nonna.desk.bar import Bar, Rail
 from nonna.desk.commands import COMMANDS, Do
@@ -21,6 +21,7 @@ from nonna.desk.look.palette import DARK, LIGHT
 from nonna.desk.open_sheets import OpenSheets
 from nonna.desk.places import Places
 from nonna.desk.settings import DeskSettings
+from nonna.desk.sign_link import SignLink
 from nonna.desk.tidy import spare_what_stays
 from nonna.desk.work import Work
 from nonna.errors import NonnaError
@@ -52,8 +53,9 @@ class DeskWindow(QMainWindow):
         self.units = settings.units
         self.site: Site | None = None
         self.station = settings.station(folder.root)  #: name of the files of the machine shown here; "" for the first
-        self._worlds: dict[tuple[Path, str], World] = {}
+        self._worlds = Worlds()
         self._read_at: tuple[object, ...] = ()
+        self._looking: Work | None = None
         self._wish: Callable[[], None] | None = None
         self._told_of_closing = False
         self._warming: Work | None = None
@@ -161,8 +163,8 @@ class DeskWindow(QMainWindow):
         """Coming back to the window: somebody else may have signed meanwhile."""
         super().changeEvent(event)
         came = event.type() == QEvent.Type.ActivationChange and self.isActiveWindow()
-        if came and self.site is not None and self._read_at != self._marks():
-            self.refresh()
+        if came and self.site is not None:
+            self.look_again()
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Remember the window; results that would be lost hold it open, unsigned sheets are kept for the next start."""
@@ -185,14 +187,40 @@ class DeskWindow(QMainWindow):
         super().closeEvent(event)
 
     def refresh(self) -> None:
-        """Read the shop afresh and show it everywhere."""
+        """Read the shop afresh and show it everywhere, at once."""
         self._told_of_closing = False
         self._read_at = self._marks()
         try:
-            self.state = read_state(self.folder, station=self.station)
+            self._show(read_state(self.folder, station=self.station))
         except NonnaError as error:
             self.tell(error.message, "bad")
+
+    def look_again(self) -> None:
+        """Read the shop afresh, behind, where anything changed; it is shown when it is there."""
+        marks, folder, station = self._marks(), self.folder, self.station
+        if marks == self._read_at:
             return
+        self._told_of_closing, self._read_at = False, marks
+        self._looking = Work(lambda _: read_state(folder, station=station), self)
+        self._looking.done.connect(lambda state, asked=self._looking: self._on_read(state, asked))
+        self._looking.failed.connect(lambda error: self.tell(error.message, "bad"))
+        self._looking.start()
+
+    def _on_read(self, state: ShopState, asked: Work) -> None:
+        if asked is self._looking:  # else something newer is under way
+            self._looking = None
+            self._show(state)
+            self.look_again()  # somebody may have signed while it was read
+
+    @property
+    def settled(self) -> bool:
+        """Whether what is shown is what there is: nothing is being read or signed."""
+        tray = self.places.tray
+        links = [*self.findChildren(SignLink), *([tray.signer] if tray is not None else [])]
+        return self._looking is None and not any(link.busy for link in links)
+
+    def _show(self, state: ShopState) -> None:
+        self.state = state
         self._reload_site()
         self.bar.show_state(self.state, self.units, self.operator)
         self.places.show_state(self.state, self.units)
@@ -252,7 +280,7 @@ class DeskWindow(QMainWindow):
             for v in self.sheets.unsigned
         ]
         self.sheets.let_go()
-        self.folder, self.site, self.station = folder, site, site.key
+        self.folder, self.site, self.station, self._looking = folder, site, site.key, None
         self.settings.set_station(folder.root, site.key)
         self.tell(f"Left unsigned: {'; '.join(left)}. It waits there." if left else "", "due")
         self.refresh()
@@ -338,16 +366,9 @@ class DeskWindow(QMainWindow):
 
     def world(self) -> World:
         """Return the stand-in machine of this shop; what hands change on it lasts while the window is open."""
-        from nonna.standin.world import World
-
         if self.site is None:
             raise RuntimeError("no shop is loaded yet")
-        place = (self.folder.root, self.site.machine.name)
-        if place not in self._worlds:
-            probe = self.site.gear.probe(self.site.machine.name)
-            length, ball = (probe.length_mm, probe.ball_mm) if probe else (121.5, 6.0)
-            self._worlds[place] = World.from_seed(self.site.shop.standin_seed, length, ball)
-        return self._worlds[place]
+        return self._worlds.of(self.site)
 
     def start_round(self) -> None:
         """Do all that the loop needs now, sheet after sheet; it stops at the first link that fails."""

@@ -30,7 +30,7 @@ def text_of(tools: Iterable[Tool], suffix: str, machine: str) -> str:
     """Return a table as text in the format of a file ending: ``.xml``, ``.json``, anything else CSV."""
     rows = list(tools)
     if suffix.lower() == ".xml":
-        return xml_table.xml_of(rows, clock.now().isoformat(timespec="seconds"), machine).decode()
+        return xml_table.xml_of(rows, clock.stamp(), machine).decode()
     if suffix.lower() == ".json":
         document = {"format": "nonna-tools/1", "tools": [t.model_dump(exclude_none=True) for t in rows]}
         return json.dumps(document, ensure_ascii=False, indent=1) + "\n"

@@ -12,13 +12,15 @@ from PySide6.QtCore import QObject, Signal
 
 from nonna import plugged
 from nonna.bench import clock
-from nonna.bench.opening import Opening, open_sheet, warning
+from nonna.bench.another_way import with_master, with_way
+from nonna.bench.opening import Opening, warning
 from nonna.bench.record import Receipt
 from nonna.bench.signing import body_of
 from nonna.bench.site import Site
 from nonna.desk.sheet.dial_link import DialLink
 from nonna.desk.sheet.picture import SheetPicture, picture
 from nonna.desk.sheet.standin_link import StandinLink, job_of
+from nonna.desk.sign_link import SignLink
 from nonna.errors import NonnaError
 from nonna.procedures.doubt import Question, doubted
 from nonna.procedures.entry import parse_length, parse_turn
@@ -71,6 +73,9 @@ class SheetController(QObject):
         self.standin = StandinLink(self)
         self.standin.done.connect(self._on_standin_done)
         self.standin.failed.connect(self._on_standin_failed)
+        self.signer = SignLink(self)
+        self.signer.signed.connect(self._on_signed)
+        self.signer.refused.connect(lambda e: self.said.emit(f"Not signed, nothing is lost: {e.message}", "bad"))
         self.dial = DialLink(self)
         self.dial.shown.connect(self._on_live)
         self.dial.lost.connect(self._on_lost)
@@ -80,6 +85,16 @@ class SheetController(QObject):
     def running(self) -> bool:
         """Whether the stand-in is at work."""
         return self.standin.running
+
+    @property
+    def signing(self) -> bool:
+        """Whether its record is on the way to the disk."""
+        return self.signer.busy
+
+    @property
+    def busy(self) -> bool:
+        """Whether nothing may be changed: the stand-in is at work, or the record is being signed."""
+        return self.running or self.signing
 
     @property
     def notice(self) -> str:
@@ -102,7 +117,7 @@ class SheetController(QObject):
 
     def enter(self, text: str) -> bool:
         """Take what was typed; an empty line signs when all is there. Says whether the line may be cleared."""
-        if self.running:
+        if self.busy:
             return False
         if self.receipt is not None:
             self.left.emit()
@@ -150,7 +165,7 @@ class SheetController(QObject):
 
     def strike(self, index: int, reason: str) -> bool:
         """Strike a reading out with a reason; says whether it could be."""
-        if self.receipt is not None or self.running:
+        if self.receipt is not None or self.busy:
             return False
         try:
             self._remember(self.session.strike(index, reason))
@@ -163,7 +178,7 @@ class SheetController(QObject):
         """Go back one change; a signed record stays."""
         if self.receipt is not None:
             self.said.emit("A signed record stays. Measure again and sign a new one.", "due")
-        elif self._before and not self.running:
+        elif self._before and not self.busy:
             self.session, self.opening = self._before.pop()
             self.question = None
             self.changed.emit()
@@ -172,6 +187,8 @@ class SheetController(QObject):
         """Whether nothing this sheet starts from may be changed now; says why."""
         if self.receipt is not None:
             self.said.emit("It is signed. Open a fresh sheet for another master or way.", "due")
+        elif self.signing:
+            self.said.emit("It is being signed.", "plain")
         elif self.running:
             self.said.emit("The stand-in is at work with what stands here. Esc stops it first.", "due")
         else:
@@ -200,31 +217,20 @@ class SheetController(QObject):
         """Measure with another master; readings already taken belong to the other one and are struck."""
         if self._locked():
             return
-        fresh = open_sheet(self.site, self.opening.name, self.session.bench.subject, master_id)
-        bench = replace(fresh.bench, setup=self.session.bench.setup, conditions=self.session.bench.conditions)
-        session = replace(self.session, bench=bench)
-        for i, row in enumerate(session.rows):
-            if not row.struck:
-                session = session.strike(i, "other master chosen")
-        self._remember(session, replace(fresh, carried=self.opening.carried))
+        self._remember(*with_master(self.site, self.opening, self.session, master_id))
 
     def choose_variant(self, key: str) -> None:
         """Do it another way; readings already taken belong to the old way and are struck."""
         if self._locked():
             return
-        fresh = open_sheet(self.site, self.opening.name, self.session.bench.subject, "", key)
-        session = self.session.with_variant(key)
-        bench = replace(
-            fresh.bench, conditions=session.bench.conditions, setup={**session.bench.setup, **fresh.bench.setup}
-        )
-        self._remember(replace(session, bench=bench), fresh)
+        self._remember(*with_way(self.site, self.opening, self.session, key))
 
     def from_file(self, path: Path) -> None:
         """Take readings, setup and masters of a readings file; nothing is taken when anything is wrong with it."""
-        if self.receipt is not None or self.running:
+        if self.receipt is not None or self.busy:
             return
         try:
-            session = with_file(self.session, path.name, plugged.read_bytes(path), _now())
+            session = with_file(self.session, path.name, plugged.read_bytes(path), clock.stamp())
         except NonnaError as error:
             self.said.emit(error.message, "bad")
             return
@@ -233,7 +239,7 @@ class SheetController(QObject):
 
     def run_standin(self) -> None:
         """Write the program, run it on the stand-in machine and put what it found on the tape."""
-        if self.running or self.receipt is not None:
+        if self.busy or self.receipt is not None:
             return
         if self._world is None:
             self.said.emit("There is no stand-in machine here.", "bad")
@@ -290,19 +296,19 @@ class SheetController(QObject):
             self.dial.go_to(slot.fields)
 
     def sign(self) -> None:
-        """Sign the sheet into the ledger."""
+        """Sign the sheet into the book; `signed` says when it is safely stored."""
         result = self.session.evaluate()
-        if self.receipt is not None or self.running:
+        if self.receipt is not None or self.busy:
             return
         if not isinstance(result, Evaluation):
             self.said.emit(result.message, "due")
             return
         body = body_of(self.site, self.session, self.opening, result, self.operator, self.program, self.draft)
-        try:
-            (self.receipt,) = self.site.folder.book.sign([body])
-        except NonnaError as error:
-            self.said.emit(f"Not signed, nothing is lost: {error.message}", "bad")
-            return
+        book = self.site.folder.book
+        self.signer.sign(lambda: book.sign([body]))
+
+    def _on_signed(self, receipts: tuple[Receipt, ...]) -> None:
+        (self.receipt,) = receipts
         self.changed.emit()
         self.signed.emit(self.receipt)
         if self.in_round:
@@ -311,7 +317,7 @@ class SheetController(QObject):
     def again(self) -> None:
         """Turn what is advised and begin the next pass; on the stand-in its own hands turn, then it measures."""
         result = self.session.evaluate()
-        if not isinstance(result, Evaluation) or self.receipt is not None or self.running:
+        if not isinstance(result, Evaluation) or self.receipt is not None or self.busy:
             return
         moves = self.session.procedure.next_moves(self.session.bench, self.session.passes, result)
         if self.source == "stand-in" and self._world is not None:
@@ -366,7 +372,7 @@ class SheetController(QObject):
 
     def _take(self, value: float, insisted: str = "") -> None:
         self.source = "indicator" if self.dial.open else "typed"
-        self._remember(self.session.take(value, self.source, _now(), insisted))
+        self._remember(self.session.take(value, self.source, clock.stamp(), insisted))
         self._follow_dial()
 
     def _remember(self, session: Session, opening: Opening | None = None) -> None:
@@ -383,7 +389,7 @@ class SheetController(QObject):
             return
         self.program = measured.program
         session = self.session.with_setup(**measured.setup) if measured.setup else self.session
-        self._remember(session.take_all(measured.readings, "stand-in", _now()))
+        self._remember(session.take_all(measured.readings, "stand-in", clock.stamp()))
 
     def _on_standin_failed(self, error: NonnaError) -> None:
         words = {"no-trigger": "The setter never triggered. Is it awake, and is this the right tool?"}.get(
@@ -391,7 +397,3 @@ class SheetController(QObject):
         )
         self.changed.emit()
         self.said.emit(words, "bad")
-
-
-def _now() -> str:
-    return clock.now().isoformat(timespec="seconds")

@@ -11,6 +11,7 @@ from PySide6.QtCore import QObject, Signal
 
 from nonna.bench import clock
 from nonna.bench.tray import Tray, job_tools
+from nonna.desk.sign_link import SignLink
 from nonna.desk.tools.plan_link import PlanLink, Wanted
 from nonna.desk.work import Task, Work
 from nonna.errors import NonnaError
@@ -20,6 +21,7 @@ from nonna.wording.lengths import Units
 if TYPE_CHECKING:
     from nonna.bench.judging import Judged
     from nonna.bench.planning import Answer
+    from nonna.bench.record import Receipt
     from nonna.bench.site import Site
     from nonna.bench.state import ShopState
     from nonna.programs.choose import Wish
@@ -48,6 +50,9 @@ class Host(Protocol):
     def refresh(self) -> None:
         """Read the shop afresh."""
 
+    def look_again(self) -> None:
+        """Read it afresh, behind, where something changed."""
+
 
 class TrayController(QObject):
     """One machine's tray. Views listen to ``changed`` and call the methods."""
@@ -70,6 +75,10 @@ class TrayController(QObject):
         self._root: Path | None = None  #: of the shop and machine these tools belong to
         self._undo: list[Tray] = []
         self._measuring: Work | None = None
+        self._accepted: tuple[Judged, ...] = ()  #: being signed
+        self.signer = SignLink(self)
+        self.signer.signed.connect(self._on_signed)
+        self.signer.refused.connect(lambda e: self.said.emit(f"Not signed, nothing is lost: {e.message}", "bad"))
 
     @property
     def answer(self) -> Answer | None:
@@ -88,8 +97,8 @@ class TrayController(QObject):
 
     @property
     def busy(self) -> bool:
-        """Whether a job is being measured."""
-        return self._measuring is not None
+        """Whether a job is being measured, or results are being signed."""
+        return self._measuring is not None or self.signer.busy
 
     @property
     def marked(self) -> tuple[int, ...]:
@@ -283,11 +292,12 @@ class TrayController(QObject):
             return
         from nonna.bench.judging import sign_all
 
-        try:
-            receipts = sign_all(rows, self._host.operator)
-        except NonnaError as error:
-            self.said.emit(f"Not signed, nothing is lost: {error.message}", "bad")
-            return
+        if not self.signer.busy:
+            self._accepted, operator = tuple(rows), self._host.operator
+            self.signer.sign(lambda: sign_all(rows, operator))
+
+    def _on_signed(self, receipts: tuple[Receipt, ...]) -> None:
+        rows = self._accepted
         left = tuple(r for r in self.tray.results if r not in rows)
         done = {r.subject for r in rows} - {r.subject for r in left}
         numbers = {tool.number for tool in self.tray.tools if tool.subject in done}
@@ -295,7 +305,7 @@ class TrayController(QObject):
         self._undo = [replace(before, results=()) for before in self._undo]
         self.unwritten += sum(r.name == "tool-length" for r in rows)
         self.plans.soon()
-        self._host.refresh()
+        self._host.look_again()
         self.changed.emit()
         more = f" {len(left)} wait: look at each." if left else ""
         names = f"{receipts[0].number}" if len(receipts) == 1 else f"{receipts[0].number} to {receipts[-1].number}"

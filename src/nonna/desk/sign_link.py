@@ -1,0 +1,54 @@
+"""Signing behind the screen: the disk takes its time to have a record for certain."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, Signal
+
+from nonna.desk.work import Work
+
+if TYPE_CHECKING:
+    from nonna.bench.record import Receipt
+    from nonna.errors import NonnaError
+
+SIGNED_WITHIN_S = 30.0
+
+
+class SignLink(QObject):
+    """Signs one thing at a time."""
+
+    signed = Signal(object)  #: receipts
+    refused = Signal(object)  #: a NonnaError: nothing was signed, nothing is lost
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self._work: Work | None = None
+
+    @property
+    def busy(self) -> bool:
+        """Whether a record is on the way to the disk."""
+        return self._work is not None
+
+    def sign(self, sign: Callable[[], tuple[Receipt, ...]]) -> None:
+        """Sign; nothing is done while something else is being signed."""
+        if self._work is not None:
+            return
+        self._work = Work(lambda _: sign(), self)
+        self._work.done.connect(self._on_done)
+        self._work.failed.connect(self._on_failed)
+        self._work.start()
+
+    def finish(self) -> None:
+        """Wait until what is on the way is there, or refused."""
+        if self._work is not None:
+            self._work.wait(SIGNED_WITHIN_S)
+
+    def _on_done(self, receipts: tuple[Receipt, ...]) -> None:
+        self._work = None
+        self.signed.emit(receipts)
+
+    def _on_failed(self, error: NonnaError) -> None:
+        self._work = None
+        self.refused.emit(error)
