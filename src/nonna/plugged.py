@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from nonna.adapters.shop_folder import ShopFolder
-from nonna.bench.ports import ShopFiles
+from nonna.bench.ports import Journal, ShopFiles
 
 if TYPE_CHECKING:
     from nonna.bench.record import Record
@@ -41,6 +41,14 @@ def settings_file() -> Path:
     from nonna.adapters import user_folders
 
     return user_folders.settings_file()
+
+
+def journal() -> Journal:
+    """Return what writes this run's log."""
+    from nonna.adapters import journal as real
+    from nonna.adapters.user_folders import state_folder
+
+    return real.Journal(state_folder())
 
 
 def read_bytes(path: Path) -> bytes:

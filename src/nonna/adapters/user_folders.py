@@ -17,3 +17,10 @@ def settings_file() -> Path:
     from platformdirs import user_config_path
 
     return user_config_path("nonna") / "desk.ini"
+
+
+def state_folder() -> Path:
+    """Return where the log and the reports of crashes lie."""
+    from platformdirs import user_state_path
+
+    return user_state_path("nonna")

@@ -8,7 +8,7 @@ from typing import Any, Literal
 
 from nonna.bench.ports import ShopFiles
 from nonna.errors import NonnaError
-from nonna.shop.machine import Machine, Tools
+from nonna.shop.machine import Machine, StationKindName, Tools
 from nonna.shop.strict_model import NotNegative, Number, Positive, Strict, checked
 
 _SIDES = ("+x", "-x", "+y", "-y")
@@ -19,7 +19,7 @@ class MachineCard(Strict):
 
     id: str
     name: str
-    kind: Literal["mill", "router", "lathe"] = "mill"
+    kind: StationKindName = "mill"
     x_from_mm: Number = 0.0
     x_to_mm: Number = 800.0
     y_from_mm: Number = 0.0

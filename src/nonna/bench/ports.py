@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import dataclass
+from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Protocol
 
@@ -55,6 +57,25 @@ class Book(Protocol):
 
     def take_in(self, lines: Iterable[bytes | None]) -> int:
         """Take exported records in, all or none; say how many were new."""
+
+
+@dataclass(frozen=True, slots=True)
+class Crash:
+    """A run of the program that did not end by itself."""
+
+    shop: Path
+    begun: datetime
+    report: Path  #: what is known of it
+
+
+class Journal(Protocol):
+    """Writes down what happens, for whoever has to mend the program."""
+
+    def begin(self, shop: Path, now: Callable[[], datetime]) -> tuple[Crash, ...]:
+        """Begin to write; return the runs that ended unexpectedly since the last time."""
+
+    def end(self) -> None:
+        """End as a program does that was closed."""
 
 
 class DraftPlace(Protocol):

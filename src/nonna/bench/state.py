@@ -15,6 +15,7 @@ from nonna.errors import NonnaError
 from nonna.shop.fetched import ARTEFACT, DIAL, MASTER, RING
 from nonna.shop.history import Entry, standing
 from nonna.shop.judge import Facts, LinkState, MasterDue, NextJob, judge, next_jobs
+from nonna.shop.loop import Loop
 from nonna.shop.subjects import Subject, SubjectKind
 from nonna.shop.subjects import tool as tool_of
 from nonna.stations.kind import StationKind, kind_of
@@ -62,7 +63,7 @@ def read_state(folder: ShopFiles, now: datetime | None = None, station: str = ""
         counting = standing(every, machine["name"], home)
         kind = kind_of(machine["kind"])
         names = [tool_of(row.get("id") or row["number"]) for row in tools] or _measured_tools(counting)
-        links = judge(Facts(kind.loop, counting, names, _loop_masters(masters), moment))
+        links = judge(Facts(kind.loop, counting, names, _loop_masters(kind.loop, masters), moment))
         reader = folder.book.reader()
         learned = folder.book.minutes(machine["name"])
         return ShopState(
@@ -125,10 +126,10 @@ def _in_use(masters: tuple[dict[str, Any], ...], kind: str) -> list[dict[str, An
     return [card for card in masters if card["kind"] == kind and not card.get("retired", False)]
 
 
-def _loop_masters(masters: tuple[dict[str, Any], ...]) -> dict[str, MasterDue]:
+def _loop_masters(loop: Loop, masters: tuple[dict[str, Any], ...]) -> dict[str, MasterDue]:
     """Return the master each kind of link rests on: the first traceable one in use."""
     found: dict[str, MasterDue] = {}
-    for kind in ("master-tool", "ring"):
+    for kind in {link.master_kind for link in loop.links} - {""}:
         for card in _in_use(masters, kind):
             if card.get("traceable", True):
                 due = card.get("due") or ""

@@ -8,6 +8,7 @@ import tempfile
 from pathlib import Path
 
 from nonna import plugged
+from nonna.bench import clock
 from nonna.bench.ports import ShopFiles
 from nonna.errors import NonnaError
 
@@ -42,6 +43,7 @@ def open_desk(*, demo: bool, shop: Path | None, tour: Path | None) -> int:
     from nonna.desk.look import style
     from nonna.desk.look.palette import DARK, LIGHT
     from nonna.desk.settings import DeskSettings
+    from nonna.desk.watch import tell_of_crash, watch
 
     app = QApplication.instance() or QApplication([sys.argv[0]])
     if not isinstance(app, QApplication):
@@ -56,8 +58,16 @@ def open_desk(*, demo: bool, shop: Path | None, tour: Path | None) -> int:
     if folder is None:
         return 0
     window = make_window(folder, settings)
+    journal = plugged.journal()
+    crashed = journal.begin(folder.root, clock.now)
+    watch(window)
+    if crashed:
+        window.ready.connect(lambda: tell_of_crash(window, crashed[-1]))
     window.show()
-    return int(app.exec())
+    try:
+        return int(app.exec())
+    finally:
+        journal.end()
 
 
 def _folder(demo: bool, shop: Path | None) -> ShopFiles | None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -57,8 +58,12 @@ def tell_of_drafts(window: DeskWindow) -> None:
         window.tell(f"Left unsigned: {'; '.join(names)}. Open it and it goes on where it was left.", "due")
 
 
+LOG = logging.getLogger("nonna")
+
+
 def carry_out(window: DeskWindow, do: Do) -> None:
     """Carry out a command on the window."""
+    LOG.info("command %s", do.value)
     actions: dict[Do, Callable[[], None]] = {
         Do.LOOP: lambda: window.go(Do.LOOP), Do.TOOLS: lambda: window.go(Do.TOOLS), Do.BOOK: lambda: window.go(Do.BOOK),
         Do.SHELF: lambda: window.go(Do.SHELF), Do.ROUND: window.start_round, Do.DAILY: lambda: daily(window),

@@ -39,20 +39,23 @@ class FigureView(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Paint strokes in the current theme; a drawing that did not change is not drawn again."""
-        if self._figure is None:
+        if self._figure is None or self.size().isEmpty():
             return
         wanted = (self._figure, self.size(), self.devicePixelRatioF(), current().name)
         if self._drawn is None or self._drawn[0] != wanted:
             self._drawn = (wanted, self._drawing(self._figure))
-        painter = QPainter(self)
-        painter.drawPixmap(0, 0, self._drawn[1])
-        painter.end()
+        with QPainter(self) as painter:
+            painter.drawPixmap(0, 0, self._drawn[1])
 
     def _drawing(self, figure: Figure) -> QPixmap:
         made = QPixmap(self.size() * self.devicePixelRatioF())
         made.setDevicePixelRatio(self.devicePixelRatioF())
         made.fill(Qt.GlobalColor.transparent)
-        painter = QPainter(made)
+        with QPainter(made) as painter:  # ended whatever happens: one left open takes the program along
+            self._paint(painter, figure)
+        return made
+
+    def _paint(self, painter: QPainter, figure: Figure) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         palette = current()
         area = QRectF(self.rect())
@@ -64,8 +67,6 @@ class FigureView(QWidget):
             painter.drawText(area, Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignLeft, figure.scale_note)
             area.adjust(0, CAPTION, 0, -CAPTION)
         FigurePainter(painter, palette).paint(figure, area)
-        painter.end()
-        return made
 
 
 class FigurePainter:
@@ -78,6 +79,8 @@ class FigurePainter:
     def paint(self, figure: Figure, area: QRectF) -> None:
         """Paint the figure into the area, keeping its proportions."""
         x0, y0, x1, y1 = figure.window
+        if x1 <= x0 or y1 <= y0:
+            return  # nothing of it has room
         self._scale = min(area.width() / (x1 - x0), area.height() / (y1 - y0))
         self._dx = area.center().x() - self._scale * (x0 + x1) / 2
         self._dy = area.center().y() + self._scale * (y0 + y1) / 2

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Protocol
@@ -24,6 +25,7 @@ if TYPE_CHECKING:
     from nonna.wording.lengths import Units
 
 
+LOG = logging.getLogger("nonna")
 SPARE_AFTER_MS, MOST_SPARES = 250, 2  #: a view is made for the next sheet once this one stands
 
 
@@ -311,6 +313,7 @@ class OpenSheets(QObject):
         controller.signed.connect(lambda _: window.look_again())
         controller.changed.connect(self.changed)
         self._current = _Open(view, keeper, self._origin)
+        LOG.info("sheet %s of %s opened on %s", name, subject, window.machine_name)
         self.show()
         window.tell(left, "due")
 

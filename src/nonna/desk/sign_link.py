@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
@@ -13,6 +14,7 @@ if TYPE_CHECKING:
     from nonna.bench.record import Receipt
     from nonna.errors import NonnaError
 
+LOG = logging.getLogger("nonna")
 SIGNED_WITHIN_S = 30.0
 
 
@@ -47,8 +49,10 @@ class SignLink(QObject):
 
     def _on_done(self, receipts: tuple[Receipt, ...]) -> None:
         self._work = None
+        LOG.info("signed: record %s", ", ".join(str(receipt.number) for receipt in receipts))
         self.signed.emit(receipts)
 
     def _on_failed(self, error: NonnaError) -> None:
         self._work = None
+        LOG.warning("signing refused: %s at %s", error.code, error.where)
         self.refused.emit(error)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import threading
 import traceback
 from collections.abc import Callable
@@ -12,6 +13,8 @@ from PySide6.QtCore import QObject, Signal
 
 from nonna.desk.post import Post
 from nonna.errors import NonnaError
+
+LOG = logging.getLogger("nonna")
 
 
 class CancelledError(Exception):
@@ -50,8 +53,9 @@ class Task:
             self._box.put(("cancelled", None))
         except NonnaError as error:
             self._box.put(("failed", error))
-        except Exception as error:  # noqa: BLE001 - a fault of ours: shown in words, with the trace on stderr
+        except Exception as error:
             traceback.print_exc()
+            LOG.exception("a worker failed")
             self._box.put(("failed", NonnaError("internal", f"This went wrong inside Nonna: {error!r}.")))
         else:
             self._box.put(("done", answer))

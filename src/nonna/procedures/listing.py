@@ -1,9 +1,14 @@
-"""The list of procedures: one line each. Imports nothing slow, so that the first picture may use it."""
+"""The list of procedures: one line each, and those that a kind of station brings along. Imports nothing slow."""
 
 from __future__ import annotations
 
+import json
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
 
+from nonna.shop.kinds import station_folders
 from nonna.shop.subjects import ANY, ARTEFACT, PART, PROBE, SETTER, SETTER_AND_PROBE, Subject, SubjectKind
 
 
@@ -16,7 +21,7 @@ class Listed:
     subject: Subject
 
 
-PROCEDURES = {
+_SHARED = {
     "artefact-check": Listed("Artefact check", "nonna.procedures.artefact_check:ArtefactCheck", ARTEFACT),
     "beam-level": Listed("Beam level", "nonna.procedures.beam_level:BeamLevel", Subject(SubjectKind.BEAM_SETTER)),
     "breakage": Listed("Breakage", "nonna.procedures.breakage:Breakage", ANY),
@@ -33,3 +38,38 @@ PROCEDURES = {
     "tooth-runout": Listed("Tooth run-out", "nonna.procedures.tooth_runout:ToothRunout", ANY),
     "work-offset": Listed("Work offset", "nonna.procedures.work_offset:WorkOffset", PART),
 }
+
+
+class _Listing(Mapping[str, Listed]):
+    """The shared procedures, and those in ``procedures.json`` of each station's folder (title, where, subject)."""
+
+    def __getitem__(self, name: str) -> Listed:
+        return _SHARED[name] if name in _SHARED else self._own()[name]
+
+    def __iter__(self) -> Iterator[str]:
+        yield from _SHARED
+        yield from self._own()
+
+    def __len__(self) -> int:
+        return len(_SHARED) + len(self._own())
+
+    def _own(self) -> dict[str, Listed]:
+        found: dict[str, Listed] = {}
+        for folder in station_folders():
+            found |= _of_folder(folder / "procedures.json")
+        return found
+
+
+@cache
+def _of_folder(file: Path) -> dict[str, Listed]:
+    if not file.is_file():
+        return {}
+    rows = json.loads(file.read_text(encoding="utf-8"))
+    return {
+        name: Listed(row["title"], row["where"], Subject.of(row["subject"]))
+        for name, row in rows.items()
+        if name not in _SHARED  # a shared one keeps its meaning everywhere
+    }
+
+
+PROCEDURES: Mapping[str, Listed] = _Listing()

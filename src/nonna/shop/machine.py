@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import BeforeValidator, Field, WithJsonSchema, model_validator
 from pydantic_core import PydanticCustomError
 
-from nonna.shop.kinds import FORMAT_KINDS, known_kinds
+from nonna.shop.kinds import known_kinds
 from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
 from nonna.shop.subjects import Subject, tool
 
@@ -29,8 +29,8 @@ def _known(kind: object) -> object:
 
 
 StationKindName = Annotated[
-    str, BeforeValidator(_known), WithJsonSchema({"type": "string", "enum": list(FORMAT_KINDS)})
-]  #: a folder of the stations' room adds one
+    str, BeforeValidator(_known), WithJsonSchema({"type": "string", "enum": list(known_kinds())})
+]
 
 
 class Travel(Strict):

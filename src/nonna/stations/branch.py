@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from nonna.figures.figure import Figure, Label, Line, Polygon, Stroke, box
+from nonna.shop.loop import LinkSort
 from nonna.stations.kind import StationKind, Tools
 
 PITCH = 228.0
@@ -21,6 +22,8 @@ def branch_figure(kind: StationKind, title: str, keys: Sequence[str], tools: Too
         box(0, -14, width, 0, "faint", None),
         box(0, HEIGHT, width, HEIGHT + 12, "faint", None),
     ]
+    if keys and kind.loop.link(keys[0]).sort is LinkSort.CERTIFICATE:  # no spindle there: room for words
+        strokes.append(Label((2, HEIGHT), "schematic, not to scale", "muted", 12, anchor="left", dy=16))
     for i, key in enumerate(keys):
         x = PITCH * (i + 0.5)
         strokes += kind.scenes[key](x, tools) if key in kind.scenes else plain_scene(x, kind.loop.link(key).title)

@@ -50,7 +50,11 @@ class Station(QAbstractButton):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Paint the link under its station."""
-        p, palette = QPainter(self), current()
+        with QPainter(self) as painter:  # ended whatever happens: one left open takes the program along
+            self._paint(painter)
+
+    def _paint(self, p: QPainter) -> None:
+        palette = current()
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         box = QRectF(self.rect()).adjusted(5, 2, -5, -2)
         if self.hasFocus() or self.underMouse():
@@ -77,7 +81,6 @@ class Station(QAbstractButton):
             p.drawText(
                 QRectF(box.left(), y, box.width(), 24), Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop, shown
             )
-        p.end()
 
 
 def _value_words(state: LinkState, units: Units) -> str:

@@ -16,8 +16,6 @@ from nonna.stations.branch import branch_figure
 from nonna.stations.telling import cause, headline
 from nonna.wording.lengths import Units, small
 
-BRANCHES = {"setter": "The setter's branch", "probe": "The probe's branch"}
-
 
 class LoopView(QWidget):
     """Home: every link in its place, the weakest named, the next jobs beside it."""
@@ -29,8 +27,9 @@ class LoopView(QWidget):
         super().__init__(parent)
         self.setObjectName("page")
         self._headline, self._cause = label("", "headline"), label("", "quiet", wrap=True)
-        self._figures = {branch: FigureView(captions=False) for branch in BRANCHES}
-        self._rows = {branch: QHBoxLayout() for branch in BRANCHES}
+        self._branches = QVBoxLayout()
+        self._figures: dict[str, FigureView] = {}
+        self._rows: dict[str, QHBoxLayout] = {}
         self._stations: list[Station] = []
         self._shown: tuple[object, ...] = ()
         self._weak_frame, weak = card(margins=(18, 10, 18, 10), spacing=2)
@@ -44,11 +43,8 @@ class LoopView(QWidget):
         left.addWidget(self._headline)
         left.addWidget(self._cause)
         left.addSpacing(4)
-        for branch in BRANCHES:
-            self._figures[branch].setMinimumHeight(96)
-            self._rows[branch].setSpacing(0)
-            left.addWidget(self._figures[branch], 1)
-            left.addLayout(self._rows[branch])
+        self._branches.setSpacing(6)
+        left.addLayout(self._branches, 1)
         left.addWidget(self._weak_frame)
         left.setContentsMargins(0, 0, 4, 0)
         row = QHBoxLayout(self)
@@ -83,7 +79,8 @@ class LoopView(QWidget):
     def _show_links(self, state: ShopState, tools: list[tuple[str, float, float]], units: Units) -> None:
         had = self.focused_link()
         self._stations = []
-        for branch, words in BRANCHES.items():
+        self._make_branches(state)
+        for branch, words in state.kind.loop.branches.items():
             links = [state_of for state_of in state.links if state_of.link.branch == branch]
             self._figures[branch].show_figure(
                 branch_figure(state.kind, f"{words} of {state.machine}", [s.link.key for s in links], tools)
@@ -96,6 +93,19 @@ class LoopView(QWidget):
                 self._stations.append(station)
         if had:
             self.focus_link(had)
+
+    def _make_branches(self, state: ShopState) -> None:
+        """Make a row for each branch of this kind's loop."""
+        if list(self._figures) == list(state.kind.loop.branches):
+            return
+        emptied(self._branches)
+        self._figures, self._rows = {}, {}
+        for branch in state.kind.loop.branches:
+            self._figures[branch], self._rows[branch] = FigureView(captions=False), QHBoxLayout()
+            self._figures[branch].setMinimumHeight(96)
+            self._rows[branch].setSpacing(0)
+            self._branches.addWidget(self._figures[branch], 1)
+            self._branches.addLayout(self._rows[branch])
 
     def focused_link(self) -> str:
         """Key of the station that has the keyboard, or ""."""
@@ -125,7 +135,7 @@ class LoopView(QWidget):
 
     def _show_weakest(self, found: Weakest | None, units: Units) -> None:
         if found is None:
-            self._weak.setText(self.tr("No tool was measured yet."))
+            self._weak.setText(self.tr("Nothing was measured to its end yet."))
             self._weak_more.setText(self.tr("The weakest link is named here once one was."))
             return
         self._weak.setText(f"Weakest: {found.source}, {found.share * 100:.0f} % of the doubt in {found.words}.")

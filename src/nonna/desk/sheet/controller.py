@@ -17,9 +17,10 @@ from nonna.bench.opening import Opening, warning
 from nonna.bench.record import Receipt
 from nonna.bench.signing import body_of
 from nonna.bench.site import Site
+from nonna.bench.standin_jobs import job_of
 from nonna.desk.sheet.dial_link import DialLink
 from nonna.desk.sheet.picture import SheetPicture, picture
-from nonna.desk.sheet.standin_link import StandinLink, job_of
+from nonna.desk.sheet.standin_link import StandinLink
 from nonna.desk.sign_link import SignLink
 from nonna.errors import NonnaError
 from nonna.procedures.doubt import Question, doubted

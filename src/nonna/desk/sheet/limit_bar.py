@@ -40,8 +40,11 @@ class LimitBar(QWidget):
         """Paint the bar: the allowed part washed, the limit a stroke, the value a dot in its doubt."""
         if self._check is None:
             return
-        check, palette = self._check, current()
-        p = QPainter(self)
+        with QPainter(self) as painter:  # ended whatever happens: one left open takes the program along
+            self._paint(painter, self._check)
+
+    def _paint(self, p: QPainter, check: Check) -> None:
+        palette = current()
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         full = max(check.limit * 1.6, check.guard_high * 1.1, 1e-9)
         left, right, y = 8.0, self.width() - 8.0, 14.0
@@ -69,4 +72,3 @@ class LimitBar(QWidget):
         p.setPen(QColor(palette.muted))
         words = f"{check.title}: {check_words(check, self._units)}, {self._rule} rule"
         p.drawText(QRectF(left, y + 14, right - left, 18), Qt.AlignmentFlag.AlignHCenter, words)
-        p.end()

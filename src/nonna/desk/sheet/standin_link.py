@@ -7,35 +7,13 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
-from nonna.bench import clock
 from nonna.desk.work import Task, Work
 from nonna.errors import NonnaError
 
 if TYPE_CHECKING:
-    from nonna.bench.site import Site
-    from nonna.procedures.session import Session
     from nonna.standin.jobs import Job
     from nonna.standin.measuring import Measured
     from nonna.standin.world import World
-
-
-def job_of(site: Site, session: Session) -> Job:
-    """Return what the stand-in has to know of a sheet: papers and tables, never truths."""
-    from nonna.programs.writer import Writer
-    from nonna.standin.jobs import Job
-
-    bench, found = session.bench, session.procedure
-    masters = [c.as_input() for c in site.shelf.masters if c.kind == "master-tool"]
-    slots = found.slots(bench)
-    return Job(
-        procedure=session.name, machine=site.machine, tools=site.tools, seed=site.shop.standin_seed,
-        run=clock.run_number(), subject=bench.subject, variant=bench.variant,
-        master=bench.masters.get(found.role) or (masters[0] if masters else None),
-        trigger_plane_mm=bench.setup.get("trigger_plane_mm"),
-        counts=(sum(1 for s in slots if s.group in ("top", "touch")), 2),
-        slots=tuple(s.fields for s in slots), setup=bench.setup, known=bench.known,
-        writer=Writer(site.folder.templates()),
-    )  # fmt: skip
 
 
 class StandinLink(QObject):
@@ -59,7 +37,7 @@ class StandinLink(QObject):
         """Measure what a sheet wants; the job is made in the worker, it may take a moment."""
 
         def work(work: Task) -> Measured:
-            from nonna.standin.measuring import measure
+            from nonna.bench.standin_jobs import measured
 
             clock = [0.0, -1.0]
 
@@ -72,7 +50,7 @@ class StandinLink(QObject):
                     clock[1] = line
                     work.tell((line, of, seconds))
 
-            return measure(job(), world(), watch)
+            return measured(job(), world(), watch)
 
         self._work = Work(work, self)
         self._work.progress.connect(self.working)

@@ -88,7 +88,11 @@ class _Mark(QWidget):
             self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        p, palette = QPainter(self), current()
+        with QPainter(self) as painter:  # ended whatever happens: one left open takes the program along
+            self._paint(painter)
+
+    def _paint(self, p: QPainter) -> None:
+        palette = current()
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         pen = QPen(QColor(palette.muted if self._state == "later" else palette.accent), 2.5)
         pen.setCapStyle(Qt.PenCapStyle.RoundCap)
@@ -98,4 +102,3 @@ class _Mark(QWidget):
         else:
             p.setBrush(QColor(palette.accent) if self._state == "now" else Qt.BrushStyle.NoBrush)
             p.drawEllipse(QPointF(10, 11), 5.5, 5.5)
-        p.end()

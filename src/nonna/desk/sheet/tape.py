@@ -179,7 +179,11 @@ class _Tiles(QWidget):
             self.clicked.emit(index)
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        p, palette = QPainter(self), current()
+        with QPainter(self) as painter:  # ended whatever happens: one left open takes the program along
+            self._paint(painter)
+
+    def _paint(self, p: QPainter) -> None:
+        palette = current()
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         for i, tile in enumerate(self._tiles):
             box = QRectF(i * STEP, 0, TILE_WIDTH, TILE_HEIGHT)
@@ -211,7 +215,6 @@ class _Tiles(QWidget):
             _text(
                 p, box.adjusted(12, 28, -8, 0), self._wanted, palette.accent, 17, Qt.AlignmentFlag.AlignLeft, bold=True
             )
-        p.end()
 
 
 def _text(

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any, Literal, get_args, get_origin
 
+from pydantic import WithJsonSchema
+from pydantic.fields import FieldInfo
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLineEdit, QWidget
 
@@ -62,7 +64,7 @@ class CardForm(QWidget):
             if name in HIDDEN:
                 continue
             value = self._card.get(name, None if info.is_required() else info.get_default(call_default_factory=True))
-            widget = self._editor(name, info.annotation, value)
+            widget = self._editor(name, info.annotation, value, _words_of(info))
             self._grid.addWidget(label(LABELS.get(name, name), "quiet"), row, 0)
             self._grid.addWidget(widget, row, 1)
             row += 1
@@ -94,14 +96,14 @@ class CardForm(QWidget):
             edit.setFocus()
             raise NonnaError("not-a-number", f"{LABELS.get(name, name)}: {text!r} is not a number.", name) from None
 
-    def _editor(self, name: str, annotation: Any, value: Any) -> QWidget:
+    def _editor(self, name: str, annotation: Any, value: Any, words: Sequence[str]) -> QWidget:
         if isinstance(value, bool):
             box = QCheckBox()
             box.setChecked(value)
             self._edits[name] = box
-        elif get_origin(annotation) is Literal:
+        elif words:
             choice = QComboBox()
-            for word in get_args(annotation):
+            for word in words:
                 choice.addItem(choice_words(str(word)), str(word))
             choice.setCurrentIndex(max(0, choice.findData(str(value or ""))))
             self._edits[name] = choice
@@ -119,6 +121,14 @@ class CardForm(QWidget):
         made = self._edits[name]
         made.setAccessibleName(LABELS.get(name, name))
         return made
+
+
+def _words_of(info: FieldInfo) -> Sequence[str]:
+    """Return the words a field may hold, none where it holds something else."""
+    if get_origin(info.annotation) is Literal:
+        return tuple(str(word) for word in get_args(info.annotation))
+    schema = next((m.json_schema for m in info.metadata if isinstance(m, WithJsonSchema)), None)
+    return tuple((schema or {}).get("enum", ()))
 
 
 def _is_text(annotation: Any) -> bool:

@@ -232,9 +232,9 @@ def _outline(kind: str, diameter: float, room: QSize, ratio: float) -> QPixmap:
     made = QPixmap(room * ratio)
     made.setDevicePixelRatio(ratio)
     made.fill(Qt.GlobalColor.transparent)
-    painter = QPainter(made)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    strokes = tuple(tool_outline(kind, diameter, 100.0, (0.0, 0.0))[1:])
-    FigurePainter(painter, current()).paint(Figure("", (-32, -2, 32, 58), strokes, ""), QRectF(QRect(QPoint(), room)))
-    painter.end()
+    with QPainter(made) as painter:
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        strokes = tuple(tool_outline(kind, diameter, 100.0, (0.0, 0.0))[1:])
+        area = QRectF(QRect(QPoint(), room))
+        FigurePainter(painter, current()).paint(Figure("", (-32, -2, 32, 58), strokes, ""), area)
     return made

@@ -71,8 +71,12 @@ class RehearsalStrip(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Paint pad, path, contacts, tools and the cursor."""
+        with QPainter(self) as painter:  # ended whatever happens: one left open takes the program along
+            self._paint(painter)
+
+    def _paint(self, p: QPainter) -> None:
         found = self._found
-        p, palette = QPainter(self), current()
+        palette = current()
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         base = self.height() - 10.0
         p.setPen(QPen(QColor(palette.faint), 2))
@@ -85,7 +89,6 @@ class RehearsalStrip(QWidget):
                 Qt.AlignmentFlag.AlignCenter,
                 self.tr("Mark tools: their program is rehearsed here."),
             )
-            p.end()
             return
         points = [self._place(i) for i in range(len(found.path))]
         p.setPen(QPen(QColor(palette.accent), 2))
@@ -112,7 +115,6 @@ class RehearsalStrip(QWidget):
             p.drawLine(QPointF(here.x(), 2), QPointF(here.x(), self.height() - 2))
             p.setBrush(QColor(palette.ink))
             p.drawRect(QRectF(here.x() - 5, 0, 10, 10))
-        p.end()
 
     def _place(self, i: int) -> QPointF:
         found = self._found

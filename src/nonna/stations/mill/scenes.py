@@ -7,7 +7,7 @@ from collections.abc import Mapping
 
 from nonna.figures.figure import Circle, Label, Line, Polygon, Stroke, box
 from nonna.figures.setter import setter_body, tool_outline
-from nonna.stations.branch import HEIGHT, PITCH
+from nonna.stations.branch import HEIGHT
 from nonna.stations.kind import Scene, Tools
 
 PAD = 46.0  # height of the setter's pad above the table
@@ -38,7 +38,6 @@ def _master(x: float, _: Tools) -> list[Stroke]:
         box(x - 4, 20, x + 60, 104, "paper", "muted"),
         *[Line((x + 6, y), (x + 50, y), "faint", 2) for y in (90, 79, 68)],
         Circle((x + 42, 38), 8, "master", "muted"),
-        Label((x - PITCH / 2 + 2, HEIGHT), "schematic, not to scale", "muted", 12, anchor="left", dy=16),
         Label((x + 6, 48), "cert.", "muted", 12, False, "left"),
     ]
 

@@ -1,0 +1,50 @@
+"""Measure a sheet on the stand-in of its kind of station."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from nonna.bench import clock
+from nonna.bench.site import Site
+from nonna.errors import NonnaError
+from nonna.procedures.session import Session
+from nonna.stations.kind import kind_of
+
+if TYPE_CHECKING:
+    from nonna.standin.jobs import Job
+    from nonna.standin.measuring import Measured
+    from nonna.standin.world import World
+
+
+def job_of(site: Site, session: Session) -> Job:
+    """Return what the stand-in has to know of a sheet: papers and tables, never truths."""
+    from nonna.programs.writer import Writer
+    from nonna.standin.jobs import Job
+
+    bench, found = session.bench, session.procedure
+    masters = [c.as_input() for c in site.shelf.masters if c.kind == "master-tool"]
+    slots = found.slots(bench)
+    return Job(
+        procedure=session.name, machine=site.machine, tools=site.tools, seed=site.shop.standin_seed,
+        run=clock.run_number(), subject=bench.subject, variant=bench.variant,
+        master=bench.masters.get(found.role) or (masters[0] if masters else None),
+        trigger_plane_mm=bench.setup.get("trigger_plane_mm"),
+        counts=(sum(1 for s in slots if s.group in ("top", "touch")), 2),
+        slots=tuple(s.fields for s in slots), setup=bench.setup, known=bench.known,
+        writer=Writer(site.folder.templates()),
+    )  # fmt: skip
+
+
+def measured(job: Job, world: World, watch: Callable[[int, int, float], None] | None = None) -> Measured:
+    """Measure a job on the stand-in of its machine's kind.
+
+    Raises: NonnaError (it cannot be done, with the reason; or the machine stopped); whatever ``watch`` raises.
+    """
+    kind = kind_of(job.machine.kind)
+    try:
+        measure = kind.measure_on_standin()
+    except LookupError as error:
+        raise NonnaError("unknown-procedure", f"There is no stand-in of a {kind.words} yet.", "procedure") from error
+    found: Measured = measure(job, world, watch)
+    return found

@@ -1,0 +1,1 @@
+"""Kinds of stations that exist in the tests alone: a folder each, nothing else."""
