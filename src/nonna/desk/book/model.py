@@ -36,10 +36,11 @@ class BookModel(QAbstractTableModel):
         self._shown: tuple[Entry, ...] = ()
         self._units = Units.MM
         self._filter = ""
+        self._words: dict[int, tuple[str, ...]] = {}
 
     def show_entries(self, entries: tuple[Entry, ...], units: Units) -> None:
         """Take the ledger's entries."""
-        self._all, self._units = entries, units
+        self._all, self._units, self._words = entries, units, {}
         self.filter(self._filter)
 
     def filter(self, text: str) -> None:
@@ -94,7 +95,12 @@ class BookModel(QAbstractTableModel):
         return self._shown[:count]
 
     def words(self, entry: Entry) -> tuple[str, ...]:
-        """Return what stands in the cells of an entry."""
+        """Return what stands in the cells of an entry; a list that is painted asks for it again and again."""
+        if entry.number not in self._words:
+            self._words[entry.number] = self._written(entry)
+        return self._words[entry.number]
+
+    def _written(self, entry: Entry) -> tuple[str, ...]:
         return (
             str(entry.number), f"{entry.signed_at:%d %b %H:%M}", title(entry), entry.subject.words, self._result(entry),
             entry.verdict if entry.kind == "measurement" and entry.verdict != "none" else "", entry.operator,

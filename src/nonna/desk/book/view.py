@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QHeaderView, QLineEdit, QTableView, Q
 
 from nonna.bench.state import ShopState
 from nonna.desk.book.model import HEADERS, BookModel, title
+from nonna.desk.cell_delegate import CellDelegate
 from nonna.desk.figure_view import FigureView
 from nonna.desk.file_dialog import ask_where
 from nonna.desk.look.style import font
@@ -18,7 +19,7 @@ from nonna.shop.history import Entry, standing
 from nonna.wording.lengths import Units, length, small
 
 LOOKED_AT, LONGEST = 100, 4  #: rows looked at for the columns' widths; so many of the longest words are measured
-CELL_MARGIN, WIDEST = 22, (60, 140, 0, 96, 190, 110, 110)  #: pixels; what was done takes the rest
+CELL_MARGIN, WIDEST = 22, (60, 140, 0, 136, 190, 110, 110)  #: pixels; what was done takes the rest
 
 
 class BookView(QWidget):
@@ -64,6 +65,7 @@ class BookView(QWidget):
         t.setModel(self.model)
         t.setAccessibleName(self.tr("Records"))
         plain_rows(t)
+        t.setItemDelegate(CellDelegate(t, 15))
         t.verticalHeader().setDefaultSectionSize(38)
         t.horizontalHeader().setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
 

@@ -23,6 +23,7 @@ from PySide6.QtWidgets import QStyledItemDelegate, QStyleOptionViewItem
 
 from nonna.bench.tool_table import ToolRow
 from nonna.bench.tray import numbers_in
+from nonna.desk.cell_delegate import paint_ground
 from nonna.desk.figure_view import FigurePainter
 from nonna.desk.look.style import current, font
 from nonna.figures.figure import Figure
@@ -186,8 +187,7 @@ class NameDelegate(QStyledItemDelegate):
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         """Paint two lines over the row's ground."""
         name, note = index.data(Qt.ItemDataRole.DisplayRole), index.data(NOTE)
-        option.text = ""
-        super().paint(painter, option, index)
+        paint_ground(painter, option)
         palette = current()
         area = QRectF(option.rect).adjusted(6, 0, -4, 0)
         painter.save()
@@ -197,11 +197,6 @@ class NameDelegate(QStyledItemDelegate):
             shown = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, int(area.width()))
             painter.drawText(QPointF(area.left(), area.top() + y), shown)
         painter.restore()
-
-    def initStyleOption(self, option: QStyleOptionViewItem, index: Index) -> None:
-        """The words are painted here, not by the style."""
-        super().initStyleOption(option, index)
-        option.text = ""
 
 
 class ShapeDelegate(QStyledItemDelegate):
@@ -213,7 +208,7 @@ class ShapeDelegate(QStyledItemDelegate):
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         """Paint the outline over the row's ground."""
-        super().paint(painter, option, index)
+        paint_ground(painter, option)
         row: ToolRow = index.data(Qt.ItemDataRole.UserRole)
         room, ratio = option.rect.adjusted(2, 8, -2, -8), painter.device().devicePixelRatio()
         wanted = (row.kind, min(row.diameter, 60.0), current().name, room.width(), room.height(), ratio)

@@ -6,6 +6,7 @@ from PySide6.QtCore import QItemSelectionModel, Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHeaderView, QTableView, QWidget
 
+from nonna.desk.cell_delegate import CellDelegate
 from nonna.desk.tools.model import CHANGE, MARK, NAME, NOW, NUMBER, SHAPE, WAS, NameDelegate, ShapeDelegate, ToolModel
 from nonna.desk.widgets import plain_rows
 
@@ -27,6 +28,7 @@ class TrayTable(QTableView):
         self._model = model
         plain_rows(self)
         self.setWordWrap(False)
+        self.setItemDelegate(CellDelegate(self, 16))
         self.setItemDelegateForColumn(SHAPE, ShapeDelegate(self))
         self.setItemDelegateForColumn(NAME, NameDelegate(self))
         self.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
