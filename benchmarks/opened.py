@@ -11,7 +11,7 @@ from tempfile import TemporaryDirectory
 from PySide6.QtWidgets import QApplication
 
 from nonna.adapters.practice import make
-from nonna.desk.doing import make_window
+from nonna.desk.command_actions import make_window
 from nonna.desk.look import style
 from nonna.desk.look.palette import LIGHT
 from nonna.desk.settings import DeskSettings

@@ -18,7 +18,7 @@ from nonna.programs.writer import write
 from nonna.shop.job import JobTool
 from nonna.shop.machine import Tool, Tools
 from nonna.standin.mill import Mill
-from nonna.standin.session import run_program
+from nonna.standin.program_run import run_program
 from nonna.standin.truth import make as make_truth
 
 OBJECTS = 20_000
@@ -66,7 +66,7 @@ STALL = (
     "from pathlib import Path\n"
     "from PySide6.QtCore import QTimer\n"
     "from PySide6.QtWidgets import QApplication\n"
-    "from nonna.desk.doing import make_window\n"
+    "from nonna.desk.command_actions import make_window\n"
     "from nonna.desk.look import style\n"
     "from nonna.desk.look.palette import LIGHT\n"
     "from nonna.desk.settings import DeskSettings\n"

@@ -12,8 +12,8 @@ from nonna.adapters.ledger import Ledger
 from nonna.bench.drafts import left_behind
 from nonna.cli.main import run
 from nonna.desk.certificate_out import write_certificate
+from nonna.desk.command_actions import log_event, make_window, open_shop, withdraw
 from nonna.desk.commands import COMMANDS, Do
-from nonna.desk.doing import log_event, make_window, open_shop, withdraw
 from nonna.desk.finder import Finder
 from nonna.desk.look import style
 from nonna.desk.look.palette import DARK, LIGHT
@@ -541,7 +541,7 @@ def test_opening_under_a_real_display_server(tmp_path, practice):
         pytest.fail("xvfb-run is missing; make installs it")
     code = (
         "import sys; from pathlib import Path; from PySide6.QtWidgets import QApplication; from PySide6.QtCore import QTimer\n"
-        "from nonna.desk.doing import make_window; from nonna.desk.settings import DeskSettings; from nonna.adapters.shop_folder import ShopFolder\n"
+        "from nonna.desk.command_actions import make_window; from nonna.desk.settings import DeskSettings; from nonna.adapters.shop_folder import ShopFolder\n"
         "app = QApplication([]); window = make_window(ShopFolder(Path(sys.argv[1])), DeskSettings(Path(sys.argv[2])))\n"
         "def seen(): print(app.platformName(), window.isVisible(), len(window.loop.stations)); app.quit()\n"
         "window.ready.connect(lambda: QTimer.singleShot(200, seen)); window.show(); app.exec()"
@@ -784,3 +784,30 @@ def test_widgets_are_never_collected_on_a_worker_thread(desk, hands, qtbot, tmp_
     gc.collect()
     assert len(freed_on) == 240
     assert set(freed_on) == {threading.main_thread()}
+
+
+def test_what_was_undone_is_done_again_on_sheet_and_tray(desk, hands):
+    hands.mend("level")
+    desk.open_link("setter")
+    sheet = hands.sheet()
+    hands.enter("-312.4010")
+    hands.enter("-312.4004")
+    control = Qt.KeyboardModifier.ControlModifier
+    for key, count in ((Qt.Key.Key_Z, 1), (Qt.Key.Key_Y, 2), (Qt.Key.Key_Y, 2), (Qt.Key.Key_Z, 1)):
+        hands.press(key, control)
+        assert len(sheet.controller.session.live) == count
+    hands.enter("-312.4011")
+    hands.press(Qt.Key.Key_Y, control)  # what is new now leaves nothing to do again
+    assert [row["position_mm"] for row in sheet.controller.session.live] == [-312.401, -312.4011]
+    desk.go(Do.TOOLS)
+    tray = desk.tools.controller
+    before = tray.tray.marked
+    desk.tools.mark((2,))
+    assert tray.tray.marked != before or before == frozenset({2})
+    marked = tray.tray.marked
+    desk.do(Do.UNDO)
+    assert tray.tray.marked == before
+    desk.do(Do.REDO)
+    assert tray.tray.marked == marked
+    desk.do(Do.REDO)
+    assert "Nothing was undone here" in shown_text(desk.tools)

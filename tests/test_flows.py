@@ -21,8 +21,8 @@ from nonna.bench.weakest import weakest
 from nonna.cli.main import run
 from nonna.desk import app as desk_app
 from nonna.desk import tour as desk_tour
+from nonna.desk.command_actions import make_window
 from nonna.desk.commands import Do
-from nonna.desk.doing import make_window
 from nonna.desk.file_dialog import ask_where
 from nonna.desk.note import NoteDialog
 from nonna.desk.settings import DeskSettings
@@ -227,7 +227,7 @@ def test_a_machine_whose_travel_runs_backwards_is_refused(shop):
 
 def test_nothing_on_screen_is_the_demos_own(desk, shop):  # noqa: F811
     """Another pad and another master than the demo's are what the views speak of."""
-    from nonna.desk.doing import open_shop
+    from nonna.desk.command_actions import open_shop
 
     for parts, change in ((("machines", "larch.json"), _wide_pad), (("masters.json",), _other_master)):
         document = shop.document(*parts)

@@ -298,3 +298,17 @@ def test_an_output_that_cannot_be_written_is_said(kept):
 
 def test_the_kinds_of_a_record_are_known_to_the_import():
     assert set(exchange._MEASURED) <= set(prepare(TOOL, WHO)[0])
+
+
+def test_a_damaged_neighbour_does_not_spoil_a_sound_record(kept):
+    with Ledger(kept.ledger) as book:
+        count = book.verify().count
+    with closing(sqlite3.connect(kept.ledger)) as db:
+        db.execute("DROP TRIGGER records_no_update")
+        db.execute("UPDATE records SET body = X'FF00' WHERE number = 1")
+        db.commit()
+    read = kept.book.reader()
+    assert read(count).number == count  # the first is read along with it, and nobody minds
+    with pytest.raises(NonnaError, match="Record 1 is damaged"):
+        read(1)
+    assert kept.book.reader()(count) is read(count)  # unchanged: not checked once more

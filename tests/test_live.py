@@ -9,8 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PySide6.QtCore import Qt
 
+from nonna.desk.command_actions import carry_out
 from nonna.desk.commands import Do
-from nonna.desk.doing import carry_out
 from nonna.desk.live import Lines, LiveReader, parse_line
 from nonna.desk.note import NoteDialog
 from nonna.shop.line_pattern import Budget, line_pattern

@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nonna.desk.sheet.picture import picture
-from nonna.procedures.doubt import by_expectation as question
+from nonna.procedures.doubt import doubted
 from nonna.procedures.session import Session
 from nonna.procedures.sheet import Bench
 from nonna.shop.subjects import tool
@@ -130,12 +130,12 @@ def test_everything_can_be_read_in_inches():
 
 def test_a_question_stands_before_everything_else():
     session = taken(tool_session(), -339.981)
-    asked = question(-339.981 / 25.4, session.expected_mm(), Units.MM)
+    asked = doubted(session, -339.981 / 25.4, Units.MM)
     view = shown(session, asked=asked)
     assert view.tone == "due"
     assert "inches" in view.headline
     assert "Enter takes −339.9810" in view.todo.replace("\u00a0", " ")
-    far = question(-300.0, session.expected_mm(), Units.MM)
+    far = doubted(session, -300.0, Units.MM)
     assert "Ctrl+Enter" in shown(session, asked=far).todo
 
 

@@ -56,7 +56,7 @@ def test_intervals_hold_the_truth(touches):
 
 
 def test_its_sheet_record_and_certificate_come_by_themselves(desk, hands, tmp_path):  # noqa: F811
-    from nonna.desk.doing import _chosen
+    from nonna.desk.command_actions import _chosen
 
     _chosen(desk, "sheet:probe-length")
     sheet = hands.sheet("Probe")
@@ -97,7 +97,7 @@ def test_the_palette_opens_it_with_a_few_letters(desk, hands):  # noqa: F811
     from PySide6.QtCore import Qt
     from PySide6.QtTest import QTest
 
-    from nonna.desk.doing import find
+    from nonna.desk.command_actions import find
     from nonna.desk.finder import Finder
 
     find(desk)

@@ -26,7 +26,7 @@ from nonna.shop.machine import Tool, Tools
 from nonna.shop.subjects import ANY, tool
 from nonna.shop.subjects import SETTER as THE_SETTER
 from nonna.standin.mill import Mill
-from nonna.standin.session import run_program
+from nonna.standin.program_run import run_program
 from nonna.standin.truth import make
 from nonna.stations.mill.loop import LOOP
 from nonna.stations.telling import cause, headline, reason_words

@@ -6,14 +6,14 @@ from PySide6.QtCore import Qt
 
 from nonna.bench.opening import open_sheet
 from nonna.bench.site import Site
-from nonna.desk.signing import log_event
+from nonna.desk.event_signing import log_event
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.sheet import Bench
 from nonna.shop.judge import State
 from nonna.shop.subjects import PROBE, Subject
-from nonna.standin.jobs import Job
 from nonna.standin.measuring import adjust, measure
+from nonna.standin.sheet_programs import SheetWish
 from nonna.standin.world import FAULTS, World
 from tests.test_desk import desk, hands, record_of, settle, shown_text  # noqa: F401
 
@@ -86,7 +86,7 @@ def job(shop, name, world_run, **more):
     bench, found = opening.bench, procedure(name)
     setup = {**bench.setup, **more.pop("setup", {})}
     known = {**bench.known, **more.pop("known", {})}
-    return Job(
+    return SheetWish(
         name, site.machine, site.tools, 11, world_run, PROBE, bench.variant, bench.masters.get(found.role),
         setup.get("trigger_plane_mm"), (3, 2), tuple(s.fields for s in found.slots(bench)), setup, known,
     ), bench.__class__(**{**{f: getattr(bench, f) for f in bench.__dataclass_fields__}, "setup": setup})  # fmt: skip

@@ -8,8 +8,8 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit
 from nonna.adapters.glance import Reader
 from nonna.bench.shelving import BY_KEY, cards, put
 from nonna.bench.weakest import doubts
+from nonna.desk.command_actions import _chosen, carry_out, write_bench_list
 from nonna.desk.commands import Do
-from nonna.desk.doing import _chosen, carry_out, write_bench_list
 from nonna.desk.finder import Finder
 from nonna.desk.loop.what_if import WhatIfDialog
 from nonna.desk.note import NoteDialog
@@ -64,9 +64,9 @@ def test_the_shelf_by_hand(desk, hands, shop):  # noqa: F811
     fields = {w.accessibleName(): w for w in view.form.findChildren(QLineEdit)}
     fields["U of the diameter, mm"].setText("lots")
     view.submit()
-    assert "is not a number" in shown_text(view)
+    assert "is not a length" in shown_text(view)
     assert fields["U of the diameter, mm"].text() == "lots"
-    fields["U of the diameter, mm"].setText("0,0006")
+    fields["U of the diameter, mm"].setText("0.6um")
     fields["Due, year-month-day"].setText("soon")
     view.submit()
     assert "no date" in shown_text(view)

@@ -14,8 +14,10 @@ from nonna.bench.site import Site
 from nonna.bench.tool_table import csv_text, rows
 from nonna.bench.weakest import weakest
 from nonna.errors import NonnaError
-from nonna.procedures.doubt import by_expectation as question
+from nonna.procedures.doubt import doubted
 from nonna.procedures.entry import parse_length
+from nonna.procedures.session import Session
+from nonna.procedures.sheet import Bench
 from nonna.shop.history import Entry, latest, standing
 from nonna.shop.judge import Facts, MasterDue, State, judge, next_jobs
 from nonna.shop.subjects import ANY, DAILY_CHECK, SETTER, master, tool
@@ -271,6 +273,12 @@ def test_whatever_is_typed_is_a_length_or_refused_in_words(text):
         assert abs(parse_length(text, Units.MM)) <= 1e6
     except NonnaError as error:
         assert error.where == "entry"
+
+
+def question(value, expected, units):
+    """Ask of a reading of a tool that is expected to trigger there; of one of which nothing is known."""
+    setup = {} if expected is None else {"trigger_plane_mm": expected - 100.0, "expected_mm": 100.0}
+    return doubted(Session("tool-length", Bench(setup=setup)), value, units)
 
 
 @given(value=st.floats(20, 500), sign=st.sampled_from([1, -1]), off=st.floats(-0.2, 0.2))

@@ -12,13 +12,13 @@ from nonna.adapters.ledger import Ledger
 from nonna.bench.batch_judging import judged_of
 from nonna.bench.tables.files import tools_in
 from nonna.bench.tray import Tray, numbers_in
+from nonna.desk.command_actions import open_shop
 from nonna.desk.commands import Do
-from nonna.desk.doing import open_shop
 from nonna.desk.form_dialog import FormDialog
 from nonna.desk.note import NoteDialog
 from nonna.desk.tools.checks_dialog import ADVICE, ChecksDialog
 from nonna.desk.tools.lengths_dialog import LengthsDialog
-from nonna.desk.tray_doing import read_results, read_table, save_program
+from nonna.desk.tray_actions import read_results, read_table, save_program
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
 from nonna.programs.choose import Wish

@@ -10,7 +10,7 @@ import nonna.stations
 from nonna import plugged
 from nonna.bench.state import read_state
 from nonna.cli.main import run
-from nonna.desk.doing import make_window
+from nonna.desk.command_actions import make_window
 from nonna.desk.look import style
 from nonna.desk.look.palette import LIGHT
 from nonna.desk.settings import DeskSettings

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from nonna.bench.doubtful_tools import doubtful
 from nonna.errors import NonnaError
-from nonna.metrology.checking import Operation, best_checks, expected_cost
+from nonna.metrology.check_planning import Operation, best_checks, expected_cost
 from nonna.metrology.wear import wear
 from nonna.programs.choose import Wish, choose
 from nonna.programs.feeds import fastest_mm_min, stopping_mm

@@ -10,7 +10,7 @@ from nonna.bench.held import HeldResults
 from nonna.bench.ports import ShopFiles
 from nonna.bench.tray import tolerance_of
 from nonna.errors import NonnaError
-from nonna.metrology.checking import CheckPlan, Operation, best_checks
+from nonna.metrology.check_planning import CheckPlan, Operation, best_checks
 from nonna.metrology.wear import Wear, wear
 from nonna.shop.subjects import Subject
 

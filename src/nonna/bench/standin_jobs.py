@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
 from nonna.bench import clock
@@ -12,20 +12,21 @@ from nonna.procedures.session import Session
 from nonna.stations.kind import kind_of
 
 if TYPE_CHECKING:
-    from nonna.standin.jobs import Job
+    from nonna.procedures.evaluation import Move
     from nonna.standin.measuring import Measured
+    from nonna.standin.sheet_programs import SheetWish
     from nonna.standin.world import World
 
 
-def job_of(site: Site, session: Session) -> Job:
+def job_of(site: Site, session: Session) -> SheetWish:
     """Return what the stand-in has to know of a sheet: papers and tables, never truths."""
     from nonna.programs.writer import Writer
-    from nonna.standin.jobs import Job
+    from nonna.standin.sheet_programs import SheetWish
 
     bench, found = session.bench, session.procedure
     masters = [c.as_input() for c in site.shelf.masters if c.kind == "master-tool"]
     slots = found.slots(bench)
-    return Job(
+    return SheetWish(
         procedure=session.name, machine=site.machine, tools=site.tools, seed=site.shop.standin_seed,
         run=clock.run_number(), subject=bench.subject, variant=bench.variant,
         master=bench.masters.get(found.role) or (masters[0] if masters else None),
@@ -36,7 +37,7 @@ def job_of(site: Site, session: Session) -> Job:
     )  # fmt: skip
 
 
-def measured(job: Job, world: World, watch: Callable[[int, int, float], None] | None = None) -> Measured:
+def measured(job: SheetWish, world: World, watch: Callable[[int, int, float], None] | None = None) -> Measured:
     """Measure a job on the stand-in of its machine's kind.
 
     Raises: NonnaError (it cannot be done, with the reason; or the machine stopped); whatever ``watch`` raises.
@@ -48,3 +49,14 @@ def measured(job: Job, world: World, watch: Callable[[int, int, float], None] | 
         raise NonnaError("unknown-procedure", f"There is no stand-in of a {kind.words} yet.", "procedure") from error
     found: Measured = measure(job, world, watch)
     return found
+
+
+def turned_by_hand(job: SheetWish, world: World, moves: Sequence[Move]) -> dict[str, float]:
+    """Let the stand-in's hands turn what is advised; return degrees of key by screw where somebody would know them.
+
+    Raises: NonnaError (there is nothing to turn).
+    """
+    from nonna.standin.measuring import adjust
+
+    keys = {move.screw: adjust(job, world, move.screw, move.amount_mm) for move in moves}
+    return {screw: key for screw, key in keys.items() if key is not None}

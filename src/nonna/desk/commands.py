@@ -25,6 +25,7 @@ class Do(StrEnum):
     THEME = "theme"
     FIND = "find"
     UNDO = "undo"
+    REDO = "redo"
     STANDIN = "standin"
     FILE = "file"
     SETUP = "setup"
@@ -90,6 +91,7 @@ COMMANDS = (
     Command(Do.SETUP, "Show or hide what this sheet starts from", "F9"),
     Command(Do.STRIKE, "Strike out the last reading", ""),
     Command(Do.UNDO, "Undo on this sheet, or bring back what was thrown away", "Ctrl+Z"),
+    Command(Do.REDO, "Do again what was undone", "Ctrl+Y"),
     Command(Do.FIND, "Find a command", "Ctrl+K"),
     Command(Do.CERTIFICATE, "Write the certificate of the record chosen in the book", "Ctrl+P"),
     Command(Do.WRITE_TABLE, "Write the tool table", "Ctrl+S"),

@@ -15,8 +15,8 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
 from nonna.desk.certificate_out import write_certificate
+from nonna.desk.command_actions import make_window
 from nonna.desk.commands import Do
-from nonna.desk.doing import make_window
 from nonna.desk.look import style
 from nonna.desk.look.palette import LIGHT
 from nonna.desk.look.wardrobe import Wardrobe

@@ -55,7 +55,7 @@ def tell_of_crash(window: DeskWindow, crash: Crash) -> None:
     if crash.shop == window.folder.root or not (crash.shop / "shop.json").is_file():
         window.tell(f"The run begun {when} ended unexpectedly. Its report: {crash.report}", "due")
         return
-    from nonna.desk.doing import open_shop
+    from nonna.desk.command_actions import open_shop
 
     words = (
         f"The run begun {when} on {crash.shop.name} ended unexpectedly. Open that shop again? Report: {crash.report}"

@@ -16,13 +16,13 @@ from nonna.bench.worlds import Worlds
 from nonna.desk.banner import Banner
 from nonna.desk.bar import Bar, Rail
 from nonna.desk.commands import COMMANDS, Do
+from nonna.desk.garbage_collection import spare_what_stays
 from nonna.desk.look import style
 from nonna.desk.look.palette import DARK, LIGHT
 from nonna.desk.open_sheets import OpenSheets
 from nonna.desk.places import Places
 from nonna.desk.settings import DeskSettings
 from nonna.desk.sign_link import SignLink
-from nonna.desk.tidy import spare_what_stays
 from nonna.desk.work import Work
 from nonna.errors import NonnaError
 from nonna.shop.loop import LinkSort
@@ -151,7 +151,7 @@ class DeskWindow(QMainWindow):
         """Once the first picture stands, load the rest."""
         super().paintEvent(event)
         if self._warming is None:
-            from nonna.desk.warm import warm_up
+            from nonna.desk.preloading import warm_up
 
             folder, station = self.folder, self.station
             self._warming = Work(lambda _: warm_up(folder, station), self)

@@ -25,15 +25,6 @@ class Question:
     suggestion_mm: float | None
 
 
-def by_expectation(value_mm: float, expected_mm: float | None, units: Units) -> Question | None:
-    """Question an entry by what is expected alone: read in the other unit, a decimal slip, a sign, or far off."""
-    return (
-        _inches(value_mm, expected_mm, units)
-        or _slip(value_mm, expected_mm, units)
-        or _far(value_mm, expected_mm, units)
-    )
-
-
 def doubted(session: Session, value_mm: float, units: Units) -> Question | None:
     """Return why a reading about to be taken is questioned, None where nothing speaks against it."""
     slot = session.next_slot

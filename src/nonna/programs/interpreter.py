@@ -47,7 +47,7 @@ _GROUPS |= {
 
 
 @dataclass(slots=True)
-class State:
+class ControlState:
     """The modes of the machine as the program has set them."""
 
     parameters: dict[int, float] = field(default_factory=lambda: {5220: 1.0})
@@ -85,8 +85,8 @@ def run(
     progress: Progress | None = None,
     unit_factor: float = 1.0,
     skip: int = 0,
-    state: State | None = None,
-) -> State:
+    state: ControlState | None = None,
+) -> ControlState:
     """Run a program to its end and return the state it leaves, parameters included.
 
     ``progress`` is called before each block; what it raises stops the run. ``unit_factor`` reads every length so
@@ -95,7 +95,7 @@ def run(
     that it can be looked at where the run was stopped.
     Raises: ProgramError (a block that cannot be run, or a touch that never came: ``no-trigger``).
     """
-    state = State() if state is None else state
+    state = ControlState() if state is None else state
     state.scale = state.unit_factor = unit_factor
     state.skip = skip
     rows = list(blocks)
@@ -123,7 +123,7 @@ def run(
     return state
 
 
-def _run_block(block: Block, state: State, drive: Drive) -> None:
+def _run_block(block: Block, state: ControlState, drive: Drive) -> None:
     values: dict[str, float] = {}
     gs: list[tuple[float, Word]] = []
     ms: list[tuple[int, Word]] = []
@@ -168,7 +168,7 @@ def _run_block(block: Block, state: State, drive: Drive) -> None:
         state.ended = True
 
 
-def _supported(g: tuple[float, Word], block: Block, state: State) -> bool:
+def _supported(g: tuple[float, Word], block: Block, state: ControlState) -> bool:
     """Let a G word pass that this language has. Raises: ProgramError ``unsupported``."""
     code, word = g
     if (code not in _GROUPS and code not in _ACCEPTED and code not in (4.0, 53.0) and code not in CODES) or (
@@ -179,7 +179,7 @@ def _supported(g: tuple[float, Word], block: Block, state: State) -> bool:
     return True
 
 
-def _checked_codes(gs: list[tuple[float, Word]], block: Block, state: State) -> set[float]:
+def _checked_codes(gs: list[tuple[float, Word]], block: Block, state: ControlState) -> set[float]:
     seen: dict[str, float] = {}
     for code, word in gs:
         _supported((code, word), block, state)
@@ -190,7 +190,7 @@ def _checked_codes(gs: list[tuple[float, Word]], block: Block, state: State) -> 
     return {code for code, _ in gs}
 
 
-def _units_and_feeds(codes: set[float], values: dict[str, float], state: State, block: Block) -> None:
+def _units_and_feeds(codes: set[float], values: dict[str, float], state: ControlState, block: Block) -> None:
     if 20.0 in codes:
         state.scale = MM_PER_INCH * state.unit_factor
     if 21.0 in codes:
@@ -210,7 +210,7 @@ def _units_and_feeds(codes: set[float], values: dict[str, float], state: State, 
 
 
 def _spindle_and_tools(
-    ms: list[tuple[int, Word]], values: dict[str, float], state: State, drive: Drive, block: Block
+    ms: list[tuple[int, Word]], values: dict[str, float], state: ControlState, drive: Drive, block: Block
 ) -> None:
     for m, word in ms:
         if m == 6:
@@ -223,7 +223,7 @@ def _spindle_and_tools(
             raise ProgramError("unsupported", f"M{m} is not known here", block.line, word.column)
 
 
-def _modes(codes: set[float], values: dict[str, float], state: State, drive: Drive, block: Block) -> None:
+def _modes(codes: set[float], values: dict[str, float], state: ControlState, drive: Drive, block: Block) -> None:
     if 43.0 in codes:
         state.length_offset = drive.tool_length(int(values.pop("h", state.tool)), block.line)
     if 49.0 in codes:
@@ -236,7 +236,7 @@ def _modes(codes: set[float], values: dict[str, float], state: State, drive: Dri
         state.absolute = False
 
 
-def _motion(codes: set[float], values: dict[str, float], state: State, drive: Drive, block: Block) -> None:
+def _motion(codes: set[float], values: dict[str, float], state: ControlState, drive: Drive, block: Block) -> None:
     if codes:
         for code in codes & _MOTION:
             state.motion = code
@@ -269,7 +269,7 @@ def _motion(codes: set[float], values: dict[str, float], state: State, drive: Dr
     _store_trip(trip.at, state, TRIP)
 
 
-def _target(axes: dict[str, float], machine: bool, state: State, drive: Drive) -> Position:
+def _target(axes: dict[str, float], machine: bool, state: ControlState, drive: Drive) -> Position:
     here, scale = drive.position, state.scale
     if not state.absolute:
         x, y, z = (here[i] + axes.get(axis, 0.0) * scale for i, axis in enumerate("xyz"))
@@ -283,7 +283,7 @@ def _target(axes: dict[str, float], machine: bool, state: State, drive: Drive) -
     )
 
 
-def _store_trip(at: Position, state: State, first: int) -> None:
+def _store_trip(at: Position, state: ControlState, first: int) -> None:
     """Leave the trigger's position in three parameters, in the program's own coordinates and units."""
     origin = state.origin
     for i in range(3):

@@ -9,7 +9,7 @@ from nonna.programs.plan import JobPlan, ToolPlan
 from nonna.programs.writer import Writer
 from nonna.shop.machine import Machine, Tool, Tools
 from nonna.standin.mill import Mill
-from nonna.standin.session import RunReport, try_program
+from nonna.standin.program_run import RunReport, try_program
 from nonna.standin.trial import Trial, tried
 from nonna.standin.truth import make, with_tools_changed
 from nonna.standin.world import World

@@ -8,9 +8,10 @@ from typing import Any
 
 from nonna.errors import NonnaError
 from nonna.programs.touches import feeds_of
-from nonna.standin import dials, jobs, probing
-from nonna.standin.jobs import Job
-from nonna.standin.session import Watch
+from nonna.standin import dials, probing
+from nonna.standin import sheet_programs as jobs
+from nonna.standin.program_run import Watch
+from nonna.standin.sheet_programs import SheetWish
 from nonna.standin.truth import make
 from nonna.standin.world import World
 
@@ -26,7 +27,7 @@ class Measured:
     setup: Mapping[str, float] = field(default_factory=dict)  #: what the program decided of the sheet's setup
 
 
-def measure(job: Job, world: World, watch: Watch | None = None) -> Measured:
+def measure(job: SheetWish, world: World, watch: Watch | None = None) -> Measured:
     """Measure on the stand-in.
 
     Raises: NonnaError (it cannot be done, with the reason; or the machine stopped); whatever ``watch`` raises.
@@ -44,7 +45,7 @@ def measure(job: Job, world: World, watch: Watch | None = None) -> Measured:
     return Measured(rows, "")
 
 
-def adjust(job: Job, world: World, screw: str, amount_mm: float) -> float | None:
+def adjust(job: SheetWish, world: World, screw: str, amount_mm: float) -> float | None:
     """Turn a screw as advised; returns degrees of key where somebody would know them.
 
     Raises: NonnaError ``unknown-procedure`` (nothing to turn there).
@@ -63,7 +64,7 @@ def adjust(job: Job, world: World, screw: str, amount_mm: float) -> float | None
 class LiveDial:
     """The dial of a sheet as it stands while somebody turns the spindle or carries it over the pad."""
 
-    def __init__(self, job: Job, world: World) -> None:
+    def __init__(self, job: SheetWish, world: World) -> None:
         self._world, self._at = world, dict(job.slots[0]) if job.slots else {}
         self._dial = dials.Dial(world, _dial(job), job.run)
 
@@ -80,39 +81,39 @@ class LiveDial:
         return self._dial.show(float(lean[0]) * float(at["x_mm"]) + float(lean[1]) * float(at["y_mm"]))
 
 
-def _bias(job: Job) -> float:
+def _bias(job: SheetWish) -> float:
     """Return by how much every length measured on the setter comes out long: the plane as it triggers less as recorded."""
     truth = make(job.machine, list(job.tools), job.seed)
     late = job.machine.trigger_latency_s * feeds_of(job.machine).slow_mm_min / 60.0
     return truth.plane - truth.pre_travel - late - _known(job, "trigger_plane_mm", "The setter calibration")
 
 
-def _known(job: Job, name: str, what: str) -> float:
+def _known(job: SheetWish, name: str, what: str) -> float:
     if name not in job.known:
         raise NonnaError("missing-field", f"{what} comes first: the machine must know it to measure this.", name)
     return job.known[name]
 
 
-def _runout(job: Job, world: World) -> list[dict[str, Any]]:
+def _runout(job: SheetWish, world: World) -> list[dict[str, Any]]:
     return dials.runout(world, [float(s["angle_deg"]) for s in job.slots], _dial(job), job.run)
 
 
-def _face(job: Job, world: World) -> list[dict[str, Any]]:
+def _face(job: SheetWish, world: World) -> list[dict[str, Any]]:
     return dials.face(world, [(float(s["x_mm"]), float(s["y_mm"])) for s in job.slots], _dial(job), job.run)
 
 
-def _beam(job: Job, world: World) -> list[dict[str, Any]]:
+def _beam(job: SheetWish, world: World) -> list[dict[str, Any]]:
     return dials.beam(world, [str(s["end"]) for s in job.slots], float(job.setup["span_mm"]), job.run)
 
 
-def _ring(job: Job, world: World) -> list[dict[str, Any]]:
+def _ring(job: SheetWish, world: World) -> list[dict[str, Any]]:
     diameter = float((job.master or {}).get("diameter_mm") or 50.0)
     per_turn = sum(1 for s in job.slots if s["spindle_deg"] == job.slots[0]["spindle_deg"])
     slots = [(float(s["spindle_deg"]), i % per_turn * 360.0 / per_turn) for i, s in enumerate(job.slots)]
     return probing.ring(world, slots, diameter, job.setup.get("side") != "external", job.run)
 
 
-def _length(job: Job, world: World) -> list[dict[str, Any]]:
+def _length(job: SheetWish, world: World) -> list[dict[str, Any]]:
     surface = job.setup.get("surface_mm")
     if surface is None:
         raise NonnaError("missing-field", "Say first at what height the surface is (F9).", "setup.surface_mm")
@@ -124,12 +125,12 @@ def _length(job: Job, world: World) -> list[dict[str, Any]]:
     ]
 
 
-def _heights(job: Job, world: World) -> list[dict[str, Any]]:
+def _heights(job: SheetWish, world: World) -> list[dict[str, Any]]:
     probe = world.probe_length - _known(job, "probe_length_mm", "The probe length")
     return probing.heights(world, [str(s["via"]) for s in job.slots], -_bias(job), probe, job.run)
 
 
-def _artefact(job: Job, world: World) -> list[dict[str, Any]]:
+def _artefact(job: SheetWish, world: World) -> list[dict[str, Any]]:
     master = job.master or {}
     if job.setup.get("quantity") == "diameter":
         off = 2.0 * (_known(job, "ball_radius_mm", "The probe ring") - world.ball_radius)
@@ -147,12 +148,12 @@ def _artefact(job: Job, world: World) -> list[dict[str, Any]]:
     )
 
 
-def _dial(job: Job) -> Mapping[str, Any]:
+def _dial(job: SheetWish) -> Mapping[str, Any]:
     papers: Mapping[str, Any] = job.setup.get("indicator", {})
     return papers
 
 
-_BY_HAND: dict[str, Callable[[Job, World], list[dict[str, Any]]]] = {
+_BY_HAND: dict[str, Callable[[SheetWish, World], list[dict[str, Any]]]] = {
     "tip-runout": _runout,
     "face-level": _face,
     "beam-level": _beam,

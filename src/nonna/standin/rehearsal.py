@@ -10,7 +10,7 @@ from typing import Any
 
 from nonna.programs.blocks import Block, parse
 from nonna.programs.errors import ProgramError
-from nonna.programs.interpreter import State, run
+from nonna.programs.interpreter import ControlState, run
 from nonna.programs.shifts import left as left_shifts
 from nonna.programs.writer import Settings
 from nonna.shop.machine import Machine, SetterSpec, Tool, Tools
@@ -142,7 +142,7 @@ def _true(tool: Tool) -> float:
     return tool.true_length_mm or tool.length_mm or 100.0
 
 
-def _left(state: State, line: int, mill: Mill) -> list[Problem]:
+def _left(state: ControlState, line: int, mill: Mill) -> list[Problem]:
     """Say what the program leaves otherwise than it found it."""
     left = []
     if int(state.parameters[5220]) != 1:

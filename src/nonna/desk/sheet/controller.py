@@ -13,11 +13,12 @@ from PySide6.QtCore import QObject, Signal
 from nonna import plugged
 from nonna.bench import clock
 from nonna.bench.another_way import with_master, with_way
+from nonna.bench.history import History
 from nonna.bench.opening import Opening, warning
 from nonna.bench.record import Receipt
 from nonna.bench.signing import body_of
 from nonna.bench.site import Site
-from nonna.bench.standin_jobs import job_of
+from nonna.bench.standin_jobs import job_of, turned_by_hand
 from nonna.desk.sheet.dial_link import DialLink
 from nonna.desk.sheet.picture import SheetPicture, picture
 from nonna.desk.sheet.standin_link import StandinLink
@@ -32,7 +33,6 @@ from nonna.shop.judge import LinkState
 from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
-    from nonna.standin.jobs import Job
     from nonna.standin.measuring import Measured
     from nonna.standin.world import World
 
@@ -70,7 +70,7 @@ class SheetController(QObject):
         self._turning: list[str] = []  #: screws whose turn of the key is still asked for
         self._turned: dict[str, float] = {}
         self._typed_mm = 0.0
-        self._before: list[tuple[Session, Opening]] = []
+        self.history: History[tuple[Session, Opening]] = History()
         self.standin = StandinLink(self)
         self.standin.done.connect(self._on_standin_done)
         self.standin.failed.connect(self._on_standin_failed)
@@ -179,10 +179,17 @@ class SheetController(QObject):
         """Go back one change; a signed record stays."""
         if self.receipt is not None:
             self.said.emit("A signed record stays. Measure again and sign a new one.", "due")
-        elif self._before and not self.busy:
-            self.session, self.opening = self._before.pop()
-            self.question = None
-            self.changed.emit()
+        elif self.history.can_undo and not self.busy:
+            self._put_back(self.history.undo((self.session, self.opening)))
+
+    def redo(self) -> None:
+        """Do again what was undone last."""
+        if self.history.can_redo and not self.busy and self.receipt is None:
+            self._put_back(self.history.redo((self.session, self.opening)))
+
+    def _put_back(self, step: tuple[Session, Opening]) -> None:
+        (self.session, self.opening), self.question = step, None
+        self.changed.emit()
 
     def _locked(self) -> bool:
         """Whether nothing this sheet starts from may be changed now; says why."""
@@ -247,7 +254,7 @@ class SheetController(QObject):
             return
         self.question = None
         self.source = "stand-in"
-        self.standin.start(self._job, self._world)
+        self.standin.start(lambda: job_of(self.site, self.session), self._world)
         self.changed.emit()
 
     def cancel(self) -> bool:
@@ -270,7 +277,7 @@ class SheetController(QObject):
                 self.said.emit(error.message, "bad")
                 return
         else:
-            self.dial.read_standin(self._job(), self._world())
+            self.dial.read_standin(job_of(self.site, self.session), self._world())
         self.source = "indicator"
         self._follow_dial()
         self.changed.emit()
@@ -322,14 +329,9 @@ class SheetController(QObject):
             return
         moves = self.session.procedure.next_moves(self.session.bench, self.session.passes, result)
         if self.source == "stand-in" and self._world is not None:
-            from nonna.standin.measuring import adjust
-
-            job, turned = self._job(), {}
-            for move in moves:
-                key = adjust(job, self._world(), move.screw, move.amount_mm)
-                if key is not None:
-                    turned[move.screw] = key
-            self._remember(self.session.next_pass(turned))
+            self._remember(
+                self.session.next_pass(turned_by_hand(job_of(self.site, self.session), self._world(), moves))
+            )
             self.run_standin()
         elif self.session.procedure.learns_turns:
             self._turning, self._turned = [move.screw for move in moves], {}
@@ -377,13 +379,10 @@ class SheetController(QObject):
         self._follow_dial()
 
     def _remember(self, session: Session, opening: Opening | None = None) -> None:
-        self._before.append((self.session, self.opening))
+        self.history.remember((self.session, self.opening))
         self.session = session
         self.opening = opening or self.opening
         self.changed.emit()
-
-    def _job(self) -> Job:
-        return job_of(self.site, self.session)
 
     def _on_standin_done(self, measured: Measured) -> None:
         if self.receipt is not None:

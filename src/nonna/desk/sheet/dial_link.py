@@ -12,8 +12,8 @@ from nonna.shop.line_pattern import line_pattern
 
 if TYPE_CHECKING:
     from nonna.standin.indicator import IndicatorServer
-    from nonna.standin.jobs import Job
     from nonna.standin.measuring import LiveDial
+    from nonna.standin.sheet_programs import SheetWish
     from nonna.standin.world import World
 
 
@@ -51,7 +51,7 @@ class DialLink(QObject):
         self._reader.lost.connect(self._on_lost)
         self._reader.start()
 
-    def read_standin(self, job: Job, world: World) -> None:
+    def read_standin(self, job: SheetWish, world: World) -> None:
         """Read the stand-in's dial over its own local socket."""
         from nonna.standin.indicator import IndicatorServer
         from nonna.standin.measuring import LiveDial

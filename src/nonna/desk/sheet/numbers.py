@@ -34,6 +34,7 @@ class NumbersPanel(QFrame):
     strike_asked = Signal()
     tape_asked = Signal()  #: the keyboard goes to the tape
     undo_asked = Signal()
+    redo_asked = Signal()
     reason_given = Signal(str)
     reason_left = Signal()
 
@@ -215,9 +216,10 @@ class NumbersPanel(QFrame):
             if watched is self.reading and key == Qt.Key.Key_Backspace and not self.reading.text():
                 self.strike_asked.emit()
                 return True
-            undo = key == Qt.Key.Key_Z and bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
-            if watched is self.reading and undo and not self.reading.text():
-                self.undo_asked.emit()
+            control = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+            wish = {Qt.Key.Key_Z: self.undo_asked, Qt.Key.Key_Y: self.redo_asked}.get(Qt.Key(key)) if control else None
+            if watched is self.reading and wish is not None and not self.reading.text():
+                wish.emit()
                 return True
             if watched is self._reason and key == Qt.Key.Key_Escape:
                 self.reason_left.emit()

@@ -11,8 +11,8 @@ from nonna.desk.work import Task, Work
 from nonna.errors import NonnaError
 
 if TYPE_CHECKING:
-    from nonna.standin.jobs import Job
     from nonna.standin.measuring import Measured
+    from nonna.standin.sheet_programs import SheetWish
     from nonna.standin.world import World
 
 
@@ -33,7 +33,7 @@ class StandinLink(QObject):
         """Whether it is at work."""
         return self._work is not None
 
-    def start(self, job: Callable[[], Job], world: Callable[[], World]) -> None:
+    def start(self, job: Callable[[], SheetWish], world: Callable[[], World]) -> None:
         """Measure what a sheet wants; the job is made in the worker, it may take a moment."""
 
         def work(work: Task) -> Measured:

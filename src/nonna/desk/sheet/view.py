@@ -50,6 +50,7 @@ class SheetView(QWidget):
         self._numbers.taken_as_typed.connect(lambda: self._clear_if(self.controller.take_as_typed()))
         self._numbers.strike_asked.connect(self.strike_last)
         self._numbers.undo_asked.connect(lambda: self.controller.undo())
+        self._numbers.redo_asked.connect(lambda: self.controller.redo())
         self._numbers.reason_given.connect(self._on_reason)
         self._numbers.reason_left.connect(self._numbers.hide_reason)
         self._tape.strike_asked.connect(self._ask_strike)

@@ -13,7 +13,9 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLineEdit, QWid
 from nonna.bench.shelving import Group
 from nonna.desk.widgets import emptied, label
 from nonna.errors import NonnaError
+from nonna.procedures.entry import parse_length, parse_number
 from nonna.procedures.wording import choice_words
+from nonna.wording.lengths import Units
 
 HIDDEN = ("id", "retired")
 LABELS = {
@@ -90,11 +92,11 @@ class CardForm(QWidget):
             return text
         try:
             if kind == "numbers":
-                return [float(part) for part in text.replace(";", " ").split()]
-            return float(text.replace(",", ".")) if text else None
-        except ValueError:
+                return [_number(name, part) for part in text.replace(";", " ").split()]
+            return _number(name, text) if text else None
+        except NonnaError:
             edit.setFocus()
-            raise NonnaError("not-a-number", f"{LABELS.get(name, name)}: {text!r} is not a number.", name) from None
+            raise
 
     def _editor(self, name: str, annotation: Any, value: Any, words: Sequence[str]) -> QWidget:
         if isinstance(value, bool):
@@ -121,6 +123,17 @@ class CardForm(QWidget):
         made = self._edits[name]
         made.setAccessibleName(LABELS.get(name, name))
         return made
+
+
+def _number(name: str, text: str) -> float:
+    """Return what a person typed into a field; a length may carry its unit. Raises: NonnaError naming the field."""
+    title = LABELS.get(name, name)
+    if not name.endswith("_mm"):
+        return parse_number(text, title, name)
+    try:
+        return parse_length(text, Units.MM)
+    except NonnaError as error:
+        raise NonnaError(error.code, f"{title}: {error.message}", name) from error
 
 
 def _words_of(info: FieldInfo) -> Sequence[str]:

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Protocol
 from PySide6.QtCore import QObject, Signal
 
 from nonna.bench import clock
+from nonna.bench.history import History
 from nonna.bench.tray import Tray, job_tools
 from nonna.desk.sign_link import SignLink
 from nonna.desk.tools.plan_link import PlanLink, Wanted
@@ -73,7 +74,7 @@ class TrayController(QObject):
         self.units = Units.MM
         self.unwritten = 0  #: lengths signed here since the table was last written
         self._root: Path | None = None  #: of the shop and machine these tools belong to
-        self._undo: list[Tray] = []
+        self.history: History[Tray] = History()
         self._measuring: Work | None = None
         self._accepted: tuple[Judged, ...] = ()  #: being signed
         self.signer = SignLink(self)
@@ -132,7 +133,7 @@ class TrayController(QObject):
     @property
     def touched(self) -> bool:
         """Whether anything was changed here yet."""
-        return bool(self._undo)
+        return self.history.can_undo
 
     def plan_of(self, tool: Tool) -> ToolPlan | None:
         """Return a tool's plan: the job's, or one made for a look at it."""
@@ -158,7 +159,8 @@ class TrayController(QObject):
         if site is None:
             return
         if (here := site.folder.root / site.key) != self._root:
-            self._root, self.tray, self._undo, self.unwritten = here, Tray(), [], 0
+            self._root, self.tray, self.unwritten = here, Tray(), 0
+            self.history.clear()
         self.load(site.tools)
 
     def load(self, tools: Sequence[Tool]) -> None:
@@ -174,7 +176,7 @@ class TrayController(QObject):
         if tray == self.tray:
             return
         if undo:
-            self._undo.append(self.tray)
+            self.history.remember(self.tray)
         tools_changed, wishes_changed = tray.tools != self.tray.tools, tray.wishes != self.tray.wishes
         plan_changed = replace(tray, results=()) != replace(self.tray, results=())
         self.tray = tray
@@ -193,12 +195,18 @@ class TrayController(QObject):
 
     def undo(self) -> None:
         """Go back one change; what is signed stays."""
-        if not self._undo:
+        if not self.history.can_undo:
             self.said.emit("Nothing to undo here. A signed record is taken back in the book (F4).", "plain")
             return
-        before = self._undo.pop()
-        self.change(before, undo=False)
-        self.said.emit("Undone.", "plain")
+        self.change(self.history.undo(self.tray), undo=False)
+        self.said.emit("Undone. Ctrl+Y does it again.", "plain")
+
+    def redo(self) -> None:
+        """Do again what was undone last."""
+        if self.history.can_redo:
+            self.change(self.history.redo(self.tray), undo=False)
+        else:
+            self.said.emit("Nothing was undone here.", "plain")
 
     def nearest_words(self, found: Rehearsal) -> str:
         """Say how near the path comes to anything."""
@@ -302,7 +310,7 @@ class TrayController(QObject):
         done = {r.subject for r in rows} - {r.subject for r in left}
         numbers = {tool.number for tool in self.tray.tools if tool.subject in done}
         self.tray = replace(self.tray, results=left, marked=self.tray.marked - numbers)
-        self._undo = [replace(before, results=()) for before in self._undo]
+        self.history.change_all(lambda tray: replace(tray, results=()))
         self.unwritten += sum(r.name == "tool-length" for r in rows)
         self.plans.soon()
         self._host.look_again()

@@ -11,14 +11,14 @@ from PySide6.QtWidgets import QApplication
 
 from nonna import plugged
 from nonna.bench.ports import ShopFiles
-from nonna.desk import tray_doing as tray
+from nonna.desk import tray_actions as tray
 from nonna.desk.certificate_out import write_certificate
 from nonna.desk.commands import COMMANDS, Do
+from nonna.desk.event_signing import log_event, sign
 from nonna.desk.file_dialog import ask_folder, ask_where
+from nonna.desk.garbage_collection import collect_on_this_thread
 from nonna.desk.overlay import show_over
 from nonna.desk.settings import DeskSettings
-from nonna.desk.signing import log_event, sign
-from nonna.desk.tidy import collect_on_this_thread
 from nonna.desk.window import DeskWindow
 from nonna.desk.work import Task, Work
 from nonna.errors import NonnaError
@@ -98,7 +98,7 @@ def carry_out(window: DeskWindow, do: Do) -> None:
         window.tell(f"That needs an open sheet. {how}", "plain")
         return
     {
-        Do.UNDO: sheet.controller.undo, Do.STANDIN: sheet.controller.run_standin, Do.FILE: sheet.choose_file,
+        Do.UNDO: sheet.controller.undo, Do.REDO: sheet.controller.redo, Do.STANDIN: sheet.controller.run_standin, Do.FILE: sheet.choose_file,
         Do.SETUP: sheet.toggle_setup, Do.STRIKE: sheet.strike_last, Do.LIVE: sheet.toggle_live,
     }[do]()  # fmt: skip
 

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtWidgets import QDialog
 
-from nonna.desk import pieces
+from nonna.desk import program_pieces as pieces
 from nonna.desk.commands import Do
 from nonna.desk.file_dialog import ask_file, ask_where
 from nonna.desk.note import NoteDialog
@@ -51,7 +51,7 @@ def write_program(window: DeskWindow) -> None:
     dialog = NoteDialog(words, "this goes into the book", window)
 
     def override(note: str) -> None:
-        from nonna.desk.signing import log_event
+        from nonna.desk.event_signing import log_event
 
         log_event(window, "program-override", f"{note} (block {first.line}: {first.message})")
         _ask_program_file(window)
@@ -293,7 +293,7 @@ ACTIONS: Mapping[Do, Callable[[DeskWindow], Any]] = {
 }  # fmt: skip
 HERE: Mapping[Do, Callable[[DeskWindow], Any]] = {
     Do.STANDIN: lambda w: w.tools.controller.measure_on_standin(), Do.FILE: results,
-    Do.UNDO: lambda w: w.tools.controller.undo(),
+    Do.UNDO: lambda w: w.tools.controller.undo(), Do.REDO: lambda w: w.tools.controller.redo(),
 }  # fmt: skip
 """Commands that sheets have too, as they are meant in front of the tray."""
 

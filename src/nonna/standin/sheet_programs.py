@@ -14,7 +14,7 @@ from nonna.shop.job import JobTool
 from nonna.shop.machine import Machine, Tool, Tools
 from nonna.shop.subjects import ANY, Subject
 from nonna.standin.mill import Mill
-from nonna.standin.session import RunReport, Watch, run_program
+from nonna.standin.program_run import RunReport, Watch, run_program
 from nonna.standin.trial import Trial, tried
 from nonna.standin.truth import make, with_tools_changed
 
@@ -22,7 +22,7 @@ PROBE_ABOUT_MM = 121.5
 
 
 @dataclass(frozen=True, slots=True)
-class Job:
+class SheetWish:
     """One sheet's wish for the stand-in: the machine's papers, never its truth."""
 
     procedure: str
@@ -45,7 +45,7 @@ class Job:
 class Prepared:
     """A program that was rehearsed, with what is in the spindle."""
 
-    job: Job
+    job: SheetWish
     plan: TouchPlan
     trial: Trial
     held: Tool | None
@@ -56,7 +56,7 @@ class Prepared:
         return self.trial.text
 
 
-def prepare(job: Job) -> Prepared:
+def prepare(job: SheetWish) -> Prepared:
     """Plan, write and rehearse the program. Raises: NonnaError (it cannot be done, with the reason)."""
     if job.procedure not in _PLANS:
         raise NonnaError("unknown-procedure", f"The stand-in cannot do {job.procedure} yet.", "procedure")
@@ -68,7 +68,7 @@ def prepare(job: Job) -> Prepared:
     return Prepared(job, plan, trial, held)
 
 
-def _calibrated(job: Job) -> Machine:
+def _calibrated(job: SheetWish) -> Machine:
     """Return the machine with the trigger plane that the sheet rests on."""
     if job.trigger_plane_mm is None or job.machine.setter is None:
         return job.machine
@@ -100,7 +100,7 @@ def run(
     return run_program(prepared.text, prepared.plan, mill, watch, branching=prepared.trial.branching)
 
 
-def readings(job: Job, report: RunReport) -> list[dict[str, Any]]:
+def readings(job: SheetWish, report: RunReport) -> list[dict[str, Any]]:
     """Return the results as a readings file has them, rounded to the display of the machine."""
     if job.procedure == "setter-calibration":
         return [{"face": name, "position_mm": round(value, 4)} for name, value in report.results]
@@ -116,7 +116,7 @@ def setup_of(prepared: Prepared) -> dict[str, float]:
     return {"feed_per_rev_mm": touch.feeds.slow_mm_min / touch.rpm}
 
 
-def _held(job: Job) -> Tool | None:
+def _held(job: SheetWish) -> Tool | None:
     """The master as a body in the spindle: truly within its certificate, nobody knows where."""
     if not job.master or not job.master.get("length_mm"):
         return None
@@ -129,28 +129,28 @@ def _held(job: Job) -> Tool | None:
     )
 
 
-def _setter(job: Job) -> tuple[TouchPlan, Tool | None]:
+def _setter(job: SheetWish) -> tuple[TouchPlan, Tool | None]:
     held = _held(job)
     long, wide = (held.length_mm or 0.0, held.diameter_mm) if held else (0.0, 0.0)
     side = job.counts[1] if job.variant in ("", "master") and held else 0
     return setter_calibration(job.machine, long, wide, job.counts[0], side), held
 
 
-def _repeatability(job: Job) -> tuple[TouchPlan, Tool | None]:
+def _repeatability(job: SheetWish) -> tuple[TouchPlan, Tool | None]:
     held = _held(job)
     long = (held.length_mm or 0.0) if held else 0.0
     words = f"Master about {long:.1f} in the spindle, put there by hand"
     return top_touches(job.machine, "Repeatability", words, long, job.counts[0]), held
 
 
-def _probe(job: Job) -> tuple[TouchPlan, Tool | None]:
+def _probe(job: SheetWish) -> tuple[TouchPlan, Tool | None]:
     about = job.known.get("probe_about_mm", PROBE_ABOUT_MM)
     held = Tool(number=998, kind="probe", diameter_mm=6.0, length_mm=about)
     words = f"Probe about {about:.1f} in the spindle, spindle locked"
     return top_touches(job.machine, "Probe length", words, about, job.counts[0]), held
 
 
-def _tool(job: Job) -> tuple[TouchPlan, Tool | None]:
+def _tool(job: SheetWish) -> tuple[TouchPlan, Tool | None]:
     tool = next((t for t in job.tools if t.subject == job.subject), None)
     if tool is None or tool.length_mm is None or job.trigger_plane_mm is None:
         raise NonnaError(
@@ -165,7 +165,7 @@ def _tool(job: Job) -> tuple[TouchPlan, Tool | None]:
     return plan.program, None
 
 
-_PLANS: dict[str, Callable[[Job], tuple[TouchPlan, Tool | None]]] = {
+_PLANS: dict[str, Callable[[SheetWish], tuple[TouchPlan, Tool | None]]] = {
     "setter-calibration": _setter,
     "repeatability": _repeatability,
     "probe-length": _probe,

@@ -22,7 +22,7 @@ PAGES = (
     "nonna.programs.snippets",
     "nonna.programs.writer",
     "nonna.standin.measuring",
-    "nonna.standin.jobs",
+    "nonna.standin.sheet_programs",
     "nonna.shop.schools",
     "jinja2.sandbox",
     "nonna.desk.book.view",

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from nonna.errors import NonnaError
 from nonna.programs.blocks import Block, parse
 from nonna.programs.errors import ProgramError
-from nonna.programs.interpreter import State, run
+from nonna.programs.interpreter import ControlState, run
 from nonna.programs.touches import Touch, TouchPlan
 from nonna.programs.writer import Settings
 from nonna.standin.mill import Contact, Mill, Problem
@@ -62,7 +62,7 @@ def try_program(
     Raises: ProgramError (a block that cannot be read); whatever ``watch`` raises.
     """
     blocks = parse(text, branching=branching)
-    state = State()
+    state = ControlState()
     stopped: NonnaError | None = None
 
     def progress(block: Block) -> None:
