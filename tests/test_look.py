@@ -2,6 +2,8 @@
 
 import json
 import re
+import subprocess
+import sys
 from pathlib import Path
 from typing import get_args
 
@@ -170,3 +172,9 @@ def test_no_file_is_too_long_and_none_names_a_home():
         if "tests" not in path.parts:
             assert len(lines) <= 400, path.name
         assert not any("/home/" in line and "test_look" not in path.name for line in lines), path.name
+
+
+def test_the_first_picture_waits_for_nothing_slow():
+    code = "import sys, nonna.desk.command_actions; print(sorted({'numpy', 'scipy', 'GTC', 'pydantic', 'sqlalchemy', 'jinja2'} & set(sys.modules)))"
+    told = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True, timeout=120)
+    assert told.stdout.strip() == "[]"

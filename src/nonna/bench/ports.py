@@ -8,14 +8,13 @@ from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Protocol
 
-from nonna.bench.record import ChainCheck, Receipt, Record
-from nonna.shop.history import Entry
-from nonna.shop.subjects import Subject
-
 if TYPE_CHECKING:
+    from nonna.bench.record import ChainCheck, Receipt, Record
     from nonna.shop.gear import Gear
+    from nonna.shop.history import Entry
     from nonna.shop.machine import Machine, Tools
     from nonna.shop.masters import Shelf, Shop
+    from nonna.shop.subjects import Subject
 
 
 class Book(Protocol):

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
-from nonna.metrology.decision import Verdict
-from nonna.procedures.evaluation import Evaluation
-from nonna.shop.judge import NextJob
-from nonna.shop.subjects import Subject
-from nonna.wording.lengths import Units
+if TYPE_CHECKING:
+    from nonna.procedures.evaluation import Evaluation
+    from nonna.shop.judge import NextJob
+    from nonna.shop.subjects import Subject
+    from nonna.wording.lengths import Units
 
 
 def wanted(jobs: Sequence[NextJob]) -> list[tuple[str, Subject]]:
@@ -20,8 +21,8 @@ def wanted(jobs: Sequence[NextJob]) -> list[tuple[str, Subject]]:
     return sheets
 
 
-def stop_words(title: str, result: object, units: Units) -> str:
+def stop_words(title: str, result: Evaluation | None, units: Units) -> str:
     """Say why a round goes no further after a sheet that was signed with this result, or "" when it may."""
-    if not isinstance(result, Evaluation) or result.verdict is not Verdict.FAIL:
+    if result is None or result.verdict.value != "fail":
         return ""
     return f"The round stops at the {title.lower()}: {result.headline.render(units)} {result.todo.render(units)}"

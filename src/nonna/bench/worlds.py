@@ -5,11 +5,11 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from nonna.shop.gear import USUAL_BALL_MM, USUAL_PROBE_MM
-
 if TYPE_CHECKING:
     from nonna.bench.site import Site
     from nonna.standin.world import World
+
+USUAL_PROBE_MM, USUAL_BALL_MM = 121.5, 6.0  #: of a probe that nobody described
 
 
 class Worlds:

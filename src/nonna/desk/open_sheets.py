@@ -266,7 +266,8 @@ class OpenSheets(QObject):
         c = opened.view.controller
         signed = c.receipt is not None
         result = c.session.evaluate() if self.in_round and signed else None
-        stop = rounds.stop_words(c.session.procedure.title, result, c.units)
+        found = None if isinstance(result, NonnaError) else result
+        stop = rounds.stop_words(c.session.procedure.title, found, c.units)
         self._source = c.source if self.in_round else "typed"
         self._current = None
         self._drop(opened)

@@ -8,8 +8,6 @@ from pydantic import Field
 
 from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
 
-USUAL_PROBE_MM, USUAL_BALL_MM = 121.5, 6.0  #: of a probe that nobody described
-
 
 class LevelScrew(Strict):
     """A levelling screw under a setter; places about the pad's middle."""
