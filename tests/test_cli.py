@@ -4,6 +4,7 @@ import json
 import subprocess
 import sys
 from importlib import import_module
+from pathlib import Path
 
 import pytest
 
@@ -171,3 +172,12 @@ def test_a_reader_that_leaves_early_is_no_reason_for_a_traceback():
     _, err = process.communicate(lines)
     assert b"Traceback" not in err
     assert process.returncode == 1
+
+
+def test_help_is_what_the_parser_says(capfd):
+    from nonna.__main__ import HELP
+    from nonna.cli.main import parser
+
+    assert Path(HELP).read_text("utf-8") == parser().format_help()
+    told = subprocess.run([sys.executable, "-m", "nonna", "--help"], capture_output=True, text=True, check=True)
+    assert told.stdout == parser().format_help()

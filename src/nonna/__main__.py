@@ -4,16 +4,25 @@ from __future__ import annotations
 
 import os
 import sys
-from argparse import Namespace
 
-from nonna.cli.main import run
+TYPE_CHECKING = False  # typing itself is slow to import, and help must be quick
+if TYPE_CHECKING:
+    from argparse import Namespace
 
+HELP = os.path.join(os.path.dirname(__file__), "cli", "help.txt")  # noqa: PTH118, PTH120 - pathlib takes as long as the rest
 INTERRUPTED = 130  # what shells give for Ctrl+C
 
 
 def main() -> int:
     """Run the program and return its exit status; never a traceback because somebody stopped listening."""
     try:
+        if sys.argv[1:] in (["--help"], ["-h"]):  # as it stands in the file: what makes it takes longer than telling it
+            with open(HELP, encoding="utf-8") as told:  # noqa: PTH123
+                sys.stdout.write(told.read())
+            sys.stdout.flush()
+            return 0
+        from nonna.cli.main import run
+
         status = run(sys.argv[1:], _desk)
         sys.stdout.flush()
         sys.stderr.flush()

@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 import os
-import shutil
 import sqlite3
-import tempfile
+import string
 from pathlib import Path
-from urllib.parse import quote
 
 BUSY_SECONDS = 20.0
+_PLAIN = frozenset(string.ascii_letters + string.digits + "/._-~")
 
 
 def connect(path: Path, *, write: bool = False) -> sqlite3.Connection:
@@ -39,6 +38,9 @@ def _still(path: Path, address: str) -> sqlite3.Connection:
     log = path.with_name(f"{path.name}-wal")
     if not (log.is_file() and log.stat().st_size):
         return sqlite3.connect(f"{address}?mode=ro&immutable=1", uri=True, check_same_thread=False)
+    import shutil  # late: the first picture of the desk reads a book and has no use for these
+    import tempfile
+
     with tempfile.TemporaryDirectory(prefix="nonna-") as folder:
         copy = Path(folder) / path.name
         shutil.copy(path, copy)
@@ -51,4 +53,4 @@ def _still(path: Path, address: str) -> sqlite3.Connection:
 
 
 def _address(path: Path) -> str:
-    return "file:" + quote(os.fsencode(path.absolute()))
+    return "file:" + "".join(chr(b) if chr(b) in _PLAIN else f"%{b:02X}" for b in os.fsencode(path.absolute()))
