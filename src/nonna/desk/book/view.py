@@ -19,7 +19,7 @@ from nonna.shop.history import Entry, standing
 from nonna.wording.lengths import Units, length, small
 
 LOOKED_AT, LONGEST = 100, 4  #: rows looked at for the columns' widths; so many of the longest words are measured
-CELL_MARGIN, WIDEST = 22, (60, 140, 0, 136, 190, 110, 110)  #: pixels; what was done takes the rest
+CELL_MARGIN, WIDEST = 15, (60, 140, 0, 136, 190, 110, 110)  #: pixels; what was done takes the rest
 
 
 class BookView(QWidget):
