@@ -10,13 +10,20 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nonna.bench.doubtful_tools import doubtful
+from nonna.bench.site import Site
+from nonna.bench.state import read_state
+from nonna.bench.tool_storing import store_tools
+from nonna.bench.tray import Tray
 from nonna.errors import NonnaError
 from nonna.metrology.check_planning import Operation, best_checks, expected_cost
 from nonna.metrology.wear import wear
 from nonna.programs.choose import Wish, choose
 from nonna.programs.feeds import fastest_mm_min, stopping_mm
+from nonna.shop.judge import State
 from nonna.shop.machine import Tool
 from nonna.shop.schools import LengthTable, School, changed, doubts, shifted, whole
+from nonna.shop.subjects import Subject
+from nonna.shop.subjects import tool as tool_of
 from tests.test_rehearsal import MACHINE, machine_with
 
 
@@ -171,3 +178,25 @@ def test_stopping_distance_by_hand():
     assert stopping_mm(600.0, 0.002, 2500.0) == pytest.approx(10 * 0.002 + 100 / 5000)
     assert stopping_mm(fastest_mm_min(0.5, 0.002, 2500.0), 0.002, 2500.0) == pytest.approx(0.5)
     assert fastest_mm_min(0.0, 0.002, 2500.0) == 0.0
+
+
+def test_a_tool_that_moves_to_another_pocket_keeps_its_records(shop):
+    site = Site.load(shop)
+    tray = Tray(tools=site.tools)
+    two = tray.tool(2)
+    moved = tray.with_tool(two.model_copy(update={"number": 40}), 2)
+    assert moved.tool(40).subject == two.subject == tool_of(2)
+    fresh = moved.with_tool(Tool(number=2, kind="drill", diameter_mm=3.0))
+    assert fresh.tool(2).subject == Subject.of("tool:T2-2") != tool_of(2)  # what that pocket had before is not its own
+    assert str(fresh.tool(2).subject) == "tool:T2-2" and len({t.subject for t in fresh.tools}) == len(fresh.tools)
+    again = fresh.merged(
+        [Tool(number=2, kind="drill", diameter_mm=3.1), Tool(number=40, kind="drill", diameter_mm=8.5)]
+    )
+    assert [again.tool(n).subject for n in (2, 40)] == [fresh.tool(2).subject, tool_of(2)]
+    stored = store_tools(site, again.tools)
+    assert stored.called(tool_of(2)) == "T40, known as T2" and stored.called(tool_of(3)) == "T3"
+    found = stored.results().held("tool-length", "length_mm", tool_of(2))
+    assert found is not None and stored.results().held("tool-length", "length_mm", fresh.tool(2).subject) is None
+    states = dict(next(s for s in read_state(stored.folder).links if s.link.key == "tools").subjects)
+    assert set(states) == {t.subject for t in stored.tools}
+    assert states[tool_of(2)] is not State.NEVER and states[fresh.tool(2).subject] is State.NEVER

@@ -11,6 +11,7 @@ from nonna.shop.gear import Gear
 from nonna.shop.history import Entry, standing
 from nonna.shop.machine import Machine, PlaneAndHeight, Tool, Travel
 from nonna.shop.masters import Shelf, Shop
+from nonna.shop.subjects import Subject, tool
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,6 +70,11 @@ class Site:
     def is_fresh(self) -> bool:
         """Whether nobody changed the files since they were read."""
         return self.marks == self.folder.marks(self.key)
+
+    def called(self, subject: Subject) -> str:
+        """Return what a subject is called here: a tool that moved by its pocket and its own name."""
+        moved = next((t for t in self.tools if t.subject == subject and subject != tool(t.number)), None)
+        return f"T{moved.number}, known as {subject.words}" if moved else subject.words
 
     @property
     def setter(self) -> str:

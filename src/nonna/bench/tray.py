@@ -63,7 +63,9 @@ class Tray:
         if tool.number != instead_of and self.tool(tool.number) is not None:
             raise NonnaError("out-of-range", f"number: T{tool.number} is in the tray already.", "number")
         if instead_of is None:
-            return replace(self, tools=(*self.tools, tool))
+            return replace(self, tools=(*self.tools, self._named(tool)))
+        if tool.number != instead_of and not tool.id:  # it moves to another pocket: its records stay its own
+            tool = tool.model_copy(update={"id": f"T{instead_of}"})
         return replace(self, tools=tuple(tool if t.number == instead_of else t for t in self.tools))
 
     def without(self, numbers: Collection[int]) -> Tray:
@@ -79,8 +81,21 @@ class Tray:
     def merged(self, tools: Sequence[Tool]) -> Tray:
         """Take tools of a file over: rows of the same number are replaced, the rest stays."""
         new = {t.number: t for t in tools}
+        ids = {t.number: t.id for t in self.tools}
         kept = [new.pop(t.number, t) for t in self.tools]
-        return replace(self, tools=(*kept, *new.values()))
+        kept = [t if t.id else t.model_copy(update={"id": ids[t.number]}) for t in kept]
+        whole = replace(self, tools=tuple(kept))
+        for tool in new.values():
+            whole = replace(whole, tools=(*whole.tools, whole._named(tool)))
+        return whole
+
+    def _named(self, tool: Tool) -> Tool:
+        """Return a new tool with an id that no other has: one that moved away keeps what this pocket would give."""
+        taken = {t.subject for t in self.tools}
+        made, number = tool, 2
+        while made.subject in taken:
+            made, number = tool.model_copy(update={"id": f"T{tool.number}-{number}"}), number + 1
+        return made
 
 
 def numbers_in(text: str) -> frozenset[int] | None:

@@ -155,7 +155,7 @@ class SheetView(QWidget):
         self._notice_words.setText(c.notice)
         way = c.session.procedure.variant(c.session.bench.variant)
         variant = way.title if way else ""
-        self._about.setText(" · ".join(w for w in (c.session.bench.subject.words, variant) if w))
+        self._about.setText(" · ".join(w for w in (c.site.called(c.session.bench.subject), variant) if w))
         if self.form_open and self._form is not None:
             self._form.refresh()
 

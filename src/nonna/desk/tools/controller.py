@@ -338,7 +338,8 @@ class TrayController(QObject):
         doubtful = [r for r in rows if r.suspicion is not None or (r.evaluation and r.verdict.value == "fail")]
         words = f"{len(rows) - len(failed)} results. Enter accepts those that are sound, Ctrl+Z throws them away."
         if failed:
-            words = f"{failed[0].subject.words}: {failed[0].failed} " + words
+            where = failed[0].site.called(failed[0].subject) if failed[0].site else failed[0].subject.words
+            words = f"{where}: {failed[0].failed} " + words
         self.said.emit(words, "bad" if failed else "due" if doubtful else "good")
 
     def _on_stopped(self, error: NonnaError) -> None:

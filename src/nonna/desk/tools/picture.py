@@ -71,6 +71,8 @@ def notes(tray: Tray, questions: Mapping[int, str]) -> dict[int, str]:
             parts.append("+".join(_SHORT[m] for m in ("length", "diameter", "breakage") if m in wanted))
         if tool.number in tray.wishes:
             parts.append("by hand")
+        if tool.id and tool.id != f"T{tool.number}":
+            parts.append(f"known as {tool.id}")
         if parts:
             made[tool.number] = " · ".join(parts)
     return made
