@@ -23,6 +23,7 @@ from nonna.wording.lengths import Text, Units
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure
 
+Z = "z_per_100_mm"  #: what the adjuster acts on
 PER_MM = 100.0
 TIMES = 3
 
@@ -92,7 +93,8 @@ class BeamLevel(Procedure):
             quantities.append(Quantity.of(f"{name}_per_100_mm", f"{title} over 100 mm", per_100))
             quantities.append(Quantity.of(f"{name}_deviation_mm", f"{title}, end to end", deviation))
             if limit is not None:
-                checks.append(check_limit(f"{title} over 100 mm", per_100.value, limit, rule, per_100))
+                name_100 = f"{name}_per_100_mm"
+                checks.append(check_limit(f"{title} over 100 mm", per_100.value, limit, rule, per_100, of=name_100))
         moves = _moves(setup, quantities[1].value, worst(check.verdict for check in checks))
         turns = _turns(setup, quantities[1].value)
         verdict = worst(check.verdict for check in checks)
@@ -111,7 +113,7 @@ class BeamLevel(Procedure):
 
     def outlook(self, passes: Sequence[PassDone], result: Evaluation) -> Text | None:
         """How many more passes, from how fast the fall in Z shrank so far."""
-        check = next((c for c in result.checks if c.title.startswith("Z")), None)
+        check = next((c for c in result.checks if c.of == Z), None)
         if check is None or not passes:
             return None
         sizes = [*(p.results["z_per_100_mm"] for p in passes), check.value]
@@ -208,7 +210,7 @@ def _headline(quantities: Sequence[Quantity], verdict: Verdict) -> Text:
 
 
 def _todo(verdict: Verdict, checks: Sequence[Check], moves: Sequence[Move]) -> Text:
-    if moves and any(c.verdict in (Verdict.FAIL, Verdict.UNDECIDED) and c.title.startswith("Z") for c in checks):
+    if moves and any(c.verdict in (Verdict.FAIL, Verdict.UNDECIDED) and c.of == Z for c in checks):
         return moves[0].words
     return {
         Verdict.FAIL: Text("Turn the setter on the table until it runs along, and measure again."),

@@ -65,10 +65,17 @@ class Check:
     limit: float
     verdict: Verdict
     unit: str = "mm"
+    of: str = ""  #: name of the result that is judged, where several are
 
 
 def check_limit(
-    title: str, value: float, limit: float | None, rule: Rule, estimate: Estimate | None = None, unit: str = "mm"
+    title: str,
+    value: float,
+    limit: float | None,
+    rule: Rule,
+    estimate: Estimate | None = None,
+    unit: str = "mm",
+    of: str = "",
 ) -> Check:
     """Judge a value by its limit, with the guard band of its estimate (none for a plain value).
 
@@ -78,7 +85,7 @@ def check_limit(
     size = abs(value)
     verdict = decide(value, limit, guard, rule)
     top = limit if limit is not None else math.inf
-    return Check(title, size, max(0.0, size - guard), size + guard, top, verdict, unit)
+    return Check(title, size, max(0.0, size - guard), size + guard, top, verdict, unit, of)
 
 
 @dataclass(frozen=True, slots=True)
