@@ -22,7 +22,7 @@ from nonna.adapters.exchange import import_records
 from nonna.adapters.glance import Reader, entries
 from nonna.adapters.ledger import Ledger
 from nonna.bench.canonical import canonical, digest
-from nonna.bench.record import exported
+from nonna.bench.record import REPEATED, exported
 from nonna.bench.record_body import Signature
 from nonna.bench.signing import prepare
 from nonna.errors import NonnaError
@@ -128,20 +128,7 @@ def _book(folder: Path) -> list[bytes]:
 
 
 def _rows(dice: random.Random) -> str:
-    columns = (
-        "hash",
-        "previous",
-        "signed_at",
-        "kind",
-        "name",
-        "machine",
-        "subject",
-        "verdict",
-        "operator",
-        "value_mm",
-        "refers_to",
-        "body",
-    )
+    columns = ("hash", "previous", "body", *REPEATED)
     named = silent = refused = 0
     with tempfile.TemporaryDirectory() as place:
         path = Path(place) / "ledger.sqlite"
