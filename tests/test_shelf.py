@@ -10,6 +10,7 @@ from nonna.bench.shelving import BY_KEY, cards, put
 from nonna.bench.weakest import doubts
 from nonna.desk.command_actions import _chosen, carry_out, write_bench_list
 from nonna.desk.commands import Do
+from nonna.desk.event_signing import log_event
 from nonna.desk.finder import Finder
 from nonna.desk.loop.what_if import WhatIfDialog
 from nonna.desk.note import NoteDialog
@@ -216,3 +217,29 @@ def test_machines_are_put_up_without_editing_files(desk, hands, shop):  # noqa: 
     assert desk.state.machine == "Larch"
     _chosen(desk, "machine:none")
     assert "no station" in shown_text(desk)
+
+
+def test_a_beam_setter_that_is_mounted_is_a_link_of_the_loop(desk, hands, shop):  # noqa: F811
+    assert "beam" not in [s.link.key for s in desk.state.links]  # it still lies in its box
+    card = next(c for c in cards(shop)["setters"] if c["kind"] == "beam")
+    put(shop, "setters", {**card, "mounted": True}, card)
+    desk.refresh()
+    found = {s.link.key: s for s in desk.state.links}
+    assert (found["beam"].state, list(found)[2]) == (State.NEVER, "beam")
+    assert "Level the beam setter" in [job.link.job for job in desk.state.jobs]
+    assert "beam" in [station.link for station in desk.loop.stations]
+    desk.open_link("beam")
+    hands.sheet("Beam setter")
+    hands.standin()
+    while desk.sheet.controller.picture().again:
+        hands.enter()
+        hands.until(lambda: not desk.sheet.controller.running)
+    hands.enter()
+    hands.enter()
+    hands.until(lambda: desk.sheet is None)
+    settle(desk)
+    assert next(s for s in desk.state.links if s.link.key == "beam").state is State.HOLDS
+    log_event(desk, "beam-moved", "a chip bin")
+    settle(desk)
+    states = {s.link.key: s.state for s in desk.state.links}
+    assert (states["beam"], states["repeatability"]) == (State.BROKEN, State.HOLDS)

@@ -61,7 +61,7 @@ def read_state(folder: ShopFiles, now: datetime | None = None, station: str = ""
         shop, key, machine, home, gear = found.shop, found.key, found.machine, found.home, found.gear
         tools, masters = found.tools, found.masters
         counting = standing(every, machine["name"], home)
-        kind = kind_of(machine["kind"])
+        kind = kind_of(machine["kind"]).with_gear(_mounted(gear, machine["name"]))
         names = [tool_of(row.get("id") or row["number"]) for row in tools] or _measured_tools(counting)
         links = judge(Facts(kind.loop, counting, names, _loop_masters(kind.loop, masters), moment))
         reader = folder.book.reader()
@@ -114,6 +114,12 @@ def _of_records(every: Sequence[Entry], station: str) -> _Files:
 
 def _measured_tools(counting: Sequence[Entry]) -> list[Subject]:
     return list(dict.fromkeys(e.subject for e in counting if e.subject.kind is SubjectKind.TOOL))
+
+
+def _mounted(gear: dict[str, Any], machine: str) -> list[dict[str, Any]]:
+    """Return the cards of the setters that stand on a machine."""
+    cards = (c for c in gear.get("setters", ()) if not c.get("retired", False) and c.get("mounted", True))
+    return [c for c in cards if c.get("machine", "") == machine]
 
 
 def _setter_id(gear: dict[str, Any], machine: str) -> str:

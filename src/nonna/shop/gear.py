@@ -52,6 +52,7 @@ class SetterCard(Strict):
     span_mm: NotNegative = 0.0
     adjuster: Adjuster | None = None
     kept: str = ""
+    mounted: bool = True  #: whether it stands on its machine now: then it is a link of the loop
     retired: bool = False
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cache
 from importlib import import_module
 from typing import Any
@@ -38,7 +38,12 @@ class StationKind:
     loop: Loop
     scenes: Mapping[str, Scene] = field(default_factory=dict)  #: by link; a link without one is drawn plainly
     chains: tuple[Chain, ...] = ()  #: the first one is what the weakest link is named for
+    grown: Callable[[Loop, Sequence[Mapping[str, Any]]], Loop] | None = None  #: the loop with what stands on a station
     standin: str = ""  #: ``module:function`` that measures on its stand-in; "" where there is none
+
+    def with_gear(self, setters: Sequence[Mapping[str, Any]]) -> StationKind:
+        """Return the kind as one station has it. Parameters: setters, cards of those that stand on it."""
+        return self if self.grown is None else replace(self, loop=self.grown(self.loop, setters))
 
     def measure_on_standin(self) -> Callable[..., Any]:
         """Return what measures a sheet's wish on the stand-in. Raises: LookupError (there is none)."""

@@ -25,7 +25,7 @@ LABELS = {
     "reference_c": "Certificate holds at, °C", "roundness_mm": "Roundness, mm", "certificate": "Certificate number",
     "due": "Due, year-month-day", "kept": "Where it lies", "resolution_mm": "Resolution, mm",
     "range_mm": "Shows at most, either way, mm", "pattern": "A line it sends, such as {skip}A{value}", "mpe_mm": "Maximum permissible error, mm", "lever_deg": "Lever angle, degrees", "machine": "On machine",
-    "span_mm": "Span between the ends, mm", "ball_mm": "Ball diameter, mm", "length": "Length, mm",
+    "mounted": "Stands on its machine", "span_mm": "Span between the ends, mm", "ball_mm": "Ball diameter, mm", "length": "Length, mm",
     "largest_mm": "Largest diameter, mm",
     **{f"{a}_{end}_mm": f"{a.upper()} travel {end}, mm" for a in "xyz" for end in ("from", "to")},
     "rapid_xy_mm_min": "Rapid in X and Y, mm/min", "rapid_z_mm_min": "Rapid in Z, mm/min",

@@ -1,7 +1,7 @@
 """The vertical mill: a setter on its table, a probe in its spindle, a loop of ten links."""
 
 from nonna.stations.kind import Chain, StationKind
-from nonna.stations.mill.loop import LOOP
+from nonna.stations.mill.loop import LOOP, grown
 from nonna.stations.mill.scenes import SCENES
 
 KIND = StationKind(
@@ -13,5 +13,6 @@ KIND = StationKind(
         Chain("tool-length", "length_mm", "{}'s length", own=True),
         Chain("probe-ring", "ball_radius_mm", "a measured diameter", times=2.0),
     ),
+    grown=grown,
     standin="nonna.standin.measuring:measure",
 )

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from typing import Any
+
 from nonna.shop.fetched import ARTEFACT, DIAL, MASTER, RING
 from nonna.shop.loop import EventKind, Link, LinkSort, Loop
 from nonna.shop.subjects import (
@@ -65,3 +69,19 @@ LOOP = Loop(
     {"setter": "The setter's branch", "probe": "The probe's branch"}, _LINKS, _EVENTS,
     trips={SubjectKind.DAILY_CHECK: ("setter",)},
 )  # fmt: skip
+
+
+BEAM_SETTER = Subject(SubjectKind.BEAM_SETTER)
+BEAM = Link("beam", "Beam", "Level the beam setter", "beam-level", BEAM_SETTER, (), 180, 10, ("Master pin, short", "Key for the adjuster"),
+            "setter", shows="rise")  # fmt: skip
+_BEAM_EVENT = _event("beam-moved", "Beam setter knocked or moved", "beam", subject=BEAM_SETTER)
+_ALSO_THE_BEAM = ("crash", "machine-moved")
+
+
+def grown(loop: Loop, setters: Sequence[Mapping[str, Any]]) -> Loop:
+    """Return the mill's loop with a beam setter beside the contact one, where one stands on its table."""
+    if not any(card["kind"] == "beam" for card in setters):
+        return loop
+    at = next(i for i, link in enumerate(loop.links) if link.key == "level") + 1
+    events = tuple(replace(e, breaks=e.breaks | {"beam"}) if e.name in _ALSO_THE_BEAM else e for e in loop.events)
+    return replace(loop, links=(*loop.links[:at], BEAM, *loop.links[at:]), events=(*events, _BEAM_EVENT))

@@ -53,6 +53,17 @@ def _level(x: float, _: Tools) -> list[Stroke]:
     ]
 
 
+def _beam(x: float, _: Tools) -> list[Stroke]:
+    return [
+        *_spindle_at(x, 150),
+        *tool_outline("master", 8, 88, (x, 62)),
+        box(x - 62, 0, x + 62, 18, "steel-dark", None),
+        box(x - 62, 18, x - 40, 84, "steel", "muted"),
+        box(x + 40, 18, x + 62, 84, "steel", "muted"),
+        Line((x - 40, 68), (x + 40, 68), "bad", 2.0, dashed=True),
+    ]
+
+
 def _touching(x: float, kind: str, wide: float, long: float) -> list[Stroke]:
     return [*_spindle_at(x, PAD + long), *setter_body(x, PAD, 0, 22), *tool_outline(kind, wide, long, (x, PAD))]
 
@@ -119,6 +130,6 @@ def _proof(x: float, _: Tools) -> list[Stroke]:
 
 
 SCENES: Mapping[str, Scene] = {
-    "master": _master, "level": _level, "repeatability": _repeatability, "setter": _setter, "tools": _tools,
+    "master": _master, "level": _level, "beam": _beam, "repeatability": _repeatability, "setter": _setter, "tools": _tools,
     "runout": _runout, "ring": _ring, "probe": _length, "closure": _closure, "proof": _proof,
 }  # fmt: skip
