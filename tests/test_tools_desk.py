@@ -498,7 +498,7 @@ def test_every_command_of_the_tray_answers(desk, hands, shop):  # noqa: F811
     for do in [d for d in Do if d.value.startswith("tray-")]:
         desk.go(Do.LOOP)
         desk.do(do)
-        assert desk.at(Do.TOOLS) or desk.sheet is not None, do
+        assert desk.places.at(Do.TOOLS) or desk.sheet is not None, do
         if desk.sheet is not None:  # by hand: the first of the sheets
             assert desk.sheet.controller.session.name == "tool-length"
             desk._queue = []

@@ -79,7 +79,7 @@ def carry_out(window: DeskWindow, do: Do) -> None:
     if do in actions:
         actions[do]()
         return
-    if do is Do.TRAY_FIND and window.at(Do.BOOK):
+    if do is Do.TRAY_FIND and window.places.at(Do.BOOK):
         window.book.search.setFocus()
         return
     if do in tray.ACTIONS:
@@ -87,7 +87,7 @@ def carry_out(window: DeskWindow, do: Do) -> None:
             window.go(Do.TOOLS)
         tray.ACTIONS[do](window)
         return
-    if do in tray.HERE and window.at(Do.TOOLS):
+    if do in tray.HERE and window.places.at(Do.TOOLS):
         tray.HERE[do](window)
         return
     if do is Do.UNDO and not window.sheets.in_front and window.sheets.bring_back():
@@ -346,7 +346,7 @@ def _write_table(window: DeskWindow) -> None:
 
 def _back(window: DeskWindow) -> None:
     window.tell("", "plain")
-    if window.at(Do.TOOLS) and tray.back(window):
+    if window.places.at(Do.TOOLS) and tray.back(window):
         return
     if window.sheets.in_front and window.sheet is not None:
         window.sheet.back()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
@@ -109,10 +110,6 @@ class DeskWindow(QMainWindow):
         """The Shelf view, made when first wanted."""
         return self.places.shelf
 
-    def at(self, place: Do) -> bool:
-        """Whether the tray or the book stands in front."""
-        return self.places.at(place)
-
     def _arrange(self) -> None:
         body = QHBoxLayout()
         body.setContentsMargins(0, 0, 0, 0)
@@ -202,14 +199,19 @@ class DeskWindow(QMainWindow):
             return
         self._told_of_closing, self._read_at = False, marks
         self._looking = Work(lambda _: read_state(folder, station=station), self)
-        self._looking.done.connect(lambda state, asked=self._looking: self._on_read(state, asked))
-        self._looking.failed.connect(lambda error: self.tell(error.message, "bad"))
+        take = functools.partial(self._on_read, self._looking)
+        self._looking.done.connect(take)
+        self._looking.failed.connect(take)
         self._looking.start()
 
-    def _on_read(self, state: ShopState, asked: Work) -> None:
-        if asked is self._looking:  # else something newer is under way
-            self._looking = None
-            self._show(state)
+    def _on_read(self, asked: Work, found: ShopState | NonnaError) -> None:
+        if asked is not self._looking:
+            return  # something newer is under way
+        self._looking = None
+        if isinstance(found, NonnaError):
+            self.tell(found.message, "bad")
+        else:
+            self._show(found)
             self.look_again()  # somebody may have signed while it was read
 
     @property
