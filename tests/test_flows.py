@@ -2,6 +2,7 @@
 
 import json
 import sqlite3
+import sys
 from contextlib import closing
 
 import pytest
@@ -140,7 +141,8 @@ def test_the_window_remembers_where_it_was(desk, shop, tmp_path, qtbot):  # noqa
 def test_opening_the_program(monkeypatch, tmp_path, qapp, shop):
     monkeypatch.setattr(places, "settings_file", lambda: tmp_path / "desk.ini")
     monkeypatch.setattr(places, "default_shop", lambda: tmp_path / "nowhere")
-    opened = []
+    monkeypatch.setattr(places, "state_folder", lambda: tmp_path / "state")
+    hook, opened = sys.excepthook, []
 
     def stand_in_exec(*_):
         opened.extend(w for w in QApplication.topLevelWidgets() if w.isVisible() and hasattr(w, "loop"))
@@ -154,7 +156,8 @@ def test_opening_the_program(monkeypatch, tmp_path, qapp, shop):
     monkeypatch.setattr(Welcome, "exec", lambda self: Welcome.DialogCode.Rejected)
     assert desk_app.open_desk(demo=False, shop=None, tour=None) == 0
     assert [window.state.shop for window in opened] == ["Tarnholm Pump Works"] * len(opened)
-    assert len(opened) >= 2
+    assert len(opened) >= 2 and sys.excepthook is hook
+    assert [path.name for path in (tmp_path / "state").iterdir()] == ["nonna.log"]  # it ended by itself
     for name in ("QT_QPA_PLATFORM", "DISPLAY", "WAYLAND_DISPLAY"):
         monkeypatch.delenv(name, raising=False)
     monkeypatch.setattr(desk_tour, "run", lambda out: 7)

@@ -9,7 +9,6 @@ import pytest
 
 from nonna.adapters.journal import Journal
 from nonna.bench.ports import Crash
-from nonna.desk import watch as watching
 from nonna.desk.question import QuestionDialog
 from nonna.desk.watch import tell_of_crash, watch
 from tests.test_desk import desk, hands, shown_dialog, shown_text  # noqa: F401
@@ -51,12 +50,10 @@ def test_a_run_that_was_closed_leaves_none_and_a_locked_folder_is_no_reason_not_
 
 
 @pytest.fixture
-def watched(desk, monkeypatch):  # noqa: F811
-    monkeypatch.setattr(sys, "excepthook", sys.excepthook)
-    monkeypatch.setattr(watching.threading, "excepthook", watching.threading.excepthook)
-    watch(desk)
+def watched(desk):  # noqa: F811
+    end = watch(desk)
     yield desk
-    watching.qInstallMessageHandler(None)
+    end()
 
 
 def test_what_goes_wrong_is_said_and_written_without_a_reading(watched, hands, tmp_path, capfd):  # noqa: F811

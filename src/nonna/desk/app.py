@@ -60,13 +60,14 @@ def open_desk(*, demo: bool, shop: Path | None, tour: Path | None) -> int:
     window = make_window(folder, settings)
     journal = plugged.journal()
     crashed = journal.begin(folder.root, clock.now)
-    watch(window)
+    unwatch = watch(window)
     if crashed:
         window.ready.connect(lambda: tell_of_crash(window, crashed[-1]))
     window.show()
     try:
         return int(app.exec())
     finally:
+        unwatch()
         journal.end()
 
 

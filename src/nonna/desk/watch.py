@@ -6,6 +6,7 @@ import logging
 import sys
 import threading
 import traceback
+from collections.abc import Callable
 from types import TracebackType
 from typing import TYPE_CHECKING
 
@@ -25,8 +26,12 @@ _LEVELS = {
 }  # fmt: skip
 
 
-def watch(window: DeskWindow) -> None:
-    """Write down what goes wrong, and say it in the window; what was typed is safe in the drafts."""
+def watch(window: DeskWindow) -> Callable[[], None]:
+    """Write down what goes wrong, and say it in the window; what was typed is safe in the drafts.
+
+    Returns what ends the watch.
+    """
+    before = sys.excepthook, threading.excepthook
 
     def caught(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
         LOG.error("%s", "".join(traceback.format_exception(kind, error, trace)))
@@ -40,6 +45,12 @@ def watch(window: DeskWindow) -> None:
         "%s", "".join(traceback.format_exception(args.exc_type, args.exc_value, args.exc_traceback))
     )
     qInstallMessageHandler(_on_message)
+
+    def end() -> None:
+        sys.excepthook, threading.excepthook = before
+        qInstallMessageHandler(None)
+
+    return end
 
 
 def _on_message(kind: QtMsgType, context: QMessageLogContext, words: str) -> None:
