@@ -3,6 +3,7 @@
 import contextlib
 import socket
 import threading
+import weakref
 
 import pytest
 from hypothesis import given
@@ -167,8 +168,18 @@ def test_readers_that_go_while_their_thread_talks_take_nothing_along(qtbot):
         before = len(heard)
         reader.start()
         qtbot.waitUntil(lambda before=before: len(heard) > before, timeout=20_000)
-        port = reader.port
+        port, gone = reader.port, weakref.ref(reader)
         del reader  # not closed: the thread has nothing of Qt in its hands
+        assert gone() is None  # at once, here: never by a collector that comes by on another thread
         port.stop.set()
     listener.close()
     assert set(heard) == {0.125}
+
+
+def test_templates_that_cannot_be_read_are_said_where_the_stand_in_is_asked(desk, hands, shop):  # noqa: F811
+    desk.open_sheets([("tip-runout", Subject.of("Probe"))], Do.LOOP)
+    sheet = hands.sheet("Probe")
+    (shop.root / "templates").mkdir()
+    (shop.root / "templates" / "program.j2").write_bytes(b"\xff\xfe")
+    sheet.controller.go_live("")
+    assert "not UTF-8" in shown_text(sheet) and not sheet.controller.dial.open

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from queue import Empty, SimpleQueue
 from typing import Any
+from weakref import WeakMethod
 
 from PySide6.QtCore import QObject, QTimer
 
@@ -20,7 +21,7 @@ class Post(QObject):
     def __init__(self, read: Callable[[Any], None], parent: QObject) -> None:
         super().__init__(parent)
         self.box: SimpleQueue[Any] = SimpleQueue()  #: all that a thread may hold of it
-        self._read = read
+        self._read = WeakMethod(read)  # or owner and box would wait for the collector, which may come by on any thread
         self._timer = QTimer(self)
         self._timer.setInterval(EVERY_MS)
         self._timer.timeout.connect(self._empty)
@@ -39,4 +40,7 @@ class Post(QObject):
                 letter = self.box.get_nowait()
             except Empty:
                 return
-            self._read(letter)
+            read = self._read()
+            if read is None:
+                return
+            read(letter)

@@ -80,11 +80,6 @@ class Subject:
             return self.id or kind
         return f"{kind} {self.id}"
 
-    @property
-    def usual(self) -> bool:
-        """Whether it is the one of its kind that the station has."""
-        return not self.id
-
     def means(self, other: Subject) -> bool:
         """Whether a record of the other one is about this one: the same, or the record says nothing."""
         return other in (self, ANY)

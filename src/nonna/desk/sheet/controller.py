@@ -270,14 +270,13 @@ class SheetController(QObject):
         """Read an indicator live; "" reads the stand-in's. Where it cannot be reached, that is said."""
         self.stop_live()
         card = self.site.gear.indicator()
-        if url or self._world is None:
-            try:
+        try:
+            if url or self._world is None:
                 self.dial.read(url, card.pattern if card else "")
-            except NonnaError as error:
-                self.said.emit(error.message, "bad")
-                return
-        else:
-            self.dial.read_standin(job_of(self.site, self.session), self._world())
+            else:
+                self.dial.read_standin(job_of(self.site, self.session), self._world())
+        except NonnaError as error:
+            return self.said.emit(error.message, "bad")
         self.source = "indicator"
         self._follow_dial()
         self.changed.emit()
@@ -329,9 +328,11 @@ class SheetController(QObject):
             return
         moves = self.session.procedure.next_moves(self.session.bench, self.session.passes, result)
         if self.source == "stand-in" and self._world is not None:
-            self._remember(
-                self.session.next_pass(turned_by_hand(job_of(self.site, self.session), self._world(), moves))
-            )
+            try:
+                turned = turned_by_hand(job_of(self.site, self.session), self._world(), moves)
+            except NonnaError as error:
+                return self.said.emit(error.message, "bad")
+            self._remember(self.session.next_pass(turned))
             self.run_standin()
         elif self.session.procedure.learns_turns:
             self._turning, self._turned = [move.screw for move in moves], {}
