@@ -5,9 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QFrame, QLabel, QLayout, QPushButton, QScrollArea, QTableView, QVBoxLayout, QWidget
+
+from nonna.desk.look.style import current
+
+CORNER_PX = 10
 
 
 def label(words: str = "", role: str = "", *, wrap: bool = False, tone: str = "") -> QLabel:
@@ -22,12 +26,30 @@ def label(words: str = "", role: str = "", *, wrap: bool = False, tone: str = ""
     return made
 
 
+class Card(QFrame):
+    """A sheet of paper that things lie on. Painted here, so that it can be dressed piece by piece."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFrameShape(QFrame.Shape.Box)
+        self.setLineWidth(1)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Paint the paper and its edge."""
+        with QPainter(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setPen(QColor(current().faint))
+            painter.setBrush(QColor(current().card))
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), CORNER_PX, CORNER_PX)
+
+
 def card(
     *, tone: str = "", margins: tuple[int, int, int, int] = (16, 14, 16, 14), spacing: int = 8
 ) -> tuple[QFrame, QVBoxLayout]:
     """Return a card and the column inside it."""
-    frame = QFrame()
-    frame.setProperty("tone" if tone else "card", tone or True)
+    frame = QFrame() if tone else Card()
+    if tone:
+        frame.setProperty("tone", tone)
     column = QVBoxLayout(frame)
     column.setContentsMargins(*margins)
     column.setSpacing(spacing)

@@ -2,20 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any
+from PySide6.QtCore import QModelIndex
 
-from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
-from PySide6.QtGui import QColor
-
-from nonna.desk.look.style import current, font
+from nonna.desk.cells import Cell, CellModel, Index
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.wording import LONG_MM
 from nonna.shop.history import Entry
 from nonna.stations.kind import event_words
 from nonna.wording.lengths import Units, length, small
-
-Index = QModelIndex | QPersistentModelIndex
-HEADERS = ("No.", "When", "What", "On", "Result", "Verdict", "Signed")
 
 
 def title(entry: Entry) -> str:
@@ -27,8 +21,10 @@ def title(entry: Entry) -> str:
     return PROCEDURES[entry.name].title if entry.name in PROCEDURES else entry.name
 
 
-class BookModel(QAbstractTableModel):
+class BookModel(CellModel):
     """Adapts ledger entries."""
+
+    HEADERS = ("No.", "When", "What", "On", "Result", "Verdict", "Signed")
 
     def __init__(self) -> None:
         super().__init__()
@@ -59,36 +55,17 @@ class BookModel(QAbstractTableModel):
         """How many records."""
         return 0 if parent.isValid() else len(self._shown)
 
-    def columnCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
-        """How many columns."""
-        return len(HEADERS)
-
-    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
-        """Column names."""
-        if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole:
-            return HEADERS[section]
-        return None
-
-    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
-        """Words and colours of a cell."""
-        entry, column = self._shown[index.row()], index.column()
-        if role == Qt.ItemDataRole.DisplayRole:
-            return self.words(entry)[column]
-        if role == Qt.ItemDataRole.ForegroundRole:
-            palette = current()
-            if column == 5:
-                return QColor(
-                    {"pass": palette.accent, "fail": palette.bad, "undecided": palette.due}.get(
-                        entry.verdict, palette.ink
-                    )
-                )
-            if entry.kind == "event":
-                return QColor(palette.bad)
-            if column in (0, 1, 6):
-                return QColor(palette.muted)
-        if role == Qt.ItemDataRole.FontRole and column in (2, 5):
-            return font(15, bold=True)
-        return None
+    def cell(self, row: int, column: int) -> Cell:
+        """Return what stands in a cell."""
+        entry = self._shown[row]
+        ink, bold = "ink", column in (2, 5)
+        if column == 5:
+            ink = {"pass": "accent", "fail": "bad", "undecided": "due"}.get(entry.verdict, "ink")
+        elif entry.kind == "event":
+            ink = "bad"
+        elif column in (0, 1, 6):
+            ink = "muted"
+        return Cell(self.words(entry)[column], ink, bold)
 
     def newest(self, count: int) -> tuple[Entry, ...]:
         """Return the first entries shown."""

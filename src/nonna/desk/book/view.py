@@ -7,8 +7,8 @@ from PySide6.QtGui import QFontMetrics, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QHeaderView, QLineEdit, QTableView, QVBoxLayout, QWidget
 
 from nonna.bench.state import ShopState
-from nonna.desk.book.model import HEADERS, BookModel, title
-from nonna.desk.cell_delegate import CellDelegate
+from nonna.desk.book.model import BookModel, title
+from nonna.desk.cells import CellDelegate
 from nonna.desk.figure_view import FigureView
 from nonna.desk.file_dialog import ask_where
 from nonna.desk.look.style import font
@@ -143,7 +143,7 @@ class BookView(QWidget):
         header.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
         plain, bold = QFontMetrics(font(15)), QFontMetrics(font(15, bold=True))
         looked_at = [self.model.words(entry) for entry in self.model.newest(LOOKED_AT)]
-        for column, name in enumerate(HEADERS):
+        for column, name in enumerate(self.model.HEADERS):
             metrics = bold if column in (2, 5) else plain
             words = sorted({row[column] for row in looked_at}, key=len)[-LONGEST:]
             wanted = max(map(metrics.horizontalAdvance, [name, *words])) + CELL_MARGIN

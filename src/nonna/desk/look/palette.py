@@ -9,6 +9,8 @@ from PySide6.QtGui import QColor
 from nonna.figures.figure import Ink
 from nonna.shop.judge import State
 
+STATE_INK = {State.HOLDS: "accent", State.DUE: "due", State.BROKEN: "bad", State.NEVER: "muted"}
+
 
 @dataclass(frozen=True, slots=True)
 class Palette:
@@ -42,9 +44,7 @@ class Palette:
 
     def state_colour(self, state: State) -> QColor:
         """Return the colour that goes with a link's state; the shape says it first."""
-        return QColor(
-            {State.HOLDS: self.accent, State.DUE: self.due, State.BROKEN: self.bad, State.NEVER: self.muted}[state]
-        )
+        return QColor(getattr(self, STATE_INK[state]))
 
 
 LIGHT = Palette(

@@ -14,8 +14,8 @@ from PySide6.QtCore import QObject, QTimer
 from PySide6.QtWidgets import QApplication, QWidget
 from shiboken6 import isValid
 
-MOST_AT_ONCE = 24  #: widgets of one piece
-SLICE_S = 0.012  #: of work between two looks at the events
+MOST_AT_ONCE = 10  #: widgets of one piece
+SLICE_S = 0.004  #: of work between two looks at the events
 
 
 class Wardrobe(QObject):
@@ -58,6 +58,8 @@ class Wardrobe(QObject):
         self._waiting = deque(sorted(self._roots, key=lambda root: not root.isVisible()))
         self._pieces = iter(())
         self._timer.start()
+        for root in self._roots:
+            root.update()  # painted ones look their colours up by themselves
 
     @property
     def busy(self) -> bool:
@@ -101,7 +103,7 @@ def pieces(root: QWidget) -> Iterator[QWidget]:
 
 def _wears(widget: QWidget) -> bool:
     """Whether the style sheet has looks for the widget itself, which its pieces could not give it."""
-    return any(widget.property(name) for name in ("card", "tone", "overlay")) or widget.objectName() in (
+    return any(widget.property(name) for name in ("tone", "overlay")) or widget.objectName() in (
         "bar",
         "rail",
         "shade",

@@ -20,13 +20,13 @@ from PySide6.QtWidgets import (
 
 from nonna.desk.sheet.limit_bar import LimitBar
 from nonna.desk.sheet.picture import NumberLine, SheetPicture
-from nonna.desk.widgets import button, card, label, set_property
+from nonna.desk.widgets import Card, button, card, label, set_property
 from nonna.wording.lengths import Units
 
 USUAL_ROWS = 6  #: rows of results made beforehand, so that nothing stalls when the first result comes
 
 
-class NumbersPanel(QFrame):
+class NumbersPanel(Card):
     """Reading, results, verdict. Enter does the next thing; an empty Backspace strikes the last reading."""
 
     entered = Signal(str)
@@ -40,7 +40,6 @@ class NumbersPanel(QFrame):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setProperty("card", True)
         self._prompt, self._expected = label("", "title"), label("", "quiet")
         self.reading = QLineEdit()
         self.reading.setObjectName("reading")

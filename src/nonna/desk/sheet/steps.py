@@ -8,17 +8,16 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
 from nonna.desk.look.style import current
 from nonna.desk.sheet.picture import StepState
-from nonna.desk.widgets import card, label, set_property
+from nonna.desk.widgets import Card, card, label, set_property
 
 USUAL_STEPS = 7  #: rows made beforehand, so that nothing stalls when a sheet is opened
 
 
-class StepsPanel(QFrame):
+class StepsPanel(Card):
     """The steps in order; the one at hand stands out."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setProperty("card", True)
         self._column = QVBoxLayout()
         self._column.setSpacing(4)
         self._caution, inside = card(tone="bad", margins=(12, 10, 12, 10), spacing=4)

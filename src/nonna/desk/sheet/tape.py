@@ -6,18 +6,18 @@ from collections.abc import Sequence
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, Signal, SignalInstance
 from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from nonna.desk.look.style import current, font
 from nonna.desk.sheet.picture import Tile
-from nonna.desk.widgets import label
+from nonna.desk.widgets import Card, label
 
 TILE_WIDTH, TILE_HEIGHT, GAP = 136, 76, 8
 STEP = TILE_WIDTH + GAP
 PAD = STEP  #: room behind the last tile, so that any tile can stand at the left edge
 
 
-class TapeStrip(QFrame):
+class TapeStrip(Card):
     """The tape in its card, scrolled to the newest reading."""
 
     strike_asked = Signal(int)
@@ -26,7 +26,6 @@ class TapeStrip(QFrame):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setProperty("card", True)
         self._note = label("", "quiet")
         self._tiles = _Tiles()
         self._tiles.clicked.connect(self.strike_asked)

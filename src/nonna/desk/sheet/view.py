@@ -5,7 +5,6 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import (
-    QFrame,
     QHBoxLayout,
     QScrollArea,
     QSizePolicy,
@@ -21,7 +20,7 @@ from nonna.desk.sheet.numbers import NumbersPanel
 from nonna.desk.sheet.setup_form import SetupForm
 from nonna.desk.sheet.steps import StepsPanel
 from nonna.desk.sheet.tape import TapeStrip
-from nonna.desk.widgets import button, card, label, scrolled
+from nonna.desk.widgets import Card, button, card, label, scrolled
 from nonna.wording.lengths import Units, length
 
 
@@ -111,8 +110,7 @@ class SheetView(QWidget):
             head.addWidget(button(words, pressed, name, focus=False))
         self._speed = button("", self._toggle_speed, "Speed of the stand-in", focus=False)
         head.addWidget(self._speed)
-        middle = QFrame()
-        middle.setProperty("card", True)
+        middle = Card()
         middle.setLayout(self._middle)
         self._middle.addWidget(self._figure)
         self._form_area.setWidgetResizable(True)  # a long form scrolls instead of making the window taller

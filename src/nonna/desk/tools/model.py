@@ -7,38 +7,32 @@ from dataclasses import dataclass
 from typing import Any
 
 from PySide6.QtCore import (
-    QAbstractTableModel,
     QModelIndex,
     QObject,
-    QPersistentModelIndex,
     QPoint,
-    QPointF,
     QRect,
     QRectF,
     QSize,
     Qt,
 )
-from PySide6.QtGui import QColor, QPainter, QPixmap
+from PySide6.QtGui import QPainter, QPixmap
 from PySide6.QtWidgets import QStyledItemDelegate, QStyleOptionViewItem
 
 from nonna.bench.tool_table import ToolRow
 from nonna.bench.tray import numbers_in
-from nonna.desk.cell_delegate import paint_ground
+from nonna.desk.cells import Cell, CellModel, Index, paint_ground
 from nonna.desk.figure_view import FigurePainter
-from nonna.desk.look.style import current, font
+from nonna.desk.look.palette import STATE_INK
+from nonna.desk.look.style import current
 from nonna.figures.figure import Figure
 from nonna.figures.setter import tool_outline
 from nonna.shop.subjects import Subject
 from nonna.wording.lengths import Units, length, small
 
-Index = QModelIndex | QPersistentModelIndex
-HEADERS = ("", "Tool", "", "", "Table", "Measured", "Change")
 MARK, NUMBER, SHAPE, NAME, WAS, NOW, CHANGE = range(7)
 RIGHT = (WAS, NOW, CHANGE)
-NOTE, NOTE_COLOUR = Qt.ItemDataRole.UserRole + 1, Qt.ItemDataRole.UserRole + 2
 BIG_CHANGE_MM = 0.05
 MOST_DRAWN = 200  #: outlines kept
-_RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,8 +44,11 @@ class Waiting:
     bad: bool
 
 
-class ToolModel(QAbstractTableModel):
+class ToolModel(CellModel):
     """Adapts tool rows; shows those that a filter leaves."""
+
+    HEADERS = ("", "Tool", "", "", "Table", "Measured", "Change")
+    RIGHT = RIGHT
 
     def __init__(self) -> None:
         super().__init__()
@@ -92,7 +89,7 @@ class ToolModel(QAbstractTableModel):
         """Show marks, results that wait, and what stands under the names."""
         self._marked, self._waiting, self._notes = frozenset(marked), waiting, notes
         if self._shown:
-            self.dataChanged.emit(self.index(0, 0), self.index(len(self._shown) - 1, len(HEADERS) - 1))
+            self.dataChanged.emit(self.index(0, 0), self.index(len(self._shown) - 1, len(self.HEADERS) - 1))
 
     def show_filter(self, text: str) -> None:
         """Show only rows that hold every word typed, or the tools of a range such as ``2-9, 14``."""
@@ -113,41 +110,24 @@ class ToolModel(QAbstractTableModel):
         """How many tools are shown."""
         return 0 if parent.isValid() else len(self._shown)
 
-    def columnCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
-        """How many columns."""
-        return len(HEADERS)
-
-    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
-        """Column names."""
-        if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole:
-            return HEADERS[section]
-        if role == Qt.ItemDataRole.TextAlignmentRole and section in RIGHT:
-            return _RIGHT
-        return None
-
     def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
-        """Words, colours and alignment of a cell."""
-        row, column = self._shown[index.row()], index.column()
+        """The row for its outline, what is read aloud, and the cells."""
         if role == Qt.ItemDataRole.UserRole:
-            return row
-        if role == NOTE:
-            return self._note(row)
-        if role == NOTE_COLOUR:
-            waiting = self._waiting.get(row.subject)
-            bad, good = QColor(current().bad), QColor(current().accent)
-            return current().state_colour(row.state) if waiting is None else bad if waiting.bad else good
-        if role == Qt.ItemDataRole.DisplayRole:
-            return self._words(row, column)
+            return self._shown[index.row()]
         if role == Qt.ItemDataRole.AccessibleTextRole:
+            row = self._shown[index.row()]
             return f"T{row.number} {row.name}: {self._note(row)}"
-        if role == Qt.ItemDataRole.TextAlignmentRole and column in RIGHT:
-            return _RIGHT
-        if role == Qt.ItemDataRole.FontRole:
-            strong = column == NUMBER or (column == NOW and (row.accepted or row.subject in self._waiting))
-            return font(16, bold=strong)
-        if role == Qt.ItemDataRole.ForegroundRole:
-            return self._colour(row, column)
-        return None
+        return super().data(index, role)
+
+    def cell(self, row: int, column: int) -> Cell:
+        """Return what stands in a cell."""
+        tool = self._shown[row]
+        waiting = self._waiting.get(tool.subject)
+        if column == NAME:
+            ink = STATE_INK[tool.state] if waiting is None else "bad" if waiting.bad else "accent"
+            return Cell(tool.name, note=self._note(tool), note_ink=ink)
+        bold = column == NUMBER or (column == NOW and (tool.accepted or waiting is not None))
+        return Cell(self._words(tool, column), self._ink(tool, column), bold, column in RIGHT)
 
     def _note(self, row: ToolRow) -> str:
         waiting = self._waiting.get(row.subject)
@@ -155,17 +135,15 @@ class ToolModel(QAbstractTableModel):
             return waiting.words
         return " · ".join(w for w in (row.state.value, self._notes.get(row.number, "")) if w)
 
-    def _colour(self, row: ToolRow, column: int) -> QColor | None:
-        palette, waiting = current(), self._waiting.get(row.subject)
+    def _ink(self, row: ToolRow, column: int) -> str:
+        waiting = self._waiting.get(row.subject)
         if column in (NUMBER, MARK):
-            return QColor(palette.accent)
+            return "accent"
         if waiting is not None and column in (NOW, CHANGE):
-            return QColor(palette.bad if waiting.bad else palette.accent)
+            return "bad" if waiting.bad else "accent"
         if column == WAS or (column in (NOW, CHANGE) and not row.accepted):
-            return QColor(palette.muted)
-        if column == CHANGE and row.change is not None and abs(row.change) > BIG_CHANGE_MM:
-            return QColor(palette.bad)
-        return None
+            return "muted"
+        return "bad" if column == CHANGE and row.change is not None and abs(row.change) > BIG_CHANGE_MM else "ink"
 
     def _words(self, row: ToolRow, column: int) -> str:
         u, waiting = self._units, self._waiting.get(row.subject)
@@ -179,24 +157,6 @@ class ToolModel(QAbstractTableModel):
         if column == CHANGE:
             return "" if now is None or row.was is None else small(now - row.was, u, sign=True)
         return {NUMBER: f"T{row.number}", NAME: row.name}.get(column, "")
-
-
-class NameDelegate(QStyledItemDelegate):
-    """Paints a tool's name, and under it what is to be said of it."""
-
-    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
-        """Paint two lines over the row's ground."""
-        name, note = index.data(Qt.ItemDataRole.DisplayRole), index.data(NOTE)
-        paint_ground(painter, option)
-        palette = current()
-        area = QRectF(option.rect).adjusted(6, 0, -4, 0)
-        painter.save()
-        for words, y, pixels, ink in ((name, 22, 16, palette.ink), (note, 41, 13, index.data(NOTE_COLOUR))):
-            painter.setFont(font(pixels))
-            painter.setPen(QColor(ink))
-            shown = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, int(area.width()))
-            painter.drawText(QPointF(area.left(), area.top() + y), shown)
-        painter.restore()
 
 
 class ShapeDelegate(QStyledItemDelegate):

@@ -6,8 +6,8 @@ from PySide6.QtCore import QItemSelectionModel, Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHeaderView, QTableView, QWidget
 
-from nonna.desk.cell_delegate import CellDelegate
-from nonna.desk.tools.model import CHANGE, MARK, NAME, NOW, NUMBER, SHAPE, WAS, NameDelegate, ShapeDelegate, ToolModel
+from nonna.desk.cells import CellDelegate
+from nonna.desk.tools.model import CHANGE, MARK, NAME, NOW, NUMBER, SHAPE, WAS, ShapeDelegate, ToolModel
 from nonna.desk.widgets import plain_rows
 
 WIDTHS = {MARK: 24, NUMBER: 52, SHAPE: 42, WAS: 97, NOW: 99, CHANGE: 100}
@@ -30,7 +30,7 @@ class TrayTable(QTableView):
         self.setWordWrap(False)
         self.setItemDelegate(CellDelegate(self, 16))
         self.setItemDelegateForColumn(SHAPE, ShapeDelegate(self))
-        self.setItemDelegateForColumn(NAME, NameDelegate(self))
+        self.setItemDelegateForColumn(NAME, CellDelegate(self, 16, 6))
         self.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
         self.verticalHeader().setDefaultSectionSize(54)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QProgressBar, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QProgressBar, QVBoxLayout, QWidget
 
-from nonna.desk.widgets import button, card, label, set_property
+from nonna.desk.widgets import Card, button, card, label, set_property
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,7 +24,7 @@ class PanelState:
     progress: tuple[int, int, str] | None = None
 
 
-class TouchPanel(QFrame):
+class TouchPanel(Card):
     """Paints a PanelState; reports what is pressed."""
 
     acted = Signal()
@@ -32,7 +32,6 @@ class TouchPanel(QFrame):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setProperty("card", True)
         self._grid = QGridLayout()
         self._grid.setVerticalSpacing(3)
         self._grid.setColumnStretch(0, 1)
