@@ -18,7 +18,7 @@ from nonna.procedures.doubt import doubted
 from nonna.procedures.entry import parse_length
 from nonna.procedures.session import Session
 from nonna.procedures.sheet import Bench
-from nonna.shop.history import Entry, latest, standing
+from nonna.shop.history import Entry, Standing, standing
 from nonna.shop.judge import Facts, MasterDue, State, judge, next_jobs
 from nonna.shop.subjects import ANY, DAILY_CHECK, SETTER, master, tool
 from nonna.stations.kind import kind_of
@@ -53,7 +53,7 @@ TOOLS = (tool(2),)
 
 def states(*rows_, master=MASTER, ring=RING, tools=TOOLS):
     masters = {kind: m for kind, m in (("master-tool", master), ("ring", ring)) if m}
-    return {s.link.key: s for s in judge(Facts(LOOP, rows_, tools, masters, NOW))}
+    return {s.link.key: s for s in judge(Facts(LOOP, Standing(rows_), tools, masters, NOW))}
 
 
 def good_but(key, **more):
@@ -152,7 +152,7 @@ def test_a_withdrawn_event_counts_no_more():
     rows_ = (*GOOD, crash, entry(LAST + 2, "withdrawal", kind="withdrawal", refers_to=LAST + 1))
     assert set(words(*standing(rows_, "Larch")).values()) == {"holds"}
     assert standing(rows_, "Rowan") == ()
-    assert latest(rows_, "tool-length", tool(9)) is None
+    assert Standing(rows_).latest("tool-length", tool(9)) is None
 
 
 @pytest.mark.parametrize(("days", "word"), [(1, "holds"), (22, "holds"), (23.5, "due"), (30, "due"), (45, "due")])
@@ -181,7 +181,7 @@ def test_the_demo_shop_has_something_true_to_show(shop):
     due = date.fromisoformat(site.shelf.masters[0].due)
     tools = [t.subject for t in site.tools]
     masters = {"master-tool": MasterDue("m", due)}
-    found = {s.link.key: s.state for s in judge(Facts(LOOP, every, tools, masters, START))}
+    found = {s.link.key: s.state for s in judge(Facts(LOOP, Standing(every), tools, masters, START))}
     assert {key for key, state in found.items() if state is State.HOLDS} == {"repeatability", "runout", "ring"}
     assert found["master"] is State.DUE
     assert {state for key, state in found.items() if LOOP.link(key).hangs_on} == {State.BROKEN, State.HOLDS}
@@ -197,7 +197,7 @@ def test_the_demo_shop_has_something_true_to_show(shop):
 def test_a_sheet_opens_with_all_that_is_known(shop):
     site = Site.load(shop)
     opening = open_sheet(site, "tool-length", tool(9))
-    calibration = latest(entries(shop.ledger), "setter-calibration")
+    calibration = Standing(entries(shop.ledger)).latest("setter-calibration")
     assert opening.bench.setup["trigger_plane_mm"] == calibration.value_mm
     assert opening.carried["setup.trigger_plane_mm"]["record"] == calibration.number
     assert opening.bench.setup["expected_mm"] == 71.888
@@ -225,7 +225,7 @@ def test_damaged_shop_files_are_named(shop):
 def test_the_tool_table_keeps_what_was_not_measured(shop):
     every = entries(shop.ledger)
     site = Site.load(shop)
-    link = judge(Facts(LOOP, every, [tool(2), tool(4)], {"master-tool": MASTER}, NOW))[-1]
+    link = judge(Facts(LOOP, Standing(every), [tool(2), tool(4)], {"master-tool": MASTER}, NOW))[-1]
     table = rows([t.model_dump() for t in site.tools], every, link)
     assert all(row.was == tool.length_mm for row, tool in zip(table, site.tools, strict=True))
     lines = csv_text(table).splitlines()

@@ -3,16 +3,27 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from nonna.adapters.glance import Reader, entries, minutes, record_of_draft
 from nonna.adapters.marks import ledger_marks
 from nonna.bench.record import ChainCheck, Receipt, Record
-from nonna.shop.history import Entry
+from nonna.shop.history import Entry, Standing, standing
 
 if TYPE_CHECKING:
     from nonna.adapters.ledger import Ledger
+
+
+@dataclass(frozen=True, slots=True)
+class _Looked:
+    """What was read of a ledger at one moment, and what was worked out from it since."""
+
+    marks: tuple[int, ...]
+    entries: tuple[Entry, ...]
+    standing: dict[tuple[str, str], Standing] = field(default_factory=dict)
+    minutes: dict[str, dict[str, float]] = field(default_factory=dict)
 
 
 class LedgerBook:
@@ -21,7 +32,7 @@ class LedgerBook:
     def __init__(self, path: Path) -> None:
         self.path = path
         self._reader = Reader(path)
-        self._looked: tuple[tuple[int, ...], tuple[Entry, ...]] | None = None  #: marks, and the rows they belong to
+        self._looked: _Looked | None = None
 
     @property
     def exists(self) -> bool:
@@ -33,11 +44,23 @@ class LedgerBook:
         return ledger_marks(self.path)
 
     def entries(self) -> tuple[Entry, ...]:
-        """Return a row a record, oldest first; read again only where the file changed. Raises: NonnaError."""
+        """Return a row a record, oldest first. Raises: NonnaError."""
+        return self._look().entries
+
+    def standing(self, station: str, home: str) -> Standing:
+        """Return a station's rows that count. Raises: NonnaError."""
+        looked = self._look()
+        if (station, home) not in looked.standing:
+            looked.standing[station, home] = standing(looked.entries, station, home)
+        return looked.standing[station, home]
+
+    def _look(self) -> _Looked:
+        """Read again only where the file changed."""
         marks = self.marks()  # before it is read: what is signed meanwhile is seen next time
-        if self._looked is None or self._looked[0] != marks:
-            self._looked = (marks, entries(self.path))
-        return self._looked[1]
+        looked = self._looked
+        if looked is None or looked.marks != marks:
+            looked = self._looked = _Looked(marks, entries(self.path))
+        return looked
 
     def reader(self) -> Reader:
         """Return what reads whole records; what stands in the file as before is not checked once more."""
@@ -45,7 +68,10 @@ class LedgerBook:
 
     def minutes(self, station: str) -> dict[str, float]:
         """Return the technician's own minutes by procedure. Raises: NonnaError."""
-        return minutes(self.path, station)
+        learned = self._look().minutes
+        if station not in learned:
+            learned[station] = minutes(self.path, station)
+        return learned[station]
 
     def record_of_draft(self, draft: str) -> int | None:
         """Return the record that came from a tape that was kept. Raises: NonnaError."""

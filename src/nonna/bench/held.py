@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from nonna.bench.record import Record
 from nonna.procedures.listing import PROCEDURES
-from nonna.shop.history import Entry
+from nonna.shop.history import Entry, Standing
 from nonna.shop.subjects import ANY, Subject
 
 
@@ -44,7 +44,7 @@ class Nothing:
 class HeldResults:
     """Looks results up in the standing records of one station and its setter."""
 
-    entries: Sequence[Entry]  #: standing ones of one station, oldest first
+    entries: Standing
     read: Callable[[int], Record]
     setter: str = ""  #: id of the setter in use; "" where the shop's files do not tell
 
@@ -59,9 +59,7 @@ class HeldResults:
         usual = PROCEDURES[procedure].subject
         wanted = {usual if subject == ANY else subject} | ({ANY} if subject in (ANY, usual) else set())
         why = ""
-        for entry in reversed(self.entries):
-            if entry.kind != "measurement" or entry.name != procedure:
-                continue
+        for entry in self.entries.measured(procedure):
             words = self._unfit(entry, name, wanted)
             if not words:
                 return held_in(self.read(entry.number), name)

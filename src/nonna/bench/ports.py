@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any, Protocol
 if TYPE_CHECKING:
     from nonna.bench.record import ChainCheck, Receipt, Record
     from nonna.shop.gear import Gear
-    from nonna.shop.history import Entry
+    from nonna.shop.history import Entry, Standing
     from nonna.shop.machine import Machine, Tools
     from nonna.shop.masters import Shelf, Shop
     from nonna.shop.subjects import Subject
@@ -29,6 +29,9 @@ class Book(Protocol):
 
     def entries(self) -> tuple[Entry, ...]:
         """Return a row a record, oldest first."""
+
+    def standing(self, station: str, home: str) -> Standing:
+        """Return a station's rows that count; those that name no station belong to the home."""
 
     def reader(self) -> Callable[[int], Record]:
         """Return what reads whole records by number, as they stand now, each checked against its hash."""

@@ -8,7 +8,7 @@ from nonna.bench.held import HeldResults
 from nonna.bench.ports import ShopFiles
 from nonna.errors import NonnaError
 from nonna.shop.gear import Gear
-from nonna.shop.history import Entry, standing
+from nonna.shop.history import Standing
 from nonna.shop.machine import Machine, PlaneAndHeight, Tool, Travel
 from nonna.shop.masters import Shelf, Shop
 from nonna.shop.subjects import Subject, tool
@@ -82,9 +82,9 @@ class Site:
         card = self.gear.setter(self.machine.name, "contact")
         return card.id if card else ""
 
-    def standing(self) -> tuple[Entry, ...]:
+    def standing(self) -> Standing:
         """Return this station's records that count, oldest first. Raises: NonnaError ``unreadable``."""
-        return standing(self.folder.book.entries(), self.machine.name, self.home)
+        return self.folder.book.standing(self.machine.name, self.home)
 
     def results(self) -> HeldResults:
         """Return what can be looked up by name in this station's records. Raises: NonnaError ``unreadable``."""

@@ -13,7 +13,7 @@ from nonna.bench.ports import ShopFiles
 from nonna.bench.weakest import Weakest, weakest
 from nonna.errors import NonnaError
 from nonna.shop.fetched import ARTEFACT, DIAL, MASTER, RING
-from nonna.shop.history import Entry, standing
+from nonna.shop.history import Entry, Standing
 from nonna.shop.judge import Facts, LinkState, MasterDue, NextJob, judge, next_jobs
 from nonna.shop.loop import Loop
 from nonna.shop.subjects import Subject, SubjectKind
@@ -40,7 +40,7 @@ class ShopState:
     tools: tuple[dict[str, Any], ...]
     masters: tuple[dict[str, Any], ...]
     entries: tuple[Entry, ...]  #: every record
-    standing: tuple[Entry, ...]  #: those of this machine that count
+    standing: Standing  #: those of this machine that count
     results: HeldResults  #: what can be looked up in them by name
     links: tuple[LinkState, ...]
     jobs: tuple[NextJob, ...]
@@ -60,7 +60,7 @@ def read_state(folder: ShopFiles, now: datetime | None = None, station: str = ""
         found = _files(folder, station) if folder.has_files else _of_records(every, station)
         shop, key, machine, home, gear = found.shop, found.key, found.machine, found.home, found.gear
         tools, masters = found.tools, found.masters
-        counting = standing(every, machine["name"], home)
+        counting = folder.book.standing(machine["name"], home)
         kind = kind_of(machine["kind"]).with_gear(_mounted(gear, machine["name"]))
         names = [tool_of(row.get("id") or row["number"]) for row in tools] or _measured_tools(counting)
         links = judge(Facts(kind.loop, counting, names, _loop_masters(kind.loop, masters), moment))

@@ -8,7 +8,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from nonna.shop.history import Entry, latest
+from nonna.shop.history import Standing
 from nonna.shop.judge import LinkState, State
 from nonna.shop.subjects import Subject
 from nonna.shop.subjects import tool as tool_of
@@ -41,13 +41,13 @@ class ToolRow:
         return self.state is State.HOLDS and self.now is not None
 
 
-def rows(tools: Sequence[Mapping[str, Any]], entries: Sequence[Entry], link: LinkState) -> tuple[ToolRow, ...]:
+def rows(tools: Sequence[Mapping[str, Any]], entries: Standing, link: LinkState) -> tuple[ToolRow, ...]:
     """Return a row a tool, from the machine's table and the newest records."""
     states = dict(link.subjects)
     made = []
     for tool in tools:
         subject = tool_of(tool.get("id") or tool["number"])
-        entry = latest(entries, "tool-length", subject)
+        entry = entries.latest("tool-length", subject)
         made.append(
             ToolRow(
                 subject, tool["number"], tool["kind"], float(tool["diameter_mm"]), tool.get("description") or tool["kind"],

@@ -356,7 +356,8 @@ class DeskWindow(QMainWindow):
         """Change the unit everywhere."""
         self.units = self.units.other
         self.settings.units = self.units
-        self.refresh()
+        if self.state is not None:
+            self._show(self.state)
         self.sheets.show_units(self.units)
 
     def show_theme(self) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
+from functools import cached_property
 
 from nonna.shop.subjects import ANY, Subject
 
@@ -29,7 +30,44 @@ class Entry:
     note: str = ""
 
 
-def standing(entries: Iterable[Entry], machine: str, home: str | None = None) -> tuple[Entry, ...]:
+class Standing(tuple[Entry, ...]):
+    """One station's entries that count, oldest first, with an index of its measurements."""
+
+    @cached_property
+    def _measured(self) -> dict[str, tuple[Entry, ...]]:
+        found: dict[str, list[Entry]] = {}
+        for entry in reversed(self):
+            if entry.kind == "measurement":
+                found.setdefault(entry.name, []).append(entry)
+        return {name: tuple(rows) for name, rows in found.items()}
+
+    @cached_property
+    def _newest(self) -> dict[tuple[str, Subject | None], Entry]:
+        found: dict[tuple[str, Subject | None], Entry] = {}
+        for name, rows in self._measured.items():
+            for entry in rows:
+                if entry.value_mm is not None:
+                    found.setdefault((name, None), entry)
+                    found.setdefault((name, entry.subject), entry)
+        return found
+
+    def measured(self, procedure: str) -> tuple[Entry, ...]:
+        """Return the measurements of a procedure, newest first."""
+        return self._measured.get(procedure, ())
+
+    def latest(self, procedure: str, subject: Subject = ANY) -> Entry | None:
+        """Return the newest measurement of a procedure (and subject) that holds its main result, or None.
+
+        It tells when and how a link was done last. A value to reckon with is looked up by its name (`bench.held`).
+        A record that names no subject is about any.
+        """
+        if subject == ANY:
+            return self._newest.get((procedure, None))
+        found = (self._newest.get((procedure, subject)), self._newest.get((procedure, ANY)))
+        return max((e for e in found if e is not None), key=lambda e: e.number, default=None)
+
+
+def standing(entries: Iterable[Entry], machine: str, home: str | None = None) -> Standing:
     """Return a machine's entries that still count: withdrawn ones and their withdrawals left out.
 
     Parameters: home, the machine that records without one belong to (None: this one). What befell a master befell
@@ -38,24 +76,10 @@ def standing(entries: Iterable[Entry], machine: str, home: str | None = None) ->
     rows = tuple(entries)
     withdrawn = {e.refers_to for e in rows if e.kind == "withdrawal"}
     here = {machine} | ({""} if home in (None, machine) else set())
-    return tuple(
+    return Standing(
         e
         for e in rows
         if e.kind != "withdrawal"
         and e.number not in withdrawn
         and (e.machine in here or (e.kind == "event" and e.name.startswith(MASTER_EVENT)))
     )
-
-
-def latest(entries: Iterable[Entry], procedure: str, subject: Subject = ANY) -> Entry | None:
-    """Return the newest measurement of a procedure (and subject) that holds its main result, or None.
-
-    It tells when and how a link was done last. A value to reckon with is looked up by its name (`records.held`).
-    """
-    found = None
-    for entry in entries:
-        if entry.kind != "measurement" or entry.name != procedure or entry.value_mm is None:
-            continue
-        if subject == ANY or subject.means(entry.subject):
-            found = entry
-    return found

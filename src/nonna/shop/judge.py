@@ -6,8 +6,9 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime, timedelta
 from enum import StrEnum
+from functools import cached_property
 
-from nonna.shop.history import Entry, latest
+from nonna.shop.history import Entry, Standing
 from nonna.shop.loop import NOTICE_DAYS, Link, LinkSort, Loop
 from nonna.shop.reason import Reason
 from nonna.shop.subjects import ANY, SETTER, Subject, SubjectKind, master
@@ -44,15 +45,21 @@ class MasterDue:
     id: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Facts:
     """All that the state of a station's loop follows from."""
 
     loop: Loop
-    entries: Sequence[Entry]  #: standing ones of one station, oldest first
+    entries: Standing
     tools: Sequence[Subject]
     masters: Mapping[str, MasterDue]  #: by kind: the one each link of that kind rests on
     now: datetime
+
+    @cached_property
+    def breaking(self) -> tuple[tuple[Entry, frozenset[str]], ...]:
+        """The records that break links by themselves, oldest first, and the links."""
+        found = ((entry, frozenset(_breaks(entry, self))) for entry in self.entries)
+        return tuple((entry, hit) for entry, hit in found if hit)
 
 
 def judge(facts: Facts) -> tuple[LinkState, ...]:
@@ -65,7 +72,7 @@ def judge(facts: Facts) -> tuple[LinkState, ...]:
         elif link.sort is LinkSort.EACH:
             states[link.key] = _each(link, facts, above)
         else:
-            entry = latest(facts.entries, link.procedure, link.subject)
+            entry = facts.entries.latest(link.procedure, link.subject)
             states[link.key] = _measured(link, entry, facts, above)
     return tuple(states.values())
 
@@ -139,13 +146,12 @@ def _by_age(link: Link, entry: Entry, facts: Facts) -> LinkState:
 def _breaking(link: Link, entry: Entry, facts: Facts) -> tuple[Entry | None, str]:
     """Return the first event since the record that breaks the link or one it hangs on."""
     chain = (link.key, *facts.loop.upstream(link.key))
-    for event in facts.entries:
+    for event, hit in facts.breaking:
         if event.number < entry.number:
             continue
         of_a_tool = event.subject.kind is SubjectKind.TOOL
         if of_a_tool and link.sort is LinkSort.EACH and event.subject != entry.subject:
             continue
-        hit = _breaks(event, facts)
         broken = [key for key in chain if key in hit]
         if broken:
             return event, "" if broken[0] == link.key else broken[0]
@@ -168,7 +174,7 @@ def _breaks(event: Entry, facts: Facts) -> Collection[str]:
 def _each(link: Link, facts: Facts, above: Sequence[LinkState]) -> LinkState:
     each: list[LinkState] = []
     for tool in facts.tools:
-        each.append(_measured(link, latest(facts.entries, link.procedure, tool), facts, above))
+        each.append(_measured(link, facts.entries.latest(link.procedure, tool), facts, above))
     if not each:
         return LinkState(link, State.NEVER, Reason("loop.no-tools"))
     order = (State.BROKEN, State.NEVER, State.DUE, State.HOLDS)

@@ -80,10 +80,6 @@ class Subject:
             return self.id or kind
         return f"{kind} {self.id}"
 
-    def means(self, other: Subject) -> bool:
-        """Whether a record of the other one is about this one: the same, or the record says nothing."""
-        return other in (self, ANY)
-
 
 _SPELT = {kind.value for kind in SubjectKind} - {"", SubjectKind.OTHER.value}
 ANY = Subject(SubjectKind.ANY)

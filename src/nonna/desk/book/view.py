@@ -18,7 +18,7 @@ from nonna.figures.plots import history_chart
 from nonna.shop.history import Entry, standing
 from nonna.wording.lengths import Units, length, small
 
-LOOKED_AT, LONGEST = 100, 4  #: rows looked at for the columns' widths; so many of the longest words are measured
+LOOKED_AT, LONGEST = 40, 4  #: rows looked at for the columns' widths; so many of the longest words are measured
 CELL_MARGIN, WIDEST = 15, (60, 140, 0, 136, 190, 110, 110)  #: pixels; what was done takes the rest
 
 
@@ -120,7 +120,7 @@ class BookView(QWidget):
         if self._waiting is None:
             return
         (state, units), self._waiting = self._waiting, None
-        newest_changed = state.entries != self._entries
+        newest_changed = state.entries is not self._entries
         unchanged = not newest_changed and units == self._units and self.model.rowCount() > 0
         self._units, self._entries = units, state.entries
         self._home = state.home
