@@ -81,7 +81,7 @@ def test_every_ink_has_a_colour_everywhere():
         assert LIGHT.ink_colour(ink).isValid()
         assert DARK.ink_colour(ink).isValid()
         assert ink in INKS
-    sheet = (ROOT / "desk" / "look" / "desk.qss").read_text()
+    sheet = (ROOT / "desk" / "look" / "kinds.qss").read_text()
     names = set(re.findall(r"@(\w+);", sheet))
     assert names <= set(Palette.__dataclass_fields__)
 

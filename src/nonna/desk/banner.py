@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QFrame, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from nonna.desk.widgets import label, scrolled, set_property
+from nonna.desk.widgets import Card, label, scrolled
 
 HIGHEST_PX = 92  # a page keeps its place whatever is said: longer words scroll
 
 
-class Banner(QFrame):
+class Banner(Card):
     """A line or three of words; hidden when there is nothing to say."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setProperty("tone", "due")
+        super().__init__(parent, "due")
         self.setMaximumHeight(HIGHEST_PX)
         self._words = label("", wrap=True)
         column = QVBoxLayout(self)
@@ -26,4 +25,4 @@ class Banner(QFrame):
         """Say something; "" hides the banner."""
         self._words.setText(words)
         self.setVisible(bool(words))
-        set_property(self, "tone", tone)
+        self.show_tone(tone)

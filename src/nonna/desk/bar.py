@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from nonna.bench.state import ShopState
 from nonna.desk.commands import Do
+from nonna.desk.look.palette import Palette
+from nonna.desk.look.style import current
 from nonna.desk.widgets import button, label
 from nonna.wording.lengths import Units
 
@@ -20,29 +23,50 @@ PLACES = (
 )
 
 
-class Bar(QWidget):
+class _Plate(QWidget):
+    """An area in a colour of its own."""
+
+    GROUND = ""
+
+    def wear(self, palette: Palette) -> None:
+        """Take the colours of a theme."""
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        with QPainter(self) as painter:
+            painter.fillRect(self.rect(), QColor(getattr(current(), self.GROUND)))
+
+
+class Bar(_Plate):
     """Which machine, how warm, which unit, who signs."""
 
+    GROUND = "bar"
     asked = Signal(str)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setObjectName("bar")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedHeight(56)
-        brand, self._machine, self._kind = label("Nonna"), label(), label()
-        brand.setProperty("brand", True)
-        self._machine.setProperty("strong", True)
-        self._kind.setProperty("quiet", True)
-        self._climate = label()
+        brand, self._machine, self._kind = label("Nonna", "brand"), label("", "bar-strong"), label("", "bar-quiet")
+        self._climate = label("", "bar")
         self._waiting = button(
-            "", lambda: self.asked.emit(Do.TAKE_UP), self.tr("Take up the sheet that waits"), focus=False
+            "",
+            lambda: self.asked.emit(Do.TAKE_UP),
+            self.tr("Take up the sheet that waits"),
+            focus=False,
+            look="waiting",
         )
-        self._waiting.setProperty("tone", "due")
         self._waiting.hide()
-        self._units = button("", lambda: self.asked.emit(Do.UNITS), self.tr("Millimetres or inches"), focus=False)
-        self._operator = button("", lambda: self.asked.emit(Do.OPERATOR), self.tr("Who signs"), focus=False)
-        find = button(self.tr("Find  Ctrl K"), lambda: self.asked.emit(Do.FIND), self.tr("Find a command"), focus=False)
+        self._units = button(
+            "", lambda: self.asked.emit(Do.UNITS), self.tr("Millimetres or inches"), focus=False, look="bar"
+        )
+        self._operator = button("", lambda: self.asked.emit(Do.OPERATOR), self.tr("Who signs"), focus=False, look="bar")
+        find = button(
+            self.tr("Find  Ctrl K"),
+            lambda: self.asked.emit(Do.FIND),
+            self.tr("Find a command"),
+            focus=False,
+            look="bar",
+        )
         row = QHBoxLayout(self)
         row.setContentsMargins(24, 0, 20, 0)
         row.setSpacing(14)
@@ -68,15 +92,14 @@ class Bar(QWidget):
         self._operator.setText(operator)
 
 
-class Rail(QWidget):
+class Rail(_Plate):
     """The places."""
 
+    GROUND = "rail"
     asked = Signal(str)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setObjectName("rail")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedWidth(88)
         self._group = QButtonGroup(self)
         self._buttons: dict[str, QPushButton] = {}
@@ -84,8 +107,7 @@ class Rail(QWidget):
         column.setContentsMargins(0, 14, 4, 14)
         column.setSpacing(10)
         for do, words, key in PLACES:
-            made = button(f"{words}\n{key}", partial(self.asked.emit, do), words, focus=False)
-            made.setProperty("rail", True)
+            made = button(f"{words}\n{key}", partial(self.asked.emit, do), words, focus=False, look="rail")
             made.setCheckable(True)
             self._group.addButton(made)
             self._buttons[do] = made

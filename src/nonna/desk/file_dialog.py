@@ -11,7 +11,7 @@ from pathlib import Path
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QWidget
 
 from nonna.desk.overlay import show_over
-from nonna.desk.widgets import label, set_property
+from nonna.desk.widgets import label
 
 
 class FileDialog(QFileDialog):
@@ -44,7 +44,7 @@ class FileDialog(QFileDialog):
 
     def _say(self, words: str, tone: str) -> None:
         self._said.setText(words)
-        set_property(self._said, "tone", tone)
+        self._said.show_tone(tone)
 
 
 def ask_file(parent: QWidget, title: str, kinds: str, take: Callable[[Path], None]) -> FileDialog:

@@ -9,6 +9,8 @@ from PySide6.QtCore import QEvent, QObject, Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
+from nonna.desk.look.style import worn
+
 
 @dataclass(frozen=True, slots=True)
 class Choice:
@@ -27,10 +29,10 @@ class Finder(QDialog):
     def __init__(self, choices: Sequence[Choice], parent: QWidget, hint: str = "") -> None:
         super().__init__(parent, Qt.WindowType.Dialog | Qt.WindowType.FramelessWindowHint)
         self._choices = tuple(choices)
-        self._input = QLineEdit()
+        self._input = worn(QLineEdit())
         self._input.setPlaceholderText(hint or self.tr("What do you want to do?"))
         self._input.setAccessibleName(self.tr("Find a command"))
-        self._list = QListWidget()
+        self._list = worn(QListWidget())
         self._list.setAccessibleName(self.tr("Commands found"))
         self._list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         column = QVBoxLayout(self)

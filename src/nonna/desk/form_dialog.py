@@ -8,7 +8,8 @@ from dataclasses import dataclass
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QComboBox, QDialog, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
-from nonna.desk.widgets import button, label, set_property
+from nonna.desk.look.style import worn
+from nonna.desk.widgets import button, label
 from nonna.errors import NonnaError
 
 
@@ -78,7 +79,7 @@ class FormDialog(QDialog):
     def say(self, words: str, tone: str = "") -> None:
         """Say something under the fields."""
         self._said.setText(words)
-        set_property(self._said, "tone", tone)
+        self._said.show_tone(tone)
 
     def add_below(self, widget: QWidget) -> None:
         """Put something under what is said."""
@@ -99,7 +100,7 @@ class FormDialog(QDialog):
 
     def _editor(self, field: Field) -> QLineEdit | QComboBox:
         if field.choices:
-            box = QComboBox()
+            box = worn(QComboBox())
             for value, words in field.choices:
                 box.addItem(words, value)
             box.setCurrentIndex(max(0, box.findData(field.value)))
@@ -107,7 +108,7 @@ class FormDialog(QDialog):
             box.view().setAccessibleName(f"{field.title}: choices")
             made: QLineEdit | QComboBox = box
         else:
-            line = QLineEdit(field.value)
+            line = worn(QLineEdit(field.value))
             line.textEdited.connect(lambda _: self._edited())
             line.returnPressed.connect(self._on_enter)
             made = line

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QDialog, QLineEdit, QVBoxLayout, QWidget
 
+from nonna.desk.look.style import worn
 from nonna.desk.widgets import label
 
 
@@ -15,7 +16,7 @@ class NoteDialog(QDialog):
 
     def __init__(self, words: str, hint: str, parent: QWidget) -> None:
         super().__init__(parent, Qt.WindowType.Dialog | Qt.WindowType.FramelessWindowHint)
-        self.line = QLineEdit()
+        self.line = worn(QLineEdit())
         self.line.setPlaceholderText(hint)
         self.line.setAccessibleName(words)
         self._said = label("", tone="bad", wrap=True)

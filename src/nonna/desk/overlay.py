@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QObject, Qt
-from PySide6.QtGui import QAction, QMouseEvent
+from PySide6.QtCore import QEvent, QObject, QRect, QRectF, Qt
+from PySide6.QtGui import QAction, QColor, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QApplication, QDialog, QWidget
 
 from nonna.desk.look import style
+from nonna.desk.look.palette import Palette
+from nonna.desk.look.style import current
 
 MARGIN = 24
 
@@ -16,9 +18,26 @@ class _Shade(QWidget):
 
     def __init__(self, window: QWidget) -> None:
         super().__init__(window)
-        self.setObjectName("shade")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setGeometry(window.rect())
+        self._paper = QRect()
+
+    def show_paper(self, place: QRect) -> None:
+        """Lay paper under the dialog: it has no ground of its own."""
+        self._paper = place
+        self.update()
+
+    def wear(self, palette: Palette) -> None:
+        """Take the colours of a theme."""
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        palette = current()
+        with QPainter(self) as painter:
+            painter.fillRect(self.rect(), QColor(20, 24, 28, 70))
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setPen(QColor(palette.muted))
+            painter.setBrush(QColor(palette.card))
+            painter.drawRoundedRect(QRectF(self._paper).adjusted(0.5, 0.5, -0.5, -0.5), 12, 12)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         event.accept()
@@ -48,6 +67,7 @@ class _Overlay(QObject):
         height = min(max(wanted.height(), self._dialog.heightForWidth(width)), room.height() - 2 * MARGIN)
         x, y = (room.width() - width) // 2, max(MARGIN, (room.height() - height) // 3)
         self._dialog.setGeometry(x, y, width, height)
+        self._shade.show_paper(self._dialog.geometry())
 
     def show(self) -> None:
         """Show shade and dialog."""
@@ -90,9 +110,7 @@ def show_over(dialog: QDialog, window: QWidget) -> None:
     """Open a dialog inside a window; closed it is deleted."""
     home = window.window()
     dialog.setParent(home, Qt.WindowType.Widget)
-    dialog.setProperty("overlay", True)
     dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-    dialog.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
     dialog.finished.connect(dialog.deleteLater)
     style.dress(dialog)
     _Overlay(dialog, home).show()

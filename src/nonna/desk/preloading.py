@@ -44,4 +44,12 @@ def warm_up(folder: ShopFiles, station: str = "") -> Site:
     read_units()
     for page in PAGES:
         import_module(page)
+    _know_the_toolkit()
     return site
+
+
+def _know_the_toolkit() -> None:
+    """Have the binding make its classes now; it does so when one is first met, all relatives of it at once."""
+    widgets = import_module("PySide6.QtWidgets")
+    for name in dir(widgets):
+        getattr(widgets, name)

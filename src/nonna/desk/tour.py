@@ -19,7 +19,6 @@ from nonna.desk.command_actions import make_window
 from nonna.desk.commands import Do
 from nonna.desk.look import style
 from nonna.desk.look.palette import LIGHT
-from nonna.desk.look.wardrobe import Wardrobe
 from nonna.desk.settings import DeskSettings
 from nonna.desk.sheet.view import SheetView
 from nonna.errors import NonnaError
@@ -174,8 +173,7 @@ class Tour:
         for _ in range(4):
             QApplication.processEvents()
             time.sleep(0.02)
-        app = QApplication.instance()
-        self._until(lambda: isinstance(app, QApplication) and not Wardrobe.of(app).busy)
+        self._until(lambda: style.settled())
         write_bytes(self._out / f"{name}.png", png_of(self.window))
         print(f"{name}.png: {words}")
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PySide6.QtCore import QSize
+from PySide6.QtGui import QPalette
 from PySide6.QtWidgets import QDialog, QVBoxLayout
 
 from nonna import plugged
@@ -35,6 +36,7 @@ class Welcome(QDialog):
         column.addWidget(label(self.tr("The demo shop is a copy: spoil it freely."), "small"))
         column.addWidget(self._said)
         self.resize(520, 380)
+        self.setBackgroundRole(QPalette.ColorRole.Base)
         style.dress(self)
 
     def _on_demo(self) -> None:

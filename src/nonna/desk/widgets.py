@@ -3,53 +3,129 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Any
 
 from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent
+from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPalette
 from PySide6.QtWidgets import QFrame, QLabel, QLayout, QPushButton, QScrollArea, QTableView, QVBoxLayout, QWidget
 
-from nonna.desk.look.style import current
+from nonna.desk.look.palette import Palette
+from nonna.desk.look.style import BODY_PX, LOOK, current, font, worn
 
-CORNER_PX = 10
+PAPER = "paper"
+GROUNDS = {PAPER: "card", "plain": "ground", "good": "wash", "due": "due_wash", "bad": "bad_wash"}
 
 
-def label(words: str = "", role: str = "", *, wrap: bool = False, tone: str = "") -> QLabel:
-    """Return a label; role and tone pick its looks from the style sheet."""
-    made = QLabel(words)
-    made.setTextFormat(Qt.TextFormat.PlainText)
+@dataclass(frozen=True, slots=True)
+class Role:
+    """How words look that have a part to play; inks are names of the palette."""
+
+    ink: str = "ink"
+    pixels: int = BODY_PX
+    bold: bool = False
+
+
+ROLES = {
+    "": Role(),
+    "headline": Role(pixels=26, bold=True),
+    "title": Role(pixels=19, bold=True),
+    "finding": Role(pixels=17, bold=True),
+    "strong": Role(bold=True),
+    "quiet": Role("muted"),
+    "small": Role("muted", 13),
+    "value": Role(pixels=40, bold=True),
+    "figure": Role(pixels=28, bold=True),
+    "doubt": Role("muted", 18),
+    "bar": Role("on_bar"),
+    "bar-quiet": Role("on_bar_quiet"),
+    "bar-strong": Role("on_bar", 18, bold=True),
+    "brand": Role("on_bar", 23, bold=True),
+}
+TONES = {"accent": "accent", "due": "due", "bad": "bad", "good": "accent"}
+
+
+class Words(QLabel):
+    """Plain words whose looks follow from their role and tone."""
+
+    def __init__(self, words: str, role: str, tone: str) -> None:
+        super().__init__(words)
+        self.setTextFormat(Qt.TextFormat.PlainText)
+        self._role, self._tone, self._ink = role, tone, ""
+        self._dress()
+
+    def show_role(self, role: str) -> None:
+        """Play another part."""
+        if role != self._role:
+            self._role = role
+            self._dress()
+
+    def show_tone(self, tone: str) -> None:
+        """Say it in another tone."""
+        if tone != self._tone:
+            self._tone = tone
+            self.wear(current())
+
+    def wear(self, palette: Palette) -> None:
+        """Take the colours of a theme."""
+        ink = getattr(palette, TONES.get(self._tone, ROLES[self._role].ink))
+        if ink != self._ink:
+            self._ink = ink
+            colours = self.palette()
+            colours.setColor(QPalette.ColorRole.WindowText, QColor(ink))
+            self.setPalette(colours)
+
+    def _dress(self) -> None:
+        role = ROLES[self._role]
+        self.setFont(font(role.pixels, bold=role.bold))
+        self.wear(current())
+
+
+def label(words: str = "", role: str = "", *, wrap: bool = False, tone: str = "") -> Words:
+    """Return words in a role (`ROLES`) and a tone (`TONES`)."""
+    made = Words(words, role, tone)
     made.setWordWrap(wrap)
-    if role:
-        made.setProperty("role", role)
-    if tone:
-        made.setProperty("tone", tone)
     return made
 
 
 class Card(QFrame):
-    """A sheet of paper that things lie on. Painted here, so that it can be dressed piece by piece."""
+    """A sheet of paper that things lie on, or a coloured field on it."""
 
-    def __init__(self, parent: QWidget | None = None) -> None:
+    def __init__(self, parent: QWidget | None = None, tone: str = PAPER) -> None:
         super().__init__(parent)
-        self.setFrameShape(QFrame.Shape.Box)
-        self.setLineWidth(1)
+        self.tone = tone
+        if tone == PAPER:
+            self.setFrameShape(QFrame.Shape.Box)
+            self.setLineWidth(1)
+
+    def show_tone(self, tone: str) -> None:
+        """Show another ground; "" for none."""
+        if tone != self.tone:
+            self.tone = tone
+            self.update()
+
+    def wear(self, palette: Palette) -> None:
+        """Take the colours of a theme."""
+        self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        """Paint the paper and its edge."""
+        """Paint the ground and its edge."""
+        if not self.tone:
+            return
+        palette = current()
         with QPainter(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            painter.setPen(QColor(current().faint))
-            painter.setBrush(QColor(current().card))
-            painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), CORNER_PX, CORNER_PX)
+            painter.setBrush(QColor(getattr(palette, GROUNDS[self.tone])))
+            painter.setPen(QColor(palette.faint) if self.tone == PAPER else Qt.PenStyle.NoPen)
+            inset, corner = (0.5, 10) if self.tone == PAPER else (0.0, 8)
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(inset, inset, -inset, -inset), corner, corner)
 
 
 def card(
-    *, tone: str = "", margins: tuple[int, int, int, int] = (16, 14, 16, 14), spacing: int = 8
-) -> tuple[QFrame, QVBoxLayout]:
+    *, tone: str = PAPER, margins: tuple[int, int, int, int] = (16, 14, 16, 14), spacing: int = 8
+) -> tuple[Card, QVBoxLayout]:
     """Return a card and the column inside it."""
-    frame = QFrame() if tone else Card()
-    if tone:
-        frame.setProperty("tone", tone)
+    frame = Card(tone=tone)
     column = QVBoxLayout(frame)
     column.setContentsMargins(*margins)
     column.setSpacing(spacing)
@@ -57,28 +133,19 @@ def card(
 
 
 def button(
-    words: str, pressed: Callable[[], Any], name: str = "", *, main: bool = False, focus: bool = True
+    words: str, pressed: Callable[[], Any], name: str = "", *, main: bool = False, focus: bool = True, look: str = ""
 ) -> QPushButton:
     """Return a button with an accessible name."""
     made = QPushButton(words)
     made.setAccessibleName(name or words)
-    made.setProperty("main", main)
+    if main or look:
+        made.setProperty(LOOK, look or "main")
     made.setCursor(Qt.CursorShape.PointingHandCursor)
     made.setAutoDefault(False)
     if not focus:
         made.setFocusPolicy(Qt.FocusPolicy.NoFocus)
     made.clicked.connect(lambda: pressed())
-    return made
-
-
-def set_property(widget: QWidget, name: str, value: object) -> None:
-    """Change a property the style sheet looks at, and have the looks follow."""
-    if widget.property(name) != value:
-        widget.setProperty(name, value)
-        widget.style().unpolish(widget)
-        widget.style().polish(widget)
-        for child in widget.findChildren(QLabel):
-            child.style().polish(child)
+    return worn(made)
 
 
 class _Scrolled(QScrollArea):
@@ -93,12 +160,23 @@ def scrolled(inside: QWidget, width: int = 0) -> QScrollArea:
     area = _Scrolled()
     area.setWidget(inside)
     area.setWidgetResizable(True)
-    area.setFrameShape(QFrame.Shape.NoFrame)
+    see_through(area)
     area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
     area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
     if width:
         area.setFixedWidth(width)
     return area
+
+
+def see_through(area: QScrollArea) -> None:
+    """Have what lies under a scroll area be its ground."""
+    area.setFrameShape(QFrame.Shape.NoFrame)
+    area.viewport().setAutoFillBackground(False)
+    inside = area.widget()
+    if inside is not None:
+        inside.setAutoFillBackground(False)
+    for bar in (area.verticalScrollBar(), area.horizontalScrollBar()):
+        worn(bar)
 
 
 def emptied(layout: QLayout) -> None:

@@ -121,7 +121,6 @@ class DeskWindow(QMainWindow):
         page.addWidget(self.places, 1)
         body.addLayout(page, 1)
         whole = QWidget()
-        whole.setObjectName("page")
         column = QVBoxLayout(whole)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)

@@ -11,8 +11,8 @@ from nonna.desk.book.model import BookModel, title
 from nonna.desk.cells import CellDelegate
 from nonna.desk.figure_view import FigureView
 from nonna.desk.file_dialog import ask_where
-from nonna.desk.look.style import font
-from nonna.desk.widgets import button, card, label, plain_rows, scrolled, set_property
+from nonna.desk.look.style import font, worn
+from nonna.desk.widgets import button, card, label, plain_rows, scrolled
 from nonna.figures.figure import Figure
 from nonna.figures.plots import history_chart
 from nonna.shop.history import Entry, standing
@@ -30,19 +30,18 @@ class BookView(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setObjectName("page")
         self._units = Units.MM
         self._entries: tuple[Entry, ...] = ()
         self._waiting: tuple[ShopState, Units] | None = None
         self._standing: frozenset[int] = frozenset()
         self._home = ""
         self._about = label("", "quiet")
-        self.search = QLineEdit()
+        self.search = worn(QLineEdit())
         self.search.setPlaceholderText(self.tr("Find in the book"))
         self.search.setAccessibleName(self.tr("Find in the book"))
         self.search.setFixedWidth(240)
         self.model = BookModel()
-        self.table = QTableView()
+        self.table = worn(QTableView())
         self._dress_table()
         self._what, self._signed = label("", "title", wrap=True), label("", "quiet", wrap=True)
         self._value, self._doubt = label("", "figure"), label("", "doubt")
@@ -170,7 +169,7 @@ class BookView(QWidget):
         """Say how a certificate or a withdrawal went."""
         self._said.setText(words)
         self._said_frame.setVisible(bool(words))
-        set_property(self._said_frame, "tone", tone)
+        self._said_frame.show_tone(tone)
 
     def _on_search(self, text: str) -> None:
         self.model.filter(text)

@@ -1,12 +1,26 @@
-"""Type and style sheet: set once on the application."""
+"""Type, colours and how single widgets wear them."""
 
 from __future__ import annotations
 
+import functools
 from dataclasses import asdict
 from pathlib import Path
+from typing import TypeVar
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
-from PySide6.QtWidgets import QApplication, QToolTip, QWidget
+from PySide6.QtWidgets import (
+    QApplication,
+    QComboBox,
+    QLineEdit,
+    QListView,
+    QProgressBar,
+    QPushButton,
+    QScrollBar,
+    QTableView,
+    QToolTip,
+    QTreeView,
+    QWidget,
+)
 
 from nonna import fonts
 from nonna.desk.look.palette import DARK, LIGHT, Palette
@@ -14,7 +28,20 @@ from nonna.desk.look.wardrobe import Wardrobe
 
 FAMILY = "B612"
 BODY_PX = 15
-_SHEET = Path(__file__).with_name("desk.qss")
+LOOK = "look"  #: property of a widget that wears something else than its kind
+_SHEETS = Path(__file__).with_name("kinds.qss")
+_KINDS: tuple[tuple[type[QWidget], str], ...] = (
+    (QPushButton, "button"),
+    (QLineEdit, "line"),
+    (QComboBox, "choice"),
+    (QScrollBar, "scroll-bar"),
+    (QTableView, "table"),
+    (QTreeView, "table"),
+    (QListView, "list"),
+    (QProgressBar, "progress"),
+)
+_WITH_BARS = ("table", "list", "choice")
+_W = TypeVar("_W", bound=QWidget)
 
 
 def load_fonts() -> None:
@@ -23,6 +50,7 @@ def load_fonts() -> None:
         QFontDatabase.addApplicationFont(str(file))
 
 
+@functools.cache
 def font(pixels: int, *, bold: bool = False) -> QFont:
     """Return the typeface at a size in logical pixels."""
     made = QFont(FAMILY)
@@ -32,7 +60,7 @@ def font(pixels: int, *, bold: bool = False) -> QFont:
 
 
 def apply(app: QApplication, palette: Palette) -> None:
-    """Dress the application in a theme."""
+    """Dress the application in a theme: what is seen first, the rest between events."""
     app.setFont(font(BODY_PX))
     colours = QPalette()
     for role, name in (
@@ -44,23 +72,68 @@ def apply(app: QApplication, palette: Palette) -> None:
     ):  # fmt: skip
         colours.setColor(role, QColor(name))
     app.setPalette(colours)
-    sheet = _SHEET.read_text("utf-8")
-    for name, colour in asdict(palette).items():
-        sheet = sheet.replace(f"@{name};", f"{colour};")
-    sheet = sheet.replace("CHEVRON", _quoted(_SHEET.with_name(f"chevron-{palette.name}.svg")))
     app.setProperty("nonna_theme", palette.name)
     tips = QPalette(colours)
     tips.setColor(QPalette.ColorRole.ToolTipBase, QColor(palette.bar))
     tips.setColor(QPalette.ColorRole.ToolTipText, QColor(palette.on_bar))
     QToolTip.setPalette(tips)
-    Wardrobe.of(app).change(sheet)
+    Wardrobe.of(app, worn).change()
+
+
+def worn(widget: _W) -> _W:
+    """Put on one widget what it wears in the theme there is, and return it; one with a ``wear`` does it itself."""
+    wear = getattr(widget, "wear", None)
+    if wear is not None:
+        wear(current())
+    elif kind := kind_of(widget):
+        wanted = sheet(kind, current())
+        if widget.styleSheet() != wanted:
+            widget.setStyleSheet(wanted)
+    return widget
+
+
+def kind_of(widget: QWidget) -> str:
+    """Return what kind of style sheet a widget wears, "" for none: it takes its colours from the palette."""
+    for kind, name in _KINDS:
+        if isinstance(widget, kind):
+            return str(widget.property(LOOK) or name)
+    return ""
+
+
+def show_look(widget: QWidget, look: str) -> None:
+    """Have a widget wear something else than its kind."""
+    if widget.property(LOOK) != look:
+        widget.setProperty(LOOK, look)
+        worn(widget)
+
+
+@functools.cache
+def sheet(kind: str, palette: Palette) -> str:
+    """Return the style sheet of a kind of widgets: a short one, for each is worked through by itself."""
+    found = _sections()[kind] + (_sections()["scroll-bar"] if kind in _WITH_BARS else "")
+    for name, colour in asdict(palette).items():
+        found = found.replace(f"@{name};", f"{colour};")
+    return found.replace("CHEVRON", _quoted(_SHEETS.with_name(f"chevron-{palette.name}.svg")))
+
+
+@functools.cache
+def _sections() -> dict[str, str]:
+    parts = _SHEETS.read_text("utf-8").split("/* ")[1:]
+    return {name: rules for name, _, rules in (part.partition(" */\n") for part in parts)}
 
 
 def dress(widget: QWidget, *, soon: bool = False) -> None:
     """Dress a widget and all that is in it in the theme, now (or between events) and whenever that changes."""
     app = QApplication.instance()
     if isinstance(app, QApplication):
-        (Wardrobe.of(app).dress_soon if soon else Wardrobe.of(app).dress)(widget)
+        wardrobe = Wardrobe.of(app, worn)
+        (wardrobe.dress_soon if soon else wardrobe.dress)(widget)
+
+
+def settled() -> bool:
+    """Whether everything wears the theme there is."""
+    app = QApplication.instance()
+    return not (isinstance(app, QApplication) and Wardrobe.of(app, worn).busy)
 
 
 def _quoted(path: Path) -> str:

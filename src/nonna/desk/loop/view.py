@@ -25,7 +25,6 @@ class LoopView(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setObjectName("page")
         self._headline, self._cause = label("", "headline", wrap=True), label("", "quiet", wrap=True)
         self._branches = QVBoxLayout()
         self._figures: dict[str, FigureView] = {}

@@ -7,10 +7,8 @@ from collections.abc import Sequence
 from PySide6.QtCore import QEvent, QObject, Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
-    QFrame,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QProgressBar,
     QScrollArea,
@@ -18,9 +16,10 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from nonna.desk.look.style import show_look, worn
 from nonna.desk.sheet.limit_bar import LimitBar
 from nonna.desk.sheet.picture import NumberLine, SheetPicture
-from nonna.desk.widgets import Card, button, card, label, set_property
+from nonna.desk.widgets import Card, Words, button, card, label, see_through
 from nonna.wording.lengths import Units
 
 USUAL_ROWS = 6  #: rows of results made beforehand, so that nothing stalls when the first result comes
@@ -42,26 +41,26 @@ class NumbersPanel(Card):
         super().__init__(parent)
         self._prompt, self._expected = label("", "title"), label("", "quiet")
         self.reading = QLineEdit()
-        self.reading.setObjectName("reading")
+        show_look(self.reading, "reading")
         self.reading.setAlignment(Qt.AlignmentFlag.AlignRight)
         self.reading.setAccessibleName(self.tr("Reading"))
         self.reading.installEventFilter(self)
         self._said = label("", "", wrap=True)
-        self._reason = QLineEdit()
+        self._reason = worn(QLineEdit())
         self._reason.setAccessibleName(self.tr("Why this reading is struck out"))
         self._reason.returnPressed.connect(lambda: self.reason_given.emit(self._reason.text()))
         self._reason.installEventFilter(self)
         self._reason_label = label(
             self.tr("Why strike it out? Enter keeps the reason, Esc leaves the reading."), "quiet", wrap=True
         )
-        self._progress = QProgressBar()
+        self._progress = worn(QProgressBar())
         self._progress.setTextVisible(False)
         self._progress.setAccessibleName(self.tr("Stand-in run"))
         self._main_title, self._main, self._main_doubt = label("", "quiet"), label("", "value"), label("", "doubt")
         self._lines = QGridLayout()
         self._lines.setVerticalSpacing(1)
         self._lines.setColumnStretch(0, 1)
-        self._rows: list[tuple[QLabel, QLabel, QLabel]] = []
+        self._rows: list[tuple[Words, Words, Words]] = []
         self._bar = LimitBar()
         self._verdict, inside = card(tone="plain", margins=(14, 10, 14, 10), spacing=3)
         self._headline, self._todo = label("", "finding", wrap=True), label("", "strong", wrap=True)
@@ -98,7 +97,6 @@ class NumbersPanel(Card):
         column.addWidget(self._bar)
         self._below = QScrollArea()  # long words scroll here instead of pushing the window taller
         self._below.setWidgetResizable(True)
-        self._below.setFrameShape(QFrame.Shape.NoFrame)
         self._below.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._below.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         inside = QWidget()
@@ -107,6 +105,7 @@ class NumbersPanel(Card):
         stack.addStretch(1)
         stack.addWidget(self._verdict)
         self._below.setWidget(inside)
+        see_through(self._below)
         column.addWidget(self._below, 1)
 
     def show_picture(self, shown: SheetPicture, units: Units, running: bool) -> None:
@@ -121,8 +120,8 @@ class NumbersPanel(Card):
         self._main_doubt.setText(shown.main.doubt)
         self._show_lines(shown.lines)
         self._bar.show_check(shown.check, shown.rule, units)
-        set_property(self._verdict, "tone", shown.tone)
-        set_property(self._headline, "tone", {"bad": "bad", "due": "due"}.get(shown.tone, ""))
+        self._verdict.show_tone(shown.tone)
+        self._headline.show_tone({"bad": "bad", "due": "due"}.get(shown.tone, ""))
         self._headline.setText(shown.headline)
         self._todo.setText(shown.todo)
         self._advice.setText("\n".join(shown.advice))
@@ -130,7 +129,7 @@ class NumbersPanel(Card):
         self.sign.setVisible(ready)
         self.sign.setText(self.tr("Turned   Enter") if shown.again else self.tr("Sign   Enter"))
         self.sign.setToolTip(self.tr("Ctrl+Enter signs it as it is") if shown.again else "")
-        set_property(self.reading, "tone", "due" if shown.tone == "due" and not shown.can_sign else "")
+        show_look(self.reading, "reading-due" if shown.tone == "due" and not shown.can_sign else "reading")
         self.say("", "plain")
 
     def _show_lines(self, lines: Sequence[NumberLine]) -> None:
@@ -153,8 +152,8 @@ class NumbersPanel(Card):
         """Say what is wrong with the entry; nothing typed is lost."""
         self._said.setText(words)
         self._said.setVisible(bool(words))
-        set_property(self._said, "tone", tone)
-        set_property(self.reading, "tone", tone if tone in ("bad", "due") and words else "")
+        self._said.show_tone(tone)
+        show_look(self.reading, f"reading-{tone}" if tone in ("bad", "due") and words else "reading")
 
     def clear(self) -> None:
         """Forget what was typed and asked."""

@@ -11,6 +11,7 @@ from pydantic.fields import FieldInfo
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
+from nonna.desk.look.style import worn
 from nonna.desk.sheet.controller import SheetController
 from nonna.desk.widgets import label
 from nonna.errors import NonnaError
@@ -21,7 +22,7 @@ from nonna.wording.lengths import length, number
 
 def _box(name: str) -> QComboBox:
     """Return a box of choices that never makes the form wider."""
-    box = QComboBox()
+    box = worn(QComboBox())
     box.setAccessibleName(name)
     box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
     box.setMinimumContentsLength(10)
@@ -138,7 +139,7 @@ class SetupForm(QWidget):
         self._grid.addWidget(right, row, 2)
 
     def _edit(self, title: str, help_words: str, take: Callable[[str], None]) -> QLineEdit:
-        edit = QLineEdit()
+        edit = worn(QLineEdit())
         edit.setAccessibleName(title)
         edit.setToolTip(help_words)
         edit.setAlignment(Qt.AlignmentFlag.AlignRight)

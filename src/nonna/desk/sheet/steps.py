@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from nonna.desk.look.style import current
 from nonna.desk.sheet.picture import StepState
-from nonna.desk.widgets import Card, card, label, set_property
+from nonna.desk.widgets import Card, card, label
 
 USUAL_STEPS = 7  #: rows made beforehand, so that nothing stalls when a sheet is opened
 
@@ -52,11 +52,11 @@ class StepsPanel(Card):
             row.setVisible(i < len(steps))
 
 
-class _StepRow(QFrame):
+class _StepRow(Card):
     """One step; stays for the next sheet's, for dressing a new one takes too long."""
 
     def __init__(self) -> None:
-        super().__init__()
+        super().__init__(tone="")
         self._mark, self._words = _Mark(), label("", "quiet", wrap=True)
         row = QHBoxLayout(self)
         row.setContentsMargins(8, 6, 8, 6)
@@ -68,8 +68,8 @@ class _StepRow(QFrame):
         """Show what is to be done and whether it is done, at hand, or later."""
         self._words.setText(words)
         self._mark.show_state(state)
-        set_property(self, "tone", "good" if state == "now" else "")
-        set_property(self._words, "role", "strong" if state == "now" else "quiet" if state == "later" else "")
+        self.show_tone("good" if state == "now" else "")
+        self._words.show_role("strong" if state == "now" else "quiet" if state == "later" else "")
         self.setAccessibleName(f"{words}: {state}")
 
 

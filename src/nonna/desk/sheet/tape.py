@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from nonna.desk.look.style import current, font
 from nonna.desk.sheet.picture import Tile
-from nonna.desk.widgets import Card, label
+from nonna.desk.widgets import Card, label, see_through
 
 TILE_WIDTH, TILE_HEIGHT, GAP = 136, 76, 8
 STEP = TILE_WIDTH + GAP
@@ -34,6 +34,7 @@ class TapeStrip(Card):
         self._tiles.moved.connect(self._show_tile)
         self._area = QScrollArea()
         self._area.setWidget(self._tiles)
+        see_through(self._area)
         self._area.setWidgetResizable(False)
         self._area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._area.setFixedHeight(TILE_HEIGHT + 12)

@@ -20,7 +20,7 @@ from nonna.desk.sheet.numbers import NumbersPanel
 from nonna.desk.sheet.setup_form import SetupForm
 from nonna.desk.sheet.steps import StepsPanel
 from nonna.desk.sheet.tape import TapeStrip
-from nonna.desk.widgets import Card, button, card, label, scrolled
+from nonna.desk.widgets import Card, button, card, label, scrolled, see_through
 from nonna.wording.lengths import Units, length
 
 
@@ -31,7 +31,6 @@ class SheetView(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setObjectName("page")
         self.controller: SheetController
         self._steps, self._numbers, self._tape = StepsPanel(), NumbersPanel(), TapeStrip()
         self._figure, self._form_area = FigureView(), QScrollArea()
@@ -78,8 +77,7 @@ class SheetView(QWidget):
         self._numbers.clear()
         self._middle.setCurrentWidget(self._figure)
         if self._form is not None:
-            self._form_area.takeWidget()
-            self._form.deleteLater()
+            self._form.deleteLater()  # not taken out first: that has it dressed once more
             self._form = None
 
     @property
@@ -186,6 +184,7 @@ class SheetView(QWidget):
         if self._form is None:
             self._form = SetupForm(self.controller)
             self._form_area.setWidget(self._form)
+            see_through(self._form_area)
         self._form.refresh()
         self._middle.setCurrentWidget(self._form_area)
         self._form.setFocus()

@@ -11,6 +11,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLineEdit, QWidget
 
 from nonna.bench.shelving import Group
+from nonna.desk.look.style import worn
 from nonna.desk.widgets import emptied, label
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length, parse_number
@@ -104,7 +105,7 @@ class CardForm(QWidget):
             box.setChecked(value)
             self._edits[name] = box
         elif words:
-            choice = QComboBox()
+            choice = worn(QComboBox())
             for word in words:
                 choice.addItem(choice_words(str(word)), str(word))
             choice.setCurrentIndex(max(0, choice.findData(str(value or ""))))
@@ -113,7 +114,7 @@ class CardForm(QWidget):
             words = f"{len(value)} in gear.json" if isinstance(value, list) else "in gear.json" if value else "none"
             return label(words, "quiet")
         else:
-            edit = QLineEdit()
+            edit = worn(QLineEdit())
             numbers = isinstance(value, list)
             edit.setProperty("wanted", "numbers" if numbers else "text" if _is_text(annotation) else "number")
             edit.setText("; ".join(f"{v:g}" for v in value) if numbers else "" if value is None else _plain(value))

@@ -12,9 +12,9 @@ from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QScroll
 
 from nonna.bench import clock
 from nonna.bench.shelving import GROUPS, Group
-from nonna.desk.look.style import font
+from nonna.desk.look.style import font, worn
 from nonna.desk.shelf.form import CardForm
-from nonna.desk.widgets import button, card, label, set_property
+from nonna.desk.widgets import button, card, label, see_through
 from nonna.errors import NonnaError
 from nonna.shop.loop import NOTICE_DAYS
 
@@ -29,11 +29,10 @@ class ShelfView(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setObjectName("page")
         self._today = clock.now().date()
         self._group = GROUPS[0]
         self._cards: dict[str, list[dict[str, Any]]] | None = None
-        self.list = QListWidget()
+        self.list = worn(QListWidget())
         self.list.setAccessibleName(self.tr("Shelf"))
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.form = CardForm()
@@ -74,8 +73,8 @@ class ShelfView(QWidget):
         stack.addWidget(self._about)
         area = QScrollArea()
         area.setWidgetResizable(True)
-        area.setFrameShape(QScrollArea.Shape.NoFrame)
         area.setWidget(self.form)
+        see_through(area)
         stack.addWidget(area, 1)
         stack.addWidget(self._said)
         stack.addWidget(self._save)
@@ -155,7 +154,7 @@ class ShelfView(QWidget):
     def say(self, words: str, tone: str) -> None:
         """Say how it went."""
         self._said.setText(words)
-        set_property(self._said, "tone", tone)
+        self._said.show_tone(tone)
 
     def _here(self) -> tuple[Group, dict[str, Any]] | None:
         item = self.list.currentItem()

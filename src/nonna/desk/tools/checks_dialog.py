@@ -10,8 +10,8 @@ from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QHeaderView, QLineEdit, QTableWidget, QTableWidgetItem, QVBoxLayout
 
 from nonna.bench.breakage_checks import CheckPlan, Operation, best_checks
-from nonna.desk.look.style import current
-from nonna.desk.widgets import button, label, set_property
+from nonna.desk.look.style import current, worn
+from nonna.desk.widgets import button, label
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_number
 
@@ -29,7 +29,7 @@ class ChecksDialog(QDialog):
 
     def __init__(self, operations: Sequence[Operation], check_cost: float, parent: QWidget) -> None:
         super().__init__(parent, Qt.WindowType.Dialog | Qt.WindowType.FramelessWindowHint)
-        self.table = QTableWidget(0, len(HEADERS))
+        self.table = worn(QTableWidget(0, len(HEADERS)))
         self.table.setHorizontalHeaderLabels([self.tr(h) for h in HEADERS])
         self.table.setAccessibleName(self.tr("Operations in their order"))
         self.table.verticalHeader().hide()
@@ -37,7 +37,7 @@ class ChecksDialog(QDialog):
         self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         self.table.horizontalHeader().setSectionResizeMode(ADVICE, QHeaderView.ResizeMode.Fixed)
         self.table.setColumnWidth(ADVICE, 190)
-        self.cost = QLineEdit(f"{check_cost:g}")
+        self.cost = worn(QLineEdit(f"{check_cost:g}"))
         self.cost.setAccessibleName(self.tr("Cost of one check"))
         self.cost.setFixedWidth(110)
         self._verdict, self._words = label("", "title", wrap=True), label("", "", wrap=True)
@@ -119,10 +119,10 @@ class ChecksDialog(QDialog):
             self.plan = None
             self._verdict.setText(self.tr("Something is still to be put right."))
             self._words.setText(error.message)
-            set_property(self._words, "tone", "bad")
+            self._words.show_tone("bad")
             return
         plan = self.plan
-        set_property(self._words, "tone", "")
+        self._words.show_tone("")
         self.table.blockSignals(True)
         for row in range(len(operations)):
             here = row in plan.after

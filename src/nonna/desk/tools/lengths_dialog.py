@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTab
 
 from nonna.bench.lengths_known import Known
 from nonna.desk.form_dialog import Field, FormDialog
+from nonna.desk.look.style import worn
 from nonna.desk.widgets import plain_rows
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length
@@ -36,7 +37,7 @@ class LengthsDialog(FormDialog):
             Field("amount", "Add to all lengths", "0", unit=units.symbol),
         ]
         self._known, self._units = known, units
-        self.table = QTableWidget(len(known.lengths), 3)
+        self.table = worn(QTableWidget(len(known.lengths), 3))
         super().__init__(
             "Lengths in another school",
             "The doubt all lengths share is said once.",

@@ -9,11 +9,12 @@ from PySide6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from nonna.desk.figure_view import FigureView
+from nonna.desk.look.style import worn
 from nonna.desk.tools.controller import TrayController
 from nonna.desk.tools.figures import machine_figures
 from nonna.desk.tools.program_text import ProgramText
 from nonna.desk.tools.strip import RehearsalStrip
-from nonna.desk.widgets import button, card, label, set_property
+from nonna.desk.widgets import button, card, label
 from nonna.wording.lengths import length
 
 
@@ -25,7 +26,6 @@ class RehearsalPage(QWidget):
 
     def __init__(self, controller: TrayController, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setObjectName("page")
         self.setAcceptDrops(True)
         self._controller = controller
         self._title = label("", "headline")
@@ -37,7 +37,7 @@ class RehearsalPage(QWidget):
         self._verdict, self._where = label("", "finding", wrap=True), label("", "", wrap=True)
         inside.addWidget(self._verdict)
         inside.addWidget(self._where)
-        self.problems = QListWidget()
+        self.problems = worn(QListWidget())
         self.problems.setAccessibleName(self.tr("Problems by block"))
         self.problems.setWordWrap(True)
         self.problems.setTextElideMode(Qt.TextElideMode.ElideNone)
@@ -131,8 +131,8 @@ class RehearsalPage(QWidget):
                 self.problems.addItem(row)
         stops = sum(p.severity == "stop" for p in found.problems)
         tone = "bad" if stops else "due" if found.problems else "good"
-        set_property(self._frame, "tone", tone)
-        set_property(self._verdict, "tone", tone if tone != "good" else "")
+        self._frame.show_tone(tone)
+        self._verdict.show_tone(tone if tone != "good" else "")
         warnings = len(found.problems) - stops
         words = f"{stops} {'stop' if stops == 1 else 'stops'}, {warnings} {'warning' if warnings == 1 else 'warnings'}."
         self._verdict.setText(words if found.problems else self.tr("Rehearsed: clean."))

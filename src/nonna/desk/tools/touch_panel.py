@@ -5,9 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QProgressBar, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QProgressBar, QVBoxLayout, QWidget
 
-from nonna.desk.widgets import Card, button, card, label, set_property
+from nonna.desk.look.style import worn
+from nonna.desk.widgets import Card, Words, button, card, label
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,14 +36,14 @@ class TouchPanel(Card):
         self._grid = QGridLayout()
         self._grid.setVerticalSpacing(3)
         self._grid.setColumnStretch(0, 1)
-        self._rows: list[tuple[QLabel, QLabel, QLabel]] = []
+        self._rows: list[tuple[Words, Words, Words]] = []
         self._frame, inside = card(tone="plain", margins=(14, 10, 14, 10), spacing=4)
         self._headline, self._words = label("", "finding", wrap=True), label("", "", wrap=True)
         self._words.setAlignment(Qt.AlignmentFlag.AlignTop)
         inside.addWidget(self._headline)
         inside.addWidget(self._words)
         self._value = (label("", "quiet"), label("", "figure"), label("", "doubt"))
-        self._bar = QProgressBar()
+        self._bar = worn(QProgressBar())
         self._bar.setTextVisible(False)
         self._bar.setAccessibleName(self.tr("Measuring"))
         self._main = button("", self.acted.emit, self.tr("Next step"), main=True)
@@ -79,8 +80,8 @@ class TouchPanel(Card):
             part.setVisible(bool(state.value[1]))
         self._headline.setText(state.headline)
         self._words.setText(state.words)
-        set_property(self._frame, "tone", state.tone)
-        set_property(self._headline, "tone", state.tone if state.tone in ("bad", "due") else "")
+        self._frame.show_tone(state.tone)
+        self._headline.show_tone(state.tone if state.tone in ("bad", "due") else "")
         self._frame.setVisible(bool(state.headline or state.words))
         for pressed, words in ((self._main, state.action), (self._second, state.second)):
             pressed.setText(words)
@@ -89,5 +90,6 @@ class TouchPanel(Card):
         self._bar.setVisible(state.progress is not None)
         if state.progress is not None:
             done, of, _ = state.progress
-            self._bar.setRange(0, max(1, of))
+            if self._bar.maximum() != max(1, of):
+                self._bar.setRange(0, max(1, of))  # it paints at once
             self._bar.setValue(done)

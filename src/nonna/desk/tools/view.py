@@ -13,13 +13,14 @@ from nonna.bench.state import ShopState
 from nonna.bench.tool_table import rows
 from nonna.desk.figure_view import FigureView
 from nonna.desk.file_dialog import ask_where
+from nonna.desk.look.style import dress, worn
 from nonna.desk.tools.controller import TrayController
 from nonna.desk.tools.model import ToolModel
 from nonna.desk.tools.picture import notes, panel, setter_notice, total, value_of, waiting, wear_words
 from nonna.desk.tools.strip import RehearsalStrip
 from nonna.desk.tools.table import TrayTable
 from nonna.desk.tools.touch_panel import TouchPanel
-from nonna.desk.widgets import card, label, scrolled, set_property
+from nonna.desk.widgets import card, label, scrolled
 from nonna.errors import NonnaError
 from nonna.shop.job import Measure
 from nonna.wording.lengths import Units
@@ -40,7 +41,6 @@ class ToolsView(QWidget):
 
     def __init__(self, controller: TrayController, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setObjectName("page")
         self.controller = controller
         controller.setParent(self)
         self.units = Units.MM
@@ -49,7 +49,7 @@ class ToolsView(QWidget):
         self._progress: tuple[int, int, str] | None = None
         self._page: RehearsalPage | None = None
         self._about = label("", "quiet")
-        self.search = QLineEdit()
+        self.search = worn(QLineEdit())
         self.search.setPlaceholderText(self.tr("Find, or 2-9, 14"))
         self.search.setAccessibleName(self.tr("Find tools, by words or by numbers"))
         self.search.setFixedWidth(200)
@@ -134,6 +134,7 @@ class ToolsView(QWidget):
             self._page.closed.connect(self.show_tray)
             self._page.program_asked.connect(lambda: self.asked.emit("program"))
             self._pages.addWidget(self._page)
+            dress(self._page)
         return self._page
 
     def show_state(self, state: ShopState, units: Units) -> None:
@@ -265,7 +266,7 @@ class ToolsView(QWidget):
         """Say something that concerns the tray."""
         self._said.setText(words)
         self._said_frame.setVisible(bool(words))
-        set_property(self._said_frame, "tone", tone)
+        self._said_frame.show_tone(tone)
 
     def _load(self) -> None:
         from nonna.bench.doubtful_tools import doubtful
