@@ -15,6 +15,7 @@ import tempfile
 import time
 from collections import Counter
 from collections.abc import Callable, Iterator
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -168,17 +169,20 @@ class Hands:
                 self.known.add(what)
                 name = f"first {what}"
             before = {id(c): [_name(r.at, r.values) for r in c.session.rows] for c in self.controllers()}
-            begun = time.thread_time()
-            act()
-            self.turn()
-            spent = time.thread_time() - begun
+            spent = max(self.spent(each) for each in (act if isinstance(act, list) else [act]))
             time.sleep(SETTLE_S)
-            begun = time.thread_time()
-            self.turn()  # what was put off until there is time may not take long either
-            self.tell(event, name, max(spent, time.thread_time() - begun), before)
+            # What was put off until there is time may not take long either.
+            self.tell(event, name, max(spent, self.spent(lambda: None)), before)
         for w in self.windows:
             w.close()
             w.close()
+
+    def spent(self, act: Callable[[], Any]) -> float:
+        """Return the Qt thread's own time in something done to the desk and in all that follows from it at once."""
+        begun = time.thread_time()
+        act()
+        self.turn()
+        return time.thread_time() - begun
 
     def turn(self) -> None:
         """One turn of the event loop, deleting what is to be deleted as a running loop does."""
@@ -212,7 +216,14 @@ class Hands:
         self.out.write(json.dumps(row) + "\n")
         self.out.flush()
 
-    def choose(self, w: Any) -> tuple[str, Callable[[], Any]]:
+    def typed(self, at: Callable[[], Any], text: str) -> list[Callable[[], Any]]:
+        """Each key is an event of its own, for whatever has the keyboard then."""
+        from PySide6.QtTest import QTest
+
+        return [partial(lambda letter: QTest.keyClicks(at(), letter), letter) for letter in text]
+
+    def choose(self, w: Any) -> tuple[str, Callable[[], Any] | list[Callable[[], Any]]]:
+        """Return what is done next, and the one or several things that hands do for it."""
         from PySide6.QtCore import Qt
         from PySide6.QtTest import QTest
         from PySide6.QtWidgets import QAbstractButton, QDialog, QFileDialog
@@ -226,7 +237,7 @@ class Hands:
             kind = type(dialog).__name__
             if dice.random() < 0.5:
                 word = dice.choice(["level", "setter", "t2", "crash", "a note", "3", "0.2in", "nan", "x" * 80])
-                return f"type into {kind}", lambda: QTest.keyClicks(dialog.focusWidget() or dialog, word)
+                return f"type into {kind}", self.typed(lambda: w.focusWidget() or w, word)
             return f"Enter in {kind}", lambda: QTest.keyClick(dialog.focusWidget() or dialog, Qt.Key.Key_Return)
         way = dice.random()
         if way < 0.34:
@@ -239,7 +250,10 @@ class Hands:
             return "Enter", lambda: QTest.keyClick(at, Qt.Key.Key_Return)
         if way < 0.66:
             text = self.entry(w)
-            return "type a reading", lambda: (QTest.keyClicks(at, text), QTest.keyClick(at, Qt.Key.Key_Return))
+            return "type a reading", [
+                *self.typed(lambda: w.focusWidget() or w, text),
+                lambda: QTest.keyClick(w.focusWidget() or w, Qt.Key.Key_Return),
+            ]
         if way < 0.72:
             key = dice.choice(
                 [
@@ -276,7 +290,7 @@ class Hands:
             return "throw away", w.sheets.throw_away
         if way < 0.96:
             return "bring back", w.sheets.bring_back
-        return "coming back to the window", w.refresh
+        return "coming back to the window", w.look_again
 
     def entry(self, w: Any) -> str:
         dice = self.dice

@@ -226,7 +226,7 @@ def test_the_tool_table_keeps_what_was_not_measured(shop):
     every = entries(shop.ledger)
     site = Site.load(shop)
     link = judge(Facts(LOOP, Standing(every), [tool(2), tool(4)], {"master-tool": MASTER}, NOW))[-1]
-    table = rows([t.model_dump() for t in site.tools], every, link)
+    table = rows([t.model_dump() for t in site.tools], Standing(every), link)
     assert all(row.was == tool.length_mm for row, tool in zip(table, site.tools, strict=True))
     lines = csv_text(table).splitlines()
     assert lines[0].startswith("tool,description,length_mm")

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
 
 from nonna import plugged
@@ -83,9 +84,11 @@ def carry_out(window: DeskWindow, do: Do) -> None:
         window.book.search.setFocus()
         return
     if do in tray.ACTIONS:
-        if not window.tools.isVisible():
+        if window.tools.isVisible():
+            tray.ACTIONS[do](window)
+        else:  # the tray is painted first: page and dialog in one go hold the keyboard up
             window.go(Do.TOOLS)
-        tray.ACTIONS[do](window)
+            QTimer.singleShot(0, window, lambda: tray.ACTIONS[do](window))
         return
     if do in tray.HERE and window.places.at(Do.TOOLS):
         tray.HERE[do](window)
@@ -204,7 +207,7 @@ def put_card(window: DeskWindow, group: str, card: dict[str, Any]) -> None:
     if group == "masters" and certified and card.get("id"):
         note = f"{card['name']}: new {', '.join(certified)}"
         log_event(window, "master-calibrated", note, master(str(card["id"])))
-    window.refresh()
+    window.look_again()
     window.show_shelf()
     window.shelf.say("On the shelf." if changed else "Nothing changed.", "good" if changed else "plain")
 
@@ -314,7 +317,8 @@ def _open_finder(window: DeskWindow, choices: list[Choice], hint: str = "") -> N
 def _chosen(window: DeskWindow, key: str) -> None:
     if key.startswith(_OPERATOR):
         window.settings.operator = key.removeprefix(_OPERATOR)
-        window.refresh()
+        if window.state is not None:
+            window.bar.show_state(window.state, window.units, window.operator)
         for view in window.sheets.all:
             if view.controller.receipt is None:
                 view.controller.operator = window.operator

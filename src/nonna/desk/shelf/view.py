@@ -117,9 +117,9 @@ class ShelfView(QWidget):
                 self.list.addItem(item)
                 if again is None or (group.key, each["id"]) == chosen:
                     again = item
-        self.list.blockSignals(False)
         if again is not None:
             self.list.setCurrentItem(again)
+        self.list.blockSignals(False)
         self._show_current()
 
     def begin(self, group: Group) -> None:

@@ -48,9 +48,6 @@ class Host(Protocol):
     def world(self) -> World:
         """Return the stand-in machine."""
 
-    def refresh(self) -> None:
-        """Read the shop afresh."""
-
     def look_again(self) -> None:
         """Read it afresh, behind, where something changed."""
 
@@ -191,7 +188,7 @@ class TrayController(QObject):
         if plan_changed:
             self.plans.soon()
         if tools_changed:
-            self._host.refresh()
+            self._host.look_again()
 
     def undo(self) -> None:
         """Go back one change; what is signed stays."""

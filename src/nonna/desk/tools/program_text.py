@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import re
 
-from PySide6.QtGui import QColor, QSyntaxHighlighter, QTextCharFormat, QTextCursor, QTextDocument
+from PySide6.QtCore import QRect
+from PySide6.QtGui import QColor, QTextBlock, QTextCharFormat, QTextCursor, QTextDocument, QTextLayout
 from PySide6.QtWidgets import QPlainTextEdit, QTextEdit, QWidget
 
+from nonna.desk.look.palette import Palette
 from nonna.desk.look.style import current, font
 
 _RULES = (
@@ -17,15 +19,18 @@ _RULES = (
 )
 
 
-class _Inks(QSyntaxHighlighter):
-    def highlightBlock(self, text: str) -> None:
-        for pattern, ink, bold in reversed(_RULES):
-            made = QTextCharFormat()
-            made.setForeground(QColor(getattr(current(), ink)))
+def inks(text: str, palette: Palette) -> list[QTextLayout.FormatRange]:
+    """Return the colours of a block's words; later ones lie over earlier ones."""
+    found = []
+    for pattern, ink, bold in reversed(_RULES):
+        for hit in pattern.finditer(text):
+            made = QTextLayout.FormatRange()
+            made.start, made.length = hit.start(), hit.end() - hit.start()
+            made.format.setForeground(QColor(getattr(palette, ink)))
             if bold:
-                made.setFontWeight(700)
-            for hit in pattern.finditer(text):
-                self.setFormat(hit.start(), hit.end() - hit.start(), made)
+                made.format.setFontWeight(700)
+            found.append(made)
+    return found
 
 
 class ProgramText(QPlainTextEdit):
@@ -38,14 +43,36 @@ class ProgramText(QPlainTextEdit):
         self.setFont(font(14))
         self.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
         self.setFrameShape(QPlainTextEdit.Shape.NoFrame)
-        self._inks = _Inks(self.document())
         self._line = 0
+        self._coloured: set[int] = set()  #: blocks that were seen: colouring all of a long program takes seconds
+        self.updateRequest.connect(self._colour_what_is_seen)
 
     def show_text(self, text: str) -> None:
         """Show another program."""
         if text != self.toPlainText():
+            self._coloured.clear()
             self.setPlainText(text)
             self._line = 0
+            self._colour_what_is_seen()
+
+    def wear(self, palette: Palette) -> None:
+        """Take the colours of a theme."""
+        self._coloured.clear()
+        self._colour_what_is_seen()
+        self.viewport().update()
+
+    def _colour_what_is_seen(self, _: QRect | None = None, __: int = 0) -> None:
+        block, bottom = self.firstVisibleBlock(), self.viewport().height()
+        top, palette = self.contentOffset().y(), current()
+        while block.isValid() and top + self.blockBoundingGeometry(block).top() < bottom:
+            if block.blockNumber() not in self._coloured:
+                self._coloured.add(block.blockNumber())
+                self._colour(block, palette)
+            block = block.next()
+
+    def _colour(self, block: QTextBlock, palette: Palette) -> None:
+        block.layout().setFormats(inks(block.text(), palette))
+        self.document().markContentsDirty(block.position(), block.length())
 
     def mark_line(self, line: int) -> None:
         """Mark a block and bring it into sight."""

@@ -41,7 +41,8 @@ class TrayTable(QTableView):
         for column, width in WIDTHS.items():
             self.setColumnWidth(column, width)
         self.selectionModel().currentRowChanged.connect(lambda *_: self.moved.emit())
-        model.modelReset.connect(self._keep_a_cursor)
+        model.modelAboutToBeReset.connect(self._remember)  # rows come anew from behind: the cursor stays on its tool
+        model.modelReset.connect(lambda: self.go_to(self._number))
         self._number = 0
 
     @property
@@ -60,8 +61,6 @@ class TrayTable(QTableView):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Space, Enter and letters are wishes; the rest moves the cursor."""
         key, control = event.key(), bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
-        if self.number is not None:
-            self._number = self.number
         if key == Qt.Key.Key_Space:
             self.space_pressed.emit()
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
@@ -73,5 +72,6 @@ class TrayTable(QTableView):
         else:
             super().keyPressEvent(event)
 
-    def _keep_a_cursor(self) -> None:
-        self.go_to(self._number)
+    def _remember(self) -> None:
+        if self.number is not None:
+            self._number = self.number
