@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
+from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from nonna.adapters.glance import Reader, entries, minutes, record_of_draft
+from nonna.adapters.glance import Reader, Row, entries, minutes, record_of_draft
 from nonna.adapters.marks import ledger_marks
 from nonna.bench.record import ChainCheck, Receipt, Record
+from nonna.errors import NonnaError
 from nonna.shop.history import Entry, Standing, standing
 
 if TYPE_CHECKING:
@@ -33,6 +35,7 @@ class LedgerBook:
         self.path = path
         self._reader = Reader(path)
         self._looked: _Looked | None = None
+        self._known: dict[Row, Entry] = {}
 
     @property
     def exists(self) -> bool:
@@ -59,7 +62,7 @@ class LedgerBook:
         marks = self.marks()  # before it is read: what is signed meanwhile is seen next time
         looked = self._looked
         if looked is None or looked.marks != marks:
-            looked = self._looked = _Looked(marks, entries(self.path))
+            looked = self._looked = _Looked(marks, entries(self.path, self._known))
         return looked
 
     def reader(self) -> Reader:
@@ -85,7 +88,11 @@ class LedgerBook:
     def sign(self, bodies: Iterable[dict[str, Any]]) -> tuple[Receipt, ...]:
         """Add records, all or none. Raises: NonnaError."""
         with self._open() as ledger:
-            return ledger.sign_all(bodies)
+            receipts = ledger.sign_all(bodies)
+        if self._looked is not None:
+            with suppress(NonnaError):  # it is signed: what is wrong with the book else, the next look will say
+                self._look()  # here, where nobody waits for it
+        return receipts
 
     def get(self, reference: str | int) -> Record:
         """Return a record by number, or by the beginning of its hash. Raises: NonnaError."""

@@ -22,6 +22,7 @@ _COLUMNS = (
     "number", "kind", "name", "machine", "subject", "verdict", "signed_at", "operator", "value_mm", "expanded_mm",
     "refers_to", "note",
 )  # fmt: skip
+Row = tuple[Any, ...]
 LEARNED_FROM, LEARNED_LEAST = 7, 3
 SHORTEST_MIN, LONGEST_MIN = 0.5, 90.0
 _MAIN = {"setter-calibration": "trigger_plane_mm", "breakage": "change_mm"}  # the others always hold theirs
@@ -33,9 +34,10 @@ _VALUE = (
 _QUERY = f"SELECT {', '.join(_VALUE if c == 'value_mm' else c for c in _COLUMNS)} FROM records ORDER BY number"
 
 
-def entries(ledger: Path) -> tuple[Entry, ...]:
+def entries(ledger: Path, known: dict[Row, Entry] | None = None) -> tuple[Entry, ...]:
     """Return one row a record, oldest first; nothing when there is no ledger yet.
 
+    Parameters: known, rows that were worked out before, by what stands in the file; new ones are added to it.
     Raises: NonnaError ``unreadable`` (damaged, or not a ledger).
     """
     if not ledger.is_file():
@@ -45,12 +47,16 @@ def entries(ledger: Path) -> tuple[Entry, ...]:
     try:
         with closing(connect(ledger)) as connection:
             rows = connection.execute(_QUERY).fetchall()
-            return tuple(_entry(row) for row in rows)
+            seen = {} if known is None else known
+            for row in rows:
+                if row not in seen:
+                    seen[row] = _entry(row)
+            return tuple(seen[row] for row in rows)
     except (sqlite3.DatabaseError, ValueError, TypeError) as error:
         raise NonnaError("unreadable", f"{ledger.name} is damaged or not a ledger: {error}.") from error
 
 
-def _entry(row: tuple[Any, ...]) -> Entry:
+def _entry(row: Row) -> Entry:
     """Return one row; raises ValueError or TypeError where a column holds something else than it should."""
     found = dict(zip(_COLUMNS, row, strict=True))
     for name, value in found.items():

@@ -35,6 +35,7 @@ class Finder(QDialog):
         self._list = worn(QListWidget())
         self._list.setAccessibleName(self.tr("Commands found"))
         self._list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         column = QVBoxLayout(self)
         column.addWidget(self._input)
         column.addWidget(self._list)

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QObject, QRect, QRectF, Qt
-from PySide6.QtGui import QAction, QColor, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtGui import QAction, QColor, QMouseEvent, QPainter, QPaintEvent, QPalette
 from PySide6.QtWidgets import QApplication, QDialog, QWidget
 
 from nonna.desk.look import style
 from nonna.desk.look.palette import Palette
 from nonna.desk.look.style import current
 
-MARGIN = 24
+MARGIN, EDGE = 24, 8
 
 
 class _Shade(QWidget):
@@ -67,7 +67,7 @@ class _Overlay(QObject):
         height = min(max(wanted.height(), self._dialog.heightForWidth(width)), room.height() - 2 * MARGIN)
         x, y = (room.width() - width) // 2, max(MARGIN, (room.height() - height) // 3)
         self._dialog.setGeometry(x, y, width, height)
-        self._shade.show_paper(self._dialog.geometry())
+        self._shade.show_paper(self._dialog.geometry().adjusted(-EDGE, -EDGE, EDGE, EDGE))
 
     def show(self) -> None:
         """Show shade and dialog."""
@@ -112,5 +112,7 @@ def show_over(dialog: QDialog, window: QWidget) -> None:
     dialog.setParent(home, Qt.WindowType.Widget)
     dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     dialog.finished.connect(dialog.deleteLater)
+    dialog.setAutoFillBackground(True)  # nothing behind it is painted again while somebody types into it
+    dialog.setBackgroundRole(QPalette.ColorRole.Base)
     style.dress(dialog)
     _Overlay(dialog, home).show()

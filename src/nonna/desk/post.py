@@ -5,6 +5,7 @@ A thread never touches a Qt object: the one it would tell could be going at that
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 from queue import Empty, SimpleQueue
 from typing import Any
@@ -12,7 +13,7 @@ from weakref import WeakMethod
 
 from PySide6.QtCore import QObject, QTimer
 
-EVERY_MS, AT_ONCE = 8, 64
+EVERY_MS, AT_ONCE_S = 8, 0.006
 
 
 class Post(QObject):
@@ -35,7 +36,8 @@ class Post(QObject):
         self._timer.stop()
 
     def _empty(self) -> None:
-        for _ in range(AT_ONCE):  # a flood waits: keys come in between
+        begun = time.perf_counter()
+        while time.perf_counter() - begun < AT_ONCE_S:  # a flood waits: keys come in between
             try:
                 letter = self.box.get_nowait()
             except Empty:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from PySide6.QtCore import QRect
-from PySide6.QtGui import QColor, QTextBlock, QTextCharFormat, QTextCursor, QTextDocument, QTextLayout
+from PySide6.QtGui import QColor, QTextCharFormat, QTextCursor, QTextDocument, QTextLayout
 from PySide6.QtWidgets import QPlainTextEdit, QTextEdit, QWidget
 
 from nonna.desk.look.palette import Palette
@@ -62,17 +62,18 @@ class ProgramText(QPlainTextEdit):
         self.viewport().update()
 
     def _colour_what_is_seen(self, _: QRect | None = None, __: int = 0) -> None:
-        block, bottom = self.firstVisibleBlock(), self.viewport().height()
-        top, palette = self.contentOffset().y(), current()
-        while block.isValid() and top + self.blockBoundingGeometry(block).top() < bottom:
+        block, palette, new = self.firstVisibleBlock(), current(), []
+        height = max(1.0, self.blockBoundingRect(block).height())
+        for _line in range(int(self.viewport().height() / height) + 2):
+            if not block.isValid():
+                break
             if block.blockNumber() not in self._coloured:
                 self._coloured.add(block.blockNumber())
-                self._colour(block, palette)
+                block.layout().setFormats(inks(block.text(), palette))
+                new.append(block)
             block = block.next()
-
-    def _colour(self, block: QTextBlock, palette: Palette) -> None:
-        block.layout().setFormats(inks(block.text(), palette))
-        self.document().markContentsDirty(block.position(), block.length())
+        if new:
+            self.document().markContentsDirty(new[0].position(), new[-1].position() + new[-1].length())
 
     def mark_line(self, line: int) -> None:
         """Mark a block and bring it into sight."""

@@ -41,9 +41,9 @@ class TrayTable(QTableView):
         for column, width in WIDTHS.items():
             self.setColumnWidth(column, width)
         self.selectionModel().currentRowChanged.connect(lambda *_: self.moved.emit())
+        self._number = 0
         model.modelAboutToBeReset.connect(self._remember)  # rows come anew from behind: the cursor stays on its tool
         model.modelReset.connect(lambda: self.go_to(self._number))
-        self._number = 0
 
     @property
     def number(self) -> int | None:
