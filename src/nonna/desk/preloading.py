@@ -3,32 +3,28 @@
 from __future__ import annotations
 
 from importlib import import_module
+from pkgutil import walk_packages
 from typing import TYPE_CHECKING
 
+import nonna.desk
 from nonna.bench.ports import ShopFiles
 
 if TYPE_CHECKING:
     from nonna.bench.site import Site
 
-#: What the pages need, read from the disk before somebody waits for it.
-PAGES = (
-    "nonna.desk.sheet.view",
-    "nonna.desk.tools.view",
+#: What the pages need beside the desk's own modules, read from the disk before somebody waits for it.
+BEHIND = (
     "nonna.bench.planning",
     "nonna.bench.tool_storing",
-    "nonna.desk.tools.rehearsal_page",
-    "nonna.desk.tools.dialogs",
-    "nonna.desk.form_dialog",
+    "nonna.bench.lengths_known",
     "nonna.programs.snippets",
     "nonna.programs.writer",
     "nonna.standin.measuring",
     "nonna.standin.sheet_programs",
     "nonna.shop.schools",
     "jinja2.sandbox",
-    "nonna.desk.book.view",
-    "nonna.desk.shelf.view",
-    "nonna.desk.finder",
 )
+_NEVER_SHOWN = ("nonna.desk.tour", "nonna.desk.install")
 
 
 def warm_up(folder: ShopFiles, station: str = "") -> Site:
@@ -42,10 +38,15 @@ def warm_up(folder: ShopFiles, station: str = "") -> Site:
     for name in PROCEDURES:
         procedure(name)
     read_units()
-    for page in PAGES:
-        import_module(page)
+    for name in (*BEHIND, *_pages()):
+        import_module(name)
     _know_the_toolkit()
     return site
+
+
+def _pages() -> list[str]:
+    found = (module.name for module in walk_packages(nonna.desk.__path__, "nonna.desk."))
+    return [name for name in found if name not in _NEVER_SHOWN]
 
 
 def _know_the_toolkit() -> None:
