@@ -67,6 +67,7 @@ def breakage(rng, n, past):
     setup = {
         **past, **plane, "reference_mm": first.value, "reference_u_mm": own[0].u, "same_plane": True,
         "reference_dof": None if np.isinf(own[0].dof) else own[0].dof, "tolerance_short_mm": 0.2, "tolerance_long_mm": 0.2,
+        **({} if past else {"reference_touches": n}),
     }  # fmt: skip
     found = evaluate(document("breakage", setup, touches(rng, PLANE + 112.39, n)))
     return found.quantity("change_mm").estimate, -0.01

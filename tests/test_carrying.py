@@ -10,7 +10,7 @@ from nonna.adapters.shop_folder import ShopFolder
 from nonna.bench.held import Nothing
 from nonna.bench.opening import open_sheet, prepared
 from nonna.bench.planning import calibrated
-from nonna.bench.record_body import Signature
+from nonna.bench.record_body import Evidence, Signature
 from nonna.bench.signing import prepare, withdraw
 from nonna.bench.site import Site, open_site
 from nonna.cli.main import run
@@ -218,3 +218,36 @@ def test_stations_are_named_where_there_are_several(tmp_path, capfd, shop):
     assert said(capfd, "loop", "--shop", tmp_path / "nothing")[0] == 2
     status, (ready,) = said(capfd, "prepare", "setter-calibration", "--shop", shop.root)
     assert status == 0 and ready["masters"]["master"]["k"] == 2.0 and ready["missing"] == []
+
+
+def test_a_check_pools_its_touches_with_those_of_the_reference(bare):
+    site = open_site(bare, "Larch")
+    signed(bare, SETTER)
+    setup = prepared(site, "tool-length", Subject.of("T2")).bench.setup
+    setup.pop("repeatability_mm", None), setup.pop("repeatability_dof", None), setup.pop("resolution_mm", None)
+    touches = [{"position_mm": -340.0 + 1e-4 * i} for i in (1, -1, 2)]
+    file = {
+        "format": "nonna-readings/1",
+        "procedure": "tool-length",
+        "setup": {**setup, "limit_mm": None},
+        "readings": touches,
+    }
+    file["setup"] = {k: v for k, v in file["setup"].items() if v is not None}
+    carried = prepared(site, "tool-length", Subject.of("T2")).carried
+    with Ledger(bare.ledger) as book:
+        body, _ = prepare(file, Signature("K. Amsel", "Larch", Subject.of("T2")), Evidence(carried=carried))
+        book.sign(body)
+    check = open_sheet(open_site(bare, "Larch"), "breakage", Subject.of("T2")).bench.setup
+    assert (check["same_plane"], check["reference_touches"], check["reference_dof"]) == (True, 3, 2.0)
+    rows = [{"position_mm": -340.0 + 1e-4 * i} for i in (0, 3)]
+    wanted = {k: v for k, v in check.items() if k not in ("repeatability_mm", "repeatability_dof", "resolution_mm")}
+    found = (
+        evaluate({**file, "procedure": "breakage", "setup": wanted, "readings": rows}).quantity("change_mm").estimate
+    )
+    s = math.sqrt((4.6667 + 4.5) / 3) * 1e-4  # both variances, two degrees of freedom and one
+    assert found.u == pytest.approx(s * math.sqrt(1 / 3 + 1 / 2), rel=1e-4)
+    assert found.dof == pytest.approx(3) and found.k == pytest.approx(3.182, abs=1e-3)
+    assert sum(row.share for row in found.budget) == pytest.approx(1)
+    for other in ({"same_plane": False}, {"repeatability_mm": 0.0001}, {"reference_dof": 5.0}):
+        alone = evaluate({**file, "procedure": "breakage", "setup": {**wanted, **other}, "readings": rows})
+        assert alone.quantity("change_mm").estimate.dof != pytest.approx(3)

@@ -14,6 +14,7 @@ from nonna.bench.shared import leaves
 from nonna.bench.site import Site
 from nonna.errors import NonnaError
 from nonna.metrology.coverage import carried_dof
+from nonna.metrology.means import TOUCH
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.sheet import Bench, Beside, Carry, Procedure
@@ -157,9 +158,13 @@ def _cancel_plane(setup: dict[str, Any], carried: Mapping[str, Mapping[str, Any]
     shared = {leaf.key for leaf in leaves(results.read(plane["record"]), "trigger_plane_mm", results.read)}
     if not shared <= {leaf.key for leaf in whole}:
         return
-    own = estimate((leaf for leaf in whole if leaf.key not in shared), setup["reference_mm"])
+    left = [leaf for leaf in whole if leaf.key not in shared]
+    own = estimate(left, setup["reference_mm"])
     dof = carried_dof(own.k)
     setup |= {"same_plane": True, "reference_u_mm": own.u}
+    touches = len(results.read(reference["record"]).body["input"]["readings"])
+    if len(left) == 1 and left[0].source == TOUCH and left[0].dof == touches - 1:
+        setup["reference_touches"], dof = touches, left[0].dof
     setup.pop("reference_dof", None)
     if not math.isinf(dof):
         setup["reference_dof"] = dof

@@ -57,27 +57,36 @@ class _Influence:
     dof: float
     shape: Shape
     field: str
+    pool: str  #: name of the estimate of scatter it rests on
 
 
 class Influences:
     """The independent influences of one evaluation, each with a name.
 
-    Influences that share a name share one estimate of scatter: they count as one source with one set of
-    degrees of freedom, though their errors are independent (Willink, Metrologia 44 (2007) 340-349).
+    Influences that share a name (or a pool) share one estimate of scatter: they count as one source with one set
+    of degrees of freedom, though their errors are independent (Willink, Metrologia 44 (2007) 340-349).
     """
 
     def __init__(self) -> None:
         self._rows: list[_Influence] = []
 
     def add(
-        self, name: str, value: float, u: float, dof: float = math.inf, shape: Shape = "normal", field: str = ""
+        self,
+        name: str,
+        value: float,
+        u: float,
+        dof: float = math.inf,
+        shape: Shape = "normal",
+        field: str = "",
+        pool: str = "",
     ) -> Uncertain:
         """Return value as an uncertain number; a zero u gives the plain value, which counts as exact.
 
         Parameters: field, where the value stands in the readings file ("" for what was measured here): by it the
-        doubt that two results share is found later. Raises: ValueError (u negative or not finite).
+        doubt that two results share is found later; pool, another source whose estimate of scatter it shares.
+        Raises: ValueError (u negative or not finite).
         """
-        return self.add_together(name, [value], [u], dof, shape, field)[0]
+        return self.add_together(name, [value], [u], dof, shape, field, pool)[0]
 
     def add_together(
         self,
@@ -87,6 +96,7 @@ class Influences:
         dof: float = math.inf,
         shape: Shape = "normal",
         field: str = "",
+        pool: str = "",
     ) -> list[Uncertain]:
         """Return several values whose scatter comes from one pooled estimate.
 
@@ -98,7 +108,7 @@ class Influences:
         for i, u in enumerate(us):
             if u > 0.0:  # GTC carries values and sensitivities; degrees of freedom are counted here, below 1 too
                 numbers[i] = ureal(values[i], u)
-                self._rows.append(_Influence(numbers[i], name, dof, shape, field))
+                self._rows.append(_Influence(numbers[i], name, dof, shape, field, pool or name))
         return numbers
 
     def estimate(self, number: Uncertain) -> Estimate:
@@ -126,7 +136,7 @@ class Influences:
             )
             for (name, dof, field), parts in found.items()
         )  # fmt: skip
-        sources = [Source(row.source, row.u, row.dof, row.shape) for row in budget]
+        sources = self._sources(budget)
         return Estimate(
             value=float(value_of(number)),
             u=total,
@@ -135,3 +145,11 @@ class Influences:
             k1=coverage_factor(sources, 0.95),
             budget=budget,
         )
+
+    def _sources(self, budget: Sequence[BudgetRow]) -> list[Source]:
+        """Return a budget's rows with those that rest on one estimate of scatter taken together."""
+        pools = {(row.name, row.dof): row.pool for row in self._rows}
+        found: dict[tuple[str, float, Shape], list[float]] = {}
+        for row in budget:
+            found.setdefault((pools[row.source, row.dof], row.dof, row.shape), []).append(row.u)
+        return [Source(name, math.hypot(*us), dof, shape) for (name, dof, shape), us in found.items()]

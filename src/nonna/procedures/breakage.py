@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
+from pydantic import Field
+
 from nonna.errors import NonnaError, TooFewReadingsError
 from nonna.metrology.decision import Verdict
-from nonna.metrology.means import enter_means
-from nonna.metrology.scatter import ROOT_12, touch_scatter
+from nonna.metrology.means import TOUCH, enter_means
+from nonna.metrology.scatter import ROOT_12, Pooled, pooled, touch_from
 from nonna.metrology.uncertain import Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
 from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u
@@ -38,6 +40,20 @@ class BreakageSetup(Setup):
         "Reference from this plane", "", "Whether the reference was measured on this very plane: its doubt cancels in "
         "the change, and reference_u_mm is the reference's without it.", False,
     )  # fmt: skip
+    reference_touches: int | None = Field(
+        None, ge=2, le=1000, title="Touches it is the mean of",
+        description="Where the reference's doubt (same_plane) is the scatter of so many touches and nothing else: "
+        "pooled with the touches of the check, for it is the same tool on the same setter.",
+    )  # fmt: skip
+
+    def pooled_with(self, here: Pooled) -> Pooled | None:
+        """Return the scatter of one touch from the check's touches and the reference's; None where they do not pool."""
+        alike = self.same_plane and self.reference_touches and self.reference_dof == self.reference_touches - 1
+        if not alike or self.repeatability_mm or self.reference_touches is None or self.reference_u_mm == 0.0:
+            return None
+        dof = self.reference_touches - 1
+        then = self.reference_u_mm**2 * self.reference_touches
+        return Pooled((here.dof * here.variance + dof * then) / (here.dof + dof), here.dof + dof)
 
 
 class BreakReading(Strict):
@@ -82,11 +98,18 @@ class Breakage(Procedure):
         if lowest:
             return _missing(file, min(lowest))
         feed = setup.feed_per_rev_mm
-        touch = touch_scatter([positions], **setup.history(), extra_s=feed / ROOT_12)
+        both = setup.pooled_with(here := pooled([positions]))
+        touch = touch_from(both or here, **setup.history(), extra_s=feed / ROOT_12)
         influences = Influences()
         mean = enter_means({"all": positions}, touch, influences)["all"] + feed / 2.0
         plane = setup.enter(influences, "trigger_plane", "trigger plane")
-        reference = setup.enter(influences, "reference", "reference length")
+        if both is None or setup.reference_touches is None:
+            reference = setup.enter(influences, "reference", "reference length")
+        else:
+            u, dof = touch.mean_u(setup.reference_touches)
+            reference = influences.add(
+                "reference length", setup.reference_mm, u, dof, field="setup.reference_mm", pool=TOUCH
+            )
         then = (
             setup.trigger_plane_mm if setup.same_plane else plane
         )  # the same error in both lengths is none in the change
