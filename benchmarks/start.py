@@ -30,6 +30,7 @@ BARE_WINDOW = (
 LOOP = (
     "import sys\n"
     "from pathlib import Path\n"
+    "import nonna.desk\n"
     "from PySide6.QtWidgets import QApplication\n"
     "from PySide6.QtCore import QTimer\n"
     "from nonna.desk.look import style\n"

@@ -1,5 +1,13 @@
 """The Qt desk: loop, sheets, tape, tools, book. No arithmetic."""
 
+# What the first picture needs and has no Qt comes first: once it is there, the binding reads the source of every module
+# imported, which takes a twelfth of the whole start.
+import nonna.bench.rounds
+import nonna.bench.state
+import nonna.bench.worlds
+import nonna.plugged
+import nonna.stations.branch
+import nonna.stations.telling  # noqa: F401 - all of these are for their effect alone
 from nonna.desk.qt_plugins import find_plugins
 
 find_plugins()  # here, for every way to open a window comes by

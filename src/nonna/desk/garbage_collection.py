@@ -11,9 +11,10 @@ import gc
 from PySide6.QtCore import QObject, QTimer
 
 EVERY_MS = 400
+_HELD = "_nonna_collector"
 
 
-class Tidier(QObject):
+class Collector(QObject):
     """Takes collection over from Python: looks now and then, on the thread it lives on."""
 
     def __init__(self, parent: QObject) -> None:
@@ -21,10 +22,10 @@ class Tidier(QObject):
         self._thresholds = gc.get_threshold()
         gc.disable()
         self._timer = QTimer(self)
-        self._timer.timeout.connect(self.tidy)
+        self._timer.timeout.connect(self.collect_what_is_due)
         self._timer.start(EVERY_MS)
 
-    def tidy(self) -> None:
+    def collect_what_is_due(self) -> None:
         """Collect what Python would have collected by now; whoever switched Python's own collecting on is overruled."""
         gc.disable()
         for generation, (count, threshold) in reversed(
@@ -45,5 +46,5 @@ def spare_what_stays() -> None:
 
 def collect_on_this_thread(app: QObject) -> None:
     """Have garbage collected on the application's thread; asking twice does no harm."""
-    if app.findChild(Tidier) is None:
-        Tidier(app)
+    if getattr(app, _HELD, None) is None:  # not by findChild: that makes half of the binding's classes, at start-up
+        setattr(app, _HELD, Collector(app))

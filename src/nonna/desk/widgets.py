@@ -148,35 +148,36 @@ def button(
     return worn(made)
 
 
-class _Scrolled(QScrollArea):
-    """Scrolls by wheel and bar; keys go on to the page."""
+class ClearArea(QScrollArea):
+    """Scrolls by wheel and bar; keys go on to the page, and what lies under it is its ground."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setViewport(QWidget())
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setWidgetResizable(True)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        for bar in (self.verticalScrollBar(), self.horizontalScrollBar()):
+            worn(bar)
+
+    def setWidget(self, widget: QWidget) -> None:
+        """Take what is scrolled."""
+        super().setWidget(widget)
+        widget.setAutoFillBackground(False)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Leave keys to the page."""
         event.ignore()
 
 
-def scrolled(inside: QWidget, width: int = 0) -> QScrollArea:
+def scrolled(inside: QWidget, width: int = 0) -> ClearArea:
     """Return a widget in an area that scrolls up and down instead of making the window taller."""
-    area = _Scrolled()
+    area = ClearArea()
     area.setWidget(inside)
-    area.setWidgetResizable(True)
-    see_through(area)
     area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
     if width:
         area.setFixedWidth(width)
     return area
-
-
-def see_through(area: QScrollArea) -> None:
-    """Have what lies under a scroll area be its ground."""
-    area.setFrameShape(QFrame.Shape.NoFrame)
-    area.viewport().setAutoFillBackground(False)
-    inside = area.widget()
-    if inside is not None:
-        inside.setAutoFillBackground(False)
-    for bar in (area.verticalScrollBar(), area.horizontalScrollBar()):
-        worn(bar)
 
 
 def emptied(layout: QLayout) -> None:

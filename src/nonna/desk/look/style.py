@@ -8,19 +8,7 @@ from pathlib import Path
 from typing import TypeVar
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
-from PySide6.QtWidgets import (
-    QApplication,
-    QComboBox,
-    QLineEdit,
-    QListView,
-    QProgressBar,
-    QPushButton,
-    QScrollBar,
-    QTableView,
-    QToolTip,
-    QTreeView,
-    QWidget,
-)
+from PySide6.QtWidgets import QApplication, QToolTip, QWidget
 
 from nonna import fonts
 from nonna.desk.look.palette import DARK, LIGHT, Palette
@@ -30,16 +18,16 @@ FAMILY = "B612"
 BODY_PX = 15
 LOOK = "look"  #: property of a widget that wears something else than its kind
 _SHEETS = Path(__file__).with_name("kinds.qss")
-_KINDS: tuple[tuple[type[QWidget], str], ...] = (
-    (QPushButton, "button"),
-    (QLineEdit, "line"),
-    (QComboBox, "choice"),
-    (QScrollBar, "scroll-bar"),
-    (QTableView, "table"),
-    (QTreeView, "table"),
-    (QListView, "list"),
-    (QProgressBar, "progress"),
-)
+_KINDS = {  # by name: at start-up most of them are not wanted yet
+    "QPushButton": "button",
+    "QLineEdit": "line",
+    "QComboBox": "choice",
+    "QScrollBar": "scroll-bar",
+    "QTableView": "table",
+    "QTreeView": "table",
+    "QListView": "list",
+    "QProgressBar": "progress",
+}
 _WITH_BARS = ("table", "list", "choice")
 _W = TypeVar("_W", bound=QWidget)
 
@@ -94,10 +82,8 @@ def worn(widget: _W) -> _W:
 
 def kind_of(widget: QWidget) -> str:
     """Return what kind of style sheet a widget wears, "" for none: it takes its colours from the palette."""
-    for kind, name in _KINDS:
-        if isinstance(widget, kind):
-            return str(widget.property(LOOK) or name)
-    return ""
+    kind = next((_KINDS[cls.__name__] for cls in type(widget).__mro__ if cls.__name__ in _KINDS), "")
+    return str(widget.property(LOOK) or kind) if kind else ""
 
 
 def show_look(widget: QWidget, look: str) -> None:

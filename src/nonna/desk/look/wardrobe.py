@@ -11,10 +11,11 @@ from collections import deque
 from collections.abc import Callable, Iterator
 
 from PySide6.QtCore import QObject, QTimer
-from PySide6.QtWidgets import QAbstractItemView, QApplication, QComboBox, QLineEdit, QWidget
+from PySide6.QtWidgets import QApplication, QWidget
 from shiboken6 import isValid
 
-WHOLE = (QComboBox, QAbstractItemView, QLineEdit)
+WHOLE = {"QComboBox", "QAbstractItemView", "QLineEdit"}  #: by name: to be met they need not be imported
+_HELD = "_nonna_wardrobe"
 SLICE_S = 0.004  #: of work between two looks at the events
 
 
@@ -34,8 +35,11 @@ class Wardrobe(QObject):
     @classmethod
     def of(cls, app: QApplication, worn: Callable[[QWidget], QWidget]) -> Wardrobe:
         """Return the application's; it is told what puts on one widget what that wears."""
-        found = app.findChild(cls)
-        return found if isinstance(found, cls) else cls(app, worn)
+        found = getattr(app, _HELD, None)  # not by findChild: that makes half of the binding's classes, at start-up
+        if not isinstance(found, cls):
+            found = cls(app, worn)
+            setattr(app, _HELD, found)
+        return found
 
     def dress(self, root: QWidget) -> None:
         """Dress a widget with all that is in it now, and again whenever the theme changes."""
@@ -83,7 +87,9 @@ def pieces(root: QWidget) -> Iterator[QWidget]:
     """Give a widget and all that is in it, but for what goes while others are dressed."""
     if not isValid(root):
         return
-    inside = [] if isinstance(root, WHOLE) else root.children()  # what those are made of wears what they wear
+    inside = (
+        [] if WHOLE & {cls.__name__ for cls in type(root).__mro__} else root.children()
+    )  # what those are made of wears what they wear
     yield root
     for child in inside:
         if isValid(child) and isinstance(child, QWidget) and not child.isWindow():

@@ -11,7 +11,6 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLineEdit,
     QProgressBar,
-    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
@@ -19,7 +18,7 @@ from PySide6.QtWidgets import (
 from nonna.desk.look.style import show_look, worn
 from nonna.desk.sheet.limit_bar import LimitBar
 from nonna.desk.sheet.picture import NumberLine, SheetPicture
-from nonna.desk.widgets import Card, Words, button, card, label, see_through
+from nonna.desk.widgets import Card, Words, button, card, label, scrolled
 from nonna.wording.lengths import Units
 
 USUAL_ROWS = 6  #: rows of results made beforehand, so that nothing stalls when the first result comes
@@ -95,18 +94,12 @@ class NumbersPanel(Card):
         column.addLayout(row)
         column.addLayout(self._lines)
         column.addWidget(self._bar)
-        self._below = QScrollArea()  # long words scroll here instead of pushing the window taller
-        self._below.setWidgetResizable(True)
-        self._below.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self._below.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         inside = QWidget()
         stack = QVBoxLayout(inside)
         stack.setContentsMargins(0, 0, 0, 0)
         stack.addStretch(1)
         stack.addWidget(self._verdict)
-        self._below.setWidget(inside)
-        see_through(self._below)
-        column.addWidget(self._below, 1)
+        column.addWidget(scrolled(inside), 1)  # long words scroll here instead of pushing the window taller
 
     def show_picture(self, shown: SheetPicture, units: Units, running: bool) -> None:
         """Paint the numbers of a sheet."""

@@ -6,11 +6,11 @@ from collections.abc import Sequence
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, Signal, SignalInstance
 from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from nonna.desk.look.style import current, font
 from nonna.desk.sheet.picture import Tile
-from nonna.desk.widgets import Card, label, see_through
+from nonna.desk.widgets import Card, ClearArea, label
 
 TILE_WIDTH, TILE_HEIGHT, GAP = 136, 76, 8
 STEP = TILE_WIDTH + GAP
@@ -32,13 +32,11 @@ class TapeStrip(Card):
         self._tiles.again_asked.connect(self.again_asked)
         self._tiles.left.connect(self.left)
         self._tiles.moved.connect(self._show_tile)
-        self._area = QScrollArea()
+        self._area = ClearArea()
         self._area.setWidget(self._tiles)
-        see_through(self._area)
         self._area.setWidgetResizable(False)
         self._area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._area.setFixedHeight(TILE_HEIGHT + 12)
-        self._area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         head = QHBoxLayout()
         head.addWidget(label(self.tr("Tape"), "strong"))
         head.addStretch()

@@ -6,7 +6,6 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
-    QScrollArea,
     QSizePolicy,
     QStackedLayout,
     QVBoxLayout,
@@ -20,7 +19,7 @@ from nonna.desk.sheet.numbers import NumbersPanel
 from nonna.desk.sheet.setup_form import SetupForm
 from nonna.desk.sheet.steps import StepsPanel
 from nonna.desk.sheet.tape import TapeStrip
-from nonna.desk.widgets import Card, button, card, label, scrolled, see_through
+from nonna.desk.widgets import Card, ClearArea, button, card, label, scrolled
 from nonna.wording.lengths import Units, length
 
 
@@ -33,7 +32,7 @@ class SheetView(QWidget):
         super().__init__(parent)
         self.controller: SheetController
         self._steps, self._numbers, self._tape = StepsPanel(), NumbersPanel(), TapeStrip()
-        self._figure, self._form_area = FigureView(), QScrollArea()
+        self._figure, self._form_area = FigureView(), ClearArea()
         self._form: SetupForm | None = None  #: made when first asked for
         self._source = label("", "strong", tone="accent")
         self._notice, inside = card(tone="due", margins=(14, 8, 14, 8), spacing=0)
@@ -111,9 +110,8 @@ class SheetView(QWidget):
         middle = Card()
         middle.setLayout(self._middle)
         self._middle.addWidget(self._figure)
-        self._form_area.setWidgetResizable(True)  # a long form scrolls instead of making the window taller
+        # A long form scrolls instead of making the window taller.
         self._form_area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self._form_area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._middle.addWidget(self._form_area)
         steps = scrolled(self._steps, 252)
         self._numbers.setFixedWidth(420)
@@ -184,7 +182,6 @@ class SheetView(QWidget):
         if self._form is None:
             self._form = SetupForm(self.controller)
             self._form_area.setWidget(self._form)
-            see_through(self._form_area)
         self._form.refresh()
         self._middle.setCurrentWidget(self._form_area)
         self._form.setFocus()

@@ -8,13 +8,13 @@ from functools import partial
 from typing import Any
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QSizePolicy, QVBoxLayout, QWidget
 
 from nonna.bench import clock
 from nonna.bench.shelving import GROUPS, Group
 from nonna.desk.look.style import font, worn
 from nonna.desk.shelf.form import CardForm
-from nonna.desk.widgets import button, card, label, see_through
+from nonna.desk.widgets import ClearArea, button, card, label
 from nonna.errors import NonnaError
 from nonna.shop.loop import NOTICE_DAYS
 
@@ -71,10 +71,8 @@ class ShelfView(QWidget):
         right.setMaximumWidth(500)
         stack.addWidget(self._title)
         stack.addWidget(self._about)
-        area = QScrollArea()
-        area.setWidgetResizable(True)
+        area = ClearArea()
         area.setWidget(self.form)
-        see_through(area)
         stack.addWidget(area, 1)
         stack.addWidget(self._said)
         stack.addWidget(self._save)
