@@ -27,4 +27,4 @@ def figures() -> Iterator[str]:
     for line in done.stdout.splitlines():
         if line.startswith("figure;"):
             _, what, resident = line.split(";")
-            yield f"memory, {what}: {float(resident):.0f} MB (wanted <= 250)"
+            yield f"memory, {what}: {float(resident):.0f} MB (wanted <= 220)"

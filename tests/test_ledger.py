@@ -18,7 +18,8 @@ from alembic.migration import MigrationContext
 from nonna.adapters.exchange import import_records
 from nonna.adapters.glance import entries
 from nonna.adapters.ledger import Ledger
-from nonna.adapters.schema import HEAD, metadata
+from nonna.adapters.migrate import upgrade
+from nonna.adapters.schema import HEAD, create, metadata
 from nonna.bench.canonical import canonical, digest
 from nonna.bench.difference import difference
 from nonna.bench.held import held_in
@@ -136,6 +137,19 @@ def test_migrations_and_models_agree(book, tmp_path):
         assert connection.exec_driver_sql("SELECT version_num FROM alembic_version").scalar() == HEAD
         assert connection.exec_driver_sql("PRAGMA journal_mode").scalar() == "wal"
     engine.dispose()
+
+
+def test_a_new_ledger_is_what_all_migrations_would_make(tmp_path):
+    shapes = []
+    for name, make in (("made", create), ("migrated", upgrade)):
+        engine = sa.create_engine(f"sqlite:///{tmp_path / name}")
+        with engine.begin() as connection:
+            make(connection)
+            rows = connection.exec_driver_sql("SELECT type, name, sql FROM sqlite_master").all()
+            version = connection.exec_driver_sql("SELECT version_num FROM alembic_version").all()
+        shapes.append(({(kind, what, "".join((sql or "").split())) for kind, what, sql in rows}, version))
+        engine.dispose()
+    assert shapes[0] == shapes[1]
 
 
 def test_the_first_shape_opens_for_ever(tmp_path):

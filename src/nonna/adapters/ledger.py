@@ -14,7 +14,7 @@ from sqlalchemy.engine import Connection, Engine
 from sqlalchemy.exc import DatabaseError, OperationalError
 
 from nonna.adapters import ledger_file
-from nonna.adapters.schema import HEAD, VERSIONS, records
+from nonna.adapters.schema import HEAD, VERSIONS, create, records
 from nonna.adapters.sqlite_file import connect
 from nonna.bench.canonical import FIRST_PREVIOUS, canonical, digest
 from nonna.bench.record import REPEATED, ChainCheck, DamagedRecordError, Receipt, Record, checked
@@ -161,14 +161,16 @@ class Ledger:
         self._engine.dispose()
 
     def _migrate(self) -> None:
-        from nonna.adapters.migrate import upgrade
-
         with self._transaction(write=True) as connection:
             version = _version(connection)  # another process may have been faster
             if version is not None and version not in VERSIONS:
                 words = f"{self._name} has a shape this Nonna does not know ({version[:20]!r}): a newer one wrote it, or it is not ours."
                 raise NonnaError("unreadable", words, "ledger")
-            if version != HEAD:
+            if not sa.inspect(connection).get_table_names():
+                create(connection)
+            elif version != HEAD:
+                from nonna.adapters.migrate import upgrade  # late: slow to import, large and seldom needed
+
                 upgrade(connection)
 
     @contextmanager

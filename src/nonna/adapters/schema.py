@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from sqlalchemy import Column, Float, Integer, MetaData, String, Table, Text
+from sqlalchemy import Column, Connection, Float, Integer, MetaData, String, Table, Text
 
 HEAD = "0001"  #: the newest migration
 VERSIONS = ("0001",)  #: every shape there ever was
@@ -29,3 +29,19 @@ records = Table(
     sqlite_autoincrement=True,
 )
 """One row a record: ``body`` is the record, canonical JSON; the other columns repeat parts of it to look up by."""
+
+
+def create(connection: Connection) -> None:
+    """Make an empty ledger in the newest shape, as all migrations one after the other would, without Alembic."""
+    metadata.create_all(connection)
+    if connection.dialect.name == "sqlite":
+        for verb in ("UPDATE", "DELETE"):
+            connection.exec_driver_sql(
+                f"CREATE TRIGGER records_no_{verb.lower()} BEFORE {verb} ON records "
+                "BEGIN SELECT RAISE(ABORT, 'records are never changed; sign a superseding one'); END"
+            )
+    connection.exec_driver_sql(
+        "CREATE TABLE alembic_version (version_num VARCHAR(32) NOT NULL, "
+        "CONSTRAINT alembic_version_pkc PRIMARY KEY (version_num))"
+    )
+    connection.exec_driver_sql(f"INSERT INTO alembic_version (version_num) VALUES ('{HEAD}')")
