@@ -2,6 +2,7 @@
 
 import json
 import re
+from dataclasses import replace
 
 import pytest
 from PySide6.QtCore import Qt
@@ -644,3 +645,16 @@ def test_the_cursor_stays_on_its_tool_when_the_rows_come_anew(tray, desk, hands)
     here = tray.table.number
     desk.refresh()
     assert tray.table.number == here != 2
+
+
+def test_what_hands_change_in_the_tray_is_shown_before_the_book_is_read(tray, desk, hands):  # noqa: F811
+    go_to(tray, "T2")
+    hands.press(Qt.Key.Key_Delete)
+    assert 2 not in {row.number for row in tray.model.rows}
+    asked = []
+    tray.measure_asked.connect(asked.append)
+    tray.controller.change(replace(tray.controller.tray, tools=(), marked=frozenset({2})))
+    tray.measure_by_hand()
+    assert asked == [] and tray.model.rows == ()  # nothing left to measure: nothing opens
+    tray.controller.undo()
+    settle(desk)

@@ -9,6 +9,9 @@ from nonna.bench import clock
 from nonna.bench.site import Site
 from nonna.errors import NonnaError
 from nonna.procedures.session import Session
+from nonna.programs.writer import Writer
+from nonna.standin.measuring import adjust
+from nonna.standin.sheet_programs import SheetWish
 from nonna.stations.kind import kind_of
 
 if TYPE_CHECKING:
@@ -20,9 +23,6 @@ if TYPE_CHECKING:
 
 def job_of(site: Site, session: Session) -> SheetWish:
     """Return what the stand-in has to know of a sheet: papers and tables, never truths."""
-    from nonna.programs.writer import Writer
-    from nonna.standin.sheet_programs import SheetWish
-
     bench, found = session.bench, session.procedure
     masters = [c.as_input() for c in site.shelf.masters if c.kind == "master-tool"]
     slots = found.slots(bench)
@@ -56,7 +56,5 @@ def turned_by_hand(job: SheetWish, world: World, moves: Sequence[Move]) -> dict[
 
     Raises: NonnaError (there is nothing to turn).
     """
-    from nonna.standin.measuring import adjust
-
     keys = {move.screw: adjust(job, world, move.screw, move.amount_mm) for move in moves}
     return {screw: key for screw, key in keys.items() if key is not None}

@@ -5,7 +5,7 @@ from __future__ import annotations
 import logging
 from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
@@ -17,8 +17,11 @@ from nonna.desk.certificate_out import write_certificate
 from nonna.desk.commands import COMMANDS, Do
 from nonna.desk.event_signing import log_event, sign
 from nonna.desk.file_dialog import ask_folder, ask_where
+from nonna.desk.finder import Choice, Finder
 from nonna.desk.garbage_collection import collect_on_this_thread
+from nonna.desk.note import NoteDialog
 from nonna.desk.overlay import show_over
+from nonna.desk.question import QuestionDialog
 from nonna.desk.settings import DeskSettings
 from nonna.desk.window import DeskWindow
 from nonna.desk.work import Task, Work
@@ -27,9 +30,6 @@ from nonna.procedures.listing import PROCEDURES
 from nonna.shop.subjects import A_MASTER, A_TOOL, ANY, DAILY_CHECK, Subject, master
 from nonna.shop.subjects import tool as tool_of
 from nonna.stations.kind import event_words
-
-if TYPE_CHECKING:
-    from nonna.desk.finder import Choice
 
 _EVENT, _OPERATOR, _SHEET, _MACHINE = "event:", "operator:", "sheet:", "machine:"
 
@@ -108,7 +108,6 @@ def carry_out(window: DeskWindow, do: Do) -> None:
 
 def find(window: DeskWindow) -> None:
     """Open the palette: commands, events to log, who signs."""
-    from nonna.desk.finder import Choice
 
     choices = [Choice(c.do, c.words, c.keys) for c in COMMANDS if c.do is not Do.FIND]
     for name, listed in PROCEDURES.items():
@@ -132,7 +131,6 @@ def find(window: DeskWindow) -> None:
 
 def choose_operator(window: DeskWindow) -> None:
     """Ask who signs from now on."""
-    from nonna.desk.finder import Choice
 
     names = window.state.operators if window.state else ()
     _open_finder(window, [Choice(_OPERATOR + name, f"Sign as {name}") for name in names], "Who signs from now on?")
@@ -140,7 +138,6 @@ def choose_operator(window: DeskWindow) -> None:
 
 def choose_machine(window: DeskWindow) -> None:
     """Ask which machine of the shop is shown from now on."""
-    from nonna.desk.finder import Choice
 
     names = window.site.shop.machines if window.site else []
     choices = [Choice(_MACHINE + key, f"Show {window.folder.machine(key).name}") for key in names]
@@ -166,7 +163,6 @@ def take_up(window: DeskWindow) -> None:
 
 def throw_away(window: DeskWindow) -> None:
     """Ask once, then throw the readings of the sheet in hand away; Ctrl+Z brings them back."""
-    from nonna.desk.question import QuestionDialog
 
     if not window.sheets.in_front and not window.sheets.show():  # it is looked at before it is thrown away
         window.tell("There is no sheet to throw away.", "plain")
@@ -185,7 +181,6 @@ def throw_away(window: DeskWindow) -> None:
 def withdraw(window: DeskWindow, number: int) -> None:
     """Ask why a record is taken back, then sign that."""
     from nonna.bench.record_body import withdrawal
-    from nonna.desk.note import NoteDialog
 
     dialog = NoteDialog(f"Take back record {number}: why?", "what was wrong with it", window)
     dialog.given.connect(lambda note: sign(window, lambda s: withdrawal(number, s, note), ANY))
@@ -214,7 +209,6 @@ def put_card(window: DeskWindow, group: str, card: dict[str, Any]) -> None:
 
 def recall(window: DeskWindow, id_: str, name: str) -> None:
     """Ask why a master was recalled, then sign that; the loop follows."""
-    from nonna.desk.note import NoteDialog
 
     dialog = NoteDialog(f"{name} recalled: why?", "what the laboratory wrote", window)
     dialog.given.connect(lambda note: log_event(window, "master-recalled", note, master(id_)))
@@ -261,7 +255,6 @@ def what_if(window: DeskWindow) -> None:
 
 def ask_indicator(window: DeskWindow) -> None:
     """Ask where the live indicator is."""
-    from nonna.desk.note import NoteDialog
 
     words = "Where is the indicator? A port, or socket://name:number; add “press” if its own button sends. “stand-in” for ours."
     dialog = NoteDialog(words, "stand-in", window)
@@ -307,7 +300,6 @@ def verify(window: DeskWindow) -> None:
 
 
 def _open_finder(window: DeskWindow, choices: list[Choice], hint: str = "") -> None:
-    from nonna.desk.finder import Finder
 
     finder = Finder(choices, window, hint)
     finder.chosen.connect(lambda key: _chosen(window, key))
@@ -328,8 +320,6 @@ def _chosen(window: DeskWindow, key: str) -> None:
         name, _, subject = key.removeprefix(_SHEET).partition(":")
         window.open_sheets([(name, Subject.of(subject) if subject else PROCEDURES[name].subject)], Do.LOOP)
     elif key.startswith(_EVENT):
-        from nonna.desk.note import NoteDialog
-
         name, _, subject = key.removeprefix(_EVENT).partition(":")
         dialog = NoteDialog(f"{event_words(name)}: what happened?", "a few words for the book", window)
         dialog.given.connect(lambda note: log_event(window, name, note, Subject.of(subject)))

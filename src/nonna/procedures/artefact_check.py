@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from nonna.errors import TooFewReadingsError
+from nonna.figures.proof import artefact_figure
 from nonna.metrology.coverage import coverage_factor
 from nonna.metrology.decision import Verdict, worst
 from nonna.metrology.means import enter_means
@@ -172,8 +173,6 @@ class ArtefactCheck(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The error with its doubt beside the artefact's own."""
-        from nonna.figures.proof import artefact_figure
-
         artefact = bench.masters.get("artefact", {})
         name = "diameter" if bench.variant in ("", "diameter") else "length"
         certified = float(artefact.get(f"U_{name}_mm", 0.0)) * 2.0 / float(artefact.get("k", 2.0))

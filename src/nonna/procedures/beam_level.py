@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from nonna.errors import TooFewReadingsError
+from nonna.figures.level import beam_figure
 from nonna.metrology.decision import Verdict, worst
 from nonna.metrology.means import enter_means
 from nonna.metrology.scatter import Touch, touch_scatter
@@ -143,8 +144,6 @@ class BeamLevel(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The beam from the side and from above, exaggerated."""
-        from nonna.figures.level import beam_figure
-
         found = None
         if result is not None:
             found = (result.quantity("z_deviation_mm").value, result.quantity("cross_deviation_mm").value)

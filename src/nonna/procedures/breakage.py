@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 from pydantic import Field
 
 from nonna.errors import NonnaError, TooFewReadingsError
+from nonna.figures.tool import change_band
 from nonna.metrology.decision import Verdict
 from nonna.metrology.means import TOUCH, enter_means
 from nonna.metrology.scatter import ROOT_12, Pooled, pooled, touch_from
@@ -160,8 +161,6 @@ class Breakage(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The change between what counts as broken and pulled out."""
-        from nonna.figures.tool import change_band
-
         setup = bench.setup
         found = None
         if result is not None and any(q.name == "change_mm" for q in result.quantities):

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal
 
 from pydantic import Field
 
+from nonna.figures.tool import two_distributions
 from nonna.metrology.thresholds import design
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
@@ -95,8 +96,6 @@ class BreakageThreshold(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The two distributions and the tolerance between them."""
-        from nonna.figures.tool import two_distributions
-
         setup = bench.setup
         return two_distributions(
             float(setup.get("sigma_mm") or 0.001), float(setup.get("drift_mm") or 0.0),

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 from pydantic import Field
 
 from nonna.errors import DegenerateGeometryError, NonnaError, TooFewReadingsError
+from nonna.figures.level import face_figure
 from nonna.metrology.decision import Verdict, worst
 from nonna.metrology.fits import fit_plane
 from nonna.metrology.scatter import touch_from
@@ -175,8 +176,6 @@ class FaceLevel(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The pad from above and how it leans, exaggerated."""
-        from nonna.figures.level import face_figure
-
         pad = (float(bench.setup.get("pad_x_mm", bench.pad_width)), float(bench.setup.get("pad_y_mm", bench.pad_width)))
         rises = tuple(result.quantity(n).value for n in self.main) if result else None
         screws = [(s["name"], s["x_mm"], s["y_mm"]) for s in bench.setup.get("screws", [])]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from nonna.errors import TooFewReadingsError
+from nonna.figures.proof import closure_figure
 from nonna.metrology.decision import Verdict
 from nonna.metrology.means import enter_means
 from nonna.metrology.scatter import touch_scatter
@@ -125,8 +126,6 @@ class LoopClosure(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """Two ways to one surface."""
-        from nonna.figures.proof import closure_figure
-
         taken = {via: [float(r["height_mm"]) for r in readings if r["via"] == via] for via in ("tool", "probe")}
         estimate = result.quantity("difference_mm").estimate if result else None
         return closure_figure(taken, (estimate.value, estimate.expanded) if estimate else None, units)

@@ -6,6 +6,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from nonna.errors import TooFewReadingsError
+from nonna.figures.setter import over_setter
 from nonna.metrology.means import enter_means
 from nonna.metrology.scatter import touch_scatter
 from nonna.metrology.uncertain import Influences
@@ -106,8 +107,6 @@ class ProbeLength(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The probe over the setter, to scale once its length is known."""
-        from nonna.figures.setter import over_setter
-
         known = None if result is None else result.quantity("probe_length_mm").value
         return over_setter(
             {"block": "Probe over a block", "cut": "Probe over a test cut"}.get(bench.variant, "Probe over the setter"),

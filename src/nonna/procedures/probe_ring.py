@@ -12,6 +12,7 @@ from pydantic import AfterValidator
 from pydantic_core import PydanticCustomError
 
 from nonna.errors import DegenerateGeometryError, TooFewReadingsError
+from nonna.figures.polar import lobing_figure
 from nonna.metrology.circles import CircleFit, fit_circles, largest_gap
 from nonna.metrology.decision import Verdict, worst
 from nonna.metrology.fits import Floats, fit_harmonics, full_turn
@@ -182,8 +183,6 @@ class ProbeRing(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The lobing map: each direction's radius, exaggerated."""
-        from nonna.figures.polar import lobing_figure
-
         if result is None:
             turned = "180°" if len(readings) >= DIRECTIONS else "0°"
             return lobing_figure((), None, len(readings), f"spindle at {turned}", units)

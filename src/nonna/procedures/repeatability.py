@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 import numpy as np
 
 from nonna.errors import NoRepeatabilityError, TooFewReadingsError
+from nonna.figures.plots import run_chart
 from nonna.metrology.decision import Verdict, decide_interval
 from nonna.metrology.quantiles import chi_square, student_t
 from nonna.metrology.scatter import touch_scatter
@@ -133,8 +134,6 @@ class Repeatability(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """Each touch about the mean."""
-        from nonna.figures.plots import run_chart
-
         outliers = result.extras["outliers"] if result else ()
         return run_chart("Each touch about the mean", [r["value_mm"] for r in readings], outliers, units)
 

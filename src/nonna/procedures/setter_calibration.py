@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from nonna.errors import TooFewReadingsError
+from nonna.figures.setter import over_setter
 from nonna.metrology.decision import Verdict, decide
 from nonna.metrology.means import TOUCH, enter_means
 from nonna.metrology.scatter import touch_scatter
@@ -165,8 +166,6 @@ class SetterCalibration(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The master over the pad, to scale."""
-        from nonna.figures.setter import over_setter
-
         master = bench.masters.get("master", {})
         long = float(master.get("length_mm") or 0.0)
         kind = "master" if bench.variant in ("", "master") else "block"

@@ -11,6 +11,7 @@ import numpy as np
 from pydantic import Field
 
 from nonna.errors import DegenerateGeometryError, TooFewReadingsError
+from nonna.figures.polar import runout_figure
 from nonna.metrology import centring
 from nonna.metrology.decision import Verdict
 from nonna.metrology.fits import LinearFit, fit_harmonics, full_turn
@@ -167,8 +168,6 @@ class TipRunout(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The dial round the axis, with the fitted circle and the screws."""
-        from nonna.figures.polar import runout_figure
-
         cosine = math.cos(math.radians(float(bench.setup.get("indicator", {}).get("lever_deg", 0.0))))
         points = [(float(r["angle_deg"]), float(r["value_mm"]) * cosine) for r in readings]
         found = None

@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from nonna.errors import TooFewReadingsError
+from nonna.figures.tool import beside_pad
 from nonna.metrology.decision import Verdict
 from nonna.metrology.means import enter_means
 from nonna.metrology.scatter import ROOT_12, touch_scatter
@@ -151,8 +152,6 @@ class ToolDiameter(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The tool beside the pad, from above, to scale."""
-        from nonna.figures.tool import beside_pad
-
         wide = bench.tool_diameter if result is None else result.quantity("diameter_mm").value
         sides = {r["face"] for r in readings}
         faces = _FACES[bench.variant or "both"]

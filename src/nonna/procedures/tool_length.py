@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from nonna.errors import TooFewReadingsError
+from nonna.figures.setter import over_setter
 from nonna.metrology.decision import Verdict
 from nonna.metrology.means import TOUCH, enter_means
 from nonna.metrology.scatter import ROOT_12, touch_scatter
@@ -129,8 +130,6 @@ class ToolLength(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The tool over the pad, to scale."""
-        from nonna.figures.setter import over_setter
-
         long = float(bench.setup.get("expected_mm") or 100.0)
         words = f"table {length(long, units)}" if bench.setup.get("expected_mm") else "length not known"
         if result is not None:

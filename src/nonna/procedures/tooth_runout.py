@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 from pydantic import Field
 
 from nonna.errors import TooFewReadingsError
+from nonna.figures.teeth import teeth_figure
 from nonna.metrology.decision import Verdict
 from nonna.metrology.means import TOUCH
 from nonna.metrology.scatter import Touch, touch_scatter
@@ -118,8 +119,6 @@ class ToothRunout(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The teeth round the cutter, how far each stands back."""
-        from nonna.figures.teeth import teeth_figure
-
         back = {} if result is None else {int(t): float(d) for t, d in result.extras["back_mm"].items()}
         return teeth_figure(bench.tool_flutes or USUAL_TEETH, {int(r["tooth"]) for r in readings}, back, units)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from nonna.errors import TooFewReadingsError
+from nonna.figures.setter import over_setter
 from nonna.metrology.means import enter_means
 from nonna.metrology.scatter import touch_scatter
 from nonna.metrology.uncertain import Influences
@@ -96,8 +97,6 @@ class WorkOffset(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """What touches over the part."""
-        from nonna.figures.setter import over_setter
-
         long = float(bench.setup.get("tool_length_mm") or 0.0)
         offset = "part" if result is None else f"W {length(result.quantity('offset_mm').value, units, unit=False)}"
         kind = "probe" if bench.variant in ("", "probe") else "end-mill"

@@ -7,13 +7,13 @@ import io
 import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, get_args
 
 from nonna.bench.tables.kinds import kind_of
 from nonna.bench.tables.rough import read_length
 from nonna.errors import NonnaError
 from nonna.shop.csv_rows import CsvTable
-from nonna.shop.machine import Tool
+from nonna.shop.machine import Tool, ToolKind
 from nonna.shop.strict_model import checked
 from nonna.wording.lengths import MM_PER_INCH
 
@@ -155,10 +155,6 @@ def _value(name: str, cell: str, columns: Columns) -> dict[str, Any]:
 
 
 def _kinds() -> tuple[str, ...]:
-    from typing import get_args
-
-    from nonna.shop.machine import ToolKind
-
     return get_args(ToolKind)
 
 

@@ -9,6 +9,8 @@ from PySide6.QtCore import QObject, Signal
 
 from nonna.desk.live import LiveReader
 from nonna.shop.line_pattern import line_pattern
+from nonna.standin.indicator import IndicatorServer
+from nonna.standin.measuring import LiveDial
 
 if TYPE_CHECKING:
     from nonna.standin.indicator import IndicatorServer
@@ -53,9 +55,6 @@ class DialLink(QObject):
 
     def read_standin(self, job: SheetWish, world: World) -> None:
         """Read the stand-in's dial over its own local socket."""
-        from nonna.standin.indicator import IndicatorServer
-        from nonna.standin.measuring import LiveDial
-
         self._dial = LiveDial(job, world)
         self._server = IndicatorServer(self._dial.read)
         self.read(self._server.url)

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
+from nonna.bench.standin_jobs import measured
 from nonna.desk.work import Task, Work
 from nonna.errors import NonnaError
 
@@ -37,8 +38,6 @@ class StandinLink(QObject):
         """Measure what a sheet wants; the job is made in the worker, it may take a moment."""
 
         def work(work: Task) -> Measured:
-            from nonna.bench.standin_jobs import measured
-
             clock = [0.0, -1.0]
 
             def watch(line: int, of: int, seconds: float) -> None:

@@ -10,13 +10,21 @@ from typing import TYPE_CHECKING, Protocol
 from PySide6.QtCore import QObject, Signal
 
 from nonna.bench import clock
+from nonna.bench.batch_judging import judged_of
 from nonna.bench.history import History
+from nonna.bench.judging import sign_all
+from nonna.bench.planning import calibrated
+from nonna.bench.tool_storing import read_wishes, store_tools, store_wishes
 from nonna.bench.tray import Tray, job_tools
 from nonna.desk.sign_link import SignLink
 from nonna.desk.tools.plan_link import PlanLink, Wanted
 from nonna.desk.work import Task, Work
 from nonna.errors import NonnaError
+from nonna.programs.plan import plan_job
+from nonna.programs.writer import Writer
 from nonna.shop.machine import Tool
+from nonna.standin.batch import Outcome, measure_tools
+from nonna.standin.nearest import nearest
 from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
@@ -87,8 +95,6 @@ class TrayController(QObject):
         site, state = self._host.site, self._host.state
         if site is None or state is None:
             return None
-        from nonna.bench.planning import calibrated
-        from nonna.programs.writer import Writer
 
         writer = Writer(site.folder.templates(), self.tray.dialect)
         return Wanted(self.tray, calibrated(site.machine, state.results), state.results, writer)
@@ -109,7 +115,6 @@ class TrayController(QObject):
         site, state = self._host.site, self._host.state
         if site is None or state is None:
             return None
-        from nonna.bench.planning import calibrated
 
         try:
             return calibrated(site.machine, state.results)
@@ -140,7 +145,6 @@ class TrayController(QObject):
             return planned
         if machine is None or machine.setter is None or state is None:
             return None
-        from nonna.programs.plan import plan_job
 
         try:
             wanted = job_tools(self.tray, {tool.number}, state.results)
@@ -210,7 +214,6 @@ class TrayController(QObject):
         machine = self.machine
         if machine is None:
             return ""
-        from nonna.standin.nearest import nearest
 
         near = nearest(found.path, machine)
         return (
@@ -234,9 +237,6 @@ class TrayController(QObject):
         go_on = self.tray.go_on
 
         def run(work: Task) -> tuple[Judged, ...]:
-            from nonna.bench.batch_judging import judged_of
-            from nonna.standin.batch import measure_tools
-
             def told(done: int, of: int, words: str) -> None:
                 work.check()
                 work.tell((done, of, words))
@@ -263,9 +263,6 @@ class TrayController(QObject):
         entries = self._host.state.standing if self._host.state else ()
 
         def run(_: Task) -> tuple[Judged, ...]:
-            from nonna.bench.batch_judging import judged_of
-            from nonna.standin.batch import Outcome
-
             found = []
             for number, tops in positions.items():
                 plan = answer.of(number) if answer else None
@@ -295,7 +292,6 @@ class TrayController(QObject):
                 "Nothing here can be accepted all at once. Look at each, Ctrl+Enter accepts that one.", "due"
             )
             return
-        from nonna.bench.judging import sign_all
 
         if not self.signer.busy:
             self._accepted, operator = tuple(rows), self._host.operator
@@ -349,21 +345,16 @@ class TrayController(QObject):
         site = self._host.site
         if site is None:
             return
-        from nonna.bench.tool_storing import store_tools
 
         self._host.site = store_tools(site, self.tray.tools)
         if self._host.site.tools != self.tray.tools:  # what others changed meanwhile comes along
             self.tray = replace(self.tray, tools=self._host.site.tools)
 
     def _wishes(self) -> dict[int, Wish]:
-        from nonna.bench.tool_storing import read_wishes
-
         site = self._host.site
         return read_wishes(site.folder, site.machine.name) if site is not None else {}
 
     def _store_wishes(self) -> None:
-        from nonna.bench.tool_storing import store_wishes
-
         site = self._host.site
         if site is not None:
             store_wishes(site.folder, site.machine.name, self.tray.wishes)

@@ -9,11 +9,12 @@ from typing import TYPE_CHECKING, Any, get_args
 
 from nonna.bench.tables.csv_table import LENGTHS, Columns, guess, tools_of
 from nonna.bench.tables.rough import read_length
+from nonna.bench.tool_storing import columns_for, keep_columns
 from nonna.desk.form_dialog import Field, FormDialog
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length, parse_number
 from nonna.procedures.wording import choice_words
-from nonna.programs.choose import Method, Wish
+from nonna.programs.choose import Method, Wish, choose
 from nonna.shop.csv_rows import CsvTable, open_csv
 from nonna.shop.machine import Tool, ToolKind
 from nonna.shop.strict_model import checked
@@ -152,8 +153,6 @@ def touch_dialog(controller: TrayController, number: int, units: Units, parent: 
 
 
 def _refused(controller: TrayController, tray: Any, number: int) -> str:
-    from nonna.programs.choose import choose
-
     tool, machine = tray.tool(number), controller.machine
     if tool is None or machine is None:
         return ""
@@ -212,8 +211,6 @@ def columns_dialog(
 
     Returns None where nothing had to be asked. Raises: NonnaError (not a table, or its rows are wrong).
     """
-    from nonna.bench.tool_storing import columns_for, keep_columns
-
     table = open_csv(data)
     kept = columns_for(folder, table.signature)
     columns, questions = guess(table)

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
+from nonna.bench.breakage_checks import wear_of
 from nonna.desk.tools.model import Waiting
 from nonna.desk.tools.touch_panel import PanelState
 from nonna.stations.telling import reason_words
@@ -80,8 +81,6 @@ def notes(tray: Tray, questions: Mapping[int, str]) -> dict[int, str]:
 
 def wear_words(results: HeldResults, subject: Subject, units: Units) -> str:
     """Say how a tool wears from check to check and how many are left in it; "" before three checks."""
-    from nonna.bench.breakage_checks import wear_of
-
     answer = wear_of(results, subject)
     if answer is None:
         return ""

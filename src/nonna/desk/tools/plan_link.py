@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from nonna import plugged
+from nonna.bench.planning import Request, try_text, work_out
 from nonna.bench.tray import Tray, job_tools
 from nonna.desk.work import Task, Work
 from nonna.errors import NonnaError
@@ -79,7 +80,6 @@ class PlanLink(QObject):
         if wanted is None or not wanted.tray.marked:
             self._take(None)
             return
-        from nonna.bench.planning import Request
 
         tray = wanted.tray
         try:
@@ -111,8 +111,6 @@ class PlanLink(QObject):
             return
 
         def run(work: Task) -> Tried:
-            from nonna.bench.planning import try_text
-
             return try_text(
                 path.name, plugged.read_bytes(path), wanted.machine, wanted.tray.tools, wanted.tray.dialect, work.check
             )
@@ -154,8 +152,6 @@ class PlanLink(QObject):
 
 
 def _worked_out(work: Task, asked: Request) -> Answer:
-    from nonna.bench.planning import work_out
-
     def told(done: int, of: int) -> None:
         if done % TOLD_EVERY == 0:
             work.tell((asked.number, done, of))

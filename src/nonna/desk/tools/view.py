@@ -2,27 +2,33 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
+from nonna import plugged
+from nonna.bench.doubtful_tools import doubtful
 from nonna.bench.state import ShopState
+from nonna.bench.tool_storing import table_text
 from nonna.bench.tool_table import rows
 from nonna.desk.figure_view import FigureView
 from nonna.desk.file_dialog import ask_where
 from nonna.desk.look.style import dress, worn
 from nonna.desk.tools.controller import TrayController
+from nonna.desk.tools.figures import METHODS, touch_figure
 from nonna.desk.tools.model import ToolModel
 from nonna.desk.tools.picture import notes, panel, setter_notice, total, value_of, waiting, wear_words
+from nonna.desk.tools.rehearsal_page import RehearsalPage
 from nonna.desk.tools.strip import RehearsalStrip
 from nonna.desk.tools.table import TrayTable
 from nonna.desk.tools.touch_panel import TouchPanel
 from nonna.desk.widgets import card, label, scrolled
 from nonna.errors import NonnaError
 from nonna.shop.job import Measure
+from nonna.shop.machine import Tool
 from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
@@ -45,6 +51,7 @@ class ToolsView(QWidget):
         controller.setParent(self)
         self.units = Units.MM
         self._state: ShopState | None = None
+        self._rows_of: tuple[Tool, ...] = ()  #: the tools whose rows are shown
         self._questions: Mapping[int, Doubtful] = {}
         self._progress: tuple[int, int, str] | None = None
         self._page: RehearsalPage | None = None
@@ -128,8 +135,6 @@ class ToolsView(QWidget):
     def rehearsal(self) -> RehearsalPage:
         """The program and its rehearsal, made when first wanted."""
         if self._page is None:
-            from nonna.desk.tools.rehearsal_page import RehearsalPage
-
             self._page = RehearsalPage(self.controller)
             self._page.closed.connect(self.show_tray)
             self._page.program_asked.connect(lambda: self.asked.emit("program"))
@@ -141,16 +146,20 @@ class ToolsView(QWidget):
         """Show the tools of a shop's machine."""
         self._state, self.units = state, units
         self.controller.units = units
-        link = next(s for s in state.links if s.link.key == "tools")
-        made = rows(state.tools, state.standing, link)
-        before = self.table.number
-        self.model.show_rows(made, units)
-        if before is not None:
-            self.table.go_to(before)
-        holding = sum(r.state.value == "holds" for r in made)
-        self._about.setText(f"{state.machine}: {len(made)} in the tray, {holding} measured and holding")
+        self._show_rows(state.tools)
         self._load()
         self.refresh()
+
+    def _show_rows(self, tools: Sequence[Mapping[str, Any]]) -> None:
+        """Show these tools with what the book says of them."""
+        if self._state is None:
+            return
+        self._rows_of = self.controller.tray.tools
+        link = next(s for s in self._state.links if s.link.key == "tools")
+        made = rows(tools, self._state.standing, link)
+        self.model.show_rows(made, self.units)
+        holding = sum(r.state.value == "holds" for r in made)
+        self._about.setText(f"{self._state.machine}: {len(made)} in the tray, {holding} measured and holding")
 
     def show_rehearsal(self) -> None:
         """Show the program and its rehearsal."""
@@ -175,6 +184,8 @@ class ToolsView(QWidget):
     def refresh(self) -> None:
         """Paint everything from the controller's state."""
         c = self.controller
+        if c.tray.tools != self._rows_of:  # the book is read behind; what hands changed is shown at once
+            self._show_rows([tool.model_dump() for tool in c.tray.tools])
         words = {number: q.words.render(self.units) for number, q in self._questions.items()}
         self.model.show_marks(c.tray.marked, waiting(c.tray.results, self.units), notes(c.tray, words))
         machine = c.machine
@@ -185,8 +196,6 @@ class ToolsView(QWidget):
 
     def refresh_tool(self) -> None:
         """Paint what concerns the tool under the cursor."""
-        from nonna.desk.tools.figures import METHODS, touch_figure
-
         c, number = self.controller, self.table.number
         tool = c.tray.tool(number) if number is not None else None
         plan = c.plan_of(tool) if tool is not None else None
@@ -233,9 +242,10 @@ class ToolsView(QWidget):
     def measure_by_hand(self) -> None:
         """Open the sheets of the marked tools, or of the one under the cursor, one after another."""
         numbers = self.controller.marked or ((self.table.number,) if self.table.number is not None else ())
-        if numbers:
-            tools = (self.controller.tray.tool(n) for n in sorted(numbers))
-            self.measure_asked.emit(tuple(t.subject for t in tools if t is not None))
+        tools = [self.controller.tray.tool(n) for n in sorted(numbers)]
+        subjects = tuple(t.subject for t in tools if t is not None)
+        if subjects:
+            self.measure_asked.emit(subjects)
 
     def ask_where(self) -> None:
         """Ask where the table goes."""
@@ -247,9 +257,6 @@ class ToolsView(QWidget):
 
     def write_table(self, path: Path) -> None:
         """Write the table by its file's ending; says what was written, or why not."""
-        from nonna import plugged
-        from nonna.bench.tool_storing import table_text
-
         machine = self._state.machine if self._state else ""
         try:
             plugged.write_text(path, table_text(path.suffix, self.model.rows, self.controller.tray.tools, machine))
@@ -269,8 +276,6 @@ class ToolsView(QWidget):
         self._said_frame.show_tone(tone)
 
     def _load(self) -> None:
-        from nonna.bench.doubtful_tools import doubtful
-
         c = self.controller
         c.load_from_site()
         machine = c.machine
