@@ -3,6 +3,7 @@
 import json
 
 import pytest
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit
 
 from nonna.adapters.glance import Reader
@@ -18,6 +19,7 @@ from nonna.errors import NonnaError
 from nonna.shop.judge import State
 from nonna.shop.masters import MasterCard
 from nonna.shop.subjects import Subject
+from tests.conftest import SETTER
 from tests.test_desk import desk, hands, record_of, settle, shown_text  # noqa: F401
 
 
@@ -243,3 +245,35 @@ def test_a_beam_setter_that_is_mounted_is_a_link_of_the_loop(desk, hands, shop):
     settle(desk)
     states = {s.link.key: s.state for s in desk.state.links}
     assert (states["beam"], states["repeatability"]) == (State.BROKEN, State.HOLDS)
+
+
+def test_a_second_contact_setter_is_a_link_of_its_own(desk, hands, shop):  # noqa: F811
+    first = next(c for c in cards(shop)["setters"] if c["kind"] == "contact")
+    put(shop, "setters", {**first, "id": "far", "name": "Far setter"}, {})
+    desk.refresh()
+    found = {s.link.key: s for s in desk.state.links}
+    assert found["setter-far"].state is State.NEVER and list(found).index("setter-far") == list(found).index("setter") + 1
+    assert desk.site.setter == first["id"]  # tools are still measured on the one in use
+    desk.open_link("setter-far")
+    hands.sheet("setter:far")
+    hands.press(Qt.Key.Key_F7)
+    hands.until(lambda: "one setter, the one in use" in shown_text(desk.sheet))
+    assert not desk.sheet.controller.session.rows  # nothing measured on one setter is signed for the other
+    here = {"top": [-300.0000, -300.0004, -300.0002]} | {f: [v, v + 0.0003] for f, v in
+            {"+x": 55.0, "-x": 25.0, "+y": 75.0, "-y": 45.0}.items()}  # fmt: skip
+    rows = [{"face": face, "position_mm": v} for face, values in here.items() for v in values]
+    path = shop.root / "far.json"
+    path.write_text(json.dumps({**SETTER, "setup": {"limit_range_mm": 0.004}, "readings": rows}))
+    desk.sheet.controller.from_file(path)
+    hands.until(lambda: len(desk.sheet.controller.session.rows) == len(rows))
+    hands.enter()
+    settle(desk)
+    entry = desk.state.entries[-1]
+    assert (entry.name, str(entry.subject)) == ("setter-calibration", "setter:far")
+    states = {s.link.key: s.state for s in desk.state.links}
+    assert states["setter-far"] is State.HOLDS and states["setter"] is State.BROKEN  # the knock was the other's
+    plane = desk.site.results().held("setter-calibration", "trigger_plane_mm")
+    assert plane is None or plane.record.number != entry.number
+    log_event(desk, "setter-far-moved", "a vice handle")
+    settle(desk)
+    assert next(s for s in desk.state.links if s.link.key == "setter-far").state is State.BROKEN

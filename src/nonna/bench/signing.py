@@ -15,12 +15,13 @@ from nonna.errors import NonnaError
 from nonna.procedures.catalogue import named_in
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.session import Session
-from nonna.shop.subjects import ANY, Subject
+from nonna.shop.subjects import ANY, Subject, SubjectKind
 
 
 def signature_of(site: Site, operator: str, subject: Subject, at: datetime | None = None) -> Signature:
     """Return who signs what on a station, with the setter that took part. Parameters: at, None for now."""
-    return Signature(operator, site.machine.name, subject, site.shop.name, site.shop.invented, at, site.setter)
+    setter = subject.id if subject.kind is SubjectKind.SETTER and subject.id else site.setter
+    return Signature(operator, site.machine.name, subject, site.shop.name, site.shop.invented, at, setter)
 
 
 def body_of(

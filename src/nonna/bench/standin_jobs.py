@@ -10,6 +10,7 @@ from nonna.bench.site import Site
 from nonna.errors import NonnaError
 from nonna.procedures.session import Session
 from nonna.programs.writer import Writer
+from nonna.shop.subjects import SubjectKind
 from nonna.standin.measuring import adjust
 from nonna.standin.sheet_programs import SheetWish
 from nonna.stations.kind import kind_of
@@ -43,6 +44,9 @@ def measured(job: SheetWish, world: World, watch: Callable[[int, int, float], No
     Raises: NonnaError (it cannot be done, with the reason; or the machine stopped); whatever ``watch`` raises.
     """
     kind = kind_of(job.machine.kind)
+    if job.subject.kind is SubjectKind.SETTER and job.subject.id:
+        words = f"The stand-in has one setter, the one in use. {job.subject.words} is measured on the machine: type its readings, or F8."
+        raise NonnaError("unknown-procedure", words, "subject")
     try:
         measure = kind.measure_on_standin()
     except LookupError as error:

@@ -36,6 +36,7 @@ class Link:
     master_kind: str = ""  #: kind of master whose certificate it rests on directly
     sort: LinkSort = LinkSort.MEASURED
     shows: str = ""  #: what its value is called where it says more than the doubt, such as "run-out"
+    like: str = ""  #: key of the link whose scene it is drawn with, where it has none of its own
 
 
 @dataclass(frozen=True, slots=True)

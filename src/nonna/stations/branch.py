@@ -25,8 +25,9 @@ def branch_figure(kind: StationKind, title: str, keys: Sequence[str], tools: Too
     if keys and kind.loop.link(keys[0]).sort is LinkSort.CERTIFICATE:  # no spindle there: room for words
         strokes.append(Label((2, HEIGHT), "schematic, not to scale", "muted", 12, anchor="left", dy=16))
     for i, key in enumerate(keys):
-        x = PITCH * (i + 0.5)
-        strokes += kind.scenes[key](x, tools) if key in kind.scenes else plain_scene(x, kind.loop.link(key).title)
+        x, link = PITCH * (i + 0.5), kind.loop.link(key)
+        scene = kind.scenes.get(key) or kind.scenes.get(link.like)
+        strokes += scene(x, tools) if scene is not None else plain_scene(x, link.title)
     return Figure(title, (0, -16, width, HEIGHT + 14), tuple(strokes), "schematic, not to scale")
 
 

@@ -75,13 +75,34 @@ BEAM_SETTER = Subject(SubjectKind.BEAM_SETTER)
 BEAM = Link("beam", "Beam", "Level the beam setter", "beam-level", BEAM_SETTER, (), 180, 10, ("Master pin, short", "Key for the adjuster"),
             "setter", shows="rise")  # fmt: skip
 _BEAM_EVENT = _event("beam-moved", "Beam setter knocked or moved", "beam", subject=BEAM_SETTER)
-_ALSO_THE_BEAM = ("crash", "machine-moved")
+_ALSO_ON_THE_TABLE = ("crash", "machine-moved")
 
 
 def grown(loop: Loop, setters: Sequence[Mapping[str, Any]]) -> Loop:
-    """Return the mill's loop with a beam setter beside the contact one, where one stands on its table."""
-    if not any(card["kind"] == "beam" for card in setters):
-        return loop
-    at = next(i for i, link in enumerate(loop.links) if link.key == "level") + 1
-    events = tuple(replace(e, breaks=e.breaks | {"beam"}) if e.name in _ALSO_THE_BEAM else e for e in loop.events)
-    return replace(loop, links=(*loop.links[:at], BEAM, *loop.links[at:]), events=(*events, _BEAM_EVENT))
+    """Return the mill's loop with what else stands on its table.
+
+    Parameters: setters, cards of those that stand there. The first contact one is the setter in use; each further one
+    is a link of its own, and so is a beam setter.
+    """
+    for card in [card for card in setters if card["kind"] == "contact"][1:]:
+        loop = _with(loop, "setter", *_further(loop, card))
+    if any(card["kind"] == "beam" for card in setters):
+        loop = _with(loop, "level", BEAM, _BEAM_EVENT)
+    return loop
+
+
+def _further(loop: Loop, card: Mapping[str, Any]) -> tuple[Link, EventKind]:
+    """Return the link of a further contact setter, and the event that breaks it alone."""
+    name, subject = str(card["name"]), Subject(SubjectKind.SETTER, str(card["id"]))
+    key = f"setter-{card['id']}"
+    link = replace(
+        loop.link("setter"), key=key, title=name, job=f"Calibrate {name}", subject=subject, hangs_on=("master",), like="setter"
+    )  # fmt: skip
+    return link, _event(f"{key}-moved", f"{name} knocked or moved", key, subject=subject)
+
+
+def _with(loop: Loop, after: str, link: Link, event: EventKind) -> Loop:
+    """Return a loop with one link more; what shakes the whole table shakes it too."""
+    at = next(i for i, other in enumerate(loop.links) if other.key == after) + 1
+    events = tuple(replace(e, breaks=e.breaks | {link.key}) if e.name in _ALSO_ON_THE_TABLE else e for e in loop.events)
+    return replace(loop, links=(*loop.links[:at], link, *loop.links[at:]), events=(*events, event))
