@@ -131,7 +131,8 @@ def record_of(desk, number):
 
 
 def shown_dialog(desk, kind):
-    """The dialog of a kind that is open over the window, or None."""
+    """The dialog of a kind that is open over the window, or None; it opens a turn after it was asked for."""
+    QApplication.processEvents()
     return next((d for d in reversed(desk.findChildren(kind)) if d.isVisible()), None)
 
 
@@ -402,7 +403,7 @@ def test_units_theme_and_places_at_a_keypress_and_remembered(desk, hands, tmp_pa
 
 def test_the_palette_finds_commands_events_and_people(desk, hands):
     hands.press(Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
-    finder = desk.findChild(Finder)
+    finder = shown_dialog(desk, Finder)
     hands.until(finder._input.hasFocus)
     hands.type("knocked")
     hands.press(Qt.Key.Key_Return)
@@ -415,14 +416,14 @@ def test_the_palette_finds_commands_events_and_people(desk, hands):
     assert desk.state.entries[-1].note == "dropped a spanner"
     assert shown_dialog(desk, Finder) is None
     withdraw(desk, desk.state.entries[-1].number)
-    dialog = [d for d in desk.findChildren(NoteDialog) if d.isVisible()][-1]
+    dialog = shown_dialog(desk, NoteDialog)
     dialog.line.setText("wrong machine")
     dialog.line.returnPressed.emit()
     settle(desk)
     assert desk.state.entries[-1].kind == "withdrawal"
     assert len(desk.state.standing) == len(desk.state.entries) - 2
     desk.do(Do.OPERATOR)
-    finder = [f for f in desk.findChildren(Finder) if f.isVisible()][-1]
+    finder = shown_dialog(desk, Finder)
     QTest.keyClick(finder._input, Qt.Key.Key_Down)
     QTest.keyClick(finder._input, Qt.Key.Key_Return)
     assert desk.operator == "J. Finch"
@@ -641,10 +642,10 @@ def test_an_event_on_one_tool_breaks_that_tool_alone(desk, hands):
         hands.enter()
     hands.until(lambda: desk.sheet is None)
     desk.do(Do.FIND)
-    finder = [f for f in desk.findChildren(Finder) if f.isVisible()][-1]
+    finder = shown_dialog(desk, Finder)
     finder._input.setText("re-gripped t9")
     QTest.keyClick(finder._input, Qt.Key.Key_Return)
-    dialog = [d for d in desk.findChildren(NoteDialog) if d.isVisible()][-1]
+    dialog = shown_dialog(desk, NoteDialog)
     dialog.line.setText("slipped in the collet")
     dialog.line.returnPressed.emit()
     settle(desk)
@@ -685,7 +686,7 @@ def test_a_record_taken_back_says_so_on_its_certificate(desk, tmp_path, hands):
 
     number = next(e.number for e in desk.state.entries if e.name == "setter-calibration")
     withdraw(desk, number)
-    dialog = [d for d in desk.findChildren(NoteDialog) if d.isVisible()][-1]
+    dialog = shown_dialog(desk, NoteDialog)
     dialog.line.setText("wrong master in the spindle")
     dialog.line.returnPressed.emit()
     settle(desk)

@@ -104,7 +104,7 @@ def test_taking_a_record_back_from_the_book(desk, hands):  # noqa: F811
     desk.book.search.setText("repeatability")
     number = desk.book.current_entry().number
     desk.book._withdraw.click()
-    dialog = [d for d in desk.findChildren(NoteDialog) if d.isVisible()][-1]
+    dialog = shown_dialog(desk, NoteDialog)
     QTest.keyClicks(dialog.line, "pad was dirty")
     QTest.keyClick(dialog.line, Qt.Key.Key_Return)
     settle(desk)
@@ -269,6 +269,7 @@ def test_a_file_that_is_not_there_or_is_there_already_is_said_in_the_dialog(desk
     there, written = tmp_path / "list.pdf", []
     there.write_text("old")
     dialog = ask_where(desk, "Bench list", str(there), "PDF (*.pdf)", written.append)
+    assert shown_dialog(desk, type(dialog)) is dialog
     dialog.accept()
     assert dialog.isVisible() and written == [] and "list.pdf is there already" in shown_text(dialog)
     dialog.accept()

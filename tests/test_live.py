@@ -17,7 +17,7 @@ from nonna.desk.note import NoteDialog
 from nonna.shop.line_pattern import Budget, line_pattern
 from nonna.shop.subjects import Subject
 from nonna.standin.indicator import IndicatorServer
-from tests.test_desk import desk, hands, shown_text  # noqa: F401
+from tests.test_desk import desk, hands, shown_dialog, shown_text  # noqa: F401
 
 
 @given(value=st.floats(-20, 20), words=st.sampled_from(["{:+.4f}", " {:.4f} mm", "01A{:+.4f}"]))
@@ -94,7 +94,7 @@ def test_an_instrument_with_a_button_and_one_that_is_not_there(desk, hands):  # 
     values = iter([0.001 * n for n in range(400)])
     server = IndicatorServer(lambda: next(values), rate_hz=20)
     carry_out(desk, Do.INDICATOR)
-    dialog = [d for d in desk.findChildren(NoteDialog) if d.isVisible()][-1]
+    dialog = shown_dialog(desk, NoteDialog)
     dialog.line.setText(f"{server.url} press")
     dialog.line.returnPressed.emit()
     desk.open_link("level")

@@ -7,7 +7,7 @@ from nonna.desk.certificate_out import write_certificate
 from nonna.desk.commands import Do
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
-from tests.test_desk import desk, hands, record_of, shown_text  # noqa: F401 - fixtures
+from tests.test_desk import desk, hands, record_of, shown_dialog, shown_text  # noqa: F401 - fixtures
 
 PROBE = {
     "format": "nonna-readings/1",
@@ -69,6 +69,7 @@ def test_its_sheet_record_and_certificate_come_by_themselves(desk, hands, tmp_pa
     assert evaluate(body["input"]).to_document() == body["result"]
     hands.enter()
     desk.do(Do.BOOK)
+    hands.until(lambda: desk.places.at(Do.BOOK))
     assert "Probe length" in shown_text(desk.book)
     write_certificate(desk, desk.state.entries[-1].number, tmp_path / "c.pdf")
     hands.until(lambda: "written" in shown_text(desk.book))
@@ -101,7 +102,7 @@ def test_the_palette_opens_it_with_a_few_letters(desk, hands):  # noqa: F811
     from nonna.desk.finder import Finder
 
     find(desk)
-    finder = [f for f in desk.findChildren(Finder) if f.isVisible()][-1]
+    finder = shown_dialog(desk, Finder)
     everything = finder._list.count()
     QTest.keyClicks(finder._input, "sheet probe l")
     assert finder._list.count() == 1 < everything
@@ -111,7 +112,7 @@ def test_the_palette_opens_it_with_a_few_letters(desk, hands):  # noqa: F811
     assert hands.sheet("Probe").controller.session.name == "probe-length"
     assert not finder.isVisible()
     find(desk)
-    nothing = [f for f in desk.findChildren(Finder) if f.isVisible()][-1]
+    nothing = shown_dialog(desk, Finder)
     QTest.keyClicks(nothing._input, "no such thing")
     QTest.keyClick(nothing._input, Qt.Key.Key_Enter)
     assert nothing.isVisible()  # nothing chosen, nothing done

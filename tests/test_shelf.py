@@ -20,7 +20,7 @@ from nonna.shop.judge import State
 from nonna.shop.masters import MasterCard
 from nonna.shop.subjects import Subject
 from tests.conftest import SETTER
-from tests.test_desk import desk, hands, record_of, settle, shown_text  # noqa: F401
+from tests.test_desk import desk, hands, record_of, settle, shown_dialog, shown_text  # noqa: F401
 
 
 def state_of(window, key):
@@ -85,7 +85,7 @@ def test_the_shelf_by_hand(desk, hands, shop):  # noqa: F811
     assert record_of(desk, old.number)["masters"]["ring"]["U_diameter_mm"] == 0.0008  # as it was
 
     view.recall_asked.emit("ring-50", "Ring 50")
-    dialog = [d for d in desk.findChildren(NoteDialog) if d.isVisible()][-1]
+    dialog = shown_dialog(desk, NoteDialog)
     dialog.line.setText("laboratory called")
     dialog.line.returnPressed.emit()
     settle(desk)
@@ -172,7 +172,7 @@ def test_what_if_a_link_were_done_better(desk, hands, shop):  # noqa: F811
     assert doubt.between_two({}) == pytest.approx(doubt.expanded_mm * (2 * own / total) ** 0.5)
     assert diameter.expanded_mm > 0
     carry_out(desk, Do.WHAT_IF)
-    dialog = desk.findChild(WhatIfDialog)
+    dialog = shown_dialog(desk, WhatIfDialog)
     before = shown_text(dialog)
     dialog.sliders[0].setValue(0)
     assert shown_text(dialog) != before
@@ -212,6 +212,7 @@ def test_machines_are_put_up_without_editing_files(desk, hands, shop):  # noqa: 
     assert desk.settings.station(shop.root) == "alder"
     assert all(s.state in (State.NEVER, State.DUE) for s in desk.state.links)
     desk.do(Do.TOOLS)
+    hands.until(lambda: desk.places.at(Do.TOOLS))
     assert "No tools here yet" in shown_text(desk.tools)
     desk.do(Do.UNDO)
     assert "Nothing to undo" in shown_text(desk.tools)
@@ -252,7 +253,9 @@ def test_a_second_contact_setter_is_a_link_of_its_own(desk, hands, shop):  # noq
     put(shop, "setters", {**first, "id": "far", "name": "Far setter"}, {})
     desk.refresh()
     found = {s.link.key: s for s in desk.state.links}
-    assert found["setter-far"].state is State.NEVER and list(found).index("setter-far") == list(found).index("setter") + 1
+    assert (
+        found["setter-far"].state is State.NEVER and list(found).index("setter-far") == list(found).index("setter") + 1
+    )
     assert desk.site.setter == first["id"]  # tools are still measured on the one in use
     desk.open_link("setter-far")
     hands.sheet("setter:far")

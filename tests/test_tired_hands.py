@@ -396,4 +396,4 @@ def test_nothing_happens_on_a_sheet_that_nobody_sees(desk, hands):  # noqa: F811
         assert not sheet.controller.running and len(sheet.controller.session.live) == 1 and not sheet.form_open
         assert "Esc takes up the one that waits" in shown_text(desk)
     desk.do(Do.THROW_AWAY)
-    assert desk.shows(sheet) and "Throw 1 reading away?" in shown_text(desk)
+    assert desk.shows(sheet) and "Throw 1 reading away?" in shown_text(shown_dialog(desk, QDialog))

@@ -46,7 +46,7 @@ def settled(desk, hands):  # noqa: F811
 
 
 def dialog(desk, kind=FormDialog):  # noqa: F811
-    return [d for d in desk.findChildren(kind) if d.isVisible()][-1]
+    return shown_dialog(desk, kind)
 
 
 def go_to(tray, subject):
@@ -502,6 +502,8 @@ def test_every_command_of_the_tray_answers(desk, hands, shop):  # noqa: F811
     for do in [d for d in Do if d.value.startswith("tray-")]:
         desk.go(Do.LOOP)
         desk.do(do)
+        for _ in range(3):  # the tray, and what was asked for, each a turn later
+            QApplication.processEvents()
         assert desk.places.at(Do.TOOLS) or desk.sheet is not None, do
         if desk.sheet is not None:  # by hand: the first of the sheets
             assert desk.sheet.controller.session.name == "tool-length"

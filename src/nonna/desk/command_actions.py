@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -66,8 +67,7 @@ def carry_out(window: DeskWindow, do: Do) -> None:
     """Carry out a command on the window."""
     LOG.info("command %s", do.value)
     actions: dict[Do, Callable[[], None]] = {
-        Do.LOOP: lambda: window.go(Do.LOOP), Do.TOOLS: lambda: window.go(Do.TOOLS), Do.BOOK: lambda: window.go(Do.BOOK),
-        Do.SHELF: lambda: window.go(Do.SHELF), Do.ROUND: window.start_round, Do.DAILY: lambda: daily(window),
+        **{place: partial(_to_place, window, place) for place in (Do.LOOP, Do.TOOLS, Do.BOOK, Do.SHELF)}, Do.ROUND: window.start_round, Do.DAILY: lambda: daily(window),
         Do.BENCH_LIST: lambda: ask_bench_list(window), Do.HIDE_FAULT: lambda: hide_fault(window),
         Do.SHOW_FAULT: lambda: show_fault(window), Do.INDICATOR: lambda: ask_indicator(window),
         Do.WHAT_IF: lambda: what_if(window), Do.MACHINE: lambda: choose_machine(window),
@@ -87,8 +87,9 @@ def carry_out(window: DeskWindow, do: Do) -> None:
         if window.tools.isVisible():
             tray.ACTIONS[do](window)
         else:  # the tray is painted first: page and dialog in one go hold the keyboard up
-            window.go(Do.TOOLS)
-            QTimer.singleShot(0, window, lambda: tray.ACTIONS[do](window))
+            window.places.bring(Do.TOOLS)
+            QTimer.singleShot(0, window, partial(window.go, Do.TOOLS))
+            QTimer.singleShot(0, window, lambda: QTimer.singleShot(0, window, partial(tray.ACTIONS[do], window)))
         return
     if do in tray.HERE and window.places.at(Do.TOOLS):
         tray.HERE[do](window)
@@ -104,6 +105,17 @@ def carry_out(window: DeskWindow, do: Do) -> None:
         Do.UNDO: sheet.controller.undo, Do.REDO: sheet.controller.redo, Do.STANDIN: sheet.controller.run_standin, Do.FILE: sheet.choose_file,
         Do.SETUP: sheet.toggle_setup, Do.STRIKE: sheet.strike_last, Do.LIVE: sheet.toggle_live,
     }[do]()  # fmt: skip
+
+
+def _to_place(window: DeskWindow, place: Do) -> None:
+    """Show a place; one that shows something older is brought up to date first and comes to the front a turn later."""
+    if place is Do.SHELF:
+        window.show_shelf()
+    if place is Do.SHELF or window.places.is_behind(place):
+        window.places.bring(place)
+        QTimer.singleShot(0, window, partial(window.go, place))
+    else:
+        window.go(place)
 
 
 def find(window: DeskWindow) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QObject, QRect, QRectF, Qt
+from PySide6.QtCore import QEvent, QObject, QRect, QRectF, Qt, QTimer
 from PySide6.QtGui import QAction, QColor, QMouseEvent, QPainter, QPaintEvent, QPalette
 from PySide6.QtWidgets import QApplication, QDialog, QWidget
 
@@ -115,4 +115,5 @@ def show_over(dialog: QDialog, window: QWidget) -> None:
     dialog.setAutoFillBackground(True)  # nothing behind it is painted again while somebody types into it
     dialog.setBackgroundRole(QPalette.ColorRole.Base)
     style.dress(dialog)
-    _Overlay(dialog, home).show()
+    overlay = _Overlay(dialog, home)
+    QTimer.singleShot(0, dialog, overlay.show)  # made and painted in one go, a large one would hold the keyboard up

@@ -107,6 +107,17 @@ class Places(QStackedWidget):
             self.add(self._shelf)
         return self._shelf
 
+    def is_behind(self, place: Do) -> bool:
+        """Whether the view of a place shows something older, or was never looked at."""
+        made = {Do.LOOP: self._loop, Do.TOOLS: self._tools, Do.BOOK: self._book}.get(place)
+        return place is not Do.SHELF and (made is None or made in self._behind)
+
+    def bring(self, place: Do) -> None:
+        """Bring the view of a place up to date, unseen."""
+        self.view(place)
+        if place is Do.BOOK:
+            self.book.show_waiting()
+
     def at(self, place: Do) -> bool:
         """Whether the tray or the book stands in front."""
         view = {Do.TOOLS: self._tools, Do.BOOK: self._book}.get(place)

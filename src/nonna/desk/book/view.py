@@ -108,14 +108,15 @@ class BookView(QWidget):
         """Show every record of a shop."""
         self._waiting = (state, units)
         if self.isVisible():
-            self._show_waiting()
+            self.show_waiting()
 
     def showEvent(self, event: QShowEvent) -> None:
         """What came while the book was behind is shown when it comes to the front."""
         super().showEvent(event)
-        self._show_waiting()
+        self.show_waiting()
 
-    def _show_waiting(self) -> None:
+    def show_waiting(self) -> None:
+        """Show what came while the book was behind."""
         if self._waiting is None:
             return
         (state, units), self._waiting = self._waiting, None
