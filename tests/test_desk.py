@@ -69,7 +69,7 @@ class Hands:
         self.qtbot.waitUntil(true, timeout=PATIENCE)
 
     def sheet(self, subject=None):
-        self.until(lambda: self.window.sheet is not None)
+        self.until(lambda: self.window.sheet is not None and self.window.sheets.in_front)
         if subject:
             self.until(
                 lambda: (

@@ -258,6 +258,7 @@ def _other_master(shelf):
 def test_a_file_that_is_not_there_or_is_there_already_is_said_in_the_dialog(desk, hands, tmp_path):  # noqa: F811
     hands.mend("level")
     desk.open_link("setter")
+    hands.sheet()
     hands.press(Qt.Key.Key_F8)
     dialog = the_dialog(hands)
     dialog.setDirectory(str(tmp_path))

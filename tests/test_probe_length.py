@@ -110,7 +110,7 @@ def test_the_palette_opens_it_with_a_few_letters(desk, hands):  # noqa: F811
     assert finder._list.currentRow() == 0
     QTest.keyClick(finder._input, Qt.Key.Key_Enter)
     assert hands.sheet("Probe").controller.session.name == "probe-length"
-    assert not finder.isVisible()
+    assert shown_dialog(desk, Finder) is None
     find(desk)
     nothing = shown_dialog(desk, Finder)
     QTest.keyClicks(nothing._input, "no such thing")

@@ -60,6 +60,7 @@ def test_a_certificate_at_another_temperature_is_brought_to_20():
 
 def test_the_shelf_by_hand(desk, hands, shop):  # noqa: F811
     desk.do(Do.SHELF)
+    hands.until(lambda: desk.places.currentWidget() is desk.shelf)
     view = desk.shelf
     assert "Master tool 16 × 140" in view.form.card()["name"]
     assert "self-consistent" in shown_text(desk)
@@ -98,6 +99,7 @@ def test_the_shelf_by_hand(desk, hands, shop):  # noqa: F811
     assert hands.sheet().controller.opening.cards["ring"]["id"] == "ring-32"  # the retired one is not offered
     desk.sheet.back()
     desk.do(Do.SHELF)
+    hands.until(lambda: desk.places.currentWidget() is desk.shelf)
     view.begin(BY_KEY["indicators"])
     {w.accessibleName(): w for w in view.form.findChildren(QLineEdit)}["Name"].setText("Dial 3")
     view.submit()
@@ -181,6 +183,7 @@ def test_what_if_a_link_were_done_better(desk, hands, shop):  # noqa: F811
 
 def test_machines_are_put_up_without_editing_files(desk, hands, shop):  # noqa: F811
     desk.do(Do.SHELF)
+    hands.until(lambda: desk.places.currentWidget() is desk.shelf)
     view = desk.shelf
     view.begin(BY_KEY["machines"])
     fields = {w.accessibleName(): w for w in view.form.findChildren(QLineEdit)}

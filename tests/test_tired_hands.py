@@ -373,13 +373,16 @@ def test_on_a_usual_screen_every_page_is_seen_whole(desk, hands, qtbot):  # noqa
 def test_a_view_that_shows_no_sheet_is_never_in_front(desk, hands, qtbot):  # noqa: F811
     for turn in range(3):
         desk.open_link("setter")
+        hands.sheet()
         hands.enter(TOP[turn])
         thrown = desk.sheet
         desk.sheets.throw_away()
         desk.open_link("setter")
+        hands.sheet()
         hands.enter(TOP[turn])
         desk.sheets.throw_away()  # the one thrown away before is let go for good, and lent again
         desk.open_link("level")
+        hands.sheet()
         assert desk.shows(desk.sheet) and desk.sheet.controller.session.name == "face-level"
         desk.move_to(desk.folder, "larch")
         assert desk.sheet is None and not desk.shows(thrown) and desk.shows(desk.loop)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import logging
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import partial
 from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -315,8 +316,12 @@ class OpenSheets(QObject):
         controller.changed.connect(self.changed)
         self._current = _Open(view, keeper, self._origin)
         LOG.info("sheet %s of %s opened on %s", name, subject, window.machine_name)
-        self.show()
+        QTimer.singleShot(0, view, partial(self._show_opened, self._current))  # opened and painted in one go: a stall
         window.tell(left, "due")
+
+    def _show_opened(self, opened: _Open) -> None:
+        if opened is self._current:
+            self.show()
 
     def make_ready(self) -> None:
         """Make the view that the next sheet will be shown in, before anybody waits for it."""

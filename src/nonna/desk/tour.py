@@ -54,7 +54,7 @@ class Tour:
         self._picture("01-loop", "the loop, with the setter knocked yesterday")
         self._link("level", "13-face-level", "the pad leans: which screw, which way, how far")
         w.open_link("setter")
-        self._until(lambda: w.sheet is not None)
+        self._until(lambda: w.sheets.in_front)
         self._picture("02-setter-sheet", "the sheet of the first job")
         for digits in ("-312.4010", "-312.4005"):
             QTest.keyClicks(self._sheet.numbers.reading, digits)
@@ -98,7 +98,7 @@ class Tour:
         self._certificate()
         self._picture("08-book", "the book, with the history of a value")
         w.open_link("repeatability")
-        self._until(lambda: w.sheet is not None)
+        self._until(lambda: w.sheets.in_front)
         self._measure()
         self._picture("09-repeatability", "ten touches about their mean")
         self._sheet.toggle_setup()
@@ -116,7 +116,7 @@ class Tour:
         w.do(Do.UNITS)
         self._picture("11-loop-mended-dark-inch", "the loop mended, dark and in inches")
         w.open_link("setter")
-        self._until(lambda: w.sheet is not None)
+        self._until(lambda: w.sheets.in_front)
         self._measure()
         self._picture("12-setter-dark-inch", "the same sheet, dark and in inches")
         w.do(Do.UNITS)
@@ -125,7 +125,7 @@ class Tour:
     def _link(self, key: str, name: str, words: str) -> None:
         """Measure a link on the stand-in, turning what is advised, and sign it; a picture of the first pass."""
         self.window.open_link(key)
-        self._until(lambda: self.window.sheet is not None)
+        self._until(lambda: self.window.sheets.in_front)
         self._measure()
         self._picture(name, words)
         controller = self._sheet.controller
