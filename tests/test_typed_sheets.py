@@ -11,6 +11,8 @@ from nonna.adapters.ledger import Ledger
 from nonna.cli.main import run
 from nonna.desk.commands import Do
 from nonna.procedures.listing import PROCEDURES
+from nonna.procedures.session import Session, TapeRow
+from nonna.procedures.sheet import Bench
 from nonna.shop.subjects import Subject
 from tests.test_desk import desk, hands, record_of, shown_text  # noqa: F401 - fixtures
 
@@ -83,3 +85,10 @@ def test_a_sheet_by_number_pad(desk, hands, tmp_path, capfd, name, dark):  # noq
     assert (tmp_path / "c.pdf").read_bytes().startswith(b"%PDF")
     if dark:
         desk.do(Do.THEME)
+
+
+def test_a_sheet_is_worked_out_once_for_each_state_of_its_tape():
+    session = Session("repeatability", Bench(), tuple(
+        TapeRow({"value_mm": 0.001 * (i % 3)}, f"Touch {i}", "2026-11-25T07:30:00+01:00", "typed") for i in range(6)))  # fmt: skip
+    found = session.evaluate()
+    assert session.evaluate() is found and session.strike(0, "a chip").evaluate() is not found

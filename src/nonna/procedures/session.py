@@ -48,6 +48,7 @@ class Session:
     pending: Mapping[str, float] = field(default_factory=dict)  #: values typed so far of a reading that has several
     doubted: str = ""  #: why a half of the reading that is being typed was questioned
     passes: tuple[PassDone, ...] = ()  #: earlier passes, their readings struck on the tape
+    _found: list[Evaluation | NonnaError] = field(default_factory=list, init=False, repr=False, compare=False)
 
     @property
     def procedure(self) -> Procedure:
@@ -181,8 +182,10 @@ class Session:
         return self.bench.document(self.name, self.live, self.rule)
 
     def evaluate(self) -> Evaluation | NonnaError:
-        """Return the result as it stands, or what is missing for one."""
-        try:
-            return self.procedure.evaluate(self.document())
-        except NonnaError as error:
-            return error
+        """Return the result as it stands, or what is missing for one; worked out once, for nothing changes here."""
+        if not self._found:
+            try:
+                self._found.append(self.procedure.evaluate(self.document()))
+            except NonnaError as error:
+                self._found.append(error)
+        return self._found[0]
