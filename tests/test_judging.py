@@ -8,6 +8,7 @@ from nonna.adapters.ledger import Ledger
 from nonna.bench.judging import Judged, judge, sign_all, suspected
 from nonna.bench.site import Site
 from nonna.errors import NonnaError
+from nonna.procedures.telling import words_of
 from nonna.shop.history import Entry
 from nonna.shop.machine import Tool
 from nonna.shop.subjects import tool
@@ -50,7 +51,7 @@ def past(number, *values):
 
 def said(site, rows, tools=None, entries=()):
     table = {t.subject: t for t in (tools or site.tools)}
-    return {str(r.subject): r.suspicion.render() if r.suspicion else "" for r in suspected(rows, table, entries)}
+    return {str(r.subject): words_of(r.suspicion) if r.suspicion else "" for r in suspected(rows, table, entries)}
 
 
 def test_what_a_change_may_mean(site):

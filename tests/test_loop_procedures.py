@@ -12,6 +12,7 @@ from nonna.metrology.quantiles import student_t, variance_ratio
 from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.session import Session
 from nonna.procedures.sheet import Bench
+from nonna.procedures.telling import words_of
 from nonna.wording.lengths import Units
 from tests.examples import ARTEFACT, BEAM, CLOSURE, EXAMPLES, FACE, IN_RING, LENGTH, RUNOUT, ring_touches
 from tests.simulators import SIMULATORS, history
@@ -247,7 +248,7 @@ def test_all_results_carry_what_the_contract_says(doc):
     with_dof = found(doc, repeatability_mm=0.001, repeatability_dof=9, resolution_mm=0.05)
     assert "scatter-above-history" not in with_dof["flags"]  # the resolution lies in the history already
     for text in evaluate(doc).advice:
-        assert text.render(Units.INCH)
+        assert words_of(text, Units.INCH)
 
 
 @pytest.mark.parametrize("kind", SIMULATORS)
@@ -270,7 +271,7 @@ def test_passes_teach_the_turn():
     for reading in RUNOUT["readings"]:
         session = session.take(reading["value_mm"], "typed", "2026-11-23T10:00:00+00:00")
     first = session.evaluate()
-    assert "of key" not in procedure("tip-runout").next_moves(session.bench, (), first)[0].words.render()
+    assert "of key" not in words_of(procedure("tip-runout").next_moves(session.bench, (), first)[0].words)
     session = session.next_pass({"0°": 30.0})
     assert session.live == [] and len(session.rows) == 8 and session.rows[0].struck == "pass 1"
     for reading in RUNOUT["readings"]:
@@ -279,5 +280,5 @@ def test_passes_teach_the_turn():
     second = session.evaluate()
     moves = procedure("tip-runout").next_moves(session.bench, session.passes, second)
     (first_axis,) = [m for m in moves if m.screw == "0°"]
-    assert f"about {first_axis.amount_mm / (0.008 / 30):.0f}° of key" in first_axis.words.render()
+    assert f"about {first_axis.amount_mm / (0.008 / 30):.0f}° of key" in words_of(first_axis.words)
     assert procedure("tip-runout").outlook(session.passes, second) is not None

@@ -1,6 +1,9 @@
 """Each procedure worked by hand, and what must not change a result."""
 
+import inspect
 import math
+import re
+from pathlib import Path
 
 import pytest
 from hypothesis import given
@@ -13,6 +16,7 @@ from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.session import Session
 from nonna.procedures.sheet import Bench
 from tests.conftest import REPEAT, SETTER, TOOL
+from tests.examples import document as readings_file
 
 
 def results(document):
@@ -164,3 +168,19 @@ def test_every_procedure_brings_what_a_sheet_needs(name):
 def test_documents_used_here_are_sound():
     for document in (TOOL, SETTER, REPEAT):
         assert results(document)["format"] == "nonna-result/1"
+
+
+def test_every_code_has_its_sentence_and_a_strangers_name_is_a_fact():
+    for name in PROCEDURES:
+        found = procedure(name)
+        module = Path(inspect.getfile(type(found))).read_text()
+        codes = set(re.findall(r'\bsaid\(\s*"([\w-]+)"', module))
+        assert codes <= set(found.sentences), name
+        assert found.sentences and all(key and words[-1] in ".!?" for key, words in found.sentences.items()), name
+    screws = [{"name": name, "x_mm": x, "y_mm": y, "pitch_mm": 0.5, "pivot": not x}
+              for name, x, y in (("{by.__class__}", 20, 0), ("{nothing}", 0, 20), ("pivot", 0, 0))]  # fmt: skip
+    screws[1]["pivot"] = False
+    rows = [{"x_mm": x, "y_mm": y, "value_mm": 0.004 * x} for x in (-5, 5) for y in (-5, 5)]
+    setup = {"pad_x_mm": 14, "pad_y_mm": 14, "limit_mm": 0.005, "screws": screws, "resolution_mm": 0.001}
+    told = evaluate(readings_file("face-level", setup, rows)).to_document()["advice"]
+    assert any("{by.__class__}" in words for words in told)

@@ -24,7 +24,8 @@ from nonna.shop.subjects import ANY, DAILY_CHECK, SETTER, master, tool
 from nonna.stations.kind import kind_of
 from nonna.stations.mill.loop import LOOP
 from nonna.stations.telling import cause, headline, reason_words
-from nonna.wording.lengths import Text, Units, length, number, small, with_doubt
+from nonna.wording.lengths import Units, length, number, small, with_doubt
+from nonna.wording.saying import tell
 from tests.conftest import START
 
 NOW = datetime(2026, 11, 23, 12, tzinfo=UTC)
@@ -303,5 +304,5 @@ def test_numbers_are_written_with_the_digits_that_mean_something():
     assert small(0.00143, Units.MM) == "1.4 µm"
     assert small(-0.0254, Units.INCH, sign=True) == "−1000 µin"
     assert with_doubt(-312.40512, 0.00143, Units.MM) == "−312.4051 ± 0.0014 mm"
-    assert Text("{a:length} {b:signed}", {"a": 1.0, "b": 0.002}).render(Units.INCH) == "0.03937 in +79 µin"
+    assert tell("{a:length} {b:signed}", {"a": 1.0, "b": 0.002}, Units.INCH) == "0.03937 in +79 µin"
     assert Units.MM.other is Units.INCH

@@ -8,6 +8,7 @@ import pytest
 from nonna.adapters.templates import read_templates
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
+from nonna.procedures.telling import words_of
 from nonna.programs.blocks import parse
 from nonna.programs.results import by_tool, from_csv, from_json, from_log
 from nonna.programs.snippets import snippet
@@ -89,6 +90,6 @@ def test_teeth_by_hand():
     assert "each height ± " in found["advice"][0]
     assert found["back_mm"]["2"] == pytest.approx(0.016) and found["back_mm"]["3"] == 0.0
     tight = evaluate({**TEETH, "setup": {**TEETH["setup"], "limit_mm": 0.01}})
-    assert tight.verdict.value == "fail" and "tooth 3" in tight.todo.render()
+    assert tight.verdict.value == "fail" and "tooth 3" in words_of(tight.todo)
     with pytest.raises(NonnaError, match="two teeth"):
         evaluate({**TEETH, "readings": TEETH["readings"][:2]})

@@ -22,6 +22,7 @@ from nonna.desk.tools.lengths_dialog import LengthsDialog
 from nonna.desk.tray_actions import read_results, read_table, save_program
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
+from nonna.procedures.telling import words_of
 from nonna.programs.choose import Wish
 from nonna.shop.machine import Tool
 from nonna.shop.subjects import Subject
@@ -137,7 +138,7 @@ def test_wrong_tool_setter_and_break_off(tray, desk, hands):  # noqa: F811
     hands.press(Qt.Key.Key_F7)
     settled(desk, hands)
     doubtful = next(r for r in c.tray.results if str(r.subject) == "T5")
-    assert "the wrong tool in the pocket" in doubtful.suspicion.render() and "1 to look at" in shown_text(tray)
+    assert "the wrong tool in the pocket" in words_of(doubtful.suspicion) and "1 to look at" in shown_text(tray)
     tray.controller.undo()
     assert c.tray.results == ()
     desk.world().longer = {2: -60.0}

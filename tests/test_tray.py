@@ -17,6 +17,7 @@ from nonna.bench.tray import Tray
 from nonna.errors import NonnaError
 from nonna.metrology.check_planning import Operation, best_checks, expected_cost
 from nonna.metrology.wear import wear
+from nonna.procedures.telling import words_of
 from nonna.programs.choose import Wish, choose
 from nonna.programs.feeds import fastest_mm_min, stopping_mm
 from nonna.shop.judge import State
@@ -48,7 +49,7 @@ def test_suspicious_entries_are_questioned(tools, field, suggestion, words):
     found = doubtful(tools, MACHINE, 80.0)
     assert len(found) == 1
     assert (found[0].field, found[0].suggestion_mm) == (field, pytest.approx(suggestion) if suggestion else None)
-    assert words in found[0].words.render()
+    assert words in words_of(found[0].words)
 
 
 def test_sound_tools_are_not_questioned():

@@ -26,6 +26,7 @@ from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import FLAG_WORDS, Evaluation, Quantity
 from nonna.procedures.sheet import Bench
+from nonna.procedures.telling import words_of
 from nonna.procedures.wording import check_words, doubt_words, reading_name, reading_words, value_words
 from nonna.shop.subjects import Subject
 from nonna.wording.lengths import Units, number, small, with_doubt
@@ -131,7 +132,7 @@ def _verdict(result: Evaluation) -> Iterator[Flowable]:
     words = {"pass": "Pass", "fail": "Fail", "undecided": "Undecided", "none": "No limit was set"}[result.verdict.value]
     ink = {"pass": "accent", "fail": "bad", "undecided": "due", "none": "ink"}[result.verdict.value]
     yield _words(words, 16, ink, bold=True, before=8, after=3)
-    yield _paragraph(result.headline.render())
+    yield _paragraph(words_of(result.headline))
     for check in result.checks:
         yield _paragraph(
             f"{check.title}: {value_words(check.value, check.unit, Units.MM)}, {check_words(check, Units.MM)}: "

@@ -7,7 +7,8 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from nonna.shop.machine import SHORTEST_MM, Machine, Tool
-from nonna.wording.lengths import MM_PER_INCH, Text
+from nonna.shop.reason import Reason
+from nonna.wording.lengths import MM_PER_INCH
 
 THINNEST_MM = 0.2
 AIR_MM = 0.5
@@ -19,7 +20,7 @@ class Doubtful:
 
     number: int
     field: str
-    words: Text
+    words: Reason
     suggestion_mm: float | None = None
 
 
@@ -32,9 +33,7 @@ def doubtful(tools: Sequence[Tool], machine: Machine, changer_mm: float = 0.0) -
     counts = Counter(tool.number for tool in tools)
     for number, times in counts.items():
         if times > 1:
-            found.append(
-                Doubtful(number, "number", Text(f"T{number} stands {times} times: which one is in the pocket?"))
-            )
+            found.append(Doubtful(number, "number", Reason("tray.twice", {"tool": number, "times": times})))
     for tool in tools:
         found += _pocket(tool, machine)
         found += _length(tool, machine)
@@ -44,8 +43,8 @@ def doubtful(tools: Sequence[Tool], machine: Machine, changer_mm: float = 0.0) -
 
 def _pocket(tool: Tool, machine: Machine) -> Iterator[Doubtful]:
     if 0 < machine.pocket_count < tool.number:
-        words = f"{machine.name} has {machine.pocket_count:g} pockets; there is none for T{tool.number}."
-        yield Doubtful(tool.number, "number", Text(words))
+        facts = {"machine": machine.name, "pockets": f"{machine.pocket_count:g}", "tool": tool.number}
+        yield Doubtful(tool.number, "number", Reason("tray.no-pocket", facts))
 
 
 def _length(tool: Tool, machine: Machine) -> Iterator[Doubtful]:
@@ -55,34 +54,24 @@ def _length(tool: Tool, machine: Machine) -> Iterator[Doubtful]:
     most = machine.travel_mm.z[1] - setter.trigger_plane_mm - AIR_MM if setter else float("inf")
     if long < SHORTEST_MM:
         meant = long * MM_PER_INCH
-        words = (
-            f"T{tool.number} with {{long:length}} is shorter than any holder; in inches it would be {{meant:length}}."
-        )
-        yield Doubtful(
-            tool.number, "length_mm", Text(words, {"long": long, "meant": meant}), meant if meant < most else None
-        )
+        words = Reason("tray.short", {"tool": tool.number, "long": long, "meant": meant})
+        yield Doubtful(tool.number, "length_mm", words, meant if meant < most else None)
     elif long > most:
         meant = long / MM_PER_INCH
         likely = meant if SHORTEST_MM <= meant < most else None
-        words = f"T{tool.number} with {{long:length}} does not fit over the setter, {{most:length}} does."
-        if likely is not None:
-            words += " Was it taken for inches? Then it is {meant:length}."
-        yield Doubtful(tool.number, "length_mm", Text(words, {"long": long, "most": most, "meant": meant}), likely)
+        facts = {"tool": tool.number, "long": long, "most": most, "meant": meant}
+        words = Reason("tray.long" if likely is None else "tray.long-inch", facts)
+        yield Doubtful(tool.number, "length_mm", words, likely)
 
 
 def _diameter(tool: Tool, changer_mm: float) -> Iterator[Doubtful]:
     d = tool.diameter_mm
     if d < THINNEST_MM:
         meant = d * MM_PER_INCH
-        words = f"T{tool.number} with a diameter of {{d:length}} is thinner than a hair; in inches it would be {{meant:length}}."
-        yield Doubtful(tool.number, "diameter_mm", Text(words, {"d": d, "meant": meant}), meant)
+        words = Reason("tray.thin", {"tool": tool.number, "d": d, "meant": meant})
+        yield Doubtful(tool.number, "diameter_mm", words, meant)
     elif changer_mm > 0.0 and d > changer_mm:
         meant = d / MM_PER_INCH
-        words = f"T{tool.number} with a diameter of {{d:length}} is larger than the changer takes, {{most:length}}."
+        words = Reason("tray.wide", {"tool": tool.number, "d": d, "most": changer_mm})
         slip = d > 10.0 * changer_mm
-        yield Doubtful(
-            tool.number,
-            "diameter_mm",
-            Text(words, {"d": d, "most": changer_mm}),
-            meant if slip and meant <= changer_mm else None,
-        )
+        yield Doubtful(tool.number, "diameter_mm", words, meant if slip and meant <= changer_mm else None)

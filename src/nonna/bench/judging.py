@@ -19,8 +19,8 @@ from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.session import Session
 from nonna.shop.history import Entry
 from nonna.shop.machine import Tool
+from nonna.shop.reason import Reason
 from nonna.shop.subjects import Subject
-from nonna.wording.lengths import Text
 
 FAR_MM = 1.0  #: beyond this it is another tool, or it broke or pulled out
 INSERT_MM = 0.05  #: beyond this, on a cutter with inserts, one may not be seated
@@ -40,7 +40,7 @@ class Judged:
     program: str = ""
     failed: str = ""  #: why there is no result
     site: Site | None = None  #: shop and station it was measured on: it is signed for those
-    suspicion: Text | None = None
+    suspicion: Reason | None = None
 
     @property
     def value_mm(self) -> float | None:
@@ -149,20 +149,20 @@ def _common(changes: Sequence[float]) -> float | None:
     return middle if len(near) >= 0.8 * len(changes) and abs(middle) > 0.008 else None
 
 
-def _suspicion(row: Judged, tool: Tool, change: float, common: float | None, past: Sequence[float]) -> Text | None:
-    lengths = {"change": change, "common": common or 0.0}
+def _suspicion(row: Judged, tool: Tool, change: float, common: float | None, past: Sequence[float]) -> Reason | None:
+    facts = {"change": change, "common": common or 0.0}
     if abs(change) > max(FAR_MM, 2.0 * tool.length_uncertainty_mm):
         if tool.length_uncertainty_mm >= FAR_MM:
-            return Text("{change:signed} from its rough length: is it the tool the list means?", lengths)
-        return Text("{change:signed}: the wrong tool in the pocket, pulled out, or broken?", lengths)
+            return Reason("tray.rough", facts)
+        return Reason("tray.far", facts)
     if common is not None and abs(change - common) < max(0.003, 0.15 * abs(common)):
-        return Text("All tools differ alike by about {common:signed}: look at the setter, not at the tools.", lengths)
+        return Reason("tray.alike", facts)
     value = row.value_mm
     if len(past) >= 3 and value is not None:
         steps = [b - a for a, b in pairwise(past)]
         drift = statistics.median(steps)
         if abs(change) > INSERT_MM and abs((value - past[-1]) - drift) < 2.0 * abs(drift) + 0.002:
-            return Text("In line with its slow drift so far.", lengths)
+            return Reason("tray.drift", facts)
     if tool.kind in _INSERTS and abs(change) > INSERT_MM:
-        return Text("{change:signed}: an insert changed, or not seated?", lengths)
+        return Reason("tray.insert", facts)
     return None

@@ -15,8 +15,8 @@ from nonna.metrology.decision import Rule, Verdict
 from nonna.metrology.uncertain import BudgetRow, Estimate
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
+from nonna.procedures.telling import facts_of, signed_words, template_of
 from nonna.shop.subjects import ANY, Subject
-from nonna.wording.lengths import Text
 
 FORMAT = "nonna-record/1"
 
@@ -70,7 +70,7 @@ def measurement(
         "result": result,
         "influences": evaluation.influences(),
         "order": [[q.name, q.title] for q in evaluation.quantities],
-        "headline": {"template": evaluation.headline.template, "lengths": dict(evaluation.headline.lengths)},
+        "headline": {"template": template_of(evaluation.headline), "lengths": facts_of(evaluation.headline)},
         "checks": [asdict(check) for check in evaluation.checks],
         "value_mm": main.value if main else None,
         "expanded_mm": main.estimate.expanded if main and main.estimate else None,
@@ -94,11 +94,11 @@ def recalled(body: Mapping[str, Any]) -> Evaluation:
         result["procedure"],
         tuple(quantities),
         Rule(result["rule"]["kind"]),
-        Text(body["headline"]["template"], body["headline"]["lengths"]),
-        Text(""),
+        signed_words(body["headline"]["template"], body["headline"]["lengths"]),
+        None,
         checks=tuple(Check(**{**row, "verdict": Verdict(row["verdict"])}) for row in body["checks"]),
         flags=tuple(result["flags"]),
-        advice=tuple(Text(words.replace("{", "{{").replace("}", "}}")) for words in result["advice"][1:]),
+        advice=tuple(signed_words("{words}", {"words": words}) for words in result["advice"][1:]),
         extras={name: value for name, value in result.items() if name not in known},
     )
 

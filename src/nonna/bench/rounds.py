@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
+from nonna.procedures.telling import words_of
+
 if TYPE_CHECKING:
     from nonna.procedures.evaluation import Evaluation
     from nonna.shop.judge import NextJob
@@ -25,4 +27,5 @@ def stop_words(title: str, result: Evaluation | None, units: Units) -> str:
     """Say why a round goes no further after a sheet that was signed with this result, or "" when it may."""
     if result is None or result.verdict.value != "fail":
         return ""
-    return f"The round stops at the {title.lower()}: {result.headline.render(units)} {result.todo.render(units)}"
+    said = " ".join(words_of(each, units) for each in (result.headline, result.todo) if each is not None)
+    return f"The round stops at the {title.lower()}: {said}"

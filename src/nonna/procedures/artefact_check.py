@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 from nonna.errors import TooFewReadingsError
 from nonna.figures.proof import artefact_figure
 from nonna.metrology.coverage import coverage_factor
-from nonna.metrology.decision import Verdict, worst
+from nonna.metrology.decision import worst
 from nonna.metrology.means import enter_means
 from nonna.metrology.scatter import touch_scatter
 from nonna.metrology.thermal import at_temperature
@@ -28,14 +28,25 @@ from nonna.procedures.inputs import (
     require,
 )
 from nonna.procedures.sheet import REPEATABILITY, Bench, Carry, Caution, Procedure, Slot, Step, Variant, carried
+from nonna.procedures.telling import saying
 from nonna.shop.strict_model import NotNegative, Number, Strict
-from nonna.wording.lengths import Text, Units
+from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure
 
 TIMES = 3
 ARTEFACT_K = 2.0  # of the certificate's part in the E_n number (ISO 13528)
+
+said = saying("artefact-check")
+SENTENCES = {
+    "found": "The artefact comes out {e:signed} off, ± {U:small}: Eₙ {en:2f}.",
+    "not-held": "The loop does not hold its promise. Look at closure and temperature, then redo the weakest link.",
+    "pass": "Sign it: the loop is proved.",
+    "fail": "The doubt is honest, but the error is over its limit: calibrate again.",
+    "undecided": "Measure it again, or with a better artefact.",
+    "none": "Measure it again, or with a better artefact.",
+}
 
 
 class ArtefactSetup(Setup):
@@ -75,6 +86,7 @@ class ArtefactCheck(Procedure):
     """``error = mean - value(T)`` and the E_n number (ISO 13528): believe the loop only after this."""
 
     name = "artefact-check"
+    sentences = SENTENCES
     model = ArtefactReadings
     main = ("error_mm",)
     main_title = "Error"
@@ -130,13 +142,12 @@ class ArtefactCheck(Procedure):
             *master_flags(artefact, without=certified == 0.0),
         )
         verdict = worst(c.verdict for c in checks)
-        lengths = {"e": error.value, "U": error.expanded, "limit": setup.limit_mm or 0.0}
         return Evaluation(
             file.procedure,
             made,
             rule,
-            Text(f"The artefact comes out {{e:signed}} off, ± {{U:small}}: Eₙ {en:.2f}.", lengths),
-            Text(_todo(en, verdict)),
+            said("found", e=error.value, U=error.expanded, en=en),
+            said("not-held" if en > 1.0 else str(verdict)),
             tuple(checks),
             flags,
         )
@@ -190,13 +201,3 @@ def _en(error: Estimate, own: str) -> float:
     artefact = math.hypot(*(row.u for row in error.budget if row.field == own))
     expanded = coverage_factor(measuring) * measured if measured > 0.0 else 0.0
     return abs(error.value) / math.hypot(expanded, ARTEFACT_K * artefact)
-
-
-def _todo(en: float, verdict: Verdict) -> str:
-    if en > 1.0:
-        return "The loop does not hold its promise. Look at closure and temperature, then redo the weakest link."
-    if verdict is Verdict.PASS:
-        return "Sign it: the loop is proved."
-    if verdict is Verdict.FAIL:
-        return "The doubt is honest, but the error is over its limit: calibrate again."
-    return "Measure it again, or with a better artefact."

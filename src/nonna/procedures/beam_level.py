@@ -16,10 +16,12 @@ from nonna.procedures.evaluation import Check, Evaluation, Move, Quantity, check
 from nonna.procedures.face_level import turn_words
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
 from nonna.procedures.sheet import Bench, Caution, PassDone, Procedure, Slot, Step
+from nonna.procedures.telling import saying
 from nonna.procedures.tip_runout import outlook_words
 from nonna.shop.gear import Adjuster
+from nonna.shop.reason import Reason
 from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
-from nonna.wording.lengths import Text, Units
+from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure
@@ -27,6 +29,21 @@ if TYPE_CHECKING:
 Z = "z_per_100_mm"  #: what the adjuster acts on
 PER_MM = 100.0
 TIMES = 3
+
+said = saying("beam-level")
+SENTENCES = {
+    "raise": "Adjuster: raise it by {about} ({turns:2f} turns, {by:small}).",
+    "lower": "Adjuster: lower it by {about} ({turns:2f} turns, {by:small}).",
+    "span": "{what}: a span of {span:length} would decide it.",
+    "found-none": (_FOUND := "Over 100 mm the beam goes {z:signed} in Z and {cross:signed} across") + ".",
+    "found-pass": _FOUND + ": level.",
+    "found-fail": _FOUND + ": not level yet.",
+    "found-undecided": _FOUND + "; the doubt leaves it open.",
+    "fail": "Turn the setter on the table until it runs along, and measure again.",
+    "undecided": "Measure over a longer span.",
+    "pass": "Sign it, then calibrate the beam.",
+    "none": "Sign it, then calibrate the beam.",
+}
 
 
 class BeamSetup(Setup):
@@ -63,6 +80,7 @@ class BeamLevel(Procedure):
     """Deviation from end A to end B, scaled to 100 mm."""
 
     name = "beam-level"
+    sentences = SENTENCES
     model = BeamReadings
     main = ("z_per_100_mm",)
     main_title = "Z over 100 mm"
@@ -112,7 +130,7 @@ class BeamLevel(Procedure):
             moves,
         )
 
-    def outlook(self, passes: Sequence[PassDone], result: Evaluation) -> Text | None:
+    def outlook(self, passes: Sequence[PassDone], result: Evaluation) -> Reason | None:
         """How many more passes, from how fast the fall in Z shrank so far."""
         check = next((c for c in result.checks if c.of == Z), None)
         if check is None or not passes:
@@ -173,9 +191,8 @@ def _moves(setup: BeamSetup, z_deviation: float, verdict: Verdict) -> tuple[Move
     if not turns or setup.adjuster is None or verdict not in (Verdict.FAIL, Verdict.UNDECIDED):
         return ()
     by = turns * setup.adjuster.pitch_mm
-    way = "raise" if turns > 0 else "lower"
-    words = f"Adjuster: {way} it by {turn_words(turns)} ({abs(turns):.2f} turns, {{by:small}})."
-    return (Move("adjuster", Text(words, {"by": abs(by)}), by),)
+    words = said("raise" if turns > 0 else "lower", about=turn_words(turns), turns=abs(turns), by=abs(by))
+    return (Move("adjuster", words, by),)
 
 
 def deciding_span(value: float, guard: float, limit: float, span: float) -> float | None:
@@ -187,31 +204,21 @@ def deciding_span(value: float, guard: float, limit: float, span: float) -> floa
     return span * guard / room if room > 0.0 else None
 
 
-def _advice(checks: Sequence[Check], quantities: Sequence[Quantity], span: float) -> list[Text]:
+def _advice(checks: Sequence[Check], quantities: Sequence[Quantity], span: float) -> list[Reason]:
     advice = []
     for check in checks:
         if check.verdict is Verdict.UNDECIDED:
             wanted = deciding_span(check.value, check.guard_high - check.value, check.limit, span)
             if wanted is not None and math.isfinite(wanted):
-                advice.append(
-                    Text(f"{check.title}: a span of {{span:length}} would decide it.", {"span": math.ceil(wanted)})
-                )
+                advice.append(said("span", what=check.title, span=math.ceil(wanted)))
     return advice
 
 
-def _headline(quantities: Sequence[Quantity], verdict: Verdict) -> Text:
-    lengths = {"z": quantities[0].value, "cross": quantities[2].value}
-    said = "Over 100 mm the beam goes {z:signed} in Z and {cross:signed} across"
-    return Text(said + {
-        Verdict.PASS: ": level.", Verdict.FAIL: ": not level yet.",
-        Verdict.UNDECIDED: "; the doubt leaves it open.", Verdict.NONE: ".",
-    }[verdict], lengths)  # fmt: skip
+def _headline(quantities: Sequence[Quantity], verdict: Verdict) -> Reason:
+    return said(f"found-{verdict}", z=quantities[0].value, cross=quantities[2].value)
 
 
-def _todo(verdict: Verdict, checks: Sequence[Check], moves: Sequence[Move]) -> Text:
+def _todo(verdict: Verdict, checks: Sequence[Check], moves: Sequence[Move]) -> Reason:
     if moves and any(c.verdict in (Verdict.FAIL, Verdict.UNDECIDED) and c.of == Z for c in checks):
         return moves[0].words
-    return {
-        Verdict.FAIL: Text("Turn the setter on the table until it runs along, and measure again."),
-        Verdict.UNDECIDED: Text("Measure over a longer span."),
-    }.get(verdict, Text("Sign it, then calibrate the beam."))
+    return said(str(verdict))

@@ -15,13 +15,28 @@ from nonna.metrology.uncertain import Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
 from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u
 from nonna.procedures.sheet import PLANE, REPEATABILITY, Bench, Caution, Procedure, Slot, Step, carried
+from nonna.procedures.telling import saying
 from nonna.shop.strict_model import NotNegative, Number, Strict
-from nonna.wording.lengths import Text, Units
+from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure
 
 State = Literal["ok", "worn", "broken", "pulled-out", "missing"]
+
+said = saying("breakage")
+SENTENCES = {
+    "ok": "The tool is as it was, {change:signed}, ± {U:small}.",
+    "worn": "The tool is worn: {change:signed}, ± {U:small}.",
+    "broken": "The tool is broken: {size:small} shorter.",
+    "pulled-out": "The tool has pulled out: {size:small} longer.",
+    "missing": "No trigger: at least {gone:length} of the tool is gone.",
+    "then-ok": "Go on.",
+    "then-worn": "Go on; plan a change soon.",
+    "then-broken": "Stop. Change the tool, look for its splinters and at the last part it cut.",
+    "then-pulled-out": "Stop. The holder has let go: clean and clamp it again, look at the last part it cut.",
+    "then-missing": "Stop. Change the tool, look for the rest of it and at the last part it cut.",
+}
 
 
 class BreakageSetup(Setup):
@@ -77,6 +92,7 @@ class Breakage(Procedure):
     """``change = L - reference`` against what counts as worn, broken, pulled out."""
 
     name = "breakage"
+    sentences = SENTENCES
     model = BreakageReadings
     main = ("change_mm",)
     main_title = "Change"
@@ -134,8 +150,8 @@ class Breakage(Procedure):
             file.procedure,
             quantities,
             file.rule.rule(),
-            Text(_SAID[state], {"change": change.value, "size": size, "U": change.expanded}),
-            Text(_NEXT[state]),
+            said(state, change=change.value, size=size, U=change.expanded),
+            said(f"then-{state}"),
             (Check("Change", size, max(0.0, size - guard), size + guard, limit, verdict),),
             flags,
             extras={"state": state},
@@ -207,23 +223,8 @@ def _missing(file: BreakageReadings, lowest: float) -> Evaluation:
         file.procedure,
         (Quantity("least_gone_mm", "At least gone", gone),),
         file.rule.rule(),
-        Text("No trigger: at least {gone:length} of the tool is gone.", {"gone": gone}),
-        Text(_NEXT["missing"]),
+        said("missing", gone=gone),
+        said("then-missing"),
         (Check("At least gone", abs(gone), abs(gone), abs(gone), limit, Verdict.FAIL),),
         extras={"state": "missing"},
     )
-
-
-_SAID = {
-    "ok": "The tool is as it was, {change:signed}, ± {U:small}.",
-    "worn": "The tool is worn: {change:signed}, ± {U:small}.",
-    "broken": "The tool is broken: {size:small} shorter.",
-    "pulled-out": "The tool has pulled out: {size:small} longer.",
-}
-_NEXT = {
-    "ok": "Go on.",
-    "worn": "Go on; plan a change soon.",
-    "broken": "Stop. Change the tool, look for its splinters and at the last part it cut.",
-    "pulled-out": "Stop. The holder has let go: clean and clamp it again, look at the last part it cut.",
-    "missing": "Stop. Change the tool, look for the rest of it and at the last part it cut.",
-}

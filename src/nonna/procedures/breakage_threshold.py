@@ -11,13 +11,23 @@ from nonna.metrology.thresholds import design
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
 from nonna.procedures.sheet import Bench, Carry, Caution, Procedure, Slot, Step
+from nonna.procedures.telling import saying
 from nonna.shop.strict_model import NotNegative, Positive, Strict
-from nonna.wording.lengths import Text, Units
+from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure
 
 Probability = Annotated[float, Field(gt=0.0, lt=1.0, allow_inf_nan=False)]
+
+said = saying("breakage-threshold")
+SENTENCES = {
+    "possible": "Call a tool broken when it is {tol:small} shorter: from {least:small} to {most:small} would do.",
+    "then-possible": "Sign it, then put it into the checks.",
+    "impossible": "No tolerance meets both: {least:small} keeps the false alarms, but lets too many breaks of {size:small} pass.",
+    "then-impossible": "Look for a larger break only, touch more often a check, or make the touch repeat better.",
+    "odds": "With it {alarm} good tools is called bad, {missed} such breaks is missed.",
+}
 
 
 class ThresholdSetup(Setup):
@@ -46,6 +56,7 @@ class BreakageThreshold(Procedure):
     """``P(|N(drift, sigma)| > tol)`` against ``P(N(-d + drift, sigma) > -tol)``."""
 
     name = "breakage-threshold"
+    sentences = SENTENCES
     model = ThresholdReadings
     main = ("tolerance_mm",)
     main_title = "Tolerance"
@@ -58,16 +69,8 @@ class BreakageThreshold(Procedure):
     def _evaluate(self, file: ThresholdReadings) -> Evaluation:
         setup = file.setup
         found = design(setup.sigma_mm, setup.drift_mm, setup.smallest_break_mm, setup.false_alarm, setup.missed)
-        lengths = {"tol": found.tolerance, "least": found.least, "most": found.most, "size": setup.smallest_break_mm}
-        if found.possible:
-            said = "Call a tool broken when it is {tol:small} shorter: from {least:small} to {most:small} would do."
-            todo = "Sign it, then put it into the checks."
-        else:
-            said = "No tolerance meets both: {least:small} keeps the false alarms, but lets too many breaks of {size:small} pass."
-            todo = "Look for a larger break only, touch more often a check, or make the touch repeat better."
-        odds = (
-            f"With it {_odds(found.false_alarm)} good tools is called bad, {_odds(found.missed)} such breaks is missed."
-        )
+        facts = {"tol": found.tolerance, "least": found.least, "most": found.most, "size": setup.smallest_break_mm}
+        ends = "possible" if found.possible else "impossible"
         return Evaluation(
             file.procedure,
             (
@@ -76,9 +79,9 @@ class BreakageThreshold(Procedure):
                 Quantity("missed", "Missed", found.missed, "1"),
             ),
             file.rule.rule(),
-            Text(said, lengths),
-            Text(todo),
-            advice=(Text(odds),),
+            said(ends, **facts),
+            said(f"then-{ends}"),
+            advice=(said("odds", alarm=_odds(found.false_alarm), missed=_odds(found.missed)),),
             extras={"possible": found.possible},
         )
 

@@ -10,7 +10,9 @@ from typing import Any
 from nonna.metrology.decision import Rule, decide, worst
 from nonna.metrology.decision import Verdict as Verdict  # handed out with every evaluation
 from nonna.metrology.uncertain import Estimate
-from nonna.wording.lengths import Text, Units
+from nonna.procedures.telling import words_of
+from nonna.shop.reason import Reason
+from nonna.wording.lengths import Units
 
 FORMAT = "nonna-result/1"
 
@@ -50,7 +52,7 @@ class Move:
     """A screw to turn before the next pass."""
 
     screw: str  #: its name, such as "90°" or "front left"
-    words: Text
+    words: Reason
     amount_mm: float = 0.0  #: how far the dial shall drop, or the screw shall rise
 
 
@@ -95,11 +97,11 @@ class Evaluation:
     procedure: str
     quantities: tuple[Quantity, ...]
     rule: Rule
-    headline: Text  #: the finding in one plain sentence
-    todo: Text  #: what to do next
+    headline: Reason  #: the finding in one plain sentence
+    todo: Reason | None  #: what to do next; None where a record is read
     checks: tuple[Check, ...] = ()
     flags: tuple[str, ...] = ()
-    advice: tuple[Text, ...] = ()
+    advice: tuple[Reason, ...] = ()
     extras: Mapping[str, Any] = field(default_factory=dict)
     moves: tuple[Move, ...] = ()  #: what the hands should turn before the next pass
 
@@ -136,7 +138,7 @@ class Evaluation:
             "verdict": self.verdict.value,
             "rule": self.rule.to_document(),
             "flags": list(self.flags),
-            "advice": [text.render(units) for text in (self.headline, self.todo, *self.advice) if text.template],
+            "advice": [words_of(said, units) for said in (self.headline, self.todo, *self.advice) if said is not None],
             **self.extras,
         }
 

@@ -18,16 +18,35 @@ from nonna.procedures.evaluation import Check, Evaluation, Move, Quantity, check
 from nonna.procedures.guess import Guess, guess_by_fit
 from nonna.procedures.inputs import IndicatorSetup, ReadingsFile, asked
 from nonna.procedures.sheet import Bench, Caution, PassDone, Procedure, Slot, Step, Variant
+from nonna.procedures.telling import saying
 from nonna.procedures.tip_runout import SCATTER, outlook_words
 from nonna.shop.gear import LevelScrew
+from nonna.shop.reason import Reason
 from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
-from nonna.wording.lengths import Text, Units
+from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure
 
 LEAST = 4
 EDGE = 0.8  #: how far out the indicator goes, as a share of half the pad
+
+said = saying("face-level")
+SENTENCES = {
+    "pad": "The pad itself is {flat:small} from flat: wipe it, look for a burr.",
+    "raise": "Screw {screw}: raise it by {about} ({turns:2f} turns, {by:small}).",
+    "lower": "Screw {screw}: lower it by {about} ({turns:2f} turns, {by:small}).",
+    "found-none": (_FOUND := "The pad rises {x:signed} in X and {y:signed} in Y") + ".",
+    "found-pass": _FOUND + ", within {limit:small} even with the doubt.",
+    "found-fail": _FOUND + "; {limit:small} is allowed.",
+    "found-undecided": _FOUND + "; the doubt leaves {limit:small} open.",
+    "too-far": "Screw {screw} would need {turns:1f} turns: no levelling does that. Look for the cause: a chip under the "
+    "setter, a dial that slipped, a reading in the wrong unit.",
+    "fail": "Level the setter and measure again.",
+    "undecided": "Take a grid of nine places: more places lower the doubt most.",
+    "pass": "Sign it, then calibrate the setter.",
+    "none": "Sign it, then calibrate the setter.",
+}
 
 
 class FaceLevelSetup(IndicatorSetup):
@@ -62,6 +81,7 @@ class FaceLevel(Procedure):
     """Plane ``z = c + sx x + sy y`` through the dial; the rise is the slope over the pad's width."""
 
     name = "face-level"
+    sentences = SENTENCES
     model = FaceLevelReadings
     main = ("rise_x_mm", "rise_y_mm")
     main_title = "Rise in X"
@@ -109,9 +129,7 @@ class FaceLevel(Procedure):
         flat = Quantity("flatness_mm", "Flatness, what is left", fit.peak_to_valley)
         advice = [move.words for move in moves[1:]]
         if setup.limit_mm is not None and flat.value > setup.limit_mm:
-            advice.append(
-                Text("The pad itself is {flat:small} from flat: wipe it, look for a burr.", {"flat": flat.value})
-            )
+            advice.append(said("pad", flat=flat.value))
         return Evaluation(
             file.procedure,
             (*rises, *slopes, flat),
@@ -139,7 +157,7 @@ class FaceLevel(Procedure):
             return None
         return guess_by_fit(fit, (1.0, x, y))
 
-    def outlook(self, passes: Sequence[PassDone], result: Evaluation) -> Text | None:
+    def outlook(self, passes: Sequence[PassDone], result: Evaluation) -> Reason | None:
         """How many more passes, from how fast the larger rise shrank so far."""
         if not result.checks or not passes:
             return None
@@ -231,35 +249,26 @@ def _moves(screws: Sequence[LevelScrew], turns: dict[str, float], verdict: Verdi
         return ()  # no levelling: something else is wrong, see `_todo`
     made = []
     for s in rows:
-        way = "raise" if turns[s.name] > 0 else "lower"
-        words = (
-            f"Screw {s.name}: {way} it by {turn_words(turns[s.name])} ({abs(turns[s.name]):.2f} turns, {{by:small}})."
+        turn = turns[s.name]
+        words = said(
+            "raise" if turn > 0 else "lower",
+            screw=s.name,
+            about=turn_words(turn),
+            turns=abs(turn),
+            by=abs(turn) * s.pitch_mm,
         )
-        made.append(Move(s.name, Text(words, {"by": abs(turns[s.name]) * s.pitch_mm}), turns[s.name] * s.pitch_mm))
+        made.append(Move(s.name, words, turn * s.pitch_mm))
     return tuple(made)
 
 
-def _headline(rises: Sequence[Quantity], limit: float | None, verdict: Verdict) -> Text:
-    lengths = {"x": rises[0].value, "y": rises[1].value, "limit": limit or 0.0}
-    said = "The pad rises {x:signed} in X and {y:signed} in Y"
-    return Text(said + {
-        Verdict.PASS: ", within {limit:small} even with the doubt.",
-        Verdict.FAIL: "; {limit:small} is allowed.",
-        Verdict.UNDECIDED: "; the doubt leaves {limit:small} open.",
-        Verdict.NONE: ".",
-    }[verdict], lengths)  # fmt: skip
+def _headline(rises: Sequence[Quantity], limit: float | None, verdict: Verdict) -> Reason:
+    return said(f"found-{verdict}", x=rises[0].value, y=rises[1].value, limit=limit or 0.0)
 
 
-def _todo(verdict: Verdict, moves: Sequence[Move], turns: Mapping[str, float]) -> Text:
+def _todo(verdict: Verdict, moves: Sequence[Move], turns: Mapping[str, float]) -> Reason:
     if moves:
         return moves[0].words
     far = max(turns, key=lambda name: abs(turns[name]), default="")
     if far and abs(turns[far]) > MOST_TURNS:
-        return Text(
-            f"Screw {far} would need {abs(turns[far]):.1f} turns: no levelling does that. Look for the cause: a chip under the "
-            "setter, a dial that slipped, a reading in the wrong unit."
-        )
-    return {
-        Verdict.FAIL: Text("Level the setter and measure again."),
-        Verdict.UNDECIDED: Text("Take a grid of nine places: more places lower the doubt most."),
-    }.get(verdict, Text("Sign it, then calibrate the setter."))
+        return said("too-far", screw=far, turns=abs(turns[far]))
+    return said(str(verdict))

@@ -13,14 +13,34 @@ from nonna.metrology.uncertain import Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
 from nonna.procedures.sheet import Bench, Caution, Procedure, Slot, Step
+from nonna.procedures.telling import saying
 from nonna.shop.strict_model import NotNegative, Number, Strict
-from nonna.wording.lengths import Text, Units
+from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure
 
 TIMES = 3
 _NAMES = {"tool": "tool", "probe": "probe"}
+
+said = saying("loop-closure")
+SENTENCES = {
+    "higher-none": (_HIGHER := "The probe sees the surface {size:small} higher than the tool, ± {U:small}."),
+    "higher-pass": _HIGHER + " Within {limit:small}.",
+    "higher-fail": _HIGHER + " Over {limit:small}.",
+    "higher-undecided": _HIGHER + " Whether that is within {limit:small} stays open.",
+    "lower-none": (_LOWER := "The probe sees the surface {size:small} lower than the tool, ± {U:small}."),
+    "lower-pass": _LOWER + " Within {limit:small}.",
+    "lower-fail": _LOWER + " Over {limit:small}.",
+    "lower-undecided": _LOWER + " Whether that is within {limit:small} stays open.",
+    "apart": "That is more than the doubt: one of the two chains is off.",
+    "agree": "That is within the doubt: the two chains agree as far as this can tell.",
+    "new-length": "New probe length, if the setter is to be believed: the old one {d:signed}.",
+    "pass": "Sign it, then prove the loop on an artefact.",
+    "none": "Sign it.",
+    "fail": "Prove both on an artefact not used before: it says which chain is off. Redo that one.",
+    "undecided": "Measure the surface again, through both.",
+}
 
 
 class ClosureSetup(Setup):
@@ -51,6 +71,7 @@ class LoopClosure(Procedure):
     """``difference = mean probe - mean tool``."""
 
     name = "loop-closure"
+    sentences = SENTENCES
     model = ClosureReadings
     main = ("difference_mm",)
     main_title = "Probe less tool"
@@ -76,26 +97,18 @@ class LoopClosure(Procedure):
         if file.setup.limit_mm is not None:
             checks = (check_limit("Difference", estimate.value, file.setup.limit_mm, rule, estimate),)
         verdict = checks[0].verdict if checks else Verdict.NONE
-        lengths = {"d": estimate.value, "size": abs(estimate.value), "U": estimate.expanded}
-        lengths["limit"] = file.setup.limit_mm or 0.0
-        side = "higher" if estimate.value > 0 else "lower"
-        advice = [
-            Text("That is more than the doubt: one of the two chains is off." if abs(estimate.value) > estimate.expanded
-                 else "That is within the doubt: the two chains agree as far as this can tell."),
-            Text("New probe length, if the setter is to be believed: the old one {d:signed}.", lengths),
-        ]  # fmt: skip
+        size, side = abs(estimate.value), "higher" if estimate.value > 0 else "lower"
+        facts = {"size": size, "U": estimate.expanded, "limit": file.setup.limit_mm or 0.0}
+        advice = (said("apart" if size > estimate.expanded else "agree"), said("new-length", d=estimate.value))
         return Evaluation(
             file.procedure,
             (Quantity.of("difference_mm", "Probe less tool", estimate),),
             rule,
-            Text(
-                f"The probe sees the surface {{size:small}} {side} than the tool, ± {{U:small}}." + _OF_LIMIT[verdict],
-                lengths,
-            ),
-            Text(_NEXT[verdict]),
+            said(f"{side}-{verdict}", **facts),
+            said(str(verdict)),
             checks,
             ("scatter-above-history",) if touch.above_history else (),
-            tuple(advice),
+            advice,
         )
 
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
@@ -129,17 +142,3 @@ class LoopClosure(Procedure):
         taken = {via: [float(r["height_mm"]) for r in readings if r["via"] == via] for via in ("tool", "probe")}
         estimate = result.quantity("difference_mm").estimate if result else None
         return closure_figure(taken, (estimate.value, estimate.expanded) if estimate else None, units)
-
-
-_OF_LIMIT = {
-    Verdict.PASS: " Within {limit:small}.",
-    Verdict.FAIL: " Over {limit:small}.",
-    Verdict.UNDECIDED: " Whether that is within {limit:small} stays open.",
-    Verdict.NONE: "",
-}
-_NEXT = {
-    Verdict.PASS: "Sign it, then prove the loop on an artefact.",
-    Verdict.NONE: "Sign it.",
-    Verdict.FAIL: "Prove both on an artefact not used before: it says which chain is off. Redo that one.",
-    Verdict.UNDECIDED: "Measure the surface again, through both.",
-}

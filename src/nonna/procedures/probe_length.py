@@ -13,15 +13,22 @@ from nonna.metrology.uncertain import Influences
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u
 from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slot, Step, Variant, carried
+from nonna.procedures.telling import saying
 from nonna.procedures.tool_length import PositionReading
 from nonna.shop.strict_model import NotNegative, Number
-from nonna.wording.lengths import Text, Units, length
+from nonna.wording.lengths import Units, length
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure
 
 TOUCHES = 3
 ABOUT_MM = 120.0  #: drawn until the first result
+
+said = saying("probe-length")
+SENTENCES = {
+    "found": "Probe length {length:length}, ± {U:small}.",
+    "sign": "Sign it, then put it into the machine.",
+}
 
 
 class ProbeLengthSetup(Setup):
@@ -47,6 +54,7 @@ class ProbeLength(Procedure):
     """``L_p = mean Z - surface + correction``."""
 
     name = "probe-length"
+    sentences = SENTENCES
     model = ProbeLengthReadings
     main = ("probe_length_mm",)
     main_title = "Probe length"
@@ -80,8 +88,8 @@ class ProbeLength(Procedure):
             file.procedure,
             (Quantity.of("probe_length_mm", "Probe length", estimate),),
             file.rule.rule(),
-            Text("Probe length {length:length}, ± {U:small}.", {"length": estimate.value, "U": estimate.expanded}),
-            Text("Sign it, then put it into the machine."),
+            said("found", length=estimate.value, U=estimate.expanded),
+            said("sign"),
             flags=("scatter-above-history",) if touch.above_history else (),
         )
 

@@ -23,8 +23,10 @@ from nonna.metrology.uncertain import Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import Master, Masters, ReadingsFile, Setup, asked, master_flags, require
 from nonna.procedures.sheet import Bench, Caution, Procedure, Slot, Step, Variant
+from nonna.procedures.telling import saying
+from nonna.shop.reason import Reason
 from nonna.shop.strict_model import NotNegative, Number, Strict
-from nonna.wording.lengths import Text, Units
+from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure
@@ -39,6 +41,21 @@ def _spindle(value: float) -> float:
     if value not in (0.0, 180.0):
         raise PydanticCustomError("literal_error", "Input should be 0 or 180")
     return value
+
+
+said = saying("probe-ring")
+SENTENCES = {
+    "found": "Ball radius {r:length}, ± {U:small}; lobing {lobing:small}.",
+    "over": "{what} is {value:small}, over {limit:small}.",
+    "open": "{what} is {value:small}, its doubt leaves open {limit:small}.",
+    "lobes": "Is the stylus tight, the ball whole, the battery good? Then measure again.",
+    "dial-in": "Dial the ball in first: run-out and ring go together.",
+    "more": "Touch more directions.",
+    "sign": "Sign it, then put radius and offset into the machine.",
+    "gap": "The touches are unevenly spread; what lies in the gap was not seen.",
+    "three-lobes": "Three lobes of {size:small}: how the probe's own seats give.",
+    "two-lobes": "Two lobes of {size:small}: a ring out of round, or axes out of square.",
+}
 
 
 class RingSetup(Setup):
@@ -90,6 +107,7 @@ class ProbeRing(Procedure):
     """Circles of one radius through the touches; offset from 0° against 180°."""
 
     name = "probe-ring"
+    sentences = SENTENCES
     model = RingReadings
     main = ("ball_radius_mm",)
     main_title = "Effective ball radius"
@@ -275,39 +293,33 @@ def _harmonics(directions: Floats, radii: Floats) -> dict[str, dict[str, float]]
     return found
 
 
-def _headline(ball: Quantity, lobing: Quantity, verdict: Verdict, checks: Sequence[Check]) -> Text:
-    lengths = {"r": ball.value, "U": ball.estimate.expanded if ball.estimate else 0.0, "lobing": lobing.value}
+def _headline(ball: Quantity, lobing: Quantity, verdict: Verdict, checks: Sequence[Check]) -> Reason:
     if verdict in (Verdict.FAIL, Verdict.UNDECIDED):
         check = next(c for c in checks if c.verdict is verdict)
-        over = "over" if verdict is Verdict.FAIL else "its doubt leaves open"
-        words = f"{check.title} is {{value:small}}, {over} {{limit:small}}."
-        return Text(words, {"value": check.value, "limit": check.limit})
-    return Text("Ball radius {r:length}, ± {U:small}; lobing {lobing:small}.", lengths)
+        return said(
+            "over" if verdict is Verdict.FAIL else "open", what=check.title, value=check.value, limit=check.limit
+        )
+    doubt = ball.estimate.expanded if ball.estimate else 0.0
+    return said("found", r=ball.value, U=doubt, lobing=lobing.value)
 
 
-def _todo(checks: Sequence[Check], verdict: Verdict) -> Text:
+def _todo(checks: Sequence[Check], verdict: Verdict) -> Reason:
     if verdict is Verdict.FAIL:
         lobes = any(c.title == "Lobing" and c.verdict is Verdict.FAIL for c in checks)
-        return Text(
-            "Is the stylus tight, the ball whole, the battery good? Then measure again." if lobes
-            else "Dial the ball in first: run-out and ring go together."
-        )  # fmt: skip
+        return said("lobes" if lobes else "dial-in")
     if verdict is Verdict.UNDECIDED:
-        return Text("Touch more directions.")
-    return Text("Sign it, then put radius and offset into the machine.")
+        return said("more")
+    return said("sign")
 
 
 def _advice(
     gaps: Sequence[float], points: Sequence[Floats], harmonics: Mapping[str, Mapping[str, float]], lobing: float
-) -> tuple[Text, ...]:
+) -> tuple[Reason, ...]:
     advice = []
     if any(gap > UNEVEN * 2.0 * math.pi / len(p) for gap, p in zip(gaps, points, strict=True)):
-        advice.append(Text("The touches are unevenly spread; what lies in the gap was not seen."))
+        advice.append(said("gap"))
     if harmonics:
         two, three = harmonics["2"]["amplitude_mm"], harmonics["3"]["amplitude_mm"]
         if max(two, three) > 0.25 * lobing:
-            words = "Three lobes of {three:small}: how the probe's own seats give." if three >= two else (
-                "Two lobes of {two:small}: a ring out of round, or axes out of square."
-            )  # fmt: skip
-            advice.append(Text(words, {"two": two, "three": three}))
+            advice.append(said("three-lobes" if three >= two else "two-lobes", size=max(two, three)))
     return tuple(advice)

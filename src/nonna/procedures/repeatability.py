@@ -17,8 +17,10 @@ from nonna.metrology.uncertain import Estimate, Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
 from nonna.procedures.sheet import Bench, Caution, Procedure, Slot, Step, Variant
+from nonna.procedures.telling import saying
+from nonna.shop.reason import Reason
 from nonna.shop.strict_model import NotNegative, Number, Strict
-from nonna.wording.lengths import Text, Units
+from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure
@@ -26,6 +28,20 @@ if TYPE_CHECKING:
 
 LEAST, ADVISED = 5, 25
 SHEET_TOUCHES = {"ten": 10, "25": ADVISED}
+
+said = saying("repeatability")
+SENTENCES = {
+    "found-pass": "Touches repeat within {two_s:small} (2 s), at most {high:small}: good.",
+    "found-fail": "2 s is {two_s:small}, over {limit:small}.",
+    "found-undecided": "2 s is {two_s:small} but could be {high:small}; the limit is {limit:small}.",
+    "found-none": "Touches repeat within {two_s:small} (2 s), at most {high:small}.",
+    "pass": "Sign it and it is used from now on.",
+    "none": "Sign it and it is used from now on.",
+    "fail": "Clean pad, taper and stylus, then do it again.",
+    "undecided": "More touches will tell.",
+    "outliers": "Touch {touches} does not belong with the others. Was there a chip? Strike it only if you know why.",
+    "go-on": "Go on to {touches} touches.",
+}
 
 
 class RepeatabilitySetup(Setup):
@@ -56,6 +72,7 @@ class Repeatability(Procedure):
     """``s``, ``2 s``, range, drift with its p-value, outliers by Grubbs."""
 
     name = "repeatability"
+    sentences = SENTENCES
     model = RepeatabilityReadings
     main = ("two_s_mm",)
     main_title = "2 s"
@@ -104,7 +121,7 @@ class Repeatability(Procedure):
             ),
             rule,
             _headline(2 * s, high, setup.limit_2s_mm, verdict),
-            _NEXT[verdict],
+            said(str(verdict)),
             checks,
             tuple(flags),
             _advice(n, outliers, verdict),
@@ -155,32 +172,15 @@ def _bounds(two_s: float, dof: int) -> tuple[float, float]:
     return two_s * math.sqrt(dof / chi_square(0.95, dof)), two_s * math.sqrt(dof / chi_square(0.05, dof))
 
 
-def _headline(two_s: float, high: float, limit: float | None, verdict: Verdict) -> Text:
-    lengths = {"two_s": two_s, "high": high, "limit": limit or 0.0}
-    said = {
-        Verdict.PASS: "Touches repeat within {two_s:small} (2 s), at most {high:small}: good.",
-        Verdict.FAIL: "2 s is {two_s:small}, over {limit:small}.",
-        Verdict.UNDECIDED: "2 s is {two_s:small} but could be {high:small}; the limit is {limit:small}.",
-        Verdict.NONE: "Touches repeat within {two_s:small} (2 s), at most {high:small}.",
-    }[verdict]
-    return Text(said, lengths)
+def _headline(two_s: float, high: float, limit: float | None, verdict: Verdict) -> Reason:
+    return said(f"found-{verdict}", two_s=two_s, high=high, limit=limit or 0.0)
 
 
-_NEXT = {
-    Verdict.PASS: Text("Sign it and it is used from now on."),
-    Verdict.NONE: Text("Sign it and it is used from now on."),
-    Verdict.FAIL: Text("Clean pad, taper and stylus, then do it again."),
-    Verdict.UNDECIDED: Text("More touches will tell."),
-}
-
-
-def _advice(n: int, outliers: tuple[int, ...], verdict: Verdict) -> tuple[Text, ...]:
+def _advice(n: int, outliers: tuple[int, ...], verdict: Verdict) -> tuple[Reason, ...]:
     advice = []
     if outliers:
         names = ", ".join(str(i + 1) for i in sorted(outliers))
-        advice.append(
-            Text(f"Touch {names} does not belong with the others. Was there a chip? Strike it only if you know why.")
-        )
+        advice.append(said("outliers", touches=names))
     if verdict is Verdict.UNDECIDED and n < ADVISED:
-        advice.append(Text(f"Go on to {ADVISED} touches."))
+        advice.append(said("go-on", touches=ADVISED))
     return tuple(advice)

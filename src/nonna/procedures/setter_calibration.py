@@ -15,8 +15,10 @@ from nonna.metrology.uncertain import Influences, Uncertain
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
 from nonna.procedures.inputs import Master, Masters, ReadingsFile, Setup, asked, master_flags, require
 from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slot, Step, Variant
+from nonna.procedures.telling import saying
+from nonna.shop.reason import Reason
 from nonna.shop.strict_model import NotNegative, Number, Strict
-from nonna.wording.lengths import Text, Units, length
+from nonna.wording.lengths import Units, length
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure
@@ -25,6 +27,25 @@ if TYPE_CHECKING:
 Face = Literal["top", "+x", "-x", "+y", "-y"]
 TOP_TOUCHES, SIDE_TOUCHES = 3, 2
 _MASTER = "masters.master"
+
+said = saying("setter-calibration")
+SENTENCES = {
+    "plane-none": (_PLANE := "Trigger plane at {plane:length}, ± {U:small}."),
+    "plane-pass": _PLANE + " The touches agree within {range:small}.",
+    "plane-fail": _PLANE + " The touches differ by {range:small}, over {limit:small}.",
+    "plane-undecided": _PLANE + " One touch has no range.",
+    "centre-none": (_CENTRE := "Centre and width found."),
+    "centre-pass": _CENTRE + " The touches agree within {range:small}.",
+    "centre-fail": _CENTRE + " The touches differ by {range:small}, over {limit:small}.",
+    "centre-undecided": _CENTRE + " One touch has no range.",
+    "more-touches": "More touches on top would lower the doubt most.",
+    "mostly": "Most of the doubt is the {source}, {percent:0f} %: more touches would not help.",
+    "relative": "Relative school: tools agree with each other, not with the world.",
+    "pass": "Sign it, then measure the tools.",
+    "none": "Sign it, then measure the tools.",
+    "fail": "Clean pad and master and start again.",
+    "undecided": "Touch the top again.",
+}
 
 
 class SetterSetup(Setup):
@@ -64,6 +85,7 @@ class SetterCalibration(Procedure):
     """``H = mean Z_top - L(T)``; centre and width from opposite faces."""
 
     name = "setter-calibration"
+    sentences = SENTENCES
     model = SetterReadings
     main = ("trigger_plane_mm",)
     main_title = "Trigger plane"
@@ -217,41 +239,27 @@ def _concluded(
 ) -> Evaluation:
     by_name = {q.name: q for q in quantities}
     plane = by_name.get("trigger_plane_mm")
-    lengths: dict[str, float] = {}
-    advice: list[Text] = []
+    facts: dict[str, float] = {}
+    advice: list[Reason] = []
     if plane is not None and plane.estimate is not None:
-        lengths = {"plane": plane.value, "U": plane.estimate.expanded}
+        facts = {"plane": plane.value, "U": plane.estimate.expanded}
         largest = max(plane.estimate.budget, key=lambda row: row.share)
         if largest.source == TOUCH:
-            better = "More touches on top would lower the doubt most."
+            advice.append(said("more-touches"))
         else:
-            better = (
-                f"Most of the doubt is the {largest.source}, {largest.share * 100:.0f} %: more touches would not help."
-            )
-        advice.append(Text(better))
-    said = "Trigger plane at {plane:length}, ± {U:small}." if lengths else "Centre and width found."
-    todo = "Sign it, then measure the tools."
+            advice.append(said("mostly", source=largest.source, percent=100.0 * largest.share))
+    verdict = Verdict.NONE
     if checks:
-        check = checks[0]
-        lengths |= {"range": check.value, "limit": check.limit}
-        said += {
-            Verdict.PASS: " The touches agree within {range:small}.",
-            Verdict.FAIL: " The touches differ by {range:small}, over {limit:small}.",
-            Verdict.UNDECIDED: " One touch has no range.",
-        }[check.verdict]
-        todo = {
-            Verdict.PASS: todo,
-            Verdict.FAIL: "Clean pad and master and start again.",
-            Verdict.UNDECIDED: "Touch the top again.",
-        }[check.verdict]
+        verdict = checks[0].verdict
+        facts |= {"range": checks[0].value, "limit": checks[0].limit}
     if file.setup.school == "relative":
-        advice.append(Text("Relative school: tools agree with each other, not with the world."))
+        advice.append(said("relative"))
     return Evaluation(
         file.procedure,
         quantities,
         file.rule.rule(),
-        Text(said, lengths),
-        Text(todo),
+        said(f"{'plane' if plane is not None else 'centre'}-{verdict}", **facts),
+        said(str(verdict)),
         tuple(checks),
         flags,
         tuple(advice),

@@ -14,8 +14,9 @@ from nonna.procedures.evaluation import Evaluation, Move
 from nonna.procedures.guess import Guess, guess_at_spot
 from nonna.procedures.inputs import FORMAT, ReadingsFile, Setup, validated
 from nonna.procedures.listing import PROCEDURES
+from nonna.shop.reason import Reason
 from nonna.shop.subjects import ANY, Subject
-from nonna.wording.lengths import Text, Units
+from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure
@@ -157,6 +158,7 @@ class Procedure(ABC):
     variants: ClassVar[tuple[Variant, ...]] = ()
     variant_of_master: ClassVar[bool] = False  #: the master chosen decides the variant
     caution: ClassVar[Caution]
+    sentences: ClassVar[Mapping[str, str]] = {}  #: what its reasons are called, by the code's second part
     offered: ClassVar[Mapping[str, Any]] = {}  #: setup a new sheet starts with
     carries: ClassVar[tuple[Carry, ...]] = ()
     master_kinds: ClassVar[tuple[str, ...]] = ()  #: kinds of masters that will do, best first
@@ -231,7 +233,7 @@ class Procedure(ABC):
         del bench, passes
         return result.moves
 
-    def outlook(self, passes: Sequence[PassDone], result: Evaluation) -> Text | None:
+    def outlook(self, passes: Sequence[PassDone], result: Evaluation) -> Reason | None:
         """Say how many more passes it will take, where the passes so far tell."""
         del passes, result
         return None

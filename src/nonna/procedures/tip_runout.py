@@ -22,8 +22,10 @@ from nonna.procedures.evaluation import Check, Evaluation, Move, Quantity, check
 from nonna.procedures.guess import Guess, guess_by_fit
 from nonna.procedures.inputs import IndicatorSetup, ReadingsFile, asked
 from nonna.procedures.sheet import Bench, Caution, PassDone, Procedure, Slot, Step, Variant
+from nonna.procedures.telling import saying
+from nonna.shop.reason import Reason
 from nonna.shop.strict_model import NotNegative, Number, Strict
-from nonna.wording.lengths import Text, Units
+from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure
@@ -33,6 +35,28 @@ SCATTER = "indicator repeatability"
 LARGEST_U_RAD = math.pi / math.sqrt(3.0)  # a direction of which nothing is known at all
 NO_SCREW_WILL_HELP = 0.5  # share of the run-out limit that form alone may take before it is named
 SHANK_SHARE = 0.6  # form beyond this share of the run-out: dirt or a bent shank, not the screws
+
+said = saying("tip-runout")
+SENTENCES = {
+    "found-none": "Run-out {runout:small}, ± {U:small}.",
+    "found-pass": "Run-out {runout:small}, within {limit:small} even with its doubt.",
+    "found-fail": "Run-out {runout:small}, over {limit:small}.",
+    "found-undecided": "Run-out {runout:small}; the doubt of ± {U:small} leaves {limit:small} open.",
+    "tighten": "{screw} screw under the dial: tighten, until the dial drops {drop:small}.",
+    "tighten-ease": "{screw} screw under the dial: tighten, ease {other}, until the dial drops {drop:small}.",
+    "tighten-key": "{screw} screw under the dial: tighten, until the dial drops {drop:small} (about {key:0f}° of key).",
+    "tighten-ease-key": "{screw} screw under the dial: tighten, ease {other}, until the dial drops {drop:small} (about {key:0f}° of key).",
+    "clean": "Take it out, clean taper, shank and ball, look for burrs, and measure again.",
+    "form": "{form:small} of it is form, not eccentricity: no screw will help that.",
+    "more-angles": "Measure more angles.",
+    "turn-round": "Take it out, clean taper and shank, turn it half round in the holder and measure again.",
+    "finer-dial": "Measure more angles, or with a finer dial.",
+    "never-more": "Never more than {half:small}: half the run-out is all there is.",
+    "not-smaller": "It is not getting smaller. Is a screw loose, or already at its end?",
+    "one-more": "One more pass should do.",
+    "more-passes": "About {passes} more passes at this rate.",
+    "sign": "Sign it.",
+}
 
 
 class RunoutSetup(IndicatorSetup):
@@ -64,6 +88,7 @@ class TipRunout(Procedure):
     """First harmonic of the dial: ``y = m + a cos t + b sin t``, ``e = hypot(a, b)``, ``run-out = 2 e``."""
 
     name = "tip-runout"
+    sentences = SENTENCES
     model = RunoutReadings
     main = ("runout_mm",)
     main_title = "Run-out"
@@ -110,7 +135,7 @@ class TipRunout(Procedure):
             Quantity("fim_mm", "Full swing of the dial", float(np.ptp(values))),
             Quantity("form_mm", "Form, what is left", fit.peak_to_valley),
         )
-        made = Evaluation(file.procedure, quantities, rule, Text(""), Text(""), checks, tuple(flags))
+        made = Evaluation(file.procedure, quantities, rule, said("sign"), said("sign"), checks, tuple(flags))
         return _concluded(made, setup)
 
     def next_moves(self, bench: Bench, passes: Sequence[PassDone], result: Evaluation) -> tuple[Move, ...]:
@@ -137,7 +162,7 @@ class TipRunout(Procedure):
         weights = (1.0, math.cos(t), math.sin(t))
         return guess_by_fit(fit, weights)
 
-    def outlook(self, passes: Sequence[PassDone], result: Evaluation) -> Text | None:
+    def outlook(self, passes: Sequence[PassDone], result: Evaluation) -> Reason | None:
         """How many more passes, from how fast the run-out shrank so far."""
         if not result.checks or not passes:
             return None
@@ -215,10 +240,13 @@ def _moves(results: dict[str, float], setup: RunoutSetup, earlier: Sequence[cent
     made = []
     for move in centring.moves(*_harmonic(results), setup.screws_deg, resolution, earlier):
         name = f"{move.screw_deg:g}°"
-        ease = f", ease {move.opposite_deg:g}°" if move.opposite_deg is not None else ""
-        key = f" (about {move.key_deg:.0f}° of key)" if move.key_deg is not None else ""
-        words = f"{name} screw under the dial: tighten{ease}, until the dial drops {{drop:small}}{key}."
-        made.append(Move(name, Text(words, {"drop": move.drop_mm / setup.indicator.cosine}), move.drop_mm))
+        facts: dict[str, object] = {"screw": name, "drop": move.drop_mm / setup.indicator.cosine}
+        code = "tighten"
+        if move.opposite_deg is not None:
+            code, facts["other"] = f"{code}-ease", f"{move.opposite_deg:g}°"
+        if move.key_deg is not None:
+            code, facts["key"] = f"{code}-key", move.key_deg
+        made.append(Move(name, said(code, **facts), move.drop_mm))
     return tuple(made)
 
 
@@ -226,44 +254,34 @@ def _concluded(made: Evaluation, setup: RunoutSetup) -> Evaluation:
     results = {q.name: q.value for q in made.quantities}
     runout = made.quantity("runout_mm").estimate
     form, limit = results["form_mm"], setup.limit_mm
-    lengths = {"runout": results["runout_mm"], "form": form, "limit": limit or 0.0}
-    lengths["U"] = runout.expanded if runout else 0.0
+    facts = {"runout": results["runout_mm"], "limit": limit or 0.0, "U": runout.expanded if runout else 0.0}
     verdict = made.verdict
-    said = "Run-out {runout:small}, ± {U:small}." if verdict is Verdict.NONE else _FOUND[verdict]
-    advice: list[Text] = []
-    todo = Text("Sign it.")
+    advice: list[Reason] = []
+    todo = said("sign")
     moves: tuple[Move, ...] = ()
     mostly_form = form > SHANK_SHARE * results["runout_mm"] and form > 3.0 * setup.history()["resolution"]
     if verdict in (Verdict.FAIL, Verdict.UNDECIDED):
         if limit is not None and mostly_form and form > limit * NO_SCREW_WILL_HELP:
-            todo = Text("Take it out, clean taper, shank and ball, look for burrs, and measure again.")
-            advice.append(Text("{form:small} of it is form, not eccentricity: no screw will help that.", lengths))
+            todo = said("clean")
+            advice.append(said("form", form=form))
         elif setup.screws_deg:
             moves = _moves(results, setup, ())
-            todo = moves[0].words if moves else Text("Measure more angles.")
+            todo = moves[0].words if moves else said("more-angles")
         elif verdict is Verdict.FAIL:
-            todo = Text("Take it out, clean taper and shank, turn it half round in the holder and measure again.")
+            todo = said("turn-round")
         else:
-            todo = Text("Measure more angles, or with a finer dial.")
+            todo = said("finer-dial")
     if moves:
         advice += [move.words for move in moves[1:]]
-        advice.append(Text("Never more than {half:small}: half the run-out is all there is.",
-                           {"half": results["eccentricity_mm"] / setup.indicator.cosine}))  # fmt: skip
-    return replace(made, headline=Text(said, lengths), todo=todo, advice=tuple(advice), moves=moves)
+        advice.append(said("never-more", half=results["eccentricity_mm"] / setup.indicator.cosine))
+    return replace(made, headline=said(f"found-{verdict}", **facts), todo=todo, advice=tuple(advice), moves=moves)
 
 
-_FOUND = {
-    Verdict.PASS: "Run-out {runout:small}, within {limit:small} even with its doubt.",
-    Verdict.FAIL: "Run-out {runout:small}, over {limit:small}.",
-    Verdict.UNDECIDED: "Run-out {runout:small}; the doubt of ± {U:small} leaves {limit:small} open.",
-}
-
-
-def outlook_words(sizes: Sequence[float], limit: float) -> Text | None:
+def outlook_words(sizes: Sequence[float], limit: float) -> Reason | None:
     """Say how many more passes bring the newest of these deviations within a limit."""
     left = centring.passes_left(sizes, limit)
     if left is None:
-        return Text("It is not getting smaller. Is a screw loose, or already at its end?") if len(sizes) > 1 else None
+        return said("not-smaller") if len(sizes) > 1 else None
     if left == 0:
         return None
-    return Text("One more pass should do." if left == 1 else f"About {left} more passes at this rate.")
+    return said("one-more") if left == 1 else said("more-passes", passes=left)

@@ -15,8 +15,9 @@ from nonna.metrology.uncertain import Influences, Uncertain
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u, require
 from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slot, Step, Variant, carried
+from nonna.procedures.telling import saying
 from nonna.shop.strict_model import NotNegative, Number, Strict
-from nonna.wording.lengths import Text, Units
+from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure
@@ -24,6 +25,19 @@ if TYPE_CHECKING:
 TOUCHES = 2
 _FROM_SETTER = "From the setter calibration; needed where faces of this axis are touched."
 _ONE_SIDE = "Needed when one side only is touched."
+
+said = saying("tool-diameter")
+SENTENCES = {
+    "found-none": "Diameter {d:length}, ± {U:small}.",
+    "change-none": (_CHANGE := "Diameter {d:length}, {change:signed} against the table."),
+    "change-pass": _CHANGE + " That is within {limit:small}.",
+    "change-fail": _CHANGE + " That is over {limit:small}.",
+    "change-undecided": _CHANGE + " The doubt of ± {U:small} leaves open whether that is within {limit:small}.",
+    "pass": "Sign it to take it over.",
+    "none": "Sign it to take it over.",
+    "fail": "Is it the right tool, the inserts seated? If so, sign it and tell the next shift.",
+    "undecided": "Touch it again from both sides.",
+}
 
 
 class DiameterSetup(Setup):
@@ -67,6 +81,7 @@ class ToolDiameter(Procedure):
     """``D = (x+ - x-) - width + f``; from one side ``D = 2 (|x - centre| - width / 2 + f / 2)``; Y alike, both: the mean."""
 
     name = "tool-diameter"
+    sentences = SENTENCES
     model = DiameterReadings
     main = ("diameter_mm",)
     main_title = "Diameter"
@@ -111,20 +126,19 @@ class ToolDiameter(Procedure):
         estimate = influences.estimate(sum(across) / len(across))
         rule = file.rule.rule()
         checks: tuple[Check, ...] = ()
-        lengths = {"d": estimate.value, "U": estimate.expanded, "limit": setup.limit_mm or 0.0}
-        said = "Diameter {d:length}, ± {U:small}."
+        facts = {"d": estimate.value, "U": estimate.expanded, "limit": setup.limit_mm or 0.0}
+        found = "found"
         if setup.expected_mm is not None:
-            lengths["change"] = estimate.value - setup.expected_mm
-            said = "Diameter {d:length}, {change:signed} against the table."
+            facts["change"], found = estimate.value - setup.expected_mm, "change"
             if setup.limit_mm is not None:
-                checks = (check_limit("Change against the table", lengths["change"], setup.limit_mm, rule, estimate),)
+                checks = (check_limit("Change against the table", facts["change"], setup.limit_mm, rule, estimate),)
         verdict = checks[0].verdict if checks else Verdict.NONE
         return Evaluation(
             file.procedure,
             (Quantity.of("diameter_mm", "Diameter", estimate),),
             rule,
-            Text(said + _FOUND[verdict], lengths),
-            Text(_NEXT[verdict]),
+            said(f"{found}-{verdict}", **facts),
+            said(str(verdict)),
             checks,
             ("scatter-above-history",) if touch.above_history else (),
         )
@@ -205,17 +219,3 @@ def _across(
     centre = setup.enter(influences, name, "setter's centre")
     reach = plus - centre if plus is not None else centre - minus
     return 2.0 * (reach - width / 2.0 + feed / 2.0)
-
-
-_FOUND = {
-    Verdict.PASS: " That is within {limit:small}.",
-    Verdict.FAIL: " That is over {limit:small}.",
-    Verdict.UNDECIDED: " The doubt of ± {U:small} leaves open whether that is within {limit:small}.",
-    Verdict.NONE: "",
-}
-_NEXT = {
-    Verdict.PASS: "Sign it to take it over.",
-    Verdict.NONE: "Sign it to take it over.",
-    Verdict.FAIL: "Is it the right tool, the inserts seated? If so, sign it and tell the next shift.",
-    Verdict.UNDECIDED: "Touch it again from both sides.",
-}

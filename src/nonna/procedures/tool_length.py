@@ -13,14 +13,30 @@ from nonna.metrology.uncertain import Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u, require
 from nonna.procedures.sheet import PLANE, REPEATABILITY, Bench, Caution, Procedure, Slot, Step
+from nonna.procedures.telling import saying
+from nonna.shop.reason import Reason
 from nonna.shop.strict_model import NotNegative, Number, Strict
-from nonna.wording.lengths import Text, Units, length
+from nonna.wording.lengths import Units, length
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure
 
 
 TOUCHES = 3
+
+said = saying("tool-length")
+SENTENCES = {
+    "found": "Length {length:length}, ± {U:small}.",
+    "change": (_CHANGE := "Length {length:length}, {change:signed} against the table."),
+    "change-pass": _CHANGE + " That is within {limit:small}.",
+    "change-fail": _CHANGE + " That is over {limit:small}.",
+    "change-undecided": _CHANGE + " The doubt of ± {U:small} leaves open whether that is within {limit:small}.",
+    "pass": "Sign it to take it over.",
+    "fail": "Is it the right tool, well seated? If so, sign it and tell the next shift.",
+    "undecided": "Touch it again, or sign it as it is.",
+    "more-touches": "Touch it again: more touches lower the doubt most.",
+    "better-plane": "Calibrate the setter again: its trigger plane is most of the doubt.",
+}
 
 
 class ToolLengthSetup(Setup):
@@ -54,6 +70,7 @@ class ToolLength(Procedure):
     """``L = mean Z - H + f / 2``."""
 
     name = "tool-length"
+    sentences = SENTENCES
     model = ToolLengthReadings
     main = ("length_mm",)
     main_title = "Length"
@@ -83,24 +100,21 @@ class ToolLength(Procedure):
         estimate = influences.estimate(mean - plane + feed / 2.0)
         rule = file.rule.rule()
         checks: tuple[Check, ...] = ()
-        lengths = {"length": estimate.value, "U": estimate.expanded}
-        said, advice = "Length {length:length}, ± {U:small}.", []
+        facts: dict[str, float] = {"length": estimate.value, "U": estimate.expanded}
+        found, todo, advice = "found", "pass", []
         if setup.expected_mm is not None:
             change = estimate.value - setup.expected_mm
-            lengths["change"] = change
-            said = "Length {length:length}, {change:signed} against the table."
+            facts["change"], found = change, "change"
             if setup.limit_mm is not None:
                 checks = (check_limit("Change against the table", change, setup.limit_mm, rule, estimate),)
                 verdict = checks[0].verdict
-                lengths["limit"] = setup.limit_mm
-                said += _FOUND[verdict]
+                facts["limit"], found, todo = setup.limit_mm, f"change-{verdict}", str(verdict)
                 if verdict is Verdict.UNDECIDED:
                     advice.append(_what_would_decide(estimate.budget))
-        todo = _NEXT[checks[0].verdict] if checks else "Sign it to take it over."
         flags = ("scatter-above-history",) if touch.above_history else ()
         quantity = Quantity.of("length_mm", "Length", estimate)
         return Evaluation(
-            file.procedure, (quantity,), rule, Text(said, lengths), Text(todo), checks, flags, tuple(advice)
+            file.procedure, (quantity,), rule, said(found, **facts), said(todo), checks, flags, tuple(advice)
         )
 
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
@@ -142,20 +156,8 @@ class ToolLength(Procedure):
         )  # fmt: skip
 
 
-_FOUND = {
-    Verdict.PASS: " That is within {limit:small}.",
-    Verdict.FAIL: " That is over {limit:small}.",
-    Verdict.UNDECIDED: " The doubt of ± {U:small} leaves open whether that is within {limit:small}.",
-}
-_NEXT = {
-    Verdict.PASS: "Sign it to take it over.",
-    Verdict.FAIL: "Is it the right tool, well seated? If so, sign it and tell the next shift.",
-    Verdict.UNDECIDED: "Touch it again, or sign it as it is.",
-}
-
-
-def _what_would_decide(budget: tuple[Any, ...]) -> Text:
+def _what_would_decide(budget: tuple[Any, ...]) -> Reason:
     largest = max(budget, key=lambda row: row.share)
     if largest.source == TOUCH:
-        return Text("Touch it again: more touches lower the doubt most.")
-    return Text("Calibrate the setter again: its trigger plane is most of the doubt.")
+        return said("more-touches")
+    return said("better-plane")

@@ -15,13 +15,29 @@ from nonna.metrology.uncertain import Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
 from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slot, Step
+from nonna.procedures.telling import saying
 from nonna.shop.strict_model import NotNegative, Number, Strict
-from nonna.wording.lengths import Text, Units
+from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure
 
 TIMES, USUAL_TEETH = 2, 4
+
+said = saying("tooth-runout")
+SENTENCES = {
+    "found-none": (
+        _FOUND := "Tooth {longest} stands out most, {r:small} beyond tooth {shortest}; each height ± {U:small}."
+    ),
+    "found-pass": _FOUND + " Within {limit:small}.",
+    "found-fail": _FOUND + " Over {limit:small}.",
+    "found-undecided": _FOUND + " The doubt leaves {limit:small} open.",
+    "back": "Tooth {tooth} stands {d:small} back.",
+    "pass": "Sign it.",
+    "none": "Sign it.",
+    "fail": "Take the insert of tooth {tooth} out, wipe its seat and the insert, put it back and touch again.",
+    "undecided": "Touch each tooth once more.",
+}
 
 
 class ToothSetup(Setup):
@@ -54,6 +70,7 @@ class ToothRunout(Procedure):
     """Each tooth's height from the mean of its touches; ``run-out = longest - shortest``."""
 
     name = "tooth-runout"
+    sentences = SENTENCES
     model = ToothReadings
     main = ("runout_mm",)
     main_title = "Tooth run-out"
@@ -80,17 +97,15 @@ class ToothRunout(Procedure):
         if file.setup.limit_mm is not None:
             checks = (check_limit("Tooth run-out", runout, file.setup.limit_mm, rule),)
         verdict = checks[0].verdict if checks else Verdict.NONE
-        lengths = {"r": runout, "U": doubt, "limit": file.setup.limit_mm or 0.0}
+        facts = {"r": runout, "U": doubt, "limit": file.setup.limit_mm or 0.0, "longest": longest, "shortest": shortest}
         out = {tooth: heights[longest] - height for tooth, height in heights.items()}
-        back = [
-            Text(f"Tooth {tooth} stands {{d:small}} back.", {"d": d}) for tooth, d in out.items() if tooth != longest
-        ]
+        back = [said("back", tooth=tooth, d=d) for tooth, d in out.items() if tooth != longest]
         return Evaluation(
             file.procedure,
             (Quantity("runout_mm", "Tooth run-out", runout),),
             rule,
-            Text(f"Tooth {longest} stands out most, {{r:small}} beyond tooth {shortest}; each height ± {{U:small}}." + _FOUND[verdict], lengths),
-            Text(_NEXT[verdict].format(tooth=longest)),
+            said(f"found-{verdict}", **facts),
+            said(str(verdict), tooth=longest),
             checks,
             ("scatter-above-history",) if touch.above_history else (),
             tuple(back),
@@ -127,17 +142,3 @@ def _height_doubt(touch: Touch, count: int) -> float:
     """Return the expanded uncertainty of one tooth's height from so many touches."""
     influences = Influences()
     return influences.estimate(influences.add(TOUCH, 0.0, *touch.mean_u(count))).expanded
-
-
-_FOUND = {
-    Verdict.PASS: " Within {limit:small}.",
-    Verdict.FAIL: " Over {limit:small}.",
-    Verdict.UNDECIDED: " The doubt leaves {limit:small} open.",
-    Verdict.NONE: "",
-}
-_NEXT = {
-    Verdict.PASS: "Sign it.",
-    Verdict.NONE: "Sign it.",
-    Verdict.FAIL: "Take the insert of tooth {tooth} out, wipe its seat and the insert, put it back and touch again.",
-    Verdict.UNDECIDED: "Touch each tooth once more.",
-}

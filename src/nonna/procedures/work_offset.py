@@ -12,14 +12,21 @@ from nonna.metrology.uncertain import Influences
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u
 from nonna.procedures.sheet import Bench, Caution, Procedure, Slot, Step, Variant, carried
+from nonna.procedures.telling import saying
 from nonna.procedures.tool_length import PositionReading
 from nonna.shop.strict_model import NotNegative, Number
-from nonna.wording.lengths import Text, Units, length
+from nonna.wording.lengths import Units, length
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure
 
 TOUCHES = 3
+
+said = saying("work-offset")
+SENTENCES = {
+    "found": "The surface stands at Z {w:length}, ± {U:small}.",
+    "sign": "Sign it, then put it into the machine.",
+}
 
 
 class WorkOffsetSetup(Setup):
@@ -45,6 +52,7 @@ class WorkOffset(Procedure):
     """``W = Z_touch - L_tool - height``."""
 
     name = "work-offset"
+    sentences = SENTENCES
     model = WorkOffsetReadings
     main = ("offset_mm",)
     main_title = "Work offset Z"
@@ -74,8 +82,8 @@ class WorkOffset(Procedure):
             file.procedure,
             (Quantity.of("offset_mm", "Work offset Z", estimate),),
             file.rule.rule(),
-            Text("The surface stands at Z {w:length}, ± {U:small}.", {"w": estimate.value, "U": estimate.expanded}),
-            Text("Sign it, then put it into the machine."),
+            said("found", w=estimate.value, U=estimate.expanded),
+            said("sign"),
             flags=("scatter-above-history",) if touch.above_history else (),
         )
 

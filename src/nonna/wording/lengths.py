@@ -3,10 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
-from dataclasses import dataclass, field
 from enum import StrEnum
-from typing import Any
 
 MM_PER_INCH = 25.4
 MINUS = "−"
@@ -84,32 +81,3 @@ def with_doubt(mm: float, expanded: float, units: Units) -> str:
     doubt = expanded * units.scale
     decimals = max(0, min(7, 1 - math.floor(math.log10(doubt)))) if doubt > 0.0 else units.decimals
     return f"{number(mm * units.scale, decimals)} ± {number(doubt, decimals)} {units.symbol}"
-
-
-@dataclass(frozen=True, slots=True)
-class Text:
-    """A sentence whose lengths are still numbers, so that it can be read in mm or inch.
-
-    The template names them as ``{plane:length}``, ``{rise:small}`` or ``{rise:signed}``.
-    """
-
-    template: str
-    lengths: Mapping[str, float] = field(default_factory=dict)
-
-    def render(self, units: Units = Units.MM) -> str:
-        """Return the sentence in the unit wanted."""
-        return self.template.format(**{name: _Shown(mm, units) for name, mm in self.lengths.items()})
-
-
-@dataclass(frozen=True, slots=True)
-class _Shown:
-    mm: float
-    units: Units
-
-    def __format__(self, spec: str) -> str:
-        forms: dict[str, Any] = {
-            "length": lambda: length(self.mm, self.units),
-            "small": lambda: small(self.mm, self.units),
-            "signed": lambda: small(self.mm, self.units, sign=True),
-        }
-        return str(forms[spec]())

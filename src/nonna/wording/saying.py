@@ -11,16 +11,26 @@ from datetime import datetime
 from string import Formatter
 from typing import Any
 
-from nonna.wording import loop
+from nonna.wording import loop, tray
 from nonna.wording.lengths import Units, length, small
 
-_TABLES: Mapping[str, Mapping[str, str]] = {"loop": loop.SENTENCES}
+_TABLES: Mapping[str, Mapping[str, str]] = {"loop": loop.SENTENCES, "tray": tray.SENTENCES}
 
 
 def say(code: str, facts: Mapping[str, Any] | None = None, units: Units = Units.MM) -> str:
     """Return the sentence of a code, with its facts in the unit wanted. Raises: KeyError (no such code, a fact missing)."""
+    return tell(template_of(code), facts or {}, units)
+
+
+def template_of(code: str) -> str:
+    """Return the sentence of a code with its facts still to be filled in. Raises: KeyError."""
     table, _, name = code.partition(".")
-    return _Saying(units).vformat(_TABLES[table][name], (), dict(facts or {}))
+    return _TABLES[table][name]
+
+
+def tell(template: str, facts: Mapping[str, Any], units: Units = Units.MM) -> str:
+    """Return a sentence with its facts in it. A template reaches nothing but them. Raises: KeyError (one is missing)."""
+    return _Saying(units).vformat(template, (), dict(facts))
 
 
 def count(days: int) -> str:
@@ -55,6 +65,9 @@ class _Saying(Formatter):
             "days": lambda: count(int(value)),
             "day": lambda: _day(value, int(self._facts["days"])),
             "date": lambda: f"{value:%d %b %Y}",
+            "1f": lambda: f"{float(value):.1f}",
+            "2f": lambda: f"{float(value):.2f}",
+            "0f": lambda: f"{float(value):.0f}",
             "list": lambda: ", ".join(map(str, value)),
             "length": lambda: length(float(value), self._units),
             "small": lambda: small(float(value), self._units),

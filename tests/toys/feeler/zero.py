@@ -10,9 +10,10 @@ from nonna.metrology.uncertain import Influences
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
 from nonna.procedures.sheet import Caution, Procedure, Slot, Step
+from nonna.procedures.telling import saying
 from nonna.procedures.tool_length import PositionReading
 from nonna.shop.strict_model import Number
-from nonna.wording.lengths import Text, Units
+from nonna.wording.lengths import Units
 
 
 class ZeroSetup(Setup):
@@ -29,10 +30,14 @@ class ZeroReadings(ReadingsFile):
     readings: list[PositionReading]
 
 
+said = saying("feeler-zero")
+
+
 class FeelerZero(Procedure):
     """``zero = mean - height``."""
 
     name = "feeler-zero"
+    sentences = {"found": "The feeler's zero stands at {z:length}.", "sign": "Sign it."}
     model = ZeroReadings
     main = ("zero_mm",)
     main_title = "Zero"
@@ -49,7 +54,7 @@ class FeelerZero(Procedure):
         zero = influences.estimate(mean - file.setup.height_mm)
         return Evaluation(
             file.procedure, (Quantity.of("zero_mm", "Zero", zero),), file.rule.rule(),
-            Text("The feeler's zero stands at {z:length}.", {"z": zero.value}), Text("Sign it."),
+            said("found", z=zero.value), said("sign"),
         )  # fmt: skip
 
     def slots(self, bench):

@@ -14,6 +14,7 @@ from nonna.procedures.doubt import Question
 from nonna.procedures.evaluation import FLAG_WORDS, Check, Evaluation, Move, Quantity, Verdict
 from nonna.procedures.session import Session, TapeRow
 from nonna.procedures.sheet import Procedure
+from nonna.procedures.telling import words_of
 from nonna.procedures.wording import LONG_MM, doubt_words, reading_words, value_words
 from nonna.wording.lengths import Units, length, small
 
@@ -84,7 +85,7 @@ def picture(session: Session, units: Units, question: Question | None, signed: s
     moves = found.next_moves(session.bench, session.passes, evaluation) if evaluation else ()
     again = complete and bool(moves) and not signed
     if again:
-        todo = moves[0].words.render(units) + _stop_at(session, moves[0], units)
+        todo = words_of(moves[0].words, units) + _stop_at(session, moves[0], units)
     if signed:
         headline, todo = signed, "Enter goes on."
     if question is not None:
@@ -134,7 +135,7 @@ def _advised(session: Session, evaluation: Evaluation, moves: Sequence[Move], un
     static = [move.words for move in evaluation.moves]
     texts = [*(move.words for move in moves[1:]), *(text for text in evaluation.advice if text not in static)]
     outlook = session.procedure.outlook(session.passes, evaluation)
-    said = [text.render(units) for text in ([*texts, outlook] if outlook else texts)]
+    said = [words_of(each, units) for each in ([*texts, outlook] if outlook else texts)]
     return (*said, *_side_by_side(session, evaluation, units))
 
 
@@ -185,8 +186,8 @@ def _verdict(
                 "F9 opens what this sheet starts from.",
             )
         return "plain", result.message, "Go on with the next reading."
-    todo = result.todo.render(units) if complete else "Go on with the next reading."
-    return TONES[result.verdict], result.headline.render(units), todo
+    todo = words_of(result.todo, units) if complete and result.todo is not None else "Go on with the next reading."
+    return TONES[result.verdict], words_of(result.headline, units), todo
 
 
 def _how_to_begin(found: Procedure) -> str:

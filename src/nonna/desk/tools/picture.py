@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from nonna.bench.breakage_checks import wear_of
 from nonna.desk.tools.model import Waiting
 from nonna.desk.tools.touch_panel import PanelState
+from nonna.procedures.telling import words_of
 from nonna.stations.telling import reason_words
 from nonna.wording.lengths import Units, length, number, small
 
@@ -50,7 +51,7 @@ def _result_words(row: Judged, units: Units) -> str:
         value = row.value_mm or 0.0
         return f"Ø {number(value * units.scale, units.decimals)}"
     if row.suspicion is not None:
-        return row.suspicion.render(units)
+        return words_of(row.suspicion, units)
     return {"pass": "to accept", "fail": "over its limit", "undecided": "left open by its doubt"}.get(
         row.verdict.value, "to accept"
     )

@@ -27,6 +27,7 @@ from nonna.desk.tools.table import TrayTable
 from nonna.desk.tools.touch_panel import TouchPanel
 from nonna.desk.widgets import card, label, scrolled
 from nonna.errors import NonnaError
+from nonna.procedures.telling import words_of
 from nonna.shop.job import Measure
 from nonna.shop.machine import Tool
 from nonna.wording.lengths import Units
@@ -186,7 +187,7 @@ class ToolsView(QWidget):
         c = self.controller
         if c.tray.tools != self._rows_of:  # the book is read behind; what hands changed is shown at once
             self._show_rows([tool.model_dump() for tool in c.tray.tools])
-        words = {number: q.words.render(self.units) for number, q in self._questions.items()}
+        words = {number: words_of(q.words, self.units) for number, q in self._questions.items()}
         self.model.show_marks(c.tray.marked, waiting(c.tray.results, self.units), notes(c.tray, words))
         machine = c.machine
         found = c.answer.rehearsal if c.answer else None
@@ -207,7 +208,7 @@ class ToolsView(QWidget):
         if question is not None:
             self._how.setText(self.tr("Is that right?"))
             take = "  T takes it." if question.suggestion_mm is not None else "  E edits it."
-            self._why.setText(question.words.render(self.units) + take)
+            self._why.setText(words_of(question.words, self.units) + take)
         elif plan is None:
             self._how.setText("")
             self._why.setText("" if tool else self.tr("No tools here yet. Ctrl+I takes a table in, N adds a tool."))
