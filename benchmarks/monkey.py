@@ -48,9 +48,9 @@ def figures() -> Iterator[str]:
                 str(EVENTS_A_DESK),
                 str(log),
             ]
-            child = subprocess.Popen(
-                command, stderr=subprocess.PIPE, env={**os.environ, "QT_QPA_PLATFORM": "offscreen"}
-            )
+            paths = os.pathsep.join((os.getcwd(), os.environ.get("PYTHONPATH", "")))
+            here = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "PYTHONPATH": paths}
+            child = subprocess.Popen(command, stderr=subprocess.PIPE, env=here, cwd=place)  # it saves files where it is
             if dice.random() < KILLED:
                 try:
                     child.wait(dice.uniform(6.0, 25.0))
