@@ -48,7 +48,7 @@ def figures() -> Iterator[str]:
                 str(EVENTS_A_DESK),
                 str(log),
             ]
-            paths = os.pathsep.join((os.getcwd(), os.environ.get("PYTHONPATH", "")))
+            paths = os.pathsep.join((str(Path.cwd()), os.environ.get("PYTHONPATH", "")))
             here = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "PYTHONPATH": paths}
             child = subprocess.Popen(command, stderr=subprocess.PIPE, env=here, cwd=place)  # it saves files where it is
             if dice.random() < KILLED:

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from scipy import special
+from scipy import optimize, special
 
-HALVINGS = 200
+ROUNDING = 1e-15
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,20 +39,19 @@ def design(sigma: float, drift: float, size: float, wanted_false: float, wanted_
     the least that meets the false alarms is given. Source: J. Neyman and E. S. Pearson, Phil. Trans. A 231
     (1933) 289-337, for a normal scatter.
     """
-    low, high = 0.0, drift + sigma
+    high = drift + sigma
     while false_alarm(high, sigma, drift) > wanted_false:
         high *= 2.0
-    for _ in range(HALVINGS):
-        middle = (low + high) / 2.0
-        if false_alarm(middle, sigma, drift) > wanted_false:
-            low = middle
-        else:
-            high = middle
-        if high - low <= 1e-15 * high:
-            break
+
+    def too_many(tolerance: float) -> float:
+        return false_alarm(tolerance, sigma, drift) - wanted_false
+
+    least = float(optimize.brentq(too_many, 0.0, high, xtol=1e-15 * high, rtol=ROUNDING))
+    while too_many(least) > 0.0:  # on the side that meets the risk
+        least *= 1.0 + ROUNDING
     most = size - drift + sigma * float(special.ndtri(wanted_missed))
-    possible = high <= most
-    tolerance = (high + most) / 2.0 if possible else high
+    possible = least <= most
+    tolerance = (least + most) / 2.0 if possible else least
     return Threshold(
-        tolerance, false_alarm(tolerance, sigma, drift), missed(tolerance, sigma, drift, size), possible, high, most
+        tolerance, false_alarm(tolerance, sigma, drift), missed(tolerance, sigma, drift, size), possible, least, most
     )
