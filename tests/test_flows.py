@@ -2,6 +2,7 @@
 
 import json
 import sqlite3
+import subprocess
 import sys
 from contextlib import closing
 
@@ -275,3 +276,23 @@ def test_a_file_that_is_not_there_or_is_there_already_is_said_in_the_dialog(desk
     assert dialog.isVisible() and written == [] and "list.pdf is there already" in shown_text(dialog)
     dialog.accept()
     assert not dialog.isVisible() and written == [there]
+
+
+def test_the_worker_reads_all_that_pages_rest_on_and_nothing_of_the_toolkit():
+    code = (
+        "import sys, nonna.desk.command_actions as _\n"
+        "from importlib import import_module\n"
+        "from nonna.desk import preloading as p\n"
+        "for name in p.BEHIND: import_module(name)\n"
+        "from nonna.procedures.catalogue import procedure\n"
+        "from nonna.procedures.listing import PROCEDURES\n"
+        "for name in PROCEDURES: procedure(name)\n"
+        "import nonna.procedures.entry\n"
+        "qt = {m for m in sys.modules if m.startswith('nonna.desk.')}\n"
+        "before = set(sys.modules)\n"
+        "for name in p.pages(): import_module(name)\n"
+        "new = {m for m in set(sys.modules) - before if m.startswith('nonna.') and not m.startswith('nonna.desk')}\n"
+        "print(sorted(new), sorted(qt & {'nonna.desk.sheet.view', 'nonna.desk.tools.view', 'nonna.desk.book.view'}))\n"
+    )
+    told = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True, timeout=120)
+    assert told.stdout.strip() == "[] []"

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import time
+from collections.abc import Iterator
 from importlib import import_module
 from pkgutil import walk_packages
 from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, QTimer, Signal
 
 import nonna.desk
 from nonna.bench.ports import ShopFiles
@@ -12,18 +16,20 @@ from nonna.bench.ports import ShopFiles
 if TYPE_CHECKING:
     from nonna.bench.site import Site
 
-#: What the pages need beside the desk's own modules, read from the disk before somebody waits for it.
+#: What the pages rest on, read from the disk on a worker before somebody waits for it. Nothing of Qt: its classes are made
+#: when they are first met, and two threads that met one together took the program down.
 BEHIND = (
-    "nonna.bench.planning",
-    "nonna.bench.tool_storing",
-    "nonna.bench.lengths_known",
-    "nonna.programs.snippets",
-    "nonna.programs.writer",
-    "nonna.standin.measuring",
-    "nonna.standin.sheet_programs",
-    "nonna.shop.schools",
     "jinja2.sandbox",
-)
+    *(f"nonna.{name}" for name in (
+        "bench.another_way", "bench.batch_judging", "bench.breakage_checks", "bench.doubtful_tools", "bench.history",
+        "bench.lengths_known", "bench.machine_card", "bench.opening", "bench.planning", "bench.shelving", "bench.signing",
+        "bench.standin_jobs", "bench.tool_storing", "bench.tray", "metrology.wear", "procedures.doubt", "procedures.draft",
+        "procedures.from_file", "procedures.session", "procedures.wording", "programs.snippets", "programs.writer",
+        "shop.line_pattern", "shop.schools", "standin.batch", "standin.indicator", "standin.measuring", "standin.nearest",
+        "standin.sheet_programs",
+    )),
+)  # fmt: skip
+SLICE_S = 0.004  #: of loading between two looks at the events
 _NEVER_SHOWN = ("nonna.desk.tour", "nonna.desk.install")
 
 
@@ -38,19 +44,42 @@ def warm_up(folder: ShopFiles, station: str = "") -> Site:
     for name in PROCEDURES:
         procedure(name)
     read_units()
-    for name in (*BEHIND, *_pages()):
+    for name in BEHIND:
         import_module(name)
-    _know_the_toolkit()
     return site
 
 
-def _pages() -> list[str]:
-    found = (module.name for module in walk_packages(nonna.desk.__path__, "nonna.desk."))
-    return [name for name in found if name not in _NEVER_SHOWN]
+class PageLoader(QObject):
+    """Reads the pages' own modules between events, and has the binding make its classes, all on the Qt thread."""
+
+    done = Signal()
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self._left = _loads()
+        self._timer = QTimer(self)
+        self._timer.setInterval(0)
+        self._timer.timeout.connect(self._go_on)
+        self._timer.start()
+
+    def _go_on(self) -> None:
+        begun = time.perf_counter()
+        while time.perf_counter() - begun < SLICE_S:
+            if next(self._left, None) is None:
+                self._timer.stop()
+                self.done.emit()
+                return
 
 
-def _know_the_toolkit() -> None:
-    """Have the binding make its classes now; it does so when one is first met, all relatives of it at once."""
+def _loads() -> Iterator[object]:
+    for name in pages():
+        yield import_module(name)
     widgets = import_module("PySide6.QtWidgets")
     for name in dir(widgets):
-        getattr(widgets, name)
+        yield getattr(widgets, name) or name
+
+
+def pages() -> list[str]:
+    """Return the modules of all that the desk can show."""
+    found = (module.name for module in walk_packages(nonna.desk.__path__, "nonna.desk."))
+    return [name for name in found if name not in _NEVER_SHOWN]

@@ -22,6 +22,7 @@ from nonna.desk.look import style
 from nonna.desk.look.palette import DARK, LIGHT
 from nonna.desk.open_sheets import OpenSheets
 from nonna.desk.places import Places
+from nonna.desk.preloading import PageLoader, warm_up
 from nonna.desk.settings import DeskSettings
 from nonna.desk.sign_link import SignLink
 from nonna.desk.work import Work
@@ -147,8 +148,6 @@ class DeskWindow(QMainWindow):
         """Once the first picture stands, load the rest."""
         super().paintEvent(event)
         if self._warming is None:
-            from nonna.desk.preloading import warm_up
-
             folder, station = self.folder, self.station
             self._warming = Work(lambda _: warm_up(folder, station), self)
             self._warming.done.connect(self._on_warm)
@@ -390,7 +389,7 @@ class DeskWindow(QMainWindow):
         wish, self._wish = self._wish, None
         if wish is not None:
             wish()
-        QTimer.singleShot(0, self, self.sheets.make_ready)
+        PageLoader(self).done.connect(self.sheets.make_ready)
         spare_what_stays()
         self.ready.emit()
 
