@@ -15,7 +15,7 @@ from nonna.desk.settings import DeskSettings
 from nonna.desk.sheet.draft_keeper import DraftKeeper
 from nonna.errors import NonnaError
 from nonna.procedures.draft import document_of, taken_up
-from nonna.procedures.session import Session
+from nonna.procedures.session import Session, SetupField
 from nonna.shop.subjects import SETTER, tool
 from tests.test_desk import PATIENCE, desk, hands, record_of, settle, shown_text  # noqa: F401 - fixtures
 
@@ -39,7 +39,7 @@ def test_a_sheet_is_taken_up_after_the_program_was_killed(desk, hands, shop, tmp
     for text in ("-312.4010", "-312.4005", "-312.4100"):
         hands.enter(text)
     sheet.controller.strike(2, "chip on the pad")
-    sheet.controller.set_field("limit_range_mm", 0.009)
+    sheet.controller.set_field(SetupField("limit_range_mm"), 0.009)
     written(desk, hands)
     assert left_behind(shop) == ()  # while it is in hand
     desk.sheets.all[0].controller.findChild(DraftKeeper).release()  # a power cut lets go of everything

@@ -19,6 +19,7 @@ from nonna.desk.finder import Finder
 from nonna.desk.note import NoteDialog
 from nonna.desk.settings import DeskSettings
 from nonna.errors import NonnaError
+from nonna.procedures.session import SetupField
 from nonna.shop.subjects import Subject
 from nonna.stations.mill.loop import LOOP
 from nonna.stations.telling import headline
@@ -81,7 +82,7 @@ def test_what_a_sheet_starts_from_is_locked_while_the_stand_in_works(desk, hands
     for act in (
         lambda: c.choose_master("spindle-face"),
         lambda: c.set_temperature(30.0),
-        lambda: c.set_field("limit_range_mm", 1.0),
+        lambda: c.set_field(SetupField("limit_range_mm"), 1.0),
     ):
         act()
         assert c.session.bench is before and "Esc stops it first" in shown_text(sheet)

@@ -38,6 +38,22 @@ def _taken(left: list[Slot], values: Mapping[str, Any]) -> Slot | None:
 
 
 @dataclass(frozen=True, slots=True)
+class SetupField:
+    """A field of a setup, where one part of that stands inside another (the indicator's resolution)."""
+
+    name: str
+    part: str = ""
+
+    def __str__(self) -> str:
+        """Give the path it has in a readings file."""
+        return f"setup.{self.part}.{self.name}" if self.part else f"setup.{self.name}"
+
+    def value_in(self, setup: Mapping[str, Any]) -> Any:
+        """Return what a setup holds there, None for nothing."""
+        return ((setup.get(self.part) or {}) if self.part else setup).get(self.name)
+
+
+@dataclass(frozen=True, slots=True)
 class Session:
     """The state of one sheet."""
 
@@ -153,17 +169,15 @@ class Session:
         return replace(self, rows=tuple(rows))
 
     def with_setup(self, **fields: Any) -> Session:
-        """Change fields of the setup; None takes a field out. A name such as ``indicator.lever_deg`` goes inside."""
-        setup: dict[str, Any] = {**self.bench.setup}
-        for name, value in fields.items():
-            outer, _, inner = name.partition(".")
-            if inner:
-                setup[outer] = {k: v for k, v in {**setup.get(outer, {}), inner: value}.items() if v is not None}
-            elif value is None:
-                setup.pop(name, None)
-            else:
-                setup[name] = value
-        return replace(self, bench=replace(self.bench, setup=setup))
+        """Change fields of the setup; None takes a field out."""
+        return replace(self, bench=replace(self.bench, setup=_changed(self.bench.setup, fields)))
+
+    def with_field(self, field: SetupField, value: Any) -> Session:
+        """Change one field, also inside a part of the setup; None takes it out."""
+        if not field.part:
+            return self.with_setup(**{field.name: value})
+        part = _changed(self.bench.setup.get(field.part, {}), {field.name: value})
+        return self.with_setup(**{field.part: part})
 
     def with_variant(self, key: str) -> Session:
         """Do it another way; readings taken the old way belong to it and are struck.
@@ -189,3 +203,8 @@ class Session:
             except NonnaError as error:
                 self._found.append(error)
         return self._found[0]
+
+
+def _changed(setup: Mapping[str, Any], fields: Mapping[str, Any]) -> dict[str, Any]:
+    gone = {name for name, value in fields.items() if value is None}
+    return {name: value for name, value in {**setup, **fields}.items() if name not in gone}

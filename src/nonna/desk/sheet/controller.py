@@ -28,7 +28,7 @@ from nonna.procedures.doubt import Question, doubted
 from nonna.procedures.entry import parse_length, parse_turn
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.from_file import with_file
-from nonna.procedures.session import Session
+from nonna.procedures.session import Session, SetupField
 from nonna.shop.judge import LinkState
 from nonna.wording.lengths import Units
 
@@ -203,14 +203,12 @@ class SheetController(QObject):
             return False
         return True
 
-    def set_field(self, name: str, value: object) -> None:
+    def set_field(self, field: SetupField, value: object) -> None:
         """Change a field of the setup by hand; it no longer comes from a record."""
         if self._locked():
             return
-        self.opening = replace(
-            self.opening, carried={k: v for k, v in self.opening.carried.items() if k != f"setup.{name}"}
-        )
-        self._remember(self.session.with_setup(**{name: value}))
+        self.opening = replace(self.opening, carried={k: v for k, v in self.opening.carried.items() if k != str(field)})
+        self._remember(self.session.with_field(field, value))
 
     def set_temperature(self, celsius: float) -> None:
         """Change the temperature the master is used at."""

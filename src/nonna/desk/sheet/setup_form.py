@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from functools import partial
-from typing import Any, Literal, get_args, get_origin
+from typing import Literal, get_args, get_origin
 
 from pydantic import BaseModel
 from pydantic.fields import FieldInfo
@@ -16,6 +16,7 @@ from nonna.desk.sheet.controller import SheetController
 from nonna.desk.widgets import label
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length, parse_number
+from nonna.procedures.session import SetupField
 from nonna.procedures.wording import choice_words
 from nonna.wording.lengths import length, number
 
@@ -30,21 +31,14 @@ def _box(name: str) -> QComboBox:
     return box
 
 
-def _inside(setup: Mapping[str, Any], name: str) -> Any:
-    """Return a field of the setup, or of a part of it."""
-    outer, _, inner = name.partition(".")
-    value = setup.get(outer)
-    return value.get(inner) if inner and isinstance(value, Mapping) else value
-
-
 class SetupForm(QWidget):
     """Edits the setup; a wrong entry is said beside its field and stays to be corrected."""
 
     def __init__(self, controller: SheetController, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._controller = controller
-        self._edits: dict[str, tuple[QLineEdit, QLabel]] = {}
-        self._plain: set[str] = set()  #: fields that are numbers without a unit
+        self._edits: dict[SetupField, tuple[QLineEdit, QLabel]] = {}
+        self._plain: set[SetupField] = set()  #: fields that are numbers without a unit
         self._temperature: QLineEdit | None = None
         self._said = label("", "", wrap=True, tone="bad")
         self._grid = QGridLayout()
@@ -63,12 +57,12 @@ class SetupForm(QWidget):
         """Show the fields as they are; what is being typed stays."""
         c = self._controller
         for name, (edit, source) in self._edits.items():
-            value = _inside(c.session.bench.setup, name)
+            value = name.value_in(c.session.bench.setup)
             plain = name in self._plain
             if not edit.isModified():
                 shown = "" if value is None else f"{value:g}" if plain else length(float(value), c.units, unit=False)
                 edit.setText(shown)
-            came = c.opening.carried.get(f"setup.{name}")
+            came = c.opening.carried.get(str(name))
             words = f"record {came['record']}" if came else ("" if value is None else self.tr("given"))
             source.setText(words if plain else f"{c.units.symbol}  {words}")
         if self._temperature is not None and not self._temperature.isModified():
@@ -92,18 +86,18 @@ class SetupForm(QWidget):
             inner = info.annotation
             if isinstance(inner, type) and issubclass(inner, BaseModel):
                 for part, its in inner.model_fields.items():
-                    self._number(f"{name}.{part}", its)
+                    self._number(SetupField(part, name), its)
             else:
-                self._number(name, info)
+                self._number(SetupField(name), info)
 
-    def _number(self, name: str, info: FieldInfo) -> None:
-        """Add a length to the form; ``indicator.mpe_mm`` is a length inside a part of the setup."""
+    def _number(self, name: SetupField, info: FieldInfo) -> None:
+        """Add a length or a plain number to the form."""
         extra = info.json_schema_extra if isinstance(info.json_schema_extra, dict) else {}
         if extra.get("unit") not in ("mm", "1"):
             return
         if extra["unit"] == "1":
             self._plain.add(name)
-        title, required = info.title or name, info.is_required()
+        title, required = info.title or name.name, info.is_required()
         edit = self._edit(title, info.description or "", partial(self._set_field, name, required))
         edit.setPlaceholderText(self.tr("needed") if required else self.tr("none"))
         self._edits[name] = (edit, label("", "quiet"))
@@ -129,7 +123,7 @@ class SetupForm(QWidget):
             box.addItem(choice_words(word), word)
             if word == c.session.bench.setup.get(name, info.default):
                 box.setCurrentIndex(box.count() - 1)
-        box.activated.connect(lambda i: c.set_field(name, box.itemData(i)))
+        box.activated.connect(lambda i: c.set_field(SetupField(name), box.itemData(i)))
         return box
 
     def _row(self, title: str, middle: QWidget, right: QLabel) -> None:
@@ -171,12 +165,12 @@ class SetupForm(QWidget):
         box.activated.connect(lambda i: c.choose_master(box.itemData(i)))
         return box
 
-    def _set_field(self, name: str, required: bool, text: str) -> None:
+    def _set_field(self, name: SetupField, required: bool, text: str) -> None:
         c = self._controller
         if not text and required:
-            raise NonnaError("missing-field", "this sheet cannot do without it.", name)
+            raise NonnaError("missing-field", "this sheet cannot do without it.", str(name))
         if name in self._plain and text:
-            c.set_field(name, parse_number(text, "", name))
+            c.set_field(name, parse_number(text, "", name.name))
             return
         c.set_field(name, parse_length(text, c.units) if text else None)
 
