@@ -22,6 +22,7 @@ from PySide6.QtCore import (
 from PySide6.QtGui import QColor, QPainter, QPixmap
 from PySide6.QtWidgets import QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
+from nonna.desk.look.palette import Palette
 from nonna.desk.look.style import current, font
 
 Index = QModelIndex | QPersistentModelIndex
@@ -76,7 +77,7 @@ class CellModel(QAbstractTableModel):
 def paint_ground(painter: QPainter, option: QStyleOptionViewItem) -> bool:
     """Paint what is under a cell, with the line below it; says whether its row is chosen."""
     chosen = _chosen(option)
-    _ground(painter, option.rect, chosen)
+    _ground(painter, option.rect, chosen, current())
     return chosen
 
 
@@ -92,39 +93,39 @@ class CellDelegate(QStyledItemDelegate):
         """Paint one cell."""
         cell: Cell = index.data(CELL)
         rect = option.rect
-        chosen, ratio = _chosen(option), painter.device().devicePixelRatio()
-        wanted = (cell, rect.width(), rect.height(), chosen, current().name, ratio)
+        chosen, ratio, palette = _chosen(option), painter.device().devicePixelRatio(), current()
+        wanted = (cell, rect.width(), rect.height(), chosen, palette.name, ratio)
         drawn = self._drawn.get(wanted)
         if drawn is None:
             if len(self._drawn) >= MOST_KEPT:
                 self._drawn.clear()
-            drawn = self._drawn[wanted] = self._draw(cell, rect.size(), chosen, ratio)
+            drawn = self._drawn[wanted] = self._draw(cell, rect.size(), chosen, ratio, palette)
         painter.drawPixmap(rect.topLeft(), drawn)
 
-    def _draw(self, cell: Cell, room: QSize, chosen: bool, ratio: float) -> QPixmap:
+    def _draw(self, cell: Cell, room: QSize, chosen: bool, ratio: float, palette: Palette) -> QPixmap:
         made = QPixmap(room * ratio)
         made.setDevicePixelRatio(ratio)
-        made.fill(QColor(current().card))
+        made.fill(QColor(palette.card))
         with QPainter(made) as painter:
-            _ground(painter, QRect(0, 0, room.width(), room.height()), chosen)
+            _ground(painter, QRect(0, 0, room.width(), room.height()), chosen, palette)
             area = QRectF(self._padding, 0, room.width() - 2 * self._padding, room.height())
             ink = "ink" if chosen and not cell.note else cell.ink
             if not cell.note:
-                _pen(painter, self._pixels, cell.bold, ink)
+                _pen(painter, self._pixels, cell.bold, getattr(palette, ink))
                 painter.drawText(area, _RIGHT if cell.right else _LEFT, _fitted(painter, cell.words, area))
             else:
                 for words, y, pixels, colour in (
                     (cell.words, 22, self._pixels, ink),
                     (cell.note, 41, self._pixels - 3, cell.note_ink),
                 ):
-                    _pen(painter, pixels, False, colour)
+                    _pen(painter, pixels, False, getattr(palette, colour))
                     painter.drawText(QPointF(area.left(), y), _fitted(painter, words, area))
         return made
 
 
-def _pen(painter: QPainter, pixels: int, bold: bool, ink: str) -> None:
+def _pen(painter: QPainter, pixels: int, bold: bool, colour: str) -> None:
     painter.setFont(font(pixels, bold=bold))
-    painter.setPen(QColor(getattr(current(), ink)))
+    painter.setPen(QColor(colour))
 
 
 def _fitted(painter: QPainter, words: str, area: QRectF) -> str:
@@ -135,8 +136,7 @@ def _chosen(option: QStyleOptionViewItem) -> bool:
     return bool(option.state & QStyle.StateFlag.State_Selected)
 
 
-def _ground(painter: QPainter, rect: QRect, chosen: bool) -> None:
-    palette = current()
+def _ground(painter: QPainter, rect: QRect, chosen: bool, palette: Palette) -> None:
     if chosen:
         painter.fillRect(rect, QColor(palette.wash))
     painter.fillRect(rect.left(), rect.bottom(), rect.width(), 1, QColor(palette.faint))

@@ -11,7 +11,7 @@ from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication, QToolTip, QWidget
 
 from nonna import fonts
-from nonna.desk.look.palette import DARK, LIGHT, Palette
+from nonna.desk.look.palette import LIGHT, Palette
 from nonna.desk.look.wardrobe import Wardrobe
 
 FAMILY = "B612"
@@ -28,6 +28,7 @@ _KINDS = {  # by name: at start-up most of them are not wanted yet
     "QListView": "list",
     "QProgressBar": "progress",
 }
+_WORN = "_nonna_palette"  #: kept by the application: asked for with every stroke
 _WITH_BARS = ("table", "list", "choice")
 _W = TypeVar("_W", bound=QWidget)
 
@@ -60,7 +61,7 @@ def apply(app: QApplication, palette: Palette) -> None:
     ):  # fmt: skip
         colours.setColor(role, QColor(name))
     app.setPalette(colours)
-    app.setProperty("nonna_theme", palette.name)
+    setattr(app, _WORN, palette)
     tips = QPalette(colours)
     tips.setColor(QPalette.ColorRole.ToolTipBase, QColor(palette.bar))
     tips.setColor(QPalette.ColorRole.ToolTipText, QColor(palette.on_bar))
@@ -130,5 +131,5 @@ def _quoted(path: Path) -> str:
 
 def current() -> Palette:
     """Return the theme the application wears."""
-    app = QApplication.instance()
-    return DARK if app is not None and app.property("nonna_theme") == "dark" else LIGHT
+    found: Palette = getattr(QApplication.instance(), _WORN, LIGHT)
+    return found
