@@ -143,6 +143,12 @@ class Reader:
             self._marks, self._rows = marks, {}
         return self
 
+    def read_ahead(self, newest: int) -> None:
+        """Read the newest records from the file before somebody waits for them. Raises: as when one is asked for."""
+        if newest not in self._rows:
+            self._reach = MOST_NEIGHBOURS
+            self._fetched(newest)
+
     def _fetched(self, number: int) -> _Row:
         try:
             rows = self._fetch(number - self._reach, number)  # opening costs more than reading some neighbours
