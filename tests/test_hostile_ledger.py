@@ -18,8 +18,8 @@ from nonna.adapters.glance import Reader, entries
 from nonna.adapters.ledger import Ledger
 from nonna.adapters.shop_folder import ShopFolder
 from nonna.bench.canonical import canonical, digest
-from nonna.bench.record import exported
-from nonna.bench.record_body import Signature, event
+from nonna.bench.record import DamagedRecordError, exported
+from nonna.bench.record_body import Signature, event, read_back
 from nonna.bench.signing import prepare
 from nonna.cli.main import run
 from nonna.errors import NonnaError
@@ -312,3 +312,16 @@ def test_a_damaged_neighbour_does_not_spoil_a_sound_record(kept):
     with pytest.raises(NonnaError, match="Record 1 is damaged"):
         read(1)
     assert kept.book.reader()(count) is read(count)  # unchanged: not checked once more
+
+
+@pytest.mark.parametrize("template, facts", [("{x:evil}", {"x": 1.0}), ("{y:length}", {}), ("{x:length}", {"x": "abc"}),
+    ("{x.__class__}", {"x": 1}), ("{", {}), ("{x:length}", [1]), (5, None)])  # fmt: skip
+def test_words_that_cannot_be_said_are_a_damaged_record(tmp_path, template, facts):
+    body = {
+        **prepare(REPEAT, Signature("K. Amsel", "Larch", tool(2)))[0],
+        "headline": {"template": template, "lengths": facts},
+    }
+    with Ledger(tmp_path / "ledger.sqlite") as book:
+        number = book.sign(body).number
+        with pytest.raises(DamagedRecordError, match="holds no result"):
+            read_back(book.get(number))

@@ -8,6 +8,8 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit
 
 from nonna.adapters.glance import Reader
 from nonna.bench.shelving import BY_KEY, cards, put
+from nonna.bench.site import Site
+from nonna.bench.state import read_state
 from nonna.bench.weakest import doubts
 from nonna.desk.command_actions import _chosen, carry_out, write_bench_list
 from nonna.desk.commands import Do
@@ -15,6 +17,7 @@ from nonna.desk.event_signing import log_event
 from nonna.desk.finder import Finder
 from nonna.desk.loop.what_if import WhatIfDialog
 from nonna.desk.note import NoteDialog
+from nonna.desk.overlay import show_over
 from nonna.errors import NonnaError
 from nonna.shop.judge import State
 from nonna.shop.masters import MasterCard
@@ -283,3 +286,23 @@ def test_a_second_contact_setter_is_a_link_of_its_own(desk, hands, shop):  # noq
     log_event(desk, "setter-far-moved", "a vice handle")
     settle(desk)
     assert next(s for s in desk.state.links if s.link.key == "setter-far").state is State.BROKEN
+
+
+def test_the_setter_in_use_is_the_first_that_stands_on_its_machine(shop):
+    first = next(c for c in cards(shop)["setters"] if c["kind"] == "contact")
+    put(shop, "setters", {**first, "id": "far", "name": "Far setter"}, {})
+    put(shop, "setters", {**first, "mounted": False}, first)
+    state = read_state(shop)
+    assert Site.load(shop).setter == state.results.setter == "far"
+    assert not any(s.link.key.startswith("setter-") for s in state.links)
+
+
+def test_a_dialog_closed_before_it_is_seen_stays_away(desk, hands):  # noqa: F811
+    dialog = NoteDialog("Why?", "a word", desk)
+    show_over(dialog, desk)
+    dialog.reject()
+    assert shown_dialog(desk, NoteDialog) is None and desk.focusWidget() is not None
+    desk.open_link("setter")
+    hands.sheet()
+    hands.enter("17.8")  # an inch slip is asked about, and the field says so too
+    assert desk.sheet.numbers.reading.property("look") == "reading-due"

@@ -90,7 +90,9 @@ class LedgerBook:
         with self._open() as ledger:
             receipts = ledger.sign_all(bodies)
         if self._looked is not None and receipts:
-            with suppress(NonnaError):  # it is signed: what is wrong with the book else, the next look will say
+            with suppress(
+                NonnaError, OSError
+            ):  # it is signed: what is wrong with the book else, the next look will say
                 self._look()  # here, where nobody waits for it
                 self.reader().read_ahead(receipts[-1].number)
         return receipts

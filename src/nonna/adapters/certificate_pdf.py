@@ -21,7 +21,7 @@ from nonna import fonts
 from nonna.adapters.figure_pdf import INKS, PdfPainter
 from nonna.adapters.safe_write import write_bytes
 from nonna.bench.record import Record
-from nonna.bench.record_body import recalled
+from nonna.bench.record_body import read_back
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import FLAG_WORDS, Evaluation, Quantity
@@ -95,7 +95,7 @@ def _foot(record: Record, pages: int, canvas: Canvas, document: Any) -> None:
 
 def _first_page(record: Record, withdrawn_by: int | None) -> Iterator[Flowable]:
     """What was found: who, where, verdict, results, the drawing."""
-    body, evaluation = record.body, recalled(record.body)
+    body, evaluation = record.body, read_back(record)
     yield _words("Calibration certificate", 11, "muted")
     subject = f" · {Subject.of(body['subject']).words}" if body["subject"] else ""
     yield _words(f"{body['title']}{subject}", 22, bold=True, after=8, width=INNER - QR - 12)
@@ -143,7 +143,7 @@ def _verdict(result: Evaluation) -> Iterator[Flowable]:
 
 def _grounds(record: Record) -> Iterator[Flowable]:
     """On what grounds: budgets, masters, what was carried, every reading, what is to be noted."""
-    body, evaluation = record.body, recalled(record.body)
+    body, evaluation = record.body, read_back(record)
     rows = [["Result", "Source", "u", "dof", "Share"]]
     for quantity in evaluation.quantities:
         for i, line in enumerate(quantity.estimate.budget if quantity.estimate else ()):

@@ -10,6 +10,7 @@ from nonna.adapters.ledger import CLOCKS_APART, Ledger
 from nonna.bench.canonical import canonical, digest
 from nonna.bench.record_body import FORMAT, recalled
 from nonna.errors import NonnaError
+from nonna.procedures.telling import words_of
 from nonna.shop import strict_json
 
 _HEX = set("0123456789abcdef")
@@ -100,6 +101,7 @@ def _check(body: Mapping[str, Any], where: str) -> None:
         if not isinstance(body[name], kind):
             raise fail(name)
     result = recalled(body)  # whoever shows it later reads it in this way
+    words_of(result.headline)
     if result.procedure != body["name"] or result.verdict.value != body["verdict"]:
         raise fail("result")
     for row in body["carried"].values():

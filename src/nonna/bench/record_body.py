@@ -10,12 +10,13 @@ from typing import Any
 
 import nonna
 from nonna.bench import clock
+from nonna.bench.record import DamagedRecordError, Record
 from nonna.metrology.coverage import Source, coverage_factor
 from nonna.metrology.decision import Rule, Verdict
 from nonna.metrology.uncertain import BudgetRow, Estimate
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
-from nonna.procedures.telling import facts_of, signed_words, template_of
+from nonna.procedures.telling import facts_of, signed_words, template_of, words_of
 from nonna.shop.subjects import ANY, Subject
 
 FORMAT = "nonna-record/1"
@@ -101,6 +102,20 @@ def recalled(body: Mapping[str, Any]) -> Evaluation:
         advice=tuple(signed_words("{words}", {"words": words}) for words in result["advice"][1:]),
         extras={name: value for name, value in result.items() if name not in known},
     )
+
+
+def read_back(record: Record) -> Evaluation:
+    """Return the evaluation of a record that whoever wrote the ledger may have made up.
+
+    Raises: DamagedRecordError (its hash fits, but it holds no result, or words that cannot be said).
+    """
+    try:
+        found = recalled(record.body)
+        for said in (found.headline, *found.advice):
+            words_of(said)
+    except (KeyError, IndexError, TypeError, ValueError, AttributeError) as error:
+        raise DamagedRecordError(record.number, f"it holds no result that can be read ({error})") from error
+    return found
 
 
 def _estimate(row: Mapping[str, Any], influences: Sequence[Mapping[str, Any]]) -> Estimate:

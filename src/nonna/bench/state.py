@@ -124,8 +124,9 @@ def _mounted(gear: dict[str, Any], machine: str) -> list[dict[str, Any]]:
 
 def _setter_id(gear: dict[str, Any], machine: str) -> str:
     """Return the id of the contact setter in use on a machine, "" where the gear names none."""
-    cards = (c for c in gear.get("setters", ()) if not c.get("retired", False))
-    return next((str(c["id"]) for c in cards if c["kind"] == "contact" and c.get("machine", "") == machine), "")
+    rows = (c for c in gear.get("setters", ()) if not c.get("retired", False) and c["kind"] == "contact")
+    cards = sorted((c for c in rows if c.get("machine", "") == machine), key=lambda c: not c.get("mounted", True))
+    return str(cards[0]["id"]) if cards else ""
 
 
 def _in_use(masters: tuple[dict[str, Any], ...], kind: str) -> list[dict[str, Any]]:

@@ -1,7 +1,7 @@
 """The Qt desk: loop, sheets, tape, tools, book. No arithmetic."""
 
 # What the first picture needs and has no Qt comes first: once it is there, the binding reads the source of every module
-# imported, which takes a twelfth of the whole start.
+# imported, some six per cent of the whole start.
 import gc
 
 import nonna.bench.rounds

@@ -67,7 +67,8 @@ def carry_out(window: DeskWindow, do: Do) -> None:
     """Carry out a command on the window."""
     LOG.info("command %s", do.value)
     actions: dict[Do, Callable[[], None]] = {
-        **{place: partial(_to_place, window, place) for place in (Do.LOOP, Do.TOOLS, Do.BOOK, Do.SHELF)}, Do.ROUND: window.start_round, Do.DAILY: lambda: daily(window),
+        **{place: partial(_to_place, window, place) for place in (Do.LOOP, Do.TOOLS, Do.BOOK, Do.SHELF)},
+        Do.ROUND: window.start_round, Do.DAILY: lambda: daily(window),
         Do.BENCH_LIST: lambda: ask_bench_list(window), Do.HIDE_FAULT: lambda: hide_fault(window),
         Do.SHOW_FAULT: lambda: show_fault(window), Do.INDICATOR: lambda: ask_indicator(window),
         Do.WHAT_IF: lambda: what_if(window), Do.MACHINE: lambda: choose_machine(window),
@@ -120,7 +121,6 @@ def _to_place(window: DeskWindow, place: Do) -> None:
 
 def find(window: DeskWindow) -> None:
     """Open the palette: commands, events to log, who signs."""
-
     choices = [Choice(c.do, c.words, c.keys) for c in COMMANDS if c.do is not Do.FIND]
     for name, listed in PROCEDURES.items():
         if listed.subject != ANY:  # those of tools open from the tray
@@ -143,14 +143,12 @@ def find(window: DeskWindow) -> None:
 
 def choose_operator(window: DeskWindow) -> None:
     """Ask who signs from now on."""
-
     names = window.state.operators if window.state else ()
     _open_finder(window, [Choice(_OPERATOR + name, f"Sign as {name}") for name in names], "Who signs from now on?")
 
 
 def choose_machine(window: DeskWindow) -> None:
     """Ask which machine of the shop is shown from now on."""
-
     names = window.site.shop.machines if window.site else []
     choices = [Choice(_MACHINE + key, f"Show {window.folder.machine(key).name}") for key in names]
     _open_finder(window, choices, "Which machine?")
@@ -175,7 +173,6 @@ def take_up(window: DeskWindow) -> None:
 
 def throw_away(window: DeskWindow) -> None:
     """Ask once, then throw the readings of the sheet in hand away; Ctrl+Z brings them back."""
-
     if not window.sheets.in_front and not window.sheets.show():  # it is looked at before it is thrown away
         window.tell("There is no sheet to throw away.", "plain")
         return
@@ -221,7 +218,6 @@ def put_card(window: DeskWindow, group: str, card: dict[str, Any]) -> None:
 
 def recall(window: DeskWindow, id_: str, name: str) -> None:
     """Ask why a master was recalled, then sign that; the loop follows."""
-
     dialog = NoteDialog(f"{name} recalled: why?", "what the laboratory wrote", window)
     dialog.given.connect(lambda note: log_event(window, "master-recalled", note, master(id_)))
     show_over(dialog, window)
@@ -267,7 +263,6 @@ def what_if(window: DeskWindow) -> None:
 
 def ask_indicator(window: DeskWindow) -> None:
     """Ask where the live indicator is."""
-
     words = "Where is the indicator? A port, or socket://name:number; add “press” if its own button sends. “stand-in” for ours."
     dialog = NoteDialog(words, "stand-in", window)
 

@@ -22,7 +22,7 @@ class _Shade(QWidget):
         self._paper = QRect()
 
     def show_paper(self, place: QRect) -> None:
-        """Lay paper under the dialog: it has no ground of its own."""
+        """Lay paper under the dialog, a little larger than it."""
         self._paper = place
         self.update()
 
@@ -48,7 +48,7 @@ class _Overlay(QObject):
 
     def __init__(self, dialog: QDialog, window: QWidget) -> None:
         super().__init__(dialog)
-        self._dialog, self._window = dialog, window
+        self._dialog, self._window, self._gone = dialog, window, False
         self._before = QApplication.focusWidget()
         self._shade = _Shade(window)
         style.dress(self._shade)
@@ -70,7 +70,9 @@ class _Overlay(QObject):
         self._shade.show_paper(self._dialog.geometry().adjusted(-EDGE, -EDGE, EDGE, EDGE))
 
     def show(self) -> None:
-        """Show shade and dialog."""
+        """Show shade and dialog, but for one that was closed before it could be seen."""
+        if self._gone:
+            return
         self._shade.show()
         self._shade.raise_()
         self._dialog.show()
@@ -85,6 +87,7 @@ class _Overlay(QObject):
         return super().eventFilter(watched, event)
 
     def _on_finished(self, _: int) -> None:
+        self._gone = True
         self._window.removeEventFilter(self)
         for action in self._actions:
             action.setEnabled(True)

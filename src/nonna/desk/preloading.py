@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from nonna.bench.site import Site
 
 #: What the pages rest on, read from the disk on a worker before somebody waits for it. Nothing of Qt: its classes are made
-#: when they are first met, and two threads that met one together took the program down.
+#: when they are first met, and two threads that meet one together may take the program down.
 BEHIND = (
     "jinja2.sandbox",
     *(f"nonna.{name}" for name in (

@@ -98,8 +98,9 @@ class Gear(Strict):
         return next((card for card in self.indicators if not card.retired), None)
 
     def setter(self, machine: str, kind: str) -> SetterCard | None:
-        """Return a machine's setter of a kind."""
-        return next((c for c in self.setters if not c.retired and c.kind == kind and c.machine == machine), None)
+        """Return a machine's setter of a kind: the first that stands there, else one that lies in its box."""
+        cards = [c for c in self.setters if not c.retired and c.kind == kind and c.machine == machine]
+        return next((c for c in cards if c.mounted), cards[0] if cards else None)
 
     def probe(self, machine: str) -> ProbeCard | None:
         """Return a machine's probe."""

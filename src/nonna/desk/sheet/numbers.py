@@ -122,8 +122,8 @@ class NumbersPanel(Card):
         self.sign.setVisible(ready)
         self.sign.setText(self.tr("Turned   Enter") if shown.again else self.tr("Sign   Enter"))
         self.sign.setToolTip(self.tr("Ctrl+Enter signs it as it is") if shown.again else "")
-        show_look(self.reading, "reading-due" if shown.tone == "due" and not shown.can_sign else "reading")
         self.say("", "plain")
+        show_look(self.reading, "reading-due" if shown.tone == "due" and not shown.can_sign else "reading")
 
     def _show_lines(self, lines: Sequence[NumberLine]) -> None:
         """Write the results into rows of labels that stay: making and dressing labels anew takes too long."""
