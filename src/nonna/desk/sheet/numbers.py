@@ -40,7 +40,8 @@ class NumbersPanel(Card):
         super().__init__(parent)
         self._prompt, self._expected = label("", "title"), label("", "quiet")
         self.reading = QLineEdit()
-        show_look(self.reading, "reading")
+        self._look = "reading"  #: of the field while nothing is said
+        show_look(self.reading, self._look)
         self.reading.setAlignment(Qt.AlignmentFlag.AlignRight)
         self.reading.setAccessibleName(self.tr("Reading"))
         self.reading.installEventFilter(self)
@@ -122,8 +123,8 @@ class NumbersPanel(Card):
         self.sign.setVisible(ready)
         self.sign.setText(self.tr("Turned   Enter") if shown.again else self.tr("Sign   Enter"))
         self.sign.setToolTip(self.tr("Ctrl+Enter signs it as it is") if shown.again else "")
+        self._look = "reading-due" if shown.tone == "due" and not shown.can_sign else "reading"
         self.say("", "plain")
-        show_look(self.reading, "reading-due" if shown.tone == "due" and not shown.can_sign else "reading")
 
     def _show_lines(self, lines: Sequence[NumberLine]) -> None:
         """Write the results into rows of labels that stay: making and dressing labels anew takes too long."""
@@ -146,7 +147,7 @@ class NumbersPanel(Card):
         self._said.setText(words)
         self._said.setVisible(bool(words))
         self._said.show_tone(tone)
-        show_look(self.reading, f"reading-{tone}" if tone in ("bad", "due") and words else "reading")
+        show_look(self.reading, f"reading-{tone}" if tone in ("bad", "due") and words else self._look)
 
     def clear(self) -> None:
         """Forget what was typed and asked."""
