@@ -20,7 +20,7 @@ from pathlib import Path
 from typing import Any
 
 EVENTS, EVENTS_A_DESK, KILLED = 10_000, 600, 0.5
-SETTLE_S, HUNG_S = 0.002, 300.0
+SETTLE_S, HUNG_S, TURNS = 0.002, 300.0, 3
 
 
 def figures() -> Iterator[str]:
@@ -162,17 +162,15 @@ class Hands:
         for event in range(1, events + 1):
             w = self.dice.choice(self.windows)
             w.activateWindow()
-            what, act = self.choose(w)
-            if what in self.known:
-                name = what
-            else:
-                self.known.add(what)
-                name = f"first {what}"
+            name, act = self.choose(w)
             before = {id(c): [_name(r.at, r.values) for r in c.session.rows] for c in self.controllers()}
             spent = max(self.spent(each) for each in (act if isinstance(act, list) else [act]))
             time.sleep(SETTLE_S)
             # What was put off until there is time may not take long either.
-            self.tell(event, name, max(spent, self.spent(lambda: None)), before)
+            spent = max(spent, *(self.spent(lambda: None) for _ in range(TURNS)))
+            new = self.in_sight() - self.known
+            self.known |= new
+            self.tell(event, f"first {', '.join(sorted(new))}" if new else name, spent, before)
         for w in self.windows:
             w.close()
             w.close()
@@ -183,6 +181,16 @@ class Hands:
         act()
         self.turn()
         return time.thread_time() - begun
+
+    def in_sight(self) -> set[str]:
+        """Return what stands in front, each page and dialog by what it is; a procedure's sheet is a page of its own."""
+        from PySide6.QtWidgets import QDialog
+
+        found = {type(d).__name__ for w in self.windows for d in w.findChildren(QDialog) if d.isVisible()}
+        for w in self.windows:
+            page = type(w.places.currentWidget()).__name__
+            found.add(f"{page} of {w.sheet.controller.session.name}" if w.sheets.in_front else page)
+        return found
 
     def turn(self) -> None:
         """One turn of the event loop, deleting what is to be deleted as a running loop does."""

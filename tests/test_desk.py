@@ -32,10 +32,16 @@ PATIENCE = 20_000
 PAD_KEYS = {*"0123456789-.,", "Enter"}
 
 
+def turns():
+    """A few turns of the event loop: pages, sheets and dialogs come to the front some turns after they are asked for."""
+    for _ in range(4):
+        QApplication.processEvents()
+
+
 def settle(window):
     """Wait until what was signed is stored and shown: a disk takes its time, behind the screen."""
     for _ in range(int(PATIENCE / 5)):
-        QApplication.processEvents()
+        turns()
         if window.settled:
             return
         QTest.qWait(5)
@@ -132,7 +138,7 @@ def record_of(desk, number):
 
 def shown_dialog(desk, kind):
     """The dialog of a kind that is open over the window, or None; it opens a turn after it was asked for."""
-    QApplication.processEvents()
+    turns()
     return next((d for d in reversed(desk.findChildren(kind)) if d.isVisible()), None)
 
 
@@ -595,8 +601,8 @@ def test_sheets_are_put_aside_and_taken_up_with_one_key(desk, hands):
         hands.press(Qt.Key.Key_Escape)
         assert desk.shows(sheet) and "Unsigned" not in shown_text(desk) and len(sheet.controller.session.live) == 1
     desk.open_link("level")  # another one meanwhile
-    other = hands.sheet()
-    hands.until(lambda: desk.sheet is not sheet)
+    hands.until(lambda: desk.sheet is not sheet and desk.sheets.in_front)
+    other = desk.sheet
     assert "Unsigned: Setter calibration" in shown_text(desk)
     desk.sheet.left.emit()  # nothing on its tape: it is closed
     assert desk.sheet is None and other is not sheet

@@ -97,7 +97,7 @@ def test_readings_through_their_dialog(desk, hands, setter, tmp_path):  # noqa: 
     desk.do(Do.SETUP)
     desk.do(Do.SETUP)
     desk.open_link("repeatability")
-    assert desk.sheet.controller.session.name == "repeatability"  # the empty one made room
+    hands.until(lambda: desk.sheet.controller.session.name == "repeatability")  # the empty one made room
 
 
 def test_taking_a_record_back_from_the_book(desk, hands):  # noqa: F811

@@ -96,6 +96,7 @@ def test_the_shelf_by_hand(desk, hands, shop):  # noqa: F811
     assert state_of(desk, "ring") is State.BROKEN
     assert state_of(desk, "runout") is State.HOLDS
     view._on_retire()
+    settle(desk)
     assert "Bring it back" in shown_text(view)
     desk.do(Do.LOOP)
     desk.open_link("ring")
@@ -106,6 +107,7 @@ def test_the_shelf_by_hand(desk, hands, shop):  # noqa: F811
     view.begin(BY_KEY["indicators"])
     {w.accessibleName(): w for w in view.form.findChildren(QLineEdit)}["Name"].setText("Dial 3")
     view.submit()
+    settle(desk)
     assert any(c["name"] == "Dial 3" for c in cards(shop)["indicators"])
     assert view.form.findChildren(QComboBox) == [] or view.form.findChildren(QCheckBox) is not None
 
@@ -193,14 +195,19 @@ def test_machines_are_put_up_without_editing_files(desk, hands, shop):  # noqa: 
     for name, text in (("Name", "Alder"), ("Z travel to, mm", "-900"), ("Setter at X, mm", "100")):
         fields[name].setText(text)
     view.submit()
+    settle(desk)
     assert "from the lower to the higher" in shown_text(view) and fields["Name"].text() == "Alder"
     fields["Z travel to, mm"].setText("0")
     fields["Clear sides, such as +x -y"].setText("+x up")
     view.submit()
+    settle(desk)
     assert "'up' is none of" in shown_text(view)
     fields["Clear sides, such as +x -y"].setText("+x, -y")
     view.submit()
+    view.submit()  # Enter twice makes one card
+    settle(desk)
     assert "On the shelf" in shown_text(view)
+    assert "alder-2" not in [c["id"] for c in cards(shop)["machines"]]
     made = shop.machine("alder")
     assert (made.setter.x_mm, made.setter.clear_sides, shop.tools("alder").tools) == (100.0, ["+x", "-y"], [])
     larch = next(c for c in cards(shop)["machines"] if c["id"] == "larch")

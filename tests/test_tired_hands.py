@@ -286,6 +286,7 @@ def test_a_sheet_of_one_machine_waits_there_when_the_window_moves_on(two, tmp_pa
     assert window.sheet is None and "Left unsigned: setter calibration on Larch" in shown_text(window)
     window.show_station("larch")
     window.open_link("setter")
+    qtbot.waitUntil(lambda: window.sheet is not None, timeout=PATIENCE)
     assert len(window.sheet.controller.session.live) == 1
 
 

@@ -1,10 +1,16 @@
-"""Unsigned sheets that were left: what they are called."""
+"""Unsigned sheets that were left: what they are called, and taken up again as they open."""
 
 from __future__ import annotations
 
-from nonna.bench.ports import ShopFiles
+from dataclasses import dataclass
+
+from nonna.bench.opening import Opening, open_sheet
+from nonna.bench.ports import DraftPlace, ShopFiles
+from nonna.bench.site import Site
 from nonna.errors import NonnaError
+from nonna.procedures.draft import taken_up
 from nonna.procedures.listing import PROCEDURES
+from nonna.procedures.session import Session
 from nonna.shop.subjects import Subject
 
 
@@ -19,3 +25,42 @@ def left_behind(shop: ShopFiles) -> tuple[str, ...]:
         except (NonnaError, KeyError, TypeError, AttributeError):
             names.append(f"{name}, which cannot be read")
     return tuple(names)
+
+
+@dataclass(frozen=True, slots=True)
+class Started:
+    """A sheet as it opens: fresh, or taken up where it was left."""
+
+    opening: Opening
+    session: Session
+    place: DraftPlace  #: where its tape is kept; held from here on
+    draft: str = ""  #: the name of the tape that was left, "" for a new one
+    program: str = ""
+    words: str = ""  #: what there is to say of what was left
+
+
+def started(site: Site, name: str, subject: Subject) -> Started:
+    """Open a sheet, and take up what was left of it.
+
+    Raises: NonnaError as `open_sheet`; a draft that cannot be read is said, never refused.
+    """
+    opening = open_sheet(site, name, subject)
+    fresh = Session(opening.name, opening.bench)
+    place = site.folder.draft(site.machine.name, name, subject)
+    try:
+        draft = place.read()
+        if draft is None:
+            return Started(opening, fresh, place)
+        signed = site.folder.book.record_of_draft(str(draft.get("id", "")))
+        if signed is not None:  # the program ended between the signature and putting the draft away
+            place.forget()
+            words = f"What was left here is signed already, as record {signed}. This is a fresh sheet."
+            return Started(opening, fresh, place, words=words)
+        again = open_sheet(site, name, subject, str(draft["master"]), str(draft["variant"]))
+        session = taken_up(Session(again.name, again.bench), draft, again.carried)
+        program = str(draft.get("program", ""))
+    except (NonnaError, KeyError, TypeError, AttributeError) as error:
+        return Started(opening, fresh, place, words=f"A sheet was left unsigned here, but it cannot be read: {error}")
+    when = session.rows[-1].at[11:16] if session.rows else ""
+    words = f"Taken up where it was left, {len(session.live)} readings, the last at {when}."
+    return Started(again, session, place, str(draft.get("id") or ""), program, words)

@@ -8,7 +8,6 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
 
 from nonna import plugged
@@ -24,6 +23,7 @@ from nonna.desk.note import NoteDialog
 from nonna.desk.overlay import show_over
 from nonna.desk.question import QuestionDialog
 from nonna.desk.settings import DeskSettings
+from nonna.desk.turns import next_turn
 from nonna.desk.window import DeskWindow
 from nonna.desk.work import Task, Work
 from nonna.errors import NonnaError
@@ -67,7 +67,7 @@ def carry_out(window: DeskWindow, do: Do) -> None:
     """Carry out a command on the window."""
     LOG.info("command %s", do.value)
     actions: dict[Do, Callable[[], None]] = {
-        **{place: partial(_to_place, window, place) for place in (Do.LOOP, Do.TOOLS, Do.BOOK, Do.SHELF)},
+        **{place: partial(window.come_to, place) for place in (Do.LOOP, Do.TOOLS, Do.BOOK, Do.SHELF)},
         Do.ROUND: window.start_round, Do.DAILY: lambda: daily(window),
         Do.BENCH_LIST: lambda: ask_bench_list(window), Do.HIDE_FAULT: lambda: hide_fault(window),
         Do.SHOW_FAULT: lambda: show_fault(window), Do.INDICATOR: lambda: ask_indicator(window),
@@ -88,9 +88,8 @@ def carry_out(window: DeskWindow, do: Do) -> None:
         if window.tools.isVisible():
             tray.ACTIONS[do](window)
         else:  # the tray is painted first: page and dialog in one go hold the keyboard up
-            window.places.bring(Do.TOOLS)
-            QTimer.singleShot(0, window, partial(window.go, Do.TOOLS))
-            QTimer.singleShot(0, window, lambda: QTimer.singleShot(0, window, partial(tray.ACTIONS[do], window)))
+            window.come_to(Do.TOOLS)
+            next_turn(window, lambda: next_turn(window, partial(tray.ACTIONS[do], window)))
         return
     if do in tray.HERE and window.places.at(Do.TOOLS):
         tray.HERE[do](window)
@@ -106,17 +105,6 @@ def carry_out(window: DeskWindow, do: Do) -> None:
         Do.UNDO: sheet.controller.undo, Do.REDO: sheet.controller.redo, Do.STANDIN: sheet.controller.run_standin, Do.FILE: sheet.choose_file,
         Do.SETUP: sheet.toggle_setup, Do.STRIKE: sheet.strike_last, Do.LIVE: sheet.toggle_live,
     }[do]()  # fmt: skip
-
-
-def _to_place(window: DeskWindow, place: Do) -> None:
-    """Show a place; one that shows something older is brought up to date first and comes to the front a turn later."""
-    if place is Do.SHELF:
-        window.show_shelf()
-    if place is Do.SHELF or window.places.is_behind(place):
-        window.places.bring(place)
-        QTimer.singleShot(0, window, partial(window.go, place))
-    else:
-        window.go(place)
 
 
 def find(window: DeskWindow) -> None:
@@ -198,22 +186,30 @@ def withdraw(window: DeskWindow, number: int) -> None:
 
 def put_card(window: DeskWindow, group: str, card: dict[str, Any]) -> None:
     """Put a card on the shelf; a master whose certificate changed is signed into the book as back from calibration."""
-    from nonna.bench.shelving import CERTIFIED, put
+    from nonna.bench.shelving import CERTIFIED, cards, put
     from nonna.bench.site import Site
 
-    try:
-        changed = put(window.folder, group, card, window.shelf.shown or None)
-        window.site = Site.load(window.folder, window.station)
-    except NonnaError as error:
-        window.shelf.say(error.message, "bad")
-        return
-    certified = [name for name in changed if name in CERTIFIED]
-    if group == "masters" and certified and card.get("id"):
-        note = f"{card['name']}: new {', '.join(certified)}"
-        log_event(window, "master-calibrated", note, master(str(card["id"])))
-    window.look_again()
-    window.show_shelf()
-    window.shelf.say("On the shelf." if changed else "Nothing changed.", "good" if changed else "plain")
+    folder, station, shown = window.folder, window.station, window.shelf.shown or None
+
+    def stored(_: Task) -> tuple[tuple[str, ...], Site, dict[str, list[dict[str, Any]]]]:
+        return put(folder, group, card, shown), Site.load(folder, station), cards(folder)
+
+    def on_stored(found: tuple[tuple[str, ...], Site, dict[str, list[dict[str, Any]]]]) -> None:
+        changed, site, there = found
+        if window.folder is folder and window.station == station:
+            window.site = site
+        certified = [name for name in changed if name in CERTIFIED]
+        if group == "masters" and certified and card.get("id"):
+            note = f"{card['name']}: new {', '.join(certified)}"
+            log_event(window, "master-calibrated", note, master(str(card["id"])))
+        window.look_again()
+        window.shelf.show_cards(there)
+        window.shelf.stored("On the shelf." if changed else "Nothing changed.", "good" if changed else "plain")
+
+    work = Work(stored, window)
+    work.done.connect(on_stored)
+    work.failed.connect(lambda error: window.shelf.stored(error.message, "bad"))
+    work.start()
 
 
 def recall(window: DeskWindow, id_: str, name: str) -> None:
@@ -352,7 +348,7 @@ def _back(window: DeskWindow) -> None:
     if window.sheets.in_front and window.sheet is not None:
         window.sheet.back()
     elif not window.sheets.waiting or not window.sheets.show():
-        window.go(Do.LOOP)
+        window.come_to(Do.LOOP)
 
 
 def _quit(window: DeskWindow) -> None:

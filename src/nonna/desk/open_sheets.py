@@ -6,23 +6,23 @@ import logging
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import partial
-from typing import TYPE_CHECKING, Protocol
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
-from PySide6.QtWidgets import QWidget
 
 from nonna.bench import rounds
 from nonna.desk.commands import Do
+from nonna.desk.sheet_host import Host
+from nonna.desk.turns import next_turn
+from nonna.desk.work import Work
 from nonna.errors import NonnaError
 
 if TYPE_CHECKING:
+    from nonna.bench.drafts import Started
     from nonna.bench.site import Site
-    from nonna.bench.state import ShopState
-    from nonna.desk.settings import DeskSettings
     from nonna.desk.sheet.draft_keeper import DraftKeeper
     from nonna.desk.sheet.view import SheetView
     from nonna.shop.subjects import Subject
-    from nonna.standin.world import World
     from nonna.wording.lengths import Units
 
 
@@ -30,45 +30,18 @@ LOG = logging.getLogger("nonna")
 SPARE_AFTER_MS, MOST_SPARES = 250, 2  #: a view is made for the next sheet once this one stands
 
 
-class Host(Protocol):
-    """What open sheets need of the window they stand in."""
+@dataclass(frozen=True, slots=True)
+class _Wanted:
+    """A sheet that is asked for: of what, on which machine."""
 
-    site: Site | None
-    state: ShopState | None
-    settings: DeskSettings
-    units: Units
-
-    @property
-    def operator(self) -> str:
-        """Who signs."""
+    site: Site
+    name: str
+    subject: Subject
 
     @property
-    def machine_name(self) -> str:
-        """The machine shown."""
-
-    def world(self) -> World:
-        """Return the stand-in machine."""
-
-    def look_again(self) -> None:
-        """Read the shop afresh, behind, where something changed."""
-
-    def tell(self, words: str, tone: str) -> None:
-        """Say something that concerns the whole shop."""
-
-    def go(self, place: Do) -> None:
-        """Show a place."""
-
-    def shows(self, page: QWidget) -> bool:
-        """Whether a page is what is seen."""
-
-    def add_page(self, page: QWidget, *, soon: bool = False) -> None:
-        """Take a page among those that can be shown; one that is not wanted yet is dressed soon."""
-
-    def remove_page(self, page: QWidget) -> None:
-        """Take a page out again."""
-
-    def show_page(self, page: QWidget, place: Do) -> None:
-        """Show a page that belongs to a place."""
+    def key(self) -> tuple[str, str, Subject]:
+        """Station, procedure, subject."""
+        return (self.site.machine.name, self.name, self.subject)
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,6 +79,8 @@ class OpenSheets(QObject):
         self._thrown: _Open | None = None
         self._spares: list[SheetView] = []  #: views that show no sheet at present
         self._queue: list[tuple[str, Subject]] = []
+        self._wanted: _Wanted | None = None  #: the sheet that is being opened
+        self._reading: Work | None = None
         self._origin = Do.LOOP
         self.in_round = False
         self._source = "typed"
@@ -143,11 +118,13 @@ class OpenSheets(QObject):
     def open(self, wanted: Sequence[tuple[str, Subject]], origin: Do, *, in_round: bool = False) -> None:
         """Open sheets (procedure, subject) one after another; one with readings in hand is put aside first."""
         first = (self._window.machine_name, *wanted[0])
+        if self._wanted is not None and self._wanted.key == first:
+            return  # it is on its way
         if self._current is not None and self._current.wanted == first:
             self.show()
             return
         kept = next((o for o in self._aside if o.wanted == first), None)
-        self._put_aside()
+        self._wanted = None
         self._queue, self._origin, self.in_round, self._source = list(wanted), origin, in_round, "typed"
         if kept is not None:
             self._queue.pop(0)
@@ -173,7 +150,7 @@ class OpenSheets(QObject):
         if opened is None:
             return
         if opened.view.controller.unsigned or opened.view.controller.busy:
-            self._window.go(opened.origin)
+            self._window.come_to(opened.origin)
             self._window.tell("", "plain")
             self.changed.emit()
             return
@@ -192,7 +169,7 @@ class OpenSheets(QObject):
         self._thrown, self._current = opened, None
         self._window.remove_page(opened.view)
         self._queue, self.in_round = [], False
-        self._window.go(opened.origin)
+        self._window.come_to(opened.origin)
         self._window.tell(f"{opened.words} thrown away. Ctrl+Z brings them back.", "due")
         self.changed.emit()
 
@@ -212,6 +189,7 @@ class OpenSheets(QObject):
 
     def let_go(self) -> None:
         """Leave every sheet to its draft: the shop or the station is changed, or the window closes."""
+        self._wanted = None
         if self.in_front:
             self._window.go(Do.LOOP)
         for opened in (*self._aside, *([self._current] if self._current else ())):
@@ -262,7 +240,7 @@ class OpenSheets(QObject):
     def _finish(self) -> None:
         """Close the sheet in hand; go on with the next one in the queue, or back to where we came from."""
         opened = self._current
-        if opened is None:
+        if opened is None or self._wanted is not None:
             return
         c = opened.view.controller
         signed = c.receipt is not None
@@ -270,16 +248,16 @@ class OpenSheets(QObject):
         found = None if isinstance(result, NonnaError) else result
         stop = rounds.stop_words(c.session.procedure.title, found, c.units)
         self._source = c.source if self.in_round else "typed"
-        self._current = None
-        self._drop(opened)
         self._window.tell("", "plain")
         if signed and self._queue and not stop:
-            self._open_next()
+            self._open_next()  # this one is looked at until then
             return
+        self._current = None
+        self._drop(opened)
         finished = self.in_round and signed and not self._queue and not stop
         self._queue, self.in_round, self._source = [], False, "typed"
         self._window.look_again()
-        self._window.go(opened.origin)
+        self._window.come_to(opened.origin)
         if stop:
             self._window.tell(stop, "bad")
         elif finished:
@@ -287,37 +265,71 @@ class OpenSheets(QObject):
         self.changed.emit()
 
     def _open_next(self) -> None:
-        from nonna.bench.opening import open_sheet
+        """Ask for the next sheet of the queue: book and disk are read behind, one sheet at a time."""
+        window = self._window
+        name, subject = self._queue.pop(0)
+        if window.site is None:
+            window.come_to(self._origin)
+            return
+        self._wanted = _Wanted(window.site, name, subject)
+        if self._reading is None:
+            self._read(self._wanted)
+
+    def _read(self, wanted: _Wanted) -> None:
+        from nonna.bench.drafts import started
+
+        self._reading = Work(lambda _: started(wanted.site, wanted.name, wanted.subject), self)
+        self._reading.done.connect(partial(self._on_read, wanted))
+        self._reading.failed.connect(partial(self._on_read, wanted))
+        self._reading.start()
+
+    def _on_read(self, wanted: _Wanted, found: Started | NonnaError) -> None:
+        reading, self._reading = self._reading, None
+        if reading is not None:
+            reading.deleteLater()
+        if wanted is not self._wanted:  # something else was asked for meanwhile
+            if not isinstance(found, NonnaError):
+                found.place.let_go()
+            if self._wanted is not None:
+                self._read(self._wanted)
+            return
+        self._wanted = None
+        self._put_aside()
+        if isinstance(found, NonnaError):
+            self._queue, self.in_round = [], False
+            self._window.come_to(self._origin)
+            self._window.tell(found.message, "bad")
+        else:
+            self._begin(wanted, found)
+
+    def _begin(self, wanted: _Wanted, started: Started) -> None:
         from nonna.desk.sheet.controller import SheetController
         from nonna.desk.sheet.draft_keeper import DraftKeeper
 
         window = self._window
-        if window.site is None:
-            window.go(self._origin)
-            return
-        name, subject = self._queue.pop(0)
-        try:
-            opening = open_sheet(window.site, name, subject)
-        except NonnaError as error:
-            self._queue, self.in_round = [], False
-            window.go(self._origin)
-            window.tell(error.message, "bad")
-            return
         links = window.state.links if window.state else ()
-        controller = SheetController(window.site, opening, window.operator, window.units, links, window.world)
-        controller.in_round, controller.source = self.in_round, self._source
-        keeper = DraftKeeper(controller)
-        left = keeper.take_up()
+        controller = SheetController(wanted.site, started, window.operator, window.units, links, window.world)
+        controller.in_round = self.in_round
+        if not controller.session.rows:
+            controller.source = self._source
+        keeper = DraftKeeper(controller, started.place)
         view = self._view()
         view.take(controller)
         view.live_url = window.settings.indicator
         controller.left.connect(self._finish)
         controller.signed.connect(lambda _: window.look_again())
         controller.changed.connect(self.changed)
+        if started.draft:
+            controller.changed.emit()  # kept as it is now: what is carried is today's
         self._current = _Open(view, keeper, self._origin)
-        LOG.info("sheet %s of %s opened on %s", name, subject, window.machine_name)
-        QTimer.singleShot(0, view, partial(self._show_opened, self._current))  # opened and painted in one go: a stall
-        window.tell(left, "due")
+        LOG.info("sheet %s of %s opened on %s", wanted.name, wanted.subject, window.machine_name)
+        next_turn(view, partial(self._show_opened, self._current))  # opened and painted in one go: a stall
+        window.tell(started.words, "due")
+
+    @property
+    def opening(self) -> bool:
+        """Whether a sheet is asked for and not there yet."""
+        return self._wanted is not None or self._reading is not None
 
     def _show_opened(self, opened: _Open) -> None:
         if opened is self._current:

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QObject, QRect, QRectF, Qt, QTimer
+from PySide6.QtCore import QEvent, QObject, QRect, QRectF, Qt
 from PySide6.QtGui import QAction, QColor, QMouseEvent, QPainter, QPaintEvent, QPalette
 from PySide6.QtWidgets import QApplication, QDialog, QWidget
 
 from nonna.desk.look import style
 from nonna.desk.look.palette import Palette
 from nonna.desk.look.style import current
+from nonna.desk.turns import next_turn
 
 MARGIN, EDGE = 24, 8
 
@@ -119,4 +120,4 @@ def show_over(dialog: QDialog, window: QWidget) -> None:
     dialog.setBackgroundRole(QPalette.ColorRole.Base)
     style.dress(dialog)
     overlay = _Overlay(dialog, home)
-    QTimer.singleShot(0, dialog, overlay.show)  # made and painted in one go, a large one would hold the keyboard up
+    next_turn(dialog, overlay.show)  # made and painted in one go, a large one would hold the keyboard up

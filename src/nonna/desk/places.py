@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QStackedWidget, QWidget
 
+from nonna.bench.ports import ShopFiles
 from nonna.bench.state import ShopState
 from nonna.desk.commands import Do
 from nonna.desk.look import style
 from nonna.desk.loop.view import LoopView
+from nonna.desk.turns import next_turn
+from nonna.desk.work import Work
+from nonna.errors import NonnaError
 from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
@@ -38,6 +43,7 @@ class Places(QStackedWidget):
         self._book: BookView | None = None
         self._shelf: ShelfView | None = None
         self._latest: tuple[ShopState, Units] | None = None
+        self._reading: Work | None = None  #: of the shelf's cards
         self._behind: set[QWidget] = set()  #: that show something older
         self.addWidget(self._loop)
 
@@ -106,6 +112,30 @@ class Places(QStackedWidget):
             self._shelf.recall_asked.connect(self.recall_asked)
             self.add(self._shelf)
         return self._shelf
+
+    @property
+    def reading(self) -> bool:
+        """Whether the shelf is being read or written."""
+        return self._reading is not None or (self._shelf is not None and self._shelf.storing)
+
+    def read_shelf(self, folder: ShopFiles, then: Callable[[], None], failed: Callable[[NonnaError], None]) -> None:
+        """Read the cards afresh, behind; the shelf shows them when they are there, then goes on as told."""
+        from nonna.bench.shelving import cards
+
+        self._reading = work = Work(lambda _: cards(folder), self)
+        work.done.connect(lambda found: self._on_cards(work, found, then))
+        work.failed.connect(lambda _: self._on_cards(work, None, then))
+        work.failed.connect(failed)
+        work.start()
+
+    def _on_cards(self, asked: Work, found: dict[str, list[dict[str, Any]]] | None, then: Callable[[], None]) -> None:
+        asked.deleteLater()
+        if asked is not self._reading:
+            return  # something newer is under way
+        self._reading = None
+        if found is not None:
+            self.shelf.show_cards(found)
+            next_turn(self, then)
 
     def is_behind(self, place: Do) -> bool:
         """Whether the view of a place shows something older, or was never looked at."""

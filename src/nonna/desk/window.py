@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import functools
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
@@ -10,7 +9,6 @@ from PySide6.QtCore import QEvent, QTimer, Signal
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QPaintEvent
 from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QVBoxLayout, QWidget
 
-from nonna.bench import clock
 from nonna.bench.ports import ShopFiles
 from nonna.bench.state import ShopState, read_state
 from nonna.bench.worlds import Worlds
@@ -24,7 +22,9 @@ from nonna.desk.open_sheets import OpenSheets
 from nonna.desk.places import Places
 from nonna.desk.preloading import PageLoader, warm_up
 from nonna.desk.settings import DeskSettings
+from nonna.desk.shop_reader import ShopReader
 from nonna.desk.sign_link import SignLink
+from nonna.desk.turns import PaintsApart, next_turn
 from nonna.desk.work import Work
 from nonna.errors import NonnaError
 from nonna.shop.loop import LinkSort
@@ -51,13 +51,16 @@ class DeskWindow(QMainWindow):
     def __init__(self, folder: ShopFiles, settings: DeskSettings) -> None:
         super().__init__()
         self.setWindowTitle("Nonna")
+        PaintsApart(self)
         self.folder, self.settings = folder, settings
         self.units = settings.units
         self.site: Site | None = None
         self.station = settings.station(folder.root)  #: name of the files of the machine shown here; "" for the first
         self._worlds = Worlds()
-        self._read_at: tuple[object, ...] = ()
-        self._looking: Work | None = None
+        self._heading = Do.LOOP  #: the place asked for last
+        self._reader = ShopReader(self)
+        self._reader.read.connect(self._on_read)
+        self._reader.failed.connect(lambda error: self.tell(error.message, "bad"))
         self._wish: Callable[[], None] | None = None
         self._told_of_closing = False
         self._warming: Work | None = None
@@ -184,32 +187,21 @@ class DeskWindow(QMainWindow):
     def refresh(self) -> None:
         """Read the shop afresh and show it everywhere, at once."""
         self._told_of_closing = False
-        self._read_at = self._marks()
-        try:
-            self._show(read_state(self.folder, station=self.station))
-        except NonnaError as error:
-            self.tell(error.message, "bad")
+        self._reader.read_now(self.folder, self.station, self._shown)
 
     def look_again(self) -> None:
         """Read the shop afresh, behind, where anything changed; it is shown when it is there."""
-        marks, folder, station = self._marks(), self.folder, self.station
-        if marks == self._read_at:
-            return
-        self._told_of_closing, self._read_at = False, marks
-        self._looking = Work(lambda _: read_state(folder, station=station), self)
-        take = functools.partial(self._on_read, self._looking)
-        self._looking.done.connect(take)
-        self._looking.failed.connect(take)
-        self._looking.start()
+        if self._reader.look_again(self.folder, self.station, self._shown):
+            self._told_of_closing = False
 
-    def _on_read(self, asked: Work, found: ShopState | NonnaError) -> None:
-        if asked is not self._looking:
-            return  # something newer is under way
-        self._looking = None
-        if isinstance(found, NonnaError):
-            self.tell(found.message, "bad")
-        else:
-            self._show(found)
+    @property
+    def _shown(self) -> str:
+        return self.state.key if self.state else self.station
+
+    def _on_read(self, state: ShopState) -> None:
+        had = self.state
+        self._show(state)
+        if had is not None:
             self.look_again()  # somebody may have signed while it was read
 
     @property
@@ -217,7 +209,12 @@ class DeskWindow(QMainWindow):
         """Whether what is shown is what there is: nothing is being read or signed."""
         tray = self.places.tray
         links = [*self.findChildren(SignLink), *([tray.signer] if tray is not None else [])]
-        return self._looking is None and not any(link.busy for link in links)
+        return (
+            not self._reader.busy
+            and not self.sheets.opening
+            and not self.places.reading
+            and not any(link.busy for link in links)
+        )
 
     def _show(self, state: ShopState) -> None:
         self.state = state
@@ -225,17 +222,6 @@ class DeskWindow(QMainWindow):
         self.bar.show_state(self.state, self.units, self.operator)
         self.places.show_state(self.state, self.units)
         self.sheets.state_changed()
-
-    def _marks(self) -> tuple[object, ...]:
-        """What tells whether the shop has to be read again: its files, its book, and the hour, for links fall due."""
-        now = clock.now()
-        return (
-            self.folder,
-            self.folder.marks(self.state.key if self.state else self.station),
-            self.folder.book.marks(),
-            now.date(),
-            now.hour,
-        )
 
     def _reload_site(self) -> None:
         """Read the shop's files again where somebody changed them since."""
@@ -280,7 +266,8 @@ class DeskWindow(QMainWindow):
             for v in self.sheets.unsigned
         ]
         self.sheets.let_go()
-        self.folder, self.site, self.station, self._looking = folder, site, site.key, None
+        self.folder, self.site, self.station = folder, site, site.key
+        self._reader.drop()
         self.settings.set_station(folder.root, site.key)
         self.tell(f"Left unsigned: {'; '.join(left)}. It waits there." if left else "", "due")
         self.refresh()
@@ -296,22 +283,33 @@ class DeskWindow(QMainWindow):
 
     def go(self, place: Do) -> None:
         """Show a place; a sheet under way stays open behind it."""
+        self._heading = place
         self.rail.show_place(place)
-        if place is Do.SHELF:
-            self.show_shelf()
         view = self.places.view(place)
         self.places.setCurrentWidget(view)
         view.take_keyboard()
         self.sheets.changed.emit()
 
-    def show_shelf(self) -> None:
-        """Read the cards afresh."""
-        from nonna.bench.shelving import cards
+    def come_to(self, place: Do) -> None:
+        """Show a place; one that shows something older is brought up to date first and comes to the front after that."""
+        self._heading = place
+        if place is Do.SHELF:
+            self.show_shelf()
+        elif self.places.is_behind(place):
+            self.places.bring(place)
+            next_turn(self, lambda: self._arrive(place))
+        else:
+            self.go(place)
 
-        try:
-            self.shelf.show_cards(cards(self.folder))
-        except NonnaError as error:
-            self.tell(error.message, "bad")
+    def show_shelf(self) -> None:
+        """Read the cards afresh, behind, then show the shelf."""
+        self.places.read_shelf(
+            self.folder, lambda: self._arrive(Do.SHELF), lambda error: self.tell(error.message, "bad")
+        )
+
+    def _arrive(self, place: Do) -> None:
+        if self._heading is place:  # nothing else was asked for meanwhile
+            self.go(place)
 
     def open_link(self, key: str) -> None:
         """Open what a link stands for."""
@@ -319,9 +317,9 @@ class DeskWindow(QMainWindow):
             return
         link = self.state.kind.loop.link(key)
         if link.sort is LinkSort.EACH:
-            self.go(Do.TOOLS)
+            self.come_to(Do.TOOLS)
         elif link.sort is LinkSort.CERTIFICATE:
-            self.go(Do.SHELF)
+            self.come_to(Do.SHELF)
         else:
             self.open_sheets([(link.procedure, link.subject)], Do.LOOP)
 
@@ -347,6 +345,7 @@ class DeskWindow(QMainWindow):
 
     def show_page(self, page: QWidget, place: Do) -> None:
         """Show a page that belongs to a place."""
+        self._heading = place
         self.rail.show_place(place)
         self.places.setCurrentWidget(page)
 

@@ -13,6 +13,7 @@ from PySide6.QtCore import QObject, Signal
 from nonna import plugged
 from nonna.bench import clock
 from nonna.bench.another_way import with_master, with_way
+from nonna.bench.drafts import Started
 from nonna.bench.history import History
 from nonna.bench.opening import Opening, warning
 from nonna.bench.record import Receipt
@@ -49,7 +50,7 @@ class SheetController(QObject):
     def __init__(
         self,
         site: Site,
-        opening: Opening,
+        started: Started,
         operator: str,
         units: Units,
         links: Sequence[LinkState] = (),
@@ -57,16 +58,18 @@ class SheetController(QObject):
         parent: QObject | None = None,
     ) -> None:
         super().__init__(parent)
-        self.site, self.opening, self.operator, self.units = site, opening, operator, units
-        self.session = Session(opening.name, opening.bench)
+        self.site, self.opening, self.operator, self.units = site, started.opening, operator, units
+        self.session = started.session
         self.question: Question | None = None
         self.receipt: Receipt | None = None
-        self.source = "typed"
-        self.program = ""
+        self.source = self.session.rows[-1].source if self.session.rows else "typed"
+        self.program = started.program
         self.in_round = False  #: signing goes straight on to the next sheet
         self._world = world
         self.links = links
-        self.draft = secrets.token_hex(12)  #: names this tape: its record knows it, so that it is never signed twice
+        self.draft = started.draft or secrets.token_hex(
+            12
+        )  #: names this tape: its record knows it, so that it is never signed twice
         self._turning: list[str] = []  #: screws whose turn of the key is still asked for
         self._turned: dict[str, float] = {}
         self._typed_mm = 0.0
@@ -391,8 +394,7 @@ class SheetController(QObject):
         self._remember(session.take_all(measured.readings, "stand-in", clock.stamp()))
 
     def _on_standin_failed(self, error: NonnaError) -> None:
-        words = {"no-trigger": "The setter never triggered. Is it awake, and is this the right tool?"}.get(
-            error.code, error.message
-        )
+        silent = "The setter never triggered. Is it awake, and is this the right tool?"
+        words = silent if error.code == "no-trigger" else error.message
         self.changed.emit()
         self.said.emit(words, "bad")

@@ -1,4 +1,4 @@
-"""Keeps the tape of an open sheet on disk until it is signed or thrown away, and takes it up again."""
+"""Keeps the tape of an open sheet on disk until it is signed or thrown away."""
 
 from __future__ import annotations
 
@@ -7,12 +7,10 @@ import threading
 
 from PySide6.QtCore import QObject
 
-from nonna.bench.opening import open_sheet
+from nonna.bench.ports import DraftPlace
 from nonna.desk.sheet.controller import SheetController
 from nonna.desk.work import Work
-from nonna.errors import NonnaError
-from nonna.procedures.draft import document_of, taken_up
-from nonna.procedures.session import Session
+from nonna.procedures.draft import document_of
 
 
 class DraftKeeper(QObject):
@@ -21,37 +19,11 @@ class DraftKeeper(QObject):
     Each open sheet has a place of its own and holds it: two windows on one shop never take up each other's.
     """
 
-    def __init__(self, controller: SheetController) -> None:
+    def __init__(self, controller: SheetController, place: DraftPlace) -> None:
         super().__init__(controller)
-        self._controller = controller
-        site, session = controller.site, controller.session
-        self.place = site.folder.draft(site.machine.name, session.name, session.bench.subject)
+        self._controller, self.place = controller, place
         self._latest, self._kept, self._writing = "", "", threading.Lock()
         controller.changed.connect(self._on_changed)
-
-    def take_up(self) -> str:
-        """Put a draft that was left back on the sheet; says so in words, "" where there is none."""
-        c = self._controller
-        try:
-            draft = self.place.read()
-            if draft is None:
-                return ""
-            signed = c.site.folder.book.record_of_draft(str(draft.get("id", "")))
-            if signed is not None:  # the program ended between the signature and putting the draft away
-                self.forget()
-                return f"What was left here is signed already, as record {signed}. This is a fresh sheet."
-            opening = open_sheet(
-                c.site, c.session.name, c.session.bench.subject, str(draft["master"]), str(draft["variant"])
-            )
-            session = taken_up(Session(opening.name, opening.bench), draft, opening.carried)
-        except (NonnaError, KeyError, TypeError, AttributeError) as error:
-            return f"A sheet was left unsigned here, but it cannot be read: {error}"
-        c.opening, c.session, c.program = opening, session, str(draft.get("program", ""))
-        c.draft = str(draft.get("id") or c.draft)
-        c.source = session.rows[-1].source if session.rows else c.source
-        c.changed.emit()
-        when = session.rows[-1].at[11:16] if session.rows else ""
-        return f"Taken up where it was left, {len(session.live)} readings, the last at {when}."
 
     @property
     def safe(self) -> bool:

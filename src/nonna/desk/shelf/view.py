@@ -29,6 +29,7 @@ class ShelfView(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self.storing = False  #: a card is on its way to the disk
         self._today = clock.now().date()
         self._group = GROUPS[0]
         self._cards: dict[str, list[dict[str, Any]]] | None = None
@@ -147,7 +148,17 @@ class ShelfView(QWidget):
         except NonnaError as error:
             self.say(error.message, "bad")
             return
-        self.put_asked.emit(group.key, made)
+        self._put(group.key, made)
+
+    def _put(self, key: str, made: dict[str, Any]) -> None:
+        if not self.storing:  # a second Enter is no second card
+            self.storing = True
+            self.put_asked.emit(key, made)
+
+    def stored(self, words: str, tone: str) -> None:
+        """Say how putting a card on the shelf went."""
+        self.storing = False
+        self.say(words, tone)
 
     def say(self, words: str, tone: str) -> None:
         """Say how it went."""
@@ -197,7 +208,7 @@ class ShelfView(QWidget):
     def _on_retire(self) -> None:
         here = self._here()
         if here is not None:
-            self.put_asked.emit(here[0].key, {**here[1], "retired": not here[1].get("retired", False)})
+            self._put(here[0].key, {**here[1], "retired": not here[1].get("retired", False)})
 
     def _on_recall(self) -> None:
         here = self._here()
