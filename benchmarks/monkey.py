@@ -183,13 +183,15 @@ class Hands:
         return time.thread_time() - begun
 
     def in_sight(self) -> set[str]:
-        """Return what stands in front, each page and dialog by what it is; a procedure's sheet is a page of its own."""
-        from PySide6.QtWidgets import QDialog
+        """Return what stands in front, pages and dialogs by what they are; a procedure's sheet is a page of its own."""
+        from PySide6.QtWidgets import QWidget
 
-        found = {type(d).__name__ for w in self.windows for d in w.findChildren(QDialog) if d.isVisible()}
+        found: set[str] = set()
         for w in self.windows:
-            page = type(w.places.currentWidget()).__name__
-            found.add(f"{page} of {w.sheet.controller.session.name}" if w.sheets.in_front else page)
+            kinds = {type(widget).__name__ for widget in w.findChildren(QWidget) if widget.isVisible()}
+            found |= {kind for kind in kinds if kind.endswith(("View", "Page", "Form", "Dialog", "Finder"))}
+            if w.sheets.in_front:
+                found.add(f"sheet of {w.sheet.controller.session.name}")
         return found
 
     def turn(self) -> None:
