@@ -16,13 +16,13 @@ def make(path: Path) -> None:
     """Make an empty ledger; where another process was faster, its stands. Raises: OSError, NonnaError."""
     from sqlalchemy import create_engine
 
-    from nonna.adapters.migrate import upgrade
+    from nonna.adapters.schema import create
 
     with tempfile.TemporaryDirectory(prefix=".nonna-", dir=path.parent) as folder:
         fresh = Path(folder) / path.name
         engine = create_engine("sqlite://", creator=lambda: connect(fresh, write=True))
         with engine.begin() as connection:
-            upgrade(connection)
+            create(connection)
         engine.dispose()
         fresh.chmod(0o666 & ~_umask(Path(folder)))
         try:

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from scipy import optimize, special
+from scipy import special
+
+from nonna.metrology.later import optimize
 
 ROUNDING = 1e-15
 
@@ -46,7 +48,7 @@ def design(sigma: float, drift: float, size: float, wanted_false: float, wanted_
     def too_many(tolerance: float) -> float:
         return false_alarm(tolerance, sigma, drift) - wanted_false
 
-    least = float(optimize.brentq(too_many, 0.0, high, xtol=1e-15 * high, rtol=ROUNDING))
+    least = float(optimize().brentq(too_many, 0.0, high, xtol=1e-15 * high, rtol=ROUNDING))
     while too_many(least) > 0.0:  # on the side that meets the risk
         least *= 1.0 + ROUNDING
     most = size - drift + sigma * float(special.ndtri(wanted_missed))

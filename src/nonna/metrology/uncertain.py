@@ -7,11 +7,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, TypeAlias
 
-from GTC import rp, ureal
-from GTC import value as value_of
-
 from nonna.errors import NoRepeatabilityError
 from nonna.metrology.coverage import Shape, Source, coverage_factor, effective_dof
+from nonna.metrology.later import gtc
+
+_GTC: Any = gtc()
+rp, ureal, value_of = _GTC.rp, _GTC.ureal, _GTC.value
 
 Uncertain: TypeAlias = Any  #: a GTC uncertain real number, or a plain float that counts as exact
 
