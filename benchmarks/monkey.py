@@ -20,7 +20,7 @@ from pathlib import Path
 from typing import Any
 
 EVENTS, EVENTS_A_DESK, KILLED = 10_000, 600, 0.5
-SETTLE_S, HUNG_S, TURNS = 0.002, 300.0, 3
+SETTLE_S, HUNG_S, TURNS = 0.002, 300.0, 8
 
 
 def figures() -> Iterator[str]:

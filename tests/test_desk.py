@@ -34,7 +34,7 @@ PAD_KEYS = {*"0123456789-.,", "Enter"}
 
 def turns():
     """A few turns of the event loop: pages, sheets and dialogs come to the front some turns after they are asked for."""
-    for _ in range(4):
+    for _ in range(10):
         QApplication.processEvents()
 
 
@@ -43,6 +43,7 @@ def settle(window):
     for _ in range(int(PATIENCE / 5)):
         turns()
         if window.settled:
+            turns()  # what was read comes to the front
             return
         QTest.qWait(5)
     raise AssertionError("it never settled")

@@ -40,10 +40,16 @@ class Started:
 
 
 def started(site: Site, name: str, subject: Subject) -> Started:
-    """Open a sheet, and take up what was left of it.
+    """Open a sheet, take up what was left of it, and work out how it stands.
 
     Raises: NonnaError as `open_sheet`; a draft that cannot be read is said, never refused.
     """
+    made = _started(site, name, subject)
+    made.session.evaluate()  # kept there: the first of a procedure takes long
+    return made
+
+
+def _started(site: Site, name: str, subject: Subject) -> Started:
     opening = open_sheet(site, name, subject)
     fresh = Session(opening.name, opening.bench)
     place = site.folder.draft(site.machine.name, name, subject)

@@ -13,6 +13,8 @@ from weakref import WeakMethod
 
 from PySide6.QtCore import QObject, QTimer
 
+from nonna.desk.turns import next_turn
+
 EVERY_MS, AT_ONCE_S = 8, 0.006
 
 
@@ -23,6 +25,7 @@ class Post(QObject):
         super().__init__(parent)
         self.box: SimpleQueue[Any] = SimpleQueue()  #: all that a thread may hold of it
         self._read = WeakMethod(read)  # or owner and box would wait for the collector, which may come by on any thread
+        self._pending = False  #: its turn comes
         self._timer = QTimer(self)
         self._timer.setInterval(EVERY_MS)
         self._timer.timeout.connect(self._empty)
@@ -36,6 +39,12 @@ class Post(QObject):
         self._timer.stop()
 
     def _empty(self) -> None:
+        if not self._pending and not self.box.empty():
+            self._pending = True
+            next_turn(self, self._read_some)
+
+    def _read_some(self) -> None:
+        self._pending = False
         begun = time.perf_counter()
         while time.perf_counter() - begun < AT_ONCE_S:  # a flood waits: keys come in between
             try:
