@@ -68,7 +68,7 @@ def test_the_shelf_by_hand(desk, hands, shop):  # noqa: F811
     assert "Master tool 16 × 140" in view.form.card()["name"]
     assert "self-consistent" in shown_text(desk)
     view.list.setCurrentRow(next(i for i in range(view.list.count()) if "Ring 50" in view.list.item(i).text()))
-    fields = {w.accessibleName(): w for w in view.form.findChildren(QLineEdit)}
+    fields = {w.accessibleName(): w for w in view.form.findChildren(QLineEdit) if w.isVisible()}
     fields["U of the diameter, mm"].setText("lots")
     view.submit()
     assert "is not a length" in shown_text(view)
@@ -105,7 +105,7 @@ def test_the_shelf_by_hand(desk, hands, shop):  # noqa: F811
     desk.do(Do.SHELF)
     hands.until(lambda: desk.places.currentWidget() is desk.shelf)
     view.begin(BY_KEY["indicators"])
-    {w.accessibleName(): w for w in view.form.findChildren(QLineEdit)}["Name"].setText("Dial 3")
+    {w.accessibleName(): w for w in view.form.findChildren(QLineEdit) if w.isVisible()}["Name"].setText("Dial 3")
     view.submit()
     settle(desk)
     assert any(c["name"] == "Dial 3" for c in cards(shop)["indicators"])
@@ -191,7 +191,7 @@ def test_machines_are_put_up_without_editing_files(desk, hands, shop):  # noqa: 
     hands.until(lambda: desk.places.currentWidget() is desk.shelf)
     view = desk.shelf
     view.begin(BY_KEY["machines"])
-    fields = {w.accessibleName(): w for w in view.form.findChildren(QLineEdit)}
+    fields = {w.accessibleName(): w for w in view.form.findChildren(QLineEdit) if w.isVisible()}
     for name, text in (("Name", "Alder"), ("Z travel to, mm", "-900"), ("Setter at X, mm", "100")):
         fields[name].setText(text)
     view.submit()

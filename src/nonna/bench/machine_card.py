@@ -6,6 +6,8 @@ import re
 from collections.abc import Mapping
 from typing import Any, Literal
 
+from pydantic import Field
+
 from nonna.bench.ports import ShopFiles
 from nonna.errors import NonnaError
 from nonna.shop.machine import Machine, StationKindName, Tools
@@ -18,35 +20,35 @@ class MachineCard(Strict):
     """One machine; obstacles stay in its file."""
 
     id: str
-    name: str
-    kind: StationKindName = "mill"
-    x_from_mm: Number = 0.0
-    x_to_mm: Number = 800.0
-    y_from_mm: Number = 0.0
-    y_to_mm: Number = 500.0
-    z_from_mm: Number = -500.0
-    z_to_mm: Number = 0.0
-    rapid_xy_mm_min: Positive = 20000.0
-    rapid_z_mm_min: Positive = 15000.0
-    acceleration_xy_mm_s2: Positive = 2500.0
-    acceleration_z_mm_s2: Positive = 2000.0
-    tool_change_s: NotNegative = 6.0
-    tool_change_z_mm: Number = 0.0
-    max_rpm: Positive = 8000.0
-    pocket_count: NotNegative = 24
-    has_setter: bool = True
-    setter_x_mm: Number = 0.0
-    setter_y_mm: Number = 0.0
-    trigger_plane_mm: Number = -400.0
-    shape: Literal["disc", "square"] = "disc"
-    width_x_mm: Positive = 14.0
-    width_y_mm: Positive = 14.0
-    height_mm: Positive = 60.0
-    overtravel_mm: Positive = 4.0
-    clear_sides: str = "+x -x +y -y"
-    trigger_latency_s: NotNegative = 0.002
-    trigger_jitter_s: NotNegative = 0.0002
-    repeatability_mm: NotNegative = 0.001
+    name: str = Field(..., title="Name")
+    kind: StationKindName = Field("mill", title="Kind")
+    x_from_mm: Number = Field(0.0, title="X travel from, mm")
+    x_to_mm: Number = Field(800.0, title="X travel to, mm")
+    y_from_mm: Number = Field(0.0, title="Y travel from, mm")
+    y_to_mm: Number = Field(500.0, title="Y travel to, mm")
+    z_from_mm: Number = Field(-500.0, title="Z travel from, mm")
+    z_to_mm: Number = Field(0.0, title="Z travel to, mm")
+    rapid_xy_mm_min: Positive = Field(20000.0, title="Rapid in X and Y, mm/min")
+    rapid_z_mm_min: Positive = Field(15000.0, title="Rapid in Z, mm/min")
+    acceleration_xy_mm_s2: Positive = Field(2500.0, title="Acceleration X and Y, mm/s²")
+    acceleration_z_mm_s2: Positive = Field(2000.0, title="Acceleration Z, mm/s²")
+    tool_change_s: NotNegative = Field(6.0, title="Tool change takes, s")
+    tool_change_z_mm: Number = Field(0.0, title="Tool change at Z, mm")
+    max_rpm: Positive = Field(8000.0, title="Top speed, rpm")
+    pocket_count: NotNegative = Field(24, title="Pockets")
+    has_setter: bool = Field(True, title="Has a setter")
+    setter_x_mm: Number = Field(0.0, title="Setter at X, mm")
+    setter_y_mm: Number = Field(0.0, title="Setter at Y, mm")
+    trigger_plane_mm: Number = Field(-400.0, title="Trigger plane at about Z, mm")
+    shape: Literal["disc", "square"] = Field("disc", title="Pad")
+    width_x_mm: Positive = Field(14.0, title="Pad in X, mm")
+    width_y_mm: Positive = Field(14.0, title="Pad in Y, mm")
+    height_mm: Positive = Field(60.0, title="Setter's height, mm")
+    overtravel_mm: Positive = Field(4.0, title="Overtravel, mm")
+    clear_sides: str = Field("+x -x +y -y", title="Clear sides, such as +x -y")
+    trigger_latency_s: NotNegative = Field(0.002, title="Trigger late by, s")
+    trigger_jitter_s: NotNegative = Field(0.0002, title="... give or take, s")
+    repeatability_mm: NotNegative = Field(0.001, title="Repeats within (1 s), mm")
 
 
 def card_of(key: str, machine: Machine) -> dict[str, Any]:

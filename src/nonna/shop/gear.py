@@ -30,14 +30,20 @@ class IndicatorCard(Strict):
     """A dial or lever indicator."""
 
     id: str
-    name: str
-    resolution_mm: NotNegative = 0.001
-    range_mm: NotNegative = 0.0  #: the most it shows either way; 0: not known
-    pattern: str = ""  #: how a line it sends reads, such as ``{skip}A{value}``; "": a line with one number
-    mpe_mm: NotNegative = 0.0
-    lever_deg: Annotated[float, Field(gt=-90.0, lt=90.0, allow_inf_nan=False)] = 0.0
-    due: str = ""
-    kept: str = ""
+    name: str = Field(..., title="Name")
+    resolution_mm: NotNegative = Field(0.001, title="Resolution, mm")
+    range_mm: NotNegative = Field(
+        0.0, title="Shows at most, either way, mm"
+    )  #: the most it shows either way; 0: not known
+    pattern: str = Field(
+        "", title="A line it sends, such as {skip}A{value}"
+    )  #: how a line it sends reads, such as ``{skip}A{value}``; "": a line with one number
+    mpe_mm: NotNegative = Field(0.0, title="Maximum permissible error, mm")
+    lever_deg: Annotated[float, Field(gt=-90.0, lt=90.0, allow_inf_nan=False)] = Field(
+        0.0, title="Lever angle, degrees"
+    )
+    due: str = Field("", title="Due, year-month-day")
+    kept: str = Field("", title="Where it lies")
     retired: bool = False
 
 
@@ -45,14 +51,16 @@ class SetterCard(Strict):
     """A setter: contact or light beam, on which machine, and what levels it."""
 
     id: str
-    name: str
-    kind: Literal["contact", "beam"]
-    machine: str = ""
-    screws: list[LevelScrew] = []
-    span_mm: NotNegative = 0.0
-    adjuster: Adjuster | None = None
-    kept: str = ""
-    mounted: bool = True  #: whether it stands on its machine now: then it is a link of the loop
+    name: str = Field(..., title="Name")
+    kind: Literal["contact", "beam"] = Field(..., title="Kind")
+    machine: str = Field("", title="On machine")
+    screws: list[LevelScrew] = Field([], title="Levelling screws")
+    span_mm: NotNegative = Field(0.0, title="Span between the ends, mm")
+    adjuster: Adjuster | None = Field(None, title="Adjuster")
+    kept: str = Field("", title="Where it lies")
+    mounted: bool = Field(
+        True, title="Stands on its machine"
+    )  #: whether it stands on its machine now: then it is a link of the loop
     retired: bool = False
 
 
@@ -60,12 +68,14 @@ class ProbeCard(Strict):
     """A spindle probe."""
 
     id: str
-    name: str
-    machine: str = ""
-    ball_mm: Positive = 6.0
-    length_mm: Positive = 120.0  #: about, from the gauge line to the ball's lowest point
-    screws_deg: list[Number] = [0.0, 90.0, 180.0, 270.0]
-    kept: str = ""
+    name: str = Field(..., title="Name")
+    machine: str = Field("", title="On machine")
+    ball_mm: Positive = Field(6.0, title="Ball diameter, mm")
+    length_mm: Positive = Field(
+        120.0, title="Length at reference, mm"
+    )  #: about, from the gauge line to the ball's lowest point
+    screws_deg: list[Number] = Field([0.0, 90.0, 180.0, 270.0], title="Adjusting screws, degrees")
+    kept: str = Field("", title="Where it lies")
     retired: bool = False
 
 
@@ -73,10 +83,10 @@ class ChangerCard(Strict):
     """A machine's tool changer."""
 
     id: str
-    name: str
-    machine: str = ""
-    largest_mm: NotNegative = 0.0  #: diameter it takes; 0: not known
-    kept: str = ""
+    name: str = Field(..., title="Name")
+    machine: str = Field("", title="On machine")
+    largest_mm: NotNegative = Field(0.0, title="Largest diameter, mm")  #: diameter it takes; 0: not known
+    kept: str = Field("", title="Where it lies")
     retired: bool = False
 
 

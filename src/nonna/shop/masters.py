@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
+from pydantic import Field
+
 from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
 
 MasterKind = Literal["master-tool", "ring", "block", "spindle-face"]
@@ -13,21 +15,21 @@ class MasterCard(Strict):
     """One master with its certificate."""
 
     id: str
-    name: str
-    kind: MasterKind
-    length_mm: Number | None = None
-    U_length_mm: NotNegative = 0.0
-    diameter_mm: Positive | None = None
-    U_diameter_mm: NotNegative = 0.0
-    k: Positive = 2.0
-    cte_per_k: Number = 0.0
-    cte_u_per_k: NotNegative = 0.0
-    traceable: bool = True
-    reference_c: Number = 20.0  #: temperature the certificate's values hold at
-    roundness_mm: NotNegative = 0.0
-    certificate: str = ""
-    due: str = ""  #: ISO date; empty: no due date
-    kept: str = ""  #: where it lies
+    name: str = Field(..., title="Name")
+    kind: MasterKind = Field(..., title="Kind")
+    length_mm: Number | None = Field(None, title="Length at reference, mm")
+    U_length_mm: NotNegative = Field(0.0, title="U of the length, mm")
+    diameter_mm: Positive | None = Field(None, title="Diameter at reference, mm")
+    U_diameter_mm: NotNegative = Field(0.0, title="U of the diameter, mm")
+    k: Positive = Field(2.0, title="k of both U")
+    cte_per_k: Number = Field(0.0, title="Expansion, 1/K")
+    cte_u_per_k: NotNegative = Field(0.0, title="Its standard uncertainty, 1/K")
+    traceable: bool = Field(True, title="Traceable certificate")
+    reference_c: Number = Field(20.0, title="Certificate holds at, °C")  #: temperature the certificate's values hold at
+    roundness_mm: NotNegative = Field(0.0, title="Roundness, mm")
+    certificate: str = Field("", title="Certificate number")
+    due: str = Field("", title="Due, year-month-day")  #: ISO date; empty: no due date
+    kept: str = Field("", title="Where it lies")  #: where it lies
     retired: bool = False
 
     def as_input(self) -> dict[str, Any]:

@@ -2,55 +2,38 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any, Literal, get_args, get_origin
 
-from pydantic import WithJsonSchema
+from pydantic import BaseModel, WithJsonSchema
 from pydantic.fields import FieldInfo
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLineEdit, QWidget
+from PySide6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from nonna.bench.shelving import Group
+from nonna.desk.look import style
 from nonna.desk.look.style import worn
-from nonna.desk.widgets import emptied, label
+from nonna.desk.widgets import label
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length, parse_number
 from nonna.procedures.wording import choice_words
 from nonna.wording.lengths import Units
 
 HIDDEN = ("id", "retired")
-LABELS = {
-    "name": "Name", "kind": "Kind", "length_mm": "Length at reference, mm", "U_length_mm": "U of the length, mm",
-    "diameter_mm": "Diameter at reference, mm", "U_diameter_mm": "U of the diameter, mm", "k": "k of both U",
-    "cte_per_k": "Expansion, 1/K", "cte_u_per_k": "Its standard uncertainty, 1/K", "traceable": "Traceable certificate",
-    "reference_c": "Certificate holds at, °C", "roundness_mm": "Roundness, mm", "certificate": "Certificate number",
-    "due": "Due, year-month-day", "kept": "Where it lies", "resolution_mm": "Resolution, mm",
-    "range_mm": "Shows at most, either way, mm", "pattern": "A line it sends, such as {skip}A{value}", "mpe_mm": "Maximum permissible error, mm", "lever_deg": "Lever angle, degrees", "machine": "On machine",
-    "mounted": "Stands on its machine", "span_mm": "Span between the ends, mm", "ball_mm": "Ball diameter, mm", "length": "Length, mm",
-    "largest_mm": "Largest diameter, mm",
-    **{f"{a}_{end}_mm": f"{a.upper()} travel {end}, mm" for a in "xyz" for end in ("from", "to")},
-    "rapid_xy_mm_min": "Rapid in X and Y, mm/min", "rapid_z_mm_min": "Rapid in Z, mm/min",
-    "acceleration_xy_mm_s2": "Acceleration X and Y, mm/s²", "acceleration_z_mm_s2": "Acceleration Z, mm/s²",
-    "tool_change_s": "Tool change takes, s", "tool_change_z_mm": "Tool change at Z, mm", "max_rpm": "Top speed, rpm",
-    "pocket_count": "Pockets", "has_setter": "Has a setter", "setter_x_mm": "Setter at X, mm", "setter_y_mm": "Setter at Y, mm",
-    "trigger_plane_mm": "Trigger plane at about Z, mm", "shape": "Pad", "width_x_mm": "Pad in X, mm", "width_y_mm": "Pad in Y, mm",
-    "height_mm": "Setter's height, mm", "overtravel_mm": "Overtravel, mm", "clear_sides": "Clear sides, such as +x -y",
-    "trigger_latency_s": "Trigger late by, s", "trigger_jitter_s": "... give or take, s", "repeatability_mm": "Repeats within (1 s), mm", "screws_deg": "Adjusting screws, degrees", "screws": "Levelling screws", "adjuster": "Adjuster",
-}  # fmt: skip
 
 
 class CardForm(QWidget):
-    """Shows a card's fields; gives back what stands in them."""
+    """Shows a card's fields; gives back what stands in them. Each group's fields are made once."""
 
     submitted = Signal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._grid = QGridLayout(self)
-        self._grid.setContentsMargins(0, 0, 0, 0)
-        self._grid.setVerticalSpacing(5)
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self._made: dict[str, _Fields] = {}
         self._card: dict[str, Any] = {}
-        self._edits: dict[str, QWidget] = {}
+        self._fields: _Fields | None = None
 
     @property
     def shown(self) -> Mapping[str, Any]:
@@ -60,75 +43,113 @@ class CardForm(QWidget):
     def show_card(self, group: Group, card: Mapping[str, Any]) -> None:
         """Show a card; an empty one starts from the model's usual values."""
         self._card = dict(card)
-        self._edits = {}
-        emptied(self._grid)
-        row = 0
-        for name, info in group.card.model_fields.items():
-            if name in HIDDEN:
-                continue
-            value = self._card.get(name, None if info.is_required() else info.get_default(call_default_factory=True))
-            widget = self._editor(name, info.annotation, value, _words_of(info))
-            self._grid.addWidget(label(LABELS.get(name, name), "quiet"), row, 0)
-            self._grid.addWidget(widget, row, 1)
-            row += 1
+        if group.key not in self._made:
+            made = self._made[group.key] = _Fields(group.card, self.submitted.emit)
+            self._column.addWidget(made)
+            style.dress(made)
+        before, self._fields = self._fields, self._made[group.key]
+        self._fields.put(self._card)
+        if before is not self._fields:
+            if before is not None:
+                before.hide()
+            self._fields.show()
 
     def card(self) -> dict[str, Any]:
         """Return the card as it stands in the form.
 
         Raises: NonnaError ``not-a-number`` naming the field; what was typed stays.
         """
-        made = dict(self._card)
-        for name, widget in self._edits.items():
-            if isinstance(widget, QCheckBox):
-                made[name] = widget.isChecked()
-            elif isinstance(widget, QComboBox):
-                made[name] = str(widget.currentData())
-            elif isinstance(widget, QLineEdit):
-                made[name] = self._typed(name, widget)
-        return {name: value for name, value in made.items() if value is not None}
+        typed = self._fields.typed() if self._fields is not None else {}
+        return {name: value for name, value in {**self._card, **typed}.items() if value is not None}
 
-    def _typed(self, name: str, edit: QLineEdit) -> Any:
+
+class _Fields(QWidget):
+    """The fields of one kind of card, made from its model: title, and an editor of what it holds."""
+
+    def __init__(self, model: type[BaseModel], submit: Callable[[], None]) -> None:
+        super().__init__()
+        self._model, self._submit = model, submit
+        self._editors: dict[str, QWidget] = {}
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setVerticalSpacing(5)
+        shown = [(name, info) for name, info in model.model_fields.items() if name not in HIDDEN]
+        for row, (name, info) in enumerate(shown):
+            title = info.title or name
+            editor = self._editors[name] = self._editor(name, info)
+            editor.setAccessibleName(title)
+            grid.addWidget(label(title, "quiet"), row, 0)
+            grid.addWidget(editor, row, 1)
+        grid.setRowStretch(len(shown), 1)
+
+    def put(self, card: Mapping[str, Any]) -> None:
+        """Put a card's values into the fields; what a new one does not have is the model's usual."""
+        for name, editor in self._editors.items():
+            value = card.get(name, _usual(self._model.model_fields[name]))
+            if isinstance(editor, QCheckBox):
+                editor.setChecked(bool(value))
+            elif isinstance(editor, QComboBox):
+                editor.setCurrentIndex(max(0, editor.findData(str(value or ""))))
+            elif isinstance(editor, QLineEdit):
+                numbers = editor.property("wanted") == "numbers"
+                editor.setText(
+                    "; ".join(f"{v:g}" for v in value) if numbers else "" if value is None else _plain(value)
+                )
+            elif isinstance(editor, QLabel):
+                editor.setText(
+                    f"{len(value)} in gear.json" if isinstance(value, list) else "in gear.json" if value else "none"
+                )
+
+    def typed(self) -> dict[str, Any]:
+        """Return what stands in the fields. Raises: NonnaError naming the field, which takes the keyboard."""
+        made: dict[str, Any] = {}
+        for name, editor in self._editors.items():
+            if isinstance(editor, QCheckBox):
+                made[name] = editor.isChecked()
+            elif isinstance(editor, QComboBox):
+                made[name] = str(editor.currentData())
+            elif isinstance(editor, QLineEdit):
+                made[name] = self._read(name, editor)
+        return made
+
+    def _read(self, name: str, edit: QLineEdit) -> Any:
         text, kind = edit.text().strip(), edit.property("wanted")
+        title = self._model.model_fields[name].title or name
         if kind == "text":
             return text
         try:
             if kind == "numbers":
-                return [_number(name, part) for part in text.replace(";", " ").split()]
-            return _number(name, text) if text else None
+                return [_number(name, title, part) for part in text.replace(";", " ").split()]
+            return _number(name, title, text) if text else None
         except NonnaError:
             edit.setFocus()
             raise
 
-    def _editor(self, name: str, annotation: Any, value: Any, words: Sequence[str]) -> QWidget:
-        if isinstance(value, bool):
-            box = QCheckBox()
-            box.setChecked(value)
-            self._edits[name] = box
-        elif words:
+    def _editor(self, name: str, info: FieldInfo) -> QWidget:
+        usual, words, text = _usual(info), _words_of(info), info.annotation is str
+        if isinstance(usual, bool):
+            return QCheckBox()
+        if words:
             choice = worn(QComboBox())
             for word in words:
                 choice.addItem(choice_words(str(word)), str(word))
-            choice.setCurrentIndex(max(0, choice.findData(str(value or ""))))
-            self._edits[name] = choice
-        elif (isinstance(value, list) and name != "screws_deg") or name == "adjuster":
-            words = f"{len(value)} in gear.json" if isinstance(value, list) else "in gear.json" if value else "none"
-            return label(words, "quiet")
-        else:
-            edit = worn(QLineEdit())
-            numbers = isinstance(value, list)
-            edit.setProperty("wanted", "numbers" if numbers else "text" if _is_text(annotation) else "number")
-            edit.setText("; ".join(f"{v:g}" for v in value) if numbers else "" if value is None else _plain(value))
-            edit.setAlignment(Qt.AlignmentFlag.AlignLeft if _is_text(annotation) else Qt.AlignmentFlag.AlignRight)
-            edit.returnPressed.connect(self.submitted)
-            self._edits[name] = edit
-        made = self._edits[name]
-        made.setAccessibleName(LABELS.get(name, name))
-        return made
+            return choice
+        if (isinstance(usual, list) and name != "screws_deg") or name == "adjuster":
+            return label("", "quiet")
+        edit = worn(QLineEdit())
+        edit.setProperty("wanted", "numbers" if isinstance(usual, list) else "text" if text else "number")
+        edit.setAlignment(Qt.AlignmentFlag.AlignLeft if text else Qt.AlignmentFlag.AlignRight)
+        edit.returnPressed.connect(self._submit)
+        return edit
 
 
-def _number(name: str, text: str) -> float:
+def _usual(info: FieldInfo) -> Any:
+    """Return what a new card has in a field, None where that is for a person to say."""
+    return None if info.is_required() else info.get_default(call_default_factory=True)
+
+
+def _number(name: str, title: str, text: str) -> float:
     """Return what a person typed into a field; a length may carry its unit. Raises: NonnaError naming the field."""
-    title = LABELS.get(name, name)
     if not name.endswith("_mm"):
         return parse_number(text, title, name)
     try:
@@ -143,10 +164,6 @@ def _words_of(info: FieldInfo) -> Sequence[str]:
         return tuple(str(word) for word in get_args(info.annotation))
     schema = next((m.json_schema for m in info.metadata if isinstance(m, WithJsonSchema)), None)
     return tuple((schema or {}).get("enum", ()))
-
-
-def _is_text(annotation: Any) -> bool:
-    return annotation is str
 
 
 def _plain(value: Any) -> str:

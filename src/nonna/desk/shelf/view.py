@@ -126,7 +126,12 @@ class ShelfView(QWidget):
         self.list.clearSelection()
         self.list.setCurrentRow(-1)
         self._show(group, {})
-        self.say(self.tr("Fill in what the certificate says, then Enter."), "plain")
+        self.say(
+            self.tr("Fill in what the certificate says, then Enter.")
+            if group.key == "masters"
+            else self.tr("Fill in what you know, then Enter; the rest can wait."),
+            "plain",
+        )
 
     @property
     def shown(self) -> dict[str, Any]:
