@@ -112,8 +112,80 @@ TEETH = document(
         for n in NOISE[:2]
     ],
 )
+LOW = {
+    "length_mm": 60.0012,
+    "diameter_mm": 10.0004,
+    "U_length_mm": 0.0008,
+    "U_diameter_mm": 0.0008,
+    "k": 2,
+    "cte_per_k": 11.5e-6,
+}
+HIGH = {**LOW, "length_mm": 240.0021, "diameter_mm": 60.0009}
+PROOF = {**LOW, "length_mm": 140.0032, "diameter_mm": 16.0006}
+PRESETTER = document(
+    "presetter-calibration",
+    {"limit_proof_mm": 0.01, "limit_scale_ppm": 100.0},
+    [
+        {"master": role, "axis": axis, "value_mm": value + 2e-4 * n}
+        for role, length, diameter in (("low", 60.013, 9.994), ("high", 240.0208, 59.996), ("proof", 140.0182, 15.9942))
+        for axis, value in (("z", length), ("x", diameter))
+        for n in NOISE[:3]
+    ],
+    masters={"low": LOW, "high": HIGH, "proof": PROOF},
+    conditions={"temperature_c": 21.5, "temperature_u_c": 0.3},
+)
+ON_PRESETTER = document(
+    "presetter-tool",
+    {
+        "z_offset_mm": -0.012, "z_offset_u_mm": 0.0005, "z_pivot_mm": 150.0, "z_scale_ppm": -40.0, "z_scale_u_ppm": 5.0,
+        "x_offset_mm": 0.006, "x_offset_u_mm": 0.0007, "x_pivot_mm": 35.0, "x_scale_ppm": -20.0, "x_scale_u_ppm": 12.0,
+        "expected_length_mm": 112.4, "limit_length_mm": 0.05,
+    },
+    [
+        {"axis": axis, "value_mm": value + 2e-4 * n}
+        for axis, value in (("z", 112.42), ("x", 15.99))
+        for n in NOISE[:3]
+    ],
+)  # fmt: skip
+TRANSFER = document(
+    "presetter-transfer",
+    {"limit_mm": 0.02},
+    [
+        {"tool": k + 1, "presetter_mm": long, "machine_mm": long + 0.012 + 8e-4 * n}
+        for k, (long, n) in enumerate(zip((74.2, 96.5, 112.4, 131.0, 168.3, 201.7), NOISE, strict=False))
+    ],
+)
+RACK = document(
+    "rack-pockets",
+    {"holder_diameter_mm": 40.0, "rod_diameter_mm": 10.0, "limit_off_line_mm": 0.2},
+    [
+        {"pocket": p, "face": face, "position_mm": at + 4e-3 * NOISE[(3 * p + k) % 16] + 1e-3 * twice}
+        for p in range(1, 9)
+        for k, (face, at) in enumerate(
+            (("+x", 60.0 * p + 25.0), ("-x", 60.0 * p - 25.0), ("+y", 900.3), ("-y", 850.3), ("top", -80.0 + 0.01 * p))
+        )
+        for twice in (0, 1)
+    ],
+)
 EXAMPLES = {
-    d["procedure"]: d for d in (TEETH, RUNOUT, FACE, BEAM, LENGTH, IN_RING, ARTEFACT, CLOSURE, DIAMETER, BREAK, OFFSET)
+    d["procedure"]: d
+    for d in (
+        TEETH,
+        RUNOUT,
+        FACE,
+        BEAM,
+        LENGTH,
+        IN_RING,
+        ARTEFACT,
+        CLOSURE,
+        DIAMETER,
+        BREAK,
+        OFFSET,
+        PRESETTER,
+        ON_PRESETTER,
+        TRANSFER,
+        RACK,
+    )
 }
 
 

@@ -150,7 +150,86 @@ def work_offset(rng, n, setup):
     return document("work-offset", setup, rows), {"offset_mm": -400.0}
 
 
+def presetter(rng, n, setup):
+    """Two masters and a proof on an axis whose zero and scale are wrong; one temperature, three expansions."""
+    offset, scale, shows = 0.012, 60e-6, rng.choice(["diameter", "radius"])
+    warm, cte = rng.normal(22.5, 0.3), 11.5e-6
+    masters, rows = {}, []
+    for role, sizes in (("low", (60.0, 10.0)), ("high", (240.0, 60.0)), ("proof", (140.0, 16.0))):
+        real = [size * (1 + (cte + rng.normal(0, 1e-6)) * (warm - 20)) for size in sizes]
+        masters[role] = {
+            "length_mm": sizes[0] + rng.normal(0, 4e-4), "U_length_mm": 8e-4, "diameter_mm": sizes[1] + rng.normal(0, 4e-4),
+            "U_diameter_mm": 8e-4, "k": 2, "cte_per_k": cte, "cte_u_per_k": 1e-6,
+        }  # fmt: skip
+        for axis, true in zip("zx", real, strict=True):
+            f = 0.5 if axis == "x" and shows == "diameter" else 1.0
+            true = true / 2 if axis == "x" and shows == "radius" else true
+            for _ in range(n):
+                rows.append(
+                    {"master": role, "axis": axis, "value_mm": (true - offset) / (1 + scale) + rng.normal(0, SIGMA) / f}
+                )
+    doc = document(
+        "presetter-calibration", {**setup, "x_shows": str(shows)}, rows, masters=masters,
+        conditions={"temperature_c": 22.5, "temperature_u_c": 0.3},
+    )  # fmt: skip
+    return doc, {
+        "z_scale_ppm": scale * 1e6,
+        "x_scale_ppm": scale * 1e6,
+        "z_proof_error_mm": 0.0,
+        "x_proof_error_mm": 0.0,
+    }
+
+
+def presetter_tool(rng, n, setup):
+    true, wide, shows = 112.4, 16.0, rng.choice(["diameter", "radius"])
+    u, u_scale = 5e-4, 5e-6
+    given = {"x_shows": str(shows)}
+    rows = []
+    for axis, size, pivot in (("z", true, 150.0), ("x", wide if shows == "diameter" else wide / 2, 30.0)):
+        f = 0.5 if axis == "x" and shows == "diameter" else 1.0
+        offset, scale = 0.012, 60e-6
+        shown = pivot + (size - offset - pivot) / (1 + scale)
+        given |= {
+            f"{axis}_offset_mm": offset + rng.normal(0, u), f"{axis}_offset_u_mm": u, f"{axis}_pivot_mm": pivot,
+            f"{axis}_scale_ppm": scale * 1e6 + rng.normal(0, u_scale * 1e6), f"{axis}_scale_u_ppm": u_scale * 1e6,
+        }  # fmt: skip
+        rows += [{"axis": axis, "value_mm": shown + rng.normal(0, SIGMA) / f} for _ in range(n)]
+    return document("presetter-tool", {**setup, **given}, rows), {"length_mm": true, "diameter_mm": wide}
+
+
+def transfer(rng, n, setup):
+    model = "line" if n > 3 else "offset"
+    slope = 3e-5 if model == "line" else 0.0
+    lengths = rng.uniform(60, 220, n + 2)
+    rows = [
+        {"tool": k, "presetter_mm": x, "machine_mm": x + 0.012 + slope * x + rng.normal(0, SIGMA)}
+        for k, x in enumerate(lengths.tolist())
+    ]
+    return document("presetter-transfer", {**setup, "model": model}, rows), {
+        "transfer_mm": 0.012 + slope * float(lengths.mean()), "trend_ppm": slope * 1e6,
+    }  # fmt: skip
+
+
+def rack(rng, n, setup):
+    turn, pitch, rise = rng.uniform(0.2, 6.0), 60.0, 0.02
+    rows = []
+    for p in range(1, n + 4):
+        place = (100 + p * pitch * math.cos(turn), 50 + p * pitch * math.sin(turn), -80 + rise * p)
+        at = np.array(place) + rng.normal(0, 0.02, 3)
+        for face, position in (
+            ("+x", at[0] + 25),
+            ("-x", at[0] - 25),
+            ("+y", at[1] + 25),
+            ("-y", at[1] - 25),
+            ("top", at[2]),
+        ):
+            rows.append({"pocket": p, "face": face, "position_mm": position + rng.normal(0, SIGMA)})
+    doc = document("rack-pockets", {**setup, "holder_diameter_mm": 40, "rod_diameter_mm": 10}, rows)
+    return doc, {"pitch_mm": pitch, "direction_deg": math.degrees(turn), "rise_mm": rise}
+
+
 SIMULATORS = {
+    "presetter": presetter, "tool on the presetter": presetter_tool, "transfer": transfer, "rack": rack,
     "tool diameter": diameter, "breakage": breakage, "work offset": work_offset,
     "run-out": runout, "high spot": high_spot, "face level": face, "beam level": beam, "probe length": probe_length,
     "probe ring": ring, "artefact check": artefact, "loop closure": closure,

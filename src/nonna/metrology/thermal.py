@@ -20,13 +20,17 @@ class Climate:
 
     def enter(self, influences: Influences, role: str = "master") -> tuple[Uncertain, Uncertain]:
         """Enter temperature and expansion as influences, once for all lengths of the master in that role."""
-        temperature = influences.add(
-            "temperature", self.temperature_c, self.temperature_u_c, field="conditions.temperature_c"
-        )
-        cte = influences.add(
+        return self.enter_temperature(influences), self.enter_expansion(influences, role)
+
+    def enter_temperature(self, influences: Influences) -> Uncertain:
+        """Enter the temperature: one influence, however many masters share it."""
+        return influences.add("temperature", self.temperature_c, self.temperature_u_c, field="conditions.temperature_c")
+
+    def enter_expansion(self, influences: Influences, role: str) -> Uncertain:
+        """Enter the expansion of the master in a role."""
+        return influences.add(
             "expansion of the master", self.cte_per_k, self.cte_u_per_k, field=f"masters.{role}.cte_per_k"
         )
-        return temperature, cte
 
     def factor(self) -> float:
         """Return 1 + alpha (T - 20), the exact stretch used where the master counts as exact."""

@@ -112,6 +112,14 @@ class Influences:
                 self._rows.append(_Influence(numbers[i], name, dof, shape, field, pool or name))
         return numbers
 
+    def covariance(self, a: Uncertain, b: Uncertain) -> float:
+        """Return the covariance of two numbers made from these influences: the variance where both are one."""
+        if not (hasattr(a, "u_component") and hasattr(b, "u_component")):
+            return 0.0
+        return math.fsum(
+            float(rp.u_component(a, row.number)) * float(rp.u_component(b, row.number)) for row in self._rows
+        )
+
     def estimate(self, number: Uncertain) -> Estimate:
         """Return value, u, dof, k and budget of a number made from these influences.
 

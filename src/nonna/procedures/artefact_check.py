@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from nonna.errors import TooFewReadingsError
 from nonna.figures.proof import artefact_figure
-from nonna.metrology.coverage import coverage_factor
+from nonna.metrology.agreement import en_number
 from nonna.metrology.decision import worst
 from nonna.metrology.means import enter_means
 from nonna.metrology.scatter import touch_scatter
 from nonna.metrology.thermal import at_temperature
-from nonna.metrology.uncertain import Estimate, Influences
+from nonna.metrology.uncertain import Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import (
     Dof,
@@ -36,7 +35,6 @@ if TYPE_CHECKING:
     from nonna.figures.figure import Figure
 
 TIMES = 3
-ARTEFACT_K = 2.0  # of the certificate's part in the E_n number (ISO 13528)
 
 said = saying("artefact-check")
 SENTENCES = {
@@ -128,7 +126,7 @@ class ArtefactCheck(Procedure):
         own = f"masters.artefact.{setup.quantity}_mm"
         value = at_temperature(influences.add("artefact", stated, certified, field=own), temperature, cte)
         error = influences.estimate(mean + calibration - value)
-        en = _en(error, own)
+        en = en_number(error, own)
         rule = file.rule.rule()
         checks: list[Check] = [check_limit("Eₙ", en, 1.0, rule, unit="1")]
         if setup.limit_mm is not None:
@@ -192,12 +190,3 @@ class ArtefactCheck(Procedure):
             certified, (estimate.value, estimate.expanded) if estimate else None,
             result.quantity("en").value if result else None, units,
         )  # fmt: skip
-
-
-def _en(error: Estimate, own: str) -> float:
-    """Return ``|error| / sqrt(U_measured² + U_artefact²)``; the measuring part with the factor its own sources need."""
-    measuring = error.part(own)
-    measured = math.hypot(*(source.u for source in measuring))
-    artefact = math.hypot(*(row.u for row in error.budget if row.field == own))
-    expanded = coverage_factor(measuring) * measured if measured > 0.0 else 0.0
-    return abs(error.value) / math.hypot(expanded, ARTEFACT_K * artefact)

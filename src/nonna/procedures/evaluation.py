@@ -178,6 +178,7 @@ FLAG_WORDS: Mapping[str, str] = {
     "outliers": "At least one reading does not belong with the others.",
     "eccentricity-near-zero": "So little run-out that its direction cannot be told from noise.",
     "unequal-sides": "The two faces of a pair were not touched equally often: centre and width share an error.",
+    "trend-with-length": "Longer tools differ more than short ones: one offset for all is not the whole truth.",
     "worn": "Worn beyond what is watched for; not broken yet.",
     "close-call": "So close to a tolerance that the doubt reaches over it.",
     "no-reversal": "Without the touches at 180° the ball's offset from the spindle axis stays unknown.",

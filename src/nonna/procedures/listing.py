@@ -9,7 +9,18 @@ from functools import cache
 from pathlib import Path
 
 from nonna.shop.kinds import station_folders
-from nonna.shop.subjects import ANY, ARTEFACT, PART, PROBE, SETTER, SETTER_AND_PROBE, Subject, SubjectKind
+from nonna.shop.subjects import (
+    ANY,
+    ARTEFACT,
+    PART,
+    PRESETTER,
+    PROBE,
+    RACK,
+    SETTER,
+    SETTER_AND_PROBE,
+    Subject,
+    SubjectKind,
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,8 +39,16 @@ _SHARED = {
     "breakage-threshold": Listed("Breakage threshold", "nonna.procedures.breakage_threshold:BreakageThreshold", SETTER),
     "face-level": Listed("Face level", "nonna.procedures.face_level:FaceLevel", SETTER),
     "loop-closure": Listed("Loop closure", "nonna.procedures.loop_closure:LoopClosure", SETTER_AND_PROBE),
+    "presetter-calibration": Listed(
+        "Presetter calibration", "nonna.procedures.presetter_calibration:PresetterCalibration", PRESETTER
+    ),
+    "presetter-tool": Listed("Tool on the presetter", "nonna.procedures.presetter_tool:PresetterTool", ANY),
+    "presetter-transfer": Listed(
+        "Presetter transfer", "nonna.procedures.presetter_transfer:PresetterTransfer", PRESETTER
+    ),
     "probe-length": Listed("Probe length", "nonna.procedures.probe_length:ProbeLength", PROBE),
     "probe-ring": Listed("Probe ring", "nonna.procedures.probe_ring:ProbeRing", PROBE),
+    "rack-pockets": Listed("Rack pockets", "nonna.procedures.rack_pockets:RackPockets", RACK),
     "repeatability": Listed("Repeatability", "nonna.procedures.repeatability:Repeatability", SETTER),
     "setter-calibration": Listed("Setter calibration", "nonna.procedures.setter_calibration:SetterCalibration", SETTER),
     "tip-runout": Listed("Tip run-out", "nonna.procedures.tip_runout:TipRunout", PROBE),

@@ -34,6 +34,8 @@ def value_words(value: float, unit: str, units: Units) -> str:
     """Return a result's value with its unit; deviations in the small unit."""
     if unit == "deg":
         return f"{number(value % 360.0, 0 if value % 360.0 >= 10 else 1)}°"
+    if unit == "ppm":
+        return f"{number(value, 1)} ppm"
     if unit == "1":
         return number(value, small_decimals(value)) if abs(value) >= 1e-3 or value == 0.0 else f"{value:.1e}"
     return small(value, units) if abs(value) < LONG_MM else length(value, units)

@@ -23,6 +23,7 @@ class SubjectKind(StrEnum):
     MASTER = "master"
     ARTEFACT = "artefact"  #: one that no calibration has used
     TOOL = "tool"
+    RACK = "rack"  #: all pockets of a router together
     POCKET = "pocket"
     PART = "part"
     DAILY_CHECK = "daily-check"  #: the short check of the setter; where it fails it breaks what it touched
@@ -38,6 +39,7 @@ _TEXTS = {  # as records have had them from the first release on
     SubjectKind.PROBE: "Probe",
     SubjectKind.SETTER_AND_PROBE: "Setter and probe",
     SubjectKind.PRESETTER: "Presetter",
+    SubjectKind.RACK: "Rack",
     SubjectKind.ARTEFACT: "Artefact",
     SubjectKind.PART: "Part",
     SubjectKind.DAILY_CHECK: "Daily check",
@@ -86,6 +88,7 @@ ANY = Subject(SubjectKind.ANY)
 STATION, SPINDLE, SETTER, PROBE = (
     Subject(kind) for kind in (SubjectKind.STATION, SubjectKind.SPINDLE, SubjectKind.SETTER, SubjectKind.PROBE)
 )
+PRESETTER, RACK = Subject(SubjectKind.PRESETTER), Subject(SubjectKind.RACK)
 SETTER_AND_PROBE, ARTEFACT, PART, DAILY_CHECK = (
     Subject(kind)
     for kind in (SubjectKind.SETTER_AND_PROBE, SubjectKind.ARTEFACT, SubjectKind.PART, SubjectKind.DAILY_CHECK)
