@@ -192,11 +192,11 @@ def test_machines_are_put_up_without_editing_files(desk, hands, shop):  # noqa: 
     view = desk.shelf
     view.begin(BY_KEY["machines"])
     fields = {w.accessibleName(): w for w in view.form.findChildren(QLineEdit) if w.isVisible()}
-    for name, text in (("Name", "Alder"), ("Z travel to, mm", "-900"), ("Setter at X, mm", "100")):
+    for name, text in (("Name", "Elm"), ("Z travel to, mm", "-900"), ("Setter at X, mm", "100")):
         fields[name].setText(text)
     view.submit()
     settle(desk)
-    assert "from the lower to the higher" in shown_text(view) and fields["Name"].text() == "Alder"
+    assert "from the lower to the higher" in shown_text(view) and fields["Name"].text() == "Elm"
     fields["Z travel to, mm"].setText("0")
     fields["Clear sides, such as +x -y"].setText("+x up")
     view.submit()
@@ -207,9 +207,9 @@ def test_machines_are_put_up_without_editing_files(desk, hands, shop):  # noqa: 
     view.submit()  # Enter twice makes one card
     settle(desk)
     assert "On the shelf" in shown_text(view)
-    assert "alder-2" not in [c["id"] for c in cards(shop)["machines"]]
-    made = shop.machine("alder")
-    assert (made.setter.x_mm, made.setter.clear_sides, shop.tools("alder").tools) == (100.0, ["+x", "-y"], [])
+    assert "elm-2" not in [c["id"] for c in cards(shop)["machines"]]
+    made = shop.machine("elm")
+    assert (made.setter.x_mm, made.setter.clear_sides, shop.tools("elm").tools) == (100.0, ["+x", "-y"], [])
     larch = next(c for c in cards(shop)["machines"] if c["id"] == "larch")
     before = shop.document("machines", "larch.json")
     assert put(shop, "machines", {**larch, "max_rpm": 12000.0}) == ("max_rpm",)
@@ -219,10 +219,15 @@ def test_machines_are_put_up_without_editing_files(desk, hands, shop):  # noqa: 
     assert shop.machine("larch").setter is None
     put(shop, "machines", {**larch, "has_setter": True})
     desk.do(Do.MACHINE)
-    desk.findChild(Finder).chosen.emit("machine:alder")
-    hands.until(lambda: desk.state.machine == "Alder")
-    assert shop.shop().machines == ["larch", "alder"]  # what a bench shows is no business of the shop's files
-    assert desk.settings.station(shop.root) == "alder"
+    desk.findChild(Finder).chosen.emit("machine:elm")
+    hands.until(lambda: desk.state.machine == "Elm")
+    assert shop.shop().machines == [
+        "larch",
+        "rowan",
+        "alder",
+        "elm",
+    ]  # what a bench shows is no business of the shop's files
+    assert desk.settings.station(shop.root) == "elm"
     assert all(s.state in (State.NEVER, State.DUE) for s in desk.state.links)
     desk.do(Do.TOOLS)
     hands.until(lambda: desk.places.at(Do.TOOLS))

@@ -198,7 +198,7 @@ def test_the_demo_shop_has_something_true_to_show(shop):
 def test_a_sheet_opens_with_all_that_is_known(shop):
     site = Site.load(shop)
     opening = open_sheet(site, "tool-length", tool(9))
-    calibration = Standing(entries(shop.ledger)).latest("setter-calibration")
+    calibration = site.standing().latest("setter-calibration")
     assert opening.bench.setup["trigger_plane_mm"] == calibration.value_mm
     assert opening.carried["setup.trigger_plane_mm"]["record"] == calibration.number
     assert opening.bench.setup["expected_mm"] == 71.888

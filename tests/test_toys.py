@@ -100,7 +100,7 @@ def test_without_its_folder_a_kind_is_refused_by_name(stand, toys):
     nonna.stations.__path__.remove(str(TOYS))
     try:
         assert "feeler-zero" not in PROCEDURES
-        with pytest.raises(Exception, match="'mill', 'router' or 'lathe'"):
+        with pytest.raises(Exception, match="'mill', 'router', 'lathe' or 'presetter'"):
             stand.machine("oak")
     finally:
         nonna.stations.__path__.append(str(TOYS))

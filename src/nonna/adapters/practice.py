@@ -52,29 +52,31 @@ def _write_cards(source: Path, path: Path, today: datetime) -> None:
 
 
 def _sign_history(folder: ShopFolder, today: datetime) -> None:
-    site = Site.load(folder)
+    sites = {key: Site.load(folder, key) for key in folder.shop().machines}
     ledger = Ledger(folder.ledger)
     receipts: list[Receipt] = []
-    ledger.sign_all(_bodies(site, today, receipts), receipts)
+    ledger.sign_all(_bodies(sites, today, receipts), receipts)
     ledger.close()
 
 
-def _bodies(site: Site, today: datetime, receipts: Sequence[Receipt]) -> Iterator[dict[str, Any]]:
-    cards = {card.id: card.model_dump() for card in site.shelf.masters}
+def _bodies(sites: Mapping[str, Site], today: datetime, receipts: Sequence[Receipt]) -> Iterator[dict[str, Any]]:
+    first = next(iter(sites))
+    cards = {card.id: card.model_dump() for card in sites[first].shelf.masters}
     midnight = today.replace(hour=0, minute=0, second=0, microsecond=0)
-    newest: dict[tuple[str, str], Held] = {}  # by procedure and result: what a sheet would have carried that day
+    newest: dict[str, dict[tuple[str, str], Held]] = {}  # by station: what a sheet there would have carried that day
     for row in json.loads((demo.FOLDER / "history.json").read_text("utf-8")):
         hour, minute = map(int, row["at"].split(":"))
         at = midnight - timedelta(days=row["days_ago"]) + timedelta(hours=hour, minutes=minute)
-        signature = signature_of(site, row["operator"], Subject.of(row["subject"]), min(at, today))
+        station = row.get("station", first)
+        signature = signature_of(sites[station], row["operator"], Subject.of(row["subject"]), min(at, today))
         if "event" in row:
             yield event(row["event"], signature, row["note"])
             continue
-        body = _measured(row, signature, cards, newest)
+        body = _measured(row, signature, cards, newest.setdefault(station, {}))
         yield body
         record = Record(receipts[-1].number, receipts[-1].hash, body)
         for name in body["result"]["results"]:
-            newest[row["document"]["procedure"], name] = held_in(record, name)
+            newest[station][row["document"]["procedure"], name] = held_in(record, name)
 
 
 def _measured(

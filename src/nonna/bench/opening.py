@@ -111,14 +111,15 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
             setup.pop("limit_mm", None)  # a limit on the change against a table that holds nothing
         else:
             setup["expected_mm"] = expected
+    cast = found.cast(choices, card)
     bench = replace(
         _bench(site, setup, card, tool, subject),
         beside=_beside(results, found, key),
         variant=key,
         known=_known(results),
-        masters={found.role: card.as_input()} if card else {},
+        masters={role: each.as_input() for role, each in cast.items()},
     )
-    cards = {found.role: card.model_dump()} if card else {}
+    cards = {role: each.model_dump() for role, each in cast.items()}
     return Opening(name, bench, cards, carried, choices, tuple(missing))
 
 

@@ -15,6 +15,7 @@ from nonna.shop.job import JobTool
 from nonna.shop.machine import Machine, Tool, Tools
 from nonna.standin.rehearsal import Rehearsal, rehearse
 from nonna.standin.trial import Trial, tried, tried_piece
+from nonna.stations.kind import kind_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,6 +92,10 @@ def calibrated(machine: Machine, results: HeldResults) -> Machine:
     Raises: NonnaError ``missing-field`` (no calibration that holds gives its trigger plane: nothing may be planned
     on what the machine's papers say).
     """
+    each = kind_of(machine.kind).loop.each
+    if each is not None and each.procedure != "tool-length":
+        words = f"{machine.name} measures tools one at a time: Enter opens the sheet of the tool under the cursor."
+        raise NonnaError("missing-field", words, "machine.kind")
     if machine.setter is None:
         raise NonnaError("missing-field", f"{machine.name} has no setter; nothing can be touched.", "machine.setter")
     plane = results.find("setter-calibration", "trigger_plane_mm")

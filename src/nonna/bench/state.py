@@ -18,7 +18,7 @@ from nonna.shop.judge import Facts, LinkState, MasterDue, NextJob, judge, next_j
 from nonna.shop.loop import Loop
 from nonna.shop.subjects import Subject, SubjectKind
 from nonna.shop.subjects import tool as tool_of
-from nonna.stations.kind import StationKind, kind_of
+from nonna.stations.kind import Around, StationKind, kind_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,7 +61,7 @@ def read_state(folder: ShopFiles, now: datetime | None = None, station: str = ""
         shop, key, machine, home, gear = found.shop, found.key, found.machine, found.home, found.gear
         tools, masters = found.tools, found.masters
         counting = folder.book.standing(machine["name"], home)
-        kind = kind_of(machine["kind"]).with_gear(_mounted(gear, machine["name"]))
+        kind = kind_of(machine["kind"]).at(Around(_mounted(gear, machine["name"]), found.others))
         names = [tool_of(row.get("id") or row["number"]) for row in tools] or _measured_tools(counting)
         links = judge(Facts(kind.loop, counting, names, _loop_masters(kind.loop, masters), moment))
         reader = folder.book.reader()
@@ -93,6 +93,7 @@ class _Files:
     tools: tuple[dict[str, Any], ...] = ()
     masters: tuple[dict[str, Any], ...] = ()
     gear: dict[str, Any] = field(default_factory=dict)
+    others: tuple[tuple[str, str], ...] = ()  #: the shop's other stations: name and kind
 
 
 def _files(folder: ShopFiles, station: str) -> _Files:
@@ -103,7 +104,9 @@ def _files(folder: ShopFiles, station: str) -> _Files:
     home = machine["name"] if key == first else folder.document("machines", f"{first}.json")["name"]
     gear = folder.document("gear.json") if folder.has("gear.json") else {}
     tools, masters = folder.document("tools", f"{key}.json")["tools"], folder.document("masters.json")["masters"]
-    return _Files(shop, key, machine, home, tuple(tools), tuple(masters), gear)
+    rest = [folder.document("machines", f"{other}.json") for other in shop["machines"] if other != key]
+    others = tuple((str(each["name"]), str(each["kind"])) for each in rest)
+    return _Files(shop, key, machine, home, tuple(tools), tuple(masters), gear, others)
 
 
 def _of_records(every: Sequence[Entry], station: str) -> _Files:

@@ -394,4 +394,6 @@ class DeskWindow(QMainWindow):
 
     def measure(self, subjects: tuple[Subject, ...]) -> None:
         """Measure tools one after another, each on its sheet."""
-        self.open_sheets([("tool-length", subject) for subject in subjects], Do.TOOLS)
+        each = self.state.kind.loop.each if self.state else None
+        name = each.procedure if each is not None else "tool-length"
+        self.open_sheets([(name, subject) for subject in subjects], Do.TOOLS)

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from nonna.figures.figure import Circle, Figure, Ink, Label, Line, Polygon, Span, Stroke, box
 from nonna.figures.setter import tool_outline
-from nonna.wording.lengths import Units, length, small
+from nonna.wording.lengths import Units, length, number, small
 
 WIDE, HIGH = 120.0, 60.0
 _ROLE_WORDS = {"low": "low", "high": "high", "proof": "proof"}
@@ -31,10 +31,8 @@ class _Chart:
 
     def note(self, units: Units) -> str:
         """Say how the two directions are scaled."""
-        return (
-            f"height stretched: the full height is {small(2 * self.reach, units)}; "
-            f"across {length(self.low, units, unit=False)} to {length(self.high, units)}"
-        )
+        low, high = (number(end * units.scale, 0 if units is Units.MM else 1) for end in (self.low, self.high))
+        return f"full height {small(2 * self.reach, units)}, full width {low} to {high} {units.symbol}"
 
     def band(self, centre: Sequence[tuple[float, float]], half: Sequence[float]) -> Polygon:
         """Return the band round a line of (length, deviation), half its width at each."""
@@ -102,13 +100,12 @@ def corrections_figure(
 def tool_figure(kind: str, wide: float, long: float, found: bool, units: Units) -> Figure:
     """Draw a tool upright in the presetter's spindle, with the two lines it is measured by; to scale."""
     half, top = max(wide / 2.0, 4.0), long
-    body = [_turned(stroke, top) for stroke in tool_outline(kind, wide, long, (0.0, 0.0))]
     ink: Ink = "accent" if found else "muted"
     room = half + 34.0
     strokes: list[Stroke] = [
         box(-30, -24, 30, 0, "steel-dark"),
         Label((0, -12), "spindle", "paper", 13, dy=4),
-        *body,
+        *upright(kind, wide, long),
         Line((-room, top), (room, top), ink, 1.5, dashed=True),
         Line((half, top + 10), (half, -2), ink, 1.5, dashed=True),
         Span((-room + 8, 0), (-room + 8, top), length(long, units), ink),
@@ -117,16 +114,19 @@ def tool_figure(kind: str, wide: float, long: float, found: bool, units: Units) 
     return Figure("On the presetter", (-room - 6, -30, room + 6, top + 24), tuple(strokes), "to scale")
 
 
-def _turned(stroke: Stroke, top: float) -> Stroke:
-    """Return a stroke of a tool that hangs as it stands on the presetter, tip up."""
+def upright(kind: str, wide: float, long: float, at: tuple[float, float] = (0.0, 0.0)) -> list[Stroke]:
+    """Return a tool standing tip up: a presetter's spindle holds it so. Parameters: at, the middle of its foot."""
+    return [_turned(stroke, at[0], at[1] + long) for stroke in tool_outline(kind, wide, long, (0.0, 0.0))]
+
+
+def _turned(stroke: Stroke, x: float, top: float) -> Stroke:
     if isinstance(stroke, Polygon):
-        return replace(stroke, points=tuple((-x, top - y) for x, y in stroke.points))
+        return replace(stroke, points=tuple((x - px, top - py) for px, py in stroke.points))
     if isinstance(stroke, Circle):
-        return replace(stroke, centre=(-stroke.centre[0], top - stroke.centre[1]))
+        return replace(stroke, centre=(x - stroke.centre[0], top - stroke.centre[1]))
     if isinstance(stroke, Line):
-        return replace(
-            stroke, start=(-stroke.start[0], top - stroke.start[1]), end=(-stroke.end[0], top - stroke.end[1])
-        )
+        (x0, y0), (x1, y1) = stroke.start, stroke.end
+        return replace(stroke, start=(x - x0, top - y0), end=(x - x1, top - y1))
     return stroke
 
 

@@ -84,6 +84,7 @@ class FaceLevel(Procedure):
     sentences = SENTENCES
     model = FaceLevelReadings
     main = ("rise_x_mm", "rise_y_mm")
+    beside = ("slope_x", "slope_y")
     main_title = "Rise in X"
     foreseeable = False
     reads: ClassVar[Mapping[str, str]] = {"value_mm": "dial"}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from nonna.errors import NonnaError, TooFewReadingsError
@@ -33,13 +34,15 @@ from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure
+    from nonna.shop.masters import MasterCard
 
 Axis = Literal["z", "x"]
 Role = Literal["low", "high", "proof"]
 TOUCHES = 3
+FITTED = 2  #: masters that tell a line
 PPM = 1e6
 _WORDS = {"z": "Length", "x": "Diameter"}
-_ROLE_WORDS = {"low": "short master", "high": "long master", "proof": "proof master"}
+_ROLE_WORDS = {"low": "Short master", "high": "Long master", "proof": "Proof master"}
 
 said = saying("presetter-calibration")
 SENTENCES = {
@@ -112,6 +115,7 @@ class PresetterCalibration(Procedure):
     main_title = "Zero of the length"
     role = "low"
     master_kinds = ("master-tool",)
+    beside = ("z_pivot_mm", "x_pivot_mm")
     reads: ClassVar[dict[str, str]] = {}
     offered: ClassVar[dict[str, Any]] = {"x_shows": "diameter", "limit_proof_mm": 0.005, "resolution_mm": 0.001}
     caution = Caution(
@@ -165,13 +169,24 @@ class PresetterCalibration(Procedure):
             file.procedure, tuple(quantities), rule, found[0], said(key), tuple(checks), flags, tuple(advice)
         )
 
+    def cast(self, cards: Sequence[MasterCard], first: MasterCard | None) -> dict[str, MasterCard]:
+        """The shortest and the longest tell the line, one between them proves it; certified ones before others."""
+        fit = [c for c in cards if c.length_mm is not None and c.diameter_mm is not None]
+        certified = [c for c in fit if c.traceable]
+        fit = sorted(certified if len(certified) >= FITTED else fit, key=lambda c: c.length_mm or 0.0)
+        if len(fit) < FITTED:
+            return {self.role: first} if first is not None else {}
+        between = fit[1:-1]
+        made = {"low": fit[0], "high": fit[-1]}
+        return made | ({"proof": between[len(between) // 2]} if between else {})
+
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
         """Length and diameter of each master that is there, three times each."""
         roles = [role for role in ("low", "high", "proof") if role in bench.masters] or ["low"]
         return tuple(
             Slot(
                 {"master": role, "axis": axis}, f"{role} {axis.upper()} {i + 1}/{TOUCHES}",
-                f"{_WORDS[axis]} shown, {_ROLE_WORDS[role]}", f"{role}",
+                f"{_ROLE_WORDS[role]}: {_WORDS[axis].lower()}", role,
             )
             for role in roles
             for axis in ("z", "x")
@@ -261,7 +276,7 @@ class _Axis:
             error = influences.estimate(line.error(shown["proof"], true["proof"]))
             en = en_number(error, _certificate("proof", axis))
             self.proof = (
-                Quantity.of(f"{axis}_proof_error_mm", f"{_WORDS[axis]}: error of the proof", error),
+                Quantity.of(f"{axis}_proof_error_mm", f"{_WORDS[axis]}: proof off by", error),
                 Quantity(f"{axis}_proof_en", f"{_WORDS[axis]}: Eₙ", en, "1"),
             )
             self.quantities += self.proof

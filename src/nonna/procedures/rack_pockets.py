@@ -30,6 +30,8 @@ POCKETS = 8
 said = saying("rack-pockets")
 SENTENCES = {
     "found": "{count} pockets, {pitch:length} apart, rising {rise:signed} a pocket.",
+    "one-bent": "{count} pockets; pocket {names:list} stands out of the row.",
+    "some-bent": "{count} pockets; pockets {names:list} stand out of the row.",
     "aside": "Pocket {pocket} stands {off:small} off the row and {height:signed} in height: straighten its clip or replace it, "
     "then measure it again.",
     "straight": "No clip is bent: the pockets stand in one row within {off:small}.",
@@ -109,6 +111,9 @@ class RackPockets(Procedure):
         )
         checks = tuple(check_limit(t, v, limit, rule, of=of) for t, v, limit, of in limits if limit is not None)
         found = said("found", count=len(numbers), pitch=row.pitch, rise=row.rise)
+        if row.set_aside:
+            names = sorted(numbers[k] for k in row.set_aside)
+            found = said("one-bent" if len(names) == 1 else "some-bent", count=len(numbers), names=names)
         verdict = worst(c.verdict for c in checks)
         pockets = [
             {

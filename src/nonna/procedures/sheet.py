@@ -20,6 +20,7 @@ from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure
+    from nonna.shop.masters import MasterCard
 
 
 BEYOND_RECKONING = "These numbers are too large or too small to be reckoned with."
@@ -155,6 +156,7 @@ class Procedure(ABC):
     model: ClassVar[type[ReadingsFile]]
     main: ClassVar[tuple[str, ...]]  #: results shown largest, first one first
     main_title: ClassVar[str]  #: what the first of them is called before it is known
+    beside: ClassVar[tuple[str, ...]] = ()  #: results that a record holds and a sheet need not show
     variants: ClassVar[tuple[Variant, ...]] = ()
     variant_of_master: ClassVar[bool] = False  #: the master chosen decides the variant
     caution: ClassVar[Caution]
@@ -203,6 +205,11 @@ class Procedure(ABC):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """Draw the geometry as it stands with the readings at hand; words in the unit wanted."""
+
+    def cast(self, cards: Sequence[MasterCard], first: MasterCard | None) -> dict[str, MasterCard]:
+        """Return which of the masters at hand plays which role. Parameters: first, the one chosen for ``role``."""
+        del cards
+        return {self.role: first} if first is not None else {}
 
     def expected(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]], field: str = "") -> float | None:
         """Return about what a value of a reading should be (mm; the first value without ``field``), or None."""

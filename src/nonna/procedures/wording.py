@@ -33,7 +33,9 @@ def choice_words(word: str) -> str:
 def value_words(value: float, unit: str, units: Units) -> str:
     """Return a result's value with its unit; deviations in the small unit."""
     if unit == "deg":
-        return f"{number(value % 360.0, 0 if value % 360.0 >= 10 else 1)}°"
+        turn = value % 360.0
+        decimals = 0 if 10.0 <= turn <= 359.9 else 1
+        return f"{number(round(turn, decimals) % 360.0, decimals)}°"
     if unit == "ppm":
         return f"{number(value, 1)} ppm"
     if unit == "1":

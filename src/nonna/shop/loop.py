@@ -66,6 +66,11 @@ class Loop:
                 return link
         raise KeyError(key)
 
+    @property
+    def each(self) -> Link | None:
+        """The link that is measured for each tool, None where there is none."""
+        return next((link for link in self.links if link.sort is LinkSort.EACH), None)
+
     def link_of(self, procedure: str) -> str:
         """Return the key of the link that a procedure mends, "" where it mends none."""
         return next((link.key for link in self.links if link.procedure == procedure), "")

@@ -39,6 +39,7 @@ class SheetWish:
     setup: Mapping[str, Any] = field(default_factory=dict)
     known: Mapping[str, float] = field(default_factory=dict)  #: what the machine's tables hold, by result name
     writer: Writer = field(default_factory=Writer)  #: the shop's
+    masters: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)  #: all of them, by role
 
 
 @dataclass(frozen=True, slots=True)

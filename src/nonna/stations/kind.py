@@ -30,6 +30,14 @@ class Chain:
 
 
 @dataclass(frozen=True, slots=True)
+class Around:
+    """What a station's loop may grow by: what stands on it, and the shop's other stations."""
+
+    setters: Sequence[Mapping[str, Any]] = ()  #: cards of those that stand on it
+    machines: Sequence[tuple[str, str]] = ()  #: the shop's other stations: name and kind
+
+
+@dataclass(frozen=True, slots=True)
 class StationKind:
     """A kind of station."""
 
@@ -38,12 +46,12 @@ class StationKind:
     loop: Loop
     scenes: Mapping[str, Scene] = field(default_factory=dict)  #: by link; a link without one is drawn plainly
     chains: tuple[Chain, ...] = ()  #: the first one is what the weakest link is named for
-    grown: Callable[[Loop, Sequence[Mapping[str, Any]]], Loop] | None = None  #: the loop with what stands on a station
+    grown: Callable[[Loop, Around], Loop] | None = None  #: the loop as one station has it
     standin: str = ""  #: ``module:function`` that measures on its stand-in; "" where there is none
 
-    def with_gear(self, setters: Sequence[Mapping[str, Any]]) -> StationKind:
-        """Return the kind as one station has it. Parameters: setters, cards of those that stand on it."""
-        return self if self.grown is None else replace(self, loop=self.grown(self.loop, setters))
+    def at(self, around: Around) -> StationKind:
+        """Return the kind as one station has it."""
+        return self if self.grown is None else replace(self, loop=self.grown(self.loop, around))
 
     def measure_on_standin(self) -> Callable[..., Any]:
         """Return what measures a sheet's wish on the stand-in. Raises: LookupError (there is none)."""

@@ -97,6 +97,8 @@ class LoopView(QWidget):
         """Make a row for each branch of this kind's loop."""
         if list(self._figures) == list(state.kind.loop.branches):
             return
+        for row in self._rows.values():
+            emptied(row)
         emptied(self._branches)
         self._figures, self._rows = {}, {}
         for branch in state.kind.loop.branches:

@@ -249,7 +249,8 @@ def _main(session: Session, evaluation: Evaluation | None, units: Units) -> Numb
 def _lines(session: Session, evaluation: Evaluation | None, units: Units) -> tuple[NumberLine, ...]:
     if evaluation is None:
         return ()
-    rest = [q for q in evaluation.quantities if q.name != session.procedure.main[0] and not q.name.startswith("slope")]
+    elsewhere = (session.procedure.main[0], *session.procedure.beside)
+    rest = [q for q in evaluation.quantities if q.name not in elsewhere]
     return tuple(_line(q, units) for q in rest)
 
 

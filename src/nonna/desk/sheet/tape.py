@@ -14,6 +14,7 @@ from nonna.desk.widgets import Card, ClearArea, label
 
 TILE_WIDTH, TILE_HEIGHT, GAP = 136, 76, 8
 STEP = TILE_WIDTH + GAP
+SMALLEST = 13  #: pixels
 PAD = STEP  #: room behind the last tile, so that any tile can stand at the left edge
 
 
@@ -220,5 +221,7 @@ def _text(
 ) -> None:
     p.setFont(font(pixels, bold=bold))
     p.setPen(QColor(colour))
+    if bold and p.fontMetrics().horizontalAdvance(words) > box.width():  # a number is never cut, rather smaller
+        p.setFont(font(max(SMALLEST, int(pixels * box.width() / p.fontMetrics().horizontalAdvance(words))), bold=bold))
     shown = p.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, int(box.width()))
     p.drawText(box, align | Qt.AlignmentFlag.AlignTop, shown)

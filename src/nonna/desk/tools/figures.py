@@ -8,6 +8,8 @@ from typing import TYPE_CHECKING
 
 from nonna.figures.figure import Circle, Figure, Ink, Label, Line, Stroke, box
 from nonna.figures.setter import over_setter
+from nonna.procedures.catalogue import procedure
+from nonna.procedures.sheet import Bench
 from nonna.programs.boxes import Box
 from nonna.wording.lengths import Units, length
 
@@ -24,6 +26,13 @@ METHODS = {
     "edge-oriented": "Its edge over the pad, oriented, standing still",
 }
 MARGIN, AROUND = 30.0, 80.0
+
+
+def measured_figure(procedure_name: str, tool: Tool, units: Units) -> Figure:
+    """Draw a tool as the sheet of its procedure does, before a reading was taken."""
+    setup = {"expected_length_mm": tool.length_mm, "expected_diameter_mm": tool.diameter_mm}
+    bench = Bench(setup=setup, subject=tool.subject, tool_kind=tool.kind, tool_diameter=tool.diameter_mm)
+    return procedure(procedure_name).figure(bench, [], None, units)
 
 
 def touch_figure(tool: Tool, plan: ToolPlan | None, pad: float, units: Units, now: float | None) -> Figure:

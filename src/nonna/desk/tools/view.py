@@ -18,7 +18,7 @@ from nonna.desk.figure_view import FigureView
 from nonna.desk.file_dialog import ask_where
 from nonna.desk.look.style import dress, worn
 from nonna.desk.tools.controller import TrayController
-from nonna.desk.tools.figures import METHODS, touch_figure
+from nonna.desk.tools.figures import METHODS, measured_figure, touch_figure
 from nonna.desk.tools.model import ToolModel
 from nonna.desk.tools.picture import notes, panel, setter_notice, total, value_of, waiting, wear_words
 from nonna.desk.tools.rehearsal_page import RehearsalPage
@@ -29,6 +29,7 @@ from nonna.desk.widgets import card, label, scrolled
 from nonna.errors import NonnaError
 from nonna.procedures.telling import words_of
 from nonna.shop.job import Measure
+from nonna.shop.loop import LinkSort
 from nonna.shop.machine import Tool
 from nonna.wording.lengths import Units
 
@@ -156,8 +157,8 @@ class ToolsView(QWidget):
         if self._state is None:
             return
         self._rows_of = self.controller.tray.tools
-        link = next(s for s in self._state.links if s.link.key == "tools")
-        made = rows(tools, self._state.standing, link)
+        link = next((s for s in self._state.links if s.link.sort is LinkSort.EACH), None)
+        made = rows(tools, self._state.standing, link) if link is not None else ()
         self.model.show_rows(made, self.units)
         holding = sum(r.state.value == "holds" for r in made)
         self._about.setText(f"{self._state.machine}: {len(made)} in the tray, {holding} measured and holding")
@@ -203,7 +204,11 @@ class ToolsView(QWidget):
         row = self.model.row(self.table.currentIndex().row())
         pad = self._state.pad_mm if self._state else 14.0
         now = row.now if row is not None and row.accepted else None
-        self._figure.show_figure(touch_figure(tool, plan, pad, self.units, now) if tool else None)
+        each = self._state.kind.loop.each if self._state else None
+        if tool is not None and each is not None and each.procedure != "tool-length":
+            self._figure.show_figure(measured_figure(each.procedure, tool, self.units))
+        else:
+            self._figure.show_figure(touch_figure(tool, plan, pad, self.units, now) if tool else None)
         question = self._questions.get(number or 0)
         if question is not None:
             self._how.setText(self.tr("Is that right?"))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any
 
@@ -20,6 +20,7 @@ from nonna.shop.subjects import (
     SubjectKind,
 )
 from nonna.shop.subjects import ARTEFACT as AN_ARTEFACT
+from nonna.stations.kind import Around
 
 _CLOTH = "Lint-free cloth, taper wiper"
 _LINKS = (
@@ -78,12 +79,12 @@ _BEAM_EVENT = _event("beam-moved", "Beam setter knocked or moved", "beam", subje
 _ALSO_ON_THE_TABLE = ("crash", "machine-moved")
 
 
-def grown(loop: Loop, setters: Sequence[Mapping[str, Any]]) -> Loop:
+def grown(loop: Loop, around: Around) -> Loop:
     """Return the mill's loop with what else stands on its table.
 
-    Parameters: setters, cards of those that stand there. The first contact one is the setter in use; each further one
-    is a link of its own, and so is a beam setter.
+    The first contact setter is the one in use; each further one is a link of its own, and so is a beam setter.
     """
+    setters = around.setters
     for card in [card for card in setters if card["kind"] == "contact"][1:]:
         loop = _with(loop, "setter", *_further(loop, card))
     if any(card["kind"] == "beam" for card in setters):

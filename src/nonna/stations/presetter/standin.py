@@ -1,0 +1,132 @@
+"""The stand-in presetter: an own zero, scale, run-out, scatter and seating, which only its readings tell of."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from nonna.errors import NonnaError
+from nonna.standin.measuring import SECONDS_A_READING, Measured
+from nonna.standin.program_run import Watch
+from nonna.standin.sheet_programs import SheetWish
+from nonna.standin.truth import body
+from nonna.standin.world import World
+
+RESOLUTION_MM = 0.001
+WARM_K, CTE_PER_K = 1.4, 1.15e-5  #: what the room is above 20 °C, and steel
+
+
+@dataclass(frozen=True, slots=True)
+class _Truth:
+    """What is really so; mm."""
+
+    zero: Mapping[str, float]  #: by axis: what the display shows too much at nought
+    scale: Mapping[str, float]  #: by axis, as a ratio
+    scatter: float  #: of one reading, real mm
+    seating: float  #: of one seating in the sleeve
+    runout: float  #: of the spindle, eccentricity at the master
+    phase: float
+
+    @classmethod
+    def of(cls, seed: int) -> _Truth:
+        dice = np.random.default_rng([seed, 31])
+        return cls(
+            zero={"z": float(dice.normal(0.0, 0.015)), "x": float(dice.normal(0.0, 0.01))},
+            scale={"z": float(dice.normal(0.0, 40e-6)), "x": float(dice.normal(0.0, 40e-6))},
+            scatter=float(dice.uniform(0.0006, 0.0012)),
+            seating=float(dice.uniform(0.0005, 0.001)),
+            runout=float(dice.uniform(0.0008, 0.0015)),
+            phase=float(dice.uniform(0.0, 2.0 * math.pi)),
+        )
+
+
+def measure(job: SheetWish, world: World, watch: Watch | None = None) -> Measured:
+    """Measure on the stand-in presetter. Raises: NonnaError (it cannot be done, with the reason); whatever ``watch`` raises."""
+    if job.procedure not in _BY_HAND:
+        raise NonnaError("unknown-procedure", f"The presetter's stand-in cannot do {job.procedure}.", "procedure")
+    rows = _BY_HAND[job.procedure](job, _Truth.of(world.seed), np.random.default_rng([world.seed, job.run, 32]))
+    for i in range(len(rows)):
+        if watch is not None:
+            watch(i + 1, len(rows), (i + 1) * SECONDS_A_READING)
+    return Measured(rows, "")
+
+
+def _shown(truth: _Truth, dice: np.random.Generator, axis: str, size: float, shows: str) -> float:
+    """Return what the display shows for a real size: a length, or a diameter."""
+    f = 2.0 if axis == "x" and shows == "diameter" else 1.0
+    size = size / 2.0 if axis == "x" and shows == "radius" else size
+    value = (size + truth.zero[axis]) * (1.0 + truth.scale[axis]) + float(dice.normal(0.0, truth.scatter)) * f
+    return round(value / RESOLUTION_MM) * RESOLUTION_MM
+
+
+def _master_size(job: SheetWish, role: str, axis: str) -> float:
+    """Return how large a master really is here: its certificate is right within its doubt."""
+    card = job.masters.get(role) or {}
+    name = "length_mm" if axis == "z" else "diameter_mm"
+    if not card.get(name):
+        raise NonnaError(
+            "missing-field", f"The master has no {name.removesuffix('_mm')} on its card.", f"masters.{role}"
+        )
+    u = float(card.get(f"U_{name}", 0.0)) / float(card.get("k") or 2.0)
+    dice = np.random.default_rng([job.seed, round(float(card[name]) * 1000), 33])
+    return (float(card[name]) + float(dice.normal(0.0, u))) * (1.0 + CTE_PER_K * WARM_K)
+
+
+def _calibration(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> list[dict[str, Any]]:
+    shows = str(job.setup.get("x_shows", "diameter"))
+    return [
+        {**slot, "value_mm": _shown(truth, dice, slot["axis"], _master_size(job, slot["master"], slot["axis"]), shows)}
+        for slot in job.slots
+    ]
+
+
+def _tool(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> list[dict[str, Any]]:
+    tool = next((t for t in job.tools if t.subject == job.subject), None)
+    if tool is None:
+        raise NonnaError("missing-field", f"{job.subject.words} is not among this presetter's tools.", "subject")
+    real = body(tool, job.seed)
+    seat = float(dice.normal(0.0, truth.seating))
+    shows = str(job.setup.get("x_shows", "diameter"))
+    sizes = {"z": real.length + seat, "x": real.diameter}
+    return [{**slot, "value_mm": _shown(truth, dice, slot["axis"], sizes[slot["axis"]], shows)} for slot in job.slots]
+
+
+def _transfer(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> list[dict[str, Any]]:
+    """Tools put right by the calibration, and what a machine's setter then finds: an offset of that machine, and seating."""
+    own = float(np.random.default_rng([job.seed, len(job.subject.id), 34]).normal(0.0, 0.012))
+    lengths = sorted(body(tool, job.seed).length for tool in job.tools) or [60.0, 90.0, 120.0, 150.0, 180.0]
+    chosen = [lengths[round(i * (len(lengths) - 1) / max(len(job.slots) - 1, 1))] for i in range(len(job.slots))]
+    rows = []
+    for slot, long in zip(job.slots, chosen, strict=True):
+        here = long + float(dice.normal(0.0, math.hypot(truth.scatter, truth.seating)))
+        there = long + own + float(dice.normal(0.0, 2.0 * truth.seating))
+        rows.append({**slot, "presetter_mm": round(here, 3), "machine_mm": round(there, 4)})
+    return rows
+
+
+def _repeatability(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> list[dict[str, Any]]:
+    size = 140.0
+    return [
+        {"value_mm": round(_shown(truth, dice, "z", size + float(dice.normal(0.0, truth.seating)), ""), 4)}
+        for _ in job.slots
+    ]
+
+
+def _runout(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> list[dict[str, Any]]:
+    step = float(dict(job.setup.get("indicator") or {}).get("resolution_mm") or RESOLUTION_MM)
+    rows = []
+    for slot in job.slots:
+        turn = math.radians(float(slot["angle_deg"])) - truth.phase
+        value = 0.02 + truth.runout * math.cos(turn) + float(dice.normal(0.0, 0.0003))
+        rows.append({**slot, "value_mm": round(round(value / step) * step, 6)})
+    return rows
+
+
+_BY_HAND: dict[str, Callable[[SheetWish, _Truth, np.random.Generator], list[dict[str, Any]]]] = {
+    "presetter-calibration": _calibration, "presetter-tool": _tool, "presetter-transfer": _transfer,
+    "repeatability": _repeatability, "tip-runout": _runout,
+}  # fmt: skip

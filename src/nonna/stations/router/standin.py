@@ -1,0 +1,62 @@
+"""The stand-in router: a home that is never found quite the same, a rack with one bent clip, and the mill's own stand-in."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+
+from nonna.standin import measuring
+from nonna.standin.measuring import SECONDS_A_READING, Measured
+from nonna.standin.program_run import Watch
+from nonna.standin.sheet_programs import SheetWish
+from nonna.standin.world import World
+
+PITCH_MM, TOUCH_MM, MADE_MM, HOME_MM = 80.0, 0.004, 0.03, 0.01
+FIRST_POCKET_MM = (120.0, 1180.0, -96.0)
+BENT_MM = (0.0, 0.9, -0.6)
+PIN_MM = {"x": 60.0, "y": 1240.0, "z": -130.0}
+
+
+def measure(job: SheetWish, world: World, watch: Watch | None = None) -> Measured:
+    """Measure on the stand-in router. Raises: NonnaError, and whatever ``watch`` raises."""
+    if job.procedure not in ("rack-pockets", "home-check"):
+        return measuring.measure(job, world, watch)
+    dice = np.random.default_rng([world.seed, job.run, 41])
+    rows = _rack(job, world, dice) if job.procedure == "rack-pockets" else _home(job, world, dice)
+    for i in range(len(rows)):
+        if watch is not None:
+            watch(i + 1, len(rows), (i + 1) * SECONDS_A_READING)
+    return Measured(rows, "")
+
+
+def _rack(job: SheetWish, world: World, dice: np.random.Generator) -> list[dict[str, Any]]:
+    made = np.random.default_rng([world.seed, 42])
+    turn, rise = float(made.normal(0.0, 0.002)), float(made.normal(0.0, 0.02))
+    numbers = sorted({int(slot["pocket"]) for slot in job.slots})
+    bent = int(made.choice(numbers[1:-1] or numbers))
+    places = {}
+    for number in numbers:
+        way = PITCH_MM * (number - 1)
+        step = np.array((way * math.cos(turn), way * math.sin(turn), rise * (number - 1)))
+        at = np.array(FIRST_POCKET_MM) + step + made.normal(0.0, MADE_MM, 3)
+        places[number] = at + np.array(BENT_MM) * (number == bent)
+    reach = (float(job.setup["holder_diameter_mm"]) + float(job.setup["rod_diameter_mm"])) / 2.0
+    rows = []
+    for slot in job.slots:
+        x, y, z = places[int(slot["pocket"])]
+        true = {"+x": x + reach, "-x": x - reach, "+y": y + reach, "-y": y - reach, "top": z}[str(slot["face"])]
+        rows.append({**slot, "position_mm": round(float(true) + float(dice.normal(0.0, TOUCH_MM)), 3)})
+    return rows
+
+
+def _home(job: SheetWish, world: World, dice: np.random.Generator) -> list[dict[str, Any]]:
+    moved = {axis: float(dice.normal(0.0, HOME_MM)) for axis in PIN_MM}
+    return [
+        {
+            **slot,
+            "position_mm": round(PIN_MM[slot["axis"]] + moved[slot["axis"]] + float(dice.normal(0.0, TOUCH_MM)), 3),
+        }
+        for slot in job.slots
+    ]

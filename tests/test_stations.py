@@ -1,0 +1,213 @@
+"""Presetter and router beside the mill: their loops, their sheets, their stand-ins, and nothing that leaks."""
+
+import json
+
+import pytest
+from PySide6.QtCore import Qt
+
+from nonna import plugged
+from nonna.bench.opening import open_sheet, prepared
+from nonna.bench.record_body import Signature, event
+from nonna.bench.signing import prepare
+from nonna.bench.site import Site
+from nonna.bench.standin_jobs import job_of, measured
+from nonna.bench.state import read_state
+from nonna.bench.worlds import Worlds
+from nonna.cli.main import run
+from nonna.desk.commands import Do
+from nonna.errors import NonnaError
+from nonna.procedures.catalogue import evaluate, procedure
+from nonna.procedures.listing import PROCEDURES
+from nonna.procedures.session import Session, SetupField
+from nonna.shop.subjects import PRESETTER, RACK, STATION, Subject, tool
+from nonna.standin.world import World
+from nonna.stations.branch import branch_figure
+from nonna.stations.kind import Around, kind_of
+from tests.conftest import START
+from tests.examples import PRESETTER as A_CALIBRATION
+from tests.test_desk import desk, hands, settle, shown_text  # noqa: F401
+
+
+def states(shop, station):
+    return {s.link.key: s.state.value for s in read_state(shop, START, station).links}
+
+
+def on_standin(site, name, subject, *, seed=3, **setup):
+    opened = prepared(site, name, subject)
+    session = Session(name, opened.bench)
+    for field, value in setup.items():
+        session = session.with_setup(**{field: value})
+    found = measured(job_of(site, session), World.from_seed(seed))
+    return evaluate(session.bench.document(name, found.readings))
+
+
+def test_the_presetters_loop_has_a_transfer_for_each_machine_that_takes_its_tools(shop):
+    links = read_state(shop, START, "alder").kind.loop.links
+    assert [link.key for link in links] == [
+        "master", "runout", "repeatability", "calibration", "transfer-Larch", "transfer-Rowan", "tools",
+    ]  # fmt: skip
+    assert kind_of("presetter").loop.links[-2].key == "calibration"  # none where the shop has no machine
+    alone = kind_of("presetter").at(Around((), (("Birch", "presetter"),)))
+    assert [link.key for link in alone.loop.links] == [link.key for link in kind_of("presetter").loop.links]
+
+
+@pytest.mark.parametrize("key", ["presetter", "router"])
+def test_every_link_has_a_scene_a_procedure_and_an_event_that_breaks_it(key, shop):
+    kind = kind_of(key).at(Around((), (("Larch", "mill"),)))
+    for link in kind.loop.links:
+        assert kind.scenes.get(link.key) or kind.scenes.get(link.like)
+        assert link.procedure in PROCEDURES or link.sort.value == "certificate"
+    broken = {name for each in kind.loop.events for name in each.breaks}
+    assert broken <= {link.key for link in kind.loop.links}
+    measured_links = {link.key for link in kind.loop.links if link.procedure and not link.like}
+    assert measured_links <= broken
+    for branch in kind.loop.branches:
+        keys = [link.key for link in kind.loop.links if link.branch == branch]
+        assert branch_figure(kind, "x", keys, [("drill", 8.0, 90.0)]).strokes
+
+
+def test_three_masters_are_cast_by_their_length(shop):
+    opened = open_sheet(Site.load(shop, "alder"), "presetter-calibration", PRESETTER)
+    assert {role: card["id"] for role, card in opened.cards.items()} == {
+        "low": "presetter-low", "high": "presetter-high", "proof": "master-tool",
+    }  # fmt: skip
+    assert set(opened.bench.masters) == {"low", "high", "proof"}
+    cast = procedure("presetter-calibration").cast
+    assert cast(opened.choices[:1], opened.choices[0])["low"].id == opened.choices[0].id
+
+
+def test_a_presetters_tool_rests_on_its_own_calibration_alone(shop):
+    opened = open_sheet(Site.load(shop, "alder"), "presetter-tool", tool(2))
+    calibration = Site.load(shop, "alder").standing().latest("presetter-calibration")
+    assert opened.carried["setup.z_offset_mm"]["record"] == calibration.number
+    assert {"setup.z_pivot_mm", "setup.z_scale_u_ppm", "setup.x_offset_u_mm"} <= set(opened.carried)
+    with pytest.raises(NonnaError, match="Presetter calibration comes first"):
+        open_sheet(Site.load(shop, "rowan"), "presetter-tool", tool(2))
+
+
+def test_nothing_of_one_station_leaks_into_another(shop):
+    before = {key: states(shop, key) for key in ("larch", "rowan", "alder")}
+    site = Site.load(shop, "alder")
+    body, _ = prepare(A_CALIBRATION, Signature("K. Amsel", "Alder", PRESETTER, "Tarnholm Pump Works", True, START))
+    shop.book.sign(
+        [body, event("dropped", Signature("K. Amsel", "Alder", PRESETTER, "", True, START), "off the bench")]
+    )
+    after = {key: states(shop, key) for key in ("larch", "rowan", "alder")}
+    assert (after["larch"], after["rowan"]) == (before["larch"], before["rowan"])
+    assert after["alder"]["calibration"] == "broken" and after["alder"]["transfer-Larch"] == "broken"
+    assert site.results().value("setter-calibration", "trigger_plane_mm") is None
+    assert Site.load(shop).results().value("presetter-calibration", "z_offset_mm") is None
+
+
+def test_the_stand_in_presetter_is_found_out_by_its_masters(shop):
+    """Put right by the calibration, a tool comes out as long as it is, within what is stated, nineteen times of twenty."""
+    site = Site.load(shop, "alder")
+    inside = cases = 0
+    for seed in range(60):
+        found = on_standin(site, "presetter-calibration", PRESETTER, seed=seed)
+        assert found.quantity("z_proof_en").value < 1.5
+        error = found.quantity("z_proof_error_mm").estimate
+        inside += abs(error.value) <= error.expanded + 0.0008  # of the proof's own certificate
+        cases += 1
+    assert inside / cases > 0.9
+
+
+def test_the_rack_of_the_stand_in_has_one_bent_clip(shop):
+    site = Site.load(shop, "rowan")
+    for seed in range(8):
+        found = on_standin(site, "rack-pockets", RACK, seed=seed, holder_diameter_mm=38.0, rod_diameter_mm=8.0)
+        worst = max(found.extras["pockets"], key=lambda p: abs(p["across_mm"]))
+        assert worst["set_aside"] and sum(p["set_aside"] for p in found.extras["pockets"]) <= 2
+        assert found.quantity("pitch_mm").value == pytest.approx(80.0, abs=0.1)
+        assert found.quantity("diameter_mm").value == pytest.approx(38.0, abs=0.01)
+
+
+def test_a_home_is_held_against_the_pin_as_it_was_first_found(shop):
+    site = Site.load(shop, "rowan")
+    chain = [e for e in site.standing() if e.name == "home-check"]
+    first, last = (shop.book.get(e.number).body for e in (chain[0], chain[-1]))
+    pin = first["result"]["results"]["pin_z_mm"]["value"]
+    assert "moved_z_mm" not in first["result"]["results"]
+    assert last["result"]["results"]["pin_z_mm"]["value"] == pytest.approx(pin)
+    opened = open_sheet(site, "home-check", STATION)
+    assert opened.bench.setup["pin_z_mm"] == pytest.approx(pin)
+    moved = on_standin(site, "home-check", STATION, limit_mm=0.001)
+    assert moved.verdict == "fail" and moved.quantity("moved_x_mm").estimate.u > 0
+    calm = on_standin(site, "home-check", STATION, limit_mm=0.5)
+    assert calm.verdict == "pass"
+    drawn = procedure("home-check").figure(opened.bench, [], moved)
+    assert drawn.strokes and "exaggerated" in drawn.scale_note
+
+
+def test_new_tools_of_a_presetter_and_what_it_cannot_do_are_said(shop):
+    site = Site.load(shop, "alder")
+    with pytest.raises(NonnaError, match="not among this presetter's tools"):
+        on_standin(site, "presetter-tool", tool(99), z_offset_mm=0.0)
+    with pytest.raises(NonnaError, match="cannot do"):
+        measured(job_of(site, Session("face-level", prepared(site, "face-level", PRESETTER).bench)), World.from_seed(1))
+    assert Worlds().of(site).seed == site.shop.standin_seed
+
+
+def test_loop_and_prepare_know_the_stations_by_name(shop, capfd):
+    assert run(["loop", "--shop", str(shop.root), "--station", "Alder"], lambda _: 9) == 0
+    told = json.loads(capfd.readouterr().out)
+    assert (told["kind"], told["station"]) == ("presetter", "Alder")
+    assert {"transfer-Larch", "calibration"} <= {link["key"] for link in told["links"]}
+    command = ["prepare", "presetter-calibration", "--shop", str(shop.root), "--station", "Alder"]
+    assert run(command, lambda _: 9) == 0
+    ready = json.loads(capfd.readouterr().out)
+    assert set(ready["masters"]) == {"low", "high", "proof"} and ready["readings"] == []
+
+
+def test_a_morning_on_presetter_and_router_by_keyboard(desk, hands, tmp_path):  # noqa: F811
+    desk.show_station("alder")
+    settle(desk)
+    assert "presetter" in shown_text(desk) and "Transfer to Rowan" in shown_text(desk.loop)
+    desk.open_link("calibration")
+    hands.sheet("Presetter")
+    hands.standin()
+    assert "what is put right" in desk.sheet.controller.picture().figure.title
+    hands.enter()
+    receipt = desk.sheet.controller.receipt
+    hands.enter()
+    hands.until(lambda: desk.sheet is None)
+    plugged.write_certificate(desk.folder.book.get(receipt.number), tmp_path / "c.pdf", None)
+    assert (tmp_path / "c.pdf").read_bytes().startswith(b"%PDF")
+    hands.press(Qt.Key.Key_F3)
+    hands.until(lambda: desk.places.at(Do.TOOLS))
+    hands.until(lambda: "one at a time" in shown_text(desk.tools))
+    assert "no setter" not in shown_text(desk.tools)
+    desk.tools.table.go_to(3)
+    desk.measure((tool(3),))
+    sheet = hands.sheet("T3")
+    assert sheet.controller.session.name == "presetter-tool"
+    hands.standin()
+    hands.enter()
+    hands.enter()
+    hands.until(lambda: desk.sheet is None)
+    settle(desk)
+    assert states(desk.folder, "alder")["calibration"] == "holds"
+    desk.open_link("transfer-Rowan")
+    hands.sheet("station:Rowan")
+    hands.standin()
+    hands.enter()
+    hands.enter()
+    hands.until(lambda: desk.sheet is None)
+    settle(desk)
+    assert next(s for s in desk.state.links if s.link.key == "transfer-Rowan").state.value == "holds"
+    desk.show_station("rowan")
+    assert len(desk.loop.stations) == 5 and "To Larch" not in shown_text(desk.loop)
+    desk.open_link("rack")
+    sheet = hands.sheet("Rack")
+    for field, value in (("holder_diameter_mm", 38.0), ("rod_diameter_mm", 8.0)):
+        sheet.controller.set_field(SetupField(field), value)
+    hands.standin()
+    assert "out of the row" in sheet.controller.picture().headline
+    desk.show_station("larch")
+    assert "vertical mill" in shown_text(desk) and len(desk.loop.stations) == 10
+
+
+def test_the_transfer_is_a_record_about_one_machine(shop):
+    assert str(Subject.of("station:Larch")) == "station:Larch"
+    entry = Site.load(shop, "alder").standing().latest("presetter-transfer")
+    assert str(entry.subject) == "station:Larch"
