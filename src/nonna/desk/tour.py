@@ -23,6 +23,8 @@ from nonna.desk.settings import DeskSettings
 from nonna.desk.sheet.view import SheetView
 from nonna.errors import NonnaError
 from nonna.plugged import demo_shop, write_bytes
+from nonna.procedures.session import SetupField
+from nonna.shop.subjects import tool
 
 PATIENCE_S = 60.0
 
@@ -100,7 +102,6 @@ class Tour:
         w.open_link("repeatability")
         self._until(lambda: w.sheets.in_front)
         self._measure()
-        self._picture("09-repeatability", "ten touches about their mean")
         self._sheet.toggle_setup()
         self._picture("10-setup", "what a sheet starts from")
         self._sheet.toggle_setup()
@@ -108,26 +109,58 @@ class Tour:
         self._press(Qt.Key.Key_Return)
         self._link("runout", "14-tip-runout", "the dial round the axis, screws to turn, where to stop")
         self._link("ring", "15-probe-ring", "radius in each direction, offset, lobing")
-        self._link("probe", "16-probe-length", "the probe on the calibrated setter")
-        self._link("closure", "17-loop-closure", "setter against probe on one surface")
+        self._link("probe")
+        self._link("closure")
         w.do(Do.LOOP)
         w.do(Do.THEME)
         self._link("proof", "18-artefact-check", "proof on an artefact no calibration has used, dark")
         w.do(Do.UNITS)
         self._picture("11-loop-mended-dark-inch", "the loop mended, dark and in inches")
-        w.open_link("setter")
-        self._until(lambda: w.sheets.in_front)
-        self._measure()
-        self._picture("12-setter-dark-inch", "the same sheet, dark and in inches")
         w.do(Do.UNITS)
         w.do(Do.THEME)
+        self._presetter()
+        self._router()
 
-    def _link(self, key: str, name: str, words: str) -> None:
+    def _presetter(self) -> None:
+        """The presetter: calibrated on three masters, a tool, its transfer to a machine."""
+        w = self.window
+        w.show_station("alder")
+        self._picture("09-presetter-loop", "the presetter's own loop, with a transfer to each machine")
+        self._link(
+            "calibration", "12-presetter-calibration", "what is put right over the travel, proved on a third master"
+        )
+        w.open_sheets([("presetter-tool", tool(7))], Do.LOOP)
+        self._sign()
+        self._link("transfer-Rowan", "16-presetter-transfer", "what one more tool will be good for on the router")
+
+    def _router(self) -> None:
+        """The router: a rack with one bent clip, and the home checked on a pin."""
+        w = self.window
+        w.show_station("rowan")
+        self._picture("17-router-loop", "the router's loop, a clip of its rack replaced on Monday")
+        self._link("home")
+        w.open_link("rack")
+        self._until(lambda: w.sheets.in_front)
+        for name, value in (("holder_diameter_mm", 38.0), ("rod_diameter_mm", 8.0)):
+            self._sheet.controller.set_field(SetupField(name), value)
+        self._measure()
+        self._picture("19-rack", "the row from above and from the side; one clip is bent")
+
+    def _sign(self) -> None:
+        """Measure the sheet that opens on the stand-in and sign it."""
+        self._until(lambda: self.window.sheets.in_front)
+        self._measure()
+        self._press(Qt.Key.Key_Return)
+        self._press(Qt.Key.Key_Return)
+        self._until(lambda: self.window.sheet is None)
+
+    def _link(self, key: str, name: str = "", words: str = "") -> None:
         """Measure a link on the stand-in, turning what is advised, and sign it; a picture of the first pass."""
         self.window.open_link(key)
         self._until(lambda: self.window.sheets.in_front)
         self._measure()
-        self._picture(name, words)
+        if name:
+            self._picture(name, words)
         controller = self._sheet.controller
         while controller.picture().again:
             self._press(Qt.Key.Key_Return)

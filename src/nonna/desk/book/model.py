@@ -8,6 +8,7 @@ from nonna.desk.cells import Cell, CellModel, Index
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.wording import LONG_MM
 from nonna.shop.history import Entry
+from nonna.shop.subjects import STATION
 from nonna.stations.kind import event_words
 from nonna.wording.lengths import Units, length, small
 
@@ -33,10 +34,11 @@ class BookModel(CellModel):
         self._units = Units.MM
         self._filter = ""
         self._words: dict[int, tuple[str, ...]] = {}
+        self._station = ""
 
-    def show_entries(self, entries: tuple[Entry, ...], units: Units) -> None:
-        """Take the ledger's entries."""
-        self._all, self._units, self._words = entries, units, {}
+    def show_entries(self, entries: tuple[Entry, ...], units: Units, station: str = "") -> None:
+        """Take the ledger's entries. Parameters: station, the one shown: what is of another says so."""
+        self._all, self._units, self._words, self._station = entries, units, {}, station
         self.filter(self._filter)
 
     def filter(self, text: str) -> None:
@@ -79,9 +81,14 @@ class BookModel(CellModel):
 
     def _written(self, entry: Entry) -> tuple[str, ...]:
         return (
-            str(entry.number), f"{entry.signed_at:%d %b %H:%M}", title(entry), entry.subject.words, self._result(entry),
+            str(entry.number), f"{entry.signed_at:%d %b %H:%M}", title(entry), self._on(entry), self._result(entry),
             entry.verdict if entry.kind == "measurement" and entry.verdict != "none" else "", entry.operator,
         )  # fmt: skip
+
+    def _on(self, entry: Entry) -> str:
+        if not self._station or entry.machine in ("", self._station):
+            return entry.subject.words
+        return entry.machine if entry.subject == STATION else f"{entry.machine}, {entry.subject.words}"
 
     def _result(self, entry: Entry) -> str:
         if entry.kind != "measurement" or entry.value_mm is None:
@@ -95,4 +102,4 @@ class BookModel(CellModel):
 
 
 def _searched(entry: Entry) -> str:
-    return f"{entry.number} {title(entry)} {entry.subject.words} {entry.operator} {entry.verdict} {entry.note}".lower()
+    return f"{entry.number} {title(entry)} {entry.machine} {entry.subject.words} {entry.operator} {entry.verdict} {entry.note}".lower()

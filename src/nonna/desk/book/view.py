@@ -130,7 +130,7 @@ class BookView(QWidget):
         )
         chosen = self.table.currentIndex().row()
         if not unchanged:
-            self.model.show_entries(state.entries, units)
+            self.model.show_entries(state.entries, units, state.machine)
             self._fit_columns()
         self._about.setText(f"{len(state.entries)} records, never changed, only added to")
         self._select(0 if newest_changed else max(0, chosen))
