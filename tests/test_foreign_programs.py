@@ -88,7 +88,7 @@ UNSOUND = {
     "length offset left": (WITH_LENGTH.replace("G49\n", ""), drill(), "offset-not-restored"),
     "inches left": (TOUCH.replace("M30", "G20\nM30"), drill(), "units"),
     "a word nobody knows": (TOUCH.replace("M30", "M555\nM30"), drill(), "unsupported"),
-    "home": (TOUCH.replace("M30", "G28 Z0\nM30"), drill(), "unsupported"),
+    "an arc in another plane": (TOUCH.replace("M30", "G18\nF200 G2 X1 Z1 I1\nM30"), drill(), "unsupported"),
     "half a word": (TOUCH.replace("G91 G0 Z1", "G91 G0 Z"), drill(), "syntax"),
     "an open bracket": (TOUCH.replace("#500 = #5063", "#500 = [#5063"), drill(), "syntax"),
     "no feed": (TOUCH.replace(" F200", "").replace(" F20", ""), drill(), "syntax"),

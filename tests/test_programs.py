@@ -186,7 +186,9 @@ def test_malformed_blocks_are_refused_with_their_place(text, line, column, code)
         ("G0 X#[0 - 1]", "syntax"),
         ("G0 X sqrt[0 - 1]", "syntax"),
         ("G0 X[[0 - 8] ** 0.5]", "syntax"),
-        ("G2 X1 I1", "unsupported"),
+        ("G2 X1 I1", "syntax"),
+        ("G41 X1", "unsupported"),
+        ("G87 X1 Z-1 R1", "unsupported"),
     ],
 )
 def test_blocks_that_cannot_be_run_are_refused(text, code):

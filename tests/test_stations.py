@@ -12,6 +12,7 @@ from nonna.bench.signing import prepare
 from nonna.bench.site import Site
 from nonna.bench.standin_jobs import job_of, measured
 from nonna.bench.state import read_state
+from nonna.bench.transfer_pairs import pairs
 from nonna.bench.worlds import Worlds
 from nonna.cli.main import run
 from nonna.desk.commands import Do
@@ -211,3 +212,28 @@ def test_the_transfer_is_a_record_about_one_machine(shop):
     assert str(Subject.of("station:Larch")) == "station:Larch"
     entry = Site.load(shop, "alder").standing().latest("presetter-transfer")
     assert str(entry.subject) == "station:Larch"
+
+
+def test_a_transfer_starts_from_what_both_have_measured(desk, hands):  # noqa: F811
+    """Nobody types a length that the book holds; a tool of the same number that is another tool is none of them."""
+    site = Site.load(desk.folder, "alder")
+    found = pairs(site, "Larch")
+    assert [pair.name for pair in found] == ["T9", "T14", "T2"]
+    assert pairs(site, "Rowan") == ()  # its T2 is a spiral cutter, not the presetter's drill
+    desk.show_station("alder")
+    settle(desk)
+    desk.open_link("transfer-Larch")
+    sheet = hands.sheet("station:Larch")
+    c = sheet.controller
+    assert [row.values["tool"] for row in c.session.rows] == ["T9", "T14", "T2"]
+    first = found[0]
+    assert c.session.rows[0].source == f"records {first.presetter.record.number}, {first.machine.record.number}"
+    assert not c.unsigned and desk.sheets.waiting == ""  # nothing is lost with it
+    for length in ("120.010", "120.020", "140.010", "140.021"):
+        hands.enter(length)
+    assert c.unsigned and c.session.next_slot is None
+    assert c.session.evaluate().quantity("transfer_mm").estimate.dof == 4
+    hands.enter()
+    body = desk.folder.book.get(c.receipt.number).body
+    assert [row["source"] for row in body["tape"]].count("typed") == 2
+    assert evaluate(body["input"]).to_document() == body["result"]

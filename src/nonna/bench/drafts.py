@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from nonna.bench.opening import Opening, open_sheet
 from nonna.bench.ports import DraftPlace, ShopFiles
 from nonna.bench.site import Site
+from nonna.bench.transfer_pairs import with_pairs
 from nonna.errors import NonnaError
 from nonna.procedures.draft import taken_up
 from nonna.procedures.listing import PROCEDURES
@@ -51,7 +52,7 @@ def started(site: Site, name: str, subject: Subject) -> Started:
 
 def _started(site: Site, name: str, subject: Subject) -> Started:
     opening = open_sheet(site, name, subject)
-    fresh = Session(opening.name, opening.bench)
+    fresh = with_pairs(site, Session(opening.name, opening.bench))
     place = site.folder.draft(site.machine.name, name, subject)
     try:
         draft = place.read()

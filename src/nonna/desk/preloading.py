@@ -23,7 +23,7 @@ BEHIND = (
     *(f"nonna.{name}" for name in (
         "bench.another_way", "bench.batch_judging", "bench.breakage_checks", "bench.doubtful_tools", "bench.drafts", "bench.history",
         "bench.lengths_known", "bench.machine_card", "bench.opening", "bench.planning", "bench.shelving", "bench.signing",
-        "bench.standin_jobs", "bench.tool_storing", "bench.tray", "metrology.wear", "procedures.doubt", "procedures.draft",
+        "bench.standin_jobs", "bench.tool_storing", "bench.transfer_pairs", "bench.tray", "metrology.wear", "procedures.doubt", "procedures.draft",
         "procedures.from_file", "procedures.session", "procedures.wording", "programs.snippets", "programs.writer",
         "shop.line_pattern", "shop.schools", "standin.batch", "standin.indicator", "standin.measuring", "standin.nearest",
         "standin.sheet_programs",

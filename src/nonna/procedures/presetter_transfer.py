@@ -119,13 +119,13 @@ class PresetterTransfer(Procedure):
         )  # fmt: skip
 
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
-        """Five tools, each on both."""
-        del bench
+        """Five tools, each on both; those that the records hold first."""
+        tools = [*bench.named, *range(len(bench.named) + 1, TOOLS + 1)]
         return tuple(
             Slot(
-                {"tool": i + 1}, f"Tool {i + 1}/{TOOLS}", "Length on the presetter", "tools", ("Length on the machine",)
+                {"tool": tool}, f"Tool {i}/{len(tools)}", "Length on the presetter", "tools", ("Length on the machine",)
             )
-            for i in range(TOOLS)
+            for i, tool in enumerate(tools, 1)
         )
 
     def steps(self, bench: Bench) -> tuple[Step, ...]:

@@ -11,6 +11,8 @@ from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.sheet import Bench, PassDone, Procedure, Slot
 
+FROM_BOOK = "records "
+
 
 @dataclass(frozen=True, slots=True)
 class TapeRow:
@@ -22,6 +24,11 @@ class TapeRow:
     source: str  #: "typed", "stand-in", "file NAME"
     struck: str = ""
     doubted: str = ""  #: why it was questioned, where it was taken all the same
+
+    @property
+    def from_book(self) -> bool:
+        """Whether it stands in the book already: nothing is lost with it."""
+        return self.source.startswith(FROM_BOOK) and not self.struck
 
     def to_document(self) -> dict[str, Any]:
         """Return the row as a record keeps it."""

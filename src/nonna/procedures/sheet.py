@@ -86,6 +86,7 @@ class Bench:
     about: Mapping[str, float] = field(default_factory=dict)  #: nominal places, by slot ("top", "+x", ...)
     beside: tuple[Beside, ...] = ()  #: the newest results of the same thing done other ways
     known: Mapping[str, float] = field(default_factory=dict)  #: what the newest records hold, by result name
+    named: tuple[str, ...] = ()  #: what is measured one after the other, where it has names
     reach: Mapping[str, tuple[float, float]] = field(default_factory=dict)  #: travel by axis, range of the "dial" (mm)
     pad_width: float = 14.0
     tool_kind: str = "end-mill"

@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 
+from nonna.programs.arcs import arc
 from nonna.programs.blocks import Block, Word
+from nonna.programs.canned import CYCLES, Cycle, Frame, drill
 from nonna.programs.drive import Drive, Position
 from nonna.programs.errors import ProgramError
 from nonna.programs.expressions import parameter_number, resolve
@@ -14,29 +16,29 @@ from nonna.programs.shifts import AXIS_OFFSETS, CODES, shift
 from nonna.wording.lengths import MM_PER_INCH
 
 _SKIP = 31.0
-_MOTION = {0.0, 1.0, _SKIP, 38.2, 80.0}
-_ACCEPTED = {
-    17.0,
-    18.0,
-    19.0,
-    40.0,
-    61.0,
-    64.0,
-    94.0,
-    99.0,
-    98.0,
-}  # already so on every machine that measures, or without effect here
+_ARCS = {2.0, 3.0}
+_MOTION = {0.0, 1.0, _SKIP, 38.2, 80.0} | _ARCS | CYCLES
+_PLANES = {17.0, 18.0, 19.0}
+_HOMES = {28.0: 5161, 30.0: 5181}  #: parameter of the home's X, Y and Z behind it
+_ACCEPTED = {40.0, 61.0, 64.0, 94.0}  # already so on every machine that measures, or without effect here
 TRIP = 5061  #: X of a straight probe's position, Y and Z behind it
 _M_ACCEPTED = {7, 8, 9, 48, 49}
 _WORK = {54.0 + i: i + 1 for i in range(6)} | {59.1: 7, 59.2: 8, 59.3: 9}
-_NO_HOME = "home is somewhere else on each machine, write G53 G0 Z instead"
 _ELSEWHERE = {  # known, but not run: said in words that help
-    2.0: "arcs are not run here", 3.0: "arcs are not run here",
-    28.0: _NO_HOME, 30.0: _NO_HOME,
+    41.0: "cutter compensation is not followed here", 42.0: "cutter compensation is not followed here",
+    33.0: "threads are not followed here", 73.0: "this drilling cycle is not followed here",
+    87.0: "boring from below is not followed here", 88.0: "a bore that stops for the hand is not followed here",
 }  # fmt: skip
 _NO_CODES: set[float] = set()
+_AXES = {"x", "y", "z"}
+_ROUND = _AXES | {"i", "j", "r"}
 _GROUPS: dict[float, str] = dict.fromkeys(_MOTION, "motion") | dict.fromkeys(_WORK, "work offset")
 _GROUPS |= {
+    17.0: "plane",
+    18.0: "plane",
+    19.0: "plane",
+    98.0: "retract",
+    99.0: "retract",
     20.0: "units",
     21.0: "units",
     90.0: "distance",
@@ -63,6 +65,8 @@ class ControlState:
     tool_wanted: int = 0
     tool: int = 0
     length_offset: float = 0.0
+    plane: float = 17.0
+    cycle: Cycle = field(default_factory=Cycle)
     ended: bool = False
 
     @property
@@ -162,6 +166,9 @@ def _run_block(block: Block, state: ControlState, drive: Drive) -> None:
         return
     if 4.0 in codes:
         drive.dwell(values.get("p", 0.0), block.line)
+    for code in codes & _HOMES.keys():
+        _go_home(_HOMES[code], values, state, drive, block)
+        values = {}
     _motion(codes, values, state, drive, block)
     state.parameters.update(new)
     if any(m in (2, 30) for m, _ in ms):
@@ -171,9 +178,13 @@ def _run_block(block: Block, state: ControlState, drive: Drive) -> None:
 def _supported(g: tuple[float, Word], block: Block, state: ControlState) -> bool:
     """Let a G word pass that this language has. Raises: ProgramError ``unsupported``."""
     code, word = g
-    if (code not in _GROUPS and code not in _ACCEPTED and code not in (4.0, 53.0) and code not in CODES) or (
-        code == _SKIP and not state.skip
-    ):
+    if (
+        code not in _GROUPS
+        and code not in _ACCEPTED
+        and code not in (4.0, 53.0)
+        and code not in CODES
+        and code not in _HOMES
+    ) or (code == _SKIP and not state.skip):
         why = _ELSEWHERE.get(code, "it is not known here")
         raise ProgramError("unsupported", f"G{code:g}: {why}", block.line, word.column)
     return True
@@ -230,6 +241,10 @@ def _modes(codes: set[float], values: dict[str, float], state: ControlState, dri
         state.length_offset = 0.0
     for code in codes & _WORK.keys():
         state.parameters[5220] = float(_WORK[code])
+    for code in codes & _PLANES:
+        state.plane = code
+    if codes & {98.0, 99.0}:
+        state.cycle.clear_to_start = 98.0 in codes
     if 90.0 in codes:
         state.absolute = True
     if 91.0 in codes:
@@ -239,12 +254,22 @@ def _modes(codes: set[float], values: dict[str, float], state: ControlState, dri
 def _motion(codes: set[float], values: dict[str, float], state: ControlState, drive: Drive, block: Block) -> None:
     if codes:
         for code in codes & _MOTION:
+            if code != state.motion:
+                state.cycle.leave()
             state.motion = code
+    if state.motion in _ARCS and (codes & _ARCS or values.keys() & _ROUND):
+        if 53.0 in codes:
+            raise ProgramError("syntax", "G53 goes with G0 or G1 in G90 only", block.line)
+        _round(values, state, drive, block)
+        return
     if not ("x" in values or "y" in values or "z" in values):
-        if 38.2 in codes:
-            raise ProgramError("syntax", "G38.2 without an axis", block.line)
+        if 38.2 in codes or codes & CYCLES:
+            raise ProgramError("syntax", f"G{state.motion:g} without an axis", block.line)
         return
     axes = values
+    if state.motion in CYCLES:
+        _cycle(values, state, drive, block)
+        return
     if state.motion == 80.0:
         raise ProgramError("syntax", "axis words without a motion", block.line)
     if 53.0 in codes and (state.motion in (_SKIP, 38.2) or not state.absolute):
@@ -267,6 +292,38 @@ def _motion(codes: set[float], values: dict[str, float], state: ControlState, dr
     if trip is None:
         raise ProgramError("no-trigger", "the sensor never triggered on this move", block.line)
     _store_trip(trip.at, state, TRIP)
+
+
+def _round(values: dict[str, float], state: ControlState, drive: Drive, block: Block) -> None:
+    """Follow an arc."""
+    if state.plane != 17.0:
+        raise ProgramError("unsupported", "arcs are followed in the XY plane (G17) alone", block.line)
+    if state.feed <= 0.0:
+        raise ProgramError("syntax", "no feed was set", block.line)
+    end = _target(values, False, state, drive)
+    for place in arc(drive.position, end, values, state.scale, state.motion == 2.0, block.line):
+        drive.move(place, state.feed, block.line)
+
+
+def _cycle(values: dict[str, float], state: ControlState, drive: Drive, block: Block) -> None:
+    """Carry out one block of a drilling cycle."""
+    if state.plane != 17.0:
+        raise ProgramError("unsupported", "drilling cycles are followed in the XY plane (G17) alone", block.line)
+    if state.feed <= 0.0:
+        raise ProgramError("syntax", "no feed was set", block.line)
+    x, y, z = state.origin
+    frame = Frame(
+        (x, y, z + state.length_offset), state.scale, state.absolute, state.feed, state.turning, state.rpm
+    )  # fmt: skip
+    drill(state.motion, values, state.cycle, frame, drive, block.line)
+
+
+def _go_home(first: int, values: dict[str, float], state: ControlState, drive: Drive, block: Block) -> None:
+    """Go home by way of the place programmed: all axes, at rapid (NIST IR 6556, 3.5.8)."""
+    if values.keys() & _AXES:
+        drive.move(_target(values, False, state, drive), None, block.line)
+    x, y, z = (state.parameters.get(first + i, 0.0) * state.scale for i in range(3))
+    drive.move((x, y, z), None, block.line)
 
 
 def _target(axes: dict[str, float], machine: bool, state: ControlState, drive: Drive) -> Position:

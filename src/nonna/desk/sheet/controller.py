@@ -108,7 +108,7 @@ class SheetController(QObject):
     @property
     def unsigned(self) -> bool:
         """Whether there is something on the tape that no record holds yet."""
-        return bool(self.session.rows) and self.receipt is None
+        return self.receipt is None and not all(row.from_book for row in self.session.rows)
 
     def picture(self) -> SheetPicture:
         """Return what to paint."""

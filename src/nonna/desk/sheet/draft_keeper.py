@@ -47,7 +47,7 @@ class DraftKeeper(QObject):
 
     def _on_changed(self) -> None:
         c = self._controller
-        if c.receipt is not None or not c.session.rows:
+        if not c.unsigned:
             self.forget()
             return
         card = c.opening.cards.get(c.session.procedure.role, {})
