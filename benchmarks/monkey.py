@@ -72,7 +72,10 @@ def figures() -> Iterator[str]:
                 stalls[name] = max(stalls[name], spent)
             there = _readings_of(shop)
             kept += len(safe)
-            lost += sum(1 for reading in safe if reading not in there)
+            gone = [reading for reading in safe if reading not in there]
+            lost += len(gone)
+            if gone:
+                print(f"child {number} lost {gone}", file=sys.stderr)
             with Ledger(shop / "ledger.sqlite", create=False) as book:
                 found = book.verify()
             if not found.sound:

@@ -91,10 +91,21 @@ def _own_place(first: Path) -> tuple[Path, int]:
             except OSError:
                 os.close(handle)
                 continue
+            if not _is_at(handle, _lock_of(path)):  # whoever held it took it away with him in between
+                os.close(handle)
+                return _own_place(first)
             return path, handle
     except OSError:
         return first, -1
     return first, -1
+
+
+def _is_at(handle: int, path: Path) -> bool:
+    """Whether an open file is still the one of that name."""
+    try:
+        return os.path.samestat(os.fstat(handle), path.stat())
+    except OSError:
+        return False
 
 
 def _is_held(path: Path) -> bool:
