@@ -30,6 +30,7 @@ _ELSEWHERE = {  # known, but not run: said in words that help
     87.0: "boring from below is not followed here", 88.0: "a bore that stops for the hand is not followed here",
 }  # fmt: skip
 _NO_CODES: set[float] = set()
+_STRAIGHT = {0.0, 1.0}
 _AXES = {"x", "y", "z"}
 _ROUND = _AXES | {"i", "j", "r"}
 _GROUPS: dict[float, str] = dict.fromkeys(_MOTION, "motion") | dict.fromkeys(_WORK, "work offset")
@@ -67,6 +68,7 @@ class ControlState:
     length_offset: float = 0.0
     plane: float = 17.0
     cycle: Cycle = field(default_factory=Cycle)
+    frame: Position | None = None  #: work offset with the length offset, kept from one plain move to the next
     ended: bool = False
 
     @property
@@ -143,9 +145,15 @@ def _run_block(block: Block, state: ControlState, drive: Drive) -> None:
         else:
             values[letter] = value
     if not ms and not block.settings and (not gs or (len(gs) == 1 and gs[0][0] in _MOTION)):
-        _units_and_feeds(_NO_CODES, values, state, block)
-        _motion({gs[0][0]} if gs and _supported(gs[0], block, state) else _NO_CODES, values, state, drive, block)
-        return  # a plain move, as most blocks are
+        if "f" in values or "s" in values or "t" in values:
+            _units_and_feeds(_NO_CODES, values, state, block)
+        code = gs[0][0] if gs else state.motion
+        if code in _STRAIGHT and ("x" in values or "y" in values or "z" in values):
+            _straight(code, values, state, drive, block)
+            return  # a plain move, as most blocks are
+        _motion({code} if gs and _supported(gs[0], block, state) else _NO_CODES, values, state, drive, block)
+        return
+    state.frame = None
     new = [
         (
             parameter_number(resolve(s.parameter, state.parameters), block.line, s.column),
@@ -326,6 +334,28 @@ def _go_home(first: int, values: dict[str, float], state: ControlState, drive: D
     drive.move((x, y, z), None, block.line)
 
 
+def _straight(code: float, values: dict[str, float], state: ControlState, drive: Drive, block: Block) -> None:
+    """Move straight, at rapid or at feed."""
+    if code != state.motion:
+        state.cycle.leave()
+        state.motion = code
+    if code == 1.0 and state.feed <= 0.0:
+        raise ProgramError("syntax", "no feed was set", block.line)
+    if state.absolute:
+        if state.frame is None:
+            x, y, z = state.origin
+            state.frame = (x, y, z + state.length_offset)
+        here, scale, frame = drive.position, state.scale, state.frame
+        target = (
+            values["x"] * scale + frame[0] if "x" in values else here[0],
+            values["y"] * scale + frame[1] if "y" in values else here[1],
+            values["z"] * scale + frame[2] if "z" in values else here[2],
+        )
+    else:
+        target = _target(values, False, state, drive)
+    drive.move(target, None if code == 0.0 else state.feed, block.line)
+
+
 def _target(axes: dict[str, float], machine: bool, state: ControlState, drive: Drive) -> Position:
     here, scale = drive.position, state.scale
     if not state.absolute:
@@ -342,6 +372,7 @@ def _target(axes: dict[str, float], machine: bool, state: ControlState, drive: D
 
 def _store_trip(at: Position, state: ControlState, first: int) -> None:
     """Leave the trigger's position in three parameters, in the program's own coordinates and units."""
+    state.frame = None
     origin = state.origin
     for i in range(3):
         extra = state.length_offset if i == 2 else 0.0

@@ -57,6 +57,9 @@ class PathPoint(NamedTuple):
     way: str  #: "rapid", "feed", "probe" or "change"
 
 
+_NOWHERE = Box((0.0, 0.0, -1e9), (0.0, 0.0, -1e9))  #: no part of it is met
+
+
 class Mill:
     """A stand-in mill; implements `nonna.programs.drive.Drive`. With ``trace`` it remembers its path."""
 
@@ -69,6 +72,9 @@ class Mill:
         self._tool = 0
         self._held = truth.bodies.get(0, _NOTHING)
         self._turning, self._rpm = 0, 0.0
+        rapid, slow = machine.rapid_mm_min, machine.acceleration_mm_s2
+        self._fast, self._slow = (rapid.xy / 60.0, rapid.z / 60.0), (slow.xy, slow.z)  # read at every move
+        self._ceiling = self._highest()
         self._boxed: tuple[Body, float, Box] | None = None
         self._walled: tuple[Body, list[tuple[str, Box]]] | None = None
         self.contacts: list[Contact] = []
@@ -95,8 +101,8 @@ class Mill:
     def move(self, target: Position, feed_mm_min: float | None, line: int) -> None:
         """Move straight; touching anything is a problem."""
         self._check_travel(target, line)
-        box = self._box()
-        high = box.high[2] < self._position[2] and box.high[2] < target[2]  # far above the setter, as mostly
+        high = self._ceiling < self._position[2] and self._ceiling < target[2]  # far above the setter, as mostly
+        box = _NOWHERE if high else self._box()
         hit = None if high else entry(self._position, target, box)
         wall = self._into_obstacle(target) if self._machine.obstacles else None
         if wall is not None:
@@ -175,6 +181,7 @@ class Mill:
                 "tool-too-long", line, f"tool {number} reaches below the setter's pad even at the change height"
             )
         self._held = self._truth.bodies.get(number, _NOTHING)
+        self._ceiling = self._highest()
         self._mark(line, "change")
 
     def tool_length(self, number: int, line: int) -> float:
@@ -199,6 +206,10 @@ class Mill:
         if not self._truth.growth:
             return 0.0
         return self._truth.growth * (1.0 - math.exp(-self._clock / self._truth.growth_s))
+
+    def _highest(self) -> float:
+        """Above this the gauge line is clear of the setter, however warm the spindle is."""
+        return self._truth.plane + self._held.length + max(self._truth.growth, 0.0)
 
     def _box(self) -> Box:
         """The setter as the gauge line meets it: raised by the tool's length, wider by its radius."""
@@ -239,10 +250,10 @@ class Mill:
     def _seconds(self, target: Position, feed_mm_min: float | None) -> float:
         here = self._position
         dx, dy, dz = abs(target[0] - here[0]), abs(target[1] - here[1]), abs(target[2] - here[2])
-        rapid, a = self._machine.rapid_mm_min, self._machine.acceleration_mm_s2
+        (fast, fast_z), (slow, slow_z) = self._fast, self._slow
         if feed_mm_min is None:
-            return max(_ramped(math.hypot(dx, dy), rapid.xy / 60.0, a.xy), _ramped(dz, rapid.z / 60.0, a.z))
-        return _ramped(math.hypot(dx, dy, dz), feed_mm_min / 60.0, min(a.xy, a.z))
+            return max(_ramped(math.hypot(dx, dy), fast, slow), _ramped(dz, fast_z, slow_z))
+        return _ramped(math.hypot(dx, dy, dz), feed_mm_min / 60.0, min(slow, slow_z))
 
     def _check_travel(self, target: Position, line: int) -> None:
         travel = self._machine.travel_mm
