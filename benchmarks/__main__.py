@@ -13,6 +13,8 @@ def main() -> None:
         *memory.figures(),
         *circles.figures(),
         *programs.figures(),
+        *racks.figures(),
+        *stations.figures(),
         *sheets.figures(),
         *tray.figures(),
         *coverage.figures(),
