@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from benchmarks import circles, coverage, memory, programs, sheets, speed, start, tray
+from benchmarks import circles, coverage, memory, programs, racks, sheets, speed, start, stations, tray
 
 
 def main() -> None:

@@ -477,6 +477,7 @@ def test_a_damaged_shop_is_said_and_a_good_one_stays_open(desk, shop, tmp_path, 
     bad.mkdir()
     (bad / "shop.json").write_text('{"format": "nonna-shop/1"')
     open_shop(desk, bad)
+    settle(desk)
     assert "not opened" in shown_text(desk)
     assert desk.folder == shop
     (bad / "shop.json").write_text('{"format": "nonna-shop/1", "name": "x"}')
@@ -484,6 +485,7 @@ def test_a_damaged_shop_is_said_and_a_good_one_stays_open(desk, shop, tmp_path, 
     qtbot.addWidget(window)
     assert "wrong" in window._banner._words.text()
     open_shop(desk, shop.root)
+    settle(desk)
     assert desk.site is not None
 
 
@@ -572,6 +574,7 @@ def test_a_master_overdue_is_said_on_the_loop_and_on_the_sheet(desk, hands, shop
     shelf["masters"][0]["due"] = "2026-01-31"
     path.write_text(json.dumps(shelf))
     open_shop(desk, shop.root)
+    settle(desk)
     assert {s.link.key: s.state for s in desk.state.links}["master"] is State.BROKEN
     assert "ran out" in shown_text(desk.loop) + desk.loop.stations[0].accessibleDescription()
     desk.open_link("setter")

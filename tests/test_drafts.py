@@ -5,7 +5,8 @@ import json
 import pytest
 from PySide6.QtCore import Qt
 
-from nonna.adapters.drafts import FOLDER, path_of
+from nonna.adapters import drafts
+from nonna.adapters.drafts import FOLDER, DraftFile, path_of
 from nonna.bench.drafts import left_behind
 from nonna.bench.opening import open_sheet
 from nonna.bench.site import Site
@@ -16,7 +17,7 @@ from nonna.desk.sheet.draft_keeper import DraftKeeper
 from nonna.errors import NonnaError
 from nonna.procedures.draft import document_of, taken_up
 from nonna.procedures.session import Session, SetupField
-from nonna.shop.subjects import SETTER, tool
+from nonna.shop.subjects import SETTER, Subject, tool
 from tests.test_desk import PATIENCE, desk, hands, record_of, settle, shown_text  # noqa: F401 - fixtures
 
 
@@ -166,3 +167,20 @@ def test_what_is_no_draft_is_refused(shop):
     for bad in ({"format": "x"}, {"procedure": "breakage"}, {"rows": [{}]}, {"rows": 5}, {"passes": None}):
         with pytest.raises(NonnaError):
             taken_up(Session("tool-length", opening.bench), {**draft, **bad}, {})
+
+
+def test_a_place_that_is_let_go_in_that_very_moment_is_not_held_twice(tmp_path, monkeypatch):
+    """Who lets go takes the lock's file away; who had just opened it must not believe to hold what nobody else sees."""
+    first = DraftFile(tmp_path, "Larch", "tool-length", Subject.of("T2"))
+    lock = drafts.fcntl.flock
+
+    def in_between(handle, how):
+        if first.held and how & drafts.fcntl.LOCK_NB:
+            first.let_go()
+        return lock(handle, how)
+
+    monkeypatch.setattr(drafts.fcntl, "flock", in_between)
+    second = DraftFile(tmp_path, "Larch", "tool-length", Subject.of("T2"))
+    third = DraftFile(tmp_path, "Larch", "tool-length", Subject.of("T2"))
+    assert not first.held and second.held and third.held
+    assert second.path != third.path

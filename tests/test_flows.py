@@ -77,7 +77,7 @@ def test_another_shop_through_its_dialog(desk, hands, tmp_path):  # noqa: F811
     other = make(tmp_path / "other")
     hands.press(Qt.Key.Key_O, Qt.KeyboardModifier.ControlModifier)
     choose(hands, other.root)
-    assert desk.folder == other
+    hands.until(lambda: desk.folder == other)
     assert len(desk.state.entries) == len(entries(other.ledger)) > 40
     with pytest.raises(FileExistsError):
         make(other.root)
@@ -238,6 +238,7 @@ def test_nothing_on_screen_is_the_demos_own(desk, shop):  # noqa: F811
         change(document)
         shop.root.joinpath(*parts).write_text(json.dumps(document))
     open_shop(desk, shop.root)
+    settle(desk)
     QApplication.processEvents()  # the new jobs become visible
     assert "Gauge pin 12" in shown_text(desk.loop)
     assert "Master tool 16" not in shown_text(desk.loop)

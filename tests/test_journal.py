@@ -80,4 +80,4 @@ def test_a_crash_on_another_shop_offers_to_open_it(watched, hands, shop, practic
     assert "ended unexpectedly" in shown_text(watched) and "report.txt" in shown_text(watched)
     tell_of_crash(watched, Crash(practice, NOW, tmp_path / "report.txt"))
     shown_dialog(watched, QuestionDialog)._yes()
-    assert watched.folder.root == practice
+    hands.until(lambda: watched.folder.root == practice)

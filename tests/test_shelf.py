@@ -235,8 +235,10 @@ def test_machines_are_put_up_without_editing_files(desk, hands, shop):  # noqa: 
     desk.do(Do.UNDO)
     assert "Nothing to undo" in shown_text(desk.tools)
     _chosen(desk, "machine:larch")
+    settle(desk)
     assert desk.state.machine == "Larch"
     _chosen(desk, "machine:none")
+    settle(desk)
     assert "no station" in shown_text(desk)
 
 

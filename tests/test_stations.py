@@ -197,6 +197,7 @@ def test_a_morning_on_presetter_and_router_by_keyboard(desk, hands, tmp_path):  
     settle(desk)
     assert next(s for s in desk.state.links if s.link.key == "transfer-Rowan").state.value == "holds"
     desk.show_station("rowan")
+    settle(desk)
     assert len(desk.loop.stations) == 5 and "To Larch" not in shown_text(desk.loop)
     desk.open_link("rack")
     sheet = hands.sheet("Rack")
@@ -205,6 +206,7 @@ def test_a_morning_on_presetter_and_router_by_keyboard(desk, hands, tmp_path):  
     hands.standin()
     assert "out of the row" in sheet.controller.picture().headline
     desk.show_station("larch")
+    settle(desk)
     assert "vertical mill" in shown_text(desk) and len(desk.loop.stations) == 10
 
 

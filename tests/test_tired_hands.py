@@ -87,6 +87,7 @@ def test_what_a_sheet_starts_from_is_locked_while_the_stand_in_works(desk, hands
         act()
         assert c.session.bench is before and "Esc stops it first" in shown_text(sheet)
     desk.show_station("larch")
+    settle(desk)
     assert "at work for a sheet" in shown_text(desk) and desk.sheet is sheet
     hands.press(Qt.Key.Key_Escape)
     hands.until(lambda: not c.running)
@@ -242,6 +243,7 @@ def test_choices_stand_in_the_words_of_the_hands(desk, hands):  # noqa: F811
 def test_two_windows_each_sign_for_the_machine_they_show(two, tmp_path, qtbot):
     one, other = window_on(two, tmp_path, qtbot, "one.ini"), window_on(two, tmp_path, qtbot)
     other.show_station("rowan")
+    settle(other)
     assert (one.state.machine, other.state.machine) == ("Larch", "Rowan")
     assert two.shop().machines == ["larch", "rowan"]  # choosing edits nothing that is shared
     for window, machine in ((one, "Larch"), (other, "Rowan")):
@@ -262,11 +264,13 @@ def test_results_are_signed_for_the_machine_they_were_measured_on(two, tmp_path,
     qtbot.waitUntil(lambda: tray.controller.answer is not None and not tray.controller.plans.busy, timeout=PATIENCE)
     tray.controller.measure_on_standin()
     window.show_station("rowan")
+    settle(window)
     assert window.state.machine == "Larch" and "Sign them, or throw them away" in shown_text(window)
     qtbot.waitUntil(lambda: not tray.controller.busy, timeout=PATIENCE)
     waiting = tray.controller.tray.results
     assert waiting and {r.site.machine.name for r in waiting} == {"Larch"}
     open_shop(window, two.root)
+    settle(window)
     assert tray.controller.tray.results == waiting  # nothing is dropped without a word
     tray.controller.accept()
     settle(window)
@@ -283,8 +287,10 @@ def test_a_sheet_of_one_machine_waits_there_when_the_window_moves_on(two, tmp_pa
     qtbot.waitUntil(lambda: window.sheet is not None, timeout=PATIENCE)
     window.sheet.controller.enter(TOP[0])
     window.show_station("rowan")
+    settle(window)
     assert window.sheet is None and "Left unsigned: setter calibration on Larch" in shown_text(window)
     window.show_station("larch")
+    settle(window)
     window.open_link("setter")
     qtbot.waitUntil(lambda: window.sheet is not None, timeout=PATIENCE)
     assert len(window.sheet.controller.session.live) == 1
@@ -387,6 +393,7 @@ def test_a_view_that_shows_no_sheet_is_never_in_front(desk, hands, qtbot):  # no
         hands.sheet()
         assert desk.shows(desk.sheet) and desk.sheet.controller.session.name == "face-level"
         desk.move_to(desk.folder, "larch")
+        settle(desk)
         assert desk.sheet is None and not desk.shows(thrown) and desk.shows(desk.loop)
         assert "Face level" not in shown_text(desk)
 

@@ -629,6 +629,7 @@ def test_a_machine_without_a_setter_measures_nothing(desk, hands, shop):  # noqa
     document = shop.document("machines", "larch.json")
     shop.root.joinpath("machines", "larch.json").write_text(json.dumps({**document, "setter": None}))
     open_shop(desk, shop.root)
+    settle(desk)
     hands.press(Qt.Key.Key_F3)
     settled(desk, hands)
     assert "has no setter" in shown_text(desk.tools)

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QObject, Signal
 
 from nonna.bench import clock
@@ -10,12 +13,27 @@ from nonna.bench.state import ShopState, read_state
 from nonna.desk.work import Work
 from nonna.errors import NonnaError
 
+if TYPE_CHECKING:
+    from nonna.bench.site import Site
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """A station as it was read: its state, and its files where they were wanted too."""
+
+    folder: ShopFiles
+    state: ShopState
+    site: Site | None
+    marks: tuple[object, ...]
+
 
 class ShopReader(QObject):
     """Reads the state of one station after another; the last one asked for counts."""
 
-    read = Signal(object)  #: a ShopState
+    read = Signal(object)  #: a Seen of the station that is shown
+    moved = Signal(object)  #: a Seen of another one
     failed = Signal(object)  #: a NonnaError
+    not_moved = Signal(object, object)  #: ShopFiles that could not be opened, NonnaError
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
@@ -27,36 +45,77 @@ class ShopReader(QObject):
         """Whether something is being read."""
         return self._looking is not None
 
-    def read_now(self, folder: ShopFiles, station: str, shown: str) -> None:
+    def read_now(self, folder: ShopFiles, station: str, shown: str, site: Site | None) -> None:
         """Read at once: nothing can be shown before. ``shown`` is the station's files, "" for the first."""
-        self._marks, self._looking = _marks(folder, shown), None
+        self._looking = None
         try:
-            self.read.emit(read_state(folder, station=station))
+            found = _look(folder, station, site, _marks(folder, shown))
         except NonnaError as error:
             self.failed.emit(error)
+            return
+        self._marks = found.marks
+        self.read.emit(found)
 
-    def look_again(self, folder: ShopFiles, station: str, shown: str) -> bool:
+    def look_again(self, folder: ShopFiles, station: str, shown: str, site: Site | None) -> bool:
         """Read behind, where anything changed since the last time; says whether it did."""
         marks = _marks(folder, shown)
         if marks == self._marks:
             return False
         self._marks = marks
-        self._looking = work = Work(lambda _: read_state(folder, station=station), self)
+        self._looking = work = Work(lambda _: _look(folder, station, site, marks), self)
         work.done.connect(lambda found: self._on_read(work, found))
         work.failed.connect(lambda error: self._on_read(work, error))
         work.start()
         return True
 
-    def drop(self) -> None:
-        """Forget what is under way: another shop or station is shown."""
-        self._looking = None
+    def move(self, folder: ShopFiles, station: str) -> None:
+        """Read another station, or another shop, behind."""
 
-    def _on_read(self, asked: Work, found: ShopState | NonnaError) -> None:
+        def look() -> Seen:
+            site = _site(folder, station)
+            marks = _marks(folder, site.key)  # before it is read: a change meanwhile is seen next time
+            return Seen(folder, read_state(folder, station=site.key), site, marks)
+
+        self._looking = work = Work(lambda _: look(), self)
+        work.done.connect(lambda found: self._on_moved(work, found))
+        work.failed.connect(lambda error: self._on_not_moved(work, folder, error))
+        work.start()
+
+    def take(self, seen: Seen) -> None:
+        """What is shown from now on is this."""
+        self._marks = seen.marks
+        self.read.emit(seen)
+
+    def _on_read(self, asked: Work, found: Seen | NonnaError) -> None:
+        if self._is_latest(asked):
+            (self.failed if isinstance(found, NonnaError) else self.read).emit(found)
+
+    def _on_moved(self, asked: Work, found: Seen) -> None:
+        if self._is_latest(asked):
+            self.moved.emit(found)
+
+    def _on_not_moved(self, asked: Work, folder: ShopFiles, error: NonnaError) -> None:
+        if self._is_latest(asked):
+            self.not_moved.emit(folder, error)
+
+    def _is_latest(self, asked: Work) -> bool:
         asked.deleteLater()
         if asked is not self._looking:
-            return  # something newer is under way
+            return False  # something newer is under way
         self._looking = None
-        (self.failed if isinstance(found, NonnaError) else self.read).emit(found)
+        return True
+
+
+def _look(folder: ShopFiles, station: str, site: Site | None, marks: tuple[object, ...]) -> Seen:
+    """Read a station's state, and its files again where somebody changed them since."""
+    fresh = site if site is None or site.is_fresh() else _site(folder, station)
+    return Seen(folder, read_state(folder, station=station), fresh, marks)
+
+
+def _site(folder: ShopFiles, station: str) -> Site:
+    from nonna.bench.site import Site
+
+    return Site.load(folder, station)
 
 
 def _marks(folder: ShopFiles, shown: str) -> tuple[object, ...]:

@@ -125,6 +125,7 @@ class Tour:
         """The presetter: calibrated on three masters, a tool, its transfer to a machine."""
         w = self.window
         w.show_station("alder")
+        self._until(lambda: w.settled)
         self._picture("09-presetter-loop", "the presetter's own loop, with a transfer to each machine")
         self._link(
             "calibration", "12-presetter-calibration", "what is put right over the travel, proved on a third master"
@@ -137,6 +138,7 @@ class Tour:
         """The router: a rack with one bent clip, and the home checked on a pin."""
         w = self.window
         w.show_station("rowan")
+        self._until(lambda: w.settled)
         self._picture("17-router-loop", "the router's loop, a clip of its rack replaced on Monday")
         self._link("home")
         w.open_link("rack")

@@ -10,7 +10,7 @@ from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QPaintEvent
 from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QVBoxLayout, QWidget
 
 from nonna.bench.ports import ShopFiles
-from nonna.bench.state import ShopState, read_state
+from nonna.bench.state import ShopState
 from nonna.bench.worlds import Worlds
 from nonna.desk.banner import Banner
 from nonna.desk.bar import Bar, Rail
@@ -22,11 +22,10 @@ from nonna.desk.open_sheets import OpenSheets
 from nonna.desk.places import Places
 from nonna.desk.preloading import PageLoader, warm_up
 from nonna.desk.settings import DeskSettings
-from nonna.desk.shop_reader import ShopReader
+from nonna.desk.shop_reader import Seen, ShopReader
 from nonna.desk.sign_link import SignLink
 from nonna.desk.turns import PaintsApart, next_turn
 from nonna.desk.work import Work
-from nonna.errors import NonnaError
 from nonna.shop.loop import LinkSort
 
 if TYPE_CHECKING:
@@ -60,6 +59,10 @@ class DeskWindow(QMainWindow):
         self._heading = Do.LOOP  #: the place asked for last
         self._reader = ShopReader(self)
         self._reader.read.connect(self._on_read)
+        self._reader.moved.connect(self._on_moved)
+        self._reader.not_moved.connect(
+            lambda folder, error: self.tell(f"{folder.root.name} is not opened: {error.message}", "bad")
+        )
         self._reader.failed.connect(lambda error: self.tell(error.message, "bad"))
         self._wish: Callable[[], None] | None = None
         self._told_of_closing = False
@@ -187,20 +190,21 @@ class DeskWindow(QMainWindow):
     def refresh(self) -> None:
         """Read the shop afresh and show it everywhere, at once."""
         self._told_of_closing = False
-        self._reader.read_now(self.folder, self.station, self._shown)
+        self._reader.read_now(self.folder, self.station, self._shown, self.site)
 
     def look_again(self) -> None:
         """Read the shop afresh, behind, where anything changed; it is shown when it is there."""
-        if self._reader.look_again(self.folder, self.station, self._shown):
+        if self._reader.look_again(self.folder, self.station, self._shown, self.site):
             self._told_of_closing = False
 
     @property
     def _shown(self) -> str:
         return self.state.key if self.state else self.station
 
-    def _on_read(self, state: ShopState) -> None:
+    def _on_read(self, seen: Seen) -> None:
         had = self.state
-        self._show(state)
+        self.site = seen.site or self.site
+        self._show(seen.state)
         if had is not None:
             self.look_again()  # somebody may have signed while it was read
 
@@ -218,21 +222,9 @@ class DeskWindow(QMainWindow):
 
     def _show(self, state: ShopState) -> None:
         self.state = state
-        self._reload_site()
         self.bar.show_state(self.state, self.units, self.operator)
         self.places.show_state(self.state, self.units)
         self.sheets.state_changed()
-
-    def _reload_site(self) -> None:
-        """Read the shop's files again where somebody changed them since."""
-        if self.site is None or self.site.is_fresh():
-            return
-        from nonna.bench.site import Site
-
-        try:
-            self.site = Site.load(self.folder, self.station)
-        except NonnaError as error:
-            self.tell(error.message, "bad")
 
     def show_station(self, station: str) -> None:
         """Show another machine of this shop in this window. What is unsigned waits on its own machine."""
@@ -243,34 +235,34 @@ class DeskWindow(QMainWindow):
 
         A tray with results, or a stand-in at work, keeps the window where it is; unsigned sheets stay as drafts.
         """
+        if not self._held_here():
+            self._reader.move(folder, station)
+
+    def _held_here(self) -> bool:
+        """Say what keeps the window where it is, if anything does."""
         tray = self.places.tray
         if tray is not None and (tray.busy or tray.tray.results):
-            self.tell(
-                f"The tray's results are of {self.machine_name}. Sign them, or throw them away with Ctrl+Z, first.",
-                "due",
-            )
-            return
+            words = f"The tray's results are of {self.machine_name}. Sign them, or throw them away with Ctrl+Z, first."
+            self.tell(words, "due")
+            return True
         if any(view.controller.running for view in self.sheets.all):
             self.tell("The stand-in is at work for a sheet. Let it end, or stop it with Esc, first.", "due")
-            return
-        from nonna.bench.site import Site
+            return True
+        return False
 
-        try:
-            site = Site.load(folder, station)
-            read_state(folder, station=site.key)
-        except NonnaError as error:
-            self.tell(f"{folder.root.name} is not opened: {error.message}", "bad")
+    def _on_moved(self, seen: Seen) -> None:
+        if seen.site is None or self._held_here():  # something was begun meanwhile
             return
         left = [
             f"{v.controller.session.procedure.title.lower()} on {v.controller.site.machine.name}"
             for v in self.sheets.unsigned
         ]
         self.sheets.let_go()
-        self.folder, self.site, self.station = folder, site, site.key
-        self._reader.drop()
-        self.settings.set_station(folder.root, site.key)
+        self.folder, self.site, self.station = seen.folder, seen.site, seen.site.key
+        self.settings.set_station(self.folder.root, self.station)
         self.tell(f"Left unsigned: {'; '.join(left)}. It waits there." if left else "", "due")
-        self.refresh()
+        self._told_of_closing = False
+        self._reader.take(seen)
         self.go(Do.LOOP)
 
     def tell(self, words: str, tone: str) -> None:
