@@ -53,7 +53,7 @@ def test_cards_are_put_changed_and_refused_whole(shop):
     (shop.root / "gear.json").unlink()
     put(shop, "probes", {"name": "Second probe", "machine": "Larch"})
     assert shop.gear().probe("Larch").name == "Second probe"
-    assert set(BY_KEY) == {"masters", "indicators", "setters", "probes", "changers", "machines"}
+    assert set(BY_KEY) == {"masters", "indicators", "setters", "probes", "changers", "presetters", "machines"}
 
 
 def test_a_certificate_at_another_temperature_is_brought_to_20():

@@ -1,11 +1,13 @@
 """Presetter and router beside the mill: their loops, their sheets, their stand-ins, and nothing that leaks."""
 
 import json
+from dataclasses import replace
 
 import pytest
 from PySide6.QtCore import Qt
 
 from nonna import plugged
+from nonna.bench.labels import labels
 from nonna.bench.opening import open_sheet, prepared
 from nonna.bench.record_body import Signature, event
 from nonna.bench.signing import prepare
@@ -15,6 +17,7 @@ from nonna.bench.state import read_state
 from nonna.bench.transfer_pairs import pairs
 from nonna.bench.worlds import Worlds
 from nonna.cli.main import run
+from nonna.desk.command_actions import write_labels
 from nonna.desk.commands import Do
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate, procedure
@@ -24,6 +27,7 @@ from nonna.shop.subjects import PRESETTER, RACK, STATION, Subject, tool
 from nonna.standin.world import World
 from nonna.stations.branch import branch_figure
 from nonna.stations.kind import Around, kind_of
+from nonna.wording.lengths import Units
 from tests.conftest import START
 from tests.examples import PRESETTER as A_CALIBRATION
 from tests.test_desk import desk, hands, settle, shown_text  # noqa: F401
@@ -239,3 +243,24 @@ def test_a_transfer_starts_from_what_both_have_measured(desk, hands):  # noqa: F
     body = desk.folder.book.get(c.receipt.number).body
     assert [row["source"] for row in body["tape"]].count("typed") == 2
     assert evaluate(body["input"]).to_document() == body["result"]
+
+
+def test_labels_of_what_holds_with_the_code_of_their_record(desk, hands, tmp_path):  # noqa: F811
+    state = read_state(desk.folder, START, "alder")
+    made = labels(state, state.results.read)
+    assert [label.number for label in made] == [2, 5, 9, 14]
+    record = desk.folder.book.get(made[0].record)
+    assert made[0].hash == record.hash
+    assert made[0].length_mm == pytest.approx(record.body["result"]["results"]["length_mm"]["value"])
+    many = [replace(made[0], name="<b>&" * 40)] * 30  # more than a page, a stranger's name
+    plugged.write_labels(tmp_path / "many.pdf", many, "Alder, Tarnholm Pump Works", Units.INCH)
+    text = (tmp_path / "many.pdf").read_bytes()
+    assert text.startswith(b"%PDF") and text.count(b"/Type /Page\n") == 2
+    write_labels(desk, tmp_path / "none.pdf")  # nothing holds on the mill: its setter was knocked
+    hands.until(lambda: "measure them first" in shown_text(desk))
+    assert not (tmp_path / "none.pdf").exists()
+    desk.show_station("alder")
+    settle(desk)
+    write_labels(desk, tmp_path / "labels.pdf")
+    hands.until(lambda: "4 labels" in shown_text(desk))
+    assert (tmp_path / "labels.pdf").read_bytes().startswith(b"%PDF")

@@ -13,8 +13,10 @@ from nonna.adapters.shop_folder import ShopFolder
 from nonna.bench.ports import Journal, ShopFiles
 
 if TYPE_CHECKING:
+    from nonna.bench.labels import Label
     from nonna.bench.record import Record
     from nonna.shop.judge import NextJob
+    from nonna.wording.lengths import Units
 
 
 def shop_files(root: Path) -> ShopFiles:
@@ -91,6 +93,13 @@ def write_bench_list(
     from nonna.adapters import bench_list
 
     bench_list.write(path, where, jobs, named, kept)
+
+
+def write_labels(path: Path, labels: Sequence[Label], where: str, units: Units) -> None:
+    """Write labels for tools as PDF. Raises: NonnaError."""
+    from nonna.adapters import labels_pdf
+
+    labels_pdf.write(path, labels, where, units)
 
 
 def lay_out_templates(shop: ShopFiles) -> None:

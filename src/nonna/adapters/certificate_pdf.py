@@ -9,7 +9,6 @@ from pathlib import Path
 from typing import Any
 from xml.sax.saxutils import escape
 
-import segno
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.pdfbase import pdfmetrics
@@ -19,6 +18,7 @@ from reportlab.platypus import Flowable, KeepTogether, LongTable, PageBreak, Par
 
 from nonna import fonts
 from nonna.adapters.figure_pdf import INKS, PdfPainter
+from nonna.adapters.pdf_code import draw_code
 from nonna.adapters.safe_write import write_bytes
 from nonna.bench.record import Record
 from nonna.bench.record_body import read_back
@@ -77,13 +77,7 @@ def _build(record: Record, story: list[Flowable], pages: int) -> tuple[bytes, in
 
 def _first(record: Record, foot: Any, canvas: Canvas, document: Any) -> None:
     foot(canvas, document)
-    matrix = [list(row) for row in segno.make(f"nonna:{record.hash}", error="m").matrix]
-    cell, x, y = QR / len(matrix), WIDTH - MARGIN - QR, HEIGHT - MARGIN - QR - 10
-    canvas.setFillColor(INKS["ink"])
-    for r, row in enumerate(matrix):
-        for c, dark in enumerate(row):
-            if dark:
-                canvas.rect(x + c * cell, y + QR - (r + 1) * cell, cell, cell, stroke=0, fill=1)
+    draw_code(canvas, record.hash, WIDTH - MARGIN - QR, HEIGHT - MARGIN - QR - 10, QR)
 
 
 def _foot(record: Record, pages: int, canvas: Canvas, document: Any) -> None:

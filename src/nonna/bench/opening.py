@@ -188,6 +188,9 @@ def _owned(site: Site, found: Procedure) -> dict[str, Any]:
         owned["screws"] = [screw.model_dump() for screw in pad.screws]
     if beam is not None and "adjuster" in fields and beam.adjuster is not None:
         owned |= {"span_mm": beam.span_mm or 100.0, "adjuster": beam.adjuster.model_dump()}
+    presetter = gear.presetter(name)
+    if presetter is not None and "x_shows" in fields:
+        owned |= {"x_shows": presetter.x_shows, "resolution_mm": presetter.resolution_mm}
     if probe is not None and "screws_deg" in fields:
         owned["screws_deg"] = list(probe.screws_deg)
     return owned

@@ -11,7 +11,7 @@ from nonna.bench import machine_card
 from nonna.bench.machine_card import MachineCard
 from nonna.bench.ports import ShopFiles
 from nonna.errors import NonnaError
-from nonna.shop.gear import ChangerCard, Gear, IndicatorCard, ProbeCard, SetterCard
+from nonna.shop.gear import ChangerCard, Gear, IndicatorCard, PresetterCard, ProbeCard, SetterCard
 from nonna.shop.masters import MasterCard, Shelf
 from nonna.shop.strict_model import Strict, checked
 
@@ -63,6 +63,7 @@ GROUPS: tuple[Group, ...] = (
     Group("setters", "Setters", "setter", SetterCard, _in_file("setters", "gear.json", Gear)),
     Group("probes", "Probes", "probe", ProbeCard, _in_file("probes", "gear.json", Gear)),
     Group("changers", "Changers", "changer", ChangerCard, _in_file("changers", "gear.json", Gear)),
+    Group("presetters", "Presetters", "presetter", PresetterCard, _in_file("presetters", "gear.json", Gear)),
     Group("machines", "Machines", "machine", MachineCard, Store(machine_card.rows, machine_card.store)),
 )
 BY_KEY = {group.key: group for group in GROUPS}

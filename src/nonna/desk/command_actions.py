@@ -69,7 +69,7 @@ def carry_out(window: DeskWindow, do: Do) -> None:
     actions: dict[Do, Callable[[], None]] = {
         **{place: partial(window.come_to, place) for place in (Do.LOOP, Do.TOOLS, Do.BOOK, Do.SHELF)},
         Do.ROUND: window.start_round, Do.DAILY: lambda: daily(window),
-        Do.BENCH_LIST: lambda: ask_bench_list(window), Do.HIDE_FAULT: lambda: hide_fault(window),
+        Do.BENCH_LIST: lambda: ask_bench_list(window), Do.LABELS: lambda: ask_labels(window), Do.HIDE_FAULT: lambda: hide_fault(window),
         Do.SHOW_FAULT: lambda: show_fault(window), Do.INDICATOR: lambda: ask_indicator(window),
         Do.WHAT_IF: lambda: what_if(window), Do.MACHINE: lambda: choose_machine(window),
         Do.UNITS: window.show_units, Do.THEME: window.show_theme, Do.FIND: lambda: find(window),
@@ -240,6 +240,32 @@ def write_bench_list(window: DeskWindow, path: Path) -> None:
         window.tell(error.message, "bad")
         return
     window.tell(f"{path.name} written.", "good")
+
+
+def ask_labels(window: DeskWindow) -> None:
+    """Ask where labels for the tools that hold shall go."""
+    ask_where(window, "Tool labels", "tool-labels.pdf", "PDF (*.pdf)", lambda path: write_labels(window, path))
+
+
+def write_labels(window: DeskWindow, path: Path) -> None:
+    """Write a label for each tool whose length holds, behind the screen."""
+    from nonna.bench.labels import labels
+
+    state, units = window.state, window.units
+    if state is None:
+        return
+
+    def written(_: Task) -> int:
+        made = labels(state, state.results.read)
+        if not made:
+            raise NonnaError("missing-field", "No tool's length holds yet: measure them first, then print.", "tools")
+        plugged.write_labels(path, made, f"{state.machine}, {state.shop}", units)
+        return len(made)
+
+    work = Work(written, window)
+    work.done.connect(lambda count: window.tell(f"{path.name} written: {count} labels.", "good"))
+    work.failed.connect(lambda error: window.tell(error.message, "bad"))
+    work.start()
 
 
 def what_if(window: DeskWindow) -> None:

@@ -17,6 +17,7 @@ class Do(StrEnum):
     ROUND = "round"
     WHAT_IF = "what-if"
     BENCH_LIST = "bench-list"
+    LABELS = "labels"
     LIVE = "live"
     INDICATOR = "indicator"
     HIDE_FAULT = "hide-fault"
@@ -80,6 +81,7 @@ COMMANDS = (
     Command(Do.DAILY, "Daily check: one touch of the master", "F11"),
     Command(Do.WHAT_IF, "What if a link were done better?", "Ctrl+W"),
     Command(Do.BENCH_LIST, "Write the bench list of the next jobs", ""),
+    Command(Do.LABELS, "Write labels for the measured tools", ""),
     Command(Do.UNITS, "Millimetres or inches", "F5"),
     Command(Do.THEME, "Light or dark", "F6"),
     Command(Do.STANDIN, "Take readings from the stand-in machine", "F7"),

@@ -33,7 +33,14 @@ _UNIT = re.compile(r"(?<![a-z])(inch|in|\"|mm|um|µm|thou)(?![a-z])", re.IGNOREC
 _PORTS = re.compile(r"(?:socket://[\w.:\[\]-]+:\d{1,5}|/dev/[\w./-]+|COM\d{1,3})\Z", re.IGNORECASE)
 
 
-def parse_line(line: str, pattern: LinePattern | None = None) -> float | None:
+class LineReading(float):
+    """Millimetres that a line means, with the axis and the tool it names, "" where it names none."""
+
+    axis: str = ""
+    tool: str = ""
+
+
+def parse_line(line: str, pattern: LinePattern | None = None) -> LineReading | None:
     """Return the millimetres a line of an instrument means, or None for a line that does not tell.
 
     By its pattern where its card has one. Without: the only number of the line, or the only one that has a sign or a
@@ -41,14 +48,18 @@ def parse_line(line: str, pattern: LinePattern | None = None) -> float | None:
     """
     if pattern is not None:
         found = pattern.match(line)
-        return None if found is None else number_of(found["value"]) * _TO_MM[found.get("unit", "mm").lower()]
+        if found is None:
+            return None
+        reading = LineReading(number_of(found["value"]) * _TO_MM[found.get("unit", "mm").lower()])
+        reading.axis, reading.tool = found.get("axis", "").lower(), found.get("tool", "")
+        return reading
     numbers = _NUMBER.findall(line)
     if len(numbers) > 1:
         numbers = [text for text in numbers if text[0] in "+-" or "." in text or "," in text]
     if len(numbers) != 1:
         return None
     unit = _UNIT.search(line.replace(numbers[0], " ", 1))
-    return number_of(numbers[0]) * (_TO_MM[unit.group().lower()] if unit else 1.0)
+    return LineReading(number_of(numbers[0]) * (_TO_MM[unit.group().lower()] if unit else 1.0))
 
 
 def checked_port(url: str) -> str:
@@ -65,7 +76,7 @@ def checked_port(url: str) -> str:
 class LiveReader(QObject):
     """Reads an instrument in a thread of its own; the newest reading arrives on the thread that made it."""
 
-    arrived = Signal(float)  #: mm
+    arrived = Signal(object)  #: a LineReading
     lost = Signal(str)  #: why it stopped, in words
     unread = Signal(str)  #: it sends what nobody understands, in words
 

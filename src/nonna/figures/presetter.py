@@ -108,10 +108,11 @@ def tool_figure(kind: str, wide: float, long: float, found: bool, units: Units) 
         *upright(kind, wide, long),
         Line((-room, top), (room, top), ink, 1.5, dashed=True),
         Line((half, top + 10), (half, -2), ink, 1.5, dashed=True),
-        Span((-room + 8, 0), (-room + 8, top), length(long, units), ink),
+        Span((-room + 8, 0), (-room + 8, top), "", ink),
+        Label((-room + 8, top / 2.0), length(long, units), ink, 14, True, "right", -8, 5),
         Label((half, top + 14), f"⌀ {length(wide, units)}", ink, 14),
     ]
-    return Figure("On the presetter", (-room - 6, -30, room + 6, top + 24), tuple(strokes), "to scale")
+    return Figure("On the presetter", (-room - 50, -30, room + 24, top + 24), tuple(strokes), "to scale")
 
 
 def upright(kind: str, wide: float, long: float, at: tuple[float, float] = (0.0, 0.0)) -> list[Stroke]:

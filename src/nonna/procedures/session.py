@@ -86,10 +86,7 @@ class Session:
     @property
     def next_slot(self) -> Slot | None:
         """The reading wanted next, or None when all are there."""
-        left = list(self.procedure.slots(self.bench))
-        for values in self.live:
-            _taken(left, values)
-        return left[0] if left else None
+        return self.slot_on("")
 
     @property
     def slots_left(self) -> int:
@@ -122,17 +119,26 @@ class Session:
             return ""
         return (slot.prompt, *slot.more)[min(len(self.pending), len(slot.more))]
 
-    def take(self, value_mm: float, source: str, at: str, doubted: str = "") -> Session:
+    def slot_on(self, axis: str) -> Slot | None:
+        """The reading wanted next on an axis, or None; "" for whatever is wanted next."""
+        left = list(self.procedure.slots(self.bench))
+        for values in self.live:
+            _taken(left, values)
+        return next((slot for slot in left if axis in ("", slot.fields.get("axis"))), None)
+
+    def take(self, value_mm: float, source: str, at: str, doubted: str = "", axis: str = "") -> Session:
         """Put a value into the next slot; further ones go where the last slot was.
 
         A reading of several values (X and Y, height and cross) goes on the tape with its last one. ``doubted``: why it
-        was questioned, where somebody insisted.
+        was questioned, where somebody insisted; ``axis``: it belongs to the next reading on that axis, where an
+        instrument says so.
         """
         pending = {**self.pending, self.next_field: value_mm}
         if len(pending) < len(self.procedure.model.value_fields):
             return replace(self, pending=pending, doubted=doubted or self.doubted)
-        slot = self.next_slot or self.procedure.slots(self.bench)[-1]
-        label = slot.label if self.next_slot else "one more"
+        wanted = self.slot_on(axis)
+        slot = wanted or self.procedure.slots(self.bench)[-1]
+        label = slot.label if wanted else "one more"
         row = TapeRow({**slot.fields, **pending}, label, at, source, "", doubted or self.doubted)
         return replace(self, rows=(*self.rows, row), pending={}, doubted="")
 

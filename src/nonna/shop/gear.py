@@ -90,6 +90,19 @@ class ChangerCard(Strict):
     retired: bool = False
 
 
+class PresetterCard(Strict):
+    """A presetter: which station it is, what its display shows, how the lines it sends read."""
+
+    id: str
+    name: str = Field(..., title="Name")
+    machine: str = Field("", title="Its station")
+    x_shows: Literal["diameter", "radius"] = Field("diameter", title="X shows")
+    resolution_mm: NotNegative = Field(0.001, title="Resolution, mm")
+    pattern: str = Field("{axis} {value}", title="A line it sends, such as {axis} {value}")
+    kept: str = Field("", title="Where it stands")
+    retired: bool = False
+
+
 class Gear(Strict):
     """Everything of these kinds in a shop."""
 
@@ -98,6 +111,7 @@ class Gear(Strict):
     setters: list[SetterCard] = []
     probes: list[ProbeCard] = []
     changers: list[ChangerCard] = []
+    presetters: list[PresetterCard] = []
 
     def changer_mm(self, machine: str) -> float:
         """Return the largest diameter a machine's changer takes, 0 where nobody said."""
@@ -111,6 +125,10 @@ class Gear(Strict):
         """Return a machine's setter of a kind: the first that stands there, else one that lies in its box."""
         cards = [c for c in self.setters if not c.retired and c.kind == kind and c.machine == machine]
         return next((c for c in cards if c.mounted), cards[0] if cards else None)
+
+    def presetter(self, machine: str) -> PresetterCard | None:
+        """Return a station's presetter."""
+        return next((card for card in self.presetters if not card.retired and card.machine == machine), None)
 
     def probe(self, machine: str) -> ProbeCard | None:
         """Return a machine's probe."""

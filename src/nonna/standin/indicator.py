@@ -11,9 +11,9 @@ RATE_HZ = 50.0
 
 
 class IndicatorServer:
-    """Serves one reader at a time on this computer alone; ``read`` is asked for each line, in millimetres."""
+    """Serves one reader at a time on this computer alone; ``read`` is asked for each line: a number in millimetres, or the line itself."""
 
-    def __init__(self, read: Callable[[], float], rate_hz: float = RATE_HZ) -> None:
+    def __init__(self, read: Callable[[], float | str], rate_hz: float = RATE_HZ) -> None:
         self._read, self._pause = read, 1.0 / rate_hz
         self._stop = threading.Event()
         self._listener = socket.create_server(("127.0.0.1", 0))
@@ -39,4 +39,5 @@ class IndicatorServer:
                 return
             with client, contextlib.suppress(ConnectionError):
                 while not self._stop.wait(self._pause):
-                    client.sendall(f"{self._read():+.4f}\r\n".encode("ascii"))
+                    line = self._read()
+                    client.sendall(f"{line if isinstance(line, str) else f'{line:+.4f}'}\r\n".encode())

@@ -48,14 +48,23 @@ class StationKind:
     chains: tuple[Chain, ...] = ()  #: the first one is what the weakest link is named for
     grown: Callable[[Loop, Around], Loop] | None = None  #: the loop as one station has it
     standin: str = ""  #: ``module:function`` that measures on its stand-in; "" where there is none
+    lines: str = ""  #: ``module:function`` that gives the lines its stand-in instrument prints, one after the other
+    by_line: frozenset[str] = frozenset()  #: procedures whose readings such an instrument sends
 
     def at(self, around: Around) -> StationKind:
         """Return the kind as one station has it."""
         return self if self.grown is None else replace(self, loop=self.grown(self.loop, around))
 
+    def lines_of_standin(self) -> Callable[..., Callable[[], str]]:
+        """Return what gives the lines of its stand-in instrument. Raises: LookupError (it has none)."""
+        return self._found(self.lines)
+
     def measure_on_standin(self) -> Callable[..., Any]:
         """Return what measures a sheet's wish on the stand-in. Raises: LookupError (there is none)."""
-        module, _, name = self.standin.partition(":")
+        return self._found(self.standin)
+
+    def _found(self, place: str) -> Callable[..., Any]:
+        module, _, name = place.partition(":")
         if not module:
             raise LookupError(f"there is no stand-in of a {self.words} yet")
         found: Callable[..., Any] = getattr(import_module(module), name)

@@ -15,11 +15,13 @@ from nonna.bench import clock
 from nonna.bench.another_way import with_master, with_way
 from nonna.bench.drafts import Started
 from nonna.bench.history import History
+from nonna.bench.instruments import instrument_of, not_meant
 from nonna.bench.opening import Opening, warning
 from nonna.bench.record import Receipt
 from nonna.bench.signing import body_of
 from nonna.bench.site import Site
 from nonna.bench.standin_jobs import job_of, turned_by_hand
+from nonna.desk.live import LineReading
 from nonna.desk.sheet.dial_link import DialLink
 from nonna.desk.sheet.picture import SheetPicture, picture
 from nonna.desk.sheet.standin_link import StandinLink
@@ -36,6 +38,9 @@ from nonna.wording.lengths import Units
 if TYPE_CHECKING:
     from nonna.standin.measuring import Measured
     from nonna.standin.world import World
+
+
+NO_TRIGGER = "The setter never triggered. Is it awake, and is this the right tool?"
 
 
 class SheetController(QObject):
@@ -91,14 +96,9 @@ class SheetController(QObject):
         return self.standin.running
 
     @property
-    def signing(self) -> bool:
-        """Whether its record is on the way to the disk."""
-        return self.signer.busy
-
-    @property
     def busy(self) -> bool:
         """Whether nothing may be changed: the stand-in is at work, or the record is being signed."""
-        return self.running or self.signing
+        return self.running or self.signer.busy
 
     @property
     def notice(self) -> str:
@@ -198,7 +198,7 @@ class SheetController(QObject):
         """Whether nothing this sheet starts from may be changed now; says why."""
         if self.receipt is not None:
             self.said.emit("It is signed. Open a fresh sheet for another master or way.", "due")
-        elif self.signing:
+        elif self.signer.busy:
             self.said.emit("It is being signed.", "plain")
         elif self.running:
             self.said.emit("The stand-in is at work with what stands here. Esc stops it first.", "due")
@@ -264,22 +264,24 @@ class SheetController(QObject):
 
     @property
     def has_dial(self) -> bool:
-        """Whether readings of this sheet come from an indicator."""
-        return "indicator" in self.session.procedure.setup_model.model_fields
+        """Whether readings of this sheet come from an instrument."""
+        return instrument_of(self.site, self.session) is not None
 
     def go_live(self, url: str) -> None:
         """Read an indicator live; "" reads the stand-in's. Where it cannot be reached, that is said."""
         self.stop_live()
-        card = self.site.gear.indicator()
+        instrument = instrument_of(self.site, self.session)
+        if instrument is None:
+            return
         try:
             if url or self._world is None:
-                self.dial.read(url, card.pattern if card else "")
+                self.dial.read(f"{url} press" if instrument.sends else url, instrument.pattern)
             else:
-                self.dial.read_standin(job_of(self.site, self.session), self._world())
+                self.dial.read_standin(job_of(self.site, self.session), self._world(), instrument.pattern)
         except NonnaError as error:
             return self.said.emit(error.message, "bad")
         self.source = "indicator"
-        self._follow_dial()
+        self.dial.follow(self.session.next_slot)
         self.changed.emit()
 
     def stop_live(self) -> bool:
@@ -289,19 +291,16 @@ class SheetController(QObject):
             self.changed.emit()
         return was
 
-    def _on_live(self, value_mm: float) -> None:
+    def _on_live(self, line: LineReading) -> None:
         if self.dial.presses and self.session.next_slot is not None and self.receipt is None:
-            self._take(value_mm)
-        self.lived.emit(value_mm)
+            if words := not_meant(self.session, line.axis, line.tool):
+                return self.said.emit(words, "due")
+            self._take(float(line), axis=line.axis)
+        self.lived.emit(float(line))
 
     def _on_lost(self, words: str) -> None:
         self.changed.emit()
         self.said.emit(words, "bad")
-
-    def _follow_dial(self) -> None:
-        slot = self.session.next_slot
-        if slot is not None:
-            self.dial.go_to(slot.fields)
 
     def sign(self) -> None:
         """Sign the sheet into the book; `signed` says when it is safely stored."""
@@ -375,10 +374,10 @@ class SheetController(QObject):
         self._take(value, insisted)
         return True
 
-    def _take(self, value: float, insisted: str = "") -> None:
+    def _take(self, value: float, insisted: str = "", axis: str = "") -> None:
         self.source = "indicator" if self.dial.open else "typed"
-        self._remember(self.session.take(value, self.source, clock.stamp(), insisted))
-        self._follow_dial()
+        self._remember(self.session.take(value, self.source, clock.stamp(), insisted, axis))
+        self.dial.follow(self.session.next_slot)
 
     def _remember(self, session: Session, opening: Opening | None = None) -> None:
         self.history.remember((self.session, self.opening))
@@ -394,7 +393,5 @@ class SheetController(QObject):
         self._remember(session.take_all(measured.readings, "stand-in", clock.stamp()))
 
     def _on_standin_failed(self, error: NonnaError) -> None:
-        silent = "The setter never triggered. Is it awake, and is this the right tool?"
-        words = silent if error.code == "no-trigger" else error.message
         self.changed.emit()
-        self.said.emit(words, "bad")
+        self.said.emit(NO_TRIGGER if error.code == "no-trigger" else error.message, "bad")

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
@@ -11,18 +10,23 @@ from nonna.desk.live import LiveReader
 from nonna.shop.line_pattern import line_pattern
 from nonna.standin.indicator import IndicatorServer
 from nonna.standin.measuring import LiveDial
+from nonna.stations.kind import kind_of
 
 if TYPE_CHECKING:
+    from nonna.procedures.sheet import Slot
     from nonna.standin.indicator import IndicatorServer
     from nonna.standin.measuring import LiveDial
     from nonna.standin.sheet_programs import SheetWish
     from nonna.standin.world import World
 
 
+LINES_HZ = 8.0  #: of a stand-in instrument that prints a line a reading
+
+
 class DialLink(QObject):
     """One indicator being read; closed it holds nothing."""
 
-    shown = Signal(float)  #: what it shows, mm
+    shown = Signal(object)  #: what it shows, mm, with what else its line says
     lost = Signal(str)  #: why it stopped, in words
     unread = Signal(str)  #: it sends what nobody understands
 
@@ -53,16 +57,21 @@ class DialLink(QObject):
         self._reader.lost.connect(self._on_lost)
         self._reader.start()
 
-    def read_standin(self, job: SheetWish, world: World) -> None:
-        """Read the stand-in's dial over its own local socket."""
+    def read_standin(self, job: SheetWish, world: World, pattern: str = "") -> None:
+        """Read the stand-in's dial, or what its instrument prints, over its own local socket."""
+        kind = kind_of(job.machine.kind)
+        if kind.lines and job.procedure in kind.by_line:
+            self._server = IndicatorServer(kind.lines_of_standin()(job, world), LINES_HZ)
+            self.read(f"{self._server.url} press", pattern)
+            return
         self._dial = LiveDial(job, world)
         self._server = IndicatorServer(self._dial.read)
         self.read(self._server.url)
 
-    def go_to(self, place: Mapping[str, Any]) -> None:
-        """Say where the hand goes next; only the stand-in's dial needs to know."""
-        if self._dial is not None:
-            self._dial.go_to(place)
+    def follow(self, slot: Slot | None) -> None:
+        """Say which reading is wanted next; only the stand-in's dial needs to know where the hand goes."""
+        if self._dial is not None and slot is not None:
+            self._dial.go_to(slot.fields)
 
     def close(self) -> bool:
         """Stop reading; says whether something was read."""

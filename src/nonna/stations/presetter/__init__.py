@@ -15,4 +15,6 @@ KIND = StationKind(
     ),
     grown=grown,
     standin="nonna.stations.presetter.standin:measure",
+    lines="nonna.stations.presetter.standin:lines",
+    by_line=frozenset({"presetter-calibration", "presetter-tool"}),
 )

@@ -55,6 +55,21 @@ def measure(job: SheetWish, world: World, watch: Watch | None = None) -> Measure
     return Measured(rows, "")
 
 
+def lines(job: SheetWish, world: World) -> Callable[[], str]:
+    """Return what the presetter prints each time somebody presses its button: axis and number, a line a reading.
+
+    Raises: NonnaError (it cannot be done, with the reason).
+    """
+    rows = measure(job, world).readings
+    at = iter(range(10**9))
+
+    def line() -> str:
+        row = rows[next(at) % len(rows)]
+        return f"{str(row['axis']).upper()} {row['value_mm']:+.3f}"
+
+    return line
+
+
 def _shown(truth: _Truth, dice: np.random.Generator, axis: str, size: float, shows: str) -> float:
     """Return what the display shows for a real size: a length, or a diameter."""
     f = 2.0 if axis == "x" and shows == "diameter" else 1.0

@@ -1,0 +1,40 @@
+"""Which instrument a sheet's readings come from, and whether a line of it is meant for this sheet."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from nonna.bench.site import Site
+from nonna.procedures.session import Session
+from nonna.shop.subjects import SubjectKind
+from nonna.stations.kind import kind_of
+
+
+@dataclass(frozen=True, slots=True)
+class Instrument:
+    """An indicator, or a display that sends what it shows."""
+
+    pattern: str  #: how its lines read; "": a line with one number
+    sends: bool = False  #: each line is a reading: somebody pressed its button
+
+
+def instrument_of(site: Site, session: Session) -> Instrument | None:
+    """Return the instrument of a sheet, None where its readings come from none."""
+    kind = kind_of(site.machine.kind)
+    if session.name in kind.by_line:
+        card = site.gear.presetter(site.machine.name)
+        return Instrument(card.pattern if card else "", sends=True)
+    if "indicator" not in session.procedure.setup_model.model_fields:
+        return None
+    dial = site.gear.indicator()
+    return Instrument(dial.pattern if dial else "")
+
+
+def not_meant(session: Session, axis: str, tool: str) -> str:
+    """Say why a line is not for this sheet, "" where it is: another tool's, or an axis of which nothing is wanted."""
+    subject = session.bench.subject
+    if tool and subject.kind is SubjectKind.TOOL and f"T{int(tool)}" != str(subject):
+        return f"That was T{int(tool)}; this sheet is {subject.words}'s. Nothing was taken."
+    if axis and session.slot_on(axis) is None:
+        return f"Nothing more is wanted in {axis.upper()}. Nothing was taken."
+    return ""

@@ -1,0 +1,38 @@
+"""Labels for tools: what a machine, or a hand at it, has to know of each that holds."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import datetime
+
+from nonna.bench.record import Record
+from nonna.bench.state import ShopState
+from nonna.bench.tool_table import rows
+from nonna.shop.loop import LinkSort
+
+
+@dataclass(frozen=True, slots=True)
+class Label:
+    """One tool's label."""
+
+    number: int
+    name: str
+    length_mm: float
+    expanded_mm: float
+    measured: datetime
+    record: int
+    hash: str  #: of the record: whoever scans it finds the very one
+
+
+def labels(state: ShopState, read: Callable[[int], Record]) -> tuple[Label, ...]:
+    """Return a label for each tool whose length holds. Raises: NonnaError (a record is damaged)."""
+    link = next((s for s in state.links if s.link.sort is LinkSort.EACH), None)
+    made = []
+    for row in rows(state.tools, state.standing, link) if link is not None else ():
+        if not row.accepted or row.record is None or row.now is None or row.expanded is None:
+            continue
+        record = read(row.record)
+        at = datetime.fromisoformat(str(record.body["signed_at"]))
+        made.append(Label(row.number, row.name, row.now, row.expanded, at, row.record, record.hash))
+    return tuple(made)
