@@ -166,6 +166,11 @@ def test_the_readme_is_true():
     assert len(list((PROJECT / "docs" / "screenshots").glob("*.png"))) < 20
 
 
+def test_nothing_that_a_run_wrote_lies_beside_the_project():
+    strays = [path.name for path in PROJECT.iterdir() if path.suffix in (".pdf", ".csv", ".xml", ".ngc", ".png")]
+    assert strays == []
+
+
 def test_no_file_is_too_long_and_none_names_a_home():
     for path in [*ROOT.rglob("*.py"), *(PROJECT / "tests").rglob("*.py")]:
         lines = path.read_text().splitlines()

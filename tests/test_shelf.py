@@ -96,7 +96,10 @@ def test_the_shelf_by_hand(desk, hands, shop):  # noqa: F811
     assert state_of(desk, "ring") is State.BROKEN
     assert state_of(desk, "runout") is State.HOLDS
     view._on_retire()
+    desk.show_station("rowan")  # not while a card is being written: its event belongs to this shop
+    assert "on its way to the disk" in shown_text(desk)
     settle(desk)
+    assert desk.state.machine == "Larch"
     assert "Bring it back" in shown_text(view)
     desk.do(Do.LOOP)
     desk.open_link("ring")

@@ -239,6 +239,11 @@ def test_a_transfer_starts_from_what_both_have_measured(desk, hands):  # noqa: F
         hands.enter(length)
     assert c.unsigned and c.session.next_slot is None
     assert c.session.evaluate().quantity("transfer_mm").estimate.dof == 4
+    desk.sheets.let_go()  # left unsigned and taken up again: the tools' names are still those of the slots
+    settle(desk)
+    desk.open_link("transfer-Larch")
+    c = hands.sheet("station:Larch").controller
+    assert len(c.session.rows) == 5 and c.session.next_slot is None
     hands.enter()
     body = desk.folder.book.get(c.receipt.number).body
     assert [row["source"] for row in body["tape"]].count("typed") == 2

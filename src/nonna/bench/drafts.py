@@ -64,7 +64,7 @@ def _started(site: Site, name: str, subject: Subject) -> Started:
             words = f"What was left here is signed already, as record {signed}. This is a fresh sheet."
             return Started(opening, fresh, place, words=words)
         again = open_sheet(site, name, subject, str(draft["master"]), str(draft["variant"]))
-        session = taken_up(Session(again.name, again.bench), draft, again.carried)
+        session = taken_up(with_pairs(site, Session(again.name, again.bench)), draft, again.carried)
         program = str(draft.get("program", ""))
     except (NonnaError, KeyError, TypeError, AttributeError) as error:
         return Started(opening, fresh, place, words=f"A sheet was left unsigned here, but it cannot be read: {error}")

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from nonna.bench.site import Site
 from nonna.procedures.session import Session
+from nonna.shop.machine import Tool
 from nonna.shop.subjects import SubjectKind
 from nonna.stations.kind import kind_of
 
@@ -30,10 +32,14 @@ def instrument_of(site: Site, session: Session) -> Instrument | None:
     return Instrument(dial.pattern if dial else "")
 
 
-def not_meant(session: Session, axis: str, tool: str) -> str:
-    """Say why a line is not for this sheet, "" where it is: another tool's, or an axis of which nothing is wanted."""
+def not_meant(session: Session, axis: str, tool: str, tools: Sequence[Tool]) -> str:
+    """Say why a line is not for this sheet, "" where it is: another tool's, or an axis of which nothing is wanted.
+
+    Parameters: tool, the number that the line names, "" for none; tools, those of the station: one may go by its own id.
+    """
     subject = session.bench.subject
-    if tool and subject.kind is SubjectKind.TOOL and f"T{int(tool)}" != str(subject):
+    named = next((t.subject for t in tools if tool and t.number == int(tool)), None)
+    if tool and subject.kind is SubjectKind.TOOL and named != subject:
         return f"That was T{int(tool)}; this sheet is {subject.words}'s. Nothing was taken."
     if axis and session.slot_on(axis) is None:
         return f"Nothing more is wanted in {axis.upper()}. Nothing was taken."

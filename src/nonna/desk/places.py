@@ -116,7 +116,12 @@ class Places(QStackedWidget):
     @property
     def reading(self) -> bool:
         """Whether the shelf is being read or written."""
-        return self._reading is not None or (self._shelf is not None and self._shelf.storing)
+        return self._reading is not None or self.storing
+
+    @property
+    def storing(self) -> bool:
+        """Whether a card is on its way to the disk."""
+        return self._shelf is not None and self._shelf.storing
 
     def read_shelf(self, folder: ShopFiles, then: Callable[[], None], failed: Callable[[NonnaError], None]) -> None:
         """Read the cards afresh, behind; the shelf shows them when they are there, then goes on as told."""

@@ -245,6 +245,9 @@ class DeskWindow(QMainWindow):
             words = f"The tray's results are of {self.machine_name}. Sign them, or throw them away with Ctrl+Z, first."
             self.tell(words, "due")
             return True
+        if self.places.storing:
+            self.tell("A card is on its way to the disk. One moment, then again.", "due")
+            return True
         if any(view.controller.running for view in self.sheets.all):
             self.tell("The stand-in is at work for a sheet. Let it end, or stop it with Esc, first.", "due")
             return True

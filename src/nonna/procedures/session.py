@@ -120,11 +120,17 @@ class Session:
         return (slot.prompt, *slot.more)[min(len(self.pending), len(slot.more))]
 
     def slot_on(self, axis: str) -> Slot | None:
-        """The reading wanted next on an axis, or None; "" for whatever is wanted next."""
+        """The reading wanted next on an axis, of what is measured now (one master, not the one after it), or None.
+
+        "" for whatever is wanted next.
+        """
         left = list(self.procedure.slots(self.bench))
         for values in self.live:
             _taken(left, values)
-        return next((slot for slot in left if axis in ("", slot.fields.get("axis"))), None)
+        if not left or not axis:
+            return left[0] if left else None
+        here = {**left[0].fields, "axis": axis}
+        return next((slot for slot in left if slot.fields == here), None)
 
     def take(self, value_mm: float, source: str, at: str, doubted: str = "", axis: str = "") -> Session:
         """Put a value into the next slot; further ones go where the last slot was.

@@ -24,7 +24,7 @@ from nonna.bench.standin_jobs import job_of, turned_by_hand
 from nonna.desk.live import LineReading
 from nonna.desk.sheet.dial_link import DialLink
 from nonna.desk.sheet.picture import SheetPicture, picture
-from nonna.desk.sheet.standin_link import StandinLink
+from nonna.desk.sheet.standin_link import NO_TRIGGER, StandinLink
 from nonna.desk.sign_link import SignLink
 from nonna.errors import NonnaError
 from nonna.procedures.doubt import Question, doubted
@@ -38,9 +38,6 @@ from nonna.wording.lengths import Units
 if TYPE_CHECKING:
     from nonna.standin.measuring import Measured
     from nonna.standin.world import World
-
-
-NO_TRIGGER = "The setter never triggered. Is it awake, and is this the right tool?"
 
 
 class SheetController(QObject):
@@ -74,7 +71,7 @@ class SheetController(QObject):
         self.links = links
         self.draft = started.draft or secrets.token_hex(
             12
-        )  #: names this tape: its record knows it, so that it is never signed twice
+        )  #: this tape's name: its record knows it, never signed twice
         self._turning: list[str] = []  #: screws whose turn of the key is still asked for
         self._turned: dict[str, float] = {}
         self._typed_mm = 0.0
@@ -138,12 +135,18 @@ class SheetController(QObject):
         except NonnaError as error:
             self.said.emit(error.message, "bad")
             return False
-        asked = doubted(self.session, value, self.units)
-        if asked is not None:
-            self.question, self._typed_mm = asked, value
-            self.changed.emit()
+        if self._ask_about(value):
             return False
         self._take(value)
+        return True
+
+    def _ask_about(self, value: float, axis: str = "") -> bool:
+        """Ask whether a reading is meant, where anything speaks against it; says whether it was asked."""
+        asked = doubted(self.session, value, self.units)
+        if asked is None or self.session.slot_on(axis) != self.session.next_slot:
+            return False
+        self.question, self._typed_mm = asked, value
+        self.changed.emit()
         return True
 
     def take_as_typed(self) -> bool:
@@ -270,8 +273,7 @@ class SheetController(QObject):
     def go_live(self, url: str) -> None:
         """Read an indicator live; "" reads the stand-in's. Where it cannot be reached, that is said."""
         self.stop_live()
-        instrument = instrument_of(self.site, self.session)
-        if instrument is None:
+        if (instrument := instrument_of(self.site, self.session)) is None:
             return
         try:
             if url or self._world is None:
@@ -293,9 +295,10 @@ class SheetController(QObject):
 
     def _on_live(self, line: LineReading) -> None:
         if self.dial.presses and self.session.next_slot is not None and self.receipt is None:
-            if words := not_meant(self.session, line.axis, line.tool):
+            if words := not_meant(self.session, line.axis, line.tool, self.site.tools):
                 return self.said.emit(words, "due")
-            self._take(float(line), axis=line.axis)
+            if self.question is None and not (line.axis and self._ask_about(float(line), line.axis)):
+                self._take(float(line), axis=line.axis)
         self.lived.emit(float(line))
 
     def _on_lost(self, words: str) -> None:

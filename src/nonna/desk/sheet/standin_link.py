@@ -16,6 +16,8 @@ if TYPE_CHECKING:
     from nonna.standin.sheet_programs import SheetWish
     from nonna.standin.world import World
 
+NO_TRIGGER = "The setter never triggered. Is it awake, and is this the right tool?"
+
 
 class StandinLink(QObject):
     """Runs one job at a time; a cancelled one gives nothing."""
