@@ -105,7 +105,7 @@ def test_nothing_of_one_station_leaks_into_another(shop):
 
 
 def test_the_stand_in_presetter_is_found_out_by_its_masters(shop):
-    """Put right by the calibration, a tool comes out as long as it is, within what is stated, nineteen times of twenty."""
+    """Whatever its zero and scale, what the calibration leaves on the proof master is within what is stated."""
     site = Site.load(shop, "alder")
     inside = cases = 0
     for seed in range(60):
@@ -125,6 +125,16 @@ def test_the_rack_of_the_stand_in_has_one_bent_clip(shop):
         assert worst["set_aside"] and sum(p["set_aside"] for p in found.extras["pockets"]) <= 2
         assert found.quantity("pitch_mm").value == pytest.approx(80.0, abs=0.1)
         assert found.quantity("diameter_mm").value == pytest.approx(38.0, abs=0.01)
+
+
+def test_the_rack_is_asked_for_holder_and_rod_before_it_is_measured(desk, hands):  # noqa: F811
+    desk.show_station("rowan")
+    settle(desk)
+    desk.open_link("rack")
+    sheet = hands.sheet("Rack")
+    hands.press(Qt.Key.Key_F7)
+    hands.until(lambda: "how wide the bare holder" in shown_text(sheet))
+    assert sheet.controller.session.rows == ()
 
 
 def test_a_home_is_held_against_the_pin_as_it_was_first_found(shop):

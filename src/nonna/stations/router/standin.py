@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from nonna.errors import NonnaError
 from nonna.standin import measuring
 from nonna.standin.measuring import SECONDS_A_READING, Measured
 from nonna.standin.program_run import Watch
@@ -42,7 +43,10 @@ def _rack(job: SheetWish, world: World, dice: np.random.Generator) -> list[dict[
         step = np.array((way * math.cos(turn), way * math.sin(turn), rise * (number - 1)))
         at = np.array(FIRST_POCKET_MM) + step + made.normal(0.0, MADE_MM, 3)
         places[number] = at + np.array(BENT_MM) * (number == bent)
-    reach = (float(job.setup["holder_diameter_mm"]) + float(job.setup["rod_diameter_mm"])) / 2.0
+    sizes = [job.setup.get(name) for name in ("holder_diameter_mm", "rod_diameter_mm")]
+    if None in sizes:
+        raise NonnaError("missing-field", "Say first how wide the bare holder and the rod are (F9).", "setup")
+    reach = sum(float(size or 0.0) for size in sizes) / 2.0
     rows = []
     for slot in job.slots:
         x, y, z = places[int(slot["pocket"])]
