@@ -9,7 +9,6 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from nonna.errors import DegenerateGeometryError, TooFewReadingsError
-from nonna.metrology.fits import Floats
 from nonna.metrology.quantiles import two_sided_p
 from nonna.metrology.scatter import Pooled, fit_scatter
 
@@ -27,7 +26,6 @@ class Transfer:
     slope: float  #: of the differences over the length, 0 where all lengths are one
     slope_u: float
     slope_p: float  #: probability of a slope this steep by chance alone (two-sided t), 1 where there is none
-    residuals: Floats  #: (n,) about the model, mm
 
 
 def fit_transfer(lengths_mm: ArrayLike, differences_mm: ArrayLike, *, line: bool) -> Transfer:
@@ -40,7 +38,7 @@ def fit_transfer(lengths_mm: ArrayLike, differences_mm: ArrayLike, *, line: bool
     x, d = np.asarray(lengths_mm, dtype=float), np.asarray(differences_mm, dtype=float)
     least = LEAST_LINE if line else LEAST_OFFSET
     if x.size < least:
-        raise TooFewReadingsError(f"At least {least} tools are needed here; there {_are(x.size)}.")
+        raise TooFewReadingsError(f"At least {least} tools on both; so far {x.size}.")
     far = x - x.mean()
     s_xx = float(far @ far)
     size = float(np.abs(d).max())
@@ -57,7 +55,6 @@ def fit_transfer(lengths_mm: ArrayLike, differences_mm: ArrayLike, *, line: bool
         p = two_sided_p(slope / slope_u, x.size - 2)
     else:
         p = 0.0 if abs(slope) * float(np.abs(far).max()) > 1e-12 * size else 1.0
-    residuals = centred - slope * far if line else centred
     return Transfer(
         mean=float(d.mean()),
         pivot=float(x.mean()),
@@ -66,9 +63,4 @@ def fit_transfer(lengths_mm: ArrayLike, differences_mm: ArrayLike, *, line: bool
         slope=slope,
         slope_u=slope_u,
         slope_p=p,
-        residuals=residuals,
     )
-
-
-def _are(n: int) -> str:
-    return "is 1" if n == 1 else f"are {n}"

@@ -5,11 +5,11 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
-from nonna.errors import NonnaError, TooFewReadingsError
+from nonna.errors import NonnaError
 from nonna.figures.presetter import transfer_figure
 from nonna.metrology.quantiles import student_t
 from nonna.metrology.scatter import touch_from
-from nonna.metrology.transfer import LEAST_LINE, LEAST_OFFSET, fit_transfer
+from nonna.metrology.transfer import fit_transfer
 from nonna.metrology.uncertain import Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
@@ -79,9 +79,6 @@ class PresetterTransfer(Procedure):
 
     def _evaluate(self, file: TransferReadings) -> Evaluation:
         setup, line = file.setup, file.setup.model == "line"
-        least = LEAST_LINE if line else LEAST_OFFSET
-        if len(file.readings) < least:
-            raise TooFewReadingsError(f"At least {least} tools on both; so far {len(file.readings)}.")
         found = fit_transfer(
             [r.presetter_mm for r in file.readings],
             [r.machine_mm - r.presetter_mm for r in file.readings],
