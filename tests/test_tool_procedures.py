@@ -92,6 +92,15 @@ def test_a_threshold_keeps_its_promise(sigma, drift, size, wanted_false, wanted_
     assert false_alarm(t.least * 0.999, sigma, drift) >= wanted_false * 0.999
 
 
+@given(
+    sigma=st.sampled_from([5e-324, 1e-308, 1e-160, 1e-9, 1.0, 1e6]), drift=st.sampled_from([0.0, 5e-324, 0.01, 1e6]),
+    wanted=st.sampled_from([1e-300, 1e-3, 0.5, 0.999999]),
+)  # fmt: skip
+def test_a_threshold_is_found_whatever_the_sizes(sigma, drift, wanted):
+    t = design(sigma, drift, 0.2, wanted, 0.001)
+    assert 0.0 <= t.least < math.inf and t.false_alarm <= wanted
+
+
 def test_threshold_documents():
     got = found(document("breakage-threshold", WANTED, []))
     assert got["possible"] is True

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from scipy import special
 
 from nonna.metrology.later import optimize
 
-ROUNDING = 1e-15
+ROUNDING, BRACKET = 1e-15, 1e-6
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,16 +42,15 @@ def design(sigma: float, drift: float, size: float, wanted_false: float, wanted_
     the least that meets the false alarms is given. Source: J. Neyman and E. S. Pearson, Phil. Trans. A 231
     (1933) 289-337, for a normal scatter.
     """
-    high = drift + sigma
-    while false_alarm(high, sigma, drift) > wanted_false:
-        high *= 2.0
 
-    def too_many(tolerance: float) -> float:
-        return false_alarm(tolerance, sigma, drift) - wanted_false
+    def too_many(beyond: float) -> float:  # in sigmas beyond the drift: no size of sigma or drift is too odd for that
+        return float(special.ndtr(-beyond) + special.ndtr(-beyond - 2.0 * drift / sigma)) - wanted_false
 
-    least = float(optimize().brentq(too_many, 0.0, high, xtol=1e-15 * high, rtol=ROUNDING))
-    while too_many(least) > 0.0:  # on the side that meets the risk
-        least *= 1.0 + ROUNDING
+    # The far side adds between nothing and as much again; a little air, for the ends themselves are rounded.
+    low, high = -float(special.ndtri(wanted_false)) - BRACKET, -float(special.ndtri(wanted_false / 2.0)) + BRACKET
+    least = max(0.0, drift + sigma * float(optimize().brentq(too_many, low, high, xtol=ROUNDING)))
+    while false_alarm(least, sigma, drift) > wanted_false:  # on the side that meets the risk
+        least = max(least * (1.0 + ROUNDING), math.nextafter(least, math.inf))
     most = size - drift + sigma * float(special.ndtri(wanted_missed))
     possible = least <= most
     tolerance = (least + most) / 2.0 if possible else least

@@ -183,7 +183,12 @@ class Procedure(ABC):
                 found = self._evaluate(file)
         except NonnaError:
             raise
-        except (ArithmeticError, ValueError, np.linalg.LinAlgError) as error:
+        except (
+            ArithmeticError,
+            ValueError,
+            RuntimeError,
+            np.linalg.LinAlgError,
+        ) as error:  # libraries say it either way
             raise NonnaError("out-of-range", BEYOND_RECKONING, "setup") from error
         if not found.is_finite():
             raise NonnaError("out-of-range", BEYOND_RECKONING, "setup")
