@@ -121,7 +121,7 @@ def test_an_obstacle_in_the_way_and_how_near_one_comes():
         -300 + 112.418
     )
     beside = [{"name": "vice", "box_mm": [[735, 20, -560], [760, 100, -300]]}]
-    machine = machine_with(obstacles=beside)
+    machine = machine_with(obstacles=beside, spindle=None)
     found = rehearse(TOUCH, machine, table(drill()), trace=True)
     assert found.clean
     near = nearest(found.path, machine)

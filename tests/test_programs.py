@@ -42,6 +42,9 @@ class Recorder:
     def spindle(self, direction, rpm, line):
         self.log.append(("spindle", direction, rpm))
 
+    def orient(self, degrees, line):
+        self.log.append(("orient", degrees))
+
     def change_tool(self, number, line):
         self.log.append(("tool", number))
 

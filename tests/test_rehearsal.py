@@ -21,7 +21,7 @@ from nonna.standin.mill import Mill
 from nonna.standin.rehearsal import rehearse
 from nonna.standin.truth import make
 
-LARCH = json.loads((demo.FOLDER / "machines" / "larch.json").read_text())
+LARCH = json.loads((demo.FOLDER / "machines" / "larch.json").read_text()) | {"spindle": None, "spindle_orient": False}
 TABLE = json.loads((demo.FOLDER / "tools" / "larch.json").read_text())
 MACHINE = Machine.model_validate(LARCH)
 TOOLS = Tools.model_validate(TABLE)

@@ -215,10 +215,15 @@ def test_machines_are_put_up_without_editing_files(desk, hands, shop):  # noqa: 
     assert (made.setter.x_mm, made.setter.clear_sides, shop.tools("elm").tools) == (100.0, ["+x", "-y"], [])
     larch = next(c for c in cards(shop)["machines"] if c["id"] == "larch")
     before = shop.document("machines", "larch.json")
-    assert put(shop, "machines", {**larch, "max_rpm": 12000.0}) == ("max_rpm",)
+    assert put(shop, "machines", {**larch, "max_rpm": 12000.0, "spindle_orient": False}) == ("max_rpm", "spindle_orient")
+    assert (
+        shop.machine("larch").spindle_orient and shop.document("machines", "larch.json")["spindle"] == before["spindle"]
+    )
     after = shop.document("machines", "larch.json")
     assert after["max_rpm"] == 12000.0 and after["obstacles"] == before["obstacles"]
-    assert put(shop, "machines", {**larch, "max_rpm": 12000.0, "has_setter": False}) == ("has_setter",)
+    assert put(shop, "machines", {**larch, "max_rpm": 12000.0, "spindle_orient": False, "has_setter": False}) == (
+        "has_setter",
+    )
     assert shop.machine("larch").setter is None
     put(shop, "machines", {**larch, "has_setter": True})
     desk.do(Do.MACHINE)

@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 from nonna.bench.tables import csv_table, xml_table
 from nonna.bench.tables.csv_table import Columns, guess
 from nonna.bench.tables.files import text_of, tools_in
+from nonna.bench.tables.holders import holder_from
 from nonna.bench.tables.rough import read_length
 from nonna.errors import NonnaError
 from nonna.shop import strict_json
@@ -18,7 +19,9 @@ from tests.test_rehearsal import KIND, TOOLS
 numbers = st.floats(1e-3, 9e5, allow_nan=False)
 some_tools = st.lists(
     st.builds(
-        lambda **k: Tool(**k),
+        lambda **k: Tool(**(k | {"holder": k["holder"] if sum(p["length_mm"] for p in k["holder"]) < (k["length_mm"] or 1e9) else []})),
+        holder=st.lists(st.fixed_dictionaries({"diameter_mm": numbers, "length_mm": numbers}), max_size=3),
+        edge_deg=st.floats(-360, 360), repeats=st.booleans(),
         number=st.integers(1, 999_999), kind=st.sampled_from(sorted(KIND)), diameter_mm=numbers, corner_radius_mm=numbers,
         tip_diameter_mm=st.one_of(st.just(0.0), numbers), flutes=st.integers(0, 99), centre_cutting=st.booleans(),
         point_angle_deg=st.floats(0, 180), length_mm=st.one_of(st.none(), numbers), true_length_mm=st.one_of(st.none(), numbers),
@@ -46,6 +49,17 @@ def test_files_by_their_ending():
     bad = b'{"format": "nonna-tools/1", "tools": [{"number": 1}]}'
     with pytest.raises(NonnaError, match=r"bad\.json: tools"):
         tools_in("bad.json", bad)
+
+
+def test_somebodys_own_holder_column_is_no_description_of_one():
+    foreign = open_csv(b"tool,diameter_mm,length_mm,holder\n2,8.5,112.4,ER32 collet chuck\n")
+    columns, _ = guess(foreign)
+    assert "holder" not in columns.fields and csv_table.tools_of(foreign, columns)[0].holder == []
+    ours = open_csv(b"tool,diameter_mm,length_mm,holder\n2,8.5,112.4,63x20; 40 x 15.5\n")
+    (tool,) = csv_table.tools_of(ours, guess(ours)[0])
+    assert [(p.diameter_mm, p.length_mm) for p in tool.holder] == [(63.0, 20.0), (40.0, 15.5)]
+    with pytest.raises(NonnaError, match="diameter x length"):
+        holder_from("ER32")
 
 
 FOREIGN = b"Tool No;Name;Diam.;Length\nT02;Drill 8.5;8,5;112,418\n 3 ;M10 TAP;10;about 98\n4;shell mill 63;63,0;?\n"

@@ -68,11 +68,11 @@ def test_eight_tools_from_plan_to_written_table_by_keyboard(tray, desk, hands, t
     assert page.isVisible() and "G38.2" in page.text.toPlainText()
     hands.press(Qt.Key.Key_Right)
     hands.press(Qt.Key.Key_PageDown)
-    assert page.strip.at > 0 and f"block {page.strip._found.path[page.strip.at].line} " in shown_text(page)
+    assert page.strip.at > 0 and f"block {page.strip.point.line} " in shown_text(page)
     said = [page.problems.item(i).text() for i in range(page.problems.count())]
     at = next(i for i, words in enumerate(said) if "T4: L 61.20" in words)
     page.problems.setCurrentRow(at)  # a result leads to its tool as a problem leads to its block
-    assert page.strip._found.path[page.strip.at].tool == 4
+    assert page.strip.point.tool == 4
     hands.press(Qt.Key.Key_Escape)
     assert not tray.rehearsing
     hands.press(Qt.Key.Key_Return)
@@ -524,25 +524,52 @@ def test_the_strip_follows_mouse_and_keys(tray, desk, hands):  # noqa: F811
     strip.moved.connect(seen.append)
     QTest.mouseClick(strip, Qt.MouseButton.LeftButton, pos=strip.rect().center())
     middle = strip.at
-    assert 0 < middle < len(strip._found.path) - 1
+    assert 0 < middle < len(strip._course.path) - 1
     strip.setFocus()
-    for key, where in ((Qt.Key.Key_End, len(strip._found.path) - 1), (Qt.Key.Key_Home, 0)):
+    for key, where in ((Qt.Key.Key_End, len(strip._course.path) - 1), (Qt.Key.Key_Home, 0)):
         QTest.keyClick(strip, key)
         assert strip.at == where
     QTest.keyClick(strip, Qt.Key.Key_PageDown)
-    assert strip._found.path[strip.at].tool == 2
+    assert strip.point.tool == 2
     QTest.keyClick(strip, Qt.Key.Key_PageUp)
     QTest.keyClick(strip, Qt.Key.Key_A)
     assert seen
     tray.controller.change(tray.controller.tray.with_marks(()))
     settled(desk, hands)
     QApplication.processEvents()
-    assert strip._found is None and "No tool is marked" in shown_text(tray)
+    assert strip.point is None and "No tool is marked" in shown_text(tray)
     tray.show_rehearsal()
     assert "No program" in shown_text(tray.rehearsal)
     hands.press(Qt.Key.Key_F7)
     tray.show_tray()
     assert "Mark tools with Space" in shown_text(tray)
+
+
+def test_the_rehearsal_is_played_and_looked_at_close_up(tray, desk, hands):  # noqa: F811
+    tray.show_rehearsal()
+    page, strip = tray.rehearsal, tray.rehearsal.strip
+    probe = next(i for i, p in enumerate(strip._course.path) if p.way == "probe")
+    strip.go(probe - 1)  # above the pad, the search still to come
+    assert "between the tool and the setter" in shown_text(page) and page._close._figure.cut
+    wide = page._close._figure.window[2] - page._close._figure.window[0]
+    strip.go(probe)
+    assert "the tool touches the setter" in shown_text(page)
+    assert page._close._figure.window[2] - page._close._figure.window[0] < wide
+    strip.go(0)
+    hands.press(Qt.Key.Key_Space)
+    assert strip.playing and "Stop" in shown_text(page)
+    hands.until(lambda: strip.now_s > 0.3)
+    hands.press(Qt.Key.Key_Space)
+    assert not strip.playing
+    page._speed.click()
+    assert strip.speed == 16 and "× 16" in shown_text(page)
+    strip.go_to_time(strip._course.times[-1] - 0.1)
+    hands.press(Qt.Key.Key_Space)
+    hands.until(lambda: not strip.playing)
+    assert strip.at == len(strip._course.path) - 1
+    between = strip._course.times[probe] - 0.01
+    strip.go_to_time(between)
+    assert strip._course.path[probe - 1].z > strip.point.z > strip._course.path[probe].z
 
 
 def test_where_tools_are_real_enter_never_measures_on_the_stand_in(tray, desk, hands):  # noqa: F811

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from nonna.shop.machine import Tool
     from nonna.standin.batch import Outcome
 
-_PROCEDURES = {"length": "tool-length", "diameter": "tool-diameter", "breakage": "breakage"}
+_PROCEDURES = {"length": "tool-length", "diameter": "tool-diameter", "breakage": "breakage", "teeth": "tooth-runout"}
 
 
 def judged_of(
@@ -51,6 +51,9 @@ def _of_one(outcome: Outcome, measure: Sequence[str], wanted: Any, site: Site, s
         sides = [{"face": face, "position_mm": x} for face, x in outcome.sides]
         setup = {"feed_per_rev_mm": outcome.side_feed_per_rev} if outcome.side_feed_per_rev else {}
         rows.append(judge(site, subject, "tool-diameter", sides, source, setup, outcome.program, way_of(sides)))
+    if outcome.teeth:
+        each: list[dict[str, Any]] = [{"tooth": tooth, "position_mm": z} for tooth, z in outcome.teeth]
+        rows.append(judge(site, subject, "tooth-runout", each, source, {}, outcome.program))
     if check:
         touched: list[dict[str, Any]] = [{"position_mm": z} for z in outcome.tops[:1]]
         if not touched and outcome.lowest is not None:

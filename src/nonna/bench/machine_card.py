@@ -36,6 +36,9 @@ class MachineCard(Strict):
     tool_change_z_mm: Number = Field(0.0, title="Tool change at Z, mm")
     max_rpm: Positive = Field(8000.0, title="Top speed, rpm")
     pocket_count: NotNegative = Field(24, title="Pockets")
+    nose_diameter_mm: NotNegative = Field(0.0, title="Spindle nose, diameter, mm (0: not known)")
+    nose_length_mm: NotNegative = Field(0.0, title="... and length, mm")
+    spindle_orient: bool = Field(False, title="Spindle can be oriented")
     has_setter: bool = Field(True, title="Has a setter")
     setter_x_mm: Number = Field(0.0, title="Setter at X, mm")
     setter_y_mm: Number = Field(0.0, title="Setter at Y, mm")
@@ -71,6 +74,9 @@ def card_of(key: str, machine: Machine) -> dict[str, Any]:
         "repeatability_mm",
     ):
         flat[name] = getattr(machine, name)
+    flat["spindle_orient"] = machine.spindle_orient
+    if machine.spindle is not None:
+        flat |= machine.spindle.model_dump()
     if s is not None:
         flat |= {"setter_x_mm": s.x_mm, "setter_y_mm": s.y_mm, "clear_sides": " ".join(s.clear_sides)}
         for name in ("trigger_plane_mm", "shape", "width_x_mm", "width_y_mm", "height_mm", "overtravel_mm"):
@@ -99,6 +105,7 @@ def machine_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Any]:
         "width_x_mm": card.width_x_mm, "width_y_mm": card.width_y_mm, "height_mm": card.height_mm,
         "overtravel_mm": card.overtravel_mm, "clear_sides": sides,
     }  # fmt: skip
+    nose = {"nose_diameter_mm": card.nose_diameter_mm, "nose_length_mm": card.nose_length_mm}
     made = {
         **old, "format": "nonna-machine/1", "name": card.name, "kind": card.kind,
         "travel_mm": {a: [getattr(card, f"{a}_from_mm"), getattr(card, f"{a}_to_mm")] for a in "xyz"},
@@ -107,6 +114,7 @@ def machine_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Any]:
         **{n: getattr(card, n) for n in ("tool_change_s", "tool_change_z_mm", "max_rpm", "pocket_count")},
         **{n: getattr(card, n) for n in ("trigger_latency_s", "trigger_jitter_s", "repeatability_mm")},
         "setter": setter if card.has_setter else None,
+        "spindle": nose if card.nose_diameter_mm and card.nose_length_mm else None, "spindle_orient": card.spindle_orient,
     }  # fmt: skip
     checked(Machine, made)
     return made

@@ -13,6 +13,7 @@ from nonna.programs.snippets import Purpose, snippet
 from nonna.programs.writer import Writer
 from nonna.shop.job import JobTool
 from nonna.shop.machine import Machine, Tool, Tools
+from nonna.standin.course import Course, course_of
 from nonna.standin.rehearsal import Rehearsal, rehearse
 from nonna.standin.trial import Trial, tried, tried_piece
 from nonna.stations.kind import kind_of
@@ -43,6 +44,7 @@ class Answer:
     writer: Writer
     table: tuple[Tool, ...]  #: the tray's tools as they were planned
     results: HeldResults  #: what the plan rests on
+    course: Course | None = None  #: its rehearsed path, to be looked at
 
     @property
     def text(self) -> str:
@@ -71,6 +73,7 @@ class Tried:
     text: str
     rehearsal: Rehearsal
     branching: bool
+    course: Course | None = None
 
 
 def try_text(
@@ -83,7 +86,7 @@ def try_text(
         raise NonnaError("unreadable", f"{name} is not UTF-8 text.") from error
     branching = dialect == "branch" or "G31" in text.upper()
     found = rehearse(text, machine, _held(tools, ()), sweep=True, branching=branching, trace=True, check=check)
-    return Tried(text, found, branching)
+    return Tried(text, found, branching, course_of(found.path, machine))
 
 
 def calibrated(machine: Machine, results: HeldResults) -> Machine:
@@ -123,7 +126,8 @@ def work_out(asked: Request, check: Callable[[], None], progress: Callable[[int,
     writer = asked.writer
     held = _held(asked.table, asked.tools)
     trial = tried(writer.write(plan.program), asked.machine, held, branching=writer.branching, trace=True, check=check)
-    return Answer(asked.number, plan, trial, writer, asked.table, asked.results)
+    course = course_of(trial.rehearsal.path, asked.machine)
+    return Answer(asked.number, plan, trial, writer, asked.table, asked.results, course)
 
 
 def piece_of(plan: ToolPlan, writer: Writer, machine: Machine, tools: Sequence[Tool]) -> Trial:

@@ -16,7 +16,7 @@ from nonna.shop.machine import Tool
 
 PROTECTED = ("probe", "master")  #: rows that "clear all" leaves alone
 TOLERANCE_MM = 0.2  #: of a breakage check until a threshold was worked out
-MEASURES: tuple[Measure, ...] = ("length", "diameter", "breakage")
+MEASURES: tuple[Measure, ...] = ("length", "diameter", "breakage", "teeth")
 
 
 @dataclass(frozen=True, slots=True)

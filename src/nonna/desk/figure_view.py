@@ -84,6 +84,8 @@ class FigurePainter:
         self._scale = min(area.width() / (x1 - x0), area.height() / (y1 - y0))
         self._dx = area.center().x() - self._scale * (x0 + x1) / 2
         self._dy = area.center().y() + self._scale * (y0 + y1) / 2
+        if figure.cut:
+            self._painter.setClipRect(area)
         for stroke in figure.strokes:
             if isinstance(stroke, Line):
                 self._painter.setPen(self._pen(stroke.ink, stroke.width, stroke.dashed))

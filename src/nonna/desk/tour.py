@@ -80,7 +80,9 @@ class Tour:
         w.tools.table.go_to(4)
         self._picture("05-tools", "the tray: how each tool is touched, planned and rehearsed")
         w.tools.show_rehearsal()
-        w.tools.rehearsal.strip.go(58)
+        path = tray.answer.rehearsal.path if tray.answer is not None else ()
+        search = next((i for i, p in enumerate(path) if p.tool == 4 and p.way == "probe"), 1)
+        w.tools.rehearsal.strip.go(search - 1)
         self._picture("06-rehearsal", "the program and its rehearsal, to be scrubbed")
         w.tools.show_tray()
         if self._all and tray.answer is not None:

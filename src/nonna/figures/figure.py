@@ -82,6 +82,7 @@ class Figure:
     strokes: tuple[Stroke, ...]
     scale_note: str
     notes: tuple[str, ...] = field(default=())
+    cut: bool = False  #: a window on more: what reaches beyond the room there is is cut off
 
 
 def box(x0: float, y0: float, x1: float, y1: float, fill: Ink | None = "steel", ink: Ink | None = "muted") -> Polygon:

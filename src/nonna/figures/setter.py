@@ -57,14 +57,18 @@ def axis(x: float, low: float, high: float) -> Stroke:
 
 
 def tool_outline(kind: str, diameter: float, length: float, tip: Point) -> list[Stroke]:
-    """Draw a tool by its kind, tip at the given place, its holder above it."""
+    """Draw a tool by its kind, tip at the given place, a usual holder above it."""
+    x, y = tip
+    neck = y + length * 0.55
+    holder = Polygon(((x - 17, neck), (x + 17, neck), (x + 25, y + length), (x - 25, y + length)), "steel", "muted")
+    return [holder, *cutter_outline(kind, diameter, tip, neck)]
+
+
+def cutter_outline(kind: str, diameter: float, tip: Point, neck: float) -> list[Stroke]:
+    """Draw a tool by its kind from its tip up to where its holder begins."""
     x, y = tip
     r = max(diameter, 1.0) / 2.0
     shank = min(r, 10.0)
-    neck = y + length * 0.55
-    holder: list[Stroke] = [
-        Polygon(((x - 17, neck), (x + 17, neck), (x + 25, y + length), (x - 25, y + length)), "steel", "muted")
-    ]
     body: tuple[Point, ...]
     fill: Ink = "steel"
     if kind == "probe":
@@ -79,7 +83,7 @@ def tool_outline(kind: str, diameter: float, length: float, tip: Point) -> list[
             (x - 12, stem),
             (x - 1.4, stem),
         )
-        return [*holder, Polygon(body, "steel", "ink"), Circle((x, y + r), r, "bad", "ink")]
+        return [Polygon(body, "steel", "ink"), Circle((x, y + r), r, "bad", "ink")]
     if kind in ("drill", "spot-drill"):
         point = r * 0.6
         body = ((x, y), (x + r, y + point), (x + r, neck), (x - r, neck), (x - r, y + point))
@@ -108,7 +112,7 @@ def tool_outline(kind: str, diameter: float, length: float, tip: Point) -> list[
     thread: list[Stroke] = []
     if kind == "tap":
         thread = [Line((x - r, y + h), (x + r, y + h + 3), "ink", 1.0) for h in range(3, int(neck - y) // 2, 4)]
-    return [*holder, Polygon(body, fill, "ink"), *thread]
+    return [Polygon(body, fill, "ink"), *thread]
 
 
 _QUARTERS = tuple(

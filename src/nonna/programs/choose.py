@@ -8,7 +8,8 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from nonna.programs.boxes import Box, entry
-from nonna.shop.machine import Machine, SetterSpec, Tool
+from nonna.programs.hanging import holder_of, parts
+from nonna.shop.machine import SHORTEST_MM, Machine, SetterSpec, Tool
 
 Method = Literal["centre-static", "offset-rotating", "rim-rotating", "edge-oriented"]
 Direction = Literal["stopped", "cw", "ccw"]
@@ -221,24 +222,44 @@ def in_the_way(machine: Machine, tool: Tool, at: tuple[float, float], lowest: fl
     outside = _beyond_travel(machine, *at)
     if outside:
         return outside.rstrip(".")
-    for name, box in _standing(machine, tool):
-        if box.high[2] > lowest and box.low[0] < at[0] < box.high[0] and box.low[1] < at[1] < box.high[1]:
-            return f"{name} is in the way"
+    for words, above, box in _standing(machine, tool):
+        if box.high[2] > lowest + above and box.low[0] < at[0] < box.high[0] and box.low[1] < at[1] < box.high[1]:
+            return words
     return ""
 
 
 def on_the_way(machine: Machine, tool: Tool, start: tuple[float, float], end: tuple[float, float], tip: float) -> str:
     """Say what a tool runs into on a straight way at one height, its tip at machine Z ``tip``; "" when nothing."""
-    for name, box in _standing(machine, tool):
-        if box.high[2] > tip and entry((*start, box.low[2]), (*end, box.low[2]), box.from_below()) is not None:
-            return f"{name} is in the way at the safe height"
+    for words, above, box in _standing(machine, tool):
+        if box.high[2] > tip + above and entry((*start, box.low[2]), (*end, box.low[2]), box.from_below()) is not None:
+            return f"{words} at the safe height"
     return ""
 
 
-def _standing(machine: Machine, tool: Tool) -> Iterator[tuple[str, Box]]:
-    """Give every obstacle, wider by the tool's radius and a little air."""
-    for obstacle in machine.obstacles:
-        yield obstacle.name, Box.between(obstacle.box_mm).grown(tool.diameter_mm / 2 + AIR_MM)
+def shortest_of(tool: Tool) -> float:
+    """Return the shortest a tool can be from the gauge line (mm): where nothing is known, a little out of its holder."""
+    if tool.length_mm is None:
+        return sum(part.length_mm for part in tool.holder) + SHORTEST_MM
+    return tool.length_mm - tool.length_uncertainty_mm
+
+
+def _standing(machine: Machine, tool: Tool) -> Iterator[tuple[str, float, Box]]:
+    """Give each thing that a part of what hangs in the spindle could meet: in words, how far that part's foot is above
+    the tip, and the thing as a box wider by the part's radius and a little air. The tool itself may meet the setter."""  # fmt: skip
+    long = shortest_of(tool)
+    around = [(each.name, Box.between(each.box_mm)) for each in machine.obstacles]
+    s = machine.setter
+    hanging = parts(long, tool.diameter_mm, holder_of(tool.holder), machine.spindle)
+    for part in hanging:
+        of = "" if part is hanging[0] else f" of {part.words}"
+        for name, box in around:
+            yield f"{name} is in the way{of}", long - part.foot, box.grown(part.radius + AIR_MM)
+        if s is not None and of:
+            half_x, half_y = s.width_x_mm / 2, s.width_y_mm / 2
+            pad = Box(
+                (s.x_mm - half_x, s.y_mm - half_y, s.trigger_plane_mm - s.height_mm), (s.x_mm + half_x, s.y_mm + half_y, s.trigger_plane_mm)
+            )  # fmt: skip
+            yield f"the setter is in the way{of}", long - part.foot, pad.grown(part.radius + AIR_MM)
 
 
 def _screw(tool: Tool, setter: SetterSpec, method: Method, distance: float, side: str) -> str:

@@ -39,6 +39,9 @@ class Drive(Protocol):
     def spindle(self, direction: int, rpm: float, line: int) -> None:
         """Turn the spindle: 1 clockwise, -1 counter-clockwise, 0 stop."""
 
+    def orient(self, degrees: float, line: int) -> None:
+        """Turn the spindle to an angle, counter-clockwise from above, and hold it there until it is told otherwise."""
+
     def change_tool(self, number: int, line: int) -> None:
         """Put a tool from its pocket into the spindle."""
 

@@ -22,6 +22,7 @@ _PLANES = {17.0, 18.0, 19.0}
 _HOMES = {28.0: 5161, 30.0: 5181}  #: parameter of the home's X, Y and Z behind it
 _ACCEPTED = {40.0, 61.0, 64.0, 94.0}  # already so on every machine that measures, or without effect here
 TRIP = 5061  #: X of a straight probe's position, Y and Z behind it
+_ANGLES = ("r", "p", "c")  #: words that give an orientation's angle beside M19
 _M_ACCEPTED = {7, 8, 9, 48, 49}
 _WORK = {54.0 + i: i + 1 for i in range(6)} | {59.1: 7, 59.2: 8, 59.3: 9}
 _ELSEWHERE = {  # known, but not run: said in words that help
@@ -238,6 +239,10 @@ def _spindle_and_tools(
         elif m in (3, 4, 5):
             state.turning = {3: 1, 4: -1, 5: 0}[m]
             drive.spindle(state.turning, state.rpm if state.turning else 0.0, block.line)
+        elif m == 19:
+            angle = next((values[letter] for letter in _ANGLES if letter in values), 0.0)
+            state.turning = 0
+            drive.orient(angle, block.line)
         elif m not in (0, 1, 2, 30) and m not in _M_ACCEPTED:
             raise ProgramError("unsupported", f"M{m} is not known here", block.line, word.column)
 

@@ -8,12 +8,13 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from nonna.errors import NonnaError
-from nonna.programs.choose import Choice, Wish, choose, on_the_way
+from nonna.programs.choose import Choice, Wish, choose, on_the_way, shortest_of
 from nonna.programs.feeds import Feeds
+from nonna.programs.oriented import tooth_touches, turn_to_pad
 from nonna.programs.sides import side_touches
 from nonna.programs.touches import CLEARANCE_MM, FIRST_RESULT, FURTHER, TURNING, Touch, TouchPlan, feeds_of
 from nonna.shop.job import JobTool
-from nonna.shop.machine import SHORTEST_MM, Machine, SetterSpec
+from nonna.shop.machine import Machine, SetterSpec
 
 UNKNOWN_ABOUT_MM = 100.0  #: taken for the time where a length is not known
 WIDE_MM = 10.0  #: a search window wider than this is reported
@@ -144,6 +145,15 @@ def _plan(job: _Setting, tool: JobTool, parameter: int, start: tuple[float, floa
             reasons.append(words)
             if not made:
                 refused = words
+        if "teeth" in tool.measure:
+            parameter = parameter + sum(touch.count for touch in made if touch.axis != "z")
+            one_by_one, words = tooth_touches(
+                machine, setter, tool, how, (window.approach, window.search), parameter, job.accuracy, first=not made
+            )
+            made += one_by_one
+            reasons.append(words)
+            if not made:
+                refused = words
     if made and "breakage" in tool.measure and "length" not in tool.measure:
         whole = replace(made[0], count=max(3, job.touches))
         quick, slow = (machine.tool_change_s + _seconds(machine, t, feeds, window.approach) for t in (made[0], whole))
@@ -181,7 +191,7 @@ def _window(machine: Machine, setter: SetterSpec, tool: JobTool) -> _Window:
     check = "breakage" in tool.measure
     about = tool.reference_mm if check and tool.reference_mm is not None else tool.length_mm
     if about is None:
-        approach, search = min(machine.tool_change_z_mm, top), max(plane + SHORTEST_MM, bottom)
+        approach, search = min(machine.tool_change_z_mm, top), max(plane + shortest_of(tool), bottom)
         words = (
             f"Its length is not known: a slow guarded descent from the top, down to a tool of {search - plane:g} mm."
         )
@@ -228,9 +238,11 @@ def _length_touches(
         limits = (whole - tool.tolerance_short_mm, whole + tool.tolerance_long_mm)
     times = 1 if "length" not in tool.measure else job.touches
     x, y = setter.x_mm + how.offset_mm[0], setter.y_mm + how.offset_mm[1]
+    oriented = how.method == "edge-oriented" and job.machine.spindle_orient
+    orient = turn_to_pad(tool, how.offset_mm) if oriented else None
     return [
         Touch(f"T{tool.number} length", x, y, window.approach, "z", window.search, times, 1, parameter, tool.number,
-              feeds, how.rpm, TURNING[how.direction], *limits)
+              feeds, how.rpm, TURNING[how.direction], *limits, orient=orient)
     ]  # fmt: skip
 
 

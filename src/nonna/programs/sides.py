@@ -48,7 +48,11 @@ def side_touches(
         if side not in setter.clear_sides:
             free[side] = "not marked clear"
         else:
-            free[side] = in_the_way(machine, tool, _start(setter, tool, side), tip)
+            ends = (
+                _beside(setter, tool, side, CLEARANCE_MM),
+                _beside(setter, tool, side, -FURTHER * setter.overtravel_mm),
+            )
+            free[side] = next((met for at in ends if (met := in_the_way(machine, tool, at, tip))), "")
     sides: tuple[str, ...] | None = next(
         (pair for pair in (("+x", "-x"), ("+y", "-y")) if not free[pair[0]] and not free[pair[1]]), None
     )
@@ -63,10 +67,9 @@ def side_touches(
     feeds = feeds_of(machine, accuracy, rpm)
     made = []
     for i, side in enumerate(sides):
-        x, y = _start(setter, tool, side)
+        x, y = _beside(setter, tool, side, CLEARANCE_MM)
         sign, axis = (1 if side[0] == "+" else -1), side[1]
-        centre, width = (setter.x_mm, setter.width_x_mm) if axis == "x" else (setter.y_mm, setter.width_y_mm)
-        end = centre + sign * (width / 2 + tool.diameter_mm / 2 - FURTHER * setter.overtravel_mm)
+        end = _beside(setter, tool, side, -FURTHER * setter.overtravel_mm)["xy".index(axis)]
         made.append(
             Touch(f"T{tool.number} {side}", x, y, depth, axis, end, count, sign, parameter + i * count,
                   tool.number if first and i == 0 else 0, feeds, rpm, TURNING[direction])
@@ -74,9 +77,9 @@ def side_touches(
     return made, words
 
 
-def _start(setter: SetterSpec, tool: JobTool, side: str) -> tuple[float, float]:
-    """Return where the spindle stands before it goes against a face."""
+def _beside(setter: SetterSpec, tool: JobTool, side: str, air: float) -> tuple[float, float]:
+    """Return where the spindle stands when a tool is so far off a face (mm, negative: past it)."""
     sign = 1.0 if side[0] == "+" else -1.0
     width = setter.width_x_mm if side[1] == "x" else setter.width_y_mm
-    away = sign * (width / 2 + tool.diameter_mm / 2 + CLEARANCE_MM)
+    away = sign * (width / 2 + tool.diameter_mm / 2 + air)
     return (setter.x_mm + away, setter.y_mm) if side[1] == "x" else (setter.x_mm, setter.y_mm + away)

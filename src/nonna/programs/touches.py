@@ -35,6 +35,8 @@ class Touch:
     turning: str = ""  #: "M3" or "M4", "" standing still
     least: float | None = None  #: a trigger below this is a broken tool, above ``most`` a pulled-out one; machine Z
     most: float | None = None
+    orient: float | None = None  #: degrees the spindle is turned to and held at, None: it is not
+    tooth: int = 0  #: the edge that is touched where each has a result of its own
 
 
 @dataclass(frozen=True, slots=True)

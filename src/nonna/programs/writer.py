@@ -32,6 +32,7 @@ class Settings:
     settle_s: float = 0.5
     spin_up_s: float = 2.0
     guarded_feed: float = 1500.0
+    orient_word: str = "R"  #: takes the angle beside M19
     skip_parameter: int = 5061  #: branch dialect: X of a skip move's position, Y and Z behind it
 
 

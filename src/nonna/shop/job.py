@@ -9,7 +9,7 @@ from pydantic import Field
 from nonna.shop.machine import Tool
 from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
 
-Measure = Literal["length", "diameter", "breakage"]
+Measure = Literal["length", "diameter", "breakage", "teeth"]
 
 
 class JobTool(Tool):

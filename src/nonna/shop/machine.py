@@ -69,6 +69,20 @@ class SetterSpec(Strict):
     clear_sides: list[Literal["+x", "-x", "+y", "-y"]] = []
 
 
+class SpindleNose(Strict):
+    """The end of the spindle above the gauge line, as far as it could meet anything."""
+
+    nose_diameter_mm: Positive
+    nose_length_mm: Positive
+
+
+class HolderPart(Strict):
+    """A cylinder of a tool's holder."""
+
+    diameter_mm: Positive
+    length_mm: Positive
+
+
 class Obstacle(Strict):
     """Something in the way: a box between two corners, mm."""
 
@@ -94,6 +108,8 @@ class Machine(Strict):
     trigger_jitter_s: NotNegative = 0.0
     repeatability_mm: NotNegative = 0.0
     obstacles: list[Obstacle] = []
+    spindle: SpindleNose | None = None  #: absent: not drawn, not looked at for collisions
+    spindle_orient: bool = False  #: whether the spindle can be turned to an angle and held there
 
 
 class Tool(Strict):
@@ -114,7 +130,21 @@ class Tool(Strict):
     material: Literal["carbide", "hss"] = "carbide"
     max_rpm: Positive | None = None
     description: str = ""
+    holder: list[HolderPart] = Field(
+        [], max_length=20
+    )  #: from the gauge line down; empty: as wide as the tool up to there
+    edge_deg: Number = (
+        0.0  #: of its (first) edge about the spindle, counter-clockwise from +x seen from above, oriented at 0
+    )
+    repeats: bool = True  #: whether its holder comes back to the same length; not so: a shank in the spindle's collet
     id: str = Field("", max_length=60)  #: given once and kept when the tool moves to another pocket; "": by its number
+
+    @model_validator(mode="after")
+    def _reaches_out_of_its_holder(self) -> Tool:
+        deep = sum(part.length_mm for part in self.holder)
+        if self.length_mm is not None and deep >= self.length_mm:
+            raise ValueError(f"the holder is {deep:g} mm long and the whole tool only {self.length_mm:g} mm")
+        return self
 
     @property
     def subject(self) -> Subject:

@@ -24,6 +24,7 @@ class Outcome:
     number: int
     tops: tuple[float, ...] = ()
     sides: tuple[tuple[str, float], ...] = ()  #: (face, position)
+    teeth: tuple[tuple[int, float], ...] = ()  #: (tooth, position)
     feed_per_rev: float = 0.0
     side_feed_per_rev: float = 0.0
     seconds: float = 0.0
@@ -116,9 +117,10 @@ def _outcomes(
 
 
 def _measured(plan: ToolPlan, report: RunReport, seconds: float, text: str) -> Outcome:
-    tops = tuple(round(z, 4) for t in plan.touches if t.axis == "z" for z in report.of(t))
+    tops = tuple(round(z, 4) for t in plan.touches if t.axis == "z" and not t.tooth for z in report.of(t))
+    teeth = tuple((t.tooth, round(z, 4)) for t in plan.touches if t.tooth for z in report.of(t))
     sides = tuple((t.name.split()[-1], round(x, 4)) for t in plan.touches if t.axis != "z" for x in report.of(t))
     turn = {t.axis == "z": t.feeds.slow_mm_min / t.rpm for t in plan.touches if t.rpm and t.feeds is not None}
     return Outcome(
-        plan.tool.number, tops, sides, turn.get(True, 0.0), turn.get(False, 0.0), seconds, program=text
+        plan.tool.number, tops, sides, teeth, turn.get(True, 0.0), turn.get(False, 0.0), seconds, program=text
     )  # fmt: skip

@@ -10,11 +10,15 @@ import numpy as np
 
 from nonna.programs.boxes import Box, entry
 from nonna.programs.drive import Position, Trip
+from nonna.programs.hanging import Holder, Part, parts
+from nonna.programs.oriented import edge_at_pad
 from nonna.shop.machine import Machine, Tools
 from nonna.standin.truth import Body, Truth
 
 EDGE_MM = 0.8  #: a tool whose axis stands further off the pad's middle is touched at its edge
 EDGE_SHARE = 0.5  #: ... or, on a tool with a narrow flat, further than this share of the flat's radius
+SETTER = "the setter"
+ORIENT_S = 1.5  #: to stop, turn to an angle and lock
 _NOTHING = Body(0.0, 40.0)  # the bare spindle face
 
 
@@ -30,6 +34,7 @@ class Contact:
     what: str = "setter"  #: or the obstacle's name
     rpm: float = 0.0
     probed: bool = True  #: False: it was hit by a move that was no search
+    edge: int = 0  #: the one edge of several that was turned to it
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +60,12 @@ class PathPoint(NamedTuple):
     long: float  #: length of what is held, mm
     wide: float  #: its diameter, mm
     way: str  #: "rapid", "feed", "probe" or "change"
+    holder: Holder = ()
+
+    @property
+    def at(self) -> Position:
+        """Where the gauge line was."""
+        return self.x, self.y, self.z
 
 
 _NOWHERE = Box((0.0, 0.0, -1e9), (0.0, 0.0, -1e9))  #: no part of it is met
@@ -70,13 +81,16 @@ class Mill:
         self._position: Position = (sum(travel.x) / 2, sum(travel.y) / 2, machine.tool_change_z_mm)
         self._clock = 0.0
         self._tool = 0
-        self._held = truth.bodies.get(0, _NOTHING)
+        nose = machine.spindle
+        self._bare = Body(0.0, nose.nose_diameter_mm) if nose is not None else _NOTHING
+        self._held = truth.bodies.get(0, self._bare)
         self._turning, self._rpm = 0, 0.0
+        self._angle: float | None = None  #: held there
         rapid, slow = machine.rapid_mm_min, machine.acceleration_mm_s2
         self._fast, self._slow = (rapid.xy / 60.0, rapid.z / 60.0), (slow.xy, slow.z)  # read at every move
         self._ceiling = self._highest()
         self._boxed: tuple[Body, float, Box] | None = None
-        self._walled: tuple[Body, list[tuple[str, Box]]] | None = None
+        self._walled: tuple[Body, list[tuple[Part, str, Box]]] | None = None
         self.contacts: list[Contact] = []
         self.problems: list[Problem] = []
         self.path: list[PathPoint] = []
@@ -104,12 +118,14 @@ class Mill:
         high = self._ceiling < self._position[2] and self._ceiling < target[2]  # far above the setter, as mostly
         box = _NOWHERE if high else self._box()
         hit = None if high else entry(self._position, target, box)
-        wall = self._into_obstacle(target) if self._machine.obstacles else None
+        wall = self._into_obstacle(target)
+        if wall is not None and hit is not None and wall[2] == SETTER and wall[0] >= hit[0]:
+            wall = None  # the tip was there before
         if wall is not None:
-            self._problem("collision", line, f"the tool runs into {wall[1]}")
+            self._problem("collision", line, f"{wall[1]} runs into {wall[2]}")
             if feed_mm_min is None:
-                self._problem("rapid-contact", line, f"at rapid, into {wall[1]}")
-            self._hit(wall[0], target, feed_mm_min, line, "", wall[1])
+                self._problem("rapid-contact", line, f"at rapid, into {wall[2]}")
+            self._hit(wall[0], target, feed_mm_min, line, "", wall[2])
         if hit is not None:
             code = "rapid-contact" if feed_mm_min is None else "collision"
             self._problem(code, line, f"the tool runs into the setter ({hit[1]})")
@@ -130,8 +146,8 @@ class Mill:
         distance = math.dist(self._position, target)
         wall = self._into_obstacle(target)
         if wall is not None and (hit is None or wall[0] < hit[0]):
-            self._problem("collision", line, f"the tool runs into {wall[1]} while searching")
-            self._hit(wall[0], target, feed_mm_min, line, "", wall[1])
+            self._problem("collision", line, f"{wall[1]} runs into {wall[2]} while searching")
+            self._hit(wall[0], target, feed_mm_min, line, "", wall[2])
         if hit is None or distance == 0.0:
             self._clock += self._seconds(target, feed_mm_min)
             self._position = target
@@ -148,7 +164,8 @@ class Mill:
         brake = v * v / (2.0 * self._machine.acceleration_mm_s2.z)
         trip, stopped = self._along(target, seen / distance), self._along(target, (seen + brake) / distance)
         self._clock += self._seconds(stopped, feed_mm_min)
-        self.contacts.append(Contact(line, self._tool, trip, feed_mm_min, hit[1], "setter", self._rpm))
+        edge = self._edge() if self._held.tool is not None and self._held.kind != "boring-bar" else 0
+        self.contacts.append(Contact(line, self._tool, trip, feed_mm_min, hit[1], "setter", self._rpm, edge=edge))
         self._position = stopped
         self._mark(line, "probe")
         if self._box().depth(stopped) > self._overtravel:
@@ -163,12 +180,23 @@ class Mill:
     def spindle(self, direction: int, rpm: float, line: int) -> None:
         """Turn the spindle."""
         self._clock += 1.0 if direction != self._turning else 0.0
+        self._angle = None
         self._turning = direction if rpm else 0
         self._rpm = rpm if self._turning else 0.0
+
+    def orient(self, degrees: float, line: int) -> None:
+        """Turn the spindle to an angle and hold it."""
+        if not self._machine.spindle_orient:
+            self._problem(
+                "unsupported", line, f"the spindle of {self._machine.name} cannot be oriented, as its card says"
+            )
+        self._clock += ORIENT_S
+        self._turning, self._rpm, self._angle = 0, 0.0, degrees
 
     def change_tool(self, number: int, line: int) -> None:
         """Change the tool."""
         self._clock += self._machine.tool_change_s
+        self._angle = None
         self._tool, self._turning, self._rpm = number, 0, 0.0
         if number and number not in self._truth.bodies:  # 0 empties the spindle
             self._problem("wrong-tool", line, f"there is no tool {number} in the changer")
@@ -180,7 +208,7 @@ class Mill:
             self._problem(
                 "tool-too-long", line, f"tool {number} reaches below the setter's pad even at the change height"
             )
-        self._held = self._truth.bodies.get(number, _NOTHING)
+        self._held = self._truth.bodies.get(number, self._bare)
         self._ceiling = self._highest()
         self._mark(line, "change")
 
@@ -213,7 +241,7 @@ class Mill:
 
     def _box(self) -> Box:
         """The setter as the gauge line meets it: raised by the tool's length, wider by its radius."""
-        t, tip = self._truth, self._held.length + self._growth()
+        t, tip = self._truth, self._held.length + self._growth() + self._edge_back()
         if self._boxed is not None and self._boxed[0] is self._held and self._boxed[1] == tip:
             return self._boxed[2]
         low = (t.x - t.width_x / 2, t.y - t.width_y / 2, -1e6)
@@ -222,25 +250,47 @@ class Mill:
         self._boxed = (self._held, tip, box)
         return box
 
-    def _walls(self) -> list[tuple[str, Box]]:
-        """The obstacles as the gauge line meets them, made once for what is held."""
+    def _offset(self) -> tuple[float, float]:
+        """Spindle axis minus the pad's middle."""
+        return self._position[0] - self._truth.x, self._position[1] - self._truth.y
+
+    def _edge(self) -> int:
+        """Return which edge an oriented spindle turns to the pad, 0 for none or where it is not oriented."""
+        if self._angle is None or self._held.tool is None:
+            return 0
+        half = min(self._truth.width_x, self._truth.width_y) / 2
+        return edge_at_pad(self._held.tool, self._offset(), self._angle, half)
+
+    def _edge_back(self) -> float:
+        """How far the edge over the pad stands back from the longest."""
+        edge = self._edge() if self._held.edges else 0
+        return self._held.edges[edge - 1] if edge else 0.0
+
+    def _walls(self) -> list[tuple[Part, str, Box]]:
+        """What must not be met as the gauge line meets it, made once for what is held: only the tip may touch the setter."""
         if self._walled is None or self._walled[0] is not self._held:
-            found = []
-            for obstacle in self._machine.obstacles:
-                box = Box.between(obstacle.box_mm)
-                high = (box.high[0], box.high[1], box.high[2] + self._held.length)
-                found.append((obstacle.name, Box(box.low, high).grown(self._held.diameter / 2)))
-            self._walled = (self._held, found)
+            held, t = self._held, self._truth
+            hanging = parts(held.length, held.diameter, held.holder, self._machine.spindle)
+            found = [
+                (part, each.name, part.met(Box.between(each.box_mm))) for each in self._machine.obstacles for part in hanging
+            ]  # fmt: skip
+            if self._machine.setter is not None:
+                low, high = (
+                    (t.x - t.width_x / 2, t.y - t.width_y / 2, -1e6),
+                    (t.x + t.width_x / 2, t.y + t.width_y / 2, t.plane),
+                )
+                found += [(part, SETTER, part.met(Box(low, high))) for part in hanging if part.foot < held.length]
+            self._walled = (held, found)
         return self._walled[1]
 
-    def _into_obstacle(self, target: Position) -> tuple[float, str] | None:
-        """Return how far along a move the tool meets an obstacle first, and which, or None."""
-        first: tuple[float, str] | None = None
+    def _into_obstacle(self, target: Position) -> tuple[float, str, str] | None:
+        """Return how far along a move something meets an obstacle first, what and which, or None."""
+        first: tuple[float, str, str] | None = None
         lowest = min(self._position[2], target[2])
-        for name, box in self._walls():
+        for part, name, box in self._walls():
             hit = entry(self._position, target, box) if lowest < box.high[2] else None
             if hit is not None and (first is None or hit[0] < first[0]):
-                first = (hit[0], name)
+                first = (hit[0], part.words, name)
         return first
 
     def _along(self, target: Position, share: float) -> Position:
@@ -267,7 +317,7 @@ class Mill:
 
     def _check_turning(self, face: str, line: int) -> None:
         """A tool touched at its centre must stand still, one touched at its edge must turn backwards."""
-        off = math.hypot(self._position[0] - self._truth.x, self._position[1] - self._truth.y)
+        off = math.hypot(*self._offset())
         near = min(EDGE_MM, EDGE_SHARE * self._held.flat / 2) if self._held.flat else EDGE_MM
         edge = (face != "+z" or off > near) and self._held.kind not in ("master", "probe")
         if not edge:
@@ -275,9 +325,14 @@ class Mill:
                 self._problem("spindle-running", line, "the spindle turns during a touch at the tool's centre")
             return
         backwards = -1 if self._held.hand == "right" else 1
-        if self._held.kind == "boring-bar":
+        if self._angle is not None:
+            if not self._edge():
+                self._problem("no-trigger", line, f"no edge of the tool is turned to the pad at {self._angle:g}°")
+        elif self._held.kind == "boring-bar":
             if self._turning:
                 self._problem("spindle-running", line, "a boring bar is touched standing still")
+            elif self._machine.spindle_orient:
+                self._problem("no-trigger", line, "the spindle is not oriented: nobody knows where the edge is")
         elif self._turning != backwards:
             how = "turns forwards" if self._turning else "stands still"
             self._problem("spinning-wrong-way", line, f"the tool {how} while its edge is touched; backwards is wanted")
@@ -292,7 +347,9 @@ class Mill:
     def _mark(self, line: int, way: str) -> None:
         if self._trace:
             held = self._held
-            self.path.append(PathPoint(line, self._tool, self._clock, *self._position, held.length, held.diameter, way))
+            self.path.append(
+                PathPoint(line, self._tool, self._clock, *self._position, held.length, held.diameter, way, held.holder)
+            )
 
     def _problem(self, code: str, line: int, message: str) -> None:
         self.problems.append(Problem(code, "stop", line, self._tool, message))

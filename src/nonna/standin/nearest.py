@@ -1,15 +1,18 @@
-"""How near a rehearsed path comes to what stands on the machine."""
+"""How near what hangs in the spindle comes to what stands on the machine."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import groupby
 
 import numpy as np
 
+from nonna.metrology.fits import Floats
 from nonna.programs.boxes import Box
+from nonna.programs.hanging import Part, parts
 from nonna.shop.machine import Machine
-from nonna.standin.mill import PathPoint
+from nonna.standin.mill import SETTER, PathPoint
 
 STEPS = 12  #: places looked at on each move
 
@@ -22,30 +25,65 @@ class Nearest:
     name: str
     tool: int
     line: int
+    part: str = "the tool"  #: of what hangs in the spindle
 
 
 def nearest(path: Sequence[PathPoint], machine: Machine) -> Nearest | None:
-    """Return how near any tool (a cylinder from tip to gauge line) comes to an obstacle; None without any.
+    """Return how near any part of what hangs in the spindle comes to an obstacle; None without any.
 
-    Distances are between a moving cylinder and boxes, at `STEPS` places along each move.
+    Distances are between moving cylinders and boxes, at `STEPS` places along each move.
     """
     if len(path) < 2 or not machine.obstacles:
         return None
-    at = np.array([(p.x, p.y, p.z) for p in path])
     share = np.linspace(0.0, 1.0, STEPS)[:, np.newaxis, np.newaxis]
-    places = at[:-1] + (at[1:] - at[:-1]) * share  # (steps, moves, 3)
-    long = np.array([p.long for p in path[1:]])
-    radius = np.array([p.wide / 2.0 for p in path[1:]])
-    best: Nearest | None = None
-    for obstacle in machine.obstacles:
-        box = Box.between(obstacle.box_mm)
-        low, high = np.array(box.low), np.array(box.high)
-        flat = np.maximum(np.maximum(low[:2] - places[..., :2], places[..., :2] - high[:2]), 0.0)
-        across = np.maximum(np.hypot(flat[..., 0], flat[..., 1]) - radius, 0.0)
-        over = np.maximum(np.maximum(places[..., 2] - long - high[2], low[2] - places[..., 2]), 0.0)
-        gaps = np.hypot(across, over)
-        step, move = np.unravel_index(int(np.argmin(gaps)), gaps.shape)
-        gap, point = float(gaps[step, move]), path[int(move) + 1]
-        if best is None or gap < best.gap_mm:
-            best = Nearest(gap, obstacle.name, point.tool, point.line)
-    return best
+    found = []
+    numbered = list(enumerate(path))[1:]
+    for _, group in groupby(numbered, key=lambda row: (row[1].tool, row[1].long, row[1].wide, row[1].holder)):
+        rows = list(group)
+        first, last = rows[0][0], rows[-1][0]
+        at = np.array([(p.x, p.y, p.z) for p in path[first - 1 : last + 1]])
+        places = at[:-1] + (at[1:] - at[:-1]) * share  # (steps, moves, 3)
+        for part in hanging_at(rows[0][1], machine):
+            for each in machine.obstacles:
+                gaps = _gaps(places, part, Box.between(each.box_mm))
+                _, move = np.unravel_index(int(np.argmin(gaps)), gaps.shape)
+                point = path[first + int(move)]
+                found.append(Nearest(float(gaps.min()), each.name, point.tool, point.line, part.words))
+    return min(found, key=lambda each: each.gap_mm)
+
+
+def nearest_at(point: PathPoint, machine: Machine) -> Nearest | None:
+    """Return what is nearest at one place, the setter among it (its pad for the tool, its body for the rest); None where nothing stands."""
+    at = np.array([[[point.x, point.y, point.z]]])
+    found = [
+        Nearest(float(_gaps(at, part, box).min()), name, point.tool, point.line, part.words)
+        for part in hanging_at(point, machine)
+        for name, box in standing(machine)
+    ]
+    return min(found, key=lambda each: each.gap_mm, default=None)
+
+
+def standing(machine: Machine) -> tuple[tuple[str, Box], ...]:
+    """Return what stands on the machine, the setter by its pad's width down to its foot."""
+    around = [(each.name, Box.between(each.box_mm)) for each in machine.obstacles]
+    s = machine.setter
+    if s is not None:
+        half_x, half_y = s.width_x_mm / 2, s.width_y_mm / 2
+        low = (s.x_mm - half_x, s.y_mm - half_y, s.trigger_plane_mm - s.height_mm)
+        around.append((SETTER, Box(low, (s.x_mm + half_x, s.y_mm + half_y, s.trigger_plane_mm))))
+    return tuple(around)
+
+
+def hanging_at(point: PathPoint, machine: Machine) -> tuple[Part, ...]:
+    """Return what hangs in the spindle at a place of the path."""
+    return parts(point.long, point.wide, point.holder, machine.spindle)
+
+
+def _gaps(places: Floats, part: Part, box: Box) -> Floats:
+    """Return the distance of a cylinder to a box with the gauge line at places (..., 3), mm; 0 where they meet."""
+    low, high = np.array(box.low), np.array(box.high)
+    flat = np.maximum(np.maximum(low[:2] - places[..., :2], places[..., :2] - high[:2]), 0.0)
+    across = np.maximum(np.hypot(flat[..., 0], flat[..., 1]) - part.radius, 0.0)
+    over = np.maximum(np.maximum(places[..., 2] - part.foot - high[2], low[2] - (places[..., 2] - part.top)), 0.0)
+    gaps: Floats = np.hypot(across, over)
+    return gaps

@@ -15,7 +15,7 @@ from nonna.programs.shifts import left as left_shifts
 from nonna.programs.writer import Settings
 from nonna.shop.machine import Machine, SetterSpec, Tool, Tools
 from nonna.standin.mill import Contact, Mill, PathPoint, Problem
-from nonna.standin.truth import Body, Truth, flat_of
+from nonna.standin.truth import Truth, as_body
 from nonna.wording.lengths import MM_PER_INCH
 
 SHORT_SURPRISE_MM = 0.05  #: a tool this much beyond what is stated for it is a surprise
@@ -127,9 +127,9 @@ def _one(
 def _truth(machine: Machine, tools: Tools, lengths: dict[int, float], held: Tool | None) -> Truth:
     """The machine exactly as its papers have it; only the touches scatter."""
     s = machine.setter
-    bodies = {t.number: Body(lengths[t.number], t.diameter_mm, t.kind, t.hand, flat_of(t)) for t in tools.tools}
+    bodies = {t.number: as_body(t, lengths[t.number]) for t in tools.tools}
     if held is not None:
-        bodies[0] = Body(_true(held), held.diameter_mm, held.kind, held.hand, flat_of(held))
+        bodies[0] = as_body(held, _true(held))
     return Truth(
         x=s.x_mm if s else 0.0, y=s.y_mm if s else 0.0, plane=s.trigger_plane_mm if s else -1e6,
         width_x=s.width_x_mm if s else 0.0, width_y=s.width_y_mm if s else 0.0, pre_travel=0.0,
@@ -221,7 +221,7 @@ def _results(contacts: Sequence[Contact], machine: Machine) -> dict[int, dict[st
         return {}
     found: dict[int, dict[str, float | None]] = {}
     for tool in dict.fromkeys(c.tool for c in contacts if c.probed):
-        own = [c for c in contacts if c.tool == tool and c.probed]
+        own = [c for c in contacts if c.tool == tool and c.probed and not c.edge]
         top = _slowest([c for c in own if c.face == "+z"])
         row: dict[str, float | None] = {"length_mm": None, "diameter_mm": None}
         if top:

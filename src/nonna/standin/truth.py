@@ -7,7 +7,13 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from nonna.programs.hanging import Holder, holder_of
 from nonna.shop.machine import Machine, Tool
+
+INSERTS, INSERT_MM = (
+    ("face-mill", "thread-mill"),
+    0.006,
+)  #: cutters whose inserts stand out unlike, and by how much (1 s)
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,6 +25,9 @@ class Body:
     kind: str = "master"
     hand: str = "right"
     flat: float = 0.0  #: diameter of its end; 0: wide enough
+    holder: Holder = ()
+    edges: tuple[float, ...] = ()  #: how far each edge stands back from the longest, mm, 0 or below; empty: all alike
+    tool: Tool | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,7 +83,16 @@ def body(tool: Tool, seed: int) -> Body:
     spread = tool.length_uncertainty_mm / 3.0
     stated = tool.length_mm or 100.0
     long = tool.true_length_mm or stated + float(dice.normal(0.0, 1.0)) * spread
-    return Body(long, tool.diameter_mm, tool.kind, tool.hand, flat_of(tool))
+    made = as_body(tool, long)
+    if tool.kind not in INSERTS or tool.flutes < 2:
+        return made
+    out = np.random.default_rng([seed, 6, tool.number]).normal(0.0, INSERT_MM, tool.flutes)
+    return replace(made, edges=tuple(float(each) for each in out - out.max()))
+
+
+def as_body(tool: Tool, length: float) -> Body:
+    """Return a tool as a body of a length."""
+    return Body(length, tool.diameter_mm, tool.kind, tool.hand, flat_of(tool), holder_of(tool.holder), tool=tool)
 
 
 def flat_of(tool: Tool) -> float:

@@ -9,6 +9,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from typing import Any, get_args
 
+from nonna.bench.tables.holders import holder_from, holder_text, is_holder
 from nonna.bench.tables.kinds import kind_of
 from nonna.bench.tables.rough import read_length
 from nonna.errors import NonnaError
@@ -67,6 +68,8 @@ def guess(table: CsvTable) -> tuple[Columns, tuple[str, ...]]:
         bare = re.sub(r"[^a-z]", "", re.sub(r"_(mm|deg|in)$", "", plain))
         for name in FIELDS:
             own = re.sub(r"[^a-z]", "", re.sub(r"_(mm|deg)$", "", name))
+            if name == "holder" and not all(is_holder(row[at]) for row in table.rows):
+                continue  # somebody's name for it
             if name not in fields and (plain == name or bare == own or bare in _SAME.get(name, ())):
                 fields[name] = at
                 break
@@ -121,7 +124,7 @@ def csv_of(tools: Iterable[Tool]) -> str:
     writer.writerow(FIELDS)
     for tool in tools:
         row = tool.model_dump()
-        writer.writerow([_cell(row[name]) for name in FIELDS])
+        writer.writerow([holder_text(tool.holder) if name == "holder" else _cell(row[name]) for name in FIELDS])
     return out.getvalue()
 
 
@@ -140,14 +143,16 @@ def _value(name: str, cell: str, columns: Columns) -> dict[str, Any]:
         return ({} if found.value_mm is None else {"length_mm": found.value_mm}) | rough
     if name in LENGTHS:
         return {name: _number(cell, columns) * (MM_PER_INCH if columns.inch else 1.0)}
-    if name in ("point_angle_deg", "max_rpm"):
+    if name in ("point_angle_deg", "edge_deg", "max_rpm"):
         return {name: _number(cell, columns)}
     if name in ("number", "flutes"):
         digits = re.fullmatch(r"[tT]?\s*0*(\d{1,7})(?:[.,]0+)?", cell)
         if not digits:
             raise NonnaError("not-a-number", f"a whole number is wanted, not {cell[:30]!r}.")
         return {name: int(digits.group(1))}
-    if name == "centre_cutting":
+    if name == "holder":
+        return {name: holder_from(cell)}
+    if name in ("centre_cutting", "repeats"):
         return {name: cell.lower() in ("yes", "true", "1", "y")}
     if name == "kind":
         return {name: cell if cell in _kinds() else kind_of(cell)}

@@ -12,6 +12,7 @@ from collections.abc import Iterable, Iterator
 from typing import Any
 from xml.etree import ElementTree as Xml
 
+from nonna.bench.tables.holders import holder_from, holder_text
 from nonna.bench.tables.kinds import kind_of
 from nonna.errors import NonnaError
 from nonna.shop.machine import Tool
@@ -25,7 +26,8 @@ _MEASURES = {
     "CornerRadius": ("RE", "corner_radius_mm"), "PointAngle": ("SIG", "point_angle_deg"),
 }  # fmt: skip
 _REST = (
-    "kind", "tip_diameter_mm", "centre_cutting", "true_length_mm", "length_uncertainty_mm", "hand", "material",
+    "kind", "tip_diameter_mm", "centre_cutting", "true_length_mm", "length_uncertainty_mm", "hand", "material", "edge_deg",
+    "repeats",
 )  # fmt: skip
 _NOT_XML = re.compile("[^\t\n\x20-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
 _FACTORS = {"MILLIMETER": 1.0, "INCH": MM_PER_INCH, "DEGREE": 1.0, "": 1.0}
@@ -100,7 +102,7 @@ def _write(assets: Xml.Element, tool: Tool, made_at: str, machine: str) -> None:
             units = "DEGREE" if name.endswith("_deg") else "MILLIMETER"
             put(measures, element, repr(value), code=code, units=units)
     put(life, "CuttingItems", count=str(tool.flutes))
-    rest = {n: getattr(tool, n) for n in _REST}
+    rest = {n: getattr(tool, n) for n in _REST} | {"holder": holder_text(tool.holder) or None}
     Xml.SubElement(
         life, f"{{{OURS}}}Tool",
         {n: repr(v) if isinstance(v, float) else str(v).lower() if isinstance(v, bool) else v for n, v in rest.items() if v is not None},
@@ -143,10 +145,12 @@ def _ours(part: Xml.Element, where: str) -> Iterator[tuple[str, Any]]:
         text = part.get(name)
         if text is None:
             continue
-        if name.endswith("_mm"):
+        if name.endswith(("_mm", "_deg")):
             yield name, _number(text, f"{where}.{name}")
         else:
-            yield name, text == "true" if name == "centre_cutting" else text
+            yield name, text == "true" if name in ("centre_cutting", "repeats") else text
+    if part.get("holder"):
+        yield "holder", holder_from(part.get("holder", ""))
 
 
 def _number(text: str, where: str) -> float:

@@ -24,7 +24,6 @@ from nonna.programs.plan import plan_job
 from nonna.programs.writer import Writer
 from nonna.shop.machine import Tool
 from nonna.standin.batch import Outcome, measure_tools
-from nonna.standin.nearest import nearest
 from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
@@ -37,7 +36,6 @@ if TYPE_CHECKING:
     from nonna.programs.plan import ToolPlan
     from nonna.shop.machine import Machine
     from nonna.shop.subjects import Subject
-    from nonna.standin.rehearsal import Rehearsal
     from nonna.standin.world import World
 
 BY_HAND_MINUTES = 2.7  #: a tool, until somebody says otherwise
@@ -208,19 +206,6 @@ class TrayController(QObject):
             self.change(self.history.redo(self.tray), undo=False)
         else:
             self.said.emit("Nothing was undone here.", "plain")
-
-    def nearest_words(self, found: Rehearsal) -> str:
-        """Say how near the path comes to anything."""
-        machine = self.machine
-        if machine is None:
-            return ""
-
-        near = nearest(found.path, machine)
-        return (
-            f"Nearest miss: {near.gap_mm:.1f} mm, T{near.tool} and {near.name}."
-            if near
-            else "Nothing stands in the way."
-        )
 
     def measure_on_standin(self) -> None:
         """Measure the marked tools on the stand-in machine; a program that does not rehearse clean is not run."""

@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, get_args
 
 from nonna.bench.tables.csv_table import LENGTHS, Columns, guess, tools_of
+from nonna.bench.tables.holders import holder_from, holder_text
 from nonna.bench.tables.rough import read_length
 from nonna.bench.tool_storing import columns_for, keep_columns
 from nonna.desk.form_dialog import Field, FormDialog
@@ -27,6 +28,7 @@ if TYPE_CHECKING:
     from nonna.desk.tools.controller import TrayController
 
 _YES_NO = (("yes", "yes"), ("no", "no, open in the middle"))
+_REPEATS = (("yes", "comes back to the same length"), ("no", "does not: a shank in the collet"))
 _METHODS: tuple[tuple[Method, str], ...] = (
     ("centre-static", "At its centre, standing still"),
     ("offset-rotating", "Off centre, turning backwards"),
@@ -58,6 +60,9 @@ def tool_dialog(controller: TrayController, number: int | None, units: Units, pa
         Field("corner_radius_mm", "Corner radius", text("corner_radius_mm"), unit=units.symbol),
         Field("tip_diameter_mm", "Flat, or arbor screw", text("tip_diameter_mm"), unit=units.symbol),
         Field("flutes", "Teeth", text("flutes")),
+        Field("holder", "Holder", holder_text(old.holder) if old else "", unit="mm: 63 x 20, 40 x 15, from the gauge line down"),
+        Field("repeats", "Its holder", "yes" if shown.get("repeats", True) else "no", _REPEATS),
+        Field("edge_deg", "First edge at", text("edge_deg"), unit="°, spindle oriented"),
         Field("centre_cutting", "Cuts to its centre", "yes" if shown.get("centre_cutting", True) else "no", _YES_NO),
         Field("hand", "Cuts turning", str(shown.get("hand", "right")), (("right", "right"), ("left", "left"))),
         Field("material", "Edges of", str(shown.get("material", "carbide")), (("carbide", "carbide"), ("hss", "high-speed steel"))),
@@ -89,6 +94,9 @@ def _tool_values(values: dict[str, str], shown: dict[str, Any], units: Units) ->
             if whole != int(whole):
                 raise NonnaError("not-a-number", f"{title}: a whole number is wanted.", name)
             made[name] = int(whole)
+    made["repeats"] = values["repeats"] == "yes"
+    made["edge_deg"] = parse_number(values["edge_deg"] or "0", "First edge at", "edge_deg")
+    made["holder"] = holder_from(values["holder"])
     for name in ("diameter_mm", "corner_radius_mm", "tip_diameter_mm"):
         if values[name]:
             try:

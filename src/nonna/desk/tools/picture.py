@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from nonna.bench.breakage_checks import wear_of
+from nonna.bench.tray import MEASURES
 from nonna.desk.tools.model import Waiting
 from nonna.desk.tools.touch_panel import PanelState
 from nonna.procedures.telling import words_of
@@ -27,7 +28,7 @@ if TYPE_CHECKING:
 _STATES = {
     "broken": "broken", "pulled-out": "pulled out", "missing": "missing: nothing triggered", "worn": "worn", "ok": "as it was",
 }  # fmt: skip
-_SHORT = {"length": "L", "diameter": "D", "breakage": "B"}
+_SHORT = {"length": "L", "diameter": "D", "breakage": "B", "teeth": "I"}
 
 
 def waiting(results: Sequence[Judged], units: Units) -> dict[Subject, Waiting]:
@@ -47,6 +48,8 @@ def _result_words(row: Judged, units: Units) -> str:
         return f"not measured: {row.failed}"
     if row.name == "breakage":
         return f"check: {_STATES.get(row.state, row.state)}"
+    if row.name == "tooth-runout":
+        return f"teeth within {small(row.value_mm or 0.0, units)}"
     if row.name == "tool-diameter":
         value = row.value_mm or 0.0
         return f"Ø {number(value * units.scale, units.decimals)}"
@@ -70,7 +73,7 @@ def notes(tray: Tray, questions: Mapping[int, str]) -> dict[int, str]:
             parts.append("length not known")
         wanted = tray.measures_of(tool.number)
         if wanted != {"length"}:
-            parts.append("+".join(_SHORT[m] for m in ("length", "diameter", "breakage") if m in wanted))
+            parts.append("+".join(_SHORT[m] for m in MEASURES if m in wanted))
         if tool.number in tray.wishes:
             parts.append("by hand")
         if tool.id and tool.id != f"T{tool.number}":
@@ -162,7 +165,7 @@ def panel(
             value,
         )
     if not tray.marked:
-        words = "Space marks the tool under the cursor, Ctrl+A all that are shown. L, D and B choose what is measured."
+        words = "Space marks the tool under the cursor, Ctrl+A all that are shown. L, D, B and I choose what is measured: length, diameter, breakage, each insert."
         return PanelState(rows, "plain", "No tool is marked.", words, "", "", value)
     if planning is not None or answer is None:
         head = "Planning and rehearsing…" if planning is not None else ""

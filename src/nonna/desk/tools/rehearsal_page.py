@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent
@@ -11,11 +12,18 @@ from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLa
 from nonna.desk.figure_view import FigureView
 from nonna.desk.look.style import worn
 from nonna.desk.tools.controller import TrayController
-from nonna.desk.tools.figures import machine_figures
+from nonna.desk.tools.machine_picture import close_up, whole
 from nonna.desk.tools.program_text import ProgramText
 from nonna.desk.tools.strip import RehearsalStrip
 from nonna.desk.widgets import button, card, label
+from nonna.standin.nearest import nearest_at
 from nonna.wording.lengths import length
+
+if TYPE_CHECKING:
+    from nonna.standin.course import Course
+    from nonna.standin.nearest import Nearest
+
+INSET = 104  #: px, the height of the whole machine beside the close-up
 
 
 class RehearsalPage(QWidget):
@@ -31,7 +39,8 @@ class RehearsalPage(QWidget):
         self._title = label("", "headline")
         self._about = label("", "quiet")
         self.text = ProgramText()
-        self._front, self._above = FigureView(), FigureView()
+        self._close, self._front, self._above = FigureView(), FigureView(captions=False), FigureView(captions=False)
+        self._gap, self._gap_words = label("", "figure"), label("", "quiet", wrap=True)
         self.strip = RehearsalStrip()
         self._frame, inside = card(tone="plain", margins=(14, 10, 14, 10), spacing=4)
         self._verdict, self._where = label("", "finding", wrap=True), label("", "", wrap=True)
@@ -47,6 +56,9 @@ class RehearsalPage(QWidget):
         )
         self._arrange()
         self.strip.moved.connect(self._on_moved)
+        self.strip.playing_changed.connect(
+            lambda on: self._play.setText(self.tr("Stop   Space" if on else "Play   Space"))
+        )
         self.problems.currentItemChanged.connect(self._on_problem)
         controller.planned.connect(self._on_planned)
 
@@ -58,10 +70,20 @@ class RehearsalPage(QWidget):
         head.addWidget(button(self.tr("Back   Esc"), self.closed.emit, self.tr("Back to the tray"), focus=False))
         left, column = card(margins=(12, 10, 6, 10))
         column.addWidget(self.text)
-        left.setFixedWidth(400)
-        middle, column = card(margins=(6, 6, 6, 6))
-        column.addWidget(self._front, 4)
-        column.addWidget(self._above, 3)
+        left.setFixedWidth(340)
+        middle, column = card(margins=(6, 8, 6, 6), spacing=2)
+        row = QHBoxLayout()
+        row.setContentsMargins(14, 0, 14, 0)
+        row.addWidget(self._gap)
+        row.addSpacing(10)
+        row.addWidget(self._gap_words, 1, Qt.AlignmentFlag.AlignVCenter)
+        column.addLayout(row)
+        column.addWidget(self._close, 1)
+        row = QHBoxLayout()
+        for inset in (self._front, self._above):
+            inset.setFixedHeight(INSET)
+            row.addWidget(inset)
+        column.addLayout(row)
         right = QVBoxLayout()
         right.setSpacing(10)
         right.addWidget(self._frame)
@@ -80,7 +102,12 @@ class RehearsalPage(QWidget):
         body.addWidget(side)
         below, column = card(margins=(16, 8, 16, 8), spacing=2)
         top = QHBoxLayout()
-        top.addWidget(label(self.tr("Time"), "strong"))
+        self._play = button(self.tr("Play   Space"), self.strip.play, self.tr("Play or stop"), focus=False)
+        self._speed = button(f"× {self.strip.speed}", self._on_speed, self.tr("How fast it plays"), focus=False)
+        top.addWidget(self._play)
+        top.addWidget(self._speed)
+        top.addSpacing(10)
+        top.addWidget(label(self.tr("Every tool has room here: its seconds say how long it takes."), "quiet"))
         top.addStretch()
         self._clock = label("", "quiet")
         top.addWidget(self._clock)
@@ -113,7 +140,7 @@ class RehearsalPage(QWidget):
         kind = "branching" if branching else "straight probe"
         self._about.setText(f"{len(shown.text.splitlines())} blocks, {kind} dialect, {found.duration_s:.0f} s")
         self.text.show_text(shown.text)
-        self.strip.show_rehearsal(found, machine.setter.trigger_plane_mm if machine.setter else 0.0)
+        self.strip.show_course(shown.course, machine.setter.trigger_plane_mm if machine.setter else 0.0)
         self.problems.clear()
         for p in found.problems:
             row = QListWidgetItem(f"Block {p.line}{f', T{p.tool}' if p.tool else ''}: {p.message}  ({p.code})")
@@ -137,7 +164,7 @@ class RehearsalPage(QWidget):
         words = f"{stops} {'stop' if stops == 1 else 'stops'}, {warnings} {'warning' if warnings == 1 else 'warnings'}."
         self._verdict.setText(words if found.problems else self.tr("Rehearsed: clean."))
         self._where.setText(
-            self.tr("Each tool at its stated, longest and shortest length. ") + c.nearest_words(found)
+            self.tr("Each tool at its stated, longest and shortest length. ") + _nearest_words(shown.course)
             if not found.problems
             else self.tr("The first one is the one to mend: what follows may come of it.")
         )
@@ -146,7 +173,7 @@ class RehearsalPage(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Arrows scrub wherever the keyboard is."""
-        if event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_PageUp, Qt.Key.Key_PageDown):
+        if event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_PageUp, Qt.Key.Key_PageDown, Qt.Key.Key_Space):
             self.strip.keyPressEvent(event)
         else:
             super().keyPressEvent(event)
@@ -167,18 +194,25 @@ class RehearsalPage(QWidget):
 
     def _on_moved(self, at: int) -> None:
         shown, machine = self._controller.plans.foreign or self._controller.answer, self._controller.machine
-        if shown is None or machine is None or not shown.rehearsal.path:
+        here = self.strip.point
+        if shown is None or machine is None or shown.course is None or here is None:
             return
-        path = shown.rehearsal.path
-        here = path[min(at, len(path) - 1)]
-        front, above = machine_figures(machine, shown.rehearsal, at)
+        path, kinds = shown.course.path, {tool.number: tool.kind for tool in self._controller.tray.tools}
+        self._close.show_figure(close_up(machine, shown.course, at, here, kinds))
+        front, above = whole(machine, shown.course, at, here, kinds, shown.rehearsal.problems)
         self._front.show_figure(front)
         self._above.show_figure(above)
+        near = nearest_at(here, machine)
+        self._gap.setText(length(near.gap_mm, self._controller.units) if near else "")
+        self._gap_words.setText("" if near is None else _gap_words(near))
         self.text.mark_line(max(1, here.line))
         held = f"T{here.tool}" if here.tool else self.tr("no tool")
         self._clock.setText(
             f"block {here.line} of {len(shown.text.splitlines())} · {here.at_s:.0f} s of {path[-1].at_s:.0f} s · {held} · {here.way}"
         )
+
+    def _on_speed(self) -> None:
+        self._speed.setText(f"× {self.strip.next_speed()}")
 
     def _on_problem(self, item: QListWidgetItem | None) -> None:
         shown = self._controller.plans.foreign or self._controller.answer
@@ -187,3 +221,19 @@ class RehearsalPage(QWidget):
         line = int(item.data(Qt.ItemDataRole.UserRole))
         self.strip.go(next((i for i, p in enumerate(shown.rehearsal.path) if p.line >= line), 0))
         self.text.mark_line(line)
+
+
+def _nearest_words(course: Course | None) -> str:
+    """Say how near the path comes to anything but the setter's pad."""
+    near = course.nearest if course is not None else None
+    if near is None:
+        return "Nothing stands in the way."
+    part = "" if near.part == "the tool" else f"'s {near.part.split()[-1]}"
+    return f"Nearest miss: {near.gap_mm:.1f} mm, T{near.tool}{part} and {near.name}."
+
+
+def _gap_words(near: Nearest) -> str:
+    """Say what the clearance is between."""
+    if near.gap_mm <= 0.0:
+        return f"{near.part} touches {near.name}"
+    return f"between {near.part} and {near.name}"

@@ -37,7 +37,7 @@ if TYPE_CHECKING:
     from nonna.bench.doubtful_tools import Doubtful
     from nonna.desk.tools.rehearsal_page import RehearsalPage
 
-LETTERS: Mapping[str, Measure] = {"l": "length", "d": "diameter", "b": "breakage"}
+LETTERS: Mapping[str, Measure] = {"l": "length", "d": "diameter", "b": "breakage", "i": "teeth"}
 
 
 class ToolsView(QWidget):
@@ -191,8 +191,10 @@ class ToolsView(QWidget):
         words = {number: words_of(q.words, self.units) for number, q in self._questions.items()}
         self.model.show_marks(c.tray.marked, waiting(c.tray.results, self.units), notes(c.tray, words))
         machine = c.machine
-        found = c.answer.rehearsal if c.answer else None
-        self.strip.show_rehearsal(found, machine.setter.trigger_plane_mm if machine and machine.setter else 0.0)
+        self.strip.show_course(
+            c.answer.course if c.answer else None,
+            machine.setter.trigger_plane_mm if machine and machine.setter else 0.0,
+        )
         self._strip_words.setText(total(c.answer, c.by_hand_minutes))
         self.refresh_tool()
 
