@@ -1,23 +1,32 @@
 """A live indicator: over a local socket, from the stand-in's dial, by key and by its own button."""
 
 import contextlib
+import os
 import socket
 import threading
+import tty
 import weakref
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QLineEdit, QMenu
 
+from nonna.adapters.instrument_port import Lines
+from nonna.bench.shelving import BY_KEY, cards, put
 from nonna.desk.command_actions import carry_out
 from nonna.desk.commands import Do
-from nonna.desk.live import Lines, LiveReader, parse_line
+from nonna.desk.live import LiveReader
 from nonna.desk.note import NoteDialog
+from nonna.errors import NonnaError
+from nonna.procedures.instrument_line import parse_line, read_as
+from nonna.shop.connection import Connection
 from nonna.shop.line_pattern import Budget, line_pattern
 from nonna.shop.subjects import Subject
 from nonna.standin.indicator import IndicatorServer
-from tests.test_desk import desk, hands, shown_dialog, shown_text  # noqa: F401
+from tests.test_desk import desk, hands, settle, shown_dialog, shown_text  # noqa: F401
 
 
 @given(value=st.floats(-20, 20), words=st.sampled_from(["{:+.4f}", " {:.4f} mm", "01A{:+.4f}"]))
@@ -42,7 +51,7 @@ def test_odd_lines():
     "url", ["hwgrep://(", "spy:///tmp/x?file=/tmp/y", "loop://", "file.txt", "socket://x", "/dev/../etc/x y"]
 )
 def test_what_is_no_port_is_said_and_never_opened(qtbot, url):
-    reader, said = LiveReader(url), []
+    reader, said = LiveReader(Connection(url)), []
     reader.lost.connect(said.append)
     reader.start()
     qtbot.waitUntil(lambda: bool(said), timeout=20_000)
@@ -50,7 +59,7 @@ def test_what_is_no_port_is_said_and_never_opened(qtbot, url):
 
 
 def test_lines_that_tell_nothing_are_said_once(qtbot):
-    reader, said, seen = LiveReader("socket://x:1"), [], []
+    reader, said, seen = LiveReader(Connection("socket://x:1")), [], []
     reader.unread.connect(said.append)
     reader.arrived.connect(seen.append)
     reader._post.open()
@@ -114,7 +123,6 @@ def test_an_instrument_with_a_button_and_one_that_is_not_there(desk, hands):  # 
 
 def test_a_line_without_end_is_not_waited_for(qtbot):
     listener = socket.create_server(("127.0.0.1", 0))
-    from nonna.desk.live import LiveReader
 
     def flood():
         client, _ = listener.accept()
@@ -124,7 +132,7 @@ def test_a_line_without_end_is_not_waited_for(qtbot):
                 threading.Event().wait(0.02)
 
     threading.Thread(target=flood, daemon=True).start()
-    reader = LiveReader("socket://{}:{}".format(*listener.getsockname()))
+    reader = LiveReader(Connection("socket://{}:{}".format(*listener.getsockname())))
     with qtbot.waitSignal(reader.arrived, timeout=5000, check_params_cb=lambda v: v == 0.5):
         reader.start()
     reader.close()
@@ -163,7 +171,7 @@ def test_readers_that_go_while_their_thread_talks_take_nothing_along(qtbot):
     threading.Thread(target=serve, daemon=True).start()
     heard = []
     for _ in range(12):
-        reader = LiveReader(here)
+        reader = LiveReader(Connection(here))
         reader.arrived.connect(heard.append)
         before = len(heard)
         reader.start()
@@ -183,3 +191,119 @@ def test_templates_that_cannot_be_read_are_said_where_the_stand_in_is_asked(desk
     (shop.root / "templates" / "program.j2").write_bytes(b"\xff\xfe")
     sheet.controller.go_live("")
     assert "not UTF-8" in shown_text(sheet) and not sheet.controller.dial.open
+
+
+@pytest.mark.parametrize(("end", "line_end"), [(b"\r\n", "lf"), (b"\n", "lf"), (b"\r", "cr")])
+def test_a_real_serial_line_is_read_as_its_card_says(qtbot, end, line_end):
+    here, there = os.openpty()  # the two ends of a serial line
+    try:
+        tty.setraw(there)
+        reader = LiveReader(
+            Connection(os.ttyname(there), 19_200, line_end=line_end), None, line_pattern("{skip}A{value}", ("value",))
+        )
+        heard = []
+        reader.arrived.connect(heard.append)
+        reader.start()
+        for _ in range(400):
+            os.write(here, b"01A+0012.345" + end)
+            qtbot.wait(20)
+            if heard:
+                break
+        assert heard[0] == 12.345
+        reader.close()
+    finally:
+        os.close(here)
+        os.close(there)
+
+
+def test_a_flood_is_taken_without_loss_and_without_a_stall(qtbot):
+    listener = socket.create_server(("127.0.0.1", 0))
+    sent = 5_000
+
+    def flood():
+        client, _ = listener.accept()
+        with client, contextlib.suppress(OSError):
+            threading.Event().wait(0.5)  # what comes before the port is cleared is dropped
+            client.sendall(b"".join(b"%d.5\n" % n for n in range(sent)))
+            threading.Event().wait(60)
+
+    threading.Thread(target=flood, daemon=True).start()
+    reader, heard = LiveReader(Connection("socket://{}:{}".format(*listener.getsockname()))), []
+    reader.arrived.connect(heard.append)
+    reader.start()
+    qtbot.waitUntil(lambda: bool(heard) and heard[-1] == sent - 0.5, timeout=60_000)
+    assert heard == [n + 0.5 for n in range(int(heard[0]), sent)] and heard[0] < 2.0
+    reader.close()
+    listener.close()
+
+
+def test_what_a_line_would_be_read_as():
+    assert read_as("01A+0012.345", "{skip}A{value}") == "12.345 mm"
+    assert read_as("T7 X 0.5 in", "T{tool} {axis} {value} {unit}") == "12.7 mm, axis X, T7"
+    assert "gives no number" in read_as("garbage", "T{value}") and "Which number" in read_as("1.5 2.5", "")
+    with pytest.raises(NonnaError):
+        read_as("1", "{nothing}")
+
+
+def test_an_indicator_is_read_where_its_card_says(desk, hands, shop):  # noqa: F811
+    server = IndicatorServer(iter([0.001 * n for n in range(4000)]).__next__, rate_hz=20)
+    card = cards(shop)["indicators"][0]
+    put(shop, "indicators", {**card, "port": server.url, "button": True}, card)
+    desk.look_again()
+    settle(desk)
+    desk.open_link("level")
+    sheet = hands.sheet()
+    hands.press(Qt.Key.Key_F12)
+    hands.until(lambda: sheet.controller.session.next_slot is None)
+    assert {row.source for row in sheet.controller.session.rows} == {"indicator"}
+    sheet.controller.stop_live()
+    server.close()
+
+
+def test_in_a_real_shop_nothing_but_an_instrument_is_read_live(desk, hands):  # noqa: F811
+    desk.open_link("level")
+    c = hands.sheet().controller
+    object.__setattr__(c.site, "shop", c.site.shop.model_copy(update={"invented": False}))
+    hands.press(Qt.Key.Key_F12)
+    hands.until(lambda: "No instrument is connected" in shown_text(desk.sheet))
+    assert not c.dial.open and c.session.rows == ()
+
+
+def test_a_pattern_is_tried_on_a_pasted_line_before_its_card_is_kept(desk, hands, shop):  # noqa: F811
+    desk.do(Do.SHELF)
+    hands.until(lambda: desk.places.currentWidget() is desk.shelf)
+    view = desk.shelf
+    view.begin(BY_KEY["presetters"])
+    fields = {w.accessibleName(): w for w in view.form.findChildren(QLineEdit) if w.isVisible()}
+    fields["Name"].setText("Presetter two")
+    fields["A line it sends"].setText("{skip}A{value}")
+    fields["Baud rate"].setText("19200")
+    view.submit()
+    assert "Paste a line" in shown_text(view) and fields["Name"].text() == "Presetter two"
+    fields["A line to try the pattern on"].setText("01B+0012.345")
+    assert "gives no number" in shown_text(view)
+    view.submit()
+    assert "presetter-two" not in [c["id"] for c in cards(shop)["presetters"]]
+    fields["A line to try the pattern on"].setText("01A+0012.345")
+    assert "12.345 mm" in shown_text(view)
+    view.submit()
+    settle(desk)
+    hands.until(lambda: "On the shelf" in shown_text(view))
+    made = cards(shop)["presetters"][-1]
+    assert (made["pattern"], made["baud"], made["parity"]) == ("{skip}A{value}", 19200, "none")
+    with pytest.raises(NonnaError, match="needs"):
+        put(shop, "presetters", {**made, "pattern": "no hole"}, made)
+
+
+def test_a_new_card_of_any_kind_is_one_key_away(desk, hands):  # noqa: F811
+    desk.do(Do.SHELF)
+    hands.until(lambda: desk.places.currentWidget() is desk.shelf)
+    desk.shelf.list.setFocus()
+    hands.press(Qt.Key.Key_N)
+    menu = next(m for m in desk.findChildren(QMenu) if m.isVisible())
+    assert [a.text() for a in menu.actions()][-3:] == ["Micrometer", "Print-out", "Machine"]
+    for _ in range(3):
+        QTest.keyClick(menu, Qt.Key.Key_Up)
+    QTest.keyClick(menu, Qt.Key.Key_Return)
+    assert isinstance(desk.focusWidget(), QLineEdit) and desk.focusWidget().accessibleName() == "Name"
+    assert "A new micrometer" in shown_text(desk.shelf)

@@ -7,8 +7,8 @@ from nonna.bench.instruments import instrument_of, not_meant
 from nonna.bench.opening import prepared
 from nonna.bench.shelving import cards, put
 from nonna.bench.site import Site
-from nonna.desk.live import parse_line
 from nonna.errors import NonnaError
+from nonna.procedures.instrument_line import parse_line
 from nonna.procedures.session import Session
 from nonna.shop.line_pattern import line_pattern
 from nonna.shop.subjects import PRESETTER, tool

@@ -53,7 +53,17 @@ def test_cards_are_put_changed_and_refused_whole(shop):
     (shop.root / "gear.json").unlink()
     put(shop, "probes", {"name": "Second probe", "machine": "Larch"})
     assert shop.gear().probe("Larch").name == "Second probe"
-    assert set(BY_KEY) == {"masters", "indicators", "setters", "probes", "changers", "presetters", "machines"}
+    assert set(BY_KEY) == {
+        "masters",
+        "indicators",
+        "setters",
+        "probes",
+        "changers",
+        "presetters",
+        "micrometers",
+        "printouts",
+        "machines",
+    }
 
 
 def test_a_certificate_at_another_temperature_is_brought_to_20():
@@ -215,10 +225,12 @@ def test_machines_are_put_up_without_editing_files(desk, hands, shop):  # noqa: 
     assert (made.setter.x_mm, made.setter.clear_sides, shop.tools("elm").tools) == (100.0, ["+x", "-y"], [])
     larch = next(c for c in cards(shop)["machines"] if c["id"] == "larch")
     before = shop.document("machines", "larch.json")
-    assert put(shop, "machines", {**larch, "max_rpm": 12000.0, "spindle_orient": False}) == ("max_rpm", "spindle_orient")
-    assert (
-        shop.machine("larch").spindle_orient and shop.document("machines", "larch.json")["spindle"] == before["spindle"]
+    assert put(shop, "machines", {**larch, "max_rpm": 12000.0, "spindle_orient": False}) == (
+        "max_rpm",
+        "spindle_orient",
     )
+    assert not shop.machine("larch").spindle_orient
+    assert shop.document("machines", "larch.json")["spindle"] == before["spindle"]
     after = shop.document("machines", "larch.json")
     assert after["max_rpm"] == 12000.0 and after["obstacles"] == before["obstacles"]
     assert put(shop, "machines", {**larch, "max_rpm": 12000.0, "spindle_orient": False, "has_setter": False}) == (

@@ -7,15 +7,20 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from nonna.adapters.shop_folder import ShopFolder
 from nonna.bench.ports import Journal, ShopFiles
 
 if TYPE_CHECKING:
+    from queue import SimpleQueue
+
+    from nonna.adapters.instrument_port import Port
     from nonna.bench.labels import Label
     from nonna.bench.record import Record
+    from nonna.shop.connection import Connection
     from nonna.shop.judge import NextJob
+    from nonna.shop.line_pattern import LinePattern
     from nonna.wording.lengths import Units
 
 
@@ -100,6 +105,13 @@ def write_labels(path: Path, labels: Sequence[Label], where: str, units: Units) 
     from nonna.adapters import labels_pdf
 
     labels_pdf.write(path, labels, where, units)
+
+
+def instrument_port(line: Connection, pattern: LinePattern | None, box: SimpleQueue[tuple[str, Any]]) -> Port:
+    """Return what reads an instrument's lines into a box; nothing is opened before it runs."""
+    from nonna.adapters import instrument_port as real
+
+    return real.Port(line, pattern, box)
 
 
 def lay_out_templates(shop: ShopFiles) -> None:

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from nonna.bench.site import Site
 from nonna.procedures.session import Session
+from nonna.shop.connection import UNCONNECTED, Connection
 from nonna.shop.machine import Tool
 from nonna.shop.subjects import SubjectKind
 from nonna.stations.kind import kind_of
@@ -17,7 +18,13 @@ class Instrument:
     """An indicator, or a display that sends what it shows."""
 
     pattern: str  #: how its lines read; "": a line with one number
+    line: Connection = UNCONNECTED
     sends: bool = False  #: each line is a reading: somebody pressed its button
+
+    def at(self, url: str) -> tuple[Connection, bool]:
+        """Return where it is read and whether it sends by itself; ``url`` ("press" behind it says so) goes before its card."""
+        address, _, how = url.partition(" ")
+        return (replace(self.line, url=address) if address else self.line), self.sends or how.strip() == "press"
 
 
 def instrument_of(site: Site, session: Session) -> Instrument | None:
@@ -25,11 +32,11 @@ def instrument_of(site: Site, session: Session) -> Instrument | None:
     kind = kind_of(site.machine.kind)
     if session.name in kind.by_line:
         card = site.gear.presetter(site.machine.name)
-        return Instrument(card.pattern if card else "", sends=True)
+        return Instrument(card.pattern, card.connection, sends=True) if card else Instrument("", sends=True)
     if "indicator" not in session.procedure.setup_model.model_fields:
         return None
     dial = site.gear.indicator()
-    return Instrument(dial.pattern if dial else "")
+    return Instrument(dial.pattern, dial.connection, dial.button) if dial else Instrument("")
 
 
 def not_meant(session: Session, axis: str, tool: str, tools: Sequence[Tool]) -> str:

@@ -11,7 +11,17 @@ from nonna.bench import machine_card
 from nonna.bench.machine_card import MachineCard
 from nonna.bench.ports import ShopFiles
 from nonna.errors import NonnaError
-from nonna.shop.gear import ChangerCard, Gear, IndicatorCard, PresetterCard, ProbeCard, SetterCard
+from nonna.shop.gear import (
+    ChangerCard,
+    Gear,
+    IndicatorCard,
+    MicrometerCard,
+    PresetterCard,
+    PrintoutCard,
+    ProbeCard,
+    SetterCard,
+)
+from nonna.shop.line_pattern import line_pattern
 from nonna.shop.masters import MasterCard, Shelf
 from nonna.shop.strict_model import Strict, checked
 
@@ -64,6 +74,8 @@ GROUPS: tuple[Group, ...] = (
     Group("probes", "Probes", "probe", ProbeCard, _in_file("probes", "gear.json", Gear)),
     Group("changers", "Changers", "changer", ChangerCard, _in_file("changers", "gear.json", Gear)),
     Group("presetters", "Presetters", "presetter", PresetterCard, _in_file("presetters", "gear.json", Gear)),
+    Group("micrometers", "Micrometers", "micrometer", MicrometerCard, _in_file("micrometers", "gear.json", Gear)),
+    Group("printouts", "Print-outs of machines", "print-out", PrintoutCard, _in_file("printouts", "gear.json", Gear)),
     Group("machines", "Machines", "machine", MachineCard, Store(machine_card.rows, machine_card.store)),
 )
 BY_KEY = {group.key: group for group in GROUPS}
@@ -87,6 +99,8 @@ def put(
     group = BY_KEY[group_key]
     rows = list(group.store.rows(folder))
     name = str(card.get("name", "")).strip()
+    if card.get("pattern"):
+        line_pattern(str(card["pattern"]), ("value",))
     if not name:
         raise NonnaError("missing-field", "name: give it a name that people here will know.", "name")
     made = {**card, "name": name, "id": str(card.get("id") or _new_id(name, rows))}

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from nonna.shop.connection import Connected
 from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
 
 
@@ -26,7 +27,7 @@ class Adjuster(Strict):
     pitch_mm: Positive
 
 
-class IndicatorCard(Strict):
+class IndicatorCard(Connected):
     """A dial or lever indicator."""
 
     id: str
@@ -36,14 +37,39 @@ class IndicatorCard(Strict):
         0.0, title="Shows at most, either way, mm"
     )  #: the most it shows either way; 0: not known
     pattern: str = Field(
-        "", title="A line it sends, such as {skip}A{value}"
+        "", title="A line it sends", examples=["{skip}A{value}"]
     )  #: how a line it sends reads, such as ``{skip}A{value}``; "": a line with one number
+    button: bool = Field(False, title="Sends when its button is pressed")
     mpe_mm: NotNegative = Field(0.0, title="Maximum permissible error, mm")
     lever_deg: Annotated[float, Field(gt=-90.0, lt=90.0, allow_inf_nan=False)] = Field(
         0.0, title="Lever angle, degrees"
     )
     due: str = Field("", title="Due, year-month-day")
     kept: str = Field("", title="Where it lies")
+    retired: bool = False
+
+
+class MicrometerCard(Connected):
+    """A micrometer: what a part, or what the reference tool turned, is measured with."""
+
+    id: str
+    name: str = Field(..., title="Name")
+    resolution_mm: NotNegative = Field(0.001, title="Resolution, mm")
+    mpe_mm: NotNegative = Field(0.0, title="Maximum permissible error, mm")
+    pattern: str = Field("", title="A line it sends", examples=["{skip}A{value}"])
+    due: str = Field("", title="Due, year-month-day")
+    kept: str = Field("", title="Where it lies")
+    retired: bool = False
+
+
+class PrintoutCard(Connected):
+    """What a machine prints when its own cycle has measured a tool: its lines go into the tray."""
+
+    id: str
+    name: str = Field(..., title="Name")
+    machine: str = Field("", title="On machine")
+    pattern: str = Field("T{tool} Z{value}", title="A line it prints", examples=["T{tool} Z{value}"])
+    kept: str = Field("", title="Where it stands")
     retired: bool = False
 
 
@@ -90,7 +116,7 @@ class ChangerCard(Strict):
     retired: bool = False
 
 
-class PresetterCard(Strict):
+class PresetterCard(Connected):
     """A presetter: which station it is, what its display shows, how the lines it sends read."""
 
     id: str
@@ -98,7 +124,7 @@ class PresetterCard(Strict):
     machine: str = Field("", title="Its station")
     x_shows: Literal["diameter", "radius"] = Field("diameter", title="X shows")
     resolution_mm: NotNegative = Field(0.001, title="Resolution, mm")
-    pattern: str = Field("{axis} {value}", title="A line it sends, such as {axis} {value}")
+    pattern: str = Field("{axis} {value}", title="A line it sends", examples=["{axis} {value}"])
     kept: str = Field("", title="Where it stands")
     retired: bool = False
 
@@ -112,6 +138,8 @@ class Gear(Strict):
     probes: list[ProbeCard] = []
     changers: list[ChangerCard] = []
     presetters: list[PresetterCard] = []
+    micrometers: list[MicrometerCard] = []
+    printouts: list[PrintoutCard] = []
 
     def changer_mm(self, machine: str) -> float:
         """Return the largest diameter a machine's changer takes, 0 where nobody said."""

@@ -9,7 +9,7 @@ from typing import Any
 from nonna.errors import NonnaError
 from nonna.shop.machine import HolderPart
 
-_NUMBER = r"\d{1,7}(?:\.\d{1,17})?(?:e-?\d{1,3})?"
+_NUMBER = r"\d{1,7}(?:\.\d{1,30})?(?:e-?\d{1,3})?"
 _PART = re.compile(rf"\s*({_NUMBER})\s*[x×*]\s*({_NUMBER})\s*\Z", re.IGNORECASE)
 
 

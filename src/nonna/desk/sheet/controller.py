@@ -21,7 +21,6 @@ from nonna.bench.record import Receipt
 from nonna.bench.signing import body_of
 from nonna.bench.site import Site
 from nonna.bench.standin_jobs import job_of, turned_by_hand
-from nonna.desk.live import LineReading
 from nonna.desk.sheet.dial_link import DialLink
 from nonna.desk.sheet.picture import SheetPicture, picture
 from nonna.desk.sheet.standin_link import NO_TRIGGER, StandinLink
@@ -36,6 +35,7 @@ from nonna.shop.judge import LinkState
 from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
+    from nonna.procedures.instrument_line import LineReading
     from nonna.standin.measuring import Measured
     from nonna.standin.world import World
 
@@ -271,15 +271,13 @@ class SheetController(QObject):
         return instrument_of(self.site, self.session) is not None
 
     def go_live(self, url: str) -> None:
-        """Read an indicator live; "" reads the stand-in's. Where it cannot be reached, that is said."""
+        """Read an indicator live, where its card says or ``url`` ("press" behind it: its button sends); the stand-in's without."""
         self.stop_live()
         if (instrument := instrument_of(self.site, self.session)) is None:
             return
+        world = self._world if self.site.shop.invented else None
         try:
-            if url or self._world is None:
-                self.dial.read(f"{url} press" if instrument.sends else url, instrument.pattern)
-            else:
-                self.dial.read_standin(job_of(self.site, self.session), self._world(), instrument.pattern)
+            self.dial.begin(instrument, url, world and (lambda: (job_of(self.site, self.session), world())))
         except NonnaError as error:
             return self.said.emit(error.message, "bad")
         self.source = "indicator"

@@ -7,12 +7,16 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, Signal
 
 from nonna.desk.live import LiveReader
+from nonna.shop.connection import Connection
 from nonna.shop.line_pattern import line_pattern
 from nonna.standin.indicator import IndicatorServer
 from nonna.standin.measuring import LiveDial
 from nonna.stations.kind import kind_of
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from nonna.bench.instruments import Instrument
     from nonna.procedures.sheet import Slot
     from nonna.standin.indicator import IndicatorServer
     from nonna.standin.measuring import LiveDial
@@ -43,15 +47,25 @@ class DialLink(QObject):
         """Whether an indicator is being read."""
         return self._reader is not None
 
-    def read(self, url: str, pattern: str = "") -> None:
-        """Read the indicator at a port or an address; ``press`` behind it says that its own button sends.
+    def begin(self, instrument: Instrument, url: str, standin: Callable[[], tuple[SheetWish, World]] | None) -> None:
+        """Read an instrument where its card says, or ``url`` does; the stand-in's where there is none and one may be read.
+
+        Raises: NonnaError (no such pattern; a template of the shop is wrong).
+        """
+        line, presses = instrument.at(url)
+        if line.url or standin is None:
+            self.read(line, instrument.pattern, presses=presses)
+        else:
+            self.read_standin(*standin(), instrument.pattern)
+
+    def read(self, line: Connection, pattern: str = "", *, presses: bool = False) -> None:
+        """Read the indicator at a port or an address; presses says that its own button sends.
 
         Parameters: pattern, how its lines read; "" for lines with one number. Raises: NonnaError (no such pattern).
         """
         read_as = line_pattern(pattern, ("value",)) if pattern else None
-        address, _, how = url.partition(" ")
-        self.presses = how.strip() == "press"
-        self._reader = LiveReader(address, self, read_as)
+        self.presses = presses
+        self._reader = LiveReader(line, self, read_as)
         self._reader.unread.connect(self.unread)
         self._reader.arrived.connect(self._on_arrived)
         self._reader.lost.connect(self._on_lost)
@@ -62,11 +76,11 @@ class DialLink(QObject):
         kind = kind_of(job.machine.kind)
         if kind.lines and job.procedure in kind.by_line:
             self._server = IndicatorServer(kind.lines_of_standin()(job, world), LINES_HZ)
-            self.read(f"{self._server.url} press", pattern)
+            self.read(Connection(self._server.url), pattern, presses=True)
             return
         self._dial = LiveDial(job, world)
         self._server = IndicatorServer(self._dial.read)
-        self.read(self._server.url)
+        self.read(Connection(self._server.url))
 
     def follow(self, slot: Slot | None) -> None:
         """Say which reading is wanted next; only the stand-in's dial needs to know where the hand goes."""

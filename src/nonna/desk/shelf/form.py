@@ -13,13 +13,16 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLabel, QLineEd
 from nonna.bench.shelving import Group
 from nonna.desk.look import style
 from nonna.desk.look.style import worn
+from nonna.desk.shelf.line_trial import LineTrial
 from nonna.desk.widgets import label
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length, parse_number
 from nonna.procedures.wording import choice_words
+from nonna.shop.connection import Connected
 from nonna.wording.lengths import Units
 
 HIDDEN = ("id", "retired")
+PATTERN = "pattern"
 
 
 class CardForm(QWidget):
@@ -54,6 +57,11 @@ class CardForm(QWidget):
                 before.hide()
             self._fields.show()
 
+    def take_keyboard(self) -> None:
+        """Give the keyboard to the first field."""
+        if self._fields is not None:
+            self._fields.first.setFocus()
+
     def card(self) -> dict[str, Any]:
         """Return the card as it stands in the form.
 
@@ -70,20 +78,33 @@ class _Fields(QWidget):
         super().__init__()
         self._model, self._submit = model, submit
         self._editors: dict[str, QWidget] = {}
+        self._trial: LineTrial | None = None
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setVerticalSpacing(5)
         shown = [(name, info) for name, info in model.model_fields.items() if name not in HIDDEN]
-        for row, (name, info) in enumerate(shown):
+        shown.sort(key=lambda field: field[0] in Connected.model_fields)  # how its line is spoken to stands last
+        for name, info in shown:
             title = info.title or name
             editor = self._editors[name] = self._editor(name, info)
             editor.setAccessibleName(title)
+            row = grid.rowCount()
             grid.addWidget(label(title, "quiet"), row, 0)
             grid.addWidget(editor, row, 1)
-        grid.setRowStretch(len(shown), 1)
+            if name == PATTERN and isinstance(editor, QLineEdit):
+                self._trial = LineTrial(editor)
+                grid.addWidget(self._trial, row + 1, 0, 1, 2)
+        grid.setRowStretch(grid.rowCount(), 1)
+
+    @property
+    def first(self) -> QWidget:
+        """The first field."""
+        return next(iter(self._editors.values()))
 
     def put(self, card: Mapping[str, Any]) -> None:
         """Put a card's values into the fields; what a new one does not have is the model's usual."""
+        if self._trial is not None:
+            self._trial.begin(str(card.get(PATTERN, "")))
         for name, editor in self._editors.items():
             value = card.get(name, _usual(self._model.model_fields[name]))
             if isinstance(editor, QCheckBox):
@@ -102,6 +123,8 @@ class _Fields(QWidget):
 
     def typed(self) -> dict[str, Any]:
         """Return what stands in the fields. Raises: NonnaError naming the field, which takes the keyboard."""
+        if self._trial is not None:
+            self._trial.must_be_tried()
         made: dict[str, Any] = {}
         for name, editor in self._editors.items():
             if isinstance(editor, QCheckBox):
@@ -120,7 +143,13 @@ class _Fields(QWidget):
         try:
             if kind == "numbers":
                 return [_number(name, title, part) for part in text.replace(";", " ").split()]
-            return _number(name, title, text) if text else None
+            if not text:
+                return None
+            return (
+                _whole(name, title, text)
+                if self._model.model_fields[name].annotation is int
+                else _number(name, title, text)
+            )
         except NonnaError:
             edit.setFocus()
             raise
@@ -137,6 +166,7 @@ class _Fields(QWidget):
         if (isinstance(usual, list) and name != "screws_deg") or name == "adjuster":
             return label("", "quiet")
         edit = worn(QLineEdit())
+        edit.setPlaceholderText(str(info.examples[0]) if info.examples else "")
         edit.setProperty("wanted", "numbers" if isinstance(usual, list) else "text" if text else "number")
         edit.setAlignment(Qt.AlignmentFlag.AlignLeft if text else Qt.AlignmentFlag.AlignRight)
         edit.returnPressed.connect(self._submit)
@@ -156,6 +186,13 @@ def _number(name: str, title: str, text: str) -> float:
         return parse_length(text, Units.MM)
     except NonnaError as error:
         raise NonnaError(error.code, f"{title}: {error.message}", name) from error
+
+
+def _whole(name: str, title: str, text: str) -> int:
+    value = _number(name, title, text)
+    if value != int(value):
+        raise NonnaError("not-a-number", f"{title}: a whole number is wanted.", name)
+    return int(value)
 
 
 def _words_of(info: FieldInfo) -> Sequence[str]:

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from datetime import date
-from functools import partial
 from typing import Any
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtGui import QKeySequence, QShortcut
+from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QMenu, QSizePolicy, QVBoxLayout, QWidget
 
 from nonna.bench import clock
 from nonna.bench.shelving import GROUPS, Group
@@ -42,6 +42,8 @@ class ShelfView(QWidget):
         self._save = button(self.tr("Put it on the shelf   Enter"), self.submit, self.tr("Save"), main=True)
         self._retire = button("", self._on_retire)
         self._recall = button(self.tr("Recalled…"), self._on_recall, self.tr("Log that this master was recalled"))
+        self._new = button(self.tr("A new card…   N"), self._choose_new, self.tr("A new card"))
+        QShortcut(QKeySequence(Qt.Key.Key_N), self.list, self._choose_new, context=Qt.ShortcutContext.WidgetShortcut)
         self._arrange()
         self.list.currentItemChanged.connect(lambda *_: self._show_current())
         self.form.submitted.connect(self.submit)
@@ -53,10 +55,7 @@ class ShelfView(QWidget):
         promise = label(self.tr("what a record used stays as it was"), "quiet")
         promise.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         head.addWidget(promise, 1)
-        head.addWidget(label(self.tr("New:"), "quiet"))
-        for group in GROUPS:
-            words = self.tr("New {}").format(group.one)
-            head.addWidget(button(group.one.capitalize(), partial(self.begin, group), words))
+        head.addWidget(self._new)
         left, column = card(margins=(8, 8, 8, 8))
         column.addWidget(self.list)
         schools = label(
@@ -126,6 +125,7 @@ class ShelfView(QWidget):
         self.list.clearSelection()
         self.list.setCurrentRow(-1)
         self._show(group, {})
+        self.form.take_keyboard()
         self.say(
             self.tr("Fill in what the certificate says, then Enter.")
             if group.key == "masters"
@@ -209,6 +209,14 @@ class ShelfView(QWidget):
         if left < 0:
             return f"ran out {-left} days ago"
         return f"due in {left} days" if left <= 3 * NOTICE_DAYS else f"good to {each['due']}"
+
+    def _choose_new(self) -> None:
+        """Ask what kind of card."""
+        menu = worn(QMenu(self))
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        for group in GROUPS:
+            menu.addAction(group.one.capitalize()).triggered.connect(lambda *_, group=group: self.begin(group))
+        menu.popup(self._new.mapToGlobal(self._new.rect().bottomLeft()))
 
     def _on_retire(self) -> None:
         here = self._here()

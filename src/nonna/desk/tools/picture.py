@@ -165,7 +165,9 @@ def panel(
             value,
         )
     if not tray.marked:
-        words = "Space marks the tool under the cursor, Ctrl+A all that are shown. L, D, B and I choose what is measured: length, diameter, breakage, each insert."
+        words = (
+            "Space marks the tool under the cursor, Ctrl+A all that are shown. L, D, B and I choose what is measured."
+        )
         return PanelState(rows, "plain", "No tool is marked.", words, "", "", value)
     if planning is not None or answer is None:
         head = "Planning and rehearsing…" if planning is not None else ""

@@ -44,7 +44,7 @@ class RehearsalStrip(QWidget):
 
     def sizeHint(self) -> QSize:
         """A low, wide strip."""
-        return QSize(600, 96)
+        return QSize(600, 92)
 
     @property
     def playing(self) -> bool:
