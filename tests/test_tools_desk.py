@@ -168,25 +168,25 @@ def test_wrong_tool_setter_and_break_off(tray, desk, hands):  # noqa: F811
 def test_tables_come_in_and_can_be_undone(tray, desk, hands, shop, tmp_path):  # noqa: F811
     c, before = tray.controller, tray.controller.tray.tools
     foreign = tmp_path / "list.csv"
-    foreign.write_text("Tool;Name;D;Length\n30;Drill 5;5,0;about 80\n2;Drill 8.5;8,5;4,426\n")
+    foreign.write_text("Tool;Name;D;Length\n60;Drill 5;5,0;about 80\n2;Drill 8.5;8,5;4,426\n")
     read_table(desk, foreign)
     form = dialog(desk)
-    assert "decimal comma" in shown_text(form) and "T30 drill 5 × 80 mm" in shown_text(form)
+    assert "decimal comma" in shown_text(form) and "T60 drill 5 × 80 mm" in shown_text(form)
     form.put({"comma": "no"})
     form.submit()
     assert "row 2" in shown_text(form) and c.tray.tools == before
     form.put({"comma": "yes"})
     form.submit()
     assert not form.isVisible() and len(c.tray.tools) == 9
-    assert c.tray.tool(30).length_uncertainty_mm == 5.0
+    assert c.tray.tool(60).length_uncertainty_mm == 5.0
     assert len(json.loads((shop.root / "tools" / "larch.json").read_text())["tools"]) == 9
     settle(desk)
     go_to(tray, "T2")
     assert "shorter than any holder" in shown_text(tray)
     hands.press(Qt.Key.Key_T)
     assert c.tray.tool(2).length_mm == pytest.approx(112.42, abs=0.01)
-    go_to(tray, "T30")
-    assert "24 pockets" in shown_text(tray)
+    go_to(tray, "T60")
+    assert "48 pockets" in shown_text(tray)
     for _ in range(2):
         hands.press(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert c.tray.tools == before

@@ -41,7 +41,7 @@ def tool(**more):
         ([tool(diameter_mm=0.1)], "diameter_mm", 2.54, "thinner than a hair"),
         ([tool(diameter_mm=125.0)], "diameter_mm", None, "larger than the changer"),
         ([tool(diameter_mm=1600.0)], "diameter_mm", 1600 / 25.4, "larger than the changer"),
-        ([tool(number=25)], "number", None, "24 pockets"),
+        ([tool(number=49)], "number", None, "48 pockets"),
         ([tool(), tool(length_mm=80.0)], "number", None, "stands 2 times"),
     ],
 )

@@ -41,6 +41,20 @@ class Nothing:
 
 
 @dataclass(frozen=True, slots=True)
+class Missing:
+    """A field that could not be carried."""
+
+    field: str
+    source: str  #: the procedure it comes from, or "shelf"
+    why: str
+    needed: bool  #: whether the sheet cannot do without it
+
+    def to_document(self) -> dict[str, str]:
+        """Return it as a prepared readings file has it."""
+        return {"field": self.field, "from": self.source, "why": self.why}
+
+
+@dataclass(frozen=True, slots=True)
 class HeldResults:
     """Looks results up in the standing records of one station and its setter."""
 

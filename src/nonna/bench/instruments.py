@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from nonna.bench.from_presetter import card_of_presetter, rests_on_presetter
 from nonna.bench.site import Site
 from nonna.procedures.session import Session
 from nonna.shop.connection import UNCONNECTED, Connection
@@ -30,8 +31,9 @@ class Instrument:
 def instrument_of(site: Site, session: Session) -> Instrument | None:
     """Return the instrument of a sheet, None where its readings come from none."""
     kind = kind_of(site.machine.kind)
-    if session.name in kind.by_line:
-        card = site.gear.presetter(site.machine.name)
+    away = rests_on_presetter(session.procedure)
+    if session.name in kind.by_line or away:
+        card = card_of_presetter(site) if away else site.gear.presetter(site.machine.name)
         return Instrument(card.pattern, card.connection, sends=True) if card else Instrument("", sends=True)
     if "indicator" not in session.procedure.setup_model.model_fields:
         return None

@@ -26,6 +26,7 @@ FAR_MM = 1.0  #: beyond this it is another tool, or it broke or pulled out
 INSERT_MM = 0.05  #: beyond this, on a cutter with inserts, one may not be seated
 ALIKE = 3  #: so many tools changed alike point at the setter
 _INSERTS = ("face-mill", "boring-bar")
+LENGTHS = ("tool-length", "tool-from-presetter")  #: whose results are a tool's length on its machine
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,7 +99,7 @@ def suspected(rows: Sequence[Judged], tools: Mapping[Subject, Tool], entries: Se
     changes = {
         row.subject: row.value_mm - tool.length_mm
         for row in rows
-        if row.name == "tool-length" and row.value_mm is not None
+        if row.name in LENGTHS and row.value_mm is not None
         and (tool := tools.get(row.subject)) is not None and tool.length_mm is not None
     }  # fmt: skip
     common = _common(list(changes.values()))
@@ -136,7 +137,7 @@ def _past(entries: Sequence[Entry], subject: Subject) -> list[float]:
     return [
         e.value_mm
         for e in entries
-        if e.name == "tool-length" and e.subject == subject and e.value_mm is not None and e.verdict != "fail"
+        if e.name in LENGTHS and e.subject == subject and e.value_mm is not None and e.verdict != "fail"
     ]
 
 

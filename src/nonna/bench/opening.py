@@ -9,7 +9,15 @@ from datetime import date
 from typing import Any
 
 from nonna.bench.difference import estimate
-from nonna.bench.held import Held, HeldResults, Nothing
+from nonna.bench.from_presetter import (
+    NO_PRESETTER,
+    card_of_presetter,
+    of_transfer,
+    rests_on_presetter,
+    results_of_presetter,
+    transfer_in_time,
+)
+from nonna.bench.held import Held, HeldResults, Missing, Nothing
 from nonna.bench.shared import leaves
 from nonna.bench.site import Site
 from nonna.errors import NonnaError
@@ -21,25 +29,11 @@ from nonna.procedures.sheet import Bench, Beside, Carry, Procedure
 from nonna.shop.judge import LinkState, State
 from nonna.shop.machine import Tool
 from nonna.shop.masters import MasterCard
-from nonna.shop.subjects import ANY, Subject, SubjectKind
+from nonna.shop.subjects import ANY, Subject, SubjectKind, station
 from nonna.stations.telling import reason_words
 
 STEPS_SHOWN, LEAST_RANGE_MM = 1000.0, 0.5  #: what a dial can show where its card does not say
 _VARIANTS = {"master-tool": "master", "spindle-face": "spindle-face", "block": "block"}
-
-
-@dataclass(frozen=True, slots=True)
-class Missing:
-    """A field that could not be carried."""
-
-    field: str
-    source: str  #: the procedure it comes from, or "shelf"
-    why: str
-    needed: bool  #: whether the sheet cannot do without it
-
-    def to_document(self) -> dict[str, str]:
-        """Return it as a prepared readings file has it."""
-        return {"field": self.field, "from": self.source, "why": self.why}
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,8 +90,10 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
     key = way.key if way else ""
     setup: dict[str, Any] = {**found.offered, **_owned(site, found), **(way.setup if way else {})}
     carried, missing = _carried(
-        [c for c in found.carries if not c.variants or key in c.variants], results, subject, setup
+        [c for c in found.carries if not c.variants or key in c.variants], results, subject, setup, site
     )
+    if "setter_recalibrated" in found.setup_model.model_fields:
+        missing += transfer_in_time(setup, carried)
     if "same_plane" in found.setup_model.model_fields:
         _cancel_plane(setup, carried, results)
     if kinds and card is None:
@@ -124,13 +120,16 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
 
 
 def _carried(
-    carries: Sequence[Carry], results: HeldResults, subject: Subject, setup: dict[str, Any]
+    carries: Sequence[Carry], results: HeldResults, subject: Subject, setup: dict[str, Any], site: Site
 ) -> tuple[dict[str, dict[str, Any]], list[Missing]]:
     """Put what can be carried into the setup; return where each field comes from, and what is missing."""
     carried: dict[str, dict[str, Any]] = {}
     missing: dict[tuple[str, str], Missing] = {}
+    away = results_of_presetter(site) if any(carry.away for carry in carries) else None
     for carry in carries:
-        held = results.find(carry.procedure, carry.result, subject if carry.same_subject else ANY)
+        about = subject if carry.same_subject else station(site.machine.name) if carry.of_station else ANY
+        where = away if carry.away else results
+        held = where.find(carry.procedure, carry.result, about) if where is not None else NO_PRESETTER
         if isinstance(held, Nothing):
             new = Missing(carry.field, carry.procedure, held.why, carry.needed)
             missing.setdefault((carry.procedure, carry.result), new)
@@ -188,7 +187,7 @@ def _owned(site: Site, found: Procedure) -> dict[str, Any]:
         owned["screws"] = [screw.model_dump() for screw in pad.screws]
     if beam is not None and "adjuster" in fields and beam.adjuster is not None:
         owned |= {"span_mm": beam.span_mm or 100.0, "adjuster": beam.adjuster.model_dump()}
-    presetter = gear.presetter(name)
+    presetter = gear.presetter(name) or (card_of_presetter(site) if rests_on_presetter(found) else None)
     if presetter is not None and "x_shows" in fields:
         owned |= {"x_shows": presetter.x_shows, "resolution_mm": presetter.resolution_mm}
     if probe is not None and "screws_deg" in fields:
@@ -282,6 +281,8 @@ def part_of(held: Held, carry: Carry) -> float | None:
         return float(held.readings - 1)
     if carry.part == "dof":
         return held.dof
+    if carry.part in ("one-more", "pivot", "slope"):
+        return of_transfer(held, carry.part)
     value = held.value if carry.part == "value" else held.u
     return None if value is None else value * carry.factor
 

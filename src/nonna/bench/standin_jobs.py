@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
 from nonna.bench import clock
+from nonna.bench.from_presetter import presetter_of, rests_on_presetter
 from nonna.bench.site import Site
 from nonna.errors import NonnaError
 from nonna.procedures.session import Session
@@ -27,8 +28,11 @@ def job_of(site: Site, session: Session) -> SheetWish:
     bench, found = session.bench, session.procedure
     masters = [c.as_input() for c in site.shelf.masters if c.kind == "master-tool"]
     slots = found.slots(bench)
+    name, machine = session.name, site.machine
+    if rests_on_presetter(found) and (there := presetter_of(site)) is not None:
+        name, machine = "presetter-tool", there.machine
     return SheetWish(
-        procedure=session.name, machine=site.machine, tools=site.tools, seed=site.shop.standin_seed,
+        procedure=name, machine=machine, tools=site.tools, seed=site.shop.standin_seed,
         run=clock.run_number(), subject=bench.subject, variant=bench.variant,
         master=bench.masters.get(found.role) or (masters[0] if masters else None),
         masters=bench.masters, trigger_plane_mm=bench.setup.get("trigger_plane_mm"),

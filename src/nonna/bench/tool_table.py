@@ -47,7 +47,7 @@ def rows(tools: Sequence[Mapping[str, Any]], entries: Standing, link: LinkState)
     made = []
     for tool in tools:
         subject = tool_of(tool.get("id") or tool["number"])
-        entry = entries.latest(link.link.procedure, subject)
+        entry = entries.newest(link.link.procedures, subject)
         made.append(
             ToolRow(
                 subject, tool["number"], tool["kind"], float(tool["diameter_mm"]), tool.get("description") or tool["kind"],

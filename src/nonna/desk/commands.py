@@ -85,7 +85,7 @@ COMMANDS = (
     Command(Do.UNITS, "Millimetres or inches", "F5"),
     Command(Do.THEME, "Light or dark", "F6"),
     Command(Do.STANDIN, "Take readings from the stand-in machine", "F7"),
-    Command(Do.LIVE, "Read the indicator live, or stop reading it", "F12"),
+    Command(Do.LIVE, "Read the indicator live, tools from the presetter, or stop", "F12"),
     Command(Do.INDICATOR, "Say where the live indicator is", ""),
     Command(Do.HIDE_FAULT, "Practise: hide a fault in the stand-in", ""),
     Command(Do.SHOW_FAULT, "Practise: mend the fault and say what it was", ""),

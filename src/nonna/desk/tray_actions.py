@@ -293,6 +293,7 @@ ACTIONS: Mapping[Do, Callable[[DeskWindow], Any]] = {
 }  # fmt: skip
 HERE: Mapping[Do, Callable[[DeskWindow], Any]] = {
     Do.STANDIN: lambda w: w.tools.controller.measure_on_standin(), Do.FILE: results,
+    Do.LIVE: lambda w: w.tools.controller.listen(),
     Do.UNDO: lambda w: w.tools.controller.undo(), Do.REDO: lambda w: w.tools.controller.redo(),
 }  # fmt: skip
 """Commands that sheets have too, as they are meant in front of the tray."""

@@ -53,6 +53,9 @@ _SHARED = {
     "setter-calibration": Listed("Setter calibration", "nonna.procedures.setter_calibration:SetterCalibration", SETTER),
     "tip-runout": Listed("Tip run-out", "nonna.procedures.tip_runout:TipRunout", PROBE),
     "tool-diameter": Listed("Tool diameter", "nonna.procedures.tool_diameter:ToolDiameter", ANY),
+    "tool-from-presetter": Listed(
+        "Tool from the presetter", "nonna.procedures.tool_from_presetter:ToolFromPresetter", ANY
+    ),
     "tool-length": Listed("Tool length", "nonna.procedures.tool_length:ToolLength", ANY),
     "tooth-runout": Listed("Tooth run-out", "nonna.procedures.tooth_runout:ToothRunout", ANY),
     "work-offset": Listed("Work offset", "nonna.procedures.work_offset:WorkOffset", PART),

@@ -8,11 +8,11 @@ from nonna.errors import TooFewReadingsError
 from nonna.figures.presetter import tool_figure
 from nonna.metrology.decision import worst
 from nonna.metrology.means import enter_means
-from nonna.metrology.uncertain import Estimate, Influences, Uncertain, value_of
+from nonna.metrology.uncertain import Influences, Uncertain, value_of
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, require
 from nonna.procedures.presetter_calibration import PPM
-from nonna.procedures.sheet import REPEATABILITY, Bench, Carry, Caution, Procedure, Slot, Step
+from nonna.procedures.sheet import REPEATABILITY, Bench, Carry, CarryPart, Caution, Procedure, Slot, Step
 from nonna.procedures.shown import XShows, shown_scatter, x_shows
 from nonna.procedures.telling import saying
 from nonna.shop.strict_model import NotNegative, Number, Strict
@@ -80,15 +80,42 @@ class PresetterToolReadings(ReadingsFile):
     value_fields = ("value_mm",)
 
 
-def _calibration(axis: str) -> tuple[Carry, ...]:
-    parts = (
+def axis_calibration(axis: str, *, away: bool = False) -> tuple[Carry, ...]:
+    """Carry an axis' calibration; away: from the records of the shop's presetter, for another station's sheet."""
+    parts: tuple[tuple[str, str, CarryPart], ...] = (
         ("offset_mm", "offset_mm", "value"), ("offset_u_mm", "offset_mm", "u"), ("offset_dof", "offset_mm", "dof"),
         ("pivot_mm", "pivot_mm", "value"),
         ("scale_ppm", "scale_ppm", "value"), ("scale_u_ppm", "scale_ppm", "u"), ("scale_dof", "scale_ppm", "dof"),
     )  # fmt: skip
     return tuple(
-        Carry(f"{axis}_{field}", "presetter-calibration", f"{axis}_{result}", part, "calibration", needed=axis == "z")  # type: ignore[arg-type]
+        Carry(
+            f"{axis}_{field}",
+            "presetter-calibration",
+            f"{axis}_{result}",
+            part,
+            "calibration",
+            needed=axis == "z",
+            away=away,
+        )
         for field, result, part in parts
+    )
+
+
+STEPS = (
+    Step("Wipe taper and holder; seat the tool"),
+    Step("Turn it to the longest edge; read the length", "z"),
+    Step("Turn it to the widest edge; read the diameter", "x"),
+    Step("Sign"),
+)
+
+
+def presetter_slots(bench: Bench) -> tuple[Slot, ...]:
+    """Return the readings of a tool: its length twice, the diameter too where its axis is calibrated."""
+    axes = ("z", "x") if bench.setup.get("x_offset_mm") is not None else ("z",)
+    return tuple(
+        Slot({"axis": axis}, f"{axis.upper()} {i + 1}/{TOUCHES}", f"{_NAMES[axis][1]} shown", axis)
+        for axis in axes
+        for i in range(TOUCHES)
     )
 
 
@@ -102,7 +129,7 @@ class PresetterTool(Procedure):
     main_title = "Length"
     reads: ClassVar[dict[str, str]] = {}
     offered: ClassVar[dict[str, Any]] = {"x_shows": "diameter", "resolution_mm": 0.001}
-    carries = (*REPEATABILITY, *_calibration("z"), *_calibration("x"))
+    carries = (*REPEATABILITY, *axis_calibration("z"), *axis_calibration("x"))
     caution = Caution("Sharp edges", "Turn the tool by its holder. Never look into the lamp.")
 
     def _evaluate(self, file: PresetterToolReadings) -> Evaluation:
@@ -125,7 +152,7 @@ class PresetterTool(Procedure):
             touch = shown_scatter({"all": values}, axis, setup.x_shows, setup)
             above = above or touch.above_history
             mean = enter_means({"all": values}, touch, influences)["all"]
-            estimate = _put_right(setup, axis, mean, influences)
+            estimate = influences.estimate(put_right(setup, axis, mean, influences))
             quantities.append(Quantity.of(f"{name}_mm", title, estimate))
             if limit is not None and expected is not None:
                 checks.append(
@@ -142,22 +169,12 @@ class PresetterTool(Procedure):
 
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
         """Length twice; the diameter too where its axis is calibrated."""
-        axes = ("z", "x") if bench.setup.get("x_offset_mm") is not None else ("z",)
-        return tuple(
-            Slot({"axis": axis}, f"{axis.upper()} {i + 1}/{TOUCHES}", f"{_NAMES[axis][1]} shown", axis)
-            for axis in axes
-            for i in range(TOUCHES)
-        )
+        return presetter_slots(bench)
 
     def steps(self, bench: Bench) -> tuple[Step, ...]:
         """What the hands do."""
         del bench
-        return (
-            Step("Wipe taper and holder; seat the tool"),
-            Step("Turn it to the longest edge; read the length", "z"),
-            Step("Turn it to the widest edge; read the diameter", "x"),
-            Step("Sign"),
-        )
+        return STEPS
 
     def expected(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]], field: str = "") -> float | None:
         """What the table holds, as the display will show it."""
@@ -180,8 +197,11 @@ class PresetterTool(Procedure):
         return tool_figure(bench.tool_kind, float(wide or 10.0), float(long or 100.0), "length_mm" in found, units)
 
 
-def _put_right(setup: PresetterToolSetup, axis: Axis, mean: Uncertain, influences: Influences) -> Estimate:
-    """Return the length, or the diameter, that a mean reading stands for."""
+def put_right(setup: PresetterToolSetup, axis: Axis, mean: Uncertain, influences: Influences | None = None) -> Any:
+    """Return the length, or the diameter, that a mean reading stands for; without influences as a plain number.
+
+    Raises: MissingFieldError (the calibration of that axis).
+    """
 
     def given(end: str) -> float:
         value: float | None = getattr(setup, f"{axis}_{end}")
@@ -191,12 +211,10 @@ def _put_right(setup: PresetterToolSetup, axis: Axis, mean: Uncertain, influence
         freedom: float | None = getattr(setup, f"{axis}_{end}_dof")
         return float("inf") if freedom is None else freedom
 
-    offset = influences.add(
-        "zero", given("offset_mm"), given("offset_u_mm"), dof("offset"), field=f"setup.{axis}_offset_mm"
-    )
-    pivot = given("pivot_mm")
-    scale = influences.add(
-        "scale", given("scale_ppm") / PPM, given("scale_u_ppm") / PPM, dof("scale"), field=f"setup.{axis}_scale_ppm"
-    )
-    size = mean + offset + scale * (float(value_of(mean)) - pivot)
-    return influences.estimate(size * 2 if axis == "x" and setup.x_shows == "radius" else size)
+    def entered(name: str, value: float, u: float, end: str, field: str) -> Uncertain:
+        return value if influences is None else influences.add(name, value, u, dof(end), field=field)
+
+    offset = entered("zero", given("offset_mm"), given("offset_u_mm"), "offset", f"setup.{axis}_offset_mm")
+    scale = entered("scale", given("scale_ppm") / PPM, given("scale_u_ppm") / PPM, "scale", f"setup.{axis}_scale_ppm")
+    size = mean + offset + scale * (float(value_of(mean)) - given("pivot_mm"))
+    return size * 2 if axis == "x" and setup.x_shows == "radius" else size

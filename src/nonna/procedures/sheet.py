@@ -5,7 +5,7 @@ from __future__ import annotations
 from abc import ABC, abstractmethod
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Any, ClassVar, Literal
+from typing import TYPE_CHECKING, Any, ClassVar, Literal, TypeAlias
 
 import numpy as np
 
@@ -106,6 +106,9 @@ class Bench:
         }
 
 
+CarryPart: TypeAlias = Literal["value", "u", "dof", "readings-1", "one-more", "pivot", "slope"]
+
+
 @dataclass(frozen=True, slots=True)
 class Carry:
     """A setup field that comes from the newest record of another procedure, so that nobody types it."""
@@ -113,20 +116,31 @@ class Carry:
     field: str
     procedure: str
     result: str
-    part: Literal["value", "u", "dof", "readings-1"]  #: the last: one less than its number of readings (dof of an s)
+    part: CarryPart
+    """``readings-1``: one less than its number of readings (dof of an s). Of a transfer: the doubt of one more tool, and
+    the line of its model."""
     link: str  #: the link of the loop it hangs on
     variants: tuple[str, ...] = ()  #: only when done in one of these ways; (): always
     same_subject: bool = False  #: from a record of the same tool only
     factor: float = 1.0  #: a radius carried into a diameter: 2
     needed: bool = True  #: whether the sheet is refused without it
+    away: bool = False  #: from the records of the shop's presetter
+    of_station: bool = False  #: there, from the record about this very station
 
 
 def carried(
-    name: str, procedure: str, result: str, link: str, variants: tuple[str, ...] = (), *, same_subject: bool = False
+    name: str,
+    procedure: str,
+    result: str,
+    link: str,
+    variants: tuple[str, ...] = (),
+    *,
+    same_subject: bool = False,
+    needed: bool = True,
 ) -> tuple[Carry, ...]:
     """Carry a result into ``name`` with its uncertainty and degrees of freedom: the three go together."""
     return tuple(
-        Carry(f"{name}{end}", procedure, result, part, link, variants, same_subject)  # type: ignore[arg-type]
+        Carry(f"{name}{end}", procedure, result, part, link, variants, same_subject, needed=needed)  # type: ignore[arg-type]
         for end, part in (("_mm", "value"), ("_u_mm", "u"), ("_dof", "dof"))
     )
 

@@ -55,6 +55,11 @@ class Standing(tuple[Entry, ...]):
         """Return the measurements of a procedure, newest first."""
         return self._measured.get(procedure, ())
 
+    def newest(self, procedures: Iterable[str], subject: Subject = ANY) -> Entry | None:
+        """Return the newest measurement of any of these procedures, as `latest`."""
+        found = (self.latest(name, subject) for name in procedures)
+        return max((entry for entry in found if entry is not None), key=lambda e: e.number, default=None)
+
     def latest(self, procedure: str, subject: Subject = ANY) -> Entry | None:
         """Return the newest measurement of a procedure (and subject) that holds its main result, or None.
 

@@ -72,7 +72,7 @@ def judge(facts: Facts) -> tuple[LinkState, ...]:
         elif link.sort is LinkSort.EACH:
             states[link.key] = _each(link, facts, above)
         else:
-            entry = facts.entries.latest(link.procedure, link.subject)
+            entry = facts.entries.newest(link.procedures, link.subject)
             states[link.key] = _measured(link, entry, facts, above)
     return tuple(states.values())
 
@@ -174,7 +174,7 @@ def _breaks(event: Entry, facts: Facts) -> Collection[str]:
 def _each(link: Link, facts: Facts, above: Sequence[LinkState]) -> LinkState:
     each: list[LinkState] = []
     for tool in facts.tools:
-        each.append(_measured(link, facts.entries.latest(link.procedure, tool), facts, above))
+        each.append(_measured(link, facts.entries.newest(link.procedures, tool), facts, above))
     if not each:
         return LinkState(link, State.NEVER, Reason("loop.no-tools"))
     order = (State.BROKEN, State.NEVER, State.DUE, State.HOLDS)

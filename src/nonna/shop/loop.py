@@ -37,6 +37,12 @@ class Link:
     sort: LinkSort = LinkSort.MEASURED
     shows: str = ""  #: what its value is called where it says more than the doubt, such as "run-out"
     like: str = ""  #: key of the link whose scene it is drawn with, where it has none of its own
+    also: tuple[str, ...] = ()  #: other procedures whose records do as well, with a result of the same name
+
+    @property
+    def procedures(self) -> tuple[str, ...]:
+        """Its procedure and the others whose records do as well."""
+        return (self.procedure, *self.also)
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,7 +79,7 @@ class Loop:
 
     def link_of(self, procedure: str) -> str:
         """Return the key of the link that a procedure mends, "" where it mends none."""
-        return next((link.key for link in self.links if link.procedure == procedure), "")
+        return next((link.key for link in self.links if procedure in link.procedures), "")
 
     def event(self, name: str) -> EventKind | None:
         """Return an event by its name in records, None for one that this kind does not know."""

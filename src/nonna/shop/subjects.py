@@ -101,6 +101,11 @@ def tool(number_or_id: int | str) -> Subject:
     return Subject(SubjectKind.TOOL, f"T{number_or_id}" if isinstance(number_or_id, int) else number_or_id)
 
 
+def station(name: str) -> Subject:
+    """Return a station by its name."""
+    return Subject(SubjectKind.STATION, name)
+
+
 def master(id_: str) -> Subject:
     """Return a master by its card's id."""
     return Subject(SubjectKind.MASTER, id_)

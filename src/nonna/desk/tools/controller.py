@@ -10,13 +10,15 @@ from typing import TYPE_CHECKING, Protocol
 from PySide6.QtCore import QObject, Signal
 
 from nonna.bench import clock
+from nonna.bench.arriving import arrivals
 from nonna.bench.batch_judging import judged_of
 from nonna.bench.history import History
-from nonna.bench.judging import sign_all
+from nonna.bench.judging import LENGTHS, sign_all, suspected
 from nonna.bench.planning import calibrated
 from nonna.bench.tool_storing import read_wishes, store_tools, store_wishes
 from nonna.bench.tray import Tray, job_tools
 from nonna.desk.sign_link import SignLink
+from nonna.desk.tools.arrivals_link import ArrivalsLink
 from nonna.desk.tools.plan_link import PlanLink, Wanted
 from nonna.desk.work import Task, Work
 from nonna.errors import NonnaError
@@ -80,6 +82,11 @@ class TrayController(QObject):
         self.history: History[Tray] = History()
         self._measuring: Work | None = None
         self._accepted: tuple[Judged, ...] = ()  #: being signed
+        self.arrivals = ArrivalsLink(self)
+        self.arrivals.changed.connect(self.changed)
+        self.arrivals.said.connect(self.said)
+        self.arrivals.came.connect(self._on_came)
+        self.arrivals.judged.connect(self._on_arrived)
         self.signer = SignLink(self)
         self.signer.signed.connect(self._on_signed)
         self.signer.refused.connect(lambda e: self.said.emit(f"Not signed, nothing is lost: {e.message}", "bad"))
@@ -234,6 +241,30 @@ class TrayController(QObject):
 
         self._start(run)
 
+    def listen(self) -> None:
+        """Take tools from the shop's presetter, line by line, or stop that."""
+        site, tray = self._host.site, self.tray
+        if self.arrivals.close() or site is None or self.busy:
+            return
+        wide = frozenset(t.number for t in tray.tools if "diameter" in tray.measures_of(t.number))
+        try:
+            found = arrivals(site, tray.tools, self.marked, wide)
+            self.arrivals.begin(found, self._host.world if site.shop.invented else None)
+        except NonnaError as error:
+            self.said.emit(error.message, "due")
+
+    def _on_came(self, number: int) -> None:
+        """A tool that only the presetter knew comes into the tray with its first line."""
+        now = self.arrivals.now
+        if self.tray.tool(number) is None and now is not None:
+            self.change(self.tray.with_tool(now.tools[number].model_copy(update={"length_mm": None})))
+
+    def _on_arrived(self, row: Judged) -> None:
+        others = tuple(r for r in self.tray.results if (r.subject, r.name) != (row.subject, row.name))
+        entries = self._host.state.standing if self._host.state else ()
+        (judged,) = suspected((row,), {t.subject: t for t in self.tray.tools}, entries)
+        self.change(replace(self.tray, results=(*others, judged)), undo=False)
+
     def take_results(self, positions: dict[int, list[float]], source: str) -> None:
         """Take positions that a machine measured (by tool) for the marked tools' lengths, and judge them."""
         site = self._host.site
@@ -259,9 +290,9 @@ class TrayController(QObject):
         self._start(run)
 
     def cancel(self) -> bool:
-        """Stop measuring; says whether anything was under way."""
+        """Stop measuring, or listening to the presetter; says whether anything was under way."""
         if self._measuring is None:
-            return False
+            return self.arrivals.close()
         self._measuring.cancel()
         return True
 
@@ -289,7 +320,7 @@ class TrayController(QObject):
         numbers = {tool.number for tool in self.tray.tools if tool.subject in done}
         self.tray = replace(self.tray, results=left, marked=self.tray.marked - numbers)
         self.history.change_all(lambda tray: replace(tray, results=()))
-        self.unwritten += sum(r.name == "tool-length" for r in rows)
+        self.unwritten += sum(r.name in LENGTHS for r in rows)
         self.plans.soon()
         self._host.look_again()
         self.changed.emit()

@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from nonna.bench.breakage_checks import wear_of
+from nonna.bench.judging import LENGTHS
 from nonna.bench.tray import MEASURES
 from nonna.desk.tools.model import Waiting
 from nonna.desk.tools.touch_panel import PanelState
@@ -15,6 +16,7 @@ from nonna.stations.telling import reason_words
 from nonna.wording.lengths import Units, length, number, small
 
 if TYPE_CHECKING:
+    from nonna.bench.arriving import Arrivals
     from nonna.bench.held import HeldResults
     from nonna.bench.judging import Judged
     from nonna.bench.planning import Answer
@@ -36,7 +38,7 @@ def waiting(results: Sequence[Judged], units: Units) -> dict[Subject, Waiting]:
     found: dict[Subject, Waiting] = {}
     for subject in dict.fromkeys(r.subject for r in results):
         rows = [r for r in results if r.subject == subject]
-        value = next((r.value_mm for r in rows if r.name == "tool-length"), None)
+        value = next((r.value_mm for r in rows if r.name in LENGTHS), None)
         bad = any(r.failed or r.verdict.value == "fail" or r.suspicion for r in rows)
         words = " · ".join(_result_words(r, units) for r in rows)
         found[subject] = Waiting(value, words, bad)
@@ -114,7 +116,7 @@ def value_of(row: ToolRow | None, results: Sequence[Judged], units: Units) -> tu
     """Return title, number and doubt of a tool's length: the one that waits, the measured one, or the table's."""
     if row is None:
         return ("", "", "")
-    result = next((r for r in results if r.subject == row.subject and r.name == "tool-length"), None)
+    result = next((r for r in results if r.subject == row.subject and r.name in LENGTHS), None)
     if result is not None and result.value_mm is not None:
         title, value, doubt = "Measured, to accept", result.value_mm, result.expanded_mm
     elif row.now is not None and row.accepted:
@@ -141,6 +143,7 @@ def total(answer: Answer | None, by_hand_minutes: float) -> str:
 def panel(
     tray: Tray, answer: Answer | None, plan: ToolPlan | None, machine: Machine | None, units: Units, *,
     planning: str | None, busy: bool, progress: tuple[int, int, str] | None, standin: bool = True, unwritten: int = 0, notice: str = "", value: tuple[str, str, str] = ("", "", ""),
+    arriving: Arrivals | None = None,
 ) -> PanelState:  # fmt: skip
     """Work out what the panel shows; ``planning`` says how far it has come, None where nothing is being planned."""
     rows = (
@@ -151,6 +154,10 @@ def panel(
         return PanelState(
             rows, "plain", "Measuring on the stand-in", words, "Stop   Esc", "", value, progress or (0, 1, "")
         )
+    if arriving is not None:
+        sound = len([r for r in tray.results if not _doubtful(r)])
+        action = f"Accept {sound}   Enter" if sound else "Stop   F12"
+        return PanelState(rows, "plain", f"Listening to {arriving.presetter}.", arriving.words(), action, "", value)
     if tray.results:
         return replace(_results(tray, rows, units), value=value)
     if not tray.marked and unwritten:
@@ -230,8 +237,12 @@ def _planned(answer: Answer, rows: tuple[tuple[str, str, str], ...], notice: str
     )
 
 
+def _doubtful(row: Judged) -> bool:
+    return bool(row.failed) or row.verdict.value == "fail" or row.suspicion is not None
+
+
 def _results(tray: Tray, rows: tuple[tuple[str, str, str], ...], units: Units) -> PanelState:
-    bad = [r for r in tray.results if r.failed or r.verdict.value == "fail" or r.suspicion is not None]
+    bad = [r for r in tray.results if _doubtful(r)]
     good = [r for r in tray.results if r not in bad]
     first = f" {bad[0].subject.words}: {_result_words(bad[0], units)}" if bad else ""
     head = f"{len(good)} sound, {len(bad)} to look at." if bad else f"All {len(good)} are sound."

@@ -124,6 +124,7 @@ class ToolsView(QWidget):
         c.planned.connect(self.refresh)
         c.said.connect(self.say)
         c.progress.connect(self._on_progress)
+        self.table.moved.connect(lambda: self.controller.arrivals.ask(self.table.number))
         self.table.moved.connect(self.refresh_tool)
         self.table.space_pressed.connect(self._toggle)
         self.table.enter_pressed.connect(self._on_enter)
@@ -195,6 +196,9 @@ class ToolsView(QWidget):
             c.answer.course if c.answer else None,
             machine.setter.trigger_plane_mm if machine and machine.setter else 0.0,
         )
+        now = c.arrivals.now
+        if now is not None and not now.named and now.asked != self.table.number and c.tray.tool(now.asked or 0):
+            self.table.go_to(now.asked or 0)
         self._strip_words.setText(total(c.answer, c.by_hand_minutes))
         self.refresh_tool()
 
@@ -228,7 +232,7 @@ class ToolsView(QWidget):
                 c.tray, c.answer, plan, c.machine, self.units, planning=c.plans.told if c.plans.busy else None, busy=c.busy, progress=self._progress,
                 standin=c.standin_is_home, unwritten=c.unwritten,
                 notice=setter_notice(self._state.links) if self._state else "",
-                value=value_of(row, c.tray.results, self.units),
+                value=value_of(row, c.tray.results, self.units), arriving=c.arrivals.now,
             )
         )  # fmt: skip
 

@@ -41,7 +41,7 @@ _LINKS = (
     Link("proof", "Proof", "Prove it on an artefact", "artefact-check", AN_ARTEFACT, ("closure", "ring"), 90, 4, (ARTEFACT,),
          "probe", shows="error"),
     Link("tools", "Tools", "Tools", "tool-length", hangs_on=("setter",), holds_days=30, minutes=1.5,
-         fetch=("Brush for the tips",), branch="setter", sort=LinkSort.EACH),
+         fetch=("Brush for the tips",), branch="setter", sort=LinkSort.EACH, also=("tool-from-presetter",)),
 )  # fmt: skip
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
@@ -17,6 +18,8 @@ from nonna.standin.truth import body
 from nonna.standin.world import World
 
 RESOLUTION_MM = 0.001
+MACHINE_APART_MM = 0.002  #: how far a machine's setter is from the truth (1 s)
+SINCE_CLEANED_MM = 0.0042  #: what its zero moved when the lens was wiped, before the calibration in force
 WARM_K, CTE_PER_K = 1.4, 1.15e-5  #: what the room is above 20 °C, and steel
 
 
@@ -35,7 +38,7 @@ class _Truth:
     def of(cls, seed: int) -> _Truth:
         dice = np.random.default_rng([seed, 31])
         return cls(
-            zero={"z": float(dice.normal(0.0, 0.015)), "x": float(dice.normal(0.0, 0.01))},
+            zero={"z": float(dice.normal(0.0, 0.015)) + SINCE_CLEANED_MM, "x": float(dice.normal(0.0, 0.01))},
             scale={"z": float(dice.normal(0.0, 40e-6)), "x": float(dice.normal(0.0, 40e-6))},
             scatter=float(dice.uniform(0.0006, 0.0012)),
             seating=float(dice.uniform(0.0005, 0.001)),
@@ -55,17 +58,21 @@ def measure(job: SheetWish, world: World, watch: Watch | None = None) -> Measure
     return Measured(rows, "")
 
 
-def lines(job: SheetWish, world: World) -> Callable[[], str]:
-    """Return what the presetter prints each time somebody presses its button: axis and number, a line a reading.
+def lines(job: SheetWish, world: World, pattern: str) -> Callable[[], str]:
+    """Return what the presetter prints each time somebody presses its button: a line a reading, as its card's pattern says.
 
     Raises: NonnaError (it cannot be done, with the reason).
     """
     rows = measure(job, world).readings
+    number = next((t.number for t in job.tools if t.subject == job.subject), 0)
     at = iter(range(10**9))
 
     def line() -> str:
         row = rows[next(at) % len(rows)]
-        return f"{str(row['axis']).upper()} {row['value_mm']:+.3f}"
+        holes = {
+            "axis": str(row["axis"]).upper(), "value": f"{row['value_mm']:+.3f}", "tool": str(number), "unit": "mm", "skip": "",
+        }  # fmt: skip
+        return re.sub(r"\{(\w+)\}", lambda hole: holes.get(hole[1], ""), pattern or "{axis} {value}")
 
     return line
 
@@ -112,7 +119,7 @@ def _tool(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> list[dict
 
 def _transfer(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> list[dict[str, Any]]:
     """Tools put right by the calibration, and what a machine's setter then finds: an offset of that machine, and seating."""
-    own = float(np.random.default_rng([job.seed, len(job.subject.id), 34]).normal(0.0, 0.012))
+    own = float(np.random.default_rng([job.seed, len(job.subject.id), 34]).normal(0.0, MACHINE_APART_MM))
     lengths = sorted(body(tool, job.seed).length for tool in job.tools) or [60.0, 90.0, 120.0, 150.0, 180.0]
     chosen = [lengths[round(i * (len(lengths) - 1) / max(len(job.slots) - 1, 1))] for i in range(len(job.slots))]
     rows = []

@@ -1,0 +1,110 @@
+"""The tray listening to the shop's presetter: lines in, tools judged one by one behind the screen."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, Signal
+
+from nonna.bench.arriving import Arrivals, lines_of_standin
+from nonna.desk.live import LiveReader
+from nonna.desk.work import Task, Work
+from nonna.errors import NonnaError
+from nonna.shop.connection import Connection
+from nonna.shop.line_pattern import line_pattern
+from nonna.standin.indicator import IndicatorServer
+
+if TYPE_CHECKING:
+    from nonna.bench.judging import Judged
+    from nonna.procedures.instrument_line import LineReading
+    from nonna.standin.world import World
+
+LINES_HZ = 20.0  #: of the stand-in: somebody with a quick hand
+
+
+class ArrivalsLink(QObject):
+    """One presetter being listened to; closed it holds nothing."""
+
+    changed = Signal()
+    said = Signal(str, str)
+    came = Signal(int)  #: a tool of which a line was taken, by its number
+    judged = Signal(object)  #: a tool that is all there
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self.now: Arrivals | None = None
+        self._reader: LiveReader | None = None
+        self._server: IndicatorServer | None = None
+
+    def begin(self, found: Arrivals, world: Callable[[], World] | None) -> None:
+        """Listen; to the stand-in where its card names no port and a world is given. Raises: NonnaError."""
+        self.close()
+        pattern = found.instrument.pattern
+        read_as = line_pattern(pattern, ("value",)) if pattern else None
+        line = found.instrument.line
+        if not line.url and world is not None:
+            self._server = IndicatorServer(lines_of_standin(found, world(), self._asked), LINES_HZ)
+            line = Connection(self._server.url)
+        self.now = found
+        self._reader = LiveReader(line, self, read_as)
+        self._reader.arrived.connect(self._on_line)
+        self._reader.unread.connect(lambda words: self.said.emit(words, "due"))
+        self._reader.lost.connect(self._on_lost)
+        self._reader.start()
+        self.changed.emit()
+
+    def ask(self, number: int | None) -> None:
+        """Ask for the tool under the cursor, where lines do not name theirs; not for one that is all there."""
+        if self.now is None or self.now.named or number is None or number == self.now.asked:
+            return
+        if not self.now.whole(number):
+            self.now = self.now.ask(number)
+            self.changed.emit()
+
+    def close(self) -> bool:
+        """Stop listening; says whether something was listened to."""
+        was = self.now is not None
+        if self._reader is not None:
+            self._reader.close()
+        if self._server is not None:
+            self._server.close()
+        self.now, self._reader, self._server = None, None, None
+        if was:
+            self.changed.emit()
+        return was
+
+    def _asked(self) -> int | None:
+        now = self.now
+        return now.asked if now is not None else None
+
+    def _on_line(self, line: LineReading) -> None:
+        if self.now is None:
+            return
+        try:
+            now, number = self.now.take(line)
+        except NonnaError as error:
+            self.said.emit(error.message, "due")
+            return
+        whole_before = self.now.whole(number)
+        self.now = now
+        self.came.emit(number)
+        if now.whole(number) and not whole_before:
+            self._judge(now, number)
+        self.changed.emit()
+        if not now.left:
+            self.close()
+            self.said.emit(f"All {len(now.wanted)} are there. Enter accepts those that are sound.", "good")
+
+    def _judge(self, now: Arrivals, number: int) -> None:
+        def run(_: Task) -> Judged:
+            return now.judged(number)
+
+        work = Work(run, self)
+        work.done.connect(self.judged)
+        work.failed.connect(lambda error: self.said.emit(error.message, "bad"))
+        work.start()
+
+    def _on_lost(self, words: str) -> None:
+        self.close()
+        self.said.emit(f"{words} What came before is there.", "bad")
