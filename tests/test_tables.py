@@ -21,7 +21,7 @@ some_tools = st.lists(
     st.builds(
         lambda **k: Tool(**(k | {"holder": k["holder"] if sum(p["length_mm"] for p in k["holder"]) < (k["length_mm"] or 1e9) else []})),
         holder=st.lists(st.fixed_dictionaries({"diameter_mm": numbers, "length_mm": numbers}), max_size=3),
-        edge_deg=st.floats(-360, 360), repeats=st.booleans(),
+        tolerance_mm=st.one_of(st.none(), numbers), edge_deg=st.floats(-360, 360), repeats=st.booleans(),
         number=st.integers(1, 999_999), kind=st.sampled_from(sorted(KIND)), diameter_mm=numbers, corner_radius_mm=numbers,
         tip_diameter_mm=st.one_of(st.just(0.0), numbers), flutes=st.integers(0, 99), centre_cutting=st.booleans(),
         point_angle_deg=st.floats(0, 180), length_mm=st.one_of(st.none(), numbers), true_length_mm=st.one_of(st.none(), numbers),

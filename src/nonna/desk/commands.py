@@ -47,6 +47,7 @@ class Do(StrEnum):
     TRAY_RESULTS = "tray-results"
     TRAY_LENGTHS = "tray-lengths"
     TRAY_CHECKS = "tray-checks"
+    TRAY_WAYS = "tray-ways"
     TRAY_FEEDS = "tray-feeds"
     TRAY_JOB = "tray-job"
     TRAY_PIECE = "tray-piece"
@@ -113,6 +114,7 @@ COMMANDS = (
     Command(Do.TRAY_PIECE, "Tools: piece for a part program, on the clipboard", ""),
     Command(Do.TRAY_LENGTHS, "Tools: lengths from a reference tool or the probe", "Ctrl+L"),
     Command(Do.TRAY_CHECKS, "Tools: where do breakage checks pay?", ""),
+    Command(Do.TRAY_WAYS, "Tools: presetter or setter, which way? (W)", ""),
     Command(Do.TRAY_FEEDS, "Tools: safe feeds, worked out", ""),
     Command(Do.TRAY_TEMPLATES, "Tools: try the shop's program templates", ""),
     Command(Do.TRAY_CLEAR, "Tools: forget all lengths but the probe's", ""),

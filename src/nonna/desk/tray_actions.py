@@ -13,10 +13,12 @@ from nonna.desk.commands import Do
 from nonna.desk.file_dialog import ask_file, ask_where
 from nonna.desk.note import NoteDialog
 from nonna.desk.overlay import show_over
+from nonna.desk.work import Work
 from nonna.errors import NonnaError
 from nonna.plugged import read_bytes, write_text
 
 if TYPE_CHECKING:
+    from nonna.bench.which_way import Way
     from nonna.desk.window import DeskWindow
     from nonna.shop.machine import Tool
 
@@ -31,6 +33,8 @@ def asked(window: DeskWindow, wish: str) -> None:
         write_program(window)
     elif wish == "add":
         _show(window, dialogs.tool_dialog(c, None, window.units, window))
+    elif wish == "ways":
+        which_way(window)
     elif wish == "edit" and number is not None:
         _show(window, dialogs.tool_dialog(c, number, window.units, window))
     elif wish == "touch" and number is not None:
@@ -253,6 +257,34 @@ def checks(window: DeskWindow) -> None:
     _show(window, dialog)
 
 
+def which_way(window: DeskWindow) -> None:
+    """Show for each tool whether the presetter is good enough or the machine's setter is needed."""
+    from nonna.bench.which_way import ways
+    from nonna.desk.tools.ways_dialog import WaysDialog
+
+    site, c = window.site, window.tools.controller
+    if site is None or not c.tray.tools:
+        window.tools.say("No tools here yet.", "due")
+        return
+    plans = {tool.number: plan for tool in c.tray.tools if (plan := c.plan_of(tool)) is not None}
+
+    def show(found: tuple[Way, ...]) -> None:
+        dialog = WaysDialog(found, window.units, window)
+
+        def mark(_: object) -> None:
+            window.tools.mark(way.number for way in dialog.ways if way.choice == "setter")
+            dialog.accept()
+
+        dialog.submitted.connect(mark)
+        _show(window, dialog)
+
+    tools, touches = c.tray.tools, c.tray.touches
+    work = Work(lambda _: ways(site, tools, plans, touches), window)
+    work.done.connect(show)
+    work.failed.connect(lambda error: window.tools.say(error.message, "bad"))
+    work.start()
+
+
 def feeds(window: DeskWindow) -> None:
     """Open the calculator of safe feeds."""
     from nonna.desk.tools.feed_dialog import feed_dialog
@@ -284,7 +316,7 @@ def clear(window: DeskWindow) -> None:
 
 ACTIONS: Mapping[Do, Callable[[DeskWindow], Any]] = {
     Do.TRAY_TAKE: take_table, Do.TRAY_PROGRAM: write_program, Do.TRAY_REHEARSAL: rehearsal, Do.TRAY_OPEN_PROGRAM: open_program,
-    Do.TRAY_LENGTHS: lengths, Do.TRAY_CHECKS: checks, Do.TRAY_FEEDS: feeds, Do.TRAY_JOB: job, Do.TRAY_PIECE: pieces.piece,
+    Do.TRAY_LENGTHS: lengths, Do.TRAY_CHECKS: checks, Do.TRAY_FEEDS: feeds, Do.TRAY_WAYS: which_way, Do.TRAY_JOB: job, Do.TRAY_PIECE: pieces.piece,
     Do.TRAY_TEMPLATES: pieces.templates, Do.TRAY_SPOIL: spoil, Do.TRAY_CLEAR: clear,
     Do.TRAY_MARK: lambda w: w.tools.mark_shown(), Do.TRAY_MARK_OPEN: lambda w: w.tools.mark_open(),
     Do.TRAY_BY_HAND: lambda w: w.tools.measure_by_hand(), Do.TRAY_TOUCH: lambda w: asked(w, "touch"),

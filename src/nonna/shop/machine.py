@@ -133,6 +133,7 @@ class Tool(Strict):
     holder: list[HolderPart] = Field(
         [], max_length=20
     )  #: from the gauge line down; empty: as wide as the tool up to there
+    tolerance_mm: Positive | None = None  #: how well its length has to be known, expanded
     edge_deg: Number = (
         0.0  #: of its (first) edge about the spindle, counter-clockwise from +x seen from above, oriented at 0
     )

@@ -19,7 +19,7 @@ from nonna.shop.strict_model import checked
 from nonna.wording.lengths import MM_PER_INCH
 
 LENGTHS = (
-    "diameter_mm", "corner_radius_mm", "tip_diameter_mm", "length_mm", "true_length_mm", "length_uncertainty_mm",
+    "diameter_mm", "corner_radius_mm", "tip_diameter_mm", "length_mm", "true_length_mm", "length_uncertainty_mm", "tolerance_mm",
 )  # fmt: skip
 FIELDS = tuple(Tool.model_fields)
 _SAME = {
@@ -31,7 +31,7 @@ _SAME = {
     "flutes": ("teeth", "z", "edges", "numberofflutes", "flutecount"),
     "point_angle_deg": ("pointangle", "angle"),
     "length_mm": ("length", "l", "h", "offset", "lengthoffset", "zoffset", "len", "gaugelength"),
-    "length_uncertainty_mm": ("uncertainty", "lengthuncertainty", "tolerance"),
+    "length_uncertainty_mm": ("uncertainty", "lengthuncertainty"),
     "hand": ("direction", "rotation"),
     "material": ("mat", "cuttingmaterial"),
     "max_rpm": ("rpm", "maxrpm", "nmax"),

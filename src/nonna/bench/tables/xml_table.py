@@ -27,7 +27,7 @@ _MEASURES = {
 }  # fmt: skip
 _REST = (
     "kind", "tip_diameter_mm", "centre_cutting", "true_length_mm", "length_uncertainty_mm", "hand", "material", "edge_deg",
-    "repeats",
+    "repeats", "tolerance_mm",
 )  # fmt: skip
 _NOT_XML = re.compile("[^\t\n\x20-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
 _FACTORS = {"MILLIMETER": 1.0, "INCH": MM_PER_INCH, "DEGREE": 1.0, "": 1.0}

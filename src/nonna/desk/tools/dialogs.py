@@ -57,6 +57,7 @@ def tool_dialog(controller: TrayController, number: int | None, units: Units, pa
         Field("description", "Name", text("description")),
         Field("diameter_mm", "Diameter", text("diameter_mm"), unit=units.symbol),
         Field("length_mm", "Length", long, unit=f"{units.symbol}, or about 80, or nothing"),
+        Field("tolerance_mm", "Its length to within", text("tolerance_mm"), unit=f"{units.symbol}, ±"),
         Field("corner_radius_mm", "Corner radius", text("corner_radius_mm"), unit=units.symbol),
         Field("tip_diameter_mm", "Flat, or arbor screw", text("tip_diameter_mm"), unit=units.symbol),
         Field("flutes", "Teeth", text("flutes")),
@@ -97,7 +98,8 @@ def _tool_values(values: dict[str, str], shown: dict[str, Any], units: Units) ->
     made["repeats"] = values["repeats"] == "yes"
     made["edge_deg"] = parse_number(values["edge_deg"] or "0", "First edge at", "edge_deg")
     made["holder"] = holder_from(values["holder"])
-    for name in ("diameter_mm", "corner_radius_mm", "tip_diameter_mm"):
+    made.pop("tolerance_mm", None)
+    for name in ("diameter_mm", "corner_radius_mm", "tip_diameter_mm", "tolerance_mm"):
         if values[name]:
             try:
                 made[name] = parse_length(values[name], units)

@@ -342,7 +342,7 @@ class ToolsView(QWidget):
                 "due",
             )
         else:
-            wish = {"e": "edit", "n": "add", "o": "touch", "p": "program"}.get(letter)
+            wish = {"e": "edit", "n": "add", "o": "touch", "p": "program", "w": "ways"}.get(letter)
             if wish:
                 self.asked.emit(wish)
 
