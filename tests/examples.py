@@ -147,6 +147,14 @@ ON_PRESETTER = document(
         for n in NOISE[:3]
     ],
 )  # fmt: skip
+FROM_PRESETTER = document(
+    "tool-from-presetter",
+    {
+        **{k: v for k, v in ON_PRESETTER["setup"].items() if k[0] in "zx"}, "transfer_mm": -0.004, "transfer_u_mm": 0.002,
+        "transfer_dof": 4.0, "trigger_plane_mm": -452.4, "trigger_plane_u_mm": 0.0006, "expected_mm": 112.4, "limit_mm": 0.05,
+    },
+    ON_PRESETTER["readings"],
+)  # fmt: skip
 TRANSFER = document(
     "presetter-transfer",
     {"limit_mm": 0.02},
@@ -183,6 +191,7 @@ EXAMPLES = {
         OFFSET,
         PRESETTER,
         ON_PRESETTER,
+        FROM_PRESETTER,
         TRANSFER,
         RACK,
     )
