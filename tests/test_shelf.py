@@ -11,13 +11,14 @@ from nonna.bench.shelving import BY_KEY, cards, put
 from nonna.bench.site import Site
 from nonna.bench.state import read_state
 from nonna.bench.weakest import doubts
-from nonna.desk.command_actions import _chosen, carry_out, write_bench_list
+from nonna.desk.command_actions import _chosen, carry_out
 from nonna.desk.commands import Do
 from nonna.desk.event_signing import log_event
 from nonna.desk.finder import Finder
 from nonna.desk.loop.what_if import WhatIfDialog
 from nonna.desk.note import NoteDialog
 from nonna.desk.overlay import show_over
+from nonna.desk.papers import write_bench_list
 from nonna.errors import NonnaError
 from nonna.shop.judge import State
 from nonna.shop.masters import MasterCard

@@ -17,8 +17,8 @@ from nonna.bench.state import read_state
 from nonna.bench.transfer_pairs import pairs
 from nonna.bench.worlds import Worlds
 from nonna.cli.main import run
-from nonna.desk.command_actions import write_labels
 from nonna.desk.commands import Do
+from nonna.desk.papers import write_labels
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.listing import PROCEDURES
@@ -132,6 +132,8 @@ def test_the_rack_is_asked_for_holder_and_rod_before_it_is_measured(desk, hands)
     settle(desk)
     desk.open_link("rack")
     sheet = hands.sheet("Rack")
+    c = sheet.controller
+    c.session = c.session.with_setup(holder_diameter_mm=None)  # as where no rack was measured before
     hands.press(Qt.Key.Key_F7)
     hands.until(lambda: "how wide the bare holder" in shown_text(sheet))
     assert sheet.controller.session.rows == ()

@@ -35,6 +35,11 @@ def instrument_of(site: Site, session: Session) -> Instrument | None:
     if session.name in kind.by_line or away:
         card = card_of_presetter(site) if away else site.gear.presetter(site.machine.name)
         return Instrument(card.pattern, card.connection, sends=True) if card else Instrument("", sends=True)
+    if "position_mm" in session.procedure.model.value_fields:  # where the machine stands, as it prints it
+        printed = next(
+            (c for c in site.gear.printouts if not c.retired and c.port and c.machine == site.machine.name), None
+        )
+        return Instrument(printed.pattern, printed.connection, sends=True) if printed is not None else None
     if "indicator" not in session.procedure.setup_model.model_fields:
         return None
     dial = site.gear.indicator()

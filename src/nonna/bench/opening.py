@@ -18,6 +18,7 @@ from nonna.bench.from_presetter import (
     transfer_in_time,
 )
 from nonna.bench.held import Held, HeldResults, Missing, Nothing
+from nonna.bench.record import Record
 from nonna.bench.shared import leaves
 from nonna.bench.site import Site
 from nonna.errors import NonnaError
@@ -108,8 +109,15 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
         else:
             setup["expected_mm"] = expected
     cast = found.cast(choices, card)
+    before = _before(results, found, subject)
+    setup |= {
+        field: before.body["input"]["setup"][field]
+        for field in found.remembers
+        if before and field in before.body["input"]["setup"]
+    }
     bench = replace(
         _bench(site, setup, card, tool, subject),
+        before={found.looks_back: before.body["result"][found.looks_back]} if before and found.looks_back else {},
         beside=_beside(results, found, key),
         variant=key,
         known=_known(results),
@@ -195,6 +203,14 @@ def _owned(site: Site, found: Procedure) -> dict[str, Any]:
     return owned
 
 
+def _before(results: HeldResults, found: Procedure, subject: Subject) -> Record | None:
+    """Return the record before of a procedure that looks back at it, None without one."""
+    if not (found.remembers or found.looks_back):
+        return None
+    entry = next((e for e in results.entries.measured(found.name) if e.subject in (subject, ANY)), None)
+    return results.read(entry.number) if entry is not None else None
+
+
 def _used(results: HeldResults) -> set[str]:
     """Return the ids of the masters that the calibrations in force were made with."""
     held = (
@@ -250,6 +266,7 @@ def _bench(site: Site, setup: dict[str, Any], card: MasterCard | None, tool: Too
         tool_kind=tool.kind if tool else "end-mill",
         tool_diameter=tool.diameter_mm if tool else 10.0,
         tool_flutes=tool.flutes if tool else 0,
+        pockets=int(site.machine.pocket_count),
     )
 
 

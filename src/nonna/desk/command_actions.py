@@ -16,17 +16,17 @@ from nonna.desk import tray_actions as tray
 from nonna.desk.certificate_out import write_certificate
 from nonna.desk.commands import COMMANDS, Do
 from nonna.desk.event_signing import log_event, sign
-from nonna.desk.file_dialog import ask_folder, ask_where
+from nonna.desk.file_dialog import ask_folder
 from nonna.desk.finder import Choice, Finder
 from nonna.desk.garbage_collection import collect_on_this_thread
 from nonna.desk.note import NoteDialog
 from nonna.desk.overlay import show_over
+from nonna.desk.papers import ask_bench_list, ask_labels, ask_pockets
 from nonna.desk.question import QuestionDialog
 from nonna.desk.settings import DeskSettings
 from nonna.desk.turns import next_turn
 from nonna.desk.window import DeskWindow
 from nonna.desk.work import Task, Work
-from nonna.errors import NonnaError
 from nonna.procedures.listing import PROCEDURES
 from nonna.shop.subjects import A_MASTER, A_TOOL, ANY, DAILY_CHECK, Subject, master
 from nonna.shop.subjects import tool as tool_of
@@ -69,7 +69,7 @@ def carry_out(window: DeskWindow, do: Do) -> None:
     actions: dict[Do, Callable[[], None]] = {
         **{place: partial(window.come_to, place) for place in (Do.LOOP, Do.TOOLS, Do.BOOK, Do.SHELF)},
         Do.ROUND: window.start_round, Do.DAILY: lambda: daily(window),
-        Do.BENCH_LIST: lambda: ask_bench_list(window), Do.LABELS: lambda: ask_labels(window), Do.HIDE_FAULT: lambda: hide_fault(window),
+        Do.BENCH_LIST: lambda: ask_bench_list(window), Do.LABELS: lambda: ask_labels(window), Do.POCKETS: lambda: ask_pockets(window), Do.HIDE_FAULT: lambda: hide_fault(window),
         Do.SHOW_FAULT: lambda: show_fault(window), Do.INDICATOR: lambda: ask_indicator(window),
         Do.WHAT_IF: lambda: what_if(window), Do.MACHINE: lambda: choose_machine(window),
         Do.UNITS: window.show_units, Do.THEME: window.show_theme, Do.FIND: lambda: find(window),
@@ -222,50 +222,6 @@ def recall(window: DeskWindow, id_: str, name: str) -> None:
 def daily(window: DeskWindow) -> None:
     """Open the short check: one touch of the master proves the setter, or trips it."""
     window.open_sheets([("artefact-check", DAILY_CHECK)], Do.LOOP)
-
-
-def ask_bench_list(window: DeskWindow) -> None:
-    """Ask where the list of the next jobs shall go."""
-    ask_where(window, "Bench list", "bench-list.pdf", "PDF (*.pdf)", lambda path: write_bench_list(window, path))
-
-
-def write_bench_list(window: DeskWindow, path: Path) -> None:
-    """Write the next jobs with minutes and what to fetch, for the pocket."""
-    state = window.state
-    if state is None:
-        return
-    try:
-        plugged.write_bench_list(path, f"{state.machine}, {state.shop}", state.jobs, state.fetched, state.kept)
-    except NonnaError as error:
-        window.tell(error.message, "bad")
-        return
-    window.tell(f"{path.name} written.", "good")
-
-
-def ask_labels(window: DeskWindow) -> None:
-    """Ask where labels for the tools that hold shall go."""
-    ask_where(window, "Tool labels", "tool-labels.pdf", "PDF (*.pdf)", lambda path: write_labels(window, path))
-
-
-def write_labels(window: DeskWindow, path: Path) -> None:
-    """Write a label for each tool whose length holds, behind the screen."""
-    from nonna.bench.labels import labels
-
-    state, units = window.state, window.units
-    if state is None:
-        return
-
-    def written(_: Task) -> int:
-        made = labels(state, state.results.read)
-        if not made:
-            raise NonnaError("missing-field", "No tool's length holds yet: measure them first, then print.", "tools")
-        plugged.write_labels(path, made, f"{state.machine}, {state.shop}", units)
-        return len(made)
-
-    work = Work(written, window)
-    work.done.connect(lambda count: window.tell(f"{path.name} written: {count} labels.", "good"))
-    work.failed.connect(lambda error: window.tell(error.message, "bad"))
-    work.start()
 
 
 def what_if(window: DeskWindow) -> None:

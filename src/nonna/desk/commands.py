@@ -18,6 +18,7 @@ class Do(StrEnum):
     WHAT_IF = "what-if"
     BENCH_LIST = "bench-list"
     LABELS = "labels"
+    POCKETS = "pockets"
     LIVE = "live"
     INDICATOR = "indicator"
     HIDE_FAULT = "hide-fault"
@@ -83,6 +84,7 @@ COMMANDS = (
     Command(Do.WHAT_IF, "What if a link were done better?", "Ctrl+W"),
     Command(Do.BENCH_LIST, "Write the bench list of the next jobs", ""),
     Command(Do.LABELS, "Write labels for the measured tools", ""),
+    Command(Do.POCKETS, "Write the places of the rack's pockets (CSV, JSON)", ""),
     Command(Do.UNITS, "Millimetres or inches", "F5"),
     Command(Do.THEME, "Light or dark", "F6"),
     Command(Do.STANDIN, "Take readings from the stand-in machine", "F7"),

@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 
 Face = Literal["+x", "-x", "+y", "-y", "top"]
 FACES: tuple[Face, ...] = ("+x", "-x", "+y", "-y", "top")
-POCKETS = 8
+POCKETS, LEAST, MOST = 8, 3, 60  #: of a rack of which nobody said how many it has; what is measured as one row
 
 said = saying("rack-pockets")
 SENTENCES = {
@@ -79,6 +79,8 @@ class RackPockets(Procedure):
     main = ("off_line_mm",)
     main_title = "Worst off the line"
     carries = REPEATABILITY
+    remembers = ("holder_diameter_mm", "rod_diameter_mm")
+    looks_back = "pockets"
     offered: ClassVar[dict[str, Any]] = {
         "limit_off_line_mm": 0.2, "limit_height_mm": 0.2, "limit_diameter_mm": 0.1, "resolution_mm": 0.001,
     }  # fmt: skip
@@ -131,13 +133,13 @@ class RackPockets(Procedure):
 
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
         """Four sides and the top of each pocket, down the row."""
-        del bench
+        count = _count(bench)
         return tuple(
             Slot(
                 {"pocket": pocket, "face": face}, f"{pocket} {face}",
-                f"Pocket {pocket} of {POCKETS}: touch {'the top' if face == 'top' else f'from the {face} side'}", "touch",
+                f"Pocket {pocket} of {count}: touch {'the top' if face == 'top' else f'from the {face} side'}", "touch",
             )
-            for pocket in range(1, POCKETS + 1)
+            for pocket in range(1, count + 1)
             for face in FACES
         )  # fmt: skip
 
@@ -166,9 +168,12 @@ class RackPockets(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The row from above and from the side, deviations exaggerated; a bent clip stands out."""
-        del bench
         pockets = result.extras["pockets"] if result else []
-        return rack_figure(pockets, len({r["pocket"] for r in readings}), units)
+        return rack_figure(pockets, len({r["pocket"] for r in readings}), units, bench.before.get("pockets", ()))
+
+
+def _count(bench: Bench) -> int:
+    return bench.pockets if LEAST <= bench.pockets <= MOST else POCKETS
 
 
 def _groups(file: RackReadings) -> dict[tuple[int, str], list[float]]:

@@ -129,8 +129,8 @@ class Session:
             _taken(left, values)
         if not left or not axis:
             return left[0] if left else None
-        here = {**left[0].fields, "axis": axis}
-        return next((slot for slot in left if slot.fields == here), None)
+        here = _place(left[0])
+        return next((slot for slot in left if _place(slot) == here and slot.axis == axis), None)
 
     def take(self, value_mm: float, source: str, at: str, doubted: str = "", axis: str = "") -> Session:
         """Put a value into the next slot; further ones go where the last slot was.
@@ -222,6 +222,11 @@ class Session:
             except NonnaError as error:
                 self._found.append(error)
         return self._found[0]
+
+
+def _place(slot: Slot) -> dict[str, Any]:
+    """Return what a reading is of, whatever its axis or face."""
+    return {name: value for name, value in slot.fields.items() if name not in ("axis", "face")}
 
 
 def _changed(setup: Mapping[str, Any], fields: Mapping[str, Any]) -> dict[str, Any]:

@@ -52,6 +52,12 @@ class Slot:
     group: str = ""
     more: tuple[str, ...] = ()  #: what to say for the second and further values of the reading
 
+    @property
+    def axis(self) -> str:
+        """The axis it is read on: x, y or z."""
+        face = str(self.fields.get("face", ""))
+        return str(self.fields.get("axis") or (face[-1] if face[:1] in ("+", "-") else "z"))
+
 
 @dataclass(frozen=True, slots=True)
 class Variant:
@@ -92,6 +98,10 @@ class Bench:
     tool_kind: str = "end-mill"
     tool_diameter: float = 10.0
     tool_flutes: int = 0
+    pockets: int = 0  #: how many the machine has; 0: nobody said
+    before: Mapping[str, Any] = field(
+        default_factory=dict
+    )  #: what the record before said beside its results, where wanted
 
     def document(self, procedure: str, readings: list[dict[str, Any]], rule: str = "guarded") -> dict[str, Any]:
         """Return the readings file these facts and readings make."""
@@ -173,6 +183,8 @@ class Procedure(ABC):
     main_title: ClassVar[str]  #: what the first of them is called before it is known
     beside: ClassVar[tuple[str, ...]] = ()  #: results that a record holds and a sheet need not show
     variants: ClassVar[tuple[Variant, ...]] = ()
+    remembers: ClassVar[tuple[str, ...]] = ()  #: fields of the setup that are as they were on the record before
+    looks_back: ClassVar[str] = ""  #: what of the record before is shown beside the new
     variant_of_master: ClassVar[bool] = False  #: the master chosen decides the variant
     caution: ClassVar[Caution]
     sentences: ClassVar[Mapping[str, str]] = {}  #: what its reasons are called, by the code's second part

@@ -6,6 +6,7 @@ import math
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Literal
 
 from nonna.errors import NonnaError
@@ -18,6 +19,7 @@ from nonna.procedures.telling import words_of
 from nonna.procedures.wording import LONG_MM, doubt_words, reading_words, value_words
 from nonna.wording.lengths import Units, length, small
 
+LONG_SHEET, PACE_AFTER = 5, 5  #: readings left that are worth a word, readings after which the pace is known
 Tone = Literal["plain", "good", "due", "bad"]
 StepState = Literal["done", "now", "later"]
 TONES: dict[Verdict, Tone] = {
@@ -203,7 +205,16 @@ def _tape_note(session: Session) -> str:
     live, wanted = len(session.live), session.wanted
     left = session.slots_left
     more = live - (wanted - left)
-    return f"{wanted - left} of {wanted} taken" + (f", {more} more" if more > 0 else "")
+    return f"{wanted - left} of {wanted} taken" + (f", {more} more" if more > 0 else "") + _time_left(session, left)
+
+
+def _time_left(session: Session, left: int) -> str:
+    """Say about how long the rest of a long sheet takes at the pace so far, from the times on its tape; "" where nothing tells."""
+    at = [datetime.fromisoformat(row.at) for row in session.rows if not row.struck]
+    if left < LONG_SHEET or len(at) < PACE_AFTER:
+        return ""
+    seconds = (at[-1] - at[0]).total_seconds() / (len(at) - 1) * left
+    return f", about {max(1, round(seconds / 60.0))} min left" if seconds > 0.0 else ""
 
 
 def _steps(session: Session, signed: bool, again: bool) -> tuple[tuple[str, StepState], ...]:

@@ -1,0 +1,56 @@
+"""The places of a rack's pockets, as a record holds them, for the control: CSV or JSON."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from nonna.bench.record import Record
+from nonna.errors import NonnaError
+from nonna.shop.history import Standing
+
+FORMAT = "nonna-pockets/1"
+COLUMNS = ("pocket", "x_mm", "y_mm", "z_mm", "diameter_mm", "along_mm", "across_mm", "height_mm", "set_aside")
+
+
+@dataclass(frozen=True, slots=True)
+class Pockets:
+    """The pockets of one record."""
+
+    record: int
+    signed_at: str
+    machine: str
+    rows: Sequence[Mapping[str, Any]]
+
+
+def pockets_of(standing: Standing, read: Callable[[int], Record]) -> Pockets:
+    """Return the pockets measured last on a station. Raises: NonnaError (none were; the record is damaged)."""
+    entry = next(iter(standing.measured("rack-pockets")), None)
+    if entry is None:
+        raise NonnaError("missing-field", "No rack of pockets was measured here yet.", "rack")
+    body = read(entry.number).body
+    return Pockets(entry.number, str(body["signed_at"]), str(body["machine"]), body["result"]["pockets"])
+
+
+def table_text(found: Pockets, suffix: str) -> str:
+    """Return them as a table by the file's ending. Raises: NonnaError (no such ending)."""
+    if suffix.lower() == ".json":
+        rows = [dict(row) for row in found.rows]
+        whole = {
+            "format": FORMAT, "machine": found.machine, "record": found.record, "signed_at": found.signed_at, "pockets": rows,
+        }  # fmt: skip
+        return json.dumps(whole, ensure_ascii=False, indent=1) + "\n"
+    if suffix.lower() != ".csv":
+        raise NonnaError("out-of-range", f"A table of pockets ends in .csv or .json, not {suffix[:10]!r}.", "file")
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(COLUMNS)
+    for row in found.rows:
+        writer.writerow(
+            [row[name] if name == "pocket" else ("yes" if row[name] else "no") if name == "set_aside" else f"{row[name]:.4f}" for name in COLUMNS]
+        )  # fmt: skip
+    return out.getvalue()
