@@ -301,8 +301,8 @@ def test_a_new_card_of_any_kind_is_one_key_away(desk, hands):  # noqa: F811
     desk.shelf.list.setFocus()
     hands.press(Qt.Key.Key_N)
     menu = next(m for m in desk.findChildren(QMenu) if m.isVisible())
-    assert [a.text() for a in menu.actions()][-3:] == ["Micrometer", "Print-out", "Machine"]
-    for _ in range(3):
+    assert [a.text() for a in menu.actions()][-4:] == ["Micrometer", "Print-out", "Part with a counter", "Machine"]
+    for _ in range(4):
         QTest.keyClick(menu, Qt.Key.Key_Up)
     QTest.keyClick(menu, Qt.Key.Key_Return)
     assert isinstance(desk.focusWidget(), QLineEdit) and desk.focusWidget().accessibleName() == "Name"

@@ -63,6 +63,7 @@ def test_cards_are_put_changed_and_refused_whole(shop):
         "presetters",
         "micrometers",
         "printouts",
+        "services",
         "machines",
     }
 

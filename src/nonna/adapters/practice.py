@@ -42,12 +42,13 @@ def make(target: Path, now: datetime | None = None) -> ShopFolder:
 
 
 def _write_cards(source: Path, path: Path, today: datetime) -> None:
-    """Copy a file of cards; due dates stand in it as days from today."""
+    """Copy a file of cards; dates stand in it as days from today."""
     document = json.loads(source.read_text("utf-8"))
     for cards in document.values():
         for card in cards if isinstance(cards, list) else ():
-            if card.get("due"):
-                card["due"] = (today + timedelta(days=int(card["due"]))).date().isoformat()
+            for name in ("due", "since"):
+                if card.get(name):
+                    card[name] = (today + timedelta(days=int(card[name]))).date().isoformat()
     path.write_text(json.dumps(document, ensure_ascii=False, indent=1), "utf-8")
 
 

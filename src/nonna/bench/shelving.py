@@ -19,6 +19,7 @@ from nonna.shop.gear import (
     PresetterCard,
     PrintoutCard,
     ProbeCard,
+    ServiceCard,
     SetterCard,
 )
 from nonna.shop.line_pattern import line_pattern
@@ -76,6 +77,9 @@ GROUPS: tuple[Group, ...] = (
     Group("presetters", "Presetters", "presetter", PresetterCard, _in_file("presetters", "gear.json", Gear)),
     Group("micrometers", "Micrometers", "micrometer", MicrometerCard, _in_file("micrometers", "gear.json", Gear)),
     Group("printouts", "Print-outs of machines", "print-out", PrintoutCard, _in_file("printouts", "gear.json", Gear)),
+    Group(
+        "services", "Parts with a counter", "part with a counter", ServiceCard, _in_file("services", "gear.json", Gear)
+    ),
     Group("machines", "Machines", "machine", MachineCard, Store(machine_card.rows, machine_card.store)),
 )
 BY_KEY = {group.key: group for group in GROUPS}

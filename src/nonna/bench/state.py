@@ -16,6 +16,7 @@ from nonna.shop.fetched import ARTEFACT, DIAL, MASTER, RING
 from nonna.shop.history import Entry, Standing
 from nonna.shop.judge import Facts, LinkState, MasterDue, NextJob, judge, next_jobs
 from nonna.shop.loop import Loop
+from nonna.shop.service import Counter, counters, service_jobs
 from nonna.shop.subjects import Subject, SubjectKind
 from nonna.shop.subjects import tool as tool_of
 from nonna.stations.kind import Around, StationKind, kind_of
@@ -45,6 +46,7 @@ class ShopState:
     links: tuple[LinkState, ...]
     jobs: tuple[NextJob, ...]
     weakest: Weakest | None
+    counters: tuple[Counter, ...] = ()  #: parts that wear out by use
 
 
 def read_state(folder: ShopFiles, now: datetime | None = None, station: str = "") -> ShopState:
@@ -66,13 +68,14 @@ def read_state(folder: ShopFiles, now: datetime | None = None, station: str = ""
         links = judge(Facts(kind.loop, counting, names, _loop_masters(kind.loop, masters), moment))
         reader = folder.book.reader()
         learned = folder.book.minutes(machine["name"])
+        counted = counters(gear.get("services", ()), machine["name"], counting, moment)
         return ShopState(
             shop=shop["name"], operators=tuple(shop["operators"]) or ("nobody",), machine=machine["name"], key=key, home=home,
             kind=kind, file_kind=machine["kind"], machine_kind=kind.words if machine["kind"] == kind.key else machine["kind"],
             temperature=(shop.get("temperature_c", 20.0), shop.get("temperature_u_c", 0.5)),
             pad_mm=float((machine.get("setter") or {}).get("width_x_mm", 0.0)),
             fetched=_fetched(masters, gear), kept=_kept(masters, gear),
-            tools=tools, masters=masters, entries=every, standing=counting, links=links, jobs=next_jobs(links, learned),
+            tools=tools, masters=masters, entries=every, standing=counting, links=links, jobs=(*next_jobs(links, learned), *service_jobs(counted)), counters=counted,
             weakest=weakest(kind, counting, reader),
             results=HeldResults(counting, reader, _setter_id(gear, machine["name"])),
         )  # fmt: skip

@@ -28,11 +28,13 @@ from nonna.desk.turns import next_turn
 from nonna.desk.window import DeskWindow
 from nonna.desk.work import Task, Work
 from nonna.procedures.listing import PROCEDURES
-from nonna.shop.subjects import A_MASTER, A_TOOL, ANY, DAILY_CHECK, Subject, master
+from nonna.shop.judge import NextJob
+from nonna.shop.loop import LinkSort
+from nonna.shop.subjects import A_MASTER, A_TOOL, ANY, DAILY_CHECK, STATION, Subject, master
 from nonna.shop.subjects import tool as tool_of
 from nonna.stations.kind import event_words
 
-_EVENT, _OPERATOR, _SHEET, _MACHINE = "event:", "operator:", "sheet:", "machine:"
+_EVENT, _OPERATOR, _SHEET, _MACHINE, _SERVICE = "event:", "operator:", "sheet:", "machine:", "service:"
 
 
 def make_window(folder: ShopFiles, settings: DeskSettings) -> DeskWindow:
@@ -42,6 +44,7 @@ def make_window(folder: ShopFiles, settings: DeskSettings) -> DeskWindow:
         collect_on_this_thread(app)  # before the first worker thread starts
     window = DeskWindow(folder, settings)
     window.asked.connect(lambda do: carry_out(window, Do(do)))
+    window.loop.job_started.connect(lambda job: start_job(window, job))
     window.places.certificate_asked.connect(lambda number, path: write_certificate(window, number, path))
     window.places.withdrawal_asked.connect(lambda number: withdraw(window, number))
     window.places.card_put_asked.connect(lambda group, card: put_card(window, group, card))
@@ -118,6 +121,10 @@ def find(window: DeskWindow) -> None:
     for name in ("breakage", "tool-diameter", "tooth-runout"):
         words = f"Open the sheet: {PROCEDURES[name].title.lower()}"
         choices += [Choice(f"{_SHEET}{name}:{tool}", f"{words}, {tool.words}") for tool in tools]
+    for counter in state.counters if state else ():
+        _, count, limit = counter.worst
+        used = f" ({count:.0f} of {limit:.0f})" if limit else ""
+        choices.append(Choice(f"{_SERVICE}{counter.id}", f"Renewed: {counter.name}{used}"))
     for kind in state.kind.loop.events if state else ():
         begin, words = f"{_EVENT}{kind.name}:", f"Log: {kind.words.lower()}"
         if kind.subject == A_MASTER and state:
@@ -219,6 +226,25 @@ def recall(window: DeskWindow, id_: str, name: str) -> None:
     show_over(dialog, window)
 
 
+def start_job(window: DeskWindow, job: NextJob) -> None:
+    """Begin the round with a job; a part to be renewed is asked about alone."""
+    if job.link.sort is LinkSort.SERVICE:
+        ask_service(window, job.link.key.removeprefix("service-"))
+    else:
+        window.start_round()
+
+
+def ask_service(window: DeskWindow, part: str) -> None:
+    """Ask for a word about a part that was renewed, then sign that: its counter begins anew."""
+    counter = next((c for c in window.state.counters if c.id == part), None) if window.state else None
+    if counter is None:
+        return
+    torque = f" Tighten it to {counter.torque_nm:g} N m, as its maker says." if counter.torque_nm else ""
+    dialog = NoteDialog(f"{counter.name} renewed?{torque}", "a word for the book", window)
+    dialog.given.connect(lambda note: log_event(window, counter.event, f"{counter.name}: {note}", STATION))
+    show_over(dialog, window)
+
+
 def daily(window: DeskWindow) -> None:
     """Open the short check: one touch of the master proves the setter, or trips it."""
     window.open_sheets([("artefact-check", DAILY_CHECK)], Do.LOOP)
@@ -304,6 +330,8 @@ def _chosen(window: DeskWindow, key: str) -> None:
     elif key.startswith(_SHEET):
         name, _, subject = key.removeprefix(_SHEET).partition(":")
         window.open_sheets([(name, Subject.of(subject) if subject else PROCEDURES[name].subject)], Do.LOOP)
+    elif key.startswith(_SERVICE):
+        ask_service(window, key.removeprefix(_SERVICE))
     elif key.startswith(_EVENT):
         name, _, subject = key.removeprefix(_EVENT).partition(":")
         dialog = NoteDialog(f"{event_words(name)}: what happened?", "a few words for the book", window)

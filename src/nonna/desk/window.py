@@ -142,7 +142,6 @@ class DeskWindow(QMainWindow):
         self.bar.asked.connect(self.do)
         self.rail.asked.connect(self.do)
         self.loop.link_chosen.connect(self.open_link)
-        self.loop.job_started.connect(lambda _: self.start_round())
         for command in COMMANDS:
             action = QAction(command.words, self)
             if command.keys:

@@ -20,6 +20,7 @@ CHOICE_WORDS: Mapping[str, str] = {
     "reamer": "Reamer", "end-mill": "End mill", "ball-mill": "Ball-nose mill", "bull-mill": "Bull-nose mill",
     "face-mill": "Face mill", "chamfer-mill": "Chamfer mill", "slitting-saw": "Slitting saw", "t-slot": "T-slot cutter",
     "dovetail": "Dovetail cutter", "thread-mill": "Thread mill", "boring-bar": "Boring bar", "probe": "Probe", "master": "Master",
+    "collet": "Collet", "nut": "Nut", "clip": "Clip of the rack", "battery": "Battery of the probe", "stylus": "Stylus",
     "lf": "a line feed, or both", "cr": "a carriage return alone", "none": "None", "even": "Even", "odd": "Odd",
     "guarded": "The limit must hold with the doubt", "simple": "The value alone counts",
 }  # fmt: skip

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, field_validator
 
 from nonna.shop.connection import Connected
 from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
@@ -129,6 +130,29 @@ class PresetterCard(Connected):
     retired: bool = False
 
 
+class ServiceCard(Strict):
+    """A part that wears out by use, with its limits and what its maker says of it."""
+
+    id: str
+    name: str = Field(..., title="Name")
+    part: Literal["collet", "nut", "clip", "battery", "stylus"] = Field("collet", title="What it is")
+    machine: str = Field("", title="On machine")
+    since: str = Field("", title="In use since, year-month-day")
+    limit_days: NotNegative = Field(0.0, title="Lasts days (0: no limit)")
+    limit_changes: NotNegative = Field(0.0, title="Lasts tool changes (0: no limit)")
+    limit_hours: NotNegative = Field(0.0, title="Lasts hours (0: no limit)")
+    torque_nm: NotNegative = Field(0.0, title="Torque as its maker says, N m")
+    kept: str = Field("", title="Where new ones lie")
+    retired: bool = False
+
+    @field_validator("since")
+    @classmethod
+    def _is_a_day(cls, value: str) -> str:
+        if value:
+            date.fromisoformat(value)
+        return value
+
+
 class Gear(Strict):
     """Everything of these kinds in a shop."""
 
@@ -140,6 +164,7 @@ class Gear(Strict):
     presetters: list[PresetterCard] = []
     micrometers: list[MicrometerCard] = []
     printouts: list[PrintoutCard] = []
+    services: list[ServiceCard] = []
 
     def changer_mm(self, machine: str) -> float:
         """Return the largest diameter a machine's changer takes, 0 where nobody said."""

@@ -17,6 +17,7 @@ class LinkSort(StrEnum):
     MEASURED = "measured"  #: by a record of its procedure
     CERTIFICATE = "certificate"  #: by the certificate of a master
     EACH = "each"  #: by a record for each tool
+    SERVICE = "service"  #: no link of the loop: a part to be renewed
 
 
 @dataclass(frozen=True, slots=True)

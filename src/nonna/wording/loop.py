@@ -25,6 +25,9 @@ SENTENCES = {
     "of-today": "today",
     "no-tools": "no tools in the table",
     "all-hold": "all {all} hold",
+    "service-days": "{count:0f} of {limit:0f} days",
+    "service-changes": "{count:0f} of {limit:0f} changes",
+    "service-hours": "{count:0f} of {limit:0f} hours",
     "some-open": "{open} of {all} to measure",
 }
 

@@ -64,6 +64,9 @@ _EVENTS = (
     _event("master-calibrated", "Master back from calibration", subject=A_MASTER),
     _event("tool-regripped", "Tool re-gripped", "tools", subject=A_TOOL),
     _event("insert-changed", "Insert changed", "tools", subject=A_TOOL),
+    _event("collet-changed", "Collet or nut changed", "tools", subject=A_TOOL),
+    _event("battery-changed", "Probe battery changed", subject=PROBE),
+    _event("hours-read", "Hour meter read (its number in the note)"),
     _event("program-override", "Program written though it stops", by_hand=False),
 )  # fmt: skip
 LOOP = Loop(

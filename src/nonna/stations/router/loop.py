@@ -25,6 +25,7 @@ _EVENTS = (
     EventKind("tool-regripped", "Tool re-gripped", frozenset({"tools"}), A_TOOL),
     EventKind("board-resurfaced", "Spoil board resurfaced", frozenset({"surface"}), PART),
     EventKind("machine-moved", "Machine moved", frozenset({"home", "plate", "rack"})),
+    EventKind("hours-read", "Hour meter read (its number in the note)"),
     EventKind("program-override", "Program written though it stops", by_hand=False),
 )
 LOOP = Loop({"machine": "The machine", "work": "What is done with it"}, _LINKS, _EVENTS)
