@@ -13,8 +13,8 @@ from nonna.programs.hanging import parts
 from nonna.shop.machine import SpindleNose, Tool
 from nonna.shop.strict_model import checked
 from nonna.standin.course import course_of
-from nonna.standin.mill import PathPoint
 from nonna.standin.nearest import nearest_at, standing
+from nonna.standin.path import PathPoint
 from nonna.standin.rehearsal import rehearse
 from tests.test_foreign_programs import HEAD, TOUCH
 from tests.test_rehearsal import MACHINE, drill, machine_with, planned, table

@@ -49,7 +49,7 @@ def test_a_shops_own_templates_are_tried_before_they_are_believed(tmp_path):
         (("{% for line in plan.lines -%}", "{% for line in plan.lines %"), "cannot be used"),
         (("{{ t.turning }} (BACK", "M3 (BACK"), "spinning-wrong-way"),
         (("\n{{ settings.restore }}\nM2", "\nG91\nM2"), "offset-not-restored"),
-        (("G53 G0 Z#104\n{% if t.tool", "G999\n{% if t.tool"), "unsupported"),
+        (("G53 G0 Z#104\n{% if t.by_hand", "G999\n{% if t.tool"), "unsupported"),
         (("{{ move.search(t", "{# #}{{ movee.search(t"), "cannot be used"),
     ):
         assert change[0] in original

@@ -21,9 +21,9 @@ from nonna.desk.look import style
 from nonna.desk.look.palette import LIGHT
 from nonna.desk.settings import DeskSettings
 from nonna.desk.sheet.view import SheetView
+from nonna.desk.tools.ways_dialog import WaysDialog
 from nonna.errors import NonnaError
 from nonna.plugged import demo_shop, write_bytes
-from nonna.procedures.session import SetupField
 from nonna.shop.subjects import tool
 
 PATIENCE_S = 60.0
@@ -57,7 +57,6 @@ class Tour:
         self._link("level", "13-face-level", "the pad leans: which screw, which way, how far")
         w.open_link("setter")
         self._until(lambda: w.sheets.in_front)
-        self._picture("02-setter-sheet", "the sheet of the first job")
         for digits in ("-312.4010", "-312.4005"):
             QTest.keyClicks(self._sheet.numbers.reading, digits)
             self._press(Qt.Key.Key_Return)
@@ -94,6 +93,27 @@ class Tour:
         if self._all:
             w.tools.write_table(self._out / "tool-table.csv")
             print("tool-table.csv: the lengths to load into the machine")
+        self._from_presetter()
+
+    def _from_presetter(self) -> None:
+        """Thirty tools from the presetter, typed nowhere; before that, which of them it is good enough for."""
+        w, tray = self.window, self.window.tools.controller
+        self._until(lambda: w.settled and not tray.busy)
+        fine = tray.tray.tool(9)
+        if fine is not None:
+            tray.change(tray.tray.with_tool(fine.model_copy(update={"tolerance_mm": 0.005}), 9))
+        w.tools.mark_shown()
+        self._until(lambda: tray.answer is not None and not tray.plans.busy)
+        QTest.keyClicks(w.tools.table, "w")
+        self._until(lambda: w.findChild(WaysDialog) is not None)
+        self._picture("02-which-way", "presetter or setter: what each tool needs, and the minutes")
+        self._press(Qt.Key.Key_Escape)
+        self._press(Qt.Key.Key_F12)
+        self._until(lambda: tray.arrivals.now is None and len(tray.tray.results) == len(tray.tray.tools))
+        w.tools.table.go_to(9)
+        self._picture("18-from-presetter", "thirty tools from the presetter, put right for this machine")
+        self._press(Qt.Key.Key_Return)
+        self._until(lambda: not tray.busy)
 
     def rest(self) -> None:
         """Book and certificate; then dark, inch, setup, repeatability."""
@@ -115,7 +135,7 @@ class Tour:
         self._link("closure")
         w.do(Do.LOOP)
         w.do(Do.THEME)
-        self._link("proof", "18-artefact-check", "proof on an artefact no calibration has used, dark")
+        self._link("proof")
         w.do(Do.UNITS)
         self._picture("11-loop-mended-dark-inch", "the loop mended, dark and in inches")
         w.do(Do.UNITS)
@@ -145,8 +165,6 @@ class Tour:
         self._link("home")
         w.open_link("rack")
         self._until(lambda: w.sheets.in_front)
-        for name, value in (("holder_diameter_mm", 38.0), ("rod_diameter_mm", 8.0)):
-            self._sheet.controller.set_field(SetupField(name), value)
         self._measure()
         self._picture("19-rack", "the row from above and from the side; one clip is bent")
 

@@ -159,6 +159,13 @@ def _plan(job: _Setting, tool: JobTool, parameter: int, start: tuple[float, floa
         quick, slow = (machine.tool_change_s + _seconds(machine, t, feeds, window.approach) for t in (made[0], whole))
         if slow - quick >= 1.0:
             reasons.append(f"A check is one touch, about {quick:.0f} s; its whole length would take {slow:.0f} s.")
+    if made and machine.pocket_count == 0:
+        made[0] = replace(
+            made[0], by_hand=f"T{tool.number} {tool.description or tool.kind}, {tool.diameter_mm:g} mm wide"
+        )
+        reasons.append("There is no changer: the program stops and asks for it.")
+    if not tool.repeats:
+        reasons.append("Its holder does not come back to the same length: it is measured at every load.")
     trip = setter.trigger_plane_mm + (window.about if window.about is not None else UNKNOWN_ABOUT_MM)
     seconds = 0.0 if refused else machine.tool_change_s + math.fsum(_seconds(machine, t, feeds, trip) for t in made)
     return ToolPlan(

@@ -37,6 +37,7 @@ class Touch:
     most: float | None = None
     orient: float | None = None  #: degrees the spindle is turned to and held at, None: it is not
     tooth: int = 0  #: the edge that is touched where each has a result of its own
+    by_hand: str = ""  #: what a person is asked to put into the spindle, where there is no changer
 
 
 @dataclass(frozen=True, slots=True)

@@ -111,6 +111,7 @@ def _plain_touch(touch: Touch) -> dict[str, Any]:
     return {
         **asdict(touch),
         "name": comment(touch.name)[:COMMENT_WIDTH],
+        "by_hand": comment(touch.by_hand)[:COMMENT_WIDTH],
         "feeds": _plain_feeds(touch.feeds) if touch.feeds else None,
     }
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, datetime, timedelta
 from enum import StrEnum
 from functools import cached_property
@@ -54,6 +54,7 @@ class Facts:
     tools: Sequence[Subject]
     masters: Mapping[str, MasterDue]  #: by kind: the one each link of that kind rests on
     now: datetime
+    loose: frozenset[Subject] = frozenset()  #: tools whose holder does not come back to the same length
 
     @cached_property
     def breaking(self) -> tuple[tuple[Entry, frozenset[str]], ...]:
@@ -174,7 +175,8 @@ def _breaks(event: Entry, facts: Facts) -> Collection[str]:
 def _each(link: Link, facts: Facts, above: Sequence[LinkState]) -> LinkState:
     each: list[LinkState] = []
     for tool in facts.tools:
-        each.append(_measured(link, facts.entries.newest(link.procedures, tool), facts, above))
+        found = _measured(link, facts.entries.newest(link.procedures, tool), facts, above)
+        each.append(_taken_out(found, facts) if tool in facts.loose else found)
     if not each:
         return LinkState(link, State.NEVER, Reason("loop.no-tools"))
     order = (State.BROKEN, State.NEVER, State.DUE, State.HOLDS)
@@ -186,6 +188,14 @@ def _each(link: Link, facts: Facts, above: Sequence[LinkState]) -> LinkState:
     subjects = tuple((tool, s.state) for tool, s in zip(facts.tools, each, strict=True))
     reason = Reason("loop.some-open" if bad else "loop.all-hold", counts)
     return LinkState(link, worst, reason, newest, first.cause, subjects, first.reason if bad else None)
+
+
+def _taken_out(state: LinkState, facts: Facts) -> LinkState:
+    """Return the state of a tool that holds only as long as it stays in the spindle: until another was measured there."""
+    newest, entry = facts.entries.newest(state.link.procedures), state.entry
+    if state.state not in (State.HOLDS, State.DUE) or newest is None or entry is None or newest.number == entry.number:
+        return state
+    return replace(state, state=State.DUE, reason=Reason("loop.every-load"))
 
 
 def _when(entry: Entry, facts: Facts) -> dict[str, object]:

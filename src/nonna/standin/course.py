@@ -4,15 +4,14 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Sequence
-from dataclasses import dataclass
-from itertools import groupby
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from nonna.metrology.fits import Floats
 from nonna.shop.machine import Machine
-from nonna.standin.mill import PathPoint
 from nonna.standin.nearest import Nearest, nearest
+from nonna.standin.path import Path, PathPoint
 
 FEW = 4000  #: places of a path that are all drawn
 EVEN_SHARE = 0.5  #: of the bar's width is shared alike by its tools, the rest by their time
@@ -38,13 +37,17 @@ class Stretch:
 class Course:
     """One path."""
 
-    path: Sequence[PathPoint]
+    path: Path
     times: Floats  #: (n,) s, growing
     heights: Floats  #: (n,) machine Z of the tip, mm
     stretches: tuple[Stretch, ...]
     edges: Floats  #: (m + 1,) where the stretches begin and end on a bar of width 1
     reach: tuple[float, float, float, float]  #: lowest and highest X, then Y, mm
     nearest: Nearest | None
+
+    def line_of(self, tool: int) -> int:
+        """Return the block that brought a tool in, 0 where none did."""
+        return next((self.path[s.first].line for s in self.stretches if s.tool == tool), 0)
 
     def index_at(self, seconds: float) -> int:
         """Return the last place reached at a time."""
@@ -86,20 +89,22 @@ def course_of(path: Sequence[PathPoint], machine: Machine) -> Course | None:
     """Return a path made ready, None for one that goes nowhere."""
     if len(path) < 2:
         return None
-    times = np.array([p.at_s for p in path])
+    whole = Path.of(path)
+    times, places = whole.times, whole.places
     made: list[Stretch] = []
-    at = 0
-    for tool, group in groupby(p.tool for p in path):
-        last = at + sum(1 for _ in group) - 1
-        made.append(Stretch(tool, at, last, made[-1].to_s if made else float(times[0]), float(times[last])))
-        at = last + 1
+    for held, first, behind in whole.stretches():
+        begun = made[-1].to_s if made else float(times[0])
+        if made and made[-1].tool == held.tool:
+            made[-1] = replace(made[-1], last=behind - 1, to_s=float(times[behind - 1]))
+        else:
+            made.append(Stretch(held.tool, first, behind - 1, begun, float(times[behind - 1])))
     made = [stretch for stretch in made if stretch.seconds > 0.0 or len(made) == 1]
     seconds = np.array([stretch.seconds for stretch in made])
     share = EVEN_SHARE / len(made) + (1.0 - EVEN_SHARE) * seconds / max(float(seconds.sum()), 1e-9)
-    xs, ys = [p.x for p in path], [p.y for p in path]
+    (x0, y0, _), (x1, y1, _) = places.min(axis=0), places.max(axis=0)
     return Course(
-        path, times, np.array([p.z - p.long for p in path]), tuple(made), np.concatenate([[0.0], np.cumsum(share)]),
-        (min(xs), max(xs), min(ys), max(ys)), nearest(path, machine),
+        whole, times, places[:, 2] - whole.lengths, tuple(made), np.concatenate([[0.0], np.cumsum(share)]),
+        (float(x0), float(x1), float(y0), float(y1)), nearest(whole, machine),
     )  # fmt: skip
 
 

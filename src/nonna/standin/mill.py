@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import NamedTuple
 
 import numpy as np
 
 from nonna.programs.boxes import Box, entry
 from nonna.programs.drive import Position, Trip
-from nonna.programs.hanging import Holder, Part, parts
+from nonna.programs.hanging import Part, parts
 from nonna.programs.oriented import edge_at_pad
 from nonna.shop.machine import Machine, Tools
+from nonna.standin.path import Held, Path
 from nonna.standin.truth import Body, Truth
 
 EDGE_MM = 0.8  #: a tool whose axis stands further off the pad's middle is touched at its edge
@@ -48,26 +48,6 @@ class Problem:
     message: str
 
 
-class PathPoint(NamedTuple):
-    """Where the gauge line went, by what kind of move, and how far below it the tip was."""
-
-    line: int
-    tool: int
-    at_s: float
-    x: float
-    y: float
-    z: float
-    long: float  #: length of what is held, mm
-    wide: float  #: its diameter, mm
-    way: str  #: "rapid", "feed", "probe" or "change"
-    holder: Holder = ()
-
-    @property
-    def at(self) -> Position:
-        """Where the gauge line was."""
-        return self.x, self.y, self.z
-
-
 _NOWHERE = Box((0.0, 0.0, -1e9), (0.0, 0.0, -1e9))  #: no part of it is met
 
 
@@ -93,7 +73,7 @@ class Mill:
         self._walled: tuple[Body, list[tuple[Part, str, Box]]] | None = None
         self.contacts: list[Contact] = []
         self.problems: list[Problem] = []
-        self.path: list[PathPoint] = []
+        self.path = Path()
         self._trace = trace
         self._mark(0, "change")
 
@@ -347,8 +327,8 @@ class Mill:
     def _mark(self, line: int, way: str) -> None:
         if self._trace:
             held = self._held
-            self.path.append(
-                PathPoint(line, self._tool, self._clock, *self._position, held.length, held.diameter, way, held.holder)
+            self.path.add(
+                line, self._clock, self._position, way, Held(self._tool, held.length, held.diameter, held.holder)
             )
 
     def _problem(self, code: str, line: int, message: str) -> None:

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from itertools import groupby
 
 import numpy as np
 
@@ -12,9 +11,10 @@ from nonna.metrology.fits import Floats
 from nonna.programs.boxes import Box
 from nonna.programs.hanging import Part, parts
 from nonna.shop.machine import Machine
-from nonna.standin.mill import SETTER, PathPoint
+from nonna.standin.mill import SETTER
+from nonna.standin.path import Path, PathPoint
 
-STEPS = 12  #: places looked at on each move
+STEPS, AT_ONCE = 12, 20_000  #: places looked at on each move; moves looked at together
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,20 +36,24 @@ def nearest(path: Sequence[PathPoint], machine: Machine) -> Nearest | None:
     if len(path) < 2 or not machine.obstacles:
         return None
     share = np.linspace(0.0, 1.0, STEPS)[:, np.newaxis, np.newaxis]
-    found = []
-    numbered = list(enumerate(path))[1:]
-    for _, group in groupby(numbered, key=lambda row: (row[1].tool, row[1].long, row[1].wide, row[1].holder)):
-        rows = list(group)
-        first, last = rows[0][0], rows[-1][0]
-        at = np.array([(p.x, p.y, p.z) for p in path[first - 1 : last + 1]])
-        places = at[:-1] + (at[1:] - at[:-1]) * share  # (steps, moves, 3)
-        for part in hanging_at(rows[0][1], machine):
-            for each in machine.obstacles:
-                gaps = _gaps(places, part, Box.between(each.box_mm))
-                _, move = np.unravel_index(int(np.argmin(gaps)), gaps.shape)
-                point = path[first + int(move)]
-                found.append(Nearest(float(gaps.min()), each.name, point.tool, point.line, part.words))
+    whole = Path.of(path)
+    found: list[Nearest] = []
+    for _, first, last in whole.stretches():
+        for begun in range(max(first, 1), last, AT_ONCE):
+            found += _misses(whole, begun, min(begun + AT_ONCE, last), share, machine)
     return min(found, key=lambda each: each.gap_mm)
+
+
+def _misses(path: Path, first: int, last: int, share: Floats, machine: Machine) -> Iterator[Nearest]:
+    """Give the nearest miss of each part with each obstacle on the moves that end at these places of the path."""
+    at = path.places[first - 1 : last]
+    places = at[:-1] + (at[1:] - at[:-1]) * share  # (steps, moves, 3)
+    for part in hanging_at(path[first], machine):
+        for each in machine.obstacles:
+            gaps = _gaps(places, part, Box.between(each.box_mm))
+            _, move = np.unravel_index(int(np.argmin(gaps)), gaps.shape)
+            point = path[first + int(move)]
+            yield Nearest(float(gaps.min()), each.name, point.tool, point.line, part.words)
 
 
 def nearest_at(point: PathPoint, machine: Machine) -> Nearest | None:

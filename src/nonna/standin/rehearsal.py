@@ -14,7 +14,8 @@ from nonna.programs.interpreter import ControlState, run
 from nonna.programs.shifts import left as left_shifts
 from nonna.programs.writer import Settings
 from nonna.shop.machine import Machine, SetterSpec, Tool, Tools
-from nonna.standin.mill import Contact, Mill, PathPoint, Problem
+from nonna.standin.mill import Contact, Mill, Problem
+from nonna.standin.path import PathPoint
 from nonna.standin.truth import Truth, as_body
 from nonna.wording.lengths import MM_PER_INCH
 
@@ -29,7 +30,7 @@ class Rehearsal:
     contacts: tuple[Contact, ...]
     problems: tuple[Problem, ...]
     results: dict[int, dict[str, float | None]]
-    path: tuple[PathPoint, ...] = ()  #: with the tools as stated, where it was asked for
+    path: Sequence[PathPoint] = ()  #: with the tools as stated, where it was asked for
 
     @property
     def clean(self) -> bool:
@@ -121,7 +122,7 @@ def _one(
         problems = [*mill.problems, replace(_problem(error), tool=mill.tool)]
     problems += _surprises(problems, tools, lengths)
     results = _results(mill.contacts, machine)
-    return Rehearsal(mill.clock_s, tuple(mill.contacts), tuple(problems), results, tuple(mill.path))
+    return Rehearsal(mill.clock_s, tuple(mill.contacts), tuple(problems), results, mill.path)
 
 
 def _truth(machine: Machine, tools: Tools, lengths: dict[int, float], held: Tool | None) -> Truth:

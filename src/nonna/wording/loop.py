@@ -25,6 +25,7 @@ SENTENCES = {
     "of-today": "today",
     "no-tools": "no tools in the table",
     "all-hold": "all {all} hold",
+    "every-load": "measured at every load",
     "service-days": "{count:0f} of {limit:0f} days",
     "service-changes": "{count:0f} of {limit:0f} changes",
     "service-hours": "{count:0f} of {limit:0f} hours",

@@ -14,7 +14,8 @@ from nonna.standin.nearest import Nearest, hanging_at, nearest_at, standing
 if TYPE_CHECKING:
     from nonna.shop.machine import Machine
     from nonna.standin.course import Course
-    from nonna.standin.mill import PathPoint, Problem
+    from nonna.standin.mill import Problem
+    from nonna.standin.path import PathPoint
 
 MARGIN, AROUND, TRAIL = 30.0, 80.0, 400
 LEVELS = (12.0, 25.0, 50.0, 100.0, 200.0)  #: mm from the tip to the edge of the close-up: few, so that it does not pump
@@ -72,7 +73,7 @@ def whole(
     side += _track(course.path, index, lambda p: (p.x, p.z - p.long), (point.x, point.z - point.long))
     above += _track(course.path, index, lambda p: (p.x, p.y), (point.x, point.y))
     for problem in problems:
-        at = next((p for p in course.path if p.line >= problem.line), point)
+        at = course.path[course.path.index_of_line(problem.line)]
         side.append(Circle((at.x, at.z - at.long), 7, None, "bad", 3.0, dot=True))
         above.append(Circle((at.x, at.y), 7, None, "bad", 3.0, dot=True))
     return (
@@ -83,7 +84,7 @@ def whole(
 
 def _inset(title: str, window: tuple[float, float, float, float], strokes: list[Stroke]) -> Figure:
     """Return a small drawing of the whole machine with its title in it."""
-    words = Label((window[0], window[3]), title, "muted", 13, anchor="right", dx=-8, dy=14)
+    words = Label((window[0], window[3]), title, "muted", 13, anchor="left", dy=4)
     return Figure(title, window, (*strokes, words), "to scale")
 
 

@@ -76,6 +76,8 @@ def notes(tray: Tray, questions: Mapping[int, str]) -> dict[int, str]:
         wanted = tray.measures_of(tool.number)
         if wanted != {"length"}:
             parts.append("+".join(_SHORT[m] for m in MEASURES if m in wanted))
+        if not tool.repeats:
+            parts.append("at every load")
         if tool.number in tray.wishes:
             parts.append("by hand")
         if tool.id and tool.id != f"T{tool.number}":

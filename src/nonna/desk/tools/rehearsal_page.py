@@ -154,7 +154,7 @@ class RehearsalPage(QWidget):
                     if value
                 ]
                 row = QListWidgetItem(f"T{number}: {', '.join(said)}")
-                row.setData(Qt.ItemDataRole.UserRole, next((p.line for p in found.path if p.tool == number), 0))
+                row.setData(Qt.ItemDataRole.UserRole, shown.course.line_of(number) if shown.course else 0)
                 self.problems.addItem(row)
         stops = sum(p.severity == "stop" for p in found.problems)
         tone = "bad" if stops else "due" if found.problems else "good"
@@ -216,10 +216,10 @@ class RehearsalPage(QWidget):
 
     def _on_problem(self, item: QListWidgetItem | None) -> None:
         shown = self._controller.plans.foreign or self._controller.answer
-        if item is None or shown is None:
+        if item is None or shown is None or shown.course is None:
             return
         line = int(item.data(Qt.ItemDataRole.UserRole))
-        self.strip.go(next((i for i, p in enumerate(shown.rehearsal.path) if p.line >= line), 0))
+        self.strip.go(shown.course.path.index_of_line(line))
         self.text.mark_line(line)
 
 

@@ -12,7 +12,7 @@ from nonna.desk.look.style import current, font
 
 if TYPE_CHECKING:
     from nonna.standin.course import Course
-    from nonna.standin.mill import PathPoint
+    from nonna.standin.path import PathPoint
 
 HIGH = 260.0  #: mm above the pad at the top of the strip; beyond it is cut, for the ends say nothing
 LABEL = 22
