@@ -175,6 +175,50 @@ RACK = document(
         for twice in (0, 1)
     ],
 )
+FINE = tuple(2e-4 * n for n in NOISE)
+CUT = document(
+    "lathe-offset-cut", {"machine_x_mm": 120.0, "machine_z_mm": -50.0, "indicator": {"resolution_mm": 0.001, "mpe_mm": 0.002}},
+    [{"axis": "x", "value_mm": 40.012 + n} for n in FINE[:3]] + [{"axis": "z", "value_mm": 1.5 + n} for n in FINE[2:5]],
+)  # fmt: skip
+ARM = document(
+    "lathe-arm",
+    {
+        "reference_x_mm": -80.0, "reference_x_u_mm": 0.0012, "reference_z_mm": 51.5, "reference_z_u_mm": 0.0011, "limit_range_mm": 0.01,
+    },
+    [
+        {"face": face, "position_mm": at + 2 * n}
+        for face, at in (("+x", 150.0), ("-x", 126.0), ("+z", -20.0), ("-z", -32.0))
+        for n in FINE[:3]
+    ],
+)  # fmt: skip
+TIP = document(
+    "lathe-tip",
+    {
+        "plane_x_mm": 70.0, "plane_x_u_mm": 0.0014, "plane_z_mm": 31.5, "plane_z_u_mm": 0.0012, "expected_x_mm": -62.49,
+        "expected_x_u_mm": 0.0005, "expected_z_mm": 44.0, "expected_z_u_mm": 0.0006, "limit_mm": 0.2,
+    },
+    [{"axis": axis, "position_mm": at + n} for axis, at in (("x", 132.5), ("z", -12.51)) for n in FINE[:3]],
+)  # fmt: skip
+LATHE_RING = document(
+    "lathe-ring", {"side": "internal"},
+    [{"at": at, "position_mm": x + n} for at, x in (("+", 46.01), ("-", -45.99)) for n in FINE[:3]],
+    masters={"ring": {"diameter_mm": 50.0018, "U_diameter_mm": 0.0008, "k": 2, "cte_per_k": 1.15e-5}},
+)  # fmt: skip
+PART = document(
+    "lathe-measure",
+    {
+        "feature": "diameter", "side": "external", "nominal_mm": 40.0, "ball_diameter_mm": 4.0, "ball_diameter_u_mm": 0.0009,
+        "lower_mm": -0.03, "upper_mm": 0.03, "wear_mm": 0.05,
+    },
+    [{"at": at, "position_mm": x + n} for at, x in (("+", 44.02), ("-", -44.01)) for n in FINE[:3]],
+)  # fmt: skip
+CHUCK = document(
+    "chuck-runout", {"limit_mm": 0.05},
+    [
+        {"angle_deg": 60.0 * i, "position_mm": 40.0 + 0.03 * math.cos(math.radians(60.0 * i - 40.0)) + FINE[i]}
+        for i in range(6)
+    ],
+)  # fmt: skip
 EXAMPLES = {
     d["procedure"]: d
     for d in (
@@ -194,6 +238,12 @@ EXAMPLES = {
         FROM_PRESETTER,
         TRANSFER,
         RACK,
+        CUT,
+        ARM,
+        TIP,
+        LATHE_RING,
+        PART,
+        CHUCK,
     )
 }
 

@@ -116,7 +116,7 @@ def desk(shop, tmp_path, qtbot, qapp):
     qtbot.waitUntil(lambda: window.site is not None, timeout=PATIENCE)
     yield window
     if window.sheet is not None:
-        window.sheet.controller.cancel()
+        window.sheet.controller.standin.cancel()
         qtbot.waitUntil(lambda: not window.sheet.controller.running, timeout=PATIENCE)
 
 

@@ -16,7 +16,7 @@ from nonna.shop.machine import Tool
 from nonna.standin.batch import measure_tools
 from nonna.standin.rehearsal import rehearse
 from nonna.standin.trial import tried
-from nonna.standin.truth import body
+from nonna.standin.truth import body, make
 from nonna.standin.world import World
 from nonna.wording.lengths import Units
 from tests.test_desk import desk, hands  # noqa: F401
@@ -124,6 +124,24 @@ def test_the_letter_i_measures_each_insert_in_the_tray(tray, desk, hands):  # no
     hands.press(Qt.Key.Key_Return)
     hands.until(lambda: not c.busy and not c.tray.results)
     assert {e.name for e in desk.folder.book.entries()} >= {"tooth-runout"}
+
+
+def test_a_diameter_is_touched_in_y_where_only_those_sides_are_free():
+    ahead = machine_with({"clear_sides": ["+y", "-y"]})
+    row = {"number": 5, "kind": "end-mill", "diameter_mm": 16, "length_mm": 92.0, "flutes": 4}
+    plan, text = planned([{**row, "measure": ["diameter"]}], ahead)
+    assert [t.name for t in plan.tools[0].touches] == ["T5 +y", "T5 -y"]
+    trial = tried(text, ahead, table(row), branching=False)
+    (outcome,) = measure_tools(plan, trial, [Tool.model_validate(row)], World.from_seed(7), 1, Writer(), truth_of=ahead)
+    assert {face for face, _ in outcome.sides} == {"+y", "-y"}
+    width = make(ahead, [Tool.model_validate(row)], 7).width_y
+    document = {
+        "format": "nonna-readings/1", "procedure": "tool-diameter",
+        "setup": {"setter_width_y_mm": width, "setter_width_y_u_mm": 0.001, "feed_per_rev_mm": outcome.side_feed_per_rev},
+        "readings": [{"face": face, "position_mm": y} for face, y in outcome.sides],
+    }  # fmt: skip
+    got = evaluate(document).to_document()["results"]["diameter_mm"]
+    assert abs(got["value"] - 16.0) < 0.02 and got["U"] < 0.02
 
 
 def test_a_job_file_may_ask_for_teeth(tmp_path):

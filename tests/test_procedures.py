@@ -16,7 +16,7 @@ from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.session import Session
 from nonna.procedures.sheet import Bench
 from tests.conftest import REPEAT, SETTER, TOOL
-from tests.examples import FROM_PRESETTER, ON_PRESETTER
+from tests.examples import EXAMPLES, FROM_PRESETTER, ON_PRESETTER
 from tests.examples import document as readings_file
 
 
@@ -140,7 +140,7 @@ def test_every_procedure_brings_what_a_sheet_needs(name):
     setup |= {"setter_width_mm": 14.0} if name == "tool-diameter" else {}
     setup |= {
         "presetter-tool": ON_PRESETTER["setup"], "tool-from-presetter": FROM_PRESETTER["setup"], "presetter-calibration": {"z_scale_u_ppm": 5.0, "x_scale_u_ppm": 5.0},
-    }.get(name, {})  # fmt: skip
+    }.get(name, EXAMPLES[name]["setup"] if name.startswith("lathe-") else {})  # fmt: skip
     master = {found.role: {"length_mm": 140.0, "diameter_mm": 16.0}} if found.master_kinds else {}
     session = Session(name, Bench(setup=setup, masters=master, variant=way.key if way else ""))
     if not session.wanted:  # a sum without readings

@@ -1,6 +1,7 @@
 """The rack's sheet: as many pockets as there are, before beside now, a table for the control, lines from the machine."""
 
 import json
+from dataclasses import replace
 
 import pytest
 
@@ -28,7 +29,8 @@ def test_holder_and_rod_are_as_they_were_and_there_are_as_many_pockets_as_the_ma
     session = sheet_of(shop)
     setup = session.bench.setup
     assert (setup["holder_diameter_mm"], setup["rod_diameter_mm"]) == (38.0, 8.0)
-    assert session.wanted == 8 * 5 and session.prompt == "Pocket 1 of 8: touch from the +x side"
+    assert session.wanted == 8 * 5 and "do both leads ring" in session.prompt
+    assert replace(session, confirmed=True).prompt == "Pocket 1 of 8: touch from the +x side"
     card = next(c for c in cards(shop)["machines"] if c["id"] == "rowan")
     put(shop, "machines", {**card, "pocket_count": 12}, card)
     assert sheet_of(shop).wanted == 12 * 5
@@ -76,6 +78,21 @@ def test_the_pockets_are_written_for_the_control(shop, desk, hands, tmp_path):  
     assert (tmp_path / "p.csv").read_text() == table_text(found, ".csv")
 
 
+def test_the_leads_are_tried_before_the_first_touch(desk, hands):  # noqa: F811
+    desk.show_station("rowan")
+    settle(desk)
+    desk.open_link("rack")
+    c = hands.sheet().controller
+    assert "do both leads ring" in shown_text(desk.sheet)
+    hands.enter("123.4")
+    assert c.session.rows == () and "Enter when it is so" in shown_text(desk.sheet)
+    desk.sheet.numbers.reading.clear()
+    hands.enter()
+    hands.enter("123.4")
+    hands.until(lambda: len(c.session.rows) == 1 or c.question is not None)
+    assert c.session.confirmed
+
+
 def test_where_the_machine_stands_is_taken_from_its_own_line(desk, hands, shop):  # noqa: F811
     site = Site.load(shop, "rowan")
     session = sheet_of(shop)
@@ -94,6 +111,7 @@ def test_where_the_machine_stands_is_taken_from_its_own_line(desk, hands, shop):
     desk.open_link("rack")
     c = hands.sheet().controller
     assert c.has_dial
+    hands.enter()  # the leads ring
     c.go_live("")
     hands.until(lambda: len(c.session.rows) == 5 or c.question is not None)
     c.stop_live()

@@ -113,10 +113,11 @@ def carry_out(window: DeskWindow, do: Do) -> None:
 def find(window: DeskWindow) -> None:
     """Open the palette: commands, events to log, who signs."""
     choices = [Choice(c.do, c.words, c.keys) for c in COMMANDS if c.do is not Do.FIND]
-    for name, listed in PROCEDURES.items():
-        if listed.subject != ANY:  # those of tools open from the tray
-            choices.append(Choice(f"{_SHEET}{name}", f"Open the sheet: {listed.title.lower()}"))
     state = window.state
+    for name, listed in PROCEDURES.items():
+        elsewhere = listed.kind and state is not None and listed.kind != state.kind.key
+        if listed.subject != ANY and not elsewhere:  # those of tools open from the tray
+            choices.append(Choice(f"{_SHEET}{name}", f"Open the sheet: {listed.title.lower()}"))
     tools = [tool_of(row.get("id") or row["number"]) for row in state.tools] if state else []
     for name in ("breakage", "tool-diameter", "tooth-runout"):
         words = f"Open the sheet: {PROCEDURES[name].title.lower()}"

@@ -161,7 +161,7 @@ class OpenSheets(QObject):
         opened = self._current
         if opened is None:
             return
-        opened.view.controller.cancel()
+        opened.view.controller.standin.cancel()
         opened.view.controller.stop_live()
         opened.keeper.forget()
         if self._thrown is not None:
@@ -193,7 +193,7 @@ class OpenSheets(QObject):
         if self.in_front:
             self._window.go(Do.LOOP)
         for opened in (*self._aside, *([self._current] if self._current else ())):
-            opened.view.controller.cancel()
+            opened.view.controller.standin.cancel()
             opened.view.controller.signer.finish()
             self._drop(opened)
         self._aside, self._current, self._queue, self.in_round = [], None, [], False

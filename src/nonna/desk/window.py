@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QEvent, QTimer, Signal
+from PySide6.QtCore import QEvent, Qt, QTimer, Signal
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QPaintEvent
 from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QVBoxLayout, QWidget
 
@@ -209,14 +209,16 @@ class DeskWindow(QMainWindow):
 
     @property
     def settled(self) -> bool:
-        """Whether what is shown is what there is: nothing is being read or signed."""
+        """Whether what is shown is what there is: nothing is being read, written or signed."""
         tray = self.places.tray
+        works = self.findChildren(Work, options=Qt.FindChildOption.FindDirectChildrenOnly)
         links = [*self.findChildren(SignLink), *([tray.signer] if tray is not None else [])]
         return (
             not self._reader.busy
             and not self.sheets.opening
             and not self.places.reading
             and not any(link.busy for link in links)
+            and not any(work.busy for work in works if work is not self._warming)
         )
 
     def _show(self, state: ShopState) -> None:

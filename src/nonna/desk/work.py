@@ -73,12 +73,19 @@ class Work(QObject):
         super().__init__(parent)
         self._post = Post(self._on_letter, self)
         self._task = Task(self._post.box)
+        self._begun = self._ended = False
         self._thread = threading.Thread(target=self._task.run, args=(function,), daemon=True)
 
     def start(self) -> None:
         """Begin."""
+        self._begun = True
         self._post.open()
         self._thread.start()
+
+    @property
+    def busy(self) -> bool:
+        """Whether it was begun and its end was not told yet."""
+        return self._begun and not self._ended
 
     def cancel(self) -> None:
         """Ask it to stop at the next chance."""
@@ -94,6 +101,7 @@ class Work(QObject):
             self.progress.emit(value)
             return
         self._post.close()
+        self._ended = True
         if what == "cancelled":
             self.cancelled.emit()
         elif what == "failed":

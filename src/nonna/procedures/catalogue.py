@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from difflib import get_close_matches
 from functools import cache
 from importlib import import_module
 from typing import TYPE_CHECKING, Any
@@ -21,8 +22,9 @@ def procedure(name: str) -> Procedure:
     Raises: NonnaError ``unknown-procedure``.
     """
     if name not in PROCEDURES:
-        known = ", ".join(sorted(PROCEDURES))
-        raise NonnaError("unknown-procedure", f"There is no procedure {name[:60]!r}; there are: {known}.", "procedure")
+        like = get_close_matches(name, sorted(PROCEDURES), 4, 0.3)
+        words = f"Is {' or '.join(like)} meant?" if like else "nonna schema lists them all."
+        raise NonnaError("unknown-procedure", f"There is no procedure {name[:60]!r}. {words}", "procedure")
     module, _, cls = PROCEDURES[name].where.partition(":")
     made: Procedure = getattr(import_module(module), cls)()
     return made

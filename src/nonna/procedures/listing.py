@@ -30,6 +30,7 @@ class Listed:
     title: str
     where: str
     subject: Subject
+    kind: str = ""  #: the kind of station it belongs to alone, "" for all
 
 
 _SHARED = {
@@ -88,7 +89,7 @@ def _of_folder(file: Path) -> dict[str, Listed]:
         return {}
     rows = json.loads(file.read_text(encoding="utf-8"))
     return {
-        name: Listed(row["title"], row["where"], Subject.of(row["subject"]))
+        name: Listed(row["title"], row["where"], Subject.of(row["subject"]), file.parent.name)
         for name, row in rows.items()
         if name not in _SHARED  # a shared one keeps its meaning everywhere
     }

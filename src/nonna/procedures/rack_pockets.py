@@ -81,6 +81,7 @@ class RackPockets(Procedure):
     carries = REPEATABILITY
     remembers = ("holder_diameter_mm", "rod_diameter_mm")
     looks_back = "pockets"
+    first = "Touch the rod to the holder: do both leads ring?"
     offered: ClassVar[dict[str, Any]] = {
         "limit_off_line_mm": 0.2, "limit_height_mm": 0.2, "limit_diameter_mm": 0.1, "resolution_mm": 0.001,
     }  # fmt: skip

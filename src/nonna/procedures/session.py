@@ -69,6 +69,7 @@ class Session:
     rows: tuple[TapeRow, ...] = ()
     rule: str = "guarded"
     pending: Mapping[str, float] = field(default_factory=dict)  #: values typed so far of a reading that has several
+    confirmed: bool = False  #: what the hands do first was done
     doubted: str = ""  #: why a half of the reading that is being typed was questioned
     passes: tuple[PassDone, ...] = ()  #: earlier passes, their readings struck on the tape
     _found: list[Evaluation | NonnaError] = field(default_factory=list, init=False, repr=False, compare=False)
@@ -115,9 +116,14 @@ class Session:
     def prompt(self) -> str:
         """What to say for the value wanted next, "" when all readings are there."""
         slot = self.next_slot
-        if slot is None:
-            return ""
+        if slot is None or self.first:
+            return self.first
         return (slot.prompt, *slot.more)[min(len(self.pending), len(slot.more))]
+
+    @property
+    def first(self) -> str:
+        """What has to be confirmed before the first reading, "" once it was, or where there is nothing of the kind."""
+        return "" if self.confirmed or self.rows else self.procedure.first
 
     def slot_on(self, axis: str) -> Slot | None:
         """The reading wanted next on an axis, of what is measured now (one master, not the one after it), or None.
@@ -190,6 +196,11 @@ class Session:
     def with_setup(self, **fields: Any) -> Session:
         """Change fields of the setup; None takes a field out."""
         return replace(self, bench=replace(self.bench, setup=_changed(self.bench.setup, fields)))
+
+    def with_temperature(self, celsius: float) -> Session:
+        """Change the temperature that masters are used at."""
+        bench = self.bench
+        return replace(self, bench=replace(bench, conditions={**bench.conditions, "temperature_c": celsius}))
 
     def with_field(self, field: SetupField, value: Any) -> Session:
         """Change one field, also inside a part of the setup; None takes it out."""

@@ -184,6 +184,7 @@ class Procedure(ABC):
     beside: ClassVar[tuple[str, ...]] = ()  #: results that a record holds and a sheet need not show
     variants: ClassVar[tuple[Variant, ...]] = ()
     remembers: ClassVar[tuple[str, ...]] = ()  #: fields of the setup that are as they were on the record before
+    first: ClassVar[str] = ""  #: what is tried before the first reading is typed or sent
     looks_back: ClassVar[str] = ""  #: what of the record before is shown beside the new
     variant_of_master: ClassVar[bool] = False  #: the master chosen decides the variant
     caution: ClassVar[Caution]

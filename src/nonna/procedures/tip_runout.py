@@ -118,7 +118,7 @@ class TipRunout(Procedure):
         values = np.array([r.value_mm for r in file.readings]) * setup.indicator.cosine
         fit = fit_harmonics(np.radians([r.angle_deg for r in file.readings]), values)
         touch = touch_from(fit.scatter, **setup.history())
-        estimates, near_zero = _estimates(fit, touch, setup.indicator.mpe_mm * setup.indicator.cosine)
+        estimates, near_zero = harmonic_estimates(fit, touch, setup.indicator.mpe_mm * setup.indicator.cosine)
         eccentricity, high_spot, runout = estimates
         rule = file.rule.rule()
         checks: tuple[Check, ...] = ()
@@ -212,7 +212,7 @@ def _harmonic(results: Any) -> tuple[float, float]:
     return e * math.cos(high), e * math.sin(high)
 
 
-def _estimates(fit: LinearFit, touch: Touch, mpe: float) -> tuple[tuple[Estimate, Estimate, Estimate], bool]:
+def harmonic_estimates(fit: LinearFit, touch: Touch, mpe: float) -> tuple[tuple[Estimate, Estimate, Estimate], bool]:
     """Return eccentricity, high spot (degrees) and run-out, and whether it is too small to have a direction."""
     _, a, b = (float(c) for c in fit.coefficients)
     e = math.hypot(a, b)

@@ -25,6 +25,9 @@ class SubjectKind(StrEnum):
     TOOL = "tool"
     RACK = "rack"  #: all pockets of a router together
     POCKET = "pocket"
+    REFERENCE_TOOL = "reference-tool"  #: of a lathe: the one that sets its arm
+    ARM = "arm"  #: a lathe's swing-arm setter
+    CHUCK = "chuck"
     PART = "part"
     DAILY_CHECK = "daily-check"  #: the short check of the setter; where it fails it breaks what it touched
     OTHER = "other"  #: named by hand
@@ -40,6 +43,9 @@ _TEXTS = {  # as records have had them from the first release on
     SubjectKind.SETTER_AND_PROBE: "Setter and probe",
     SubjectKind.PRESETTER: "Presetter",
     SubjectKind.RACK: "Rack",
+    SubjectKind.REFERENCE_TOOL: "Reference tool",
+    SubjectKind.ARM: "Arm",
+    SubjectKind.CHUCK: "Chuck",
     SubjectKind.ARTEFACT: "Artefact",
     SubjectKind.PART: "Part",
     SubjectKind.DAILY_CHECK: "Daily check",
@@ -87,6 +93,9 @@ _SPELT = {kind.value for kind in SubjectKind} - {"", SubjectKind.OTHER.value}
 ANY = Subject(SubjectKind.ANY)
 STATION, SPINDLE, SETTER, PROBE = (
     Subject(kind) for kind in (SubjectKind.STATION, SubjectKind.SPINDLE, SubjectKind.SETTER, SubjectKind.PROBE)
+)
+REFERENCE_TOOL, ARM, CHUCK = (
+    Subject(kind) for kind in (SubjectKind.REFERENCE_TOOL, SubjectKind.ARM, SubjectKind.CHUCK)
 )
 PRESETTER, RACK = Subject(SubjectKind.PRESETTER), Subject(SubjectKind.RACK)
 SETTER_AND_PROBE, ARTEFACT, PART, DAILY_CHECK = (

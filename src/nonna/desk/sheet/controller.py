@@ -127,6 +127,8 @@ class SheetController(QObject):
             return self._answer(self.question.suggestion_mm)
         if self._turning:
             return self._note_turn(text.strip())
+        if self.session.first:
+            return self._confirm(text.strip())
         if not text.strip():
             self._enter_nothing()
             return True
@@ -220,10 +222,7 @@ class SheetController(QObject):
         """Change the temperature the master is used at."""
         if self._locked():
             return
-        bench = self.session.bench
-        self._remember(
-            replace(self.session, bench=replace(bench, conditions={**bench.conditions, "temperature_c": celsius}))
-        )
+        self._remember(self.session.with_temperature(celsius))
 
     def choose_master(self, master_id: str) -> None:
         """Measure with another master; readings already taken belong to the other one and are struck."""
@@ -261,10 +260,6 @@ class SheetController(QObject):
         self.standin.start(lambda: job_of(self.site, self.session), self._world)
         self.changed.emit()
 
-    def cancel(self) -> bool:
-        """Stop the stand-in; says whether it was at work."""
-        return self.standin.cancel()
-
     @property
     def has_dial(self) -> bool:
         """Whether readings of this sheet come from an instrument."""
@@ -293,7 +288,7 @@ class SheetController(QObject):
 
     def _on_live(self, line: LineReading) -> None:
         if self.dial.presses and self.session.next_slot is not None and self.receipt is None:
-            if words := not_meant(self.session, line.axis, line.tool, self.site.tools):
+            if words := self.session.first or not_meant(self.session, line.axis, line.tool, self.site.tools):
                 return self.said.emit(words, "due")
             if self.question is None and not (line.axis and self._ask_about(float(line), line.axis)):
                 self._take(float(line), axis=line.axis)
@@ -341,6 +336,13 @@ class SheetController(QObject):
         else:
             self._remember(self.session.next_pass({}))
 
+    def _confirm(self, typed: str) -> bool:
+        if typed:
+            self.said.emit(f"{self.session.first} Enter when it is so, then the reading.", "due")
+            return False
+        self._remember(replace(self.session, confirmed=True))
+        return True
+
     def _note_turn(self, text: str) -> bool:
         if text:
             try:
@@ -356,10 +358,8 @@ class SheetController(QObject):
         return True
 
     def _enter_nothing(self) -> None:
-        if self.session.next_slot is None and self.picture().again:
-            self.again()
-        elif self.session.next_slot is None:
-            self.sign()
+        if self.session.next_slot is None:
+            self.again() if self.picture().again else self.sign()
         elif self.dial.value_mm is not None:
             self._take(self.dial.value_mm)
         elif not self.session.live and self.source == "stand-in":

@@ -114,10 +114,10 @@ def picture(session: Session, units: Units, question: Question | None, signed: s
         advice=tuple(map(_unbroken, advice)) if not question else (),
         tiles=tuple(_tile(row, found.model.value_fields, units) for row in session.rows),
         tape_note=_tape_note(session),
-        wanted=slot.label if slot else "",
+        wanted=slot.label if slot and not session.first else "",
         can_sign=evaluation is not None and not signed,
         again=again,
-        enter_does="Enter goes on" if signed else "",
+        enter_does="Enter goes on" if signed else "Enter: yes" if session.first else "",
     )
 
 

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, Signal, SignalInstance
 from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from nonna.desk.look.style import current, font
 from nonna.desk.sheet.picture import Tile
@@ -39,9 +39,10 @@ class TapeStrip(Card):
         self._area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._area.setFixedHeight(TILE_HEIGHT + 12)
         head = QHBoxLayout()
+        self._note.setAlignment(Qt.AlignmentFlag.AlignRight)
+        self._note.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)  # never widens the window
         head.addWidget(label(self.tr("Tape"), "strong"))
-        head.addStretch()
-        head.addWidget(self._note)
+        head.addWidget(self._note, 1)
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 10, 16, 8)
         column.setSpacing(6)

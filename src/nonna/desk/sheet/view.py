@@ -92,6 +92,7 @@ class SheetView(QWidget):
     def _arrange(self) -> None:
         head = QHBoxLayout()
         self._title = label("", "headline")
+        self._title.setMinimumWidth(200)  # a long title gives way on a small screen
         head.addWidget(self._title)
         head.addSpacing(12)
         self._about = label("", "quiet")
@@ -209,7 +210,7 @@ class SheetView(QWidget):
         if self._numbers.asking:
             self._numbers.hide_reason()
             return
-        if self.controller.cancel() or self.controller.correct():
+        if self.controller.standin.cancel() or self.controller.correct():
             return
         if self.form_open:
             self.toggle_setup()

@@ -10,7 +10,7 @@ from nonna.desk.cells import CellDelegate
 from nonna.desk.tools.model import CHANGE, MARK, NAME, NOW, NUMBER, SHAPE, WAS, ShapeDelegate, ToolModel
 from nonna.desk.widgets import plain_rows
 
-WIDTHS = {MARK: 24, NUMBER: 58, SHAPE: 42, WAS: 95, NOW: 99, CHANGE: 100}
+WIDTHS = {MARK: 24, NUMBER: 56, SHAPE: 42, WAS: 94, NOW: 97, CHANGE: 100}
 
 
 class TrayTable(QTableView):

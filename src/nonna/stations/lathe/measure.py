@@ -1,0 +1,212 @@
+"""A part measured by the turret probe: diameter, distance, groove, rib; and what the wear column should be."""
+
+from __future__ import annotations
+
+import math
+from typing import Any, ClassVar, Literal
+
+from nonna.errors import NonnaError, TooFewReadingsError
+from nonna.figures.figure import Figure
+from nonna.figures.lathe import part_figure
+from nonna.metrology.uncertain import Influences
+from nonna.metrology.wear_control import next_wear
+from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
+from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u, require
+from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slot, Step, Variant, carried
+from nonna.procedures.shown import XShows, real_per_shown, x_shows
+from nonna.procedures.telling import saying
+from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
+from nonna.stations.lathe.axes import across, carried_value, enter_shown
+from nonna.wording.lengths import Units
+
+Feature = Literal["diameter", "distance", "groove", "rib"]
+GAIN, TOUCHES = 0.7, 2
+said = saying("lathe-measure")
+SENTENCES = {
+    "found-none": "{size:length}, ± {U:small}: {error:signed} from nominal.",
+    "found-pass": "{size:length}, ± {U:small}: {error:signed} from nominal, within its tolerance.",
+    "found-fail": "{size:length}, ± {U:small}: {error:signed} from nominal, OUT of its tolerance.",
+    "found-undecided": "{size:length}, ± {U:small}: {error:signed} from nominal; the doubt reaches over a limit.",
+    "leave": "The error is within its own doubt: the wear stays as it is.",
+    "correct": "Wear {old:signed} becomes {new:signed} for the next part.",
+    "stop": "Too far off for wear: broken insert, wrong part or wrong program? No correction is made; look first.",
+    "pass": "Sign it.",
+    "none": "Sign it.",
+    "fail": "Set the part aside and find out why before the next one.",
+    "undecided": "Touch again, each side once more, or measure it by micrometer.",
+}
+
+
+class PartSetup(Setup):
+    """Setup of a part's feature."""
+
+    feature: Feature = asked("What it is", "", "Diameter, distance, groove or rib.")
+    nominal_mm: Number = asked("Nominal size", help="From the drawing.")
+    side: Literal["internal", "external"] | None = asked("Touched", "", "A diameter: inside or outside.", None)
+    axis: Literal["x", "y", "z"] | None = asked("Axis", "", "X for a diameter, Z for the rest, where not said.", None)
+    x_shows: XShows = x_shows()
+    ball_diameter_mm: Number | None = asked(
+        "Effective ball", help="From the ring; inside and outside apart.", default=None
+    )
+    ball_diameter_u_mm: NotNegative = carried_u("Its standard uncertainty")
+    ball_diameter_dof: Dof | None = carried_dof()
+    centre_mm: Number | None = asked("Centre", help="As shown; needed where one side only is touched.", default=None)
+    centre_u_mm: NotNegative = carried_u("Its standard uncertainty")
+    centre_dof: Dof | None = carried_dof()
+    lower_mm: Number | None = asked("Lower limit of the error", help="From the drawing.", default=None, limit=True)
+    upper_mm: Number | None = asked("Upper limit of the error", help="From the drawing.", default=None, limit=True)
+    wear_mm: Number | None = asked("Wear in the table", help="As shown, of the tool that cut it.", default=None)
+    gain: Positive = asked("Gain", "1", "How much of the error is taken away at once.", GAIN)
+    step_limit_mm: NotNegative | None = asked("Largest step of the wear", help="As shown.", default=None)
+    stop_mm: NotNegative | None = asked("Stop beyond", help="An error this large is no wear.", default=None)
+
+
+class SideReading(Strict):
+    """Machine position at one trigger: on the + or - side, or of the farther and the nearer of two faces."""
+
+    at: Literal["+", "-"]
+    position_mm: Number
+
+
+class PartReadings(ReadingsFile):
+    """Readings file of a part's feature."""
+
+    procedure: Literal["lathe-measure"]
+    setup: PartSetup
+    readings: list[SideReading]
+
+
+class LatheMeasure(Procedure):
+    """Internal diameter and groove ``A + ball``, external and rib ``A - ball``, distance ``A``; ``error = size - nominal``."""
+
+    name = "lathe-measure"
+    sentences = SENTENCES
+    model = PartReadings
+    main = ("size_mm",)
+    main_title = "Size"
+    offered: ClassVar[dict[str, Any]] = {
+        "feature": "diameter",
+        "side": "external",
+        "x_shows": "diameter",
+        "resolution_mm": 0.001,
+    }
+    variants = (
+        Variant("external", "Outside diameter", {"feature": "diameter", "side": "external"}),
+        Variant("internal", "Inside diameter", {"feature": "diameter", "side": "internal"}),
+        Variant("distance", "Distance of two faces", {"feature": "distance"}),
+        Variant("groove", "Groove", {"feature": "groove"}),
+        Variant("rib", "Rib", {"feature": "rib"}),
+    )
+    carries = (
+        *REPEATABILITY,
+        *carried(
+            "ball_diameter",
+            "lathe-ring",
+            "ball_diameter_mm",
+            "ring",
+            ("external", "internal", "groove", "rib"),
+            needed=False,
+        ),
+    )
+    caution = Caution(
+        "Spindle stopped before the probe comes near",
+        "Probe awake, doors shut, rapid turned down. Will the stem clear the shoulder? Look first.",
+    )
+
+    def _evaluate(self, file: PartReadings) -> Evaluation:
+        setup, rule = file.setup, file.rule.rule()
+        _check(setup)
+        sides = {at: [r.position_mm for r in file.readings if r.at == at] for at in ("+", "-")}
+        sides = {at: values for at, values in sides.items() if values}
+        if not sides:
+            raise TooFewReadingsError("Nothing was touched yet.")
+        if len(sides) == 1 and setup.feature != "diameter":
+            raise TooFewReadingsError("Both faces are needed.")
+        if len(sides) == 1:
+            require(setup.centre_mm, "setup.centre_mm")
+        axis = setup.axis or ("x" if setup.feature == "diameter" else "z")
+        influences = Influences()
+        shown = enter_shown({axis: sides}, setup.x_shows, setup, influences)
+        centre = None if len(sides) == 2 else carried_value(setup, influences, "centre", "spindle's centre")
+        wide = across(axis, setup.x_shows, shown.means.get("+"), shown.means.get("-"), centre)
+        if setup.feature != "distance":
+            ball = carried_value(setup, influences, "ball_diameter", "effective ball")
+            wide = wide + ball if setup.side == "internal" or setup.feature == "groove" else wide - ball
+        size, error = influences.estimate(wide), influences.estimate(wide - setup.nominal_mm)
+        quantities = [Quantity.of("size_mm", "Size", size), Quantity.of("error_mm", "Error", error)]
+        checks: tuple[Check, ...] = ()
+        if setup.lower_mm is not None and setup.upper_mm is not None:
+            middle, half = (setup.lower_mm + setup.upper_mm) / 2.0, (setup.upper_mm - setup.lower_mm) / 2.0
+            # guarded on each side: the same as the distance from the middle against half the tolerance
+            checks = (
+                check_limit(
+                    "Error, from the middle of its tolerance", error.value - middle, half, rule, error, of="error_mm"
+                ),
+            )
+        flags, extras, advice = shown.flags, {}, []
+        if setup.wear_mm is not None:
+            found = next_wear(
+                setup.wear_mm, error.value, error.expanded, real_per_shown(axis, setup.x_shows), gain=setup.gain,
+                step_limit=setup.step_limit_mm if setup.step_limit_mm is not None else math.inf,
+                stop=setup.stop_mm if setup.stop_mm is not None else math.inf,
+            )  # fmt: skip
+            quantities.append(Quantity("new_wear_mm", "Wear for the next part", found.wear))
+            flags = (*flags, *(("step-limited",) if found.limited else ()))
+            extras["state"] = found.state
+            advice.append(said(found.state, old=setup.wear_mm, new=found.wear))
+        verdict = checks[0].verdict if checks else "none"
+        headline = said(f"found-{verdict}", size=size.value, U=size.expanded, error=error.value)
+        return Evaluation(
+            file.procedure, tuple(quantities), rule, headline, said(str(verdict)), checks, flags, tuple(advice), extras
+        )
+
+    def slots(self, bench: Bench) -> tuple[Slot, ...]:
+        """Both sides, twice each."""
+        words = "face" if bench.setup.get("feature", "diameter") == "distance" else "side"
+        return tuple(
+            Slot({"at": at}, f"{at} {i + 1}/{TOUCHES}", f"Touch the {at} {words}", at)
+            for at in ("+", "-")
+            for i in range(TOUCHES)
+        )
+
+    def steps(self, bench: Bench) -> tuple[Step, ...]:
+        """What the hands do."""
+        del bench
+        return (
+            Step("Blow the part clean; probe in the turret"),
+            Step("Touch the + side", "+"),
+            Step("The - side", "-"),
+            Step("Sign"),
+        )
+
+    def figure(
+        self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
+    ) -> Figure:
+        """The feature with its tolerance band and where it came out."""
+        setup = bench.setup
+        found = None
+        if result is not None:
+            error = result.quantity("error_mm")
+            found = (error.value, error.estimate.expanded if error.estimate else 0.0)
+        limits = (
+            (setup["lower_mm"], setup["upper_mm"])
+            if setup.get("lower_mm") is not None and setup.get("upper_mm") is not None
+            else None
+        )
+        return part_figure(
+            str(setup.get("feature", "diameter")), {str(r["at"]) for r in readings}, found, limits, units
+        )
+
+
+def _check(setup: PartSetup) -> None:
+    """Raises: NonnaError (a field that this feature needs is missing, or one that it has no use for decides something)."""
+    if setup.feature == "diameter":
+        if setup.side is None:
+            raise NonnaError("missing-field", "setup.side: this is missing.", "setup.side")
+    elif setup.wear_mm is not None:
+        raise NonnaError("out-of-range", "setup.wear_mm: wear is corrected by diameters only.", "setup.wear_mm")
+    for one, other in (("lower_mm", "upper_mm"), ("upper_mm", "lower_mm")):
+        if getattr(setup, one) is not None:
+            require(getattr(setup, other), f"setup.{other}")
+    if setup.lower_mm is not None and setup.upper_mm is not None and setup.lower_mm > setup.upper_mm:
+        raise NonnaError("out-of-range", "setup.lower_mm: the lower limit is above the upper one.", "setup.lower_mm")

@@ -1,0 +1,198 @@
+"""A tip on the arm's faces: its offset, and what changed against the last one."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+from nonna.errors import TooFewReadingsError
+from nonna.figures.figure import Figure
+from nonna.figures.lathe import tip_figure
+from nonna.metrology.decision import worst
+from nonna.metrology.uncertain import Influences, Uncertain, value_of
+from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
+from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u, require
+from nonna.procedures.sheet import REPEATABILITY, Bench, Carry, Caution, Procedure, Slot, Step, Variant, carried
+from nonna.procedures.shown import XShows, x_shows
+from nonna.procedures.telling import saying
+from nonna.shop.reason import Reason
+from nonna.shop.strict_model import NotNegative, Number, Strict
+from nonna.stations.lathe.axes import carried_value, enter_shown, plain_or_uncertain
+from nonna.wording.lengths import Units
+
+AXES: tuple[Literal["x", "z"], ...] = ("x", "z")
+TOUCHES = 2
+WAYS = {  # the faces its edges look at: tip stands on that side of the arm's stylus
+    "outside-chuck": ("Outside, cutting towards the chuck", "+x", "+z"),
+    "outside-away": ("Outside, cutting away from the chuck", "+x", "-z"),
+    "inside-chuck": ("Inside, cutting towards the chuck", "-x", "+z"),
+    "inside-away": ("Inside, cutting away from the chuck", "-x", "-z"),
+    "outside": ("Outside, both ways: a round or pointed tip", "+x", ""),
+    "inside": ("Inside, both ways", "-x", ""),
+    "facing": ("Facing only, towards the chuck", "", "+z"),
+    "back": ("Back facing only", "", "-z"),
+    "drill": ("On the centre line: a drill, tap or boring head", "", "+z"),
+}
+_PLANES = {"+x": "plane_plus_x_mm", "-x": "plane_minus_x_mm", "+z": "plane_plus_z_mm", "-z": "plane_minus_z_mm"}
+
+said = saying("lathe-tip")
+SENTENCES = {
+    "offset": "{axis} offset {value:length}, ± {U:small}.",
+    "plain": "{axis} offset {value:length}, taken from the centre line.",
+    "change": "{axis} changed by {d:signed} against the last offset.",
+    "pass": "Sign it and load the offset.",
+    "none": "Sign it and load the offset.",
+    "fail": "Too much for a change of insert: is it the right insert, does it sit flat, is the seat clean? Then touch again.",
+    "undecided": "Touch it once more.",
+}
+
+
+class TipSetup(Setup):
+    """Setup of a tip."""
+
+    x_shows: XShows = x_shows()
+    plane_x_mm: Number | None = asked("Arm's plane in X", help="Of the face this tip touches.", default=None)
+    plane_x_u_mm: NotNegative = carried_u("Its standard uncertainty")
+    plane_x_dof: Dof | None = carried_dof()
+    plane_z_mm: Number | None = asked("Arm's plane in Z", help="Of the face this tip touches.", default=None)
+    plane_z_u_mm: NotNegative = carried_u("Its standard uncertainty")
+    plane_z_dof: Dof | None = carried_dof()
+    centre_line_x_mm: Number | None = asked(
+        "Centre line in X", help="For a drill, instead of touching in X.", default=None
+    )
+    centre_line_x_u_mm: NotNegative = carried_u("Its standard uncertainty")
+    centre_line_x_dof: Dof | None = carried_dof()
+    expected_x_mm: Number | None = asked("Last X offset", help="What the table holds.", default=None)
+    expected_x_u_mm: NotNegative = carried_u(
+        "Its standard uncertainty", help="Without the plane's where it is the same plane."
+    )
+    expected_x_dof: Dof | None = carried_dof()
+    expected_z_mm: Number | None = asked("Last Z offset", help="What the table holds.", default=None)
+    expected_z_u_mm: NotNegative = carried_u(
+        "Its standard uncertainty", help="Without the plane's where it is the same plane."
+    )
+    expected_z_dof: Dof | None = carried_dof()
+    same_plane: bool = asked("On the same plane as then", "", "Then its doubt cancels in the change.", True)
+    limit_mm: NotNegative | None = asked("Largest change", help="Against the last offset.", default=None, limit=True)
+
+
+class AxisReading(Strict):
+    """Machine position when the arm triggered."""
+
+    axis: Literal["x", "z"]
+    position_mm: Number
+
+
+class TipReadings(ReadingsFile):
+    """Readings file of a tip."""
+
+    procedure: Literal["lathe-tip"]
+    setup: TipSetup
+    readings: list[AxisReading]
+
+
+class LatheTip(Procedure):
+    """``offset = plane - mean``; a drill's X is the turret's centre line."""
+
+    name = "lathe-tip"
+    sentences = SENTENCES
+    model = TipReadings
+    main = ("offset_z_mm", "offset_x_mm")
+    main_title = "Z offset"
+    offered: ClassVar[dict[str, Any]] = {"x_shows": "diameter", "limit_mm": 0.1, "resolution_mm": 0.001}
+    variants = tuple(Variant(key, words) for key, (words, _, _) in WAYS.items())
+    carries = (
+        *REPEATABILITY,
+        *(
+            each
+            for axis, at in (("x", 1), ("z", 2))
+            for face in (f"+{axis}", f"-{axis}")
+            for each in carried(
+                f"plane_{axis}", "lathe-arm", _PLANES[face], "arm", tuple(key for key, row in WAYS.items() if row[at] == face)
+            )
+        ),
+        *(
+            Carry(f"expected_{axis}_mm", "lathe-tip", f"offset_{axis}_mm", "value", "tips", same_subject=True, needed=False)
+            for axis in AXES
+        ),
+    )  # fmt: skip
+    caution = Caution(
+        "A few millimetres off, diagonal, before the touch",
+        "Arm out and seen to be out, spindle stopped, doors shut, rapid turned down, a finger on feed hold. "
+        "Check that the axis you are about to move is the one asked for.",
+    )
+
+    def _evaluate(self, file: TipReadings) -> Evaluation:
+        setup, rule = file.setup, file.rule.rule()
+        touched = {a: [r.position_mm for r in file.readings if r.axis == a] for a in AXES}
+        touched = {a: values for a, values in touched.items() if values}
+        if not touched:
+            raise TooFewReadingsError("Nothing was touched yet.")
+        influences = Influences()
+        shown = enter_shown({a: {a: values} for a, values in touched.items()}, setup.x_shows, setup, influences)
+        bases: dict[str, tuple[Uncertain, Uncertain]] = {}  #: what the offset rests on, and the touches themselves
+        for axis in touched:
+            plane = carried_value(setup, influences, f"plane_{axis}", f"arm's plane in {axis.upper()}")
+            bases[axis] = (plane, -shown.means[axis])
+        if "x" not in touched and setup.centre_line_x_mm is not None:
+            bases["x"] = (setup.enter(influences, "centre_line_x", "turret's centre line"), 0.0)
+        quantities: list[Quantity] = []
+        checks: list[Check] = []
+        told: list[Reason] = []
+        for axis in AXES:
+            if axis not in bases:
+                continue
+            title = axis.upper()
+            offset = plain_or_uncertain(f"offset_{axis}_mm", f"{title} offset", sum(bases[axis]), influences)
+            quantities.append(offset)
+            doubt = {"U": offset.estimate.expanded} if offset.estimate else {}
+            told.append(said("offset" if doubt else "plain", axis=title, value=offset.value, **doubt))
+            expected: float | None = getattr(setup, f"expected_{axis}_mm")
+            if setup.limit_mm is not None:
+                require(expected, f"setup.expected_{axis}_mm")
+            if expected is None:
+                continue
+            change = _change(setup, axis, bases[axis], influences)
+            quantities.append(change)
+            told.append(said("change", axis=title, d=change.value))
+            if setup.limit_mm is not None:
+                checks.append(
+                    check_limit(f"{title}: change", change.value, setup.limit_mm, rule, change.estimate, of=change.name)
+                )
+        return Evaluation(
+            file.procedure, tuple(quantities), rule, told[0], said(str(worst(c.verdict for c in checks))), tuple(checks),
+            shown.flags, tuple(told[1:]),
+        )  # fmt: skip
+
+    def slots(self, bench: Bench) -> tuple[Slot, ...]:
+        """Each face its edges look at, twice."""
+        _, x_face, z_face = WAYS[bench.variant or "outside-chuck"]
+        return tuple(
+            Slot({"axis": face[1]}, f"{face[1].upper()} {i + 1}/{TOUCHES}", f"Touch the arm's {face} face in {face[1].upper()}", face[1])
+            for face in (x_face, z_face) if face
+            for i in range(TOUCHES)
+        )  # fmt: skip
+
+    def steps(self, bench: Bench) -> tuple[Step, ...]:
+        """What the hands do."""
+        _, x_face, z_face = WAYS[bench.variant or "outside-chuck"]
+        touches = [
+            Step(f"A few millimetres off the {face} face; then {face[1].upper()} alone, slowly", face[1])
+            for face in (x_face, z_face) if face
+        ]  # fmt: skip
+        return (Step("Arm out; wipe tip and stylus; choose which way it cuts (F9)"), *touches, Step("Sign, arm in"))
+
+    def figure(
+        self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
+    ) -> Figure:
+        """The tip over the arm with the faces its edges look at."""
+        words, x_face, z_face = WAYS[bench.variant or "outside-chuck"]
+        found = {q.name: q.value for q in result.quantities} if result else {}
+        return tip_figure(words, x_face, z_face, {str(r["axis"]) for r in readings}, found, units)
+
+
+def _change(setup: TipSetup, axis: str, base: tuple[Uncertain, Uncertain], influences: Influences) -> Quantity:
+    """Return offset less the last one; what both rest on cancels where it is the same."""
+    rests_on, touches = base
+    last = setup.enter(influences, f"expected_{axis}", f"last {axis.upper()} offset")
+    kept = float(value_of(rests_on)) if setup.same_plane else rests_on
+    return plain_or_uncertain(f"change_{axis}_mm", f"{axis.upper()} changed by", kept + touches - last, influences)

@@ -1,0 +1,353 @@
+"""The lathe: each procedure by hand, diameter and radius display agreeing, doubt that covers, wear that helps."""
+
+import copy
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from nonna.bench.state import read_state
+from nonna.errors import NonnaError
+from nonna.metrology.wear_control import next_wear
+from nonna.procedures.catalogue import evaluate, procedure
+from nonna.procedures.sheet import Bench
+from nonna.shop.subjects import Subject
+from nonna.stations.kind import kind_of
+from tests.examples import ARM, CHUCK, CUT, LATHE_RING, PART, TIP
+
+ALL = (CUT, ARM, TIP, LATHE_RING, PART, CHUCK)
+
+
+def got(doc, readings=None, **setup):
+    made = copy.deepcopy(doc)
+    made["setup"].update(setup)
+    if readings is not None:
+        made["readings"] = readings
+    return evaluate(made).to_document()
+
+
+def values(doc, field="position_mm", **where):
+    return [r[field] for r in doc["readings"] if all(r[k] == v for k, v in where.items())]
+
+
+def test_a_test_cut_by_hand():
+    found = got(CUT)["results"]
+    x, z = values(CUT, "value_mm", axis="x"), values(CUT, "value_mm", axis="z")
+    s = CUT["setup"]
+    assert found["offset_x_mm"]["value"] == pytest.approx(np.mean(x) - s["machine_x_mm"])
+    assert found["offset_z_mm"]["value"] == pytest.approx(np.mean(z) - s["machine_z_mm"])
+    mpe = s["indicator"]["mpe_mm"] / math.sqrt(3)
+    assert found["offset_x_mm"]["u"] == pytest.approx(math.hypot(np.std(x, ddof=1) / math.sqrt(len(x)), mpe))
+    half = got(CUT, x_shows="radius")["results"]["offset_x_mm"]
+    assert half["value"] == pytest.approx(np.mean(x) / 2 - s["machine_x_mm"]) and half["u"] == pytest.approx(
+        found["offset_x_mm"]["u"] / 2
+    )
+    known = got(CUT, repeatability_mm=0.002, indicator={})["results"]["offset_x_mm"]
+    assert known["u"] == pytest.approx(
+        0.002 / math.sqrt(len(x))
+    )  # what was measured is real, whatever the machine shows
+
+
+def test_an_arm_by_hand():
+    found = got(ARM)["results"]
+    means = {face: np.mean(values(ARM, face=face)) for face in ("+x", "-x", "+z", "-z")}
+    s = ARM["setup"]
+    assert found["plane_plus_x_mm"]["value"] == pytest.approx(means["+x"] + s["reference_x_mm"])
+    assert found["plane_minus_z_mm"]["value"] == pytest.approx(means["-z"] + s["reference_z_mm"])
+    assert found["width_x_mm"]["value"] == pytest.approx((means["+x"] - means["-x"]) / 2)  # real
+    assert found["width_z_mm"]["value"] == pytest.approx(means["+z"] - means["-z"])
+    own = [np.array(values(ARM, face=face)) for face in ("+x", "-x")]
+    variance = sum(((v - v.mean()) ** 2).sum() for v in own) / (sum(len(v) for v in own) - 2)
+    u = math.sqrt(variance * (1 / len(own[0]) + 1 / len(own[1]))) / 2
+    assert found["width_x_mm"]["u"] == pytest.approx(u)  # free of the reference's doubt
+    assert found["plane_plus_x_mm"]["u"] == pytest.approx(
+        math.hypot(math.sqrt(variance / len(own[0])), s["reference_x_u_mm"])
+    )
+    ranges = [np.ptp(values(ARM, face=face)) * (0.5 if face[1] == "x" else 1) for face in means]
+    assert found["range_mm"]["value"] == pytest.approx(max(ranges))
+    assert "unequal-sides" in got(ARM, ARM["readings"][1:])["flags"]
+
+
+def test_a_tip_by_hand():
+    found = got(TIP)["results"]
+    s, x = TIP["setup"], values(TIP, axis="x")
+    u = np.std(x, ddof=1) / math.sqrt(len(x))
+    assert found["offset_x_mm"]["value"] == pytest.approx(s["plane_x_mm"] - np.mean(x))
+    assert found["offset_x_mm"]["u"] == pytest.approx(math.hypot(u, s["plane_x_u_mm"]))
+    assert found["change_x_mm"]["value"] == pytest.approx(s["plane_x_mm"] - np.mean(x) - s["expected_x_mm"])
+    assert found["change_x_mm"]["u"] == pytest.approx(math.hypot(u, s["expected_x_u_mm"]))  # the plane cancels
+    other = got(TIP, same_plane=False)["results"]["change_x_mm"]
+    assert other["u"] == pytest.approx(math.sqrt(u**2 + s["expected_x_u_mm"] ** 2 + s["plane_x_u_mm"] ** 2))
+    assert got(TIP, limit_mm=0.001)["verdict"] == "fail"
+
+
+def test_a_drill_takes_x_from_the_centre_line():
+    z = [r for r in TIP["readings"] if r["axis"] == "z"]
+    drill = {"centre_line_x_mm": 3.0, "expected_x_mm": 3.05, "limit_mm": 0.1}
+    found = got(TIP, z, **drill, expected_x_u_mm=0.0)["results"]
+    assert found["offset_x_mm"] == {"value": 3.0, "unit": "mm"} and found["change_x_mm"] == {
+        "value": pytest.approx(-0.05),
+        "unit": "mm",
+    }
+    found = got(TIP, z, **drill, centre_line_x_u_mm=0.004, expected_x_u_mm=0.003)["results"]
+    assert (found["offset_x_mm"]["u"], found["change_x_mm"]["u"]) == (0.004, 0.003)
+    found = got(TIP, z, **drill, centre_line_x_u_mm=0.004, expected_x_u_mm=0.003, same_plane=False)["results"]
+    assert found["change_x_mm"]["u"] == pytest.approx(0.005)
+    assert "offset_x_mm" not in got(TIP, z, limit_mm=None, expected_x_mm=None)["results"]
+
+
+def test_a_ring_by_hand():
+    found = got(LATHE_RING)["results"]
+    plus, minus = values(LATHE_RING, at="+"), values(LATHE_RING, at="-")
+    size = LATHE_RING["masters"]["ring"]["diameter_mm"]
+    wide = (np.mean(plus) - np.mean(minus)) / 2
+    assert found["ball_diameter_mm"]["value"] == pytest.approx(size - wide)
+    assert found["centre_mm"]["value"] == pytest.approx((np.mean(plus) + np.mean(minus)) / 2)
+    assert got(LATHE_RING, side="external")["results"]["ball_diameter_mm"]["value"] == pytest.approx(wide - size)
+    y = got(LATHE_RING, axis="y", side="external")["results"]["ball_diameter_mm"]["value"]
+    assert y == pytest.approx(2 * wide - size)  # Y is shown as it is
+    one = [r for r in LATHE_RING["readings"] if r["at"] == "-"]
+    single = got(LATHE_RING, one, centre_mm=0.02, centre_u_mm=0.001)["results"]
+    assert (
+        single["ball_diameter_mm"]["value"] == pytest.approx(size - abs(np.mean(minus) - 0.02))
+        and "centre_mm" not in single
+    )
+    u = math.hypot(np.std(minus, ddof=1) / math.sqrt(len(minus)), 0.001)
+    ring = LATHE_RING["masters"]["ring"]
+    assert single["ball_diameter_mm"]["u"] == pytest.approx(math.hypot(u, ring["U_diameter_mm"] / ring["k"]))
+
+
+@pytest.mark.parametrize(
+    ("feature", "side", "sign"),
+    [
+        ("diameter", "internal", 1),
+        ("diameter", "external", -1),
+        ("groove", None, 1),
+        ("rib", None, -1),
+        ("distance", None, 0),
+    ],
+)
+def test_a_part_by_hand(feature, side, sign):
+    found = got(PART, feature=feature, side=side, wear_mm=None)["results"]
+    factor = 0.5 if feature == "diameter" else 1.0
+    wide = factor * (np.mean(values(PART, at="+")) - np.mean(values(PART, at="-")))
+    size = wide + sign * PART["setup"]["ball_diameter_mm"]
+    assert found["size_mm"]["value"] == pytest.approx(size)
+    assert found["error_mm"]["value"] == pytest.approx(size - PART["setup"]["nominal_mm"])
+    assert found["error_mm"]["u"] == found["size_mm"]["u"]
+
+
+def test_a_tolerance_is_guarded_on_each_side():
+    error = got(PART, wear_mm=None)["results"]["error_mm"]
+    wide, k1 = error["value"], error["U"]
+    for low, high, verdict in (
+        (wide - 3 * k1, wide + 3 * k1, "pass"), (wide - 3 * k1, wide - 2 * k1, "fail"), (wide + 2 * k1, wide + 3 * k1, "fail"),
+        (wide - 3 * k1, wide + 0.1 * k1, "undecided"), (wide - 0.1 * k1, wide + 3 * k1, "undecided"),
+    ):  # fmt: skip
+        assert got(PART, wear_mm=None, lower_mm=low, upper_mm=high)["verdict"] == verdict
+    assert got(PART, wear_mm=None, lower_mm=None, upper_mm=None)["verdict"] == "none"
+
+
+def test_wear_is_corrected_left_or_stopped():
+    whole = got(PART, wear_mm=0.1, gain=0.7, stop_mm=0.5)
+    error = whole["results"]["error_mm"]["value"]
+    assert whole["state"] == "correct" and whole["results"]["new_wear_mm"]["value"] == pytest.approx(0.1 - 0.7 * error)
+    radius = got(PART, wear_mm=0.1, x_shows="radius", nominal_mm=PART["setup"]["nominal_mm"])
+    assert radius["state"] == "correct"
+    limited = got(PART, wear_mm=0.1, step_limit_mm=0.002)
+    assert "step-limited" in limited["flags"] and abs(
+        limited["results"]["new_wear_mm"]["value"] - 0.1
+    ) == pytest.approx(0.002)
+    stopped = got(PART, wear_mm=0.1, stop_mm=abs(error) / 2)
+    assert (stopped["state"], stopped["results"]["new_wear_mm"]["value"]) == ("stop", 0.1)
+    left = got(PART, wear_mm=0.1, ball_diameter_u_mm=1.0)
+    assert (left["state"], left["results"]["new_wear_mm"]["value"]) == ("leave", 0.1)
+
+
+@given(
+    error=st.floats(-0.2, 0.2), inside=st.booleans(), radius=st.booleans(), gain=st.floats(0.05, 1.0), expanded=st.floats(1e-5, 0.05),
+    limit=st.floats(1e-4, 1.0),
+)  # fmt: skip
+def test_the_next_part_is_nearer_and_never_overshoots(error, inside, radius, gain, expanded, limit):
+    """The part is cut where the axis is sent: wear as shown moves X by itself, and the size by twice that on radius."""
+    factor = 1.0 if radius else 0.5
+    found = next_wear(0.0, error, expanded, factor, gain=gain, step_limit=limit)
+    moved = 2.0 * factor * found.wear  # real diameter, inside and outside alike: a larger X is a larger diameter
+    after = error + moved
+    del inside
+    if abs(error) <= expanded:
+        assert found.state == "leave" and moved == 0.0
+    else:
+        assert abs(after) < abs(error) and after * error >= -1e-15
+        assert abs(found.wear) <= limit * (1 + 1e-12)
+    assert (
+        next_wear(0.3, error, expanded, factor, gain=gain, stop=abs(error) / 2 if error else 1.0).wear == 0.3
+        or error == 0.0
+    )
+
+
+def test_chuck_runout_by_hand():
+    found = got(CHUCK)["results"]
+    angles = np.radians([r["angle_deg"] for r in CHUCK["readings"]])
+    y = np.array([r["position_mm"] for r in CHUCK["readings"]]) / 2
+    design = np.column_stack([np.ones(len(y)), np.cos(angles), np.sin(angles)])
+    _, a, b = np.linalg.lstsq(design, y, rcond=None)[0]
+    assert found["eccentricity_mm"]["value"] == pytest.approx(math.hypot(a, b))
+    assert found["runout_mm"]["value"] == pytest.approx(2 * math.hypot(a, b))
+    assert found["fim_mm"]["value"] == pytest.approx(np.ptp(y))
+    three = [{"angle_deg": a, "position_mm": 40 + 0.04 * math.cos(math.radians(a))} for a in (0, 120, 240)]
+    with pytest.raises(NonnaError) as caught:
+        got(CHUCK, three)
+    assert caught.value.code == "no-repeatability"
+    known = got(CHUCK, three, repeatability_mm=0.001)["results"]
+    assert known["eccentricity_mm"]["value"] == pytest.approx(0.02) and known["form_mm"]["value"] == pytest.approx(
+        0.0, abs=1e-12
+    )
+    assert known["eccentricity_mm"]["u"] == pytest.approx(0.001 * math.sqrt(2 / 3))  # in real mm
+
+
+@given(
+    st.sampled_from(["lathe-arm", "lathe-ring", "lathe-measure", "lathe-tip", "chuck-runout"]),
+    st.integers(0, 2**32 - 1),
+    st.booleans(),
+)
+def test_diameter_and_radius_display_agree_on_one_physical_case(name, seed, known):
+    """Positions on diameter are twice those on radius; widths, sizes, balls and the doubt of them are the same."""
+    dice = np.random.default_rng(seed)
+    base = copy.deepcopy({d["procedure"]: d for d in ALL}[name])
+    on_diameter, on_radius = copy.deepcopy(base), copy.deepcopy(base)
+    history = {"repeatability_mm": 0.0007} if known else {}
+    for made, factor in ((on_diameter, 2.0), (on_radius, 1.0)):
+        made["setup"].update(x_shows="diameter" if factor == 2.0 else "radius", **history)
+        made["setup"].pop("resolution_mm", None)
+        for field in list(made["setup"]):
+            if field.startswith(
+                ("reference_x_", "plane_x_", "expected_x_", "centre_line_x_", "centre_", "wear_")
+            ) and not field.endswith("dof"):
+                made["setup"][field] = made["setup"][field] * factor
+        if name == "lathe-tip":
+            made["setup"].pop("limit_mm", None)
+    for i in range(len(base["readings"])):
+        noise = float(dice.normal(0.0, 0.0007))
+        row = base["readings"][i]
+        on_x = row.get("axis", row.get("face", "+x")[-1] if "face" in row else "x") == "x"
+        for made, factor in ((on_diameter, 2.0), (on_radius, 1.0)):
+            made["readings"][i]["position_mm"] = (
+                (row["position_mm"] / 2 + noise) * factor if on_x else row["position_mm"] + noise
+            )
+    first, second = evaluate(on_diameter).to_document(), evaluate(on_radius).to_document()
+    for result, row in first["results"].items():
+        shown = (
+            2.0
+            if ("_x_mm" in result and not result.startswith("width")) or result in ("centre_mm", "new_wear_mm")
+            else 1.0
+        )
+        other = second["results"][result]
+        assert row["value"] == pytest.approx(other["value"] * shown, abs=1e-9), result
+        if "u" in row:
+            assert row["u"] == pytest.approx(other["u"] * shown, rel=1e-6), result
+            assert row["dof"] == (pytest.approx(other["dof"]) if other["dof"] else None)
+    assert first["verdict"] == second["verdict"] and first["flags"] == second["flags"]
+
+
+@pytest.mark.parametrize(("n", "known"), [(3, False), (4, True)])
+def test_the_doubt_of_the_whole_chain_covers(n, known):
+    """Reference -> arm -> tip: the offset against the truth, all positions on diameter."""
+    dice, hits, trials, s = np.random.default_rng(17 + n), 0, 700, 0.001
+    history = {"repeatability_mm": s, "repeatability_dof": 24.0} if known else {}
+    for _ in range(trials):
+        true_reference, true_tip, plane = -80.0, -62.5, 70.0  # as shown
+        size = [40.0 + d for d in dice.normal(0.0, 0.0015, n)]
+        machine = 40.0 - true_reference
+        mpe = float(dice.uniform(-0.002, 0.002))
+        cut = got(CUT, [{"axis": "x", "value_mm": v + mpe} for v in size], machine_x_mm=machine, indicator={"mpe_mm": 0.002},
+                  repeatability_mm=0.0015 if known else None)["results"]["offset_x_mm"]  # fmt: skip
+        rows = [{"face": "+x", "position_mm": plane - true_reference + d} for d in dice.normal(0.0, 2 * s, n)]
+        carried = {"reference_x_mm": cut["value"], "reference_x_u_mm": cut["u"], "reference_x_dof": _carried(cut["k"])}
+        arm = got(ARM, rows, **carried, **history)["results"]["plane_plus_x_mm"]
+        rows = [{"axis": "x", "position_mm": plane - true_tip + d} for d in dice.normal(0.0, 2 * s, n)]
+        setup = {
+            "plane_x_mm": arm["value"],
+            "plane_x_u_mm": arm["u"],
+            "plane_x_dof": _carried(arm["k"]),
+            "expected_x_mm": None,
+            "limit_mm": None,
+        }
+        tip = got(TIP, rows, **setup, **history)["results"]["offset_x_mm"]
+        hits += abs(tip["value"] - true_tip) <= tip["U"]
+    assert 0.925 <= hits / trials <= 0.985  # a rectangle's ends make it a little wide
+
+
+def _carried(k):
+    from nonna.metrology.coverage import carried_dof
+
+    dof = carried_dof(k)
+    return None if math.isinf(dof) else dof
+
+
+BAD = [
+    (CUT, {"machine_x_mm": None}, "missing-field", "setup.machine_x_mm"),
+    (ARM, {"reference_z_mm": None}, "missing-field", "setup.reference_z_mm"),
+    (TIP, {"plane_x_mm": None}, "missing-field", "setup.plane_x_mm"),
+    (TIP, {"expected_z_mm": None}, "missing-field", "setup.expected_z_mm"),
+    (LATHE_RING, {"side": None}, "missing-field", "setup.side"),
+    (PART, {"nominal_mm": None}, "missing-field", "setup.nominal_mm"),
+    (PART, {"side": None}, "missing-field", "setup.side"),
+    (PART, {"lower_mm": None}, "missing-field", "setup.lower_mm"),
+    (PART, {"lower_mm": 0.5, "upper_mm": 0.1}, "out-of-range", "setup.lower_mm"),
+    (PART, {"ball_diameter_mm": None}, "missing-field", "setup.ball_diameter_mm"),
+    (PART, {"feature": "rib"}, "out-of-range", "setup.wear_mm"),
+    (PART, {"feature": "hole"}, "out-of-range", "setup.feature"),
+    (CHUCK, {"x_shows": "both"}, "out-of-range", "setup.x_shows"),
+]
+
+
+@pytest.mark.parametrize(("doc", "setup", "code", "where"), BAD)
+def test_what_is_wrong_is_named_with_its_place(doc, setup, code, where):
+    made = copy.deepcopy(doc)
+    made["setup"].update(setup)
+    made["setup"] = {k: v for k, v in made["setup"].items() if v is not None}
+    with pytest.raises(NonnaError) as caught:
+        evaluate(made)
+    assert (caught.value.code, caught.value.where) == (code, where)
+
+
+def test_one_side_alone_needs_a_centre_or_is_too_few():
+    one = [r for r in PART["readings"] if r["at"] == "+"]
+    for doc, readings, setup, code in (
+        (PART, one, {}, "missing-field"), (PART, one, {"feature": "groove", "wear_mm": None}, "too-few-readings"),
+        (LATHE_RING, [r for r in LATHE_RING["readings"] if r["at"] == "+"], {}, "missing-field"), (PART, [], {}, "too-few-readings"),
+    ):  # fmt: skip
+        with pytest.raises(NonnaError) as caught:
+            got(doc, readings, **setup)
+        assert caught.value.code == code
+
+
+@pytest.mark.parametrize("doc", ALL, ids=[d["procedure"] for d in ALL])
+def test_every_sheet_has_drawings_steps_and_a_caution(doc):
+    found = procedure(doc["procedure"])
+    for variant in (*(v.key for v in found.variants), ""):
+        bench = Bench(setup=doc["setup"], masters=doc.get("masters", {}), variant=variant)
+        assert found.slots(bench) and found.steps(bench) and found.caution.words
+        assert found.figure(bench, [], None).strokes and found.figure(bench, doc["readings"], evaluate(doc)).scale_note
+
+
+def test_the_loop_of_a_lathe_hangs_together(shop):
+    loop = kind_of("lathe").loop
+    assert loop.upstream("tips") == ("arm", "reference", "seating") and loop.each.procedure == "lathe-tip"
+    assert {loop.link_of(d["procedure"]) for d in ALL} == {"reference", "arm", "tips", "ring", "parts", "chuck"}
+    assert all(name in {link.key for link in loop.links} for event in loop.events for name in event.breaks)
+    for text in ("Arm", "Chuck", "Reference tool"):
+        assert str(Subject.of(text)) == text
+    from nonna.bench.shelving import put
+
+    put(shop, "machines", {"name": "Willow", "kind": "lathe", "has_setter": False})
+    state = read_state(shop, station="willow")
+    assert state.machine_kind == "lathe" and [s.link.key for s in state.links][:4] == [
+        "reference",
+        "seating",
+        "arm",
+        "tips",
+    ]
