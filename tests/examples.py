@@ -219,9 +219,21 @@ CHUCK = document(
         for i in range(6)
     ],
 )  # fmt: skip
+LATENCY = document(
+    "trigger-latency",
+    {"resolution_mm": 0.0001},
+    [
+        {"feed_mm_min": feed, "position_mm": -312.4 - 0.002 * feed / 60 + 3e-4 * n}
+        for feed in (50, 200, 400)
+        for n in NOISE[:5]
+    ],
+)
+
+
 EXAMPLES = {
     d["procedure"]: d
     for d in (
+        LATENCY,
         TEETH,
         RUNOUT,
         FACE,

@@ -59,6 +59,7 @@ _SHARED = {
     ),
     "tool-length": Listed("Tool length", "nonna.procedures.tool_length:ToolLength", ANY),
     "tooth-runout": Listed("Tooth run-out", "nonna.procedures.tooth_runout:ToothRunout", ANY),
+    "trigger-latency": Listed("Trigger latency", "nonna.procedures.trigger_latency:TriggerLatency", SETTER),
     "work-offset": Listed("Work offset", "nonna.procedures.work_offset:WorkOffset", PART),
 }
 

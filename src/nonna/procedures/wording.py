@@ -22,7 +22,7 @@ CHOICE_WORDS: Mapping[str, str] = {
     "dovetail": "Dovetail cutter", "thread-mill": "Thread mill", "boring-bar": "Boring bar", "probe": "Probe", "master": "Master",
     "collet": "Collet", "nut": "Nut", "clip": "Clip of the rack", "battery": "Battery of the probe", "stylus": "Stylus",
     "lf": "a line feed, or both", "cr": "a carriage return alone", "none": "None", "even": "Even", "odd": "Odd",
-    "guarded": "The limit must hold with the doubt", "simple": "The value alone counts",
+    "minus": "Down or left (position falls)", "plus": "Up or right (position rises)", "guarded": "The limit must hold with the doubt", "simple": "The value alone counts",
 }  # fmt: skip
 """What a person calls the words of the files."""
 
@@ -38,6 +38,8 @@ def value_words(value: float, unit: str, units: Units) -> str:
         turn = value % 360.0
         decimals = 0 if 10.0 <= turn <= 359.9 else 1
         return f"{number(round(turn, decimals) % 360.0, decimals)}°"
+    if unit == "s":
+        return f"{number(value * 1000.0, 2)} ms"
     if unit == "ppm":
         return f"{number(value, 1)} ppm"
     if unit == "1":

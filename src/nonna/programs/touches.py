@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from nonna.errors import NonnaError
@@ -9,6 +10,7 @@ from nonna.programs.feeds import Feeds, safe_feeds
 from nonna.shop.machine import Machine, SetterSpec
 
 CLEARANCE_MM = 5.0
+RUN_UP_MM = 1.0  #: way to reach a feed evenly before the contact
 SIDE_DEPTH_MM = 3.0
 ACCURACY_MM = 0.001  #: of calibrations and of tools alike: at one feed the trigger is equally late, and that cancels
 FURTHER = 0.5  #: a search goes this share of the overtravel beyond the shortest or thinnest the tool can be
@@ -107,6 +109,28 @@ def top_touches(machine: Machine, title: str, held: str, length: float, count: i
     """
     whole = setter_calibration(machine, length, 0.0, count, 0)
     return replace(whole, title=f"{title} on {machine.name}", lines=(held, "Touches the setter's top"))
+
+
+def top_touches_at(machine: Machine, title: str, held: str, length: float, feeds: Mapping[float, int]) -> TouchPlan:
+    """Plan touches on top of the setter, so many at each feed (mm/min), the slowest first; named by their feed.
+
+    Raises: NonnaError ``out-of-range`` (a feed at which the setter's overtravel would not do), and as `top_touches`.
+    """
+    whole = top_touches(machine, title, held, length, 1)
+    safe = feeds_of(machine)
+    too_fast = max(feeds, default=0.0)
+    if too_fast > safe.fast_mm_min:
+        raise NonnaError(
+            "out-of-range",
+            f"{too_fast:g} mm/min is too fast for this setter's overtravel: at most {safe.fast_mm_min:g}.",
+            "setup.fast_mm_min",
+        )
+    touches, first = [], FIRST_RESULT
+    for feed in sorted(feeds):
+        own = replace(safe, slow_mm_min=feed, middle_mm_min=0.0, last_back_mm=max(safe.back_off_mm, RUN_UP_MM))
+        touches.append(replace(whole.touches[0], name=f"{feed:g}", count=feeds[feed], first_parameter=first, feeds=own))
+        first += feeds[feed]
+    return replace(whole, touches=tuple(touches))
 
 
 def _within_travel(plan: TouchPlan, machine: Machine) -> TouchPlan:

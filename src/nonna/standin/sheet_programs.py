@@ -8,7 +8,7 @@ from typing import Any
 
 from nonna.errors import NonnaError
 from nonna.programs.plan import plan_job
-from nonna.programs.touches import ACCURACY_MM, TouchPlan, setter_calibration, top_touches
+from nonna.programs.touches import ACCURACY_MM, TouchPlan, setter_calibration, top_touches, top_touches_at
 from nonna.programs.writer import Writer
 from nonna.shop.job import JobTool
 from nonna.shop.machine import Machine, Tool, Tools
@@ -105,6 +105,8 @@ def readings(job: SheetWish, report: RunReport) -> list[dict[str, Any]]:
     """Return the results as a readings file has them, rounded to the display of the machine."""
     if job.procedure == "setter-calibration":
         return [{"face": name, "position_mm": round(value, 4)} for name, value in report.results]
+    if job.procedure == "trigger-latency":
+        return [{"feed_mm_min": float(name), "position_mm": round(value, 4)} for name, value in report.results]
     field = "value_mm" if job.procedure == "repeatability" else "position_mm"
     return [{field: round(value, 4)} for _, value in report.results]
 
@@ -144,6 +146,16 @@ def _repeatability(job: SheetWish) -> tuple[TouchPlan, Tool | None]:
     return top_touches(job.machine, "Repeatability", words, long, job.counts[0]), held
 
 
+def _latency(job: SheetWish) -> tuple[TouchPlan, Tool | None]:
+    held = _held(job)
+    long = (held.length_mm or 0.0) if held else 0.0
+    words = f"Master about {long:.1f} in the spindle, put there by hand"
+    feeds = {float(slot["feed_mm_min"]): 0 for slot in job.slots}
+    for slot in job.slots:
+        feeds[float(slot["feed_mm_min"])] += 1
+    return top_touches_at(job.machine, "Trigger latency", words, long, feeds), held
+
+
 def _probe(job: SheetWish) -> tuple[TouchPlan, Tool | None]:
     about = job.known.get("probe_about_mm", PROBE_ABOUT_MM)
     held = Tool(number=998, kind="probe", diameter_mm=6.0, length_mm=about)
@@ -171,4 +183,5 @@ _PLANS: dict[str, Callable[[SheetWish], tuple[TouchPlan, Tool | None]]] = {
     "repeatability": _repeatability,
     "probe-length": _probe,
     "tool-length": _tool,
+    "trigger-latency": _latency,
 }
