@@ -1,6 +1,7 @@
 """The desk driven as hands would: keys on real widgets, and the record compared with the command line."""
 
 import json
+from collections import Counter
 
 import pytest
 from PySide6.QtCore import QEvent, QPoint, Qt
@@ -23,6 +24,7 @@ from nonna.desk.settings import DeskSettings
 from nonna.desk.work import Work
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
+from nonna.procedures.listing import PROCEDURES
 from nonna.shop.judge import State
 from nonna.shop.subjects import Subject, tool
 from nonna.wording.lengths import Units
@@ -689,6 +691,21 @@ def test_what_another_process_signs_is_seen_on_coming_back(desk, hands, tool, tm
     desk.activateWindow()
     hands.until(lambda: len(desk.state.entries) == before + 1)
     other.close()
+
+
+def test_a_value_with_all_its_records_taken_back_is_shown_without_a_history(desk, hands):
+    measured = [e for e in desk.state.entries if e.kind == "measurement"]
+    alike = Counter((e.name, e.subject, e.machine) for e in measured)
+    rarest = min((key for key in alike if key[2] == "Larch"), key=alike.__getitem__)
+    for number in [e.number for e in measured if (e.name, e.subject, e.machine) == rarest]:
+        withdraw(desk, number)
+        shown_dialog(desk, NoteDialog).line.setText("wrong tool")
+        shown_dialog(desk, NoteDialog).line.returnPressed.emit()
+        settle(desk)
+    desk.go(Do.BOOK)
+    desk.book.search.setText(f"{number} {PROCEDURES[rarest[0]].title.lower()}")
+    hands.until(lambda: f"Record {number}," in shown_text(desk.book))
+    assert "Taken back: it no longer counts." in shown_text(desk.book)
 
 
 def test_a_record_taken_back_says_so_on_its_certificate(desk, tmp_path, hands):

@@ -112,7 +112,11 @@ def test_degrees_of_key_are_a_number(desk, hands):  # noqa: F811
         sheet.controller.enter(bad)
         assert len(sheet.controller.session.passes) == before and "Key turned" in shown_text(sheet)
         assert any(words in shown_text(sheet) for words in ("number of degrees", "ten turns"))
-    hands.enter("40")
+    for _ in range(8):  # all that was read is taken back while the key is still asked for
+        sheet.controller.undo()
+    assert not sheet.controller.session.rows and "Key turned" not in shown_text(sheet)
+    sheet.controller.enter("40")
+    assert not sheet.controller.session.passes
 
 
 def test_absurd_dial_readings_are_questioned_and_insisting_is_kept(desk, hands):  # noqa: F811

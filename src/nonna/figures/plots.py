@@ -77,11 +77,11 @@ def history_chart(
 ) -> Figure:
     """Draw a calibrated value over time with its doubt; events stand as dashed strokes.
 
-    Parameters: points, (seconds since 1970, value mm, U mm) oldest first; events and chosen, seconds.
+    Parameters: points, (seconds since 1970, value mm, U mm) oldest first, at least one; events and chosen, seconds.
     """
     strokes: list[Stroke] = [box(0, 0, 100, 60, "paper", None)]
     first = min([p[0] for p in points] + [chosen])
-    last = max([p[0] for p in points] + [t for t in events if t >= first])
+    last = max([p[0] for p in points] + [chosen] + [t for t in events if t >= first])
     middle = (max(p[1] for p in points) + min(p[1] for p in points)) / 2
     reach = max(max(abs(p[1] - middle) + p[2] for p in points), 1e-4) * 1.15
 

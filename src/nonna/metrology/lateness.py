@@ -22,6 +22,7 @@ class Lateness:
     plane: Estimate  #: where the plane would be found at no speed at all, mm
     jitter_s: float  #: standard deviation of the lateness, as far as faster touches scatter more; 0: they do not
     off_line: tuple[tuple[float, Estimate], ...]  #: by feed (mm/min): its mean minus the line, mm
+    above_history: bool = False  #: at the slowest feed touches scatter more than the history allows
 
     @property
     def straight(self) -> bool:
@@ -29,14 +30,21 @@ class Lateness:
         return all(abs(off.value) <= NOT_STRAIGHT * off.expanded for _, off in self.off_line)
 
 
-def fit_lateness(touches: Mapping[float, Sequence[float]], *, towards: int = -1, resolution: float = 0.0) -> Lateness:
+def fit_lateness(
+    touches: Mapping[float, Sequence[float]],
+    *,
+    towards: int = -1,
+    resolution: float = 0.0,
+    history: float = 0.0,
+    history_dof: float = math.inf,
+) -> Lateness:
     """Fit ``position = plane + towards * latency * feed`` through the means at each feed.
 
     Parameters: touches by feed (mm/min), positions in mm latched by the control; towards, +1 or -1, the sign of the
-    motion along the axis; resolution of the display, mm.
+    motion along the axis; resolution of the display, mm; history and its degrees of freedom, what one touch is known to
+    scatter by (mm) at the slowest feed: faster ones are judged by their own scatter alone, jitter makes it larger.
     Each feed has its own scatter, since jitter grows with speed: the line is that of plain least squares, its doubt is
-    carried from each mean with its own degrees of freedom (heteroscedastic, Welch's way; W. A. Fuller, Measurement
-    Error Models, 1987, is not needed: feeds are exact).
+    carried from each mean with its own degrees of freedom (B. L. Welch, Biometrika 34 (1947) 28-35). Feeds are exact.
     Raises: TooFewReadingsError, DegenerateGeometryError (feeds alike), NoRepeatabilityError.
     """
     if len(touches) < LEAST_FEEDS:
@@ -54,8 +62,11 @@ def fit_lateness(touches: Mapping[float, Sequence[float]], *, towards: int = -1,
     influences = Influences()
     means: list[Uncertain] = []
     spreads: list[float] = []
+    slowest, above = min(touches), False
     for feed, values in touches.items():
-        scatter = touch_scatter([values], resolution=resolution)
+        known = {"history": history, "history_dof": history_dof} if feed == slowest else {}
+        scatter = touch_scatter([values], resolution=resolution, **known)
+        above = above or scatter.above_history
         u, dof = scatter.mean_u(len(values))
         if not u > 0.0:
             raise NoRepeatabilityError()
@@ -71,6 +82,7 @@ def fit_lateness(touches: Mapping[float, Sequence[float]], *, towards: int = -1,
             (feed, influences.estimate(mean - (level + slope * (v - middle))))
             for feed, v, mean in zip(touches, speeds, means, strict=True)
         ),
+        above,
     )
 
 

@@ -76,13 +76,15 @@ class TriggerLatency(Procedure):
         for reading in file.readings:
             groups.setdefault(reading.feed_mm_min, []).append(reading.position_mm)
         towards = 1 if file.setup.towards == "plus" else -1
-        found = fit_lateness(groups, towards=towards, resolution=file.setup.resolution_mm)
+        found = fit_lateness(groups, towards=towards, **file.setup.history())
         fast = max(groups)
         late = found.late
         flags, advice = [], []
         if late.value + late.expanded < 0.0:
             flags.append("trigger-before-contact")
             advice.append(said("early"))
+        if found.above_history:
+            flags.append("scatter-above-history")
         if not found.straight:
             flags.append("not-straight")
             feed, off = max(found.off_line, key=lambda row: abs(row[1].value) / row[1].expanded)

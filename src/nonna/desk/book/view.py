@@ -213,7 +213,8 @@ class BookView(QWidget):
         self._note.setText(self.tr("Taken back: it no longer counts.") if taken_back else entry.note)
         self._history.show_figure(self._chart(entry) if measured else None)
 
-    def _chart(self, entry: Entry) -> Figure:
+    def _chart(self, entry: Entry) -> Figure | None:
+        """Return the history of a value; None where no record of it stands."""
         here = [
             e
             for e in standing(self._entries, entry.machine or self._home, self._home)
@@ -222,6 +223,8 @@ class BookView(QWidget):
         same = [e for e in here if e.kind == "measurement" and (e.name, e.subject) == (entry.name, entry.subject)]
         events = [e.signed_at.timestamp() for e in here if e.kind == "event"]
         points = [(e.signed_at.timestamp(), e.value_mm or 0.0, e.expanded_mm or 0.0) for e in same]
+        if not points:
+            return None
         return history_chart(self.tr("History of this value"), points, events, entry.signed_at.timestamp(), self._units)
 
 

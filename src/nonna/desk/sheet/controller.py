@@ -196,7 +196,7 @@ class SheetController(QObject):
             self._put_back(self.history.redo((self.session, self.opening)))
 
     def _put_back(self, step: tuple[Session, Opening]) -> None:
-        (self.session, self.opening), self.question = step, None
+        (self.session, self.opening), self.question, self._turning = step, None, []
         self.changed.emit()
 
     def _locked(self) -> bool:
@@ -383,6 +383,7 @@ class SheetController(QObject):
     def _remember(self, session: Session, opening: Opening | None = None) -> None:
         self.history.remember((self.session, self.opening))
         self.session = session
+        self._turning = []  # what was asked belongs to the readings as they were
         self.opening = opening or self.opening
         self.changed.emit()
 

@@ -172,7 +172,7 @@ class SheetView(QWidget):
         """Ask for a readings file."""
         kinds = self.tr("Readings (*.json);;All files (*)")
         dialog = ask_file(self, self.tr("Readings file"), kinds, lambda path: self.controller.from_file(path))
-        dialog.finished.connect(lambda _: self._numbers.reading.setFocus())
+        dialog.finished.connect(self._on_chosen)  # a method: it is let go with the sheet
 
     def toggle_setup(self) -> None:
         """Drawing or form."""
@@ -230,6 +230,9 @@ class SheetView(QWidget):
     def _on_reason(self, reason: str) -> None:
         if self.controller.strike(self._striking, reason):
             self._numbers.hide_reason()
+
+    def _on_chosen(self, _result: int) -> None:
+        self._numbers.reading.setFocus()
 
     def _on_entered(self, text: str) -> None:
         self._clear_if(self.controller.enter(text))
