@@ -36,6 +36,13 @@ def demo_shop(root: Path) -> ShopFiles:
     return make(root)
 
 
+def new_shop(root: Path, documents: Mapping[tuple[str, ...], Mapping[str, Any]]) -> ShopFiles:
+    """Write a new shop's files into a missing or empty folder, whole or not at all. Raises: NonnaError."""
+    from nonna.adapters.founding import write_shop
+
+    return write_shop(root, documents)
+
+
 def usual_shop() -> Path:
     """Return the shop folder used when none is named."""
     from nonna.adapters.user_folders import default_shop

@@ -116,6 +116,8 @@ def machine_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Any]:
         "setter": setter if card.has_setter else None,
         "spindle": nose if card.nose_diameter_mm and card.nose_length_mm else None, "spindle_orient": card.spindle_orient,
     }  # fmt: skip
+    if old.get("assumed"):  # what was typed now is known
+        made["assumed"] = [name for name in old["assumed"] if made.get(name) == old.get(name)]
     checked(Machine, made)
     return made
 

@@ -90,6 +90,8 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
         way = found.variant(_VARIANTS.get(card.kind, "")) if card else way
     key = way.key if way else ""
     setup: dict[str, Any] = {**found.offered, **_owned(site, found), **(way.setup if way else {})}
+    if card is not None and not card.traceable and "school" in found.setup_model.model_fields:
+        setup["school"] = "relative"  # a constant of the shop: it can do no more
     carried, missing = _carried(
         [c for c in found.carries if not c.variants or key in c.variants], results, subject, setup, site
     )

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -107,7 +107,7 @@ def put(
         line_pattern(str(card["pattern"]), ("value",))
     if not name:
         raise NonnaError("missing-field", "name: give it a name that people here will know.", "name")
-    made = {**card, "name": name, "id": str(card.get("id") or _new_id(name, rows))}
+    made = {**card, "name": name, "id": str(card.get("id") or new_id(name, (row.get("id") for row in rows)))}
     fresh = checked(group.card, made).model_dump()
     at = next((i for i, row in enumerate(rows) if row.get("id") == made["id"]), None)
     old = rows[at] if at is not None else {}
@@ -125,10 +125,11 @@ def put(
     return changed
 
 
-def _new_id(name: str, rows: list[dict[str, Any]]) -> str:
+def new_id(name: str, taken: Iterable[Any]) -> str:
+    """Return an id made of a name that none of those taken has."""
     stem = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "card"
-    taken = {row.get("id") for row in rows}
+    held = set(taken)
     made, number = stem, 2
-    while made in taken:
+    while made in held:
         made, number = f"{stem}-{number}", number + 1
     return made

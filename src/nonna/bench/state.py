@@ -141,20 +141,21 @@ def _in_use(masters: tuple[dict[str, Any], ...], kind: str) -> list[dict[str, An
 
 
 def _loop_masters(loop: Loop, masters: tuple[dict[str, Any], ...]) -> dict[str, MasterDue]:
-    """Return the master each kind of link rests on: the first traceable one in use."""
+    """Return the master each kind of link rests on: the first traceable one in use, else the shop's own constant."""
     found: dict[str, MasterDue] = {}
     for kind in {link.master_kind for link in loop.links} - {""}:
-        for card in _in_use(masters, kind):
-            if card.get("traceable", True):
-                due = card.get("due") or ""
-                found[kind] = MasterDue(card["name"], date.fromisoformat(due) if due else None, card["id"])
-                break
+        cards = _in_use(masters, kind)
+        card = next((c for c in cards if c.get("traceable", True)), cards[0] if cards else None)
+        if card is not None:
+            due = card.get("due") or ""
+            found[kind] = MasterDue(card["name"], date.fromisoformat(due) if due else None, card["id"])
     return found
 
 
 def _fetched(masters: tuple[dict[str, Any], ...], gear: dict[str, Any]) -> dict[str, str]:
     """Return what the placeholders in the list of things to fetch stand for in this shop."""
-    rings, tools = _in_use(masters, "ring"), [c for c in _in_use(masters, "master-tool") if c.get("traceable", True)]
+    rings = _in_use(masters, "ring")
+    tools = sorted(_in_use(masters, "master-tool"), key=lambda card: not card.get("traceable", True))
     dials = [card for card in gear.get("indicators", ()) if not card.get("retired", False)]
     named = {MASTER: tools[:1], RING: rings[:1], DIAL: dials[:1], ARTEFACT: rings[1:2]}
     plain = {MASTER: "A master", RING: "A ring", DIAL: "An indicator", ARTEFACT: "An artefact no calibration has used"}

@@ -91,6 +91,11 @@ def parser() -> argparse.ArgumentParser:
     one = commands.add_parser("schema", help="the JSON Schema of a format or of a procedure's readings")
     one.add_argument("name", metavar="NAME", nargs="?", default="")
 
+    one = commands.add_parser("shop", help="set up a shop of one's own, or print what setting up a station asks")
+    one.add_argument("action", choices=("new", "questions"))
+    one.add_argument("target", metavar="DIR|KIND", help="new: an empty or missing folder; questions: mill, router ...")
+    one.add_argument("answers", nargs="?", default="", metavar="ANSWERS.json", help="new: the answers, or -")
+
     one = commands.add_parser("ledger", help="check, list, export or import a shop's records, or take one back")
     one.add_argument("action", choices=("verify", "list", "export", "import", "withdraw"))
     one.add_argument(
@@ -174,6 +179,10 @@ def _command(name: str) -> Command:
         from nonna.cli import stations
 
         return {"prepare": stations.prepare, "loop": stations.loop}[name]
+    if name == "shop":
+        from nonna.cli.shops import shop
+
+        return shop
     from nonna.cli import ledgers
 
     return {"record": ledgers.record, "ledger": ledgers.ledger, "certificate": ledgers.certificate}[name]

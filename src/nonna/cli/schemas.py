@@ -32,8 +32,8 @@ def make(name: str, names: list[str]) -> dict[str, Any]:
         body = {"anyOf": [procedure(each).model.model_json_schema() for each in PROCEDURES]}
         for part in body["anyOf"]:
             body.setdefault("$defs", {}).update(part.pop("$defs", {}))
-    elif key in ("machine", "tools", "masters", "shop", "gear", "job"):
-        from nonna.shop import gear, job, machine, masters
+    elif key in ("machine", "tools", "masters", "shop", "gear", "job", "answers"):
+        from nonna.shop import answers, gear, job, machine, masters
 
         models: dict[str, Any] = {
             "machine": machine.Machine,
@@ -42,6 +42,7 @@ def make(name: str, names: list[str]) -> dict[str, Any]:
             "shop": masters.Shop,
             "gear": gear.Gear,
             "job": job.Job,
+            "answers": answers.Answers,
         }
         body = models[key].model_json_schema()
     elif key == "result":
@@ -53,7 +54,7 @@ def make(name: str, names: list[str]) -> dict[str, Any]:
     return {"$schema": DIALECT, **body}
 
 
-_WORDS = ("readings", "result", "machine", "tools", "masters", "shop", "gear", "job")
+_WORDS = ("readings", "result", "machine", "tools", "masters", "shop", "gear", "job", "answers")
 _FORMATS = {
     **{word: word for word in _WORDS},
     **{f"nonna-{word}/1": word for word in _WORDS},

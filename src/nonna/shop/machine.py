@@ -110,6 +110,7 @@ class Machine(Strict):
     obstacles: list[Obstacle] = []
     spindle: SpindleNose | None = None  #: absent: not drawn, not looked at for collisions
     spindle_orient: bool = False  #: whether the spindle can be turned to an angle and held there
+    assumed: list[str] = Field([], max_length=50)  #: fields that stand on a usual value: nobody read them off yet
 
 
 class Tool(Strict):

@@ -11,6 +11,7 @@ from typing import Any
 from nonna.figures.figure import Stroke
 from nonna.shop.kinds import station_kinds
 from nonna.shop.loop import Loop
+from nonna.stations.questions import Answer, Founded, Question
 
 USUAL = "mill"  #: what a station is taken for whose kind has no folder yet
 
@@ -49,6 +50,8 @@ class StationKind:
     grown: Callable[[Loop, Around], Loop] | None = None  #: the loop as one station has it
     standin: str = ""  #: ``module:function`` that measures on its stand-in; "" where there is none
     lines: str = ""  #: ``module:function`` that gives the lines its stand-in instrument prints, one after the other
+    questions: tuple[Question, ...] = ()  #: what setting one up asks, in the order a person can answer; () not yet
+    founded: Callable[[str, str, Mapping[str, Answer | None]], Founded] | None = None  #: (kind, name, answers) to files
     by_line: frozenset[str] = frozenset()  #: procedures whose readings such an instrument sends
 
     def at(self, around: Around) -> StationKind:

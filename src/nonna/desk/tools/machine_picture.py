@@ -149,7 +149,8 @@ def _unknown(machine: Machine, point: PathPoint) -> str:
     missing = ["spindle nose"] if machine.spindle is None else []
     if point.long and not point.holder:
         missing.append("holder")
-    return f"; {' and '.join(missing)} not described, so not looked at" if missing else ""
+    said = f"; {' and '.join(missing)} not described, so not looked at" if missing else ""
+    return f"{said}; {len(machine.assumed)} of the machine's figures are assumed (Shelf)" if machine.assumed else said
 
 
 def _span(values: Sequence[float], travel: Sequence[float]) -> tuple[float, float]:

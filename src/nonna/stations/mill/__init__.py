@@ -1,5 +1,6 @@
 """The vertical mill: a setter on its table, a probe in its spindle, a loop of ten links."""
 
+from nonna.stations import cutting
 from nonna.stations.kind import Chain, StationKind
 from nonna.stations.mill.loop import LOOP, grown
 from nonna.stations.mill.scenes import SCENES
@@ -15,4 +16,6 @@ KIND = StationKind(
     ),
     grown=grown,
     standin="nonna.standin.measuring:measure",
+    questions=cutting.QUESTIONS,
+    founded=cutting.founded,
 )

@@ -1,6 +1,7 @@
 """The presetter: tools measured beside the machines, its calibration on masters, its transfer to each machine."""
 
 from nonna.stations.kind import Chain, StationKind
+from nonna.stations.presetter import questions
 from nonna.stations.presetter.loop import LOOP, grown
 from nonna.stations.presetter.scenes import SCENES
 
@@ -17,4 +18,6 @@ KIND = StationKind(
     standin="nonna.stations.presetter.standin:measure",
     lines="nonna.stations.presetter.standin:lines",
     by_line=frozenset({"presetter-calibration", "presetter-tool"}),
+    questions=questions.QUESTIONS,
+    founded=questions.founded,
 )

@@ -1,5 +1,6 @@
 """The gantry router: a touch plate, a rack of tool pockets, a home that has to be found again after each start."""
 
+from nonna.stations import cutting
 from nonna.stations.kind import Chain, StationKind
 from nonna.stations.router.loop import LOOP
 from nonna.stations.router.scenes import SCENES
@@ -11,4 +12,6 @@ KIND = StationKind(
     scenes=SCENES,
     chains=(Chain("tool-length", "length_mm", "{}'s length", own=True),),
     standin="nonna.stations.router.standin:measure",
+    questions=cutting.QUESTIONS,
+    founded=cutting.founded,
 )

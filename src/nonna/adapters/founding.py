@@ -1,0 +1,43 @@
+"""Write a new shop's folder: whole or not at all."""
+
+from __future__ import annotations
+
+import json
+import shutil
+import tempfile
+from collections.abc import Mapping
+from pathlib import Path
+from typing import Any
+
+from nonna.adapters.safe_write import write_text
+from nonna.adapters.shop_folder import ShopFolder
+from nonna.errors import NonnaError
+
+
+def write_shop(target: Path, documents: Mapping[tuple[str, ...], Mapping[str, Any]]) -> ShopFolder:
+    """Write a shop's files beside the folder and move them in, ``shop.json`` last.
+
+    Parameters: target, a folder that is missing or empty. Raises: NonnaError ``unreadable`` (it holds something, or
+    cannot be written; nothing is left then).
+    """
+    words = f"{target.name[:60]!r}"
+    try:
+        if target.exists() and (not target.is_dir() or any(target.iterdir())):
+            raise NonnaError("unreadable", f"{words} is not empty: a new shop wants a folder of its own.", "shop")
+        target.parent.mkdir(parents=True, exist_ok=True)
+        beside = Path(tempfile.mkdtemp(prefix=".nonna-new-", dir=target.parent))
+        try:
+            for parts, document in documents.items():
+                path = beside.joinpath(*parts)
+                path.parent.mkdir(parents=True, exist_ok=True)
+                write_text(path, json.dumps(document, ensure_ascii=False, indent=1) + "\n")
+            beside.chmod(0o755)
+            if target.exists():
+                target.rmdir()
+            beside.rename(target)
+        except BaseException:
+            shutil.rmtree(beside, ignore_errors=True)
+            raise
+    except OSError as error:
+        raise NonnaError("unreadable", f"{words} was not set up: {error.strerror or error}.", "shop") from error
+    return ShopFolder(target)
