@@ -1,15 +1,17 @@
 """Tools from the presetter: put right for the machine that takes them, over a line, compared with the machine's own."""
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
-from nonna.bench.arriving import FROM_PRESETTER, arrivals
+from nonna.bench.arriving import FROM_PRESETTER, ReadsLikeTheLast, arrivals
 from nonna.bench.difference import difference
 from nonna.bench.from_presetter import presetter_of
+from nonna.bench.judging import suspected
 from nonna.bench.opening import open_sheet, prepared
 from nonna.bench.shelving import cards, put
 from nonna.bench.signing import body_of
@@ -18,6 +20,7 @@ from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.instrument_line import parse_line
 from nonna.procedures.session import Session
+from nonna.procedures.telling import words_of
 from nonna.shop.line_pattern import line_pattern
 from nonna.shop.subjects import PRESETTER, station, tool
 from nonna.standin.indicator import IndicatorServer
@@ -173,6 +176,39 @@ def test_lines_are_taken_for_the_tool_they_name_or_the_one_asked_for(shop):
     assert number == 21
     with pytest.raises(NonnaError, match="Put the cursor on it"):
         now.ask(None).take(line("Z 100"))
+
+
+def test_a_line_of_the_tool_before_is_not_taken_for_the_next(shop):
+    site = Site.load(shop)
+    now = arrivals(site, site.tools, (2, 5), frozenset())
+
+    def line(text):
+        return parse_line(text, line_pattern("{axis} {value}", ("value",)))
+
+    for text in ("Z 112.440", "Z 112.441"):
+        now, _ = now.take(line(text))
+    with pytest.raises(ReadsLikeTheLast, match="reads like T2 again") as doubt:
+        now.take(line("Z 112.442"))  # pressed once more before the tool was changed
+    other, number = doubt.value.then.take(line("Z 92.07"))
+    assert number == 5 and len(other.readings[5]) == 1
+    same, number = doubt.value.then.take(line("Z 112.443"))  # it really is as long
+    assert number == 5 and len(same.readings[5]) == 1
+    with pytest.raises(ReadsLikeTheLast):  # insisting is forgotten with the next tool's first line
+        replace(other, readings={2: other.readings[2]}).take(line("Z 112.44"))
+
+
+def test_readings_of_two_tools_never_make_one_sound_length(shop):
+    site = Site.load(shop)
+    tools = {t.subject: t for t in site.tools}
+    rows = []
+    for second in (92.071, 105.6):  # the second time the tool was changed in between
+        now = arrivals(site, site.tools, (5,), frozenset())
+        for value in (92.07, second):
+            now, _ = now.take(parse_line(f"Z {value}", line_pattern("{axis} {value}", ("value",))))
+        rows += suspected((now.judged(5),), tools, ())
+    assert "scatter-above-history" not in rows[0].evaluation.flags
+    assert "scatter-above-history" in rows[1].evaluation.flags and rows[1].suspicion.code == "tray.apart"
+    assert "Measure it again" in words_of(rows[1].suspicion)
 
 
 def listen(desk, hands, *numbers):  # noqa: F811

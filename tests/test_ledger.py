@@ -27,7 +27,7 @@ from nonna.bench.record_body import Evidence, Signature, event, recalled, withdr
 from nonna.bench.signing import prepare
 from nonna.errors import NonnaError
 from nonna.procedures.telling import words_of
-from nonna.shop.subjects import tool
+from nonna.shop.subjects import STATION, tool
 from tests.conftest import SETTER, TOOL
 
 SIGNATURE = Signature("K. Amsel", "Larch", tool(2), "Tarnholm Pump Works", invented=True)
@@ -190,7 +190,7 @@ from pathlib import Path
 from nonna.adapters.ledger import Ledger
 from nonna.bench.signing import prepare
 from nonna.bench.record_body import Signature
-from nonna.shop.subjects import tool
+from nonna.shop.subjects import STATION, tool
 book = Ledger(Path(sys.argv[1]))
 body, _ = prepare(json.loads(sys.argv[2]), Signature(sys.argv[3]))
 for _ in range(int(sys.argv[4])):
@@ -279,3 +279,12 @@ def test_events_and_withdrawals_are_records_too(book, tmp_path):
     assert book.verify().sound
     with pytest.raises(NonnaError, match="neither"):
         book.get("xyz")
+
+
+def test_what_was_signed_here_is_seen_though_the_file_looks_as_it_did(shop, monkeypatch):
+    """The log is written before its commit can be read: whoever looked in between must look again."""
+    monkeypatch.setattr("nonna.adapters.book.ledger_marks", lambda _: (1, 2, 3))
+    before, marks = len(shop.book.entries()), shop.book.marks()
+    signature = Signature("K. Amsel", "Larch", STATION, "Tarnholm Pump Works", True)
+    shop.book.sign([event("cleaned", signature, "as every Friday")])
+    assert shop.book.marks() != marks and len(shop.book.entries()) == before + 1

@@ -35,6 +35,7 @@ class LedgerBook:
         self.path = path
         self._reader = Reader(path)
         self._looked: _Looked | None = None
+        self._signed = 0  #: times that this book was written to from here
         self._known: dict[Row, Entry] = {}
 
     @property
@@ -44,7 +45,7 @@ class LedgerBook:
 
     def marks(self) -> tuple[int, ...]:
         """Return what changes whenever somebody signs."""
-        return ledger_marks(self.path)
+        return (*ledger_marks(self.path), self._signed)
 
     def entries(self) -> tuple[Entry, ...]:
         """Return a row a record, oldest first. Raises: NonnaError."""
@@ -89,6 +90,7 @@ class LedgerBook:
         """Add records, all or none. Raises: NonnaError."""
         with self._open() as ledger:
             receipts = ledger.sign_all(bodies)
+        self._signed += 1  # the file changes before a commit can be read: who looked in between looks again
         if self._looked is not None and receipts:
             with suppress(
                 NonnaError, OSError
@@ -117,7 +119,9 @@ class LedgerBook:
         from nonna.adapters.exchange import import_records
 
         with self._open() as ledger:
-            return import_records(ledger, lines)
+            count = import_records(ledger, lines)
+        self._signed += 1
+        return count
 
     def _open(self, *, reading: bool = False) -> Ledger:
         from nonna.adapters.ledger import Ledger

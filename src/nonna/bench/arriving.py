@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from itertools import repeat
 from typing import TYPE_CHECKING, Any
 
 from nonna.bench.from_presetter import card_of_presetter, presetter_of
@@ -25,6 +26,18 @@ if TYPE_CHECKING:
 FROM_PRESETTER = "tool-from-presetter"
 
 
+LOOKS = 20  #: lines that the stand-in's hands wait before they press once more
+SAME_MM = 0.05  #: two tools are hardly ever as equal as this by chance
+
+
+class ReadsLikeTheLast(NonnaError):  # noqa: N818 - a doubt, answered by sending the line again
+    """The line was not taken; ``then`` is what holds after it."""
+
+    def __init__(self, words: str, then: Arrivals) -> None:
+        super().__init__("out-of-range", words, "tool")
+        self.then = then
+
+
 @dataclass(frozen=True, slots=True)
 class Arrivals:
     """What came so far; machine and shop stay the same from the first line to the signature."""
@@ -37,6 +50,8 @@ class Arrivals:
     wide: frozenset[int] = frozenset()  #: of which the diameter is wanted too
     readings: Mapping[int, tuple[Mapping[str, Any], ...]] = field(default_factory=dict)
     asked: int | None = None  #: the tool of a line that names none
+    last: int | None = None  #: the tool that was whole last
+    doubted: int | None = None  #: a tool whose first line read like the last tool's, and was not taken
 
     @property
     def named(self) -> bool:
@@ -65,10 +80,22 @@ class Arrivals:
         if self._counts(number)[axis] >= TOUCHES:
             words = f"Nothing more is wanted in {axis.upper()} of T{number}. Nothing was taken."
             raise NonnaError("out-of-range", words, "axis")
+        if not line.tool and number != self.doubted and self._still_the_last(number, axis, float(line)):
+            words = f"That reads like T{self.last} again. If T{number} really is as long, send it once more."
+            raise ReadsLikeTheLast(words, replace(self, doubted=number))
         rows = (*self.readings.get(number, ()), {"axis": axis, "value_mm": float(line)})
         wanted = self.wanted if number in self.wanted else (*self.wanted, number)
-        new = replace(self, readings={**self.readings, number: rows}, wanted=wanted)
+        new = replace(self, readings={**self.readings, number: rows}, wanted=wanted, doubted=None)
+        if new.whole(number):
+            new = replace(new, last=number)
         return new.ask(new.left[0] if new.whole(number) and new.left else number), number
+
+    def _still_the_last(self, number: int, axis: str, value: float) -> bool:
+        """Whether the first line of a tool reads like the one before: did the old one still stand in the spindle?"""
+        if self.last is None or self.last == number or any(r["axis"] == axis for r in self.readings.get(number, ())):
+            return False
+        before = [r["value_mm"] for r in self.readings.get(self.last, ()) if r["axis"] == axis]
+        return any(abs(value - other) <= SAME_MM for other in before)
 
     def ask(self, number: int | None) -> Arrivals:
         """Ask for a tool: a line that names none is that tool's."""
@@ -141,13 +168,20 @@ def lines_of_standin(found: Arrivals, world: World, asked: Callable[[], int | No
                 printed, count = of(number)
                 yield from (printed() for _ in range(count))
 
+    def pressed(printed: Callable[[], str], count: int) -> Iterator[str]:
+        """As often as is wanted, then a look at the screen; again only where nothing happened."""
+        while True:
+            yield from (printed() for _ in range(count))
+            yield from repeat("", LOOKS)
+
     def by_hand() -> Iterator[str]:
-        made: dict[int, Callable[[], str]] = {}
+        left: dict[int, Iterator[str]] = {}
         while True:
             number = asked()
-            if number is not None and number not in made:
-                made[number] = of(number)[0]
-            yield made[number]() if number is not None else ""
+            if number is not None and number not in left:
+                printed, count = of(number)
+                left[number] = pressed(printed, count)
+            yield next(left[number]) if number is not None else ""
 
     rows = in_turn() if found.named else by_hand()
     return lambda: next(rows)

@@ -107,7 +107,9 @@ def suspected(rows: Sequence[Judged], tools: Mapping[Subject, Tool], entries: Se
     for row in rows:
         change = changes.get(row.subject)
         words = None
-        if change is not None:
+        if row.evaluation is not None and "scatter-above-history" in row.evaluation.flags:
+            words = Reason("tray.apart", {})
+        elif change is not None:
             words = _suspicion(row, tools[row.subject], change, common, _past(entries, row.subject))
         made.append(replace(row, suspicion=words))
     return tuple(made)

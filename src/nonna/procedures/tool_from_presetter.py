@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from typing import Any, ClassVar, Literal
 
 from nonna.errors import TooFewReadingsError
@@ -10,6 +11,7 @@ from nonna.figures.figure import Figure
 from nonna.figures.presetter import tool_figure
 from nonna.metrology.decision import Verdict
 from nonna.metrology.means import enter_means
+from nonna.metrology.scatter import touch_scatter
 from nonna.metrology.uncertain import Influences, Uncertain
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import Dof, ReadingsFile, asked, carried_dof, require
@@ -27,6 +29,8 @@ from nonna.procedures.shown import shown_scatter
 from nonna.procedures.telling import saying
 from nonna.shop.strict_model import NotNegative, Number
 from nonna.wording.lengths import Units
+
+LEAST_APART = 2  #: readings that can lie apart
 
 said = saying("tool-from-presetter")
 SENTENCES = {
@@ -74,6 +78,22 @@ class FromPresetterReadings(ReadingsFile):
     value_fields = ("value_mm",)
 
 
+def _apart(values: Sequence[float], setup: FromPresetterSetup) -> bool:
+    """Whether readings of one length lie further apart than the presetter's repeatability, or than a whole transfer says.
+
+    The transfer's doubt of one more tool holds the scatter of a mean of its readings, and more.
+    """
+    if len(values) < LEAST_APART:
+        return False
+    if setup.repeatability_mm:
+        return shown_scatter({"all": values}, "z", setup.x_shows, setup).above_history
+    u = require(setup.transfer_u_mm, "setup.transfer_u_mm")
+    if u == 0.0:
+        return False
+    known = u * math.sqrt(len(values))
+    return touch_scatter([values], history=known, history_dof=_freedom(setup.transfer_dof)).above_history
+
+
 def _away(name: str, part: CarryPart, needed: bool = True) -> Carry:
     return Carry(name, "presetter-transfer", "transfer_mm", part, "tools", needed=needed, away=True, of_station=True)
 
@@ -109,7 +129,6 @@ class ToolFromPresetter(Procedure):
         if not shown["z"]:
             raise TooFewReadingsError("The length was not read yet.")
         influences = Influences()
-        touch = shown_scatter({"all": shown["z"]}, "z", setup.x_shows, setup) if setup.repeatability_mm else None
         right = put_right(setup, "z", math.fsum(shown["z"]) / len(shown["z"]))
         lean = (
             (right - setup.transfer_pivot_mm) * (setup.transfer_slope_ppm or 0.0) / PPM
@@ -144,7 +163,7 @@ class ToolFromPresetter(Procedure):
             change = length.value - require(setup.expected_mm, "setup.expected_mm")
             checks = (check_limit("Length: change", change, setup.limit_mm, rule, length, of="length_mm"),)
         verdict = checks[0].verdict if checks else Verdict.NONE
-        flags = ("scatter-above-history",) if touch is not None and touch.above_history else ()
+        flags = ("scatter-above-history",) if _apart(shown["z"], setup) else ()
         return Evaluation(
             file.procedure, tuple(quantities), rule, told[0], said(str(verdict)), checks, flags, tuple(told[1:])
         )

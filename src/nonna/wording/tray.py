@@ -12,6 +12,7 @@ SENTENCES = {
     "thin": "T{tool} with a diameter of {d:length} is thinner than a hair; in inches it would be {meant:length}.",
     "wide": "T{tool} with a diameter of {d:length} is larger than the changer takes, {most:length}.",
     "rough": "{change:signed} from its rough length: is it the tool the list means?",
+    "apart": "Its readings lie further apart than they ever do: a chip, or another tool between them? Measure it again.",
     "far": "{change:signed}: the wrong tool in the pocket, pulled out, or broken?",
     "alike": "All tools differ alike by about {common:signed}: look at the setter, not at the tools.",
     "drift": "In line with its slow drift so far.",

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
-from nonna.bench.arriving import Arrivals, lines_of_standin
+from nonna.bench.arriving import Arrivals, ReadsLikeTheLast, lines_of_standin
 from nonna.desk.live import LiveReader
 from nonna.desk.work import Task, Work
 from nonna.errors import NonnaError
@@ -83,6 +83,10 @@ class ArrivalsLink(QObject):
             return
         try:
             now, number = self.now.take(line)
+        except ReadsLikeTheLast as doubt:
+            self.now = doubt.then
+            self.said.emit(doubt.message, "due")
+            return
         except NonnaError as error:
             self.said.emit(error.message, "due")
             return
