@@ -209,7 +209,7 @@ class ToolsView(QWidget):
         plan = c.plan_of(tool) if tool is not None else None
         row = self.model.row(self.table.currentIndex().row())
         pad = self._state.pad_mm if self._state else 14.0
-        now = row.now if row is not None and row.accepted else None
+        now = row.now if row is not None else None  # the drawing says what stands in large beside it
         each = self._state.kind.loop.each if self._state else None
         if tool is not None and each is not None and each.procedure != "tool-length":
             self._figure.show_figure(measured_figure(each.procedure, tool, self.units))
