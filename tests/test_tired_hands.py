@@ -119,6 +119,20 @@ def test_degrees_of_key_are_a_number(desk, hands):  # noqa: F811
     assert not sheet.controller.session.passes
 
 
+def test_a_late_key_on_a_sheet_that_was_let_go_goes_nowhere(desk, hands):  # noqa: F811
+    desk.open_link("setter")
+    sheet = hands.sheet()
+    desk.sheets.let_go()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    sheet.numbers.entered.emit("")
+    sheet.numbers.undo_asked.emit()
+    desk.open_link("setter")  # the same view serves the next sheet
+    again = hands.sheet()
+    assert again is sheet
+    hands.enter("-312.4010")
+    assert len(again.controller.session.rows) == 1
+
+
 def test_absurd_dial_readings_are_questioned_and_insisting_is_kept(desk, hands):  # noqa: F811
     desk.open_link("level")
     sheet = hands.sheet()

@@ -58,6 +58,7 @@ class SheetView(QWidget):
     def take(self, controller: SheetController) -> None:
         """Show this sheet from now on. One view shows one sheet at a time: `let_go` comes in between."""
         self.controller = controller
+        self._hear(True)
         controller.setParent(self)
         controller.changed.connect(self.refresh)
         controller.said.connect(self._numbers.say)
@@ -72,12 +73,18 @@ class SheetView(QWidget):
         for signal in (c.changed, c.said, c.lived, c.standin.working):
             signal.disconnect()
         c.deleteLater()
+        self._hear(False)
         self._striking = -1
         self._numbers.clear()
         self._middle.setCurrentWidget(self._figure)
         if self._form is not None:
             self._form.deleteLater()  # not taken out first: that has it dressed once more
             self._form = None
+
+    def _hear(self, on: bool) -> None:
+        """Between two sheets a late key or click has nobody to go to."""
+        self._numbers.blockSignals(not on)
+        self._tape.blockSignals(not on)
 
     @property
     def numbers(self) -> NumbersPanel:
