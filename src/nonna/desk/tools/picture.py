@@ -114,6 +114,14 @@ def duration(seconds: float) -> str:
     return f"{whole} s" if whole < 60 else f"{whole // 60} min {whole % 60} s" if whole % 60 else f"{whole // 60} min"
 
 
+def measured_length(row: ToolRow | None, results: Sequence[Judged]) -> float | None:
+    """Return a tool's measured length in mm: the one that waits, else the one that holds; None where there is neither."""
+    if row is None:
+        return None
+    waiting = next((r.value_mm for r in results if r.subject == row.subject and r.name in LENGTHS), None)
+    return waiting if waiting is not None else row.now if row.accepted else None
+
+
 def value_of(row: ToolRow | None, results: Sequence[Judged], units: Units) -> tuple[str, str, str]:
     """Return title, number and doubt of a tool's length: the one that waits, the measured one, or the table's."""
     if row is None:

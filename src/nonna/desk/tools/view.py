@@ -20,7 +20,16 @@ from nonna.desk.look.style import dress, worn
 from nonna.desk.tools.controller import TrayController
 from nonna.desk.tools.figures import METHODS, measured_figure, touch_figure
 from nonna.desk.tools.model import ToolModel
-from nonna.desk.tools.picture import notes, panel, setter_notice, total, value_of, waiting, wear_words
+from nonna.desk.tools.picture import (
+    measured_length,
+    notes,
+    panel,
+    setter_notice,
+    total,
+    value_of,
+    waiting,
+    wear_words,
+)
 from nonna.desk.tools.rehearsal_page import RehearsalPage
 from nonna.desk.tools.strip import RehearsalStrip
 from nonna.desk.tools.table import TrayTable
@@ -209,7 +218,7 @@ class ToolsView(QWidget):
         plan = c.plan_of(tool) if tool is not None else None
         row = self.model.row(self.table.currentIndex().row())
         pad = self._state.pad_mm if self._state else 14.0
-        now = row.now if row is not None else None  # the drawing says what stands in large beside it
+        now = measured_length(row, c.tray.results)  # the drawing says what stands in large beside it
         each = self._state.kind.loop.each if self._state else None
         if tool is not None and each is not None and each.procedure != "tool-length":
             self._figure.show_figure(measured_figure(each.procedure, tool, self.units))
