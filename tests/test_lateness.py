@@ -3,6 +3,8 @@
 import numpy as np
 import pytest
 
+from nonna.bench.record_body import Signature
+from nonna.bench.signing import prepare
 from nonna.bench.site import Site
 from nonna.errors import NonnaError
 from nonna.metrology.lateness import fit_lateness
@@ -97,3 +99,11 @@ def test_the_stand_in_is_found_as_late_as_it_is(shop):
     found = on_standin(site, "trigger-latency", SETTER).to_document()["results"]["latency_s"]
     assert found["value"] == pytest.approx(site.machine.trigger_latency_s, abs=1.5 * found["U"])
     assert found["U"] < 0.0005
+
+
+def test_a_time_is_never_taken_for_a_length_by_the_book(shop):
+    late = sheet(touches(0.002, np.random.default_rng(5)))
+    signature = Signature("K. Amsel", "Larch", SETTER, "Tarnholm Pump Works", True)
+    shop.book.sign([prepare(late, signature)[0]])
+    entry = shop.book.entries()[-1]
+    assert entry.name == "trigger-latency" and entry.value_mm is None and entry.expanded_mm is None

@@ -58,7 +58,7 @@ def measurement(
     """Return the body of a measurement record, all but its place in the chain."""
     result = evaluation.to_document()
     name = procedure(evaluation.procedure).main[0]
-    main = next((q for q in evaluation.quantities if q.name == name), None)
+    main = next((q for q in evaluation.quantities if q.name == name and q.unit == "mm"), None)  # the book shows lengths
     return _common(signature, "measurement", evaluation.procedure) | {
         **({"setter": signature.setter} if signature.setter else {}),
         **({"draft": evidence.draft} if evidence.draft else {}),
