@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 from tests import test_coverage_simulation as simulation
 from tests.chains import CHAINS, share
-from tests.simulators import SIMULATORS
+from tests.simulators import SIMULATORS, truth_of
 from tests.simulators import history as history_of
 
 from nonna.procedures.catalogue import evaluate
@@ -37,7 +37,7 @@ def figures() -> Iterator[str]:
                     e = result.quantity(name).estimate
                     if e is not None:
                         tried[name] = tried.get(name, 0) + 1
-                        inside[name] = inside.get(name, 0) + (abs(e.value - value) <= e.expanded)
+                        inside[name] = inside.get(name, 0) + (abs(e.value - truth_of(value, result)) <= e.expanded)
             words = ", ".join(f"{name} {100 * inside.get(name, 0) / n:.1f}" for name, n in tried.items())
             yield f"{kind} {'with history' if use else 'from the readings alone'}: {words} %"
     for chain in CHAINS:

@@ -4,9 +4,22 @@ import math
 
 import numpy as np
 
+from nonna.metrology.coverage import carried_dof
+from nonna.procedures.catalogue import evaluate
 from tests.examples import document
 
 SIGMA = 0.0008
+
+
+def truth_of(value, result):
+    """What a result should be; some truths hang on where the result is given."""
+    return value(result) if callable(value) else value
+
+
+def carried(k):
+    """Degrees of freedom a result carries on, None for endless ones."""
+    dof = carried_dof(k)
+    return None if math.isinf(dof) else dof
 
 
 def history(rng, use):
@@ -172,9 +185,15 @@ def presetter(rng, n, setup):
         "presetter-calibration", {**setup, "x_shows": str(shows)}, rows, masters=masters,
         conditions={"temperature_c": 22.5, "temperature_u_c": 0.3},
     )  # fmt: skip
+
+    def at_pivot(axis):
+        return lambda result: offset + scale * result.quantity(f"{axis}_pivot_mm").value
+
     return doc, {
         "z_scale_ppm": scale * 1e6,
         "x_scale_ppm": scale * 1e6,
+        "z_offset_mm": at_pivot("z"),
+        "x_offset_mm": at_pivot("x"),
         "z_proof_error_mm": 0.0,
         "x_proof_error_mm": 0.0,
     }
@@ -210,6 +229,25 @@ def transfer(rng, n, setup):
     }  # fmt: skip
 
 
+def home(rng, n, setup):
+    """A pin found once by as many touches, then again after the home moved."""
+    at, moved, rows, found = (412.0, 88.0, -120.0), rng.normal(0, 0.01, 3), [], {}
+    for axis, pin, went in zip("xyz", at, moved, strict=True):
+        rows += [{"axis": axis, "position_mm": pin + went + rng.normal(0, SIGMA)} for _ in range(n)]
+    first = evaluate(
+        document(
+            "home-check", setup,
+            [{"axis": a, "position_mm": p + rng.normal(0, SIGMA)} for a, p in zip("xyz", at, strict=True) for _ in range(n)],
+        )
+    )  # fmt: skip
+    for axis in "xyz":
+        pin = first.quantity(f"pin_{axis}_mm").estimate
+        found |= {f"pin_{axis}_mm": pin.value, f"pin_{axis}_u_mm": pin.u, f"pin_{axis}_dof": carried(pin.k)}
+    return document("home-check", {**setup, **found}, rows), {
+        f"moved_{axis}_mm": went for axis, went in zip("xyz", moved, strict=True)
+    }  # fmt: skip
+
+
 def rack(rng, n, setup):
     turn, pitch, rise = rng.uniform(0.2, 6.0), 60.0, 0.02
     rows = []
@@ -230,6 +268,7 @@ def rack(rng, n, setup):
 
 SIMULATORS = {
     "presetter": presetter, "tool on the presetter": presetter_tool, "transfer": transfer, "rack": rack,
+    "home": home,
     "tool diameter": diameter, "breakage": breakage, "work offset": work_offset,
     "run-out": runout, "high spot": high_spot, "face level": face, "beam level": beam, "probe length": probe_length,
     "probe ring": ring, "artefact check": artefact, "loop closure": closure,

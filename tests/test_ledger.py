@@ -15,6 +15,7 @@ import sqlalchemy as sa
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
 
+from nonna.adapters.book import LedgerBook
 from nonna.adapters.exchange import import_records
 from nonna.adapters.glance import entries
 from nonna.adapters.ledger import Ledger
@@ -288,3 +289,24 @@ def test_what_was_signed_here_is_seen_though_the_file_looks_as_it_did(shop, monk
     signature = Signature("K. Amsel", "Larch", STATION, "Tarnholm Pump Works", True)
     shop.book.sign([event("cleaned", signature, "as every Friday")])
     assert shop.book.marks() != marks and len(shop.book.entries()) == before + 1
+
+
+def test_what_another_program_was_just_signing_is_seen_when_it_can_be_read(shop, monkeypatch):
+    """Its log changes before its commit can be read: who looked in between looks once more, when the file is settled."""
+    book, other = shop.book, LedgerBook(shop.book.path)
+    before = book.entries()
+    signature = Signature("K. Amsel", "Larch", STATION, "Tarnholm Pump Works", True)
+    other.sign([event("cleaned", signature, "as every Friday")])
+    written = max(path.stat().st_mtime_ns for path in shop.book.path.parent.glob(f"{shop.book.path.name}*"))
+    after = [10_000_000]
+    monkeypatch.setattr("nonna.adapters.marks.time.time_ns", lambda: written + after[0])
+    with monkeypatch.context() as patched:
+        patched.setattr("nonna.adapters.book.entries", lambda *_: before)  # not readable yet
+        assert book.entries() == before
+    marks = book.marks()
+    assert book.marks() == marks
+    after[0] = 2_000_000_000
+    assert book.marks() != marks and len(book.entries()) == len(before) + 1
+    marks = book.marks()
+    after[0] = 9_000_000_000
+    assert book.marks() == marks  # and then no more

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from nonna.adapters.glance import Reader, Row, entries, minutes, record_of_draft
-from nonna.adapters.marks import ledger_marks
+from nonna.adapters.marks import is_settled, ledger_marks
 from nonna.bench.record import ChainCheck, Receipt, Record
 from nonna.errors import NonnaError
 from nonna.shop.history import Entry, Standing, standing
@@ -45,7 +45,7 @@ class LedgerBook:
 
     def marks(self) -> tuple[int, ...]:
         """Return what changes whenever somebody signs."""
-        return (*ledger_marks(self.path), self._signed)
+        return (*ledger_marks(self.path), is_settled(self.path), self._signed)
 
     def entries(self) -> tuple[Entry, ...]:
         """Return a row a record, oldest first. Raises: NonnaError."""

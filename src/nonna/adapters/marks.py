@@ -2,12 +2,28 @@
 
 from __future__ import annotations
 
+import time
 from pathlib import Path
+
+SETTLES_S = 1.0  #: whoever wrote to a file that long ago is done with it
 
 
 def ledger_marks(ledger: Path) -> tuple[int, ...]:
     """Return when a ledger was written to last; anything else means a change."""
-    return marks_of(ledger, ledger.with_name(f"{ledger.name}-wal"))
+    return marks_of(*_files(ledger))
+
+
+def is_settled(ledger: Path) -> bool:
+    """Whether a ledger was written to some time ago: it changes a moment before a commit can be read.
+
+    Who looked in that moment has to look once more, later. A time in the future counts as long ago.
+    """
+    written = max(marks_of(path)[0] for path in _files(ledger))
+    return not 0 <= time.time_ns() - written < SETTLES_S * 1e9
+
+
+def _files(ledger: Path) -> tuple[Path, Path]:
+    return ledger, ledger.with_name(f"{ledger.name}-wal")
 
 
 def marks_of(*paths: Path) -> tuple[int, ...]:

@@ -25,7 +25,7 @@ class Book(Protocol):
         """Whether anything was ever signed."""
 
     def marks(self) -> tuple[int, ...]:
-        """Return what changes whenever somebody signs."""
+        """Return what changes whenever somebody signs, and once more when it can surely be read."""
 
     def entries(self) -> tuple[Entry, ...]:
         """Return a row a record, oldest first."""

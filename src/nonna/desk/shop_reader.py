@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from nonna.bench import clock
 from nonna.bench.ports import ShopFiles
@@ -15,6 +15,8 @@ from nonna.errors import NonnaError
 
 if TYPE_CHECKING:
     from nonna.bench.site import Site
+
+ONCE_MORE_MS = 1500  #: what another program was just signing can be read by then
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,11 +36,14 @@ class ShopReader(QObject):
     moved = Signal(object)  #: a Seen of another one
     failed = Signal(object)  #: a NonnaError
     not_moved = Signal(object, object)  #: ShopFiles that could not be opened, NonnaError
+    once_more = Signal()  #: some time after something changed: look again
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         self._marks: tuple[object, ...] = ()
         self._looking: Work | None = None
+        self._later = QTimer(self, singleShot=True, interval=ONCE_MORE_MS)
+        self._later.timeout.connect(self.once_more)
 
     @property
     def busy(self) -> bool:
@@ -53,8 +58,7 @@ class ShopReader(QObject):
         except NonnaError as error:
             self.failed.emit(error)
             return
-        self._marks = found.marks
-        self.read.emit(found)
+        self.take(found)
 
     def look_again(self, folder: ShopFiles, station: str, shown: str, site: Site | None) -> bool:
         """Read behind, where anything changed since the last time; says whether it did."""
@@ -84,10 +88,12 @@ class ShopReader(QObject):
     def take(self, seen: Seen) -> None:
         """What is shown from now on is this."""
         self._marks = seen.marks
+        self._later.start()
         self.read.emit(seen)
 
     def _on_read(self, asked: Work, found: Seen | NonnaError) -> None:
         if self._is_latest(asked):
+            self._later.start()
             (self.failed if isinstance(found, NonnaError) else self.read).emit(found)
 
     def _on_moved(self, asked: Work, found: Seen) -> None:

@@ -59,6 +59,7 @@ class DeskWindow(QMainWindow):
         self._heading = Do.LOOP  #: the place asked for last
         self._reader = ShopReader(self)
         self._reader.read.connect(self._on_read)
+        self._reader.once_more.connect(self.look_again)
         self._reader.moved.connect(self._on_moved)
         self._reader.not_moved.connect(
             lambda folder, error: self.tell(f"{folder.root.name} is not opened: {error.message}", "bad")
