@@ -219,7 +219,7 @@ def test_stations_are_named_where_there_are_several(tmp_path, capfd, shop):
 def test_a_check_pools_its_touches_with_those_of_the_reference(bare):
     site = open_site(bare, "Larch")
     signed(bare, SETTER)
-    setup = prepared(site, "tool-length", Subject.of("T2")).bench.setup
+    setup = dict(prepared(site, "tool-length", Subject.of("T2")).bench.setup)
     setup.pop("repeatability_mm", None), setup.pop("repeatability_dof", None), setup.pop("resolution_mm", None)
     touches = [{"position_mm": -340.0 + 1e-4 * i} for i in (1, -1, 2)]
     file = {

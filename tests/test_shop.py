@@ -20,6 +20,7 @@ from nonna.procedures.session import Session
 from nonna.procedures.sheet import Bench
 from nonna.shop.history import Entry, Standing, standing
 from nonna.shop.judge import Facts, MasterDue, State, judge, next_jobs
+from nonna.shop.seen import ToolSeen
 from nonna.shop.subjects import ANY, DAILY_CHECK, SETTER, master, tool
 from nonna.stations.kind import kind_of
 from nonna.stations.mill.loop import LOOP
@@ -227,7 +228,7 @@ def test_the_tool_table_keeps_what_was_not_measured(shop):
     every = entries(shop.ledger)
     site = Site.load(shop)
     link = judge(Facts(LOOP, Standing(every), [tool(2), tool(4)], {"master-tool": MASTER}, NOW))[-1]
-    table = rows([t.model_dump() for t in site.tools], Standing(every), link)
+    table = rows([ToolSeen.of(t.model_dump()) for t in site.tools], Standing(every), link)
     assert all(row.was == tool.length_mm for row, tool in zip(table, site.tools, strict=True))
     lines = csv_text(table).splitlines()
     assert lines[0].startswith("tool,description,length_mm")

@@ -7,6 +7,7 @@ from dataclasses import replace
 from nonna.bench.opening import Opening, open_sheet
 from nonna.bench.site import Site
 from nonna.procedures.session import Session
+from nonna.shop.given import Given
 
 
 def with_master(site: Site, opening: Opening, session: Session, master_id: str) -> tuple[Session, Opening]:
@@ -30,5 +31,5 @@ def with_way(site: Site, opening: Opening, session: Session, key: str) -> tuple[
     """
     fresh = open_sheet(site, opening.name, session.bench.subject, "", key)
     changed = session.with_variant(key)
-    setup = {**changed.bench.setup, **fresh.bench.setup}
+    setup = Given({**changed.bench.setup, **fresh.bench.setup})
     return replace(changed, bench=replace(fresh.bench, conditions=changed.bench.conditions, setup=setup)), fresh

@@ -17,6 +17,7 @@ from nonna.errors import NonnaError
 from nonna.metrology.decision import Verdict
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.session import Session
+from nonna.shop.given import Given
 from nonna.shop.history import Entry
 from nonna.shop.machine import Tool
 from nonna.shop.reason import Reason
@@ -83,7 +84,7 @@ def judge(
     """Evaluate the readings of one tool, all that is known carried in; what is wrong is kept in words, never raised."""
     try:
         opening = open_sheet(site, name, subject, variant=variant)
-        bench = replace(opening.bench, setup={**opening.bench.setup, **(setup or {})})
+        bench = replace(opening.bench, setup=Given({**opening.bench.setup, **(setup or {})}))
         at = clock.stamp()
         session = Session(name, bench).take_all(readings, source, at)
         result = session.evaluate()

@@ -27,6 +27,7 @@ from nonna.metrology.means import TOUCH
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.sheet import Bench, Beside, Carry, Procedure
+from nonna.shop.given import Given
 from nonna.shop.judge import LinkState, State
 from nonna.shop.machine import Tool
 from nonna.shop.masters import MasterCard
@@ -119,11 +120,13 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
     }
     bench = replace(
         _bench(site, setup, card, tool, subject),
-        before={found.looks_back: before.body["result"][found.looks_back]} if before and found.looks_back else {},
+        before=Given(
+            {found.looks_back: before.body["result"][found.looks_back]} if before and found.looks_back else {}
+        ),
         beside=_beside(results, found, key),
         variant=key,
         known=_known(results),
-        masters={role: each.as_input() for role, each in cast.items()},
+        masters={role: Given(each.as_input()) for role, each in cast.items()},
     )
     cards = {role: each.model_dump() for role, each in cast.items()}
     return Opening(name, bench, cards, carried, choices, tuple(missing))
@@ -259,7 +262,7 @@ def _bench(site: Site, setup: dict[str, Any], card: MasterCard | None, tool: Too
             "+y": spec.y_mm + spec.width_y_mm / 2 + half, "-y": spec.y_mm - spec.width_y_mm / 2 - half,
         }  # fmt: skip
     return Bench(
-        setup=setup,
+        setup=Given(setup),
         conditions={"temperature_c": site.shop.temperature_c, "temperature_u_c": site.shop.temperature_u_c},
         subject=subject,
         about=about,

@@ -35,7 +35,7 @@ def job_of(site: Site, session: Session) -> SheetWish:
         procedure=name, machine=machine, tools=site.tools, seed=site.shop.standin_seed,
         run=clock.run_number(), subject=bench.subject, variant=bench.variant,
         master=bench.masters.get(found.role) or (masters[0] if masters else None),
-        masters=bench.masters, trigger_plane_mm=bench.setup.get("trigger_plane_mm"),
+        masters=bench.masters, trigger_plane_mm=bench.setup.number("trigger_plane_mm"),
         counts=(sum(1 for s in slots if s.group in ("top", "touch")), 2),
         slots=tuple(s.fields for s in slots), setup=bench.setup, known=bench.known,
         writer=Writer(site.folder.templates()),

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from typing import Any
 
 from nonna.shop.history import Standing
 from nonna.shop.judge import LinkState, State
+from nonna.shop.seen import ToolSeen
 from nonna.shop.subjects import Subject
-from nonna.shop.subjects import tool as tool_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,18 +40,16 @@ class ToolRow:
         return self.state is State.HOLDS and self.now is not None
 
 
-def rows(tools: Sequence[Mapping[str, Any]], entries: Standing, link: LinkState) -> tuple[ToolRow, ...]:
+def rows(tools: Sequence[ToolSeen], entries: Standing, link: LinkState) -> tuple[ToolRow, ...]:
     """Return a row a tool, from the machine's table and the newest records."""
     states = dict(link.subjects)
     made = []
     for tool in tools:
-        subject = tool_of(tool.get("id") or tool["number"])
-        entry = entries.newest(link.link.procedures, subject)
+        entry = entries.newest(link.link.procedures, tool.subject)
         made.append(
             ToolRow(
-                subject, tool["number"], tool["kind"], float(tool["diameter_mm"]), tool.get("description") or tool["kind"],
-                tool.get("length_mm"), entry.value_mm if entry else None, entry.expanded_mm if entry else None,
-                states.get(subject, State.NEVER), entry.number if entry else None, entry.verdict if entry else "",
+                tool.subject, tool.number, tool.kind, tool.diameter_mm, tool.name, tool.length_mm, entry.value_mm if entry else None, entry.expanded_mm if entry else None,
+                states.get(tool.subject, State.NEVER), entry.number if entry else None, entry.verdict if entry else "",
             )
         )  # fmt: skip
     return tuple(made)

@@ -81,9 +81,9 @@ def _presetter(site: Site, tool: Tool) -> Side:
     if missing is not None:
         return Side(None, minutes, missing.why)
     setup = opening.bench.setup
-    plane = _source("plane", setup["trigger_plane_u_mm"], setup.get("trigger_plane_dof"))
-    one_more = _source("one more tool", setup["transfer_u_mm"], setup.get("transfer_dof"))
-    return Side(_expanded([one_more, plane, *([plane] if setup["setter_recalibrated"] else [])]), minutes)
+    plane = _source("plane", setup.number("trigger_plane_u_mm", 0.0), setup.number("trigger_plane_dof"))
+    one_more = _source("one more tool", setup.number("transfer_u_mm", 0.0), setup.number("transfer_dof"))
+    return Side(_expanded([one_more, plane, *([plane] if setup.flag("setter_recalibrated") else [])]), minutes)
 
 
 @dataclass(frozen=True, slots=True)

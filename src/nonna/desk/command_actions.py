@@ -31,7 +31,6 @@ from nonna.procedures.listing import PROCEDURES
 from nonna.shop.judge import NextJob
 from nonna.shop.loop import LinkSort
 from nonna.shop.subjects import A_MASTER, A_TOOL, ANY, DAILY_CHECK, STATION, Subject, master
-from nonna.shop.subjects import tool as tool_of
 from nonna.stations.kind import event_words
 
 _EVENT, _OPERATOR, _SHEET, _MACHINE, _SERVICE = "event:", "operator:", "sheet:", "machine:", "service:"
@@ -118,7 +117,7 @@ def find(window: DeskWindow) -> None:
         elsewhere = listed.kind and state is not None and listed.kind != state.kind.key
         if listed.subject != ANY and not elsewhere:  # those of tools open from the tray
             choices.append(Choice(f"{_SHEET}{name}", f"Open the sheet: {listed.title.lower()}"))
-    tools = [tool_of(row.get("id") or row["number"]) for row in state.tools] if state else []
+    tools = [tool.subject for tool in state.tools] if state else []
     for name in ("breakage", "tool-diameter", "tooth-runout"):
         words = f"Open the sheet: {PROCEDURES[name].title.lower()}"
         choices += [Choice(f"{_SHEET}{name}:{tool}", f"{words}, {tool.words}") for tool in tools]
@@ -129,7 +128,7 @@ def find(window: DeskWindow) -> None:
     for kind in state.kind.loop.events if state else ():
         begin, words = f"{_EVENT}{kind.name}:", f"Log: {kind.words.lower()}"
         if kind.subject == A_MASTER and state:
-            choices += [Choice(f"{begin}{master(m['id'])}", f"{words}, {m['name']}") for m in state.masters]
+            choices += [Choice(f"{begin}{master(m.id)}", f"{words}, {m.name}") for m in state.masters]
         elif kind.subject == A_TOOL:
             choices += [Choice(f"{begin}{tool}", f"{words}, {tool.words}") for tool in tools]
         elif kind.by_hand:

@@ -175,16 +175,16 @@ class ArtefactCheck(Procedure):
         """What its certificate says."""
         del slot, readings, field
         name = "diameter_mm" if bench.variant in ("", "diameter") else "length_mm"
-        value = bench.masters.get("artefact", {}).get(name)
-        return float(value) if value else None
+        value = bench.master("artefact").number(name)
+        return value or None
 
     def figure(
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The error with its doubt beside the artefact's own."""
-        artefact = bench.masters.get("artefact", {})
+        artefact = bench.master("artefact")
         name = "diameter" if bench.variant in ("", "diameter") else "length"
-        certified = float(artefact.get(f"U_{name}_mm", 0.0)) * 2.0 / float(artefact.get("k", 2.0))
+        certified = artefact.number(f"U_{name}_mm", 0.0) * 2.0 / artefact.number("k", 2.0)
         estimate = result.quantity("error_mm").estimate if result else None
         return artefact_figure(
             certified, (estimate.value, estimate.expanded) if estimate else None,

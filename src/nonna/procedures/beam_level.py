@@ -149,7 +149,7 @@ class BeamLevel(Procedure):
 
     def steps(self, bench: Bench) -> tuple[Step, ...]:
         """What the hands do."""
-        span = float(bench.setup.get("span_mm", 0.0))
+        span = bench.setup.number("span_mm", 0.0)
         return (
             Step("Wipe the windows and the pin; spindle stopped"),
             Step("Find the pin at end A three times", "A"),
@@ -166,7 +166,7 @@ class BeamLevel(Procedure):
         if result is not None:
             found = (result.quantity("z_deviation_mm").value, result.quantity("cross_deviation_mm").value)
         taken = {end: sum(1 for r in readings if r["end"] == end) for end in ("A", "B")}
-        return beam_figure(float(bench.setup.get("span_mm", 100.0)), taken, found, units)
+        return beam_figure(bench.setup.number("span_mm", 100.0), taken, found, units)
 
 
 _SERIOUS = {Verdict.FAIL: 3, Verdict.UNDECIDED: 2, Verdict.PASS: 1, Verdict.NONE: 0}

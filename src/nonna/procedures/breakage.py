@@ -170,8 +170,8 @@ class Breakage(Procedure):
     def expected(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]], field: str = "") -> float | None:
         """Where the whole tool would trigger."""
         del slot, readings, field
-        plane, reference = bench.setup.get("trigger_plane_mm"), bench.setup.get("reference_mm")
-        return float(plane) + float(reference) if plane is not None and reference is not None else None
+        plane, reference = bench.setup.number("trigger_plane_mm"), bench.setup.number("reference_mm")
+        return plane + reference if plane is not None and reference is not None else None
 
     def figure(
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
@@ -183,8 +183,8 @@ class Breakage(Procedure):
             estimate = result.quantity("change_mm").estimate
             found = (estimate.value, estimate.expanded) if estimate else None
         return change_band(
-            float(setup.get("tolerance_short_mm") or 0.0), float(setup.get("tolerance_long_mm") or 0.0),
-            float(setup.get("wear_mm") or 0.0), found, str(result.extras.get("state", "")) if result else "", units,
+            setup.number("tolerance_short_mm", 0.0), setup.number("tolerance_long_mm", 0.0), setup.number("wear_mm", 0.0), found,
+            str(result.extras.get("state", "")) if result else "", units,
         )  # fmt: skip
 
 

@@ -101,8 +101,8 @@ class BreakageThreshold(Procedure):
         """The two distributions and the tolerance between them."""
         setup = bench.setup
         return two_distributions(
-            float(setup.get("sigma_mm") or 0.001), float(setup.get("drift_mm") or 0.0),
-            float(setup.get("smallest_break_mm") or 0.1), result.quantity("tolerance_mm").value if result else None, units,
+            setup.number("sigma_mm") or 0.001, setup.number("drift_mm", 0.0), setup.number("smallest_break_mm") or 0.1,
+            result.quantity("tolerance_mm").value if result else None, units,
         )  # fmt: skip
 
 

@@ -9,6 +9,7 @@ from typing import Any
 from nonna.errors import NonnaError
 from nonna.procedures.session import Session, TapeRow
 from nonna.procedures.sheet import PassDone
+from nonna.shop.given import Given
 
 FORMAT = "nonna-draft/1"
 
@@ -55,7 +56,7 @@ def taken_up(fresh: Session, draft: Mapping[str, Any], carried: Mapping[str, Any
         )
         passes = tuple(PassDone(tuple(p["readings"]), dict(p["results"]), dict(p["turned"])) for p in draft["passes"])
         kept = {name: value for name, value in draft["setup"].items() if f"setup.{name}" not in carried}
-        bench = replace(fresh.bench, setup={**fresh.bench.setup, **kept}, conditions=dict(draft["conditions"]))
+        bench = replace(fresh.bench, setup=Given({**fresh.bench.setup, **kept}), conditions=dict(draft["conditions"]))
         return replace(
             fresh, bench=bench, rows=rows, passes=passes, rule=str(draft["rule"]), pending=dict(draft["pending"])
         )

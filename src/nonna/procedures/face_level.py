@@ -167,8 +167,8 @@ class FaceLevel(Procedure):
 
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
         """A cross of five places or a grid of nine, about the pad's middle."""
-        x = float(bench.setup.get("pad_x_mm", bench.pad_width)) / 2 * EDGE
-        y = float(bench.setup.get("pad_y_mm", bench.pad_width)) / 2 * EDGE
+        x = bench.setup.number("pad_x_mm", bench.pad_width) / 2 * EDGE
+        y = bench.setup.number("pad_y_mm", bench.pad_width) / 2 * EDGE
         if bench.variant == "grid":
             places = [(i, j) for j in (-1, 0, 1) for i in (-1, 0, 1)]
         else:
@@ -195,9 +195,9 @@ class FaceLevel(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The pad from above and how it leans, exaggerated."""
-        pad = (float(bench.setup.get("pad_x_mm", bench.pad_width)), float(bench.setup.get("pad_y_mm", bench.pad_width)))
+        pad = (bench.setup.number("pad_x_mm", bench.pad_width), bench.setup.number("pad_y_mm", bench.pad_width))
         rises = tuple(result.quantity(n).value for n in self.main) if result else None
-        screws = [(s["name"], s["x_mm"], s["y_mm"]) for s in bench.setup.get("screws", [])]
+        screws = [(s.word("name"), s.number("x_mm", 0.0), s.number("y_mm", 0.0)) for s in bench.setup.rows("screws")]
         places = [(s.fields["x_mm"], s.fields["y_mm"]) for s in self.slots(bench)]
         return face_figure(
             pad, places, readings, rises, screws, {m.screw for m in result.moves} if result else set(), units

@@ -212,10 +212,10 @@ class PresetterCalibration(Procedure):
         known = super().expected(bench, slot, readings, field)
         if known is not None:
             return known
-        card = bench.masters.get(str(slot.fields["master"]), {})
-        value = card.get("length_mm" if slot.fields["axis"] == "z" else "diameter_mm")
-        half = slot.fields["axis"] == "x" and bench.setup.get("x_shows") == "radius"
-        return None if value is None else float(value) / (2.0 if half else 1.0)
+        card = bench.master(str(slot.fields["master"]))
+        value = card.number("length_mm" if slot.fields["axis"] == "z" else "diameter_mm")
+        half = slot.fields["axis"] == "x" and bench.setup.word("x_shows") == "radius"
+        return None if value is None else value / (2.0 if half else 1.0)
 
     def figure(
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM

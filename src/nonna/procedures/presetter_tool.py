@@ -111,7 +111,7 @@ STEPS = (
 
 def presetter_slots(bench: Bench) -> tuple[Slot, ...]:
     """Return the readings of a tool: its length twice, the diameter too where its axis is calibrated."""
-    axes = ("z", "x") if bench.setup.get("x_offset_mm") is not None else ("z",)
+    axes = ("z", "x") if bench.setup.number("x_offset_mm") is not None else ("z",)
     return tuple(
         Slot({"axis": axis}, f"{axis.upper()} {i + 1}/{TOUCHES}", f"{_NAMES[axis][1]} shown", axis)
         for axis in axes
@@ -180,11 +180,11 @@ class PresetterTool(Procedure):
         """What the table holds, as the display will show it."""
         known = super().expected(bench, slot, readings, field)
         axis = str(slot.fields["axis"])
-        table = bench.setup.get(f"expected_{_NAMES[axis][0]}_mm")
+        table = bench.setup.number(f"expected_{_NAMES[axis][0]}_mm")
         if known is not None or table is None:
             return known
-        half = axis == "x" and bench.setup.get("x_shows") == "radius"
-        return float(table) / (2.0 if half else 1.0) - float(bench.setup.get(f"{axis}_offset_mm") or 0.0)
+        half = axis == "x" and bench.setup.word("x_shows") == "radius"
+        return table / (2.0 if half else 1.0) - (bench.setup.number(f"{axis}_offset_mm") or 0.0)
 
     def figure(
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
@@ -192,7 +192,7 @@ class PresetterTool(Procedure):
         """The tool in the presetter's spindle, with the two lines it is measured by."""
         del readings
         found = {q.name: q for q in result.quantities} if result else {}
-        long = found["length_mm"].value if "length_mm" in found else bench.setup.get("expected_length_mm")
+        long = found["length_mm"].value if "length_mm" in found else bench.setup.number("expected_length_mm")
         wide = found["diameter_mm"].value if "diameter_mm" in found else bench.tool_diameter
         return tool_figure(bench.tool_kind, float(wide or 10.0), float(long or 100.0), "length_mm" in found, units)
 

@@ -140,7 +140,7 @@ class PresetterTransfer(Procedure):
         """The differences over the length, with the band for the next tool."""
         points = [(float(r["presetter_mm"]), float(r["machine_mm"]) - float(r["presetter_mm"])) for r in readings]
         names = {q.name: q.value for q in result.quantities} if result else {}
-        line = bench.setup.get("model") == "line"
+        line = bench.setup.word("model") == "line"
         found = (names["transfer_mm"], names["corrected_U_mm"]) if names else None
         slope = (names["trend_ppm"] / PPM, names["pivot_mm"]) if names and line else (0.0, 0.0)
         return transfer_figure(points, found, slope, units)

@@ -170,7 +170,7 @@ class RackPockets(Procedure):
     ) -> Figure:
         """The row from above and from the side, deviations exaggerated; a bent clip stands out."""
         pockets = result.extras["pockets"] if result else []
-        return rack_figure(pockets, len({r["pocket"] for r in readings}), units, bench.before.get("pockets", ()))
+        return rack_figure(pockets, len({r["pocket"] for r in readings}), units, bench.before.rows("pockets"))
 
 
 def _count(bench: Bench) -> int:

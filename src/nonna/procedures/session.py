@@ -10,6 +10,7 @@ from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.sheet import Bench, PassDone, Procedure, Slot
+from nonna.shop.given import Given
 
 FROM_BOOK = "records "
 
@@ -195,7 +196,7 @@ class Session:
 
     def with_setup(self, **fields: Any) -> Session:
         """Change fields of the setup; None takes a field out."""
-        return replace(self, bench=replace(self.bench, setup=_changed(self.bench.setup, fields)))
+        return replace(self, bench=replace(self.bench, setup=Given(_changed(self.bench.setup, fields))))
 
     def with_temperature(self, celsius: float) -> Session:
         """Change the temperature that masters are used at."""
@@ -206,7 +207,7 @@ class Session:
         """Change one field, also inside a part of the setup; None takes it out."""
         if not field.part:
             return self.with_setup(**{field.name: value})
-        part = _changed(self.bench.setup.get(field.part, {}), {field.name: value})
+        part = _changed(self.bench.setup.part(field.part), {field.name: value})
         return self.with_setup(**{field.part: part})
 
     def with_variant(self, key: str) -> Session:
@@ -217,7 +218,7 @@ class Session:
         variant = self.procedure.variant(key)
         if variant is None:
             raise KeyError(key)
-        bench = replace(self.bench, variant=variant.key, setup={**self.bench.setup, **variant.setup})
+        bench = replace(self.bench, variant=variant.key, setup=Given({**self.bench.setup, **variant.setup}))
         rows = tuple(row if row.struck else replace(row, struck="done another way") for row in self.rows)
         return replace(self, bench=bench, rows=rows, pending={})
 

@@ -188,8 +188,8 @@ class SetterCalibration(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The master over the pad, to scale."""
-        master = bench.masters.get("master", {})
-        long = float(master.get("length_mm") or 0.0)
+        master = bench.master("master")
+        long = master.number("length_mm", 0.0)
         kind = "master" if bench.variant in ("", "master") else "block"
         plane = "trigger plane"
         if result is not None and any(q.name == "trigger_plane_mm" for q in result.quantities):
@@ -198,7 +198,7 @@ class SetterCalibration(Procedure):
         if long == 0.0:
             title = "Spindle face over the setter"
         return over_setter(
-            title, kind, float(master.get("diameter_mm") or (30.0 if kind == "block" else 16.0)), long,
+            title, kind, master.number("diameter_mm") or (30.0 if kind == "block" else 16.0), long,
             pad=bench.pad_width, gap=0.0 if readings else 12.0, plane=plane,
             length_words=length(long, units),
         )  # fmt: skip

@@ -14,6 +14,7 @@ from nonna.procedures.evaluation import Evaluation, Move
 from nonna.procedures.guess import Guess, guess_at_spot
 from nonna.procedures.inputs import FORMAT, ReadingsFile, Setup, validated
 from nonna.procedures.listing import PROCEDURES
+from nonna.shop.given import Given
 from nonna.shop.reason import Reason
 from nonna.shop.subjects import ANY, Subject
 from nonna.wording.lengths import Units
@@ -84,8 +85,8 @@ class Beside:
 class Bench:
     """What the sheet already knows, so that nothing is typed twice: all plain file fields."""
 
-    setup: Mapping[str, Any] = field(default_factory=dict)
-    masters: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
+    setup: Given = field(default_factory=lambda: Given({}))  #: of the readings file; any mapping will do
+    masters: Mapping[str, Given] = field(default_factory=dict)  #: likewise, by role
     conditions: Mapping[str, float] = field(default_factory=dict)
     variant: str = ""
     subject: Subject = ANY  #: what is measured
@@ -99,9 +100,19 @@ class Bench:
     tool_diameter: float = 10.0
     tool_flutes: int = 0
     pockets: int = 0  #: how many the machine has; 0: nobody said
-    before: Mapping[str, Any] = field(
-        default_factory=dict
+    before: Given = field(
+        default_factory=lambda: Given({})
     )  #: what the record before said beside its results, where wanted
+
+    def __post_init__(self) -> None:
+        """Take plain mappings too."""
+        object.__setattr__(self, "setup", Given(self.setup))
+        object.__setattr__(self, "masters", {role: Given(card) for role, card in self.masters.items()})
+        object.__setattr__(self, "before", Given(self.before))
+
+    def master(self, role: str) -> Given:
+        """Return the card of a role's master, empty where there is none."""
+        return self.masters.get(role, Given({}))
 
     def document(self, procedure: str, readings: list[dict[str, Any]], rule: str = "guarded") -> dict[str, Any]:
         """Return the readings file these facts and readings make."""
@@ -266,7 +277,7 @@ class Procedure(ABC):
         if not self.foreseeable:
             return None
         same = [float(r[field]) for r in readings if all(r.get(k) == v for k, v in slot.fields.items())]
-        return guess_at_spot(same, float(bench.setup.get("repeatability_mm") or 0.0))
+        return guess_at_spot(same, (bench.setup.number("repeatability_mm") or 0.0))
 
     def next_moves(self, bench: Bench, passes: Sequence[PassDone], result: Evaluation) -> tuple[Move, ...]:
         """Return what to turn before the next pass, with what earlier passes taught; sheets without passes: nothing."""

@@ -140,7 +140,7 @@ class TipRunout(Procedure):
 
     def next_moves(self, bench: Bench, passes: Sequence[PassDone], result: Evaluation) -> tuple[Move, ...]:
         """The screws to turn, in degrees of key too once earlier passes taught what a degree does."""
-        setup = self.setup_model.model_validate(bench.setup)
+        setup = self.setup_model.model_validate(dict(bench.setup))
         if not isinstance(setup, RunoutSetup) or not result.moves:
             return result.moves
         earlier = [
@@ -193,7 +193,7 @@ class TipRunout(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The dial round the axis, with the fitted circle and the screws."""
-        cosine = math.cos(math.radians(float(bench.setup.get("indicator", {}).get("lever_deg", 0.0))))
+        cosine = math.cos(math.radians(bench.setup.part("indicator").number("lever_deg", 0.0)))
         points = [(float(r["angle_deg"]), float(r["value_mm"]) * cosine) for r in readings]
         found = None
         if result is not None:
@@ -203,7 +203,7 @@ class TipRunout(Procedure):
         left = [s.fields["angle_deg"] for s in self.slots(bench) if s.fields["angle_deg"] not in taken]
         if left and result is None:
             next_angle = left[0]
-        return runout_figure(points, bench.setup.get("screws_deg", []), found, next_angle, units,
+        return runout_figure(points, bench.setup.numbers("screws_deg"), found, next_angle, units,
                              tuple(m.screw for m in result.moves) if result else ())  # fmt: skip
 
 

@@ -181,12 +181,12 @@ class ToolFromPresetter(Procedure):
         """What the display will show of what the table holds."""
         known = super().expected(bench, slot, readings, field)
         axis, setup = str(slot.fields["axis"]), bench.setup
-        table = setup.get("expected_mm") if axis == "z" else bench.tool_diameter
+        table = setup.number("expected_mm") if axis == "z" else bench.tool_diameter
         if known is not None or table is None:
             return known
-        half = axis == "x" and setup.get("x_shows") == "radius"
-        away = float(setup.get("transfer_mm") or 0.0) if axis == "z" else 0.0
-        return (float(table) - away) / (2.0 if half else 1.0) - float(setup.get(f"{axis}_offset_mm") or 0.0)
+        half = axis == "x" and setup.word("x_shows") == "radius"
+        away = setup.number("transfer_mm", 0.0) if axis == "z" else 0.0
+        return (table - away) / (2.0 if half else 1.0) - setup.number(f"{axis}_offset_mm", 0.0)
 
     def figure(
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
@@ -194,7 +194,7 @@ class ToolFromPresetter(Procedure):
         """The tool in the presetter's spindle, with the two lines it is measured by."""
         del readings
         found = {q.name: q for q in result.quantities} if result else {}
-        long = found["length_mm"].value if "length_mm" in found else bench.setup.get("expected_mm")
+        long = found["length_mm"].value if "length_mm" in found else bench.setup.number("expected_mm")
         wide = found["diameter_mm"].value if "diameter_mm" in found else bench.tool_diameter
         return tool_figure(bench.tool_kind, float(wide or 10.0), float(long or 100.0), "length_mm" in found, units)
 

@@ -135,7 +135,7 @@ class ToolLength(Procedure):
     def expected(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]], field: str = "") -> float | None:
         """The length in the table above the trigger plane."""
         known = super().expected(bench, slot, readings, field)
-        plane, table = bench.setup.get("trigger_plane_mm"), bench.setup.get("expected_mm")
+        plane, table = bench.setup.number("trigger_plane_mm"), bench.setup.number("expected_mm")
         if known is not None or plane is None or table is None:
             return known
         return float(plane) + float(table)
@@ -144,15 +144,15 @@ class ToolLength(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The tool over the pad, to scale."""
-        long = float(bench.setup.get("expected_mm") or 100.0)
-        words = f"table {length(long, units)}" if bench.setup.get("expected_mm") else "length not known"
+        long = bench.setup.number("expected_mm") or 100.0
+        words = f"table {length(long, units)}" if bench.setup.number("expected_mm") else "length not known"
         if result is not None:
             long = result.quantity("length_mm").value
             words = length(long, units)
         return over_setter(
             f"{bench.subject.words} over the setter", bench.tool_kind, bench.tool_diameter, long,
             pad=bench.pad_width, gap=0.0 if readings else 12.0, plane="trigger plane", length_words=words,
-            known=result is not None or bool(bench.setup.get("expected_mm")),
+            known=result is not None or bool(bench.setup.number("expected_mm")),
         )  # fmt: skip
 
 

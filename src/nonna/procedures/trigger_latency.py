@@ -138,7 +138,7 @@ class TriggerLatency(Procedure):
 
         touches = [(float(r["feed_mm_min"]), float(r["position_mm"])) for r in readings]
         found = {q.name: q.value for q in result.quantities} if result else {}
-        sign = 1.0 if bench.setup.get("towards") == "plus" else -1.0
+        sign = 1.0 if bench.setup.word("towards") == "plus" else -1.0
         line = (found["plane_mm"], sign * found["latency_s"]) if found else None
         return late_line(touches, line, [feed for _, feed in _feeds(bench.setup)], units)
 

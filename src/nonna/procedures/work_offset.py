@@ -105,7 +105,7 @@ class WorkOffset(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """What touches over the part."""
-        long = float(bench.setup.get("tool_length_mm") or 0.0)
+        long = bench.setup.number("tool_length_mm") or 0.0
         offset = "part" if result is None else f"W {length(result.quantity('offset_mm').value, units, unit=False)}"
         kind = "probe" if bench.variant in ("", "probe") else "end-mill"
         return over_setter(

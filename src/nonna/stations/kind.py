@@ -11,6 +11,7 @@ from typing import Any
 from nonna.figures.figure import Stroke
 from nonna.shop.kinds import station_kinds
 from nonna.shop.loop import Loop
+from nonna.shop.seen import CardSeen
 from nonna.stations.questions import Answer, Founded, Question
 
 USUAL = "mill"  #: what a station is taken for whose kind has no folder yet
@@ -34,7 +35,7 @@ class Chain:
 class Around:
     """What a station's loop may grow by: what stands on it, and the shop's other stations."""
 
-    setters: Sequence[Mapping[str, Any]] = ()  #: cards of those that stand on it
+    setters: Sequence[CardSeen] = ()  #: cards of those that stand on it
     machines: Sequence[tuple[str, str]] = ()  #: the shop's other stations: name and kind
 
 

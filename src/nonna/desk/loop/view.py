@@ -67,7 +67,7 @@ class LoopView(QWidget):
         """Paint everything from one state of the shop."""
         self._headline.setText(headline(state.links))
         self._cause.setText(cause(state.links))
-        tools = [(t["kind"], float(t["diameter_mm"]), float(t.get("length_mm") or 100.0)) for t in state.tools[2:]]
+        tools = [(t.kind, t.diameter_mm, t.length_mm or 100.0) for t in state.tools[2:]]
         shown = (state.machine, state.links, tools, units)
         if shown != self._shown:
             self._shown = shown

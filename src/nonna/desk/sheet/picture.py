@@ -126,7 +126,7 @@ def _stop_at(session: Session, move: Move, units: Units) -> str:
     for values in session.live:
         angle = values.get("angle_deg")
         if angle is not None and f"{angle:g}°" == move.screw:
-            lever = math.radians(float(session.bench.setup.get("indicator", {}).get("lever_deg", 0.0)))
+            lever = math.radians(session.bench.setup.part("indicator").number("lever_deg", 0.0))
             stop = float(values["value_mm"]) - move.amount_mm / math.cos(lever)
             return f" Stop at {length(stop, units)}."
     return ""

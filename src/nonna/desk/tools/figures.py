@@ -8,6 +8,7 @@ from nonna.figures.figure import Figure
 from nonna.figures.setter import over_setter
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.sheet import Bench
+from nonna.shop.given import Given
 from nonna.wording.lengths import Units, length
 
 if TYPE_CHECKING:
@@ -24,7 +25,7 @@ METHODS = {
 
 def measured_figure(procedure_name: str, tool: Tool, units: Units) -> Figure:
     """Draw a tool as the sheet of its procedure does, before a reading was taken."""
-    setup = {"expected_length_mm": tool.length_mm, "expected_diameter_mm": tool.diameter_mm}
+    setup = Given({"expected_length_mm": tool.length_mm, "expected_diameter_mm": tool.diameter_mm})
     bench = Bench(setup=setup, subject=tool.subject, tool_kind=tool.kind, tool_diameter=tool.diameter_mm)
     return procedure(procedure_name).figure(bench, [], None, units)
 

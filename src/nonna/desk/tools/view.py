@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
@@ -40,6 +40,7 @@ from nonna.procedures.telling import words_of
 from nonna.shop.job import Measure
 from nonna.shop.loop import LinkSort
 from nonna.shop.machine import Tool
+from nonna.shop.seen import ToolSeen
 from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
@@ -162,7 +163,7 @@ class ToolsView(QWidget):
         self._load()
         self.refresh()
 
-    def _show_rows(self, tools: Sequence[Mapping[str, Any]]) -> None:
+    def _show_rows(self, tools: Sequence[ToolSeen]) -> None:
         """Show these tools with what the book says of them."""
         if self._state is None:
             return
@@ -197,7 +198,7 @@ class ToolsView(QWidget):
         """Paint everything from the controller's state."""
         c = self.controller
         if c.tray.tools != self._rows_of:  # the book is read behind; what hands changed is shown at once
-            self._show_rows([tool.model_dump() for tool in c.tray.tools])
+            self._show_rows([ToolSeen.of(tool.model_dump()) for tool in c.tray.tools])
         words = {number: words_of(q.words, self.units) for number, q in self._questions.items()}
         self.model.show_marks(c.tray.marked, waiting(c.tray.results, self.units), notes(c.tray, words))
         machine = c.machine

@@ -130,7 +130,7 @@ class ChuckRunout(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The surface round the axis, with the fitted circle."""
-        shows: XShows = "radius" if bench.setup.get("x_shows") == "radius" else "diameter"
+        shows: XShows = "radius" if bench.setup.word("x_shows") == "radius" else "diameter"
         factor = real_per_shown("x", shows)
         points = [(float(r["angle_deg"]), float(r["position_mm"]) * factor) for r in readings]
         found = None

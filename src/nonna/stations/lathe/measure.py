@@ -162,7 +162,7 @@ class LatheMeasure(Procedure):
 
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
         """Both sides, twice each."""
-        words = "face" if bench.setup.get("feature", "diameter") == "distance" else "side"
+        words = "face" if bench.setup.word("feature", "diameter") == "distance" else "side"
         return tuple(
             Slot({"at": at}, f"{at} {i + 1}/{TOUCHES}", f"Touch the {at} {words}", at)
             for at in ("+", "-")
@@ -188,14 +188,9 @@ class LatheMeasure(Procedure):
         if result is not None:
             error = result.quantity("error_mm")
             found = (error.value, error.estimate.expanded if error.estimate else 0.0)
-        limits = (
-            (setup["lower_mm"], setup["upper_mm"])
-            if setup.get("lower_mm") is not None and setup.get("upper_mm") is not None
-            else None
-        )
-        return part_figure(
-            str(setup.get("feature", "diameter")), {str(r["at"]) for r in readings}, found, limits, units
-        )
+        lower, upper = setup.number("lower_mm"), setup.number("upper_mm")
+        limits = (lower, upper) if lower is not None and upper is not None else None
+        return part_figure(setup.word("feature", "diameter"), {str(r["at"]) for r in readings}, found, limits, units)
 
 
 def _check(setup: PartSetup) -> None:

@@ -129,7 +129,7 @@ class LatheRing(Procedure):
 
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
         """Both sides, three times each."""
-        axis = str(bench.setup.get("axis", "x"))
+        axis = bench.setup.word("axis", "x")
         return tuple(
             Slot({"at": at}, f"{at} {i + 1}/{TOUCHES}", f"Touch on the {at}{axis.upper()} side", at)
             for at in ("+", "-")
@@ -138,7 +138,7 @@ class LatheRing(Procedure):
 
     def steps(self, bench: Bench) -> tuple[Step, ...]:
         """What the hands do."""
-        where = "round the pin" if bench.setup.get("side") == "external" else "in the ring"
+        where = "round the pin" if bench.setup.word("side") == "external" else "in the ring"
         return (
             Step("Wipe ring and stylus; the ring in the chuck, indicated true"),
             Step(f"Touch {where} on the + side", "+"),
@@ -150,7 +150,7 @@ class LatheRing(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The ball in the ring, or beside the pin."""
-        size = float(bench.masters.get("ring", {}).get("diameter_mm") or 50.0)
+        size = bench.master("ring").number("diameter_mm") or 50.0
         ball = result.quantity("ball_diameter_mm").value if result else None
-        inside = bench.setup.get("side", "internal") == "internal"
+        inside = bench.setup.word("side", "internal") == "internal"
         return ring_figure(size, ball, inside, {str(r["at"]) for r in readings}, units)

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import replace
-from typing import Any
 
 from nonna.shop.fetched import ARTEFACT, DIAL, MASTER, RING
 from nonna.shop.loop import EventKind, Link, LinkSort, Loop
+from nonna.shop.seen import CardSeen
 from nonna.shop.subjects import (
     A_MASTER,
     A_TOOL,
@@ -88,17 +87,16 @@ def grown(loop: Loop, around: Around) -> Loop:
     The first contact setter is the one in use; each further one is a link of its own, and so is a beam setter.
     """
     setters = around.setters
-    for card in [card for card in setters if card["kind"] == "contact"][1:]:
+    for card in [card for card in setters if card.kind == "contact"][1:]:
         loop = _with(loop, "setter", *_further(loop, card))
-    if any(card["kind"] == "beam" for card in setters):
+    if any(card.kind == "beam" for card in setters):
         loop = _with(loop, "level", BEAM, _BEAM_EVENT)
     return loop
 
 
-def _further(loop: Loop, card: Mapping[str, Any]) -> tuple[Link, EventKind]:
+def _further(loop: Loop, card: CardSeen) -> tuple[Link, EventKind]:
     """Return the link of a further contact setter, and the event that breaks it alone."""
-    name, subject = str(card["name"]), Subject(SubjectKind.SETTER, str(card["id"]))
-    key = f"setter-{card['id']}"
+    name, subject, key = card.name, Subject(SubjectKind.SETTER, card.id), f"setter-{card.id}"
     link = replace(
         loop.link("setter"), key=key, title=name, job=f"Calibrate {name}", subject=subject, hangs_on=("master",), like="setter"
     )  # fmt: skip

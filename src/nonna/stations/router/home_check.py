@@ -156,8 +156,8 @@ class HomeCheck(Procedure):
     def expected(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]], field: str = "") -> float | None:
         """The same touch before, else where the pin was found first."""
         known = super().expected(bench, slot, readings, field)
-        pin = bench.setup.get(f"pin_{slot.fields['axis']}_mm")
-        return known if known is not None or pin is None else float(pin)
+        pin = bench.setup.number(f"pin_{slot.fields['axis']}_mm")
+        return pin if known is None else known
 
     def figure(
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
@@ -165,7 +165,7 @@ class HomeCheck(Procedure):
         """The pin from above, and how far its place went, exaggerated."""
         del readings
         found = {q.name: q.value for q in result.quantities if q.name.startswith("moved")} if result else {}
-        limit = float(bench.setup.get("limit_mm") or 0.0)
+        limit = bench.setup.number("limit_mm") or 0.0
         return _pin_figure(found, limit, units)
 
 
