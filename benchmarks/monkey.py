@@ -151,7 +151,7 @@ class Hands:
 
     def window(self, number: int) -> Any:
         from nonna.adapters.shop_folder import ShopFolder
-        from nonna.desk.command_actions import make_window
+        from nonna.desk.making import make_window
         from nonna.desk.settings import DeskSettings
 
         made = make_window(ShopFolder(self.shop), DeskSettings(self.shop.parent / f"desk-{number}.ini"))

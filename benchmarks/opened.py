@@ -11,9 +11,9 @@ from tempfile import TemporaryDirectory
 from PySide6.QtWidgets import QApplication
 
 from nonna.adapters.practice import make
-from nonna.desk.command_actions import make_window
 from nonna.desk.look import style
 from nonna.desk.look.palette import LIGHT
+from nonna.desk.making import make_window
 from nonna.desk.settings import DeskSettings
 from nonna.desk.window import DeskWindow
 

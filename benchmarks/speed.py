@@ -66,7 +66,7 @@ STALL = (
     "from pathlib import Path\n"
     "from PySide6.QtCore import QTimer\n"
     "from PySide6.QtWidgets import QApplication\n"
-    "from nonna.desk.command_actions import make_window\n"
+    "from nonna.desk.making import make_window\n"
     "from nonna.desk.look import style\n"
     "from nonna.desk.look.palette import LIGHT\n"
     "from nonna.desk.settings import DeskSettings\n"

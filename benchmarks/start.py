@@ -35,7 +35,7 @@ LOOP = (
     "from PySide6.QtCore import QTimer\n"
     "from nonna.desk.look import style\n"
     "from nonna.desk.look.palette import LIGHT\n"
-    "from nonna.desk.command_actions import make_window\n"
+    "from nonna.desk.making import make_window\n"
     "from nonna.desk.settings import DeskSettings\n"
     "from nonna.adapters.shop_folder import ShopFolder\n"
     "app = QApplication([]); style.load_fonts(); style.apply(app, LIGHT)\n"

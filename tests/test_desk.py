@@ -13,11 +13,12 @@ from nonna.adapters.ledger import Ledger
 from nonna.bench.drafts import left_behind
 from nonna.cli.main import run
 from nonna.desk.certificate_out import write_certificate
-from nonna.desk.command_actions import log_event, make_window, open_shop, withdraw
+from nonna.desk.command_actions import log_event, open_shop, withdraw
 from nonna.desk.commands import COMMANDS, Do
 from nonna.desk.finder import Finder
 from nonna.desk.look import style
 from nonna.desk.look.palette import DARK, LIGHT
+from nonna.desk.making import make_window
 from nonna.desk.note import NoteDialog
 from nonna.desk.question import QuestionDialog
 from nonna.desk.settings import DeskSettings
@@ -553,7 +554,7 @@ def test_opening_under_a_real_display_server(tmp_path, practice):
         pytest.fail("xvfb-run is missing; make installs it")
     code = (
         "import sys; from pathlib import Path; from PySide6.QtWidgets import QApplication; from PySide6.QtCore import QTimer\n"
-        "from nonna.desk.command_actions import make_window; from nonna.desk.settings import DeskSettings; from nonna.adapters.shop_folder import ShopFolder\n"
+        "from nonna.desk.making import make_window; from nonna.desk.settings import DeskSettings; from nonna.adapters.shop_folder import ShopFolder\n"
         "app = QApplication([]); window = make_window(ShopFolder(Path(sys.argv[1])), DeskSettings(Path(sys.argv[2])))\n"
         "def seen(): print(app.platformName(), window.isVisible(), len(window.loop.stations)); app.quit()\n"
         "window.ready.connect(lambda: QTimer.singleShot(200, seen)); window.show(); app.exec()"

@@ -23,9 +23,9 @@ from nonna.bench.weakest import weakest
 from nonna.cli.main import run
 from nonna.desk import app as desk_app
 from nonna.desk import tour as desk_tour
-from nonna.desk.command_actions import make_window
 from nonna.desk.commands import Do
 from nonna.desk.file_dialog import ask_where
+from nonna.desk.making import make_window
 from nonna.desk.note import NoteDialog
 from nonna.desk.settings import DeskSettings
 from nonna.desk.welcome import Welcome

@@ -10,9 +10,9 @@ import nonna.stations
 from nonna import plugged
 from nonna.bench.state import read_state
 from nonna.cli.main import run
-from nonna.desk.command_actions import make_window
 from nonna.desk.look import style
 from nonna.desk.look.palette import LIGHT
+from nonna.desk.making import make_window
 from nonna.desk.settings import DeskSettings
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.listing import _SHARED, PROCEDURES, Listed

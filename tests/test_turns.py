@@ -3,7 +3,8 @@
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QApplication, QWidget
 
-from nonna.desk.turns import PaintsApart, next_turn
+from nonna.desk.paints_apart import PaintsApart
+from nonna.desk.turns import next_turn
 
 
 def test_each_piece_has_a_turn_of_its_own_in_the_order_they_came(qapp):

@@ -39,9 +39,9 @@ def open_desk(*, demo: bool, shop: Path | None, tour: Path | None) -> int:
         return run(tour)
     from PySide6.QtWidgets import QApplication
 
-    from nonna.desk.command_actions import make_window
     from nonna.desk.look import style
     from nonna.desk.look.palette import DARK, LIGHT
+    from nonna.desk.making import make_window
     from nonna.desk.settings import DeskSettings
     from nonna.desk.watch import tell_of_crash, watch
 

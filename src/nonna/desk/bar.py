@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
@@ -34,7 +34,9 @@ class _Plate(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         with QPainter(self) as painter:
-            painter.fillRect(self.rect(), QColor(getattr(current(), self.GROUND)))
+            painter.setPen(Qt.PenStyle.NoPen)  # not fillRect: for it the binding makes all its ready gradients first
+            painter.setBrush(QColor(getattr(current(), self.GROUND)))
+            painter.drawRect(self.rect())
 
 
 class Bar(_Plate):

@@ -8,22 +8,16 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtWidgets import QApplication
-
 from nonna import plugged
-from nonna.bench.ports import ShopFiles
 from nonna.desk import tray_actions as tray
-from nonna.desk.certificate_out import write_certificate
 from nonna.desk.commands import COMMANDS, Do
 from nonna.desk.event_signing import log_event, sign
 from nonna.desk.file_dialog import ask_folder
 from nonna.desk.finder import Choice, Finder
-from nonna.desk.garbage_collection import collect_on_this_thread
 from nonna.desk.note import NoteDialog
 from nonna.desk.overlay import show_over
 from nonna.desk.papers import ask_bench_list, ask_labels, ask_pockets
 from nonna.desk.question import QuestionDialog
-from nonna.desk.settings import DeskSettings
 from nonna.desk.turns import next_turn
 from nonna.desk.window import DeskWindow
 from nonna.desk.work import Task, Work
@@ -34,23 +28,6 @@ from nonna.shop.subjects import A_MASTER, A_TOOL, ANY, DAILY_CHECK, STATION, Sub
 from nonna.stations.kind import event_words
 
 _EVENT, _OPERATOR, _SHEET, _MACHINE, _SERVICE = "event:", "operator:", "sheet:", "machine:", "service:"
-
-
-def make_window(folder: ShopFiles, settings: DeskSettings) -> DeskWindow:
-    """Return a window on a shop that carries out what it is asked."""
-    app = QApplication.instance()
-    if app is not None:
-        collect_on_this_thread(app)  # before the first worker thread starts
-    window = DeskWindow(folder, settings)
-    window.asked.connect(lambda do: carry_out(window, Do(do)))
-    window.loop.job_started.connect(lambda job: start_job(window, job))
-    window.places.certificate_asked.connect(lambda number, path: write_certificate(window, number, path))
-    window.places.withdrawal_asked.connect(lambda number: withdraw(window, number))
-    window.places.card_put_asked.connect(lambda group, card: put_card(window, group, card))
-    window.places.recall_asked.connect(lambda id_, name: recall(window, id_, name))
-    window.places.tray_asked.connect(lambda wish: tray.asked(window, wish))
-    window.ready.connect(lambda: tell_of_drafts(window))
-    return window
 
 
 def tell_of_drafts(window: DeskWindow) -> None:

@@ -73,7 +73,7 @@ class PageLoader(QObject):
 
 def _loads() -> Iterator[object]:
     for name in pages():
-        yield import_module(name)
+        yield import_module(name).__name__  # the look at it loads one that was put off
     widgets = import_module("PySide6.QtWidgets")
     for name in dir(widgets):
         yield getattr(widgets, name) or name

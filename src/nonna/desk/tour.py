@@ -15,10 +15,10 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
 from nonna.desk.certificate_out import write_certificate
-from nonna.desk.command_actions import make_window
 from nonna.desk.commands import Do
 from nonna.desk.look import style
 from nonna.desk.look.palette import LIGHT
+from nonna.desk.making import make_window
 from nonna.desk.settings import DeskSettings
 from nonna.desk.sheet.view import SheetView
 from nonna.desk.tools.ways_dialog import WaysDialog

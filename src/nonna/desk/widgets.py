@@ -8,7 +8,7 @@ from typing import Any
 
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPalette
-from PySide6.QtWidgets import QFrame, QLabel, QLayout, QPushButton, QScrollArea, QTableView, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QLabel, QLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from nonna.desk.look.palette import Palette
 from nonna.desk.look.style import BODY_PX, LOOK, current, font, worn
@@ -187,12 +187,3 @@ def emptied(layout: QLayout) -> None:
         if widget is not None:
             widget.hide()
             widget.deleteLater()
-
-
-def plain_rows(table: QTableView) -> None:
-    """Make a table a calm list: whole rows, one at a time, no grid, no row numbers."""
-    table.setSelectionBehavior(QTableView.SelectionBehavior.SelectRows)
-    table.setSelectionMode(QTableView.SelectionMode.SingleSelection)
-    table.setShowGrid(False)
-    table.setFrameShape(QFrame.Shape.NoFrame)
-    table.verticalHeader().hide()

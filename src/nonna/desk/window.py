@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QEvent, Qt, QTimer, Signal
-from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QPaintEvent
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtGui import QCloseEvent, QPaintEvent
 from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QVBoxLayout, QWidget
 
 from nonna.bench.ports import ShopFiles
@@ -14,17 +14,16 @@ from nonna.bench.state import ShopState
 from nonna.bench.worlds import Worlds
 from nonna.desk.banner import Banner
 from nonna.desk.bar import Bar, Rail
-from nonna.desk.commands import COMMANDS, Do
+from nonna.desk.commands import Do
 from nonna.desk.garbage_collection import spare_what_stays
 from nonna.desk.look import style
 from nonna.desk.look.palette import DARK, LIGHT
 from nonna.desk.open_sheets import OpenSheets
 from nonna.desk.places import Places
-from nonna.desk.preloading import PageLoader, warm_up
 from nonna.desk.settings import DeskSettings
 from nonna.desk.shop_reader import Seen, ShopReader
 from nonna.desk.sign_link import SignLink
-from nonna.desk.turns import PaintsApart, next_turn
+from nonna.desk.turns import next_turn
 from nonna.desk.work import Work
 from nonna.shop.loop import LinkSort
 
@@ -44,13 +43,13 @@ AFTER_PAINT_MS = 30  #: lets the first picture reach the screen before loading c
 class DeskWindow(QMainWindow):
     """Shows one shop. Slow parts load behind the first picture; wishes made meanwhile are kept."""
 
+    painted = Signal()  #: the first picture stands
     ready = Signal()
     asked = Signal(str)  #: a command (`Do`) to be carried out
 
     def __init__(self, folder: ShopFiles, settings: DeskSettings) -> None:
         super().__init__()
         self.setWindowTitle("Nonna")
-        PaintsApart(self)
         self.folder, self.settings = folder, settings
         self.units = settings.units
         self.site: Site | None = None
@@ -67,6 +66,7 @@ class DeskWindow(QMainWindow):
         self._reader.failed.connect(lambda error: self.tell(error.message, "bad"))
         self._wish: Callable[[], None] | None = None
         self._told_of_closing = False
+        self._painted = False
         self._warming: Work | None = None
         self.bar, self.rail, self.places = Bar(), Rail(), Places(self)
         self._banner = Banner()
@@ -143,29 +143,20 @@ class DeskWindow(QMainWindow):
         self.bar.asked.connect(self.do)
         self.rail.asked.connect(self.do)
         self.loop.link_chosen.connect(self.open_link)
-        for command in COMMANDS:
-            action = QAction(command.words, self)
-            if command.keys:
-                action.setShortcut(QKeySequence(command.keys))
-            action.triggered.connect(lambda _=False, do=command.do: self.do(do))
-            self.addAction(action)
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        """Once the first picture stands, load the rest."""
+        """Say once that the first picture stands."""
         super().paintEvent(event)
-        if self._warming is None:
-            folder, station = self.folder, self.station
-            self._warming = Work(lambda _: warm_up(folder, station), self)
-            self._warming.done.connect(self._on_warm)
-            self._warming.failed.connect(lambda error: self.tell(error.message, "bad"))
-            QTimer.singleShot(AFTER_PAINT_MS, self._warming.start)
+        if not self._painted:
+            self._painted = True
+            QTimer.singleShot(AFTER_PAINT_MS, self, self.painted.emit)
 
-    def changeEvent(self, event: QEvent) -> None:
-        """Coming back to the window: somebody else may have signed meanwhile."""
-        super().changeEvent(event)
-        came = event.type() == QEvent.Type.ActivationChange and self.isActiveWindow()
-        if came and self.site is not None:
-            self.look_again()
+    def load_behind(self, work: Work) -> None:
+        """Load what a sheet needs on a worker; its result is the shop, checked whole."""
+        self._warming = work
+        work.done.connect(self._on_warm)
+        work.failed.connect(lambda error: self.tell(error.message, "bad"))
+        work.start()
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Remember the window; results that would be lost hold it open, unsigned sheets are kept for the next start."""
@@ -385,7 +376,6 @@ class DeskWindow(QMainWindow):
         wish, self._wish = self._wish, None
         if wish is not None:
             wish()
-        PageLoader(self).done.connect(self.sheets.make_ready)
         spare_what_stays()
         self.ready.emit()
 

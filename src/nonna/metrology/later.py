@@ -7,12 +7,10 @@ matrices and transforms: 23 MB and a tenth of a second that neither window nor c
 from __future__ import annotations
 
 import importlib
-import importlib.util
-import sys
 import threading
 from types import ModuleType
 
-import scipy
+from nonna.later import later
 
 _NAME = "scipy.optimize"
 _LOADING = threading.Lock()
@@ -28,19 +26,5 @@ def optimize() -> ModuleType:
 
 def gtc() -> ModuleType:
     """Return the uncertainty library, without what it names but does not need."""
-    if _NAME not in sys.modules:
-        _register()
+    later(_NAME)
     return importlib.import_module("GTC")
-
-
-def _register() -> None:
-    """Put a module in its place that loads itself at the first look at a name."""
-    spec = importlib.util.find_spec(_NAME)
-    if spec is None or spec.loader is None:
-        return
-    loader = importlib.util.LazyLoader(spec.loader)
-    spec.loader = loader
-    module = importlib.util.module_from_spec(spec)
-    sys.modules[_NAME] = module
-    loader.exec_module(module)
-    scipy.optimize = module  # "from scipy import optimize" looks here first, and does not load

@@ -6,18 +6,20 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cache
 from importlib import import_module
-from typing import Any
+from typing import TYPE_CHECKING, Any, TypeAlias
 
-from nonna.figures.figure import Stroke
 from nonna.shop.kinds import station_kinds
 from nonna.shop.loop import Loop
 from nonna.shop.seen import CardSeen
-from nonna.stations.questions import Answer, Founded, Question
+
+if TYPE_CHECKING:
+    from nonna.figures.figure import Stroke
+    from nonna.stations.questions import Answer, Founded, Question
 
 USUAL = "mill"  #: what a station is taken for whose kind has no folder yet
 
 Tools = Sequence[tuple[str, float, float]]  #: kind, diameter and length of some tools, for their scene
-Scene = Callable[[float, Tools], list[Stroke]]  #: draws a link at a place along its branch
+Scene: TypeAlias = "Callable[[float, Tools], list[Stroke]]"  #: draws a link at a place along its branch
 
 
 @dataclass(frozen=True, slots=True)

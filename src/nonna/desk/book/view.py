@@ -12,7 +12,8 @@ from nonna.desk.cells import CellDelegate
 from nonna.desk.figure_view import FigureView
 from nonna.desk.file_dialog import ask_where
 from nonna.desk.look.style import font, worn
-from nonna.desk.widgets import button, card, label, plain_rows, scrolled
+from nonna.desk.plain_rows import plain_rows
+from nonna.desk.widgets import button, card, label, scrolled
 from nonna.figures.figure import Figure
 from nonna.figures.plots import history_chart
 from nonna.shop.history import Entry, standing

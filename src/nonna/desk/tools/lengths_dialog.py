@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTab
 from nonna.bench.lengths_known import Known
 from nonna.desk.form_dialog import Field, FormDialog
 from nonna.desk.look.style import worn
-from nonna.desk.widgets import plain_rows
+from nonna.desk.plain_rows import plain_rows
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length
 from nonna.shop.schools import LengthTable, School, changed, doubts, shifted

@@ -7,8 +7,8 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHeaderView, QTableView, QWidget
 
 from nonna.desk.cells import CellDelegate
+from nonna.desk.plain_rows import plain_rows
 from nonna.desk.tools.model import CHANGE, MARK, NAME, NOW, NUMBER, SHAPE, WAS, ShapeDelegate, ToolModel
-from nonna.desk.widgets import plain_rows
 
 WIDTHS = {MARK: 24, NUMBER: 56, SHAPE: 42, WAS: 94, NOW: 97, CHANGE: 100}
 
