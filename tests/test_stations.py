@@ -281,3 +281,17 @@ def test_labels_of_what_holds_with_the_code_of_their_record(desk, hands, tmp_pat
     write_labels(desk, tmp_path / "labels.pdf")
     hands.until(lambda: "4 labels" in shown_text(desk))
     assert (tmp_path / "labels.pdf").read_bytes().startswith(b"%PDF")
+
+
+def test_a_look_at_what_changed_never_swallows_a_move_to_another_station(desk, hands, shop):  # noqa: F811
+    settle(desk)
+    signature = Signature("K. Amsel", "Larch", STATION, "Tarnholm Pump Works", True)
+    desk.show_station("rowan")
+    shop.book.sign([event("cleaned", signature, "by another program")])
+    desk.look_again()  # as the window does when it is come back to, or a while after a change
+    hands.until(lambda: desk.machine_name == "Rowan")
+    desk.show_station("birch")  # it is not there: the one before stays, with what was signed meanwhile
+    shop.book.sign([event("cleaned", signature, "and once more")])
+    hands.until(lambda: "is not opened" in shown_text(desk))
+    hands.until(lambda: desk.state.entries[-1].note == "and once more")
+    assert desk.machine_name == "Rowan"

@@ -45,7 +45,9 @@ def write(record: Record, path: Path, withdrawn_by: int | None = None) -> None:
     Raises: NonnaError ``wrong-format`` (an event has no certificate), ``unreadable`` (the file cannot be written).
     """
     if record.body["kind"] != "measurement":
-        raise NonnaError("wrong-format", f"Record {record.number} is no measurement; it has no certificate.", "record")
+        raise NonnaError(
+            "wrong-format", "Record {number} is no measurement; it has no certificate.", "record", number=record.number
+        )
     write_bytes(path, made(record, withdrawn_by))
 
 

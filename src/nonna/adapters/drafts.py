@@ -39,7 +39,9 @@ class DraftFile:
         try:
             self.path.parent.mkdir(exist_ok=True)
         except OSError as error:
-            raise NonnaError("unreadable", f"{self.path.parent.name}: {error.strerror}.") from error
+            raise NonnaError(
+                "unreadable", "{name}: {strerror}.", name=self.path.parent.name, strerror=error.strerror
+            ) from error
         write_text(self.path, text)
 
     def forget(self) -> None:

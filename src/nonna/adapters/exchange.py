@@ -37,7 +37,7 @@ def _bodies(lines: Iterable[bytes | None]) -> Iterator[dict[str, Any]]:
     for number, line in enumerate(lines, 1):
         where = f"line {number}"
         if line is None:
-            raise NonnaError("too-large", f"{where} is over 50 MB; no record is.", where)
+            raise NonnaError("too-large", "{place} is over 50 MB; no record is.", where, place=where)
         if not line.strip():
             continue
         body = _body(line, where)
@@ -45,8 +45,10 @@ def _bodies(lines: Iterable[bytes | None]) -> Iterator[dict[str, Any]]:
         if before is not None and signed < before - CLOCKS_APART:
             raise NonnaError(
                 "wrong-format",
-                f"{where}: record {body['number']} is dated over a day before the record it follows.",
+                "{place}: record {number} is dated over a day before the record it follows.",
                 where,
+                place=where,
+                number=body["number"],
             )
         before = signed
         yield body
@@ -58,24 +60,24 @@ def _body(line: bytes, where: str) -> dict[str, Any]:
         row = strict_json.loads(line)
         body: dict[str, Any] = row["body"]
         if digest(canonical(body)) != row["hash"]:
-            raise NonnaError("wrong-format", f"{where}: the record does not match its hash.", where)
+            raise NonnaError("wrong-format", "{place}: the record does not match its hash.", where, place=where)
         _check(body, where)
     except NonnaError as error:
         raise NonnaError(
             error.code, error.message if where in error.message else f"{where}: {error.message}", where
         ) from error
     except (LookupError, TypeError, ValueError, AttributeError, ArithmeticError, RecursionError) as error:
-        raise NonnaError("wrong-format", f"{where}: this is not an exported record.", where) from error
+        raise NonnaError("wrong-format", "{place}: this is not an exported record.", where, place=where) from error
     return body
 
 
 def _check(body: Mapping[str, Any], where: str) -> None:
     def fail(name: str) -> NonnaError:
-        return NonnaError("wrong-format", f"{where}: {name} is not what a record holds.", where)
+        return NonnaError("wrong-format", "{place}: {name} is not what a record holds.", where, place=where, name=name)
 
     for name in (*_TEXT, "format", "kind", "verdict", "previous"):
         if name not in body:
-            raise NonnaError("missing-field", f"{where}: {name} is missing.", where)
+            raise NonnaError("missing-field", "{place}: {name} is missing.", where, place=where, name=name)
         if not isinstance(body[name], str) or len(body[name]) > 20_000:
             raise fail(name)
         body[name].encode()  # a lone half of a character cannot be stored

@@ -23,7 +23,9 @@ def write_shop(target: Path, documents: Mapping[tuple[str, ...], Mapping[str, An
     words = f"{target.name[:60]!r}"
     try:
         if target.exists() and (not target.is_dir() or any(target.iterdir())):
-            raise NonnaError("unreadable", f"{words} is not empty: a new shop wants a folder of its own.", "shop")
+            raise NonnaError(
+                "unreadable", "{words} is not empty: a new shop wants a folder of its own.", "shop", words=words
+            )
         target.parent.mkdir(parents=True, exist_ok=True)
         beside = Path(tempfile.mkdtemp(prefix=".nonna-new-", dir=target.parent))
         try:
@@ -39,5 +41,7 @@ def write_shop(target: Path, documents: Mapping[tuple[str, ...], Mapping[str, An
             shutil.rmtree(beside, ignore_errors=True)
             raise
     except OSError as error:
-        raise NonnaError("unreadable", f"{words} was not set up: {error.strerror or error}.", "shop") from error
+        raise NonnaError(
+            "unreadable", "{words} was not set up: {value}.", "shop", words=words, value=error.strerror or error
+        ) from error
     return ShopFolder(target)

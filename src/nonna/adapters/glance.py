@@ -43,7 +43,7 @@ def entries(ledger: Path, known: dict[Row, Entry] | None = None) -> tuple[Entry,
     if not ledger.is_file():
         return ()
     if ledger.stat().st_size == 0:
-        raise NonnaError("unreadable", f"{ledger.name} is empty: it was cut off. Fetch a copy.", "ledger")
+        raise NonnaError("unreadable", "{name} is empty: it was cut off. Fetch a copy.", "ledger", name=ledger.name)
     try:
         with closing(connect(ledger)) as connection:
             rows = connection.execute(_QUERY).fetchall()
@@ -53,7 +53,9 @@ def entries(ledger: Path, known: dict[Row, Entry] | None = None) -> tuple[Entry,
                     seen[row] = _entry(row)
             return tuple(seen[row] for row in rows)
     except (sqlite3.DatabaseError, ValueError, TypeError) as error:
-        raise NonnaError("unreadable", f"{ledger.name} is damaged or not a ledger: {error}.") from error
+        raise NonnaError(
+            "unreadable", "{name} is damaged or not a ledger: {error}.", name=ledger.name, error=error
+        ) from error
 
 
 def _entry(row: Row) -> Entry:
@@ -95,7 +97,9 @@ def minutes(ledger: Path, machine: str) -> dict[str, float]:
                     if SHORTEST_MIN <= span <= LONGEST_MIN:  # else it was practice, or lunch
                         spans[name].append(span)
     except (sqlite3.DatabaseError, ValueError, TypeError) as error:
-        raise NonnaError("unreadable", f"{ledger.name} is damaged or not a ledger: {error}.") from error
+        raise NonnaError(
+            "unreadable", "{name} is damaged or not a ledger: {error}.", name=ledger.name, error=error
+        ) from error
     return {name: sorted(found)[len(found) // 2] for name, found in spans.items() if len(found) >= LEARNED_LEAST}
 
 
@@ -108,7 +112,9 @@ def record_of_draft(ledger: Path, draft: str) -> int | None:
         with closing(connect(ledger)) as connection:
             row = connection.execute(query, (f'"draft":"{draft}"',)).fetchone()
     except sqlite3.DatabaseError as error:
-        raise NonnaError("unreadable", f"{ledger.name} is damaged or not a ledger: {error}.") from error
+        raise NonnaError(
+            "unreadable", "{name} is damaged or not a ledger: {error}.", name=ledger.name, error=error
+        ) from error
     return int(row[0]) if row else None
 
 
@@ -157,11 +163,13 @@ class Reader:
             try:
                 rows = self._fetch(number, number)  # a damaged neighbour is not this one's fault
             except sqlite3.DatabaseError as error:
-                words = f"{self._ledger.name}: record {number} cannot be read: {error}."
-                raise NonnaError("unreadable", words) from error
+                words = "{name}: record {number} cannot be read: {error}."
+                raise NonnaError("unreadable", words, name=self._ledger.name, number=number, error=error) from error
         self._rows.update(rows)
         if number not in rows:
-            raise NonnaError("unreadable", f"{self._ledger.name}: record {number} is gone.", "record")
+            raise NonnaError(
+                "unreadable", "{name}: record {number} is gone.", "record", name=self._ledger.name, number=number
+            )
         return rows[number]
 
     def _fetch(self, first: int, last: int) -> dict[int, _Row]:

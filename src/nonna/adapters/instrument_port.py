@@ -30,8 +30,9 @@ def checked_port(url: str) -> str:
     if not _PORTS.match(url):
         raise NonnaError(
             "wrong-format",
-            f"{url[:60]!r} is neither a port such as /dev/ttyUSB0 nor socket://name:number.",
+            "{value!r} is neither a port such as /dev/ttyUSB0 nor socket://name:number.",
             "indicator",
+            value=url[:60],
         )
     return url
 

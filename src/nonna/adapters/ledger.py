@@ -39,13 +39,19 @@ class Ledger:
                     ledger_file.must_be_ours(where)
                 elif not create or reading:
                     raise NonnaError(
-                        "unreadable", f"There is no ledger {where.name!r} in that shop folder yet.", "shop"
+                        "unreadable", "There is no ledger {name!r} in that shop folder yet.", "shop", name=where.name
                     )
                 else:
                     where.parent.mkdir(parents=True, exist_ok=True)
                     ledger_file.make(where)
             except OSError as error:
-                raise NonnaError("unreadable", f"{self._name} cannot be opened: {error.strerror}.", "shop") from error
+                raise NonnaError(
+                    "unreadable",
+                    "{name} cannot be opened: {strerror}.",
+                    "shop",
+                    name=self._name,
+                    strerror=error.strerror,
+                ) from error
         self._engine = _engine(where, reading)
         with self._transaction(write=False) as connection:
             version = _version(connection)
@@ -91,7 +97,10 @@ class Ledger:
                     continue
                 if number != last + 1 or body["previous"] != previous:
                     raise NonnaError(
-                        "wrong-format", f"Record {number} does not follow record {last}, the last one here."
+                        "wrong-format",
+                        "Record {number} does not follow record {last}, the last one here.",
+                        number=number,
+                        last=last,
                     )
                 last, previous, added = last + 1, _insert(connection, dict(body)), added + 1
         return added
@@ -106,7 +115,10 @@ class Ledger:
         start = key if len(key) >= 6 and set(key) <= set("0123456789abcdef") else None
         if number is None and start is None:
             raise NonnaError(
-                "unreadable", f"{key[:70]!r} is neither a record's number nor the start of its hash.", "record"
+                "unreadable",
+                "{value!r} is neither a record's number nor the start of its hash.",
+                "record",
+                value=key[:70],
             )
         query = "SELECT number, hash, body FROM records WHERE {} LIMIT 2"
         with self._transaction(write=False) as connection:
@@ -115,7 +127,7 @@ class Ledger:
                 rows = connection.exec_driver_sql(query.format(f"hash LIKE '{start}%%'")).all()
         if len(rows) != 1:
             words = "fits more than one record" if rows else "is not in this ledger"
-            raise NonnaError("unreadable", f"Record {key!r} {words}.", "record")
+            raise NonnaError("unreadable", "Record {key!r} {words}.", "record", key=key, words=words)
         return checked(*rows[0])
 
     def withdrawal_of(self, number: int) -> int | None:
@@ -164,8 +176,10 @@ class Ledger:
         with self._transaction(write=True) as connection:
             version = _version(connection)  # another process may have been faster
             if version is not None and version not in VERSIONS:
-                words = f"{self._name} has a shape this Nonna does not know ({version[:20]!r}): a newer one wrote it, or it is not ours."
-                raise NonnaError("unreadable", words, "ledger")
+                words = (
+                    "{name} has a shape this Nonna does not know ({value!r}): a newer one wrote it, or it is not ours."
+                )
+                raise NonnaError("unreadable", words, "ledger", name=self._name, value=version[:20])
             if not sa.inspect(connection).get_table_names():
                 create(connection)
             elif version != HEAD:
@@ -184,10 +198,14 @@ class Ledger:
                 yield connection
                 connection.commit()
         except OperationalError as error:
-            raise NonnaError("unreadable", f"{self._name}: the database says: {error.orig}.", "ledger") from error
+            raise NonnaError(
+                "unreadable", "{name}: the database says: {orig}.", "ledger", name=self._name, orig=error.orig
+            ) from error
         except (DatabaseError, sqlite3.DatabaseError) as error:
             said = getattr(error, "orig", error)
-            raise NonnaError("unreadable", f"{self._name} is damaged or not a ledger: {said}.", "ledger") from error
+            raise NonnaError(
+                "unreadable", "{name} is damaged or not a ledger: {said}.", "ledger", name=self._name, said=said
+            ) from error
 
 
 def _end(connection: Connection) -> tuple[int, str]:
@@ -202,8 +220,11 @@ def _unbroken_end(connection: Connection) -> tuple[int, str]:
     last, previous = _end(connection)
     highest = _highest_ever(connection)
     if highest is not None and highest > last:
-        words = f"Record {last + 1} is gone, {highest} were signed: nothing is added to a book with pages missing. Fetch a copy."
-        raise NonnaError("unreadable", words, "ledger")
+        words = (
+            "Record {value} is gone, {highest} were signed: nothing is added to a book with pages missing. "
+            "Fetch a copy."
+        )
+        raise NonnaError("unreadable", words, "ledger", value=last + 1, highest=highest)
     return last, previous
 
 
@@ -221,9 +242,14 @@ def _not_back_dated(body: Mapping[str, Any], newest: datetime | None, last: int)
     if newest is not None and newest.tzinfo is not None and signed < newest - CLOCKS_APART:
         raise NonnaError(
             "out-of-range",
-            f"By this computer it is {signed:%d %b %Y %H:%M}, but record {last} was signed {newest:%d %b %Y %H:%M}: "
-            "set the clock, then sign.",
+            (
+                "By this computer it is {signed:%d %b %Y %H:%M}, but record {last} was signed {newest:%d %b %Y "
+                "%H:%M}: set the clock, then sign."
+            ),
             "signed_at",
+            signed=signed,
+            last=last,
+            newest=newest,
         )
 
 

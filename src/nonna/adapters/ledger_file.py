@@ -39,22 +39,29 @@ def must_be_ours(path: Path) -> None:
     if path.stat().st_size == 0:
         raise NonnaError(
             "unreadable",
-            f"{path.name} is empty: it was cut off, or never was a ledger. Nothing is written into it.",
+            "{name} is empty: it was cut off, or never was a ledger. Nothing is written into it.",
             "ledger",
+            name=path.name,
         )
     try:
         with closing(connect(path)) as connection:
             rows = connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'").fetchall()
     except sqlite3.OperationalError as error:
-        raise NonnaError("unreadable", f"{path.name}: the database says: {error}.", "ledger") from error
+        raise NonnaError(
+            "unreadable", "{name}: the database says: {error}.", "ledger", name=path.name, error=error
+        ) from error
     except sqlite3.DatabaseError as error:
-        raise NonnaError("unreadable", f"{path.name} is damaged or not a ledger: {error}.", "ledger") from error
+        raise NonnaError(
+            "unreadable", "{name} is damaged or not a ledger: {error}.", "ledger", name=path.name, error=error
+        ) from error
     names = {str(row[0]) for row in rows}
     if not {"records", "alembic_version"} <= names and names != {"records"}:
         if "alembic_version" in names and "sqlite_sequence" in names:
-            raise NonnaError("unreadable", f"{path.name}: its table of records is gone. Fetch a copy.", "ledger")
+            raise NonnaError(
+                "unreadable", "{name}: its table of records is gone. Fetch a copy.", "ledger", name=path.name
+            )
         raise NonnaError(
-            "unreadable", f"{path.name} is a database, but no ledger of ours: it is not touched.", "ledger"
+            "unreadable", "{name} is a database, but no ledger of ours: it is not touched.", "ledger", name=path.name
         )
 
 

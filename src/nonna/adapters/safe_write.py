@@ -44,4 +44,6 @@ def write_bytes(path: Path, data: bytes) -> None:
             raise
     except (OSError, ValueError) as error:
         words = error.strerror if isinstance(error, OSError) and error.strerror else "not a file name"
-        raise NonnaError("unreadable", f"{path.name} was not written: {words}.", "output") from error
+        raise NonnaError(
+            "unreadable", "{name} was not written: {words}.", "output", name=path.name, words=words
+        ) from error

@@ -33,7 +33,9 @@ def change(folder: ShopFiles, parts: tuple[str, ...], make: Callable[[Any], Any]
             try:
                 path.parent.mkdir(exist_ok=True)
             except OSError as error:
-                raise NonnaError("unreadable", f"{path.parent.name}: {error.strerror}.", "shop") from error
+                raise NonnaError(
+                    "unreadable", "{name}: {strerror}.", "shop", name=path.parent.name, strerror=error.strerror
+                ) from error
             write_text(path, json.dumps(new, ensure_ascii=False, indent=1) + "\n")
     return new
 
@@ -44,7 +46,9 @@ def _alone(folder: ShopFiles) -> Iterator[None]:
     try:
         handle = os.open(folder.root / LOCK, os.O_CREAT | os.O_RDWR, 0o666)
     except OSError as error:
-        raise NonnaError("unreadable", f"The shop's folder cannot be written: {error.strerror}.", "shop") from error
+        raise NonnaError(
+            "unreadable", "The shop's folder cannot be written: {strerror}.", "shop", strerror=error.strerror
+        ) from error
     try:
         fcntl.flock(handle, fcntl.LOCK_EX)
         yield

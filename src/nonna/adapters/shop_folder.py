@@ -84,7 +84,9 @@ class ShopFolder:
         try:
             return strict_json.loads(read_bytes(path))
         except NonnaError as error:
-            raise NonnaError(error.code, f"{'/'.join(parts)}: {error.message}", error.where) from error
+            raise NonnaError(
+                error.code, "{names}: {words}", error.where, names="/".join(parts), words=error.message
+            ) from error
 
     def shop(self) -> Shop:
         """Return who and what the shop is. Raises: NonnaError."""

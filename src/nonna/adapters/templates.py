@@ -41,4 +41,6 @@ def lay_out(folder: Path) -> None:
     try:
         shutil.copytree(TEMPLATES, folder, ignore=shutil.ignore_patterns("__pycache__"), dirs_exist_ok=True)
     except OSError as error:
-        raise NonnaError("unreadable", f"The templates were not copied: {error.strerror or error}.", "shop") from error
+        raise NonnaError(
+            "unreadable", "The templates were not copied: {value}.", "shop", value=error.strerror or error
+        ) from error

@@ -33,8 +33,8 @@ SAME_MM = 0.05  #: two tools are hardly ever as equal as this by chance
 class ReadsLikeTheLast(NonnaError):  # noqa: N818 - a doubt, answered by sending the line again
     """The line was not taken; ``then`` is what holds after it."""
 
-    def __init__(self, words: str, then: Arrivals) -> None:
-        super().__init__("out-of-range", words, "tool")
+    def __init__(self, template: str, then: Arrivals, **facts: object) -> None:
+        super().__init__("out-of-range", template, "tool", **facts)
         self.then = then
 
 
@@ -74,15 +74,15 @@ class Arrivals:
         if number is None:
             raise NonnaError("missing-field", "Which tool was that? Put the cursor on it, and send it again.", "tool")
         if number not in self.tools:
-            words = f"T{number} is neither in this tray nor in {self.presetter}'s table. Nothing was taken."
-            raise NonnaError("out-of-range", words, "tool")
+            words = "T{number} is neither in this tray nor in {presetter}'s table. Nothing was taken."
+            raise NonnaError("out-of-range", words, "tool", number=number, presetter=self.presetter)
         axis = line.axis or "z"
         if self._counts(number)[axis] >= TOUCHES:
-            words = f"Nothing more is wanted in {axis.upper()} of T{number}. Nothing was taken."
-            raise NonnaError("out-of-range", words, "axis")
+            words = "Nothing more is wanted in {upper} of T{number}. Nothing was taken."
+            raise NonnaError("out-of-range", words, "axis", upper=axis.upper(), number=number)
         if not line.tool and number != self.doubted and self._still_the_last(number, axis, float(line)):
-            words = f"That reads like T{self.last} again. If T{number} really is as long, send it once more."
-            raise ReadsLikeTheLast(words, replace(self, doubted=number))
+            words = "That reads like T{last} again. If T{number} really is as long, send it once more."
+            raise ReadsLikeTheLast(words, replace(self, doubted=number), last=self.last, number=number)
         rows = (*self.readings.get(number, ()), {"axis": axis, "value_mm": float(line)})
         wanted = self.wanted if number in self.wanted else (*self.wanted, number)
         new = replace(self, readings={**self.readings, number: rows}, wanted=wanted, doubted=None)

@@ -32,7 +32,9 @@ def kept_operations(shop: ShopFiles) -> tuple[list[Operation], float]:
         cost = float(document.get("check_cost", USUAL_COST))
         best_checks(kept, cost)  # refuses what cannot be shown
     except (NonnaError, TypeError, AttributeError, ValueError) as error:
-        raise NonnaError("wrong-format", f"{OPERATIONS} cannot be read: {error}") from error
+        raise NonnaError(
+            "wrong-format", "{operations} cannot be read: {error}", operations=OPERATIONS, error=error
+        ) from error
     return kept, cost
 
 

@@ -49,7 +49,7 @@ def found(document: Any) -> Founding:
         made = _station(station, units, f"stations[{i}]")
         if any(station.name == other.name for other in answers.stations[:i]):
             raise NonnaError(
-                "out-of-range", f"{station.name}: there are two stations of that name.", f"stations[{i}].name"
+                "out-of-range", "{name}: there are two stations of that name.", f"stations[{i}].name", name=station.name
             )
         key = new_id(station.name, keys)
         keys.append(key)
@@ -104,14 +104,20 @@ def understood(question: Question, said: Answer | None, units: Units) -> Answer 
         words = {"yes": True, "no": False, "true": True, "false": False}
         answer = words.get(said.strip().lower()) if isinstance(said, str) else said
         if not isinstance(answer, bool):
-            raise NonnaError("not-a-number", f"{question.words} Yes or no.", question.key)
+            raise NonnaError("not-a-number", "{words} Yes or no.", question.key, words=question.words)
         return answer
     if question.sort == "choice":
         if said not in question.choices:
-            raise NonnaError("out-of-range", f"{question.words} One of: {', '.join(question.choices)}.", question.key)
+            raise NonnaError(
+                "out-of-range",
+                "{words} One of: {names}.",
+                question.key,
+                words=question.words,
+                names=", ".join(question.choices),
+            )
         return str(said)
     if isinstance(said, bool):
-        raise NonnaError("not-a-number", f"{question.words} A number is wanted.", question.key)
+        raise NonnaError("not-a-number", "{words} A number is wanted.", question.key, words=question.words)
     value = _number(question, said, units)
     if not question.least <= value <= question.most:
         raise NonnaError("out-of-range", _doubt(question, value, units), question.key)
@@ -125,7 +131,9 @@ def _number(question: Question, said: float | str, units: Units) -> float:
             return parse_length(text, units)
         plain = parse_number(text, "", question.key)
     except NonnaError as error:
-        raise NonnaError(error.code, f"{question.words} {error.message}", question.key) from error
+        raise NonnaError(
+            error.code, "{words} {words_2}", question.key, words=question.words, words_2=error.message
+        ) from error
     return plain / units.scale if question.sort in SCALED else plain
 
 
@@ -153,20 +161,28 @@ def _station(station: StationAnswers, units: Units, where: str) -> Founded:
     for key in station.answers:
         if key not in by_key:
             raise NonnaError(
-                "unknown-field", f"{station.name}: nothing called {key[:40]!r} is asked.", f"{where}.answers.{key[:40]}"
+                "unknown-field",
+                "{name}: nothing called {value!r} is asked.",
+                f"{where}.answers.{key[:40]}",
+                name=station.name,
+                value=key[:40],
             )
     try:
         answers = {key: understood(by_key[key], said, units) for key, said in station.answers.items()}
         assert kind.founded is not None
         return kind.founded(station.kind, station.name, answers)
     except NonnaError as error:
-        raise NonnaError(error.code, f"{station.name}: {error.message}", f"{where}.answers.{error.where}") from error
+        raise NonnaError(
+            error.code, "{name}: {words}", f"{where}.answers.{error.where}", name=station.name, words=error.message
+        ) from error
 
 
 def _asking(key: str, where: str) -> StationKind:
     kind = kind_of(key)
     if kind.key != key or not kind.questions or kind.founded is None:
-        raise NonnaError("out-of-range", f"A station of kind {key[:40]!r} cannot be set up by questions yet.", where)
+        raise NonnaError(
+            "out-of-range", "A station of kind {value!r} cannot be set up by questions yet.", where, value=key[:40]
+        )
     return kind
 
 

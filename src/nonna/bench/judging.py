@@ -129,7 +129,11 @@ def sign_all(rows: Sequence[Judged], operator: str) -> tuple[Receipt, ...]:
     for row in rows:
         if row.session is None or row.opening is None or row.evaluation is None or row.site is None:
             raise NonnaError(
-                "missing-field", f"{row.subject.words} has no result to sign: {row.failed}", str(row.subject)
+                "missing-field",
+                "{words} has no result to sign: {failed}",
+                str(row.subject),
+                words=row.subject.words,
+                failed=row.failed,
             )
         bodies.append(body_of(row.site, row.session, row.opening, row.evaluation, operator, row.program))
     return site.folder.book.sign(bodies)

@@ -93,13 +93,16 @@ def machine_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Any]:
         if getattr(card, f"{axis}_from_mm") >= getattr(card, f"{axis}_to_mm"):
             raise NonnaError(
                 "out-of-range",
-                f"{axis.upper()}: the travel goes from the lower to the higher position.",
+                "{upper}: the travel goes from the lower to the higher position.",
                 f"{axis}_to_mm",
+                upper=axis.upper(),
             )
     sides = re.split(r"[\s,;]+", card.clear_sides.strip()) if card.clear_sides.strip() else []
     strange = [side for side in sides if side not in _SIDES]
     if strange:
-        raise NonnaError("out-of-range", f"Clear sides: {strange[0]!r} is none of +x -x +y -y.", "clear_sides")
+        raise NonnaError(
+            "out-of-range", "Clear sides: {value!r} is none of +x -x +y -y.", "clear_sides", value=strange[0]
+        )
     setter = {
         "x_mm": card.setter_x_mm, "y_mm": card.setter_y_mm, "trigger_plane_mm": card.trigger_plane_mm, "shape": card.shape,
         "width_x_mm": card.width_x_mm, "width_y_mm": card.width_y_mm, "height_mm": card.height_mm,

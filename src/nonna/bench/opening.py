@@ -66,7 +66,12 @@ def open_sheet(site: Site, name: str, subject: Subject, master_id: str = "", var
         if missing.needed and missing.source in PROCEDURES:
             first, then = PROCEDURES[missing.source].title, PROCEDURES[name].title.lower()
             raise NonnaError(
-                "missing-field", f"{first} comes first: {then} rests on it. {missing.why}", f"setup.{missing.field}"
+                "missing-field",
+                "{first} comes first: {then} rests on it. {why}",
+                f"setup.{missing.field}",
+                first=first,
+                then=then,
+                why=missing.why,
             )
     return made
 
@@ -78,7 +83,9 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
     """
     found = procedure(name)
     if variant and found.variant(variant) is None:
-        raise NonnaError("out-of-range", f"{found.title} is not done as {variant[:40]!r}.", "variant")
+        raise NonnaError(
+            "out-of-range", "{title} is not done as {value!r}.", "variant", title=found.title, value=variant[:40]
+        )
     way = found.variant(variant or ("daily" if subject.kind is SubjectKind.DAILY_CHECK else ""))
     results = site.results()
     kinds = (way.kinds if way else ()) or found.master_kinds

@@ -83,7 +83,7 @@ def try_text(
     try:
         text = data.decode("utf-8")
     except UnicodeDecodeError as error:
-        raise NonnaError("unreadable", f"{name} is not UTF-8 text.") from error
+        raise NonnaError("unreadable", "{name} is not UTF-8 text.", name=name) from error
     branching = dialect == "branch" or "G31" in text.upper()
     found = rehearse(text, machine, _held(tools, ()), sweep=True, branching=branching, trace=True, check=check)
     return Tried(text, found, branching, course_of(found.path, machine))
@@ -97,16 +97,19 @@ def calibrated(machine: Machine, results: HeldResults) -> Machine:
     """
     each = kind_of(machine.kind).loop.each
     if each is not None and each.procedure != "tool-length":
-        words = f"{machine.name} measures tools one at a time: Enter opens the sheet of the tool under the cursor."
-        raise NonnaError("missing-field", words, "machine.kind")
+        words = "{name} measures tools one at a time: Enter opens the sheet of the tool under the cursor."
+        raise NonnaError("missing-field", words, "machine.kind", name=machine.name)
     if machine.setter is None:
-        raise NonnaError("missing-field", f"{machine.name} has no setter; nothing can be touched.", "machine.setter")
+        raise NonnaError(
+            "missing-field", "{name} has no setter; nothing can be touched.", "machine.setter", name=machine.name
+        )
     plane = results.find("setter-calibration", "trigger_plane_mm")
     if isinstance(plane, Nothing):
         raise NonnaError(
             "missing-field",
-            f"The setter's trigger plane is not known: {plane.why} Calibrate the setter first.",
+            "The setter's trigger plane is not known: {why} Calibrate the setter first.",
             "setter",
+            why=plane.why,
         )
     setter = machine.setter.model_copy(update={"trigger_plane_mm": plane.value})
     return machine.model_copy(update={"setter": setter})

@@ -32,7 +32,11 @@ class DamagedRecordError(NonnaError):
 
     def __init__(self, number: object, reason: str) -> None:
         super().__init__(
-            "unreadable", f"Record {number} is damaged: {reason}. Keep the file and fetch a copy.", "record"
+            "unreadable",
+            "Record {number} is damaged: {reason}. Keep the file and fetch a copy.",
+            "record",
+            number=number,
+            reason=reason,
         )
         self.number, self.reason = number, reason
 

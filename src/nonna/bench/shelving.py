@@ -113,7 +113,10 @@ def put(
     old = rows[at] if at is not None else {}
     if base is not None and at is not None and dict(base) != old:
         raise NonnaError(
-            "out-of-range", f"{name} was changed in another window meanwhile. Look at it again, then change it.", "name"
+            "out-of-range",
+            "{name} was changed in another window meanwhile. Look at it again, then change it.",
+            "name",
+            name=name,
         )
     changed = tuple(field for field, value in fresh.items() if old.get(field) != value and field != "id")
     if at is None:

@@ -52,10 +52,14 @@ def withdraw(book: Book, number: int, operator: str, why: str) -> Receipt:
     """
     found = book.get(number)
     if found.body["kind"] != "measurement":
-        raise NonnaError("out-of-range", f"Record {number} is no measurement: only those are taken back.", "record")
+        raise NonnaError(
+            "out-of-range", "Record {number} is no measurement: only those are taken back.", "record", number=number
+        )
     by = book.withdrawal_of(number)
     if by is not None:
-        raise NonnaError("out-of-range", f"Record {number} was taken back already, by record {by}.", "record")
+        raise NonnaError(
+            "out-of-range", "Record {number} was taken back already, by record {by}.", "record", number=number, by=by
+        )
     body = found.body
     signature = Signature(operator, body["machine"], ANY, body["shop"], body["invented"])
     (receipt,) = book.sign([withdrawal(number, signature, why)])

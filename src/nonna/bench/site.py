@@ -53,10 +53,8 @@ class Site:
         """
         names = sorted({e.machine for e in folder.book.entries()})
         if not station and len(names) > 1:
-            words = (
-                f"There are records of {', '.join(name or 'no station' for name in names)}: say which with --station."
-            )
-            raise NonnaError("missing-field", words, "station")
+            words = "There are records of {names}: say which with --station."
+            raise NonnaError("missing-field", words, "station", names=", ".join(name or "no station" for name in names))
         name = station or (names[0] if names else "")
         # Nothing is planned or moved on such a station: only its name counts, and that it has no setter on file.
         one = PlaneAndHeight(xy=1.0, z=1.0)
@@ -106,5 +104,9 @@ def _named(folder: ShopFiles, shop: Shop, station: str) -> tuple[str, Machine]:
             return key, machines[key]
     names = ", ".join(m.name for m in machines.values())
     raise NonnaError(
-        "out-of-range", f"There is no station {station[:60]!r} in this shop; there are: {names}.", "station"
+        "out-of-range",
+        "There is no station {value!r} in this shop; there are: {names}.",
+        "station",
+        value=station[:60],
+        names=names,
     )

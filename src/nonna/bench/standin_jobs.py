@@ -49,12 +49,16 @@ def measured(job: SheetWish, world: World, watch: Callable[[int, int, float], No
     """
     kind = kind_of(job.machine.kind)
     if job.subject.kind is SubjectKind.SETTER and job.subject.id:
-        words = f"The stand-in has one setter, the one in use. {job.subject.words} is measured on the machine: type its readings, or F8."
-        raise NonnaError("unknown-procedure", words, "subject")
+        words = (
+            "The stand-in has one setter, the one in use. {words} is measured on the machine: type its readings, or F8."
+        )
+        raise NonnaError("unknown-procedure", words, "subject", words=job.subject.words)
     try:
         measure = kind.measure_on_standin()
     except LookupError as error:
-        raise NonnaError("unknown-procedure", f"There is no stand-in of a {kind.words} yet.", "procedure") from error
+        raise NonnaError(
+            "unknown-procedure", "There is no stand-in of a {words} yet.", "procedure", words=kind.words
+        ) from error
     found: Measured = measure(job, world, watch)
     return found
 

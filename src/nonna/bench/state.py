@@ -84,7 +84,7 @@ def read_state(folder: ShopFiles, now: datetime | None = None, station: str = ""
         )  # fmt: skip
     except (KeyError, IndexError, TypeError, AttributeError) as error:
         raise NonnaError(
-            "wrong-format", f"A file of this shop is not what it should be: {error!r} is missing or wrong."
+            "wrong-format", "A file of this shop is not what it should be: {error!r} is missing or wrong.", error=error
         ) from error
 
 

@@ -47,8 +47,8 @@ def _merged(base: Sequence[Tool], theirs: Sequence[Tool], changed: Mapping[int, 
     for number, tool in changed.items():
         if now.get(number) not in (before.get(number), tool):
             raise NonnaError(
-                "out-of-range", f"T{number} was changed in another window meanwhile: its entry stays, yours was not written.",
-                f"T{number}",
+                "out-of-range", "T{number} was changed in another window meanwhile: its entry stays, yours was not written.",
+                f"T{number}", number=number,
             )  # fmt: skip
     kept: list[Tool] = []
     for number, tool in now.items():
@@ -64,7 +64,9 @@ def read_wishes(folder: ShopFiles, machine: str) -> dict[int, Wish]:
     try:
         return {int(number): Wish(**row) for number, row in rows.items()}
     except (TypeError, ValueError, AttributeError) as error:
-        raise NonnaError("wrong-format", f"{WISHES}: this is not what the tray wrote: {error}.") from error
+        raise NonnaError(
+            "wrong-format", "{wishes}: this is not what the tray wrote: {error}.", wishes=WISHES, error=error
+        ) from error
 
 
 def store_wishes(folder: ShopFiles, machine: str, wishes: Mapping[int, Wish]) -> None:
@@ -89,7 +91,7 @@ def _read(folder: ShopFiles, name: str) -> dict[str, Any]:
         return {}
     document = folder.document(name)
     if not isinstance(document, dict):
-        raise NonnaError("wrong-format", f"{name}: an object is wanted.")
+        raise NonnaError("wrong-format", "{name}: an object is wanted.", name=name)
     return document
 
 

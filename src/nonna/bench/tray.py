@@ -61,7 +61,7 @@ class Tray:
     def with_tool(self, tool: Tool, instead_of: int | None = None) -> Tray:
         """Put a tool in, or in the place of another. Raises: NonnaError (its number is taken by a third)."""
         if tool.number != instead_of and self.tool(tool.number) is not None:
-            raise NonnaError("out-of-range", f"number: T{tool.number} is in the tray already.", "number")
+            raise NonnaError("out-of-range", "number: T{number} is in the tray already.", "number", number=tool.number)
         if instead_of is None:
             return replace(self, tools=(*self.tools, self._named(tool)))
         if tool.number != instead_of and not tool.id:  # it moves to another pocket: its records stay its own
@@ -131,8 +131,9 @@ def job_tools(tray: Tray, numbers: Collection[int], results: HeldResults) -> lis
             if reference is None:
                 raise NonnaError(
                     "missing-field",
-                    f"T{tool.number} was never measured: measure its length before it is checked.",
+                    "T{number} was never measured: measure its length before it is checked.",
                     "tools",
+                    number=tool.number,
                 )
             more = {"reference_mm": reference, "tolerance_short_mm": tolerance, "tolerance_long_mm": tolerance}
         made.append(JobTool.model_validate({**tool.model_dump(), "measure": wanted, **more}))

@@ -60,7 +60,9 @@ def each_line(name: str) -> Iterator[bytes | None]:
     try:
         stream = path.open("rb")
     except OSError as error:
-        raise NonnaError("unreadable", f"{path.name!r} cannot be read: {error.strerror}.") from error
+        raise NonnaError(
+            "unreadable", "{name!r} cannot be read: {strerror}.", name=path.name, strerror=error.strerror
+        ) from error
     with stream:
         yield from _split(stream)
 

@@ -28,7 +28,7 @@ def record(given: argparse.Namespace) -> int:
     document = strict_json.loads(read_input(given.file))
     folder = plugged.shop_files(given.shop)
     if folder.root.exists() and not folder.root.is_dir():
-        raise NonnaError("unreadable", f"{folder.root.name!r} is a file, not a shop folder.", "shop")
+        raise NonnaError("unreadable", "{name!r} is a file, not a shop folder.", "shop", name=folder.root.name)
     site = Site.load(folder, given.station) if folder.has_files else None
     usual = PROCEDURES[named_in(document).name].subject
     named = _plain(given.subject, "subject")
@@ -121,7 +121,9 @@ def _plain(text: str, where: str) -> str:
     try:
         text.encode()
     except UnicodeEncodeError as error:
-        raise NonnaError("unreadable", f"{where}: this is not UTF-8 text.", where) from error
+        raise NonnaError("unreadable", "{place}: this is not UTF-8 text.", where, place=where) from error
     if len(text) > LONGEST_TEXT:
-        raise NonnaError("too-large", f"{where}: at most {LONGEST_TEXT} letters.", where)
+        raise NonnaError(
+            "too-large", "{place}: at most {longest_text} letters.", where, place=where, longest_text=LONGEST_TEXT
+        )
     return " ".join(text.split())

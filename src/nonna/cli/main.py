@@ -33,7 +33,9 @@ class _Parser(argparse.ArgumentParser):
         super().__init__(formatter_class=_formatter, **options)
 
     def error(self, message: str) -> None:  # type: ignore[override]
-        raise NonnaError("wrong-format", f"{message[:1].upper()}{message[1:]}. Try: nonna --help")
+        raise NonnaError(
+            "wrong-format", "{upper}{value}. Try: nonna --help", upper=message[:1].upper(), value=message[1:]
+        )
 
 
 def _path(text: str) -> Path:
@@ -129,7 +131,9 @@ def run(arguments: Sequence[str], desk: Command) -> int:
         raise  # somebody stopped listening: no business of ours
     except OSError as error:
         _let_go_of_output()
-        return _refused(NonnaError("unreadable", f"{_file_of(error)}: {error.strerror or error}."))
+        return _refused(
+            NonnaError("unreadable", "{file_of}: {value}.", file_of=_file_of(error), value=error.strerror or error)
+        )
 
 
 def _refused(error: NonnaError) -> int:

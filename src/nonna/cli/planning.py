@@ -48,7 +48,7 @@ def rehearse(given: argparse.Namespace) -> int:
     try:
         text = read_bytes(given.program).decode("utf-8")
     except UnicodeDecodeError as error:
-        raise NonnaError("unreadable", f"{given.program.name} is not UTF-8 text.", "program") from error
+        raise NonnaError("unreadable", "{name} is not UTF-8 text.", "program", name=given.program.name) from error
     found = tried(text, machine, tools, sweep=given.sweep, seed=given.seed, branching=given.dialect == "branch")
     print(json.dumps(found.to_document()))
     return 3 if found.problems else 0
@@ -65,11 +65,11 @@ def _machine(named: Any, job: Path) -> Machine:
     try:
         return checked(Machine, named)
     except NonnaError as error:
-        raise NonnaError(error.code, f"machine.{error.message}", f"machine.{error.where}") from error
+        raise NonnaError(error.code, "machine.{words}", f"machine.{error.where}", words=error.message) from error
 
 
 def _read(model: type[M], path: Path) -> M:
     try:
         return checked(model, strict_json.loads(read_bytes(path)))
     except NonnaError as error:
-        raise NonnaError(error.code, f"{path.name}: {error.message}", error.where) from error
+        raise NonnaError(error.code, "{name}: {words}", error.where, name=path.name, words=error.message) from error

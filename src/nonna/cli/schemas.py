@@ -49,7 +49,11 @@ def make(name: str, names: list[str]) -> dict[str, Any]:
         body = _RESULT
     else:
         raise NonnaError(
-            "unknown-procedure", f"There is no schema {name[:60]!r}; there are: {', '.join(names)}.", "name"
+            "unknown-procedure",
+            "There is no schema {value!r}; there are: {names}.",
+            "name",
+            value=name[:60],
+            names=", ".join(names),
         )
     return {"$schema": DIALECT, **body}
 

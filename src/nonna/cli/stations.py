@@ -39,5 +39,7 @@ def loop(given: argparse.Namespace) -> int:
 def _folder(given: argparse.Namespace) -> ShopFiles:
     folder = plugged.shop_files(given.shop)
     if not folder.has_files and not folder.book.exists:
-        raise NonnaError("unreadable", f"There is no shop in {folder.root.name!r}: neither files nor a ledger.", "shop")
+        raise NonnaError(
+            "unreadable", "There is no shop in {name!r}: neither files nor a ledger.", "shop", name=folder.root.name
+        )
     return folder

@@ -79,8 +79,8 @@ def _folder(demo: bool, shop: Path | None) -> ShopFiles | None:
     if (root / "shop.json").is_file():
         return plugged.shop_files(root)
     if shop is not None:
-        words = f"There is no shop in {root.name!r} (no shop.json). See it with the demo shop: nonna --demo"
-        raise NonnaError("unreadable", words, "shop")
+        words = "There is no shop in {name!r} (no shop.json). See it with the demo shop: nonna --demo"
+        raise NonnaError("unreadable", words, "shop", name=root.name)
     from nonna.desk.welcome import Welcome
 
     welcome = Welcome(root)

@@ -3,25 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QComboBox, QDialog, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
-from nonna.desk.look.style import worn
+from nonna.bench.asked import Asked
+from nonna.desk.fields import field, put_text, text_of
 from nonna.desk.widgets import button, label
 from nonna.errors import NonnaError
-
-
-@dataclass(frozen=True, slots=True)
-class Field:
-    """One field: a line of text, or a choice where there are choices."""
-
-    name: str
-    title: str
-    value: str = ""
-    choices: tuple[tuple[str, str], ...] = ()  #: (value, words)
-    unit: str = ""
 
 
 class FormDialog(QDialog):
@@ -31,10 +20,10 @@ class FormDialog(QDialog):
     edited = Signal(object)
 
     def __init__(
-        self, title: str, hint: str, fields: Sequence[Field], parent: QWidget, *, action: str = "Take it"
+        self, title: str, hint: str, fields: Sequence[Asked], parent: QWidget, *, action: str = "Take it"
     ) -> None:
         super().__init__(parent, Qt.WindowType.Dialog | Qt.WindowType.FramelessWindowHint)
-        self._edits: dict[str, QLineEdit | QComboBox] = {}
+        self._edits: dict[str, QWidget] = {}
         self._said = label("", wrap=True)
         self._said.setMinimumWidth(420)
         column = QVBoxLayout(self)
@@ -46,10 +35,10 @@ class FormDialog(QDialog):
         grid = QGridLayout()
         grid.setVerticalSpacing(6)
         grid.setColumnStretch(1, 1)
-        for row, field in enumerate(fields):
-            grid.addWidget(label(field.title), row, 0)
-            grid.addWidget(self._editor(field), row, 1)
-            grid.addWidget(label(field.unit, "quiet"), row, 2)
+        for row, asked in enumerate(fields):
+            grid.addWidget(label(asked.title), row, 0)
+            grid.addWidget(self._editor(asked), row, 1)
+            grid.addWidget(label(asked.unit, "quiet"), row, 2)
         column.addLayout(grid)
         column.addWidget(self._said)
         self._body = QVBoxLayout()
@@ -62,19 +51,12 @@ class FormDialog(QDialog):
 
     def values(self) -> dict[str, str]:
         """Return what stands in the fields."""
-        return {
-            name: str(edit.currentData()) if isinstance(edit, QComboBox) else edit.text().strip()
-            for name, edit in self._edits.items()
-        }
+        return {name: text_of(edit) for name, edit in self._edits.items()}
 
     def put(self, values: Mapping[str, str]) -> None:
         """Put texts into fields."""
         for name, text in values.items():
-            edit = self._edits[name]
-            if isinstance(edit, QComboBox):
-                edit.setCurrentIndex(max(0, edit.findData(text)))
-            else:
-                edit.setText(text)
+            put_text(self._edits[name], text)
 
     def say(self, words: str, tone: str = "") -> None:
         """Say something under the fields."""
@@ -98,22 +80,12 @@ class FormDialog(QDialog):
             if isinstance(edit, QLineEdit):
                 edit.selectAll()
 
-    def _editor(self, field: Field) -> QLineEdit | QComboBox:
-        if field.choices:
-            box = worn(QComboBox())
-            for value, words in field.choices:
-                box.addItem(words, value)
-            box.setCurrentIndex(max(0, box.findData(field.value)))
-            box.currentIndexChanged.connect(lambda _: self._edited())
-            box.view().setAccessibleName(f"{field.title}: choices")
-            made: QLineEdit | QComboBox = box
-        else:
-            line = worn(QLineEdit(field.value))
-            line.textEdited.connect(lambda _: self._edited())
-            line.returnPressed.connect(self._on_enter)
-            made = line
-        made.setAccessibleName(field.title)
-        self._edits[field.name] = made
+    def _editor(self, asked: Asked) -> QWidget:
+        made = self._edits[asked.name] = field(asked, self._on_enter)
+        if isinstance(made, QComboBox):
+            made.currentIndexChanged.connect(lambda _: self._edited())
+        elif isinstance(made, QLineEdit):
+            made.textEdited.connect(lambda _: self._edited())
         return made
 
     def _on_enter(self) -> None:

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 BEHIND = (
     "jinja2.sandbox",
     *(f"nonna.{name}" for name in (
-        "bench.another_way", "bench.arriving", "bench.batch_judging", "bench.breakage_checks", "bench.doubtful_tools", "bench.drafts", "bench.history", "bench.instruments", "bench.labels",
+        "bench.another_way", "bench.arriving", "bench.asked", "bench.batch_judging", "bench.breakage_checks", "bench.doubtful_tools", "bench.drafts", "bench.history", "bench.instruments", "bench.labels",
         "bench.lengths_known", "bench.machine_card", "bench.opening", "bench.planning", "bench.shelving", "bench.signing",
         "bench.standin_jobs", "bench.tool_storing", "bench.transfer_pairs", "bench.tray", "bench.which_way", "figures.ways", "metrology.wear", "procedures.doubt", "procedures.draft",
         "procedures.from_file", "procedures.instrument_line", "procedures.session", "procedures.wording", "programs.snippets", "programs.writer",

@@ -42,6 +42,7 @@ class ShopReader(QObject):
         super().__init__(parent)
         self._marks: tuple[object, ...] = ()
         self._looking: Work | None = None
+        self._moving = False  #: whether it is another station, or another shop
         self._later = QTimer(self, singleShot=True, interval=ONCE_MORE_MS)
         self._later.timeout.connect(self.once_more)
 
@@ -52,7 +53,7 @@ class ShopReader(QObject):
 
     def read_now(self, folder: ShopFiles, station: str, shown: str, site: Site | None) -> None:
         """Read at once: nothing can be shown before. ``shown`` is the station's files, "" for the first."""
-        self._looking = None
+        self._looking, self._moving = None, False
         try:
             found = _look(folder, station, site, _marks(folder, shown))
         except NonnaError as error:
@@ -61,7 +62,12 @@ class ShopReader(QObject):
         self.take(found)
 
     def look_again(self, folder: ShopFiles, station: str, shown: str, site: Site | None) -> bool:
-        """Read behind, where anything changed since the last time; says whether it did."""
+        """Read behind, where anything changed since the last time; says whether it did.
+
+        Not while another station or shop is being read: that one is what is shown next.
+        """
+        if self._moving:
+            return False
         marks = _marks(folder, shown)
         if marks == self._marks:
             return False
@@ -80,6 +86,7 @@ class ShopReader(QObject):
             marks = _marks(folder, site.key)  # before it is read: a change meanwhile is seen next time
             return Seen(folder, read_state(folder, station=site.key), site, marks)
 
+        self._moving, self._marks = True, ()  # where nothing comes of it, what is shown is looked at again
         self._looking = work = Work(lambda _: look(), self)
         work.done.connect(lambda found: self._on_moved(work, found))
         work.failed.connect(lambda error: self._on_not_moved(work, folder, error))
@@ -108,7 +115,7 @@ class ShopReader(QObject):
         asked.deleteLater()
         if asked is not self._looking:
             return False  # something newer is under way
-        self._looking = None
+        self._looking, self._moving = None, False
         return True
 
 

@@ -34,6 +34,7 @@ if TYPE_CHECKING:
     from nonna.desk.sheet.view import SheetView
     from nonna.desk.shelf.view import ShelfView
     from nonna.desk.tools.view import ToolsView
+    from nonna.errors import NonnaError
     from nonna.shop.subjects import Subject
     from nonna.standin.world import World
 
@@ -60,9 +61,7 @@ class DeskWindow(QMainWindow):
         self._reader.read.connect(self._on_read)
         self._reader.once_more.connect(self.look_again)
         self._reader.moved.connect(self._on_moved)
-        self._reader.not_moved.connect(
-            lambda folder, error: self.tell(f"{folder.root.name} is not opened: {error.message}", "bad")
-        )
+        self._reader.not_moved.connect(self._on_not_moved)
         self._reader.failed.connect(lambda error: self.tell(error.message, "bad"))
         self._wish: Callable[[], None] | None = None
         self._told_of_closing = False
@@ -248,6 +247,7 @@ class DeskWindow(QMainWindow):
 
     def _on_moved(self, seen: Seen) -> None:
         if seen.site is None or self._held_here():  # something was begun meanwhile
+            self.look_again()
             return
         left = [
             f"{v.controller.session.procedure.title.lower()} on {v.controller.site.machine.name}"
@@ -260,6 +260,10 @@ class DeskWindow(QMainWindow):
         self._told_of_closing = False
         self._reader.take(seen)
         self.go(Do.LOOP)
+
+    def _on_not_moved(self, folder: ShopFiles, error: NonnaError) -> None:
+        self.tell(f"{folder.root.name} is not opened: {error.message}", "bad")
+        self.look_again()
 
     def tell(self, words: str, tone: str) -> None:
         """Say something that concerns the whole shop."""

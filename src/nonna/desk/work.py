@@ -56,7 +56,7 @@ class Task:
         except Exception as error:
             traceback.print_exc()
             LOG.exception("a worker failed")
-            self._box.put(("failed", NonnaError("internal", f"This went wrong inside Nonna: {error!r}.")))
+            self._box.put(("failed", NonnaError("internal", "This went wrong inside Nonna: {error!r}.", error=error)))
         else:
             self._box.put(("done", answer))
 

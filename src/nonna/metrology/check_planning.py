@@ -66,11 +66,15 @@ def best_checks(operations: Sequence[Operation], check_cost: float) -> CheckPlan
     for i, op in enumerate(operations):
         if not 0.0 <= op.break_probability <= 1.0:
             where = f"operations[{i}].break_probability"
-            raise NonnaError("out-of-range", f"{where}: a probability between 0 and 1 is wanted.", where)
+            raise NonnaError("out-of-range", "{place}: a probability between 0 and 1 is wanted.", where, place=where)
         for name in ("minutes", "loss"):
             if not (getattr(op, name) >= 0.0 and math.isfinite(getattr(op, name))):
                 raise NonnaError(
-                    "out-of-range", f"operations[{i}].{name}: 0 or more is wanted.", f"operations[{i}].{name}"
+                    "out-of-range",
+                    "operations[{i}].{name}: 0 or more is wanted.",
+                    f"operations[{i}].{name}",
+                    i=i,
+                    name=name,
                 )
     chosen: list[int] = []
     for tool in dict.fromkeys(op.tool for op in operations):

@@ -48,11 +48,17 @@ def fit_lateness(
     Raises: TooFewReadingsError, DegenerateGeometryError (feeds alike), NoRepeatabilityError.
     """
     if len(touches) < LEAST_FEEDS:
-        raise TooFewReadingsError(f"Lateness needs touches at {LEAST_FEEDS} feeds or more, not {len(touches)}.")
+        raise TooFewReadingsError(
+            "Lateness needs touches at {least_feeds} feeds or more, not {count}.",
+            least_feeds=LEAST_FEEDS,
+            count=len(touches),
+        )
     few = [feed for feed, values in touches.items() if len(values) < LEAST_TOUCHES]
     if few:
         raise TooFewReadingsError(
-            f"At {few[0]:g} mm/min there are too few touches: {LEAST_TOUCHES} or more are needed."
+            "At {value:g} mm/min there are too few touches: {least_touches} or more are needed.",
+            value=few[0],
+            least_touches=LEAST_TOUCHES,
         )
     speeds = [feed / 60.0 for feed in touches]
     middle = math.fsum(speeds) / len(speeds)

@@ -52,7 +52,9 @@ def fit_row(
     """
     i, at = np.asarray(numbers, dtype=float), np.asarray(places, dtype=float)
     if i.size < LEAST:
-        raise TooFewReadingsError(f"A row takes at least {LEAST} pockets; {i.size} measured so far.")
+        raise TooFewReadingsError(
+            "A row takes at least {least} pockets; {size} measured so far.", least=LEAST, size=i.size
+        )
     aside = bent(i, at, repeatability)
     kept = np.array([k for k in range(i.size) if k not in aside])
     mean, step, s_xx = _line(i[kept], at[kept])

@@ -41,7 +41,7 @@ def fit_trend(readings: ArrayLike) -> Trend:
     """
     y = np.asarray(readings, dtype=float)
     if y.size < 3:
-        raise TooFewReadingsError(f"A line needs at least 3 readings, not {y.size}.")
+        raise TooFewReadingsError("A line needs at least 3 readings, not {size}.", size=y.size)
     x = np.arange(y.size) - (y.size - 1) / 2.0
     s_xx = float(x @ x)
     centred = y - y.mean() if np.ptp(y) > 0.0 else np.zeros_like(y)

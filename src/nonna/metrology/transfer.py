@@ -38,7 +38,7 @@ def fit_transfer(lengths_mm: ArrayLike, differences_mm: ArrayLike, *, line: bool
     x, d = np.asarray(lengths_mm, dtype=float), np.asarray(differences_mm, dtype=float)
     least = LEAST_LINE if line else LEAST_OFFSET
     if x.size < least:
-        raise TooFewReadingsError(f"At least {least} tools on both; so far {x.size}.")
+        raise TooFewReadingsError("At least {least} tools on both; so far {size}.", least=least, size=x.size)
     far = x - x.mean()
     s_xx = float(far @ far)
     size = float(np.abs(d).max())

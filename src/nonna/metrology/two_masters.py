@@ -38,7 +38,11 @@ def line_through(
     apart = min(abs(high - low), abs(float(value_of(true[1])) - float(value_of(true[0]))))
     if apart < LEAST_APART_MM:
         raise DegenerateGeometryError(
-            f"The two masters are {apart:.3f} mm apart: too little to tell a scale. Take one at least 1 mm longer or wider."
+            (
+                "The two masters are {apart:.3f} mm apart: too little to tell a scale. Take one at least 1 mm "
+                "longer or wider."
+            ),
+            apart=apart,
         )
     y_low, y_high = true[0] - shown[0], true[1] - shown[1]
     v_low, v_high = influences.covariance(y_low, y_low), influences.covariance(y_high, y_high)

@@ -30,7 +30,7 @@ def wear(changes_mm: Sequence[float], limit_mm: float) -> Wear:
     Raises: TooFewReadingsError (n < 3). Source: as `fit_trend`.
     """
     if len(changes_mm) < 3:
-        raise TooFewReadingsError(f"Wear needs at least 3 checks, not {len(changes_mm)}.")
+        raise TooFewReadingsError("Wear needs at least 3 checks, not {count}.", count=len(changes_mm))
     line = fit_trend(changes_mm)
     now = math.fsum(changes_mm) / len(changes_mm) + line.per_touch * (len(changes_mm) - 1) / 2.0
     room = max(0.0, limit_mm + now)

@@ -96,7 +96,9 @@ class BeamLevel(Procedure):
         ends = {end: [r for r in file.readings if r.end == end] for end in ("A", "B")}
         for end, other in (("A", "B"), ("B", "A")):
             if not ends[end]:
-                raise TooFewReadingsError(f"End {end} is still to be measured; {other} alone says nothing.")
+                raise TooFewReadingsError(
+                    "End {end} is still to be measured; {other} alone says nothing.", end=end, other=other
+                )
         rule = file.rule.rule()
         quantities: list[Quantity] = []
         checks: list[Check] = []

@@ -196,10 +196,18 @@ def _sorted(readings: list[BreakReading]) -> tuple[list[float], list[float]]:
         wanted, other = ("lowest_mm", "position_mm") if r.no_trigger else ("position_mm", "lowest_mm")
         value = getattr(r, wanted)
         if value is None:
-            raise NonnaError("missing-field", f"readings[{i}].{wanted}: this is missing.", f"readings[{i}].{wanted}")
+            raise NonnaError(
+                "missing-field",
+                "readings[{i}].{wanted}: this is missing.",
+                f"readings[{i}].{wanted}",
+                i=i,
+                wanted=wanted,
+            )
         if getattr(r, other) is not None:
             where = f"readings[{i}].{other}"
-            raise NonnaError("unknown-field", f"{where}: a touch either triggered or did not; leave one out.", where)
+            raise NonnaError(
+                "unknown-field", "{place}: a touch either triggered or did not; leave one out.", where, place=where
+            )
         (lowest if r.no_trigger else positions).append(value)
     return positions, lowest
 

@@ -24,7 +24,9 @@ def procedure(name: str) -> Procedure:
     if name not in PROCEDURES:
         like = get_close_matches(name, sorted(PROCEDURES), 4, 0.3)
         words = f"Is {' or '.join(like)} meant?" if like else "nonna schema lists them all."
-        raise NonnaError("unknown-procedure", f"There is no procedure {name[:60]!r}. {words}", "procedure")
+        raise NonnaError(
+            "unknown-procedure", "There is no procedure {value!r}. {words}", "procedure", value=name[:60], words=words
+        )
     module, _, cls = PROCEDURES[name].where.partition(":")
     made: Procedure = getattr(import_module(module), cls)()
     return made
@@ -39,9 +41,11 @@ def named_in(document: Any) -> Procedure:
         raise NonnaError("wrong-format", "A readings file is one JSON object.")
     for name in ("format", "procedure"):
         if name not in document:
-            raise NonnaError("missing-field", f"{name}: this is missing.", name)
+            raise NonnaError("missing-field", "{name}: this is missing.", name, name=name)
     if document["format"] != "nonna-readings/1":
-        raise NonnaError("wrong-format", f'format: "nonna-readings/1" is wanted, not {document["format"]!r}.', "format")
+        raise NonnaError(
+            "wrong-format", 'format: "nonna-readings/1" is wanted, not {format!r}.', "format", format=document["format"]
+        )
     if not isinstance(document["procedure"], str):
         raise NonnaError("wrong-format", "procedure: the name of a procedure is wanted.", "procedure")
     return procedure(document["procedure"])

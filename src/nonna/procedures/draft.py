@@ -63,4 +63,4 @@ def taken_up(fresh: Session, draft: Mapping[str, Any], carried: Mapping[str, Any
     except (KeyError, TypeError, AttributeError, ValueError) as error:
         if isinstance(error, NonnaError):
             raise
-        raise NonnaError("wrong-format", f"The draft is damaged: {error!r}.", "rows") from error
+        raise NonnaError("wrong-format", "The draft is damaged: {error!r}.", "rows", error=error) from error

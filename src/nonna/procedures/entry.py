@@ -65,14 +65,23 @@ def parse_length(text: str, units: Units) -> float:
     match = _ENTRY.match(plain)
     if not match:
         raise NonnaError(
-            "not-a-number", f"{text.strip()[:30]!r} is not a length. Try 12.345, 0.2in, 3 thou or 5um.", "entry"
+            "not-a-number",
+            "{value!r} is not a length. Try 12.345, 0.2in, 3 thou or 5um.",
+            "entry",
+            value=text.strip()[:30],
         )
     number, unit = float(match.group(1)), match.group(2)
     if not unit:
         value = number / units.scale
     else:
         if unit not in _NAMES:  # by name: what is typed is never read as an expression
-            raise NonnaError("not-a-number", f"{unit[:20]!r} is no unit known here; there are {_UNITS}.", "entry")
+            raise NonnaError(
+                "not-a-number",
+                "{value!r} is no unit known here; there are {units}.",
+                "entry",
+                value=unit[:20],
+                units=_UNITS,
+            )
         value = float(_registry().Quantity(number, unit).to("mm").magnitude)
     if abs(value) > LARGEST_MM:
         raise NonnaError("out-of-range", "That is over a kilometre; no machine is that long.", "entry")
@@ -88,7 +97,10 @@ def parse_turn(text: str) -> float:
         raise NonnaError(error.code, words, "turn") from error
     if degrees > MOST_KEY_DEG:
         raise NonnaError(
-            "out-of-range", f"{degrees:g}° is more than ten turns of the key. Is a digit too many?", "turn"
+            "out-of-range",
+            "{degrees:g}° is more than ten turns of the key. Is a digit too many?",
+            "turn",
+            degrees=degrees,
         )
     return degrees
 
@@ -102,7 +114,9 @@ def parse_number(text: str, title: str, where: str) -> float:
     try:
         value = float(text.strip().replace(MINUS, "-").replace(",", "."))
     except ValueError:
-        raise NonnaError("not-a-number", f"{lead}a number is wanted, not {shown!r}.", where) from None
+        raise NonnaError(
+            "not-a-number", "{lead}a number is wanted, not {shown!r}.", where, lead=lead, shown=shown
+        ) from None
     if not abs(value) <= LARGEST_MM:
-        raise NonnaError("out-of-range", f"{lead}{shown} is more than any machine has.", where)
+        raise NonnaError("out-of-range", "{lead}{shown} is more than any machine has.", where, lead=lead, shown=shown)
     return value

@@ -98,7 +98,9 @@ class FaceLevel(Procedure):
     def _evaluate(self, file: FaceLevelReadings) -> Evaluation:
         setup = file.setup
         if len(file.readings) < LEAST:
-            raise TooFewReadingsError(f"A plane needs at least {LEAST} places, not {len(file.readings)}.")
+            raise TooFewReadingsError(
+                "A plane needs at least {least} places, not {count}.", least=LEAST, count=len(file.readings)
+            )
         dial = setup.indicator
         values = [r.value_mm * dial.cosine for r in file.readings]
         fit = fit_plane([r.x_mm for r in file.readings], [r.y_mm for r in file.readings], values)

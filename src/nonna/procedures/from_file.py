@@ -20,10 +20,12 @@ def with_file(session: Session, name: str, data: bytes, at: str) -> Session:
         found = named_in(document)
         if found.name != session.name:
             own = session.procedure.title.lower()
-            raise NonnaError("wrong-format", f"That file holds a {found.title.lower()}, this sheet is a {own}.")
+            raise NonnaError(
+                "wrong-format", "That file holds a {lower}, this sheet is a {own}.", lower=found.title.lower(), own=own
+            )
         found.evaluate(document)
     except NonnaError as error:
-        raise NonnaError(error.code, f"{name}: {error.message}", error.where) from error
+        raise NonnaError(error.code, "{name}: {words}", error.where, name=name, words=error.message) from error
     bench = replace(
         session.bench, setup=document.get("setup", {}), masters=document.get("masters", {}),
         conditions=document.get("conditions", {}),

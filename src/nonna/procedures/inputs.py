@@ -187,7 +187,9 @@ def validated(model: type[F], document: dict[str, Any]) -> F:
         stated = master is not None and {"U_length_mm", "U_diameter_mm"} & master.model_fields_set
         if stated and master.k is None:
             where = f"masters.{role}.k"
-            raise NonnaError("missing-field", f"{where}: a U says nothing without the k of its certificate.", where)
+            raise NonnaError(
+                "missing-field", "{place}: a U says nothing without the k of its certificate.", where, place=where
+            )
     return file
 
 
@@ -204,5 +206,5 @@ def require(value: float | None, where: str, *, positive: bool = False) -> float
     Raises: NonnaError ``missing-field``.
     """
     if value is None or (positive and value <= 0.0):
-        raise NonnaError("missing-field", f"{where}: this is missing.", where)
+        raise NonnaError("missing-field", "{place}: this is missing.", where, place=where)
     return value

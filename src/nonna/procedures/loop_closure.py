@@ -87,7 +87,7 @@ class LoopClosure(Procedure):
             groups[reading.via].append(reading.height_mm)
         for via, values in groups.items():
             if not values:
-                raise TooFewReadingsError(f"The surface was not yet measured by the {_NAMES[via]}.")
+                raise TooFewReadingsError("The surface was not yet measured by the {value}.", value=_NAMES[via])
         touch = touch_scatter(list(groups.values()), **file.setup.history())
         influences = Influences()
         means = enter_means(groups, touch, influences)

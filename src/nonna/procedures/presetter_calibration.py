@@ -256,7 +256,7 @@ class _Axis:
         true = {role: _true_value(file, role, axis, influences, temperature) for role in groups}
         fitted = [role for role in ("low", "high") if role in groups]
         if not fitted:
-            raise TooFewReadingsError(f"{_WORDS[axis]}: the proof master alone calibrates nothing.")
+            raise TooFewReadingsError("{value}: the proof master alone calibrates nothing.", value=_WORDS[axis])
         if len(fitted) == 2:
             line = line_through(influences, (shown["low"], shown["high"]), (true["low"], true["high"]))
         else:
@@ -308,7 +308,9 @@ def _groups(file: PresetterReadings, axis: Axis) -> dict[str, list[float]]:
     for i, reading in enumerate(file.readings):
         if getattr(file.masters, reading.master) is None:
             where = f"masters.{reading.master}"
-            raise NonnaError("missing-master", f"{where}: readings[{i}] is of this master, which is missing.", where)
+            raise NonnaError(
+                "missing-master", "{place}: readings[{i}] is of this master, which is missing.", where, place=where, i=i
+            )
         if reading.axis == axis:
             groups.setdefault(reading.master, []).append(reading.value_mm)
     return groups

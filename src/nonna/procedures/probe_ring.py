@@ -220,7 +220,12 @@ def _turned(file: RingReadings) -> _Turned:
         raise TooFewReadingsError("Nothing was touched yet.")
     for turn, points in sorted(by.items()):
         if len(points) < least:
-            raise TooFewReadingsError(f"At {turn:g}° at least {least} touches are needed, not {len(points)}.")
+            raise TooFewReadingsError(
+                "At {turn:g}° at least {least} touches are needed, not {count}.",
+                turn=turn,
+                least=least,
+                count=len(points),
+            )
     orientations = tuple(sorted(by))
     points_by = tuple(np.array(by[turn]) for turn in orientations)
     fit = fit_circles(points_by)

@@ -187,7 +187,11 @@ def _groups(file: RackReadings) -> dict[tuple[int, str], list[float]]:
     for pocket in sorted({p for p, _ in groups}):
         missing = [face for face in FACES if (pocket, face) not in groups]
         if missing:
-            raise TooFewReadingsError(f"Pocket {pocket}: {' and '.join(missing)} not touched yet; all five are needed.")
+            raise TooFewReadingsError(
+                "Pocket {pocket}: {names} not touched yet; all five are needed.",
+                pocket=pocket,
+                names=" and ".join(missing),
+            )
     return groups
 
 

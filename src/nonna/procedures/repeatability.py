@@ -88,7 +88,12 @@ class Repeatability(Procedure):
         values = np.array([r.value_mm for r in file.readings])
         n = int(values.size)
         if n < LEAST:
-            raise TooFewReadingsError(f"Repeatability needs at least {LEAST} readings ({ADVISED} are better), not {n}.")
+            raise TooFewReadingsError(
+                "Repeatability needs at least {least} readings ({advised} are better), not {n}.",
+                least=LEAST,
+                advised=ADVISED,
+                n=n,
+            )
         setup = file.setup
         touch = touch_scatter([values], **setup.history())
         s = float(values.std(ddof=1)) if np.ptp(values) > 0.0 else 0.0

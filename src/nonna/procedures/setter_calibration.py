@@ -113,7 +113,9 @@ class SetterCalibration(Procedure):
         for a in axes:
             for face, other in ((f"+{a}", f"-{a}"), (f"-{a}", f"+{a}")):
                 if face not in groups:
-                    raise TooFewReadingsError(f"{other} was touched but not {face}: touch both faces, or neither.")
+                    raise TooFewReadingsError(
+                        "{other} was touched but not {face}: touch both faces, or neither.", other=other, face=face
+                    )
         if not groups:
             raise TooFewReadingsError("Nothing was touched yet.")
         if "top" in groups:

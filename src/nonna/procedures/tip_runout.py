@@ -114,7 +114,9 @@ class TipRunout(Procedure):
     def _evaluate(self, file: RunoutReadings) -> Evaluation:
         setup = file.setup
         if len(file.readings) < LEAST:
-            raise TooFewReadingsError(f"Run-out needs at least {LEAST} angles, not {len(file.readings)}.")
+            raise TooFewReadingsError(
+                "Run-out needs at least {least} angles, not {count}.", least=LEAST, count=len(file.readings)
+            )
         values = np.array([r.value_mm for r in file.readings]) * setup.indicator.cosine
         fit = fit_harmonics(np.radians([r.angle_deg for r in file.readings]), values)
         touch = touch_from(fit.scatter, **setup.history())

@@ -86,7 +86,7 @@ class ToothRunout(Procedure):
         for reading in file.readings:
             groups.setdefault(str(reading.tooth), []).append(reading.position_mm)
         if len(groups) < 2:
-            raise TooFewReadingsError(f"At least two teeth are needed, not {len(groups)}.")
+            raise TooFewReadingsError("At least two teeth are needed, not {count}.", count=len(groups))
         touch = touch_scatter(list(groups.values()), **file.setup.history())
         heights = {tooth: sum(values) / len(values) for tooth, values in groups.items()}
         longest, shortest = max(heights, key=heights.__getitem__), min(heights, key=heights.__getitem__)

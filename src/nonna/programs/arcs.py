@@ -33,7 +33,11 @@ def arc(
         first, last = math.hypot(here[0] - x, here[1] - y), math.hypot(end[0] - x, end[1] - y)
         if first == 0.0 or abs(first - last) > max(ROUND_MM, ROUND_SHARE * first):
             raise ProgramError(
-                "syntax", f"start and end are no circle's: {first:.3f} and {last:.3f} mm from its centre", line
+                "syntax",
+                "start and end are no circle's: {first:.3f} and {last:.3f} mm from its centre",
+                line,
+                first=first,
+                last=last,
             )
     else:
         x, y = _centre_by_radius(here, end, values["r"] * scale, clockwise, line)
@@ -60,7 +64,9 @@ def _centre_by_radius(here: Position, end: Position, radius: float, clockwise: b
         raise ProgramError("syntax", "an arc by its radius must end somewhere else than it begins", line)
     square = radius * radius - chord * chord / 4.0
     if square < -2.0 * abs(radius) * ROUND_MM:
-        raise ProgramError("syntax", f"a radius of {abs(radius):.3f} mm does not reach over {chord:.3f} mm", line)
+        raise ProgramError(
+            "syntax", "a radius of {abs:.3f} mm does not reach over {chord:.3f} mm", line, abs=abs(radius), chord=chord
+        )
     off = math.sqrt(max(square, 0.0)) / chord
     side = -1.0 if (radius > 0.0) == clockwise else 1.0
     return (here[0] + dx / 2.0 - side * dy * off, here[1] + dy / 2.0 + side * dx * off)

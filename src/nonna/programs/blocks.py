@@ -71,7 +71,9 @@ def parse(text: str, *, branching: bool = False) -> tuple[Block, ...]:
 def parse_line(raw: str, number: int, *, branching: bool = False) -> Block:
     """Read one block. Raises: ProgramError."""
     if len(raw) > MAX_LINE:
-        raise ProgramError("syntax", f"a block has at most {MAX_LINE} characters", number, MAX_LINE + 1)
+        raise ProgramError(
+            "syntax", "a block has at most {max_line} characters", number, MAX_LINE + 1, max_line=MAX_LINE
+        )
     text = _without_comments(raw, number)
     simple = text.strip()
     deleted = simple.startswith("/")
@@ -107,14 +109,16 @@ def _scanned(scanner: Scanner, number: int, deleted: bool) -> Block:
             words.append(Word(letter, scanner.value(), column))
             _known(words[-1:], number)
         else:
-            raise ProgramError("syntax", f"{letter!r} does not belong here", number, column)
+            raise ProgramError("syntax", "{letter!r} does not belong here", number, column, letter=letter)
     return Block(number, tuple(words), tuple(settings), deleted)
 
 
 def _known(words: tuple[Word, ...] | list[Word], number: int) -> None:
     for word in words:
         if word[0] not in LETTERS:
-            raise ProgramError("unsupported", f"there is no word {word.letter.upper()} here", number, word.column)
+            raise ProgramError(
+                "unsupported", "there is no word {upper} here", number, word.column, upper=word.letter.upper()
+            )
 
 
 def _without_comments(raw: str, number: int) -> str:

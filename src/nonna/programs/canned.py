@@ -55,10 +55,10 @@ def drill(code: float, values: Mapping[str, float], cycle: Cycle, frame: Frame, 
     words = cycle.words
     for name, wanted in (("r", True), ("z", True), ("p", code in _DWELLS), ("q", code == 83.0)):
         if wanted and name not in words:
-            raise ProgramError("syntax", f"G{code:g} takes {name.upper()}", line)
+            raise ProgramError("syntax", "G{named:g} takes {upper}", line, named=code, upper=name.upper())
     repeats = values.get("l", 1.0)
     if repeats < 1 or repeats != int(repeats) or repeats > MOST_REPEATS:
-        raise ProgramError("syntax", f"L counts how often: {repeats:g} does not", line)
+        raise ProgramError("syntax", "L counts how often: {repeats:g} does not", line, repeats=repeats)
     if words.get("p", 0.0) < 0.0 or (code == 83.0 and words["q"] <= 0.0):
         raise ProgramError("syntax", "P must not be below 0, and Q must be above", line)
     if code == 84.0 and frame.turning != 1:

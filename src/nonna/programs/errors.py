@@ -8,7 +8,7 @@ from nonna.errors import NonnaError
 class ProgramError(NonnaError):
     """A block that cannot be read or run; ``code`` is a problem code of the rehearsal."""
 
-    def __init__(self, code: str, message: str, line: int, column: int = 1) -> None:
-        super().__init__(code, message, f"line {line}, column {column}")
+    def __init__(self, code: str, template: str, line: int, column: int = 1, **facts: object) -> None:
+        super().__init__(code, template, f"line {line}, column {column}", **facts)
         self.line = line
         self.column = column

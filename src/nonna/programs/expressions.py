@@ -147,7 +147,7 @@ def parameter_number(value: float, line: int, column: int) -> int:
     """Return a parameter's number. Raises: ProgramError (not a whole number from 1 to 5399)."""
     number = round(value)
     if abs(value - number) > 1e-4 or not 1 <= number <= 5399:
-        raise ProgramError("syntax", f"there is no parameter #{value:g}", line, column)
+        raise ProgramError("syntax", "there is no parameter #{value:g}", line, column, value=value)
     return number
 
 
@@ -161,7 +161,7 @@ def _combined(function: Callable[[float, float], float], a: Value, b: Value, lin
         try:
             result = function(x, y)
         except (ValueError, ZeroDivisionError, OverflowError) as error:
-            raise ProgramError("syntax", f"this cannot be worked out: {error}", line, column) from error
+            raise ProgramError("syntax", "this cannot be worked out: {error}", line, column, error=error) from error
         if isinstance(result, complex) or not math.isfinite(result):
             raise ProgramError("syntax", "this cannot be worked out", line, column)
         return float(result)

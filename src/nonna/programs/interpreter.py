@@ -121,7 +121,9 @@ def run(
                 raise ProgramError("unsupported", "it jumps for ever", block.line)
             if block.jump.taken(state.parameters):
                 if block.jump.label not in labels:
-                    raise ProgramError("syntax", f"there is no block N{block.jump.label} to go to", block.line)
+                    raise ProgramError(
+                        "syntax", "there is no block N{label} to go to", block.line, label=block.jump.label
+                    )
                 at = labels[block.jump.label]
             continue
         _run_block(block, state, drive)
@@ -142,7 +144,7 @@ def _run_block(block: Block, state: ControlState, drive: Drive) -> None:
         elif letter == "m":
             ms.append((int(value), word))
         elif letter in values:
-            raise ProgramError("syntax", f"{letter.upper()} stands twice", block.line, column)
+            raise ProgramError("syntax", "{upper} stands twice", block.line, column, upper=letter.upper())
         else:
             values[letter] = value
     if not ms and not block.settings and (not gs or (len(gs) == 1 and gs[0][0] in _MOTION)):
@@ -195,7 +197,7 @@ def _supported(g: tuple[float, Word], block: Block, state: ControlState) -> bool
         and code not in _HOMES
     ) or (code == _SKIP and not state.skip):
         why = _ELSEWHERE.get(code, "it is not known here")
-        raise ProgramError("unsupported", f"G{code:g}: {why}", block.line, word.column)
+        raise ProgramError("unsupported", "G{named:g}: {why}", block.line, word.column, named=code, why=why)
     return True
 
 
@@ -205,7 +207,9 @@ def _checked_codes(gs: list[tuple[float, Word]], block: Block, state: ControlSta
         _supported((code, word), block, state)
         group = _GROUPS.get(code, f"G{code:g}")
         if group in seen:
-            raise ProgramError("syntax", f"two words of one kind ({group}) in one block", block.line, word.column)
+            raise ProgramError(
+                "syntax", "two words of one kind ({group}) in one block", block.line, word.column, group=group
+            )
         seen[group] = code
     return {code for code, _ in gs}
 
@@ -225,7 +229,7 @@ def _units_and_feeds(codes: set[float], values: dict[str, float], state: Control
         state.rpm = values["s"]
     if "t" in values:
         if values["t"] < 0 or values["t"] != int(values["t"]):
-            raise ProgramError("syntax", f"there is no tool {values['t']:g}", block.line)
+            raise ProgramError("syntax", "there is no tool {t:g}", block.line, t=values["t"])
         state.tool_wanted = int(values["t"])
 
 
@@ -244,7 +248,7 @@ def _spindle_and_tools(
             state.turning = 0
             drive.orient(angle, block.line)
         elif m not in (0, 1, 2, 30) and m not in _M_ACCEPTED:
-            raise ProgramError("unsupported", f"M{m} is not known here", block.line, word.column)
+            raise ProgramError("unsupported", "M{m} is not known here", block.line, word.column, m=m)
 
 
 def _modes(codes: set[float], values: dict[str, float], state: ControlState, drive: Drive, block: Block) -> None:
@@ -277,7 +281,7 @@ def _motion(codes: set[float], values: dict[str, float], state: ControlState, dr
         return
     if not ("x" in values or "y" in values or "z" in values):
         if 38.2 in codes or codes & CYCLES:
-            raise ProgramError("syntax", f"G{state.motion:g} without an axis", block.line)
+            raise ProgramError("syntax", "G{motion:g} without an axis", block.line, motion=state.motion)
         return
     axes = values
     if state.motion in CYCLES:

@@ -89,16 +89,26 @@ def plan_job(
     Raises: NonnaError (the machine has no setter; two tools with one number; a breakage check without its reference).
     """
     if machine.setter is None:
-        raise NonnaError("missing-field", f"{machine.name} has no setter; nothing can be touched.", "machine.setter")
+        raise NonnaError(
+            "missing-field", "{name} has no setter; nothing can be touched.", "machine.setter", name=machine.name
+        )
     seen: set[int] = set()
     for i, tool in enumerate(tools):
         if tool.number in seen:
-            raise NonnaError("out-of-range", f"tools[{i}].number: T{tool.number} stands twice.", f"tools[{i}].number")
+            raise NonnaError(
+                "out-of-range",
+                "tools[{i}].number: T{number} stands twice.",
+                f"tools[{i}].number",
+                i=i,
+                number=tool.number,
+            )
         seen.add(tool.number)
         if "breakage" in tool.measure:
             for name in ("reference_mm", "tolerance_short_mm", "tolerance_long_mm"):
                 if getattr(tool, name) is None:
-                    raise NonnaError("missing-field", f"tools[{i}].{name}: this is missing.", f"tools[{i}].{name}")
+                    raise NonnaError(
+                        "missing-field", "tools[{i}].{name}: this is missing.", f"tools[{i}].{name}", i=i, name=name
+                    )
     plans: list[ToolPlan] = []
     parameter, setting = FIRST_RESULT, _Setting(machine, machine.setter, touches, accuracy_mm, wishes or {})
     at = (sum(machine.travel_mm.x) / 2, sum(machine.travel_mm.y) / 2)

@@ -68,17 +68,24 @@ def by_tool(touches: Sequence[Touched]) -> dict[int, list[float]]:
 
 def _touched(row: Any, where: str) -> Touched:
     if not isinstance(row, Mapping):
-        raise NonnaError("wrong-format", f"{where}: tool and position_mm are wanted.", where)
+        raise NonnaError("wrong-format", "{place}: tool and position_mm are wanted.", where, place=where)
     values: dict[str, float] = {}
     for name in ("tool", "position_mm"):
         if row.get(name) in (None, ""):
-            raise NonnaError("missing-field", f"{where}.{name}: this is missing.", f"{where}.{name}")
+            raise NonnaError(
+                "missing-field", "{place}.{name}: this is missing.", f"{where}.{name}", place=where, name=name
+            )
         try:
             values[name] = float(str(row[name]).strip().lstrip("Tt") if name == "tool" else str(row[name]))
         except ValueError:
             raise NonnaError(
-                "not-a-number", f"{where}.{name}: a number is wanted, not {str(row[name])[:30]!r}.", f"{where}.{name}"
+                "not-a-number",
+                "{place}.{name}: a number is wanted, not {value!r}.",
+                f"{where}.{name}",
+                place=where,
+                name=name,
+                value=str(row[name])[:30],
             ) from None
     if not (abs(values["position_mm"]) <= 1e6 and 1 <= values["tool"] <= 1e6):
-        raise NonnaError("out-of-range", f"{where}: no machine is that large.", where)
+        raise NonnaError("out-of-range", "{place}: no machine is that large.", where, place=where)
     return Touched(int(values["tool"]), values["position_mm"])

@@ -26,7 +26,13 @@ def shift(
         if values.get("l") != 2.0:
             raise ProgramError("unsupported", "of G10 only L2, a work offset, is known here", line)
         if system != int(system) or not 1 <= system <= SYSTEMS:
-            raise ProgramError("syntax", f"there is no coordinate system {system:g}: P1 to P{SYSTEMS}", line)
+            raise ProgramError(
+                "syntax",
+                "there is no coordinate system {system:g}: P1 to P{systems}",
+                line,
+                system=system,
+                systems=SYSTEMS,
+            )
         first = WORK_OFFSETS + 20 * (int(system) - 1)
         parameters.update({first + i: values[axis] for i, axis in enumerate("xyz") if axis in values})
     elif 92.0 in codes:

@@ -20,7 +20,9 @@ def snippet(plan: ToolPlan, machine: Machine, purpose: Purpose, writer: Writer |
     Raises: NonnaError (the tool is refused, or the shop's template cannot be used).
     """
     if plan.refused:
-        raise NonnaError("out-of-range", f"T{plan.tool.number} is refused: {plan.refused}", "tools")
+        raise NonnaError(
+            "out-of-range", "T{number} is refused: {refused}", "tools", number=plan.tool.number, refused=plan.refused
+        )
     where = "BEFORE its first line" if purpose == "measure" else "AFTER its last line"
     verb = "Measures" if purpose == "measure" else "Checks"
     whole = TouchPlan(

@@ -55,7 +55,9 @@ class TouchPlan:
 
 def _setter(machine: Machine) -> SetterSpec:
     if machine.setter is None:
-        raise NonnaError("missing-field", f"{machine.name} has no setter; add one to its machine file.", "setter")
+        raise NonnaError(
+            "missing-field", "{name} has no setter; add one to its machine file.", "setter", name=machine.name
+        )
     return machine.setter
 
 
@@ -122,8 +124,10 @@ def top_touches_at(machine: Machine, title: str, held: str, length: float, feeds
     if too_fast > safe.fast_mm_min:
         raise NonnaError(
             "out-of-range",
-            f"{too_fast:g} mm/min is too fast for this setter's overtravel: at most {safe.fast_mm_min:g}.",
+            "{too_fast:g} mm/min is too fast for this setter's overtravel: at most {fast_mm_min:g}.",
             "setup.fast_mm_min",
+            too_fast=too_fast,
+            fast_mm_min=safe.fast_mm_min,
         )
     touches, first = [], FIRST_RESULT
     for feed in sorted(feeds):
@@ -144,8 +148,13 @@ def _within_travel(plan: TouchPlan, machine: Machine) -> TouchPlan:
                 if not low <= value <= high:
                     raise NonnaError(
                         "out-of-range",
-                        f"{touch.name}: {axis.upper()} {value:.1f} mm is outside the travel of {machine.name} "
-                        f"({low:g} to {high:g}).",
+                        "{name}: {upper} {value:.1f} mm is outside the travel of {name_2} ({low:g} to {high:g}).",
                         "setter",
+                        name=touch.name,
+                        upper=axis.upper(),
+                        value=value,
+                        name_2=machine.name,
+                        low=low,
+                        high=high,
                     )
     return plan

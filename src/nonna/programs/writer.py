@@ -41,7 +41,13 @@ class TemplateFaultError(NonnaError):
 
     def __init__(self, refused: RefusedError) -> None:
         where = f"{refused.file}, line {refused.line}" if refused.line else refused.file
-        super().__init__("wrong-format", f"The shop's template {where} cannot be used: {refused.words}.", where)
+        super().__init__(
+            "wrong-format",
+            "The shop's template {place} cannot be used: {words}.",
+            where,
+            place=where,
+            words=refused.words,
+        )
         self.line, self.words = refused.line, refused.words
 
 

@@ -104,17 +104,19 @@ def line_pattern(pattern: str, needed: tuple[str, ...]) -> LinePattern:
     if len(pattern) > LONGEST_PATTERN or len(names) > MOST_HOLES:
         raise NonnaError("wrong-format", "This pattern is longer than any line of a log.", "pattern")
     if any(name not in names for name in needed):
-        raise NonnaError("wrong-format", f"The pattern needs {words}.", "pattern")
+        raise NonnaError("wrong-format", "The pattern needs {words}.", "pattern", words=words)
     unknown = [name for name in names if name not in _HOLES and name != "skip"]
     if unknown:
         raise NonnaError(
             "wrong-format",
-            f"{{{unknown[0]}}} means nothing here; there are {words}, {{axis}}, {{tool}}, {{unit}} and {{skip}}.",
+            "{{{value}}} means nothing here; there are {words}, {{axis}}, {{tool}}, {{unit}} and {{skip}}.",
             "pattern",
+            value=unknown[0],
+            words=words,
         )
     kept = [name for name in names if name != "skip"]
     if len(kept) != len(set(kept)):
-        raise NonnaError("wrong-format", f"{words} stand once each in the pattern.", "pattern")
+        raise NonnaError("wrong-format", "{words} stand once each in the pattern.", "pattern", words=words)
     parts: list[tuple[str, str]] = []
     for i, piece in enumerate(_HOLE.split(pattern)):
         if i % 2:

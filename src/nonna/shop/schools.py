@@ -60,7 +60,7 @@ def shifted(table: LengthTable, amount_mm: float, only: Collection[str] = ()) ->
     """
     missing = set(only) - set(table.lengths)
     if missing:
-        raise NonnaError("missing-field", f"{', '.join(sorted(missing))}: not in this table.", "only")
+        raise NonnaError("missing-field", "{names}: not in this table.", "only", names=", ".join(sorted(missing)))
     amount = Decimal(repr(float(amount_mm)))
     lengths = {n: v + amount if not only or n in only else v for n, v in table.lengths.items()}
     return replace(table, lengths=lengths)

@@ -30,12 +30,18 @@ def loads(data: bytes | str) -> Any:
         raise NonnaError("too-large", "This is over 50 MB; a readings file is a few kilobytes. Is it the right one?")
     text = _decoded(data) if isinstance(data, bytes) else data
     if _too_deep(text):
-        raise NonnaError("too-large", f"This is nested over {MAX_DEPTH} levels deep; no file of ours is.")
+        raise NonnaError(
+            "too-large", "This is nested over {max_depth} levels deep; no file of ours is.", max_depth=MAX_DEPTH
+        )
     try:
         return _DECODER.decode(text)
     except json.JSONDecodeError as error:
         raise NonnaError(
-            "not-json", f"This is not JSON: {error.msg}, line {error.lineno} column {error.colno}."
+            "not-json",
+            "This is not JSON: {msg}, line {lineno} column {colno}.",
+            msg=error.msg,
+            lineno=error.lineno,
+            colno=error.colno,
         ) from error
     except _DoubledNameError as error:
         raise NonnaError("not-json", str(error)) from error
@@ -45,7 +51,7 @@ def _decoded(data: bytes) -> str:
     try:
         return data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
-        raise NonnaError("unreadable", f"This is not UTF-8 text (byte {error.start}).") from error
+        raise NonnaError("unreadable", "This is not UTF-8 text (byte {start}).", start=error.start) from error
 
 
 def _too_deep(text: str) -> bool:

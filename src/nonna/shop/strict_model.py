@@ -38,7 +38,7 @@ def checked(model: type[M], document: object) -> M:
     where = path_of(first["loc"])
     code, words = _said(first["type"], first["msg"], first["input"], first["loc"])
     more = f" ({len(found) - 1} more like it.)" if len(found) > 1 else ""
-    raise NonnaError(code, f"{where}: {words}{more}", where)
+    raise NonnaError(code, "{place}: {words}{more}", where, place=where, words=words, more=more)
 
 
 def path_of(location: tuple[int | str, ...]) -> str:

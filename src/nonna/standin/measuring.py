@@ -37,7 +37,9 @@ def measure(job: SheetWish, world: World, watch: Watch | None = None) -> Measure
         report = jobs.run(prepared, watch, world.probe_length, world.longer)
         return Measured(jobs.readings(job, report), prepared.text, jobs.setup_of(prepared))
     if job.procedure not in _BY_HAND:
-        raise NonnaError("unknown-procedure", f"The stand-in cannot do {job.procedure} yet.", "procedure")
+        raise NonnaError(
+            "unknown-procedure", "The stand-in cannot do {procedure} yet.", "procedure", procedure=job.procedure
+        )
     rows = _BY_HAND[job.procedure](job, world)
     for i in range(len(rows)):
         if watch is not None:
@@ -58,7 +60,9 @@ def adjust(job: SheetWish, world: World, screw: str, amount_mm: float) -> float 
     if job.procedure == "beam-level":
         world.turn_beam(amount_mm, float(job.setup["adjuster"]["distance_mm"]), job.run)
         return None
-    raise NonnaError("unknown-procedure", f"There is nothing to turn for {job.procedure}.", "procedure")
+    raise NonnaError(
+        "unknown-procedure", "There is nothing to turn for {procedure}.", "procedure", procedure=job.procedure
+    )
 
 
 class LiveDial:
@@ -90,7 +94,9 @@ def _bias(job: SheetWish) -> float:
 
 def _known(job: SheetWish, name: str, what: str) -> float:
     if name not in job.known:
-        raise NonnaError("missing-field", f"{what} comes first: the machine must know it to measure this.", name)
+        raise NonnaError(
+            "missing-field", "{what} comes first: the machine must know it to measure this.", name, what=what
+        )
     return job.known[name]
 
 

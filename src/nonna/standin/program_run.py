@@ -36,7 +36,11 @@ class MachineStoppedError(NonnaError):
 
     def __init__(self, problem: Problem) -> None:
         super().__init__(
-            problem.code, f"The machine stopped at block {problem.line}: {problem.message}.", f"line {problem.line}"
+            problem.code,
+            "The machine stopped at block {row}: {words}.",
+            f"line {problem.line}",
+            row=problem.line,
+            words=problem.message,
         )
         self.problem = problem
 

@@ -60,7 +60,9 @@ class Prepared:
 def prepare(job: SheetWish) -> Prepared:
     """Plan, write and rehearse the program. Raises: NonnaError (it cannot be done, with the reason)."""
     if job.procedure not in _PLANS:
-        raise NonnaError("unknown-procedure", f"The stand-in cannot do {job.procedure} yet.", "procedure")
+        raise NonnaError(
+            "unknown-procedure", "The stand-in cannot do {procedure} yet.", "procedure", procedure=job.procedure
+        )
     plan, held = _PLANS[job.procedure](job)
     plain = [t.model_copy(update={"true_length_mm": None}) for t in job.tools]
     table = Tools(format="nonna-tools/1", tools=plain)
@@ -167,13 +169,19 @@ def _tool(job: SheetWish) -> tuple[TouchPlan, Tool | None]:
     tool = next((t for t in job.tools if t.subject == job.subject), None)
     if tool is None or tool.length_mm is None or job.trigger_plane_mm is None:
         raise NonnaError(
-            "missing-field", f"{job.subject.words}: its length is not in the table; type an approximate one first."
+            "missing-field",
+            "{words}: its length is not in the table; type an approximate one first.",
+            words=job.subject.words,
         )
     wanted = JobTool.model_validate({**tool.model_dump(), "measure": ["length"]})
     plan = plan_job(_calibrated(job), [wanted], job.counts[0], ACCURACY_MM)
     if plan.tools[0].refused:
         raise NonnaError(
-            "out-of-range", f"{job.subject.words} cannot be touched here: {plan.tools[0].refused}", "tools"
+            "out-of-range",
+            "{words} cannot be touched here: {refused}",
+            "tools",
+            words=job.subject.words,
+            refused=plan.tools[0].refused,
         )
     return plan.program, None
 

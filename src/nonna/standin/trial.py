@@ -33,8 +33,10 @@ class Trial:
             if problem.severity == "stop":
                 raise NonnaError(
                     problem.code,
-                    f"It does not rehearse clean, so it is not run: block {problem.line}, {problem.message}.",
+                    "It does not rehearse clean, so it is not run: block {row}, {words}.",
                     f"line {problem.line}",
+                    row=problem.line,
+                    words=problem.message,
                 )
 
 

@@ -47,7 +47,9 @@ def founded(kind: str, name: str, answers: Mapping[str, Answer | None]) -> Found
     """
     for question in QUESTIONS:
         if question.needed and answers.get(question.key) is None:
-            raise NonnaError("missing-field", f"{question.words} {question.where}", question.key)
+            raise NonnaError(
+                "missing-field", "{words} {place}", question.key, words=question.words, place=question.where
+            )
     got: dict[str, Any] = known(QUESTIONS, answers)
     travel = {axis: _ends(got[f"travel_{axis}"], got[f"zero_{axis}"]) for axis in "xyz"}
     machine = {
@@ -87,8 +89,11 @@ def _setter(got: Mapping[str, Any], travel: Mapping[str, list[float]]) -> dict[s
         low, high = travel[axis]
         at = got[f"setter_{axis}"]
         if not low <= at <= high:
-            words = f"{axis.upper()} {at:g} over the setter is outside the travel, {low:g} to {high:g}. Is its sign right, and the end where zero is?"
-            raise NonnaError("out-of-range", words, f"setter_{axis}")
+            words = (
+                "{upper} {at:g} over the setter is outside the travel, {low:g} to {high:g}. Is its sign right, "
+                "and the end where zero is?"
+            )
+            raise NonnaError("out-of-range", words, f"setter_{axis}", upper=axis.upper(), at=at, low=low, high=high)
     return {
         "x_mm": got["setter_x"], "y_mm": got["setter_y"], "trigger_plane_mm": got["setter_z"] - got["master_length"],
         "shape": got["pad_shape"], "width_x_mm": got["pad"], "width_y_mm": got["pad"], "height_mm": got["setter_height"],

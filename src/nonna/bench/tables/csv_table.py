@@ -97,7 +97,7 @@ def tools_of(table: CsvTable, columns: Columns) -> tuple[Tool, ...]:
     """
     for name in ("number", "diameter_mm"):
         if name not in columns.fields:
-            raise NonnaError("missing-field", f"{name}: say which column holds it.", name)
+            raise NonnaError("missing-field", "{name}: say which column holds it.", name, name=name)
     made = []
     for i, row in enumerate(table.rows, 2):
         values: dict[str, Any] = {}
@@ -107,13 +107,17 @@ def tools_of(table: CsvTable, columns: Columns) -> tuple[Tool, ...]:
                 try:
                     values |= {name: row[at]} if name == "description" else _value(name, cell, columns)
                 except NonnaError as error:
-                    raise NonnaError(error.code, f"row {i}, {name}: {error.message}", f"row {i}, {name}") from error
+                    raise NonnaError(
+                        error.code, "row {i}, {name}: {words}", f"row {i}, {name}", i=i, name=name, words=error.message
+                    ) from error
         if "kind" not in values:
             values["kind"] = kind_of(str(values.get("description", "")))
         try:
             made.append(checked(Tool, values))
         except NonnaError as error:
-            raise NonnaError(error.code, f"row {i}, {error.message}", f"row {i}, {error.where}") from error
+            raise NonnaError(
+                error.code, "row {i}, {words}", f"row {i}, {error.where}", i=i, words=error.message
+            ) from error
     return tuple(made)
 
 
@@ -148,7 +152,7 @@ def _value(name: str, cell: str, columns: Columns) -> dict[str, Any]:
     if name in ("number", "flutes"):
         digits = re.fullmatch(r"[tT]?\s*0*(\d{1,7})(?:[.,]0+)?", cell)
         if not digits:
-            raise NonnaError("not-a-number", f"a whole number is wanted, not {cell[:30]!r}.")
+            raise NonnaError("not-a-number", "a whole number is wanted, not {value!r}.", value=cell[:30])
         return {name: int(digits.group(1))}
     if name == "holder":
         return {name: holder_from(cell)}
@@ -169,4 +173,6 @@ def _number(cell: str, columns: Columns) -> float:
         return float(plain)
     except ValueError:
         hint = " Is it a decimal comma?" if _COMMA_NUMBER.match(cell) else ""
-        raise NonnaError("not-a-number", f"a number is wanted, not {cell[:30]!r}.{hint}") from None
+        raise NonnaError(
+            "not-a-number", "a number is wanted, not {value!r}.{hint}", value=cell[:30], hint=hint
+        ) from None

@@ -23,7 +23,7 @@ def tools_in(name: str, data: bytes) -> tuple[Tool, ...]:
             return xml_table.tools_of(data)
         return tuple(checked(Tools, strict_json.loads(data)).tools)
     except NonnaError as error:
-        raise NonnaError(error.code, f"{name}: {error.message}", error.where) from error
+        raise NonnaError(error.code, "{name}: {words}", error.where, name=name, words=error.message) from error
 
 
 def text_of(tools: Iterable[Tool], suffix: str, machine: str) -> str:

@@ -26,7 +26,10 @@ def holder_text(parts: Sequence[HolderPart]) -> str:
 def holder_from(text: str) -> list[dict[str, Any]]:
     """Return a holder's parts as a file has them. Raises: NonnaError (it does not read as one)."""
     if not is_holder(text):
-        words = f"{text.strip()[:30]!r} is no holder. Write diameter x length of its parts from the gauge line down, such as 63 x 20, 40 x 15."
-        raise NonnaError("wrong-format", words, "holder")
+        words = (
+            "{value!r} is no holder. Write diameter x length of its parts from the gauge line down, such as "
+            "63 x 20, 40 x 15."
+        )
+        raise NonnaError("wrong-format", words, "holder", value=text.strip()[:30])
     found = (_PART.match(part) for part in re.split("[,;]", text) if part.strip())
     return [{"diameter_mm": float(m[1]), "length_mm": float(m[2])} for m in found if m]

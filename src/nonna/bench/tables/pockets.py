@@ -45,7 +45,9 @@ def table_text(found: Pockets, suffix: str) -> str:
         }  # fmt: skip
         return json.dumps(whole, ensure_ascii=False, indent=1) + "\n"
     if suffix.lower() != ".csv":
-        raise NonnaError("out-of-range", f"A table of pockets ends in .csv or .json, not {suffix[:10]!r}.", "file")
+        raise NonnaError(
+            "out-of-range", "A table of pockets ends in .csv or .json, not {value!r}.", "file", value=suffix[:10]
+        )
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(COLUMNS)

@@ -35,10 +35,10 @@ def read_length(text: str, decimal_comma: bool = False, factor: float = 1.0) -> 
         bare, _, after = bare.partition("±")
         doubt = _number(after, decimal_comma) * factor
         if not 0.0 <= doubt <= 1e6:
-            raise NonnaError("out-of-range", f"{after.strip()[:30]!r} is no doubt of a length.")
+            raise NonnaError("out-of-range", "{value!r} is no doubt of a length.", value=after.strip()[:30])
     value = _number(bare.strip(), decimal_comma) * factor
     if not 0.0 < value <= 1e6:
-        raise NonnaError("out-of-range", f"a length above 0 is wanted, not {text.strip()[:30]!r}.")
+        raise NonnaError("out-of-range", "a length above 0 is wanted, not {value!r}.", value=text.strip()[:30])
     if rough and doubt is None:
         doubt = max(ROUGH_LEAST_MM, ROUGH_SHARE * value)
     return Length(value, doubt)
@@ -50,5 +50,5 @@ def _number(text: str, decimal_comma: bool) -> float:
         return float(plain.replace(",", ".") if decimal_comma else plain)
     except ValueError:
         raise NonnaError(
-            "not-a-number", f"{text.strip()[:30]!r} is no length. Write 80.2, about 80, or leave it empty."
+            "not-a-number", "{value!r} is no length. Write 80.2, about 80, or leave it empty.", value=text.strip()[:30]
         ) from None

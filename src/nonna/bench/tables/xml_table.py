@@ -49,9 +49,11 @@ def tools_of(data: bytes) -> tuple[Tool, ...]:
             "wrong-format", "This XML declares a document type or entities; no tool table needs that, so it is refused."
         ) from error
     except (Xml.ParseError, ValueError, LookupError) as error:
-        raise NonnaError("wrong-format", f"This is not XML: {error}.") from error
+        raise NonnaError("wrong-format", "This is not XML: {error}.", error=error) from error
     if _local(root.tag) not in ("MTConnectAssets", "Assets", "CuttingTool"):
-        raise NonnaError("wrong-format", f"An assets document is wanted, this is a {_local(root.tag)[:40]!r}.")
+        raise NonnaError(
+            "wrong-format", "An assets document is wanted, this is a {value!r}.", value=_local(root.tag)[:40]
+        )
     found = [e for e in root.iter() if _local(e.tag) == "CuttingTool"]
     if not found:
         raise NonnaError("missing-field", "There is no CuttingTool in this document.", "Assets")
@@ -128,16 +130,25 @@ def _tool(element: Xml.Element, index: int) -> Tool:
             units = part.get("units", "")
             if units not in _FACTORS:
                 raise NonnaError(
-                    "out-of-range", f"{where}.{name}: the unit {units[:20]!r} is not known.", f"{where}.{name}"
+                    "out-of-range",
+                    "{place}.{name}: the unit {value!r} is not known.",
+                    f"{where}.{name}",
+                    place=where,
+                    name=name,
+                    value=units[:20],
                 )
             values[_MEASURES[name][1]] = _number(text, f"{where}.{name}") * _FACTORS[units]
     if "number" not in values:
-        raise NonnaError("missing-field", f"{where}.ProgramToolNumber: this is missing.", f"{where}.ProgramToolNumber")
+        raise NonnaError(
+            "missing-field", "{place}.ProgramToolNumber: this is missing.", f"{where}.ProgramToolNumber", place=where
+        )
     values.setdefault("kind", kind_of(str(values.get("description", ""))))
     try:
         return checked(Tool, values)
     except NonnaError as error:
-        raise NonnaError(error.code, f"{where}.{error.message}", f"{where}.{error.where}") from error
+        raise NonnaError(
+            error.code, "{place}.{words}", f"{where}.{error.where}", place=where, words=error.message
+        ) from error
 
 
 def _ours(part: Xml.Element, where: str) -> Iterator[tuple[str, Any]]:
@@ -157,16 +168,22 @@ def _number(text: str, where: str) -> float:
     try:
         value = float(text)
     except ValueError:
-        raise NonnaError("not-a-number", f"{where}: a number is wanted, not {text[:30]!r}.", where) from None
+        raise NonnaError(
+            "not-a-number", "{place}: a number is wanted, not {value!r}.", where, place=where, value=text[:30]
+        ) from None
     if not math.isfinite(value):
-        raise NonnaError("not-a-number", f"{where}: a finite number is wanted, not {text[:30]!r}.", where)
+        raise NonnaError(
+            "not-a-number", "{place}: a finite number is wanted, not {value!r}.", where, place=where, value=text[:30]
+        )
     return value
 
 
 def _whole(text: str, where: str) -> int:
     value = _number(text, where)
     if not value.is_integer():
-        raise NonnaError("out-of-range", f"{where}: a whole number is wanted, not {text[:30]!r}.", where)
+        raise NonnaError(
+            "out-of-range", "{place}: a whole number is wanted, not {value!r}.", where, place=where, value=text[:30]
+        )
     return int(value)
 
 

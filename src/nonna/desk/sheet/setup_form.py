@@ -3,32 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from functools import partial
-from typing import Literal, get_args, get_origin
 
 from pydantic import BaseModel
-from pydantic.fields import FieldInfo
-from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
-from nonna.desk.look.style import worn
+from nonna.bench.asked import Asked, Sort, asked_in
+from nonna.desk.fields import choice, field
 from nonna.desk.sheet.controller import SheetController
 from nonna.desk.widgets import label
 from nonna.errors import NonnaError
-from nonna.procedures.entry import parse_length, parse_number
+from nonna.procedures.entry import parse_number
 from nonna.procedures.session import SetupField
-from nonna.procedures.wording import choice_words
 from nonna.wording.lengths import length, number
 
-
-def _box(name: str) -> QComboBox:
-    """Return a box of choices that never makes the form wider."""
-    box = worn(QComboBox())
-    box.setAccessibleName(name)
-    box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-    box.setMinimumContentsLength(10)
-    box.view().setAccessibleName(f"{name}: choices")
-    return box
+_TEMPERATURE = Asked("temperature", "Temperature", sort=Sort.NUMBER)
 
 
 class SetupForm(QWidget):
@@ -73,57 +63,51 @@ class SetupForm(QWidget):
         if c.opening.choices:
             self._row(self.tr("Master"), self._masters(), label(""))
         if c.session.bench.masters:
-            self._temperature = self._edit(self.tr("Temperature"), "", self._set_temperature)
-            self._row(self.tr("Temperature"), self._temperature, label("°C", "quiet"))
+            self._temperature = self._edit(_TEMPERATURE, self._set_temperature)
+            self._row(_TEMPERATURE.title, self._temperature, label("°C", "quiet"))
         found = c.session.procedure
         if found.variants and not found.variant_of_master:
             self._row(self.tr("How"), self._ways(), label(""))
         decided = {name for way in found.variants for name in way.setup}
-        for name, info in found.setup_model.model_fields.items():
-            if get_origin(info.annotation) is Literal and name not in decided:
-                self._row(info.title or name, self._words(name, info), label(""))
-        for name, info in found.setup_model.model_fields.items():
-            inner = info.annotation
+        fields = tuple(asked_in(found.setup_model))
+        for asked in fields:
+            if asked.sort is Sort.CHOICE and asked.name not in decided:
+                self._row(asked.title, self._words(asked), label(""))
+        for asked in fields:
+            inner = found.setup_model.model_fields[asked.name].annotation
             if isinstance(inner, type) and issubclass(inner, BaseModel):
-                for part, its in inner.model_fields.items():
-                    self._number(SetupField(part, name), its)
+                for part in asked_in(inner):
+                    self._number(SetupField(part.name, asked.name), part)
             else:
-                self._number(SetupField(name), info)
+                self._number(SetupField(asked.name), asked)
 
-    def _number(self, name: SetupField, info: FieldInfo) -> None:
+    def _number(self, name: SetupField, asked: Asked) -> None:
         """Add a length or a plain number to the form."""
-        extra = info.json_schema_extra if isinstance(info.json_schema_extra, dict) else {}
-        if extra.get("unit") not in ("mm", "1"):
+        if asked.unit not in ("mm", "1"):
             return
-        if extra["unit"] == "1":
+        plain = asked.unit == "1"
+        if plain:
             self._plain.add(name)
-        title, required = info.title or name.name, info.is_required()
-        edit = self._edit(title, info.description or "", partial(self._set_field, name, required))
-        edit.setPlaceholderText(self.tr("needed") if required else self.tr("none"))
+        hint = self.tr("needed") if asked.needed else self.tr("none")
+        asked = replace(asked, sort=Sort.NUMBER if plain else Sort.LENGTH, hint=hint)
+        edit = self._edit(asked, partial(self._set_field, name, asked))
         self._edits[name] = (edit, label("", "quiet"))
-        self._row(title, edit, self._edits[name][1])
+        self._row(asked.title, edit, self._edits[name][1])
 
     def _ways(self) -> QComboBox:
         """The ways of doing this procedure."""
         c = self._controller
-        box = _box(self.tr("How it is done"))
-        for way in c.session.procedure.variants:
-            box.addItem(way.title, way.key)
-            if way.key == c.session.bench.variant:
-                box.setCurrentIndex(box.count() - 1)
+        ways = tuple((way.key, way.title) for way in c.session.procedure.variants)
+        box = choice(self.tr("How it is done"), ways, c.session.bench.variant)
         box.activated.connect(lambda i: c.choose_variant(box.itemData(i)))
         return box
 
-    def _words(self, name: str, info: FieldInfo) -> QComboBox:
+    def _words(self, asked: Asked) -> QComboBox:
         """A word of the setup to be chosen, with what each means as a tip."""
         c = self._controller
-        box = _box(info.title or name)
-        box.setToolTip(info.description or "")
-        for word in get_args(info.annotation):
-            box.addItem(choice_words(word), word)
-            if word == c.session.bench.setup.get(name, info.default):
-                box.setCurrentIndex(box.count() - 1)
-        box.activated.connect(lambda i: c.set_field(SetupField(name), box.itemData(i)))
+        box = choice(asked.title, asked.choices, c.session.bench.setup.word(asked.name, str(asked.usual)))
+        box.setToolTip(asked.help)
+        box.activated.connect(lambda i: c.set_field(SetupField(asked.name), box.itemData(i)))
         return box
 
     def _row(self, title: str, middle: QWidget, right: QLabel) -> None:
@@ -132,11 +116,10 @@ class SetupForm(QWidget):
         self._grid.addWidget(middle, row, 1)
         self._grid.addWidget(right, row, 2)
 
-    def _edit(self, title: str, help_words: str, take: Callable[[str], None]) -> QLineEdit:
-        edit = worn(QLineEdit())
-        edit.setAccessibleName(title)
-        edit.setToolTip(help_words)
-        edit.setAlignment(Qt.AlignmentFlag.AlignRight)
+    def _edit(self, asked: Asked, take: Callable[[str], None]) -> QLineEdit:
+        edit = field(asked)
+        if not isinstance(edit, QLineEdit):
+            raise TypeError(f"{asked.name} is not typed")
 
         def finished() -> None:
             if not edit.isModified():
@@ -144,7 +127,7 @@ class SetupForm(QWidget):
             try:
                 take(edit.text().strip())
             except NonnaError as error:
-                self._said.setText(f"{title}: {error.message}")
+                self._said.setText(error.message)
                 return
             edit.setModified(False)
             self._said.setText("")
@@ -155,27 +138,21 @@ class SetupForm(QWidget):
 
     def _masters(self) -> QComboBox:
         c = self._controller
-        box = _box(self.tr("Master"))
-        chosen = c.opening.cards.get("master", {}).get("id")
-        for card in c.opening.choices:
-            mark = "" if card.traceable else self.tr(" (shop-made: self-consistent)")
-            box.addItem(f"{card.name}{mark}", card.id)
-            if card.id == chosen:
-                box.setCurrentIndex(box.count() - 1)
+        mark = self.tr(" (shop-made: self-consistent)")
+        cards = tuple((card.id, card.name if card.traceable else f"{card.name}{mark}") for card in c.opening.choices)
+        box = choice(self.tr("Master"), cards, str(c.opening.cards.get("master", {}).get("id", "")))
         box.activated.connect(lambda i: c.choose_master(box.itemData(i)))
         return box
 
-    def _set_field(self, name: SetupField, required: bool, text: str) -> None:
+    def _set_field(self, name: SetupField, asked: Asked, text: str) -> None:
         c = self._controller
-        if not text and required:
-            raise NonnaError("missing-field", "this sheet cannot do without it.", str(name))
-        if name in self._plain and text:
-            c.set_field(name, parse_number(text, "", name.name))
-            return
-        c.set_field(name, parse_length(text, c.units) if text else None)
+        if not text and asked.needed:
+            raise NonnaError("missing-field", "{title}: this sheet cannot do without it.", str(name), title=asked.title)
+        c.set_field(name, asked.read(text, c.units))
 
     def _set_temperature(self, text: str) -> None:
-        celsius = parse_number(text, "", "temperature")
+        celsius = parse_number(text, _TEMPERATURE.title, _TEMPERATURE.name)
         if not -20.0 <= celsius <= 60.0:
-            raise NonnaError("out-of-range", "a number of °C between −20 and 60 is wanted.", "temperature")
+            words = "{title}: a number of °C between −20 and 60 is wanted."
+            raise NonnaError("out-of-range", words, _TEMPERATURE.name, title=_TEMPERATURE.title)
         self._controller.set_temperature(celsius)

@@ -148,7 +148,7 @@ class ShelfView(QWidget):
                     date.fromisoformat(made["due"])
                 except ValueError:
                     raise NonnaError(
-                        "out-of-range", f"Due: {made['due']!r} is no date like 2027-03-31.", "due"
+                        "out-of-range", "Due: {due!r} is no date like 2027-03-31.", "due", due=made["due"]
                     ) from None
         except NonnaError as error:
             self.say(error.message, "bad")

@@ -7,11 +7,12 @@ from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, get_args
 
+from nonna.bench.asked import Asked
 from nonna.bench.tables.csv_table import LENGTHS, Columns, guess, tools_of
 from nonna.bench.tables.holders import holder_from, holder_text
 from nonna.bench.tables.rough import read_length
 from nonna.bench.tool_storing import columns_for, keep_columns
-from nonna.desk.form_dialog import Field, FormDialog
+from nonna.desk.form_dialog import FormDialog
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length, parse_number
 from nonna.procedures.wording import choice_words
@@ -52,21 +53,21 @@ def tool_dialog(controller: TrayController, number: int | None, units: Units, pa
     if old is not None and old.length_mm is not None and old.length_uncertainty_mm > 0.0:
         long = f"{long} ± {old.length_uncertainty_mm * units.scale:.7g}"
     fields = [
-        Field("number", "Number", text("number")),
-        Field("kind", "Kind", str(shown["kind"]), tuple((k, choice_words(k)) for k in get_args(ToolKind))),
-        Field("description", "Name", text("description")),
-        Field("diameter_mm", "Diameter", text("diameter_mm"), unit=units.symbol),
-        Field("length_mm", "Length", long, unit=f"{units.symbol}, or about 80, or nothing"),
-        Field("tolerance_mm", "Its length to within", text("tolerance_mm"), unit=f"{units.symbol}, ±"),
-        Field("corner_radius_mm", "Corner radius", text("corner_radius_mm"), unit=units.symbol),
-        Field("tip_diameter_mm", "Flat, or arbor screw", text("tip_diameter_mm"), unit=units.symbol),
-        Field("flutes", "Teeth", text("flutes")),
-        Field("holder", "Holder", holder_text(old.holder) if old else "", unit="mm: 63 x 20, 40 x 15, from the gauge line down"),
-        Field("repeats", "Its holder", "yes" if shown.get("repeats", True) else "no", _REPEATS),
-        Field("edge_deg", "First edge at", text("edge_deg"), unit="°, spindle oriented"),
-        Field("centre_cutting", "Cuts to its centre", "yes" if shown.get("centre_cutting", True) else "no", _YES_NO),
-        Field("hand", "Cuts turning", str(shown.get("hand", "right")), (("right", "right"), ("left", "left"))),
-        Field("material", "Edges of", str(shown.get("material", "carbide")), (("carbide", "carbide"), ("hss", "high-speed steel"))),
+        Asked("number", "Number", text("number")),
+        Asked("kind", "Kind", str(shown["kind"]), tuple((k, choice_words(k)) for k in get_args(ToolKind))),
+        Asked("description", "Name", text("description")),
+        Asked("diameter_mm", "Diameter", text("diameter_mm"), unit=units.symbol),
+        Asked("length_mm", "Length", long, unit=f"{units.symbol}, or about 80, or nothing"),
+        Asked("tolerance_mm", "Its length to within", text("tolerance_mm"), unit=f"{units.symbol}, ±"),
+        Asked("corner_radius_mm", "Corner radius", text("corner_radius_mm"), unit=units.symbol),
+        Asked("tip_diameter_mm", "Flat, or arbor screw", text("tip_diameter_mm"), unit=units.symbol),
+        Asked("flutes", "Teeth", text("flutes")),
+        Asked("holder", "Holder", holder_text(old.holder) if old else "", unit="mm: 63 x 20, 40 x 15, from the gauge line down"),
+        Asked("repeats", "Its holder", "yes" if shown.get("repeats", True) else "no", _REPEATS),
+        Asked("edge_deg", "First edge at", text("edge_deg"), unit="°, spindle oriented"),
+        Asked("centre_cutting", "Cuts to its centre", "yes" if shown.get("centre_cutting", True) else "no", _YES_NO),
+        Asked("hand", "Cuts turning", str(shown.get("hand", "right")), (("right", "right"), ("left", "left"))),
+        Asked("material", "Edges of", str(shown.get("material", "carbide")), (("carbide", "carbide"), ("hss", "high-speed steel"))),
     ]  # fmt: skip
     title = f"T{number}" if number is not None else "A new tool"
     dialog = FormDialog(title, "", fields, parent, action="Into the tray")
@@ -93,7 +94,7 @@ def _tool_values(values: dict[str, str], shown: dict[str, Any], units: Units) ->
         if values[name]:
             whole = parse_number(values[name], title, name)
             if whole != int(whole):
-                raise NonnaError("not-a-number", f"{title}: a whole number is wanted.", name)
+                raise NonnaError("not-a-number", "{title}: a whole number is wanted.", name, title=title)
             made[name] = int(whole)
     made["repeats"] = values["repeats"] == "yes"
     made["edge_deg"] = parse_number(values["edge_deg"] or "0", "First edge at", "edge_deg")
@@ -110,7 +111,7 @@ def _tool_values(values: dict[str, str], shown: dict[str, Any], units: Units) ->
     try:
         found = read_length(values["length_mm"], "," in values["length_mm"], 1.0 / units.scale)
     except NonnaError as error:
-        raise NonnaError(error.code, f"Length: {error.message}", "length_mm") from error
+        raise NonnaError(error.code, "Length: {words}", "length_mm", words=error.message) from error
     if found.value_mm is not None:
         made |= {"length_mm": found.value_mm, "length_uncertainty_mm": found.doubt_mm or 0.0}
     return made
@@ -126,10 +127,10 @@ def touch_dialog(controller: TrayController, number: int, units: Units, parent: 
     distance = old.distance_mm if old else abs(x or y)
     method = old.method if old else plan.choice.method if plan else "centre-static"
     fields = [
-        Field("method", "Touch", method, _METHODS),
-        Field("side", "Spindle stands on the side", side, tuple((s, s) for s in ("+x", "-x", "+y", "-y"))),
-        Field("distance", "Off centre", f"{distance * units.scale:.7g}", unit=units.symbol),
-        Field("reason", "Why", old.reason if old else ""),
+        Asked("method", "Touch", method, _METHODS),
+        Asked("side", "Spindle stands on the side", side, tuple((s, s) for s in ("+x", "-x", "+y", "-y"))),
+        Asked("distance", "Off centre", f"{distance * units.scale:.7g}", unit=units.symbol),
+        Asked("reason", "Why", old.reason if old else ""),
     ]
     hint = (
         "Left without a reason, our own choice comes back."
@@ -173,11 +174,11 @@ def job_dialog(controller: TrayController, units: Units, parent: QWidget) -> For
     """How the job is done: touches, accuracy, dialect, after a failure, what it would take by hand."""
     tray = controller.tray
     fields = [
-        Field("touches", "Touches a tool", str(tray.touches)),
-        Field("accuracy", "Accuracy wanted", f"{tray.accuracy_mm * 1000:g}um"),
-        Field("dialect", "Programs", tray.dialect, (("rs274", "straight probe, no branching"), ("branch", "skip move, stops by itself"))),
-        Field("go_on", "After a failure", "yes" if tray.go_on else "no", (("yes", "go on with the rest"), ("no", "break off"))),
-        Field("by_hand", "By hand a tool takes", f"{controller.by_hand_minutes:g}", unit="min"),
+        Asked("touches", "Touches a tool", str(tray.touches)),
+        Asked("accuracy", "Accuracy wanted", f"{tray.accuracy_mm * 1000:g}um"),
+        Asked("dialect", "Programs", tray.dialect, (("rs274", "straight probe, no branching"), ("branch", "skip move, stops by itself"))),
+        Asked("go_on", "After a failure", "yes" if tray.go_on else "no", (("yes", "go on with the rest"), ("no", "break off"))),
+        Asked("by_hand", "By hand a tool takes", f"{controller.by_hand_minutes:g}", unit="min"),
     ]  # fmt: skip
     dialog = FormDialog("How the job is done", "", fields, parent)
 
@@ -233,10 +234,10 @@ def columns_dialog(
         "number": "Number", "diameter_mm": "Diameter", "length_mm": "Length", "kind": "Kind", "description": "Name",
         "corner_radius_mm": "Corner radius", "flutes": "Teeth",
     }  # fmt: skip
-    fields = [Field(n, title, str(columns.fields.get(n, -1)), heads) for n, title in titles.items()]
+    fields = [Asked(n, title, str(columns.fields.get(n, -1)), heads) for n, title in titles.items()]
     fields += [
-        Field("inch", "Lengths are in", "yes" if columns.inch else "no", (("no", "millimetres"), ("yes", "inches"))),
-        Field(
+        Asked("inch", "Lengths are in", "yes" if columns.inch else "no", (("no", "millimetres"), ("yes", "inches"))),
+        Asked(
             "comma",
             "Decimal sign",
             "yes" if columns.decimal_comma else "no",

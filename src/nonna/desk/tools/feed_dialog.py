@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from nonna.desk.form_dialog import Field, FormDialog
+from nonna.bench.asked import Asked
+from nonna.desk.form_dialog import FormDialog
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_number
 from nonna.programs.feeds import Feeds, fastest_mm_min, safe_feeds, stopping_mm
@@ -29,7 +30,7 @@ def feed_dialog(machine: Machine | None, units: Units, parent: QWidget) -> FormD
         "deceleration": f"{machine.acceleration_mm_s2.z:g}" if machine else "2500",
         "overtravel": f"{setter.overtravel_mm:g}" if setter else "4", "tool": "0.05", "accuracy": "2", "rpm": "0",
     }  # fmt: skip
-    fields = [Field(name, title, start[name], unit=unit) for name, title, unit in _FIELDS]
+    fields = [Asked(name, title, start[name], unit=unit) for name, title, unit in _FIELDS]
     dialog = FormDialog("Safe feeds", "Esc leaves. Nothing here changes a plan.", fields, parent, action="")
 
     def work_out(values: dict[str, str]) -> None:
@@ -50,7 +51,11 @@ def words(values: dict[str, str], units: Units) -> str:
         least = 0.0 if name in ("latency", "jitter", "overtravel", "tool", "rpm") else 1e-9
         if got[name] < least:
             raise NonnaError(
-                "out-of-range", f"{title}: {'0 or more' if least == 0.0 else 'more than 0'} is wanted.", name
+                "out-of-range",
+                "{title}: {value} is wanted.",
+                name,
+                title=title,
+                value="0 or more" if least == 0.0 else "more than 0",
             )
     late, a, give = got["latency"] / 1000.0, got["deceleration"], got["overtravel"]
     room = give + got["tool"]

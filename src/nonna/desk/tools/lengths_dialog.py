@@ -7,8 +7,9 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
+from nonna.bench.asked import Asked
 from nonna.bench.lengths_known import Known
-from nonna.desk.form_dialog import Field, FormDialog
+from nonna.desk.form_dialog import FormDialog
 from nonna.desk.look.style import worn
 from nonna.desk.plain_rows import plain_rows
 from nonna.errors import NonnaError
@@ -32,9 +33,9 @@ class LengthsDialog(FormDialog):
         if known.probe_mm is not None:
             schools.append((School.PROBE.value, "the probe as zero"))
         fields = [
-            Field("school", "Counted from", School.ABSOLUTE.value, tuple(schools)),
-            Field("reference", "Reference tool", tools[0][0], tools),
-            Field("amount", "Add to all lengths", "0", unit=units.symbol),
+            Asked("school", "Counted from", School.ABSOLUTE.value, tuple(schools)),
+            Asked("reference", "Reference tool", tools[0][0], tools),
+            Asked("amount", "Add to all lengths", "0", unit=units.symbol),
         ]
         self._known, self._units = known, units
         self.table = worn(QTableWidget(len(known.lengths), 3))

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from nonna.bench.asked import Asked
 from nonna.bench.which_way import TOLERANCE_MM, Way, with_usual
 from nonna.desk.figure_view import FigureView
-from nonna.desk.form_dialog import Field, FormDialog
+from nonna.desk.form_dialog import FormDialog
 from nonna.desk.widgets import ClearArea
 from nonna.errors import NonnaError
 from nonna.figures.ways import WayRow, ways_figure
@@ -26,7 +27,7 @@ class WaysDialog(FormDialog):
         self.ways, self._units = found, units
         self.view = FigureView()
         usual = f"{TOLERANCE_MM * units.scale:.4g}"
-        fields = [Field("tolerance", "Tolerance of tools without one", usual, unit=units.symbol)]
+        fields = [Asked("tolerance", "Tolerance of tools without one", usual, unit=units.symbol)]
         hint = "The presetter where it is good enough, for the machine cuts on meanwhile; else the machine's setter."
         super().__init__("Presetter or setter?", hint, fields, parent, action="Mark those for the setter")
         area = ClearArea()

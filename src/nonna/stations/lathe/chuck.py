@@ -75,7 +75,9 @@ class ChuckRunout(Procedure):
     def _evaluate(self, file: ChuckReadings) -> Evaluation:
         setup = file.setup
         if len(file.readings) < LEAST:
-            raise TooFewReadingsError(f"Chuck run-out needs at least {LEAST} angles, not {len(file.readings)}.")
+            raise TooFewReadingsError(
+                "Chuck run-out needs at least {least} angles, not {count}.", least=LEAST, count=len(file.readings)
+            )
         factor = real_per_shown("x", setup.x_shows)
         values = np.array([r.position_mm for r in file.readings]) * factor
         fit = fit_harmonics(np.radians([r.angle_deg for r in file.readings]), values)

@@ -22,7 +22,9 @@ def founded(kind: str, name: str, answers: Mapping[str, Answer | None]) -> Found
     """Return a presetter's files from the answers (mm). Raises: NonnaError naming a needed answer that is missing."""
     for question in QUESTIONS:
         if question.needed and answers.get(question.key) is None:
-            raise NonnaError("missing-field", f"{question.words} {question.where}", question.key)
+            raise NonnaError(
+                "missing-field", "{words} {place}", question.key, words=question.words, place=question.where
+            )
     got: dict[str, Any] = known(QUESTIONS, answers)
     machine = {
         "format": "nonna-machine/1", "name": name, "kind": kind,

@@ -50,7 +50,9 @@ class _Truth:
 def measure(job: SheetWish, world: World, watch: Watch | None = None) -> Measured:
     """Measure on the stand-in presetter. Raises: NonnaError (it cannot be done, with the reason); whatever ``watch`` raises."""
     if job.procedure not in _BY_HAND:
-        raise NonnaError("unknown-procedure", f"The presetter's stand-in cannot do {job.procedure}.", "procedure")
+        raise NonnaError(
+            "unknown-procedure", "The presetter's stand-in cannot do {procedure}.", "procedure", procedure=job.procedure
+        )
     rows = _BY_HAND[job.procedure](job, _Truth.of(world.seed), np.random.default_rng([world.seed, job.run, 32]))
     for i in range(len(rows)):
         if watch is not None:
@@ -91,7 +93,10 @@ def _master_size(job: SheetWish, role: str, axis: str) -> float:
     name = "length_mm" if axis == "z" else "diameter_mm"
     if not card.get(name):
         raise NonnaError(
-            "missing-field", f"The master has no {name.removesuffix('_mm')} on its card.", f"masters.{role}"
+            "missing-field",
+            "The master has no {removesuffix} on its card.",
+            f"masters.{role}",
+            removesuffix=name.removesuffix("_mm"),
         )
     u = float(card.get(f"U_{name}", 0.0)) / float(card.get("k") or 2.0)
     dice = np.random.default_rng([job.seed, round(float(card[name]) * 1000), 33])
@@ -109,7 +114,9 @@ def _calibration(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> li
 def _tool(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> list[dict[str, Any]]:
     tool = next((t for t in job.tools if t.subject == job.subject), None)
     if tool is None:
-        raise NonnaError("missing-field", f"{job.subject.words} is not among this presetter's tools.", "subject")
+        raise NonnaError(
+            "missing-field", "{words} is not among this presetter's tools.", "subject", words=job.subject.words
+        )
     real = body(tool, job.seed)
     seat = float(dice.normal(0.0, truth.seating))
     shows = str(job.setup.get("x_shows", "diameter"))
