@@ -281,7 +281,7 @@ def test_a_file_that_is_not_there_or_is_there_already_is_said_in_the_dialog(desk
 
 def test_the_worker_reads_all_that_pages_rest_on_and_nothing_of_the_toolkit():
     code = (
-        "import sys, nonna.desk.command_actions as _\n"
+        "import sys, types, nonna.desk.making as _\n"
         "from importlib import import_module\n"
         "from nonna.desk import preloading as p\n"
         "for name in p.BEHIND: import_module(name)\n"
@@ -289,9 +289,9 @@ def test_the_worker_reads_all_that_pages_rest_on_and_nothing_of_the_toolkit():
         "from nonna.procedures.listing import PROCEDURES\n"
         "for name in PROCEDURES: procedure(name)\n"
         "import nonna.procedures.entry\n"
-        "qt = {m for m in sys.modules if m.startswith('nonna.desk.')}\n"
+        "qt = {n for n, m in sys.modules.items() if n.startswith('nonna.desk.') and type(m) is types.ModuleType}\n"
         "before = set(sys.modules)\n"
-        "for name in p.pages(): import_module(name)\n"
+        "for name in p.pages(): import_module(name).__name__\n"
         "new = {m for m in set(sys.modules) - before if m.startswith('nonna.') and not m.startswith('nonna.desk')}\n"
         "print(sorted(new), sorted(qt & {'nonna.desk.sheet.view', 'nonna.desk.tools.view', 'nonna.desk.book.view'}))\n"
     )

@@ -66,6 +66,11 @@ class Judged:
         return self.evaluation.verdict if self.evaluation else Verdict.FAIL
 
     @property
+    def doubtful(self) -> bool:
+        """Whether there is a result and something speaks against it: it is never signed with the others."""
+        return self.suspicion is not None or (self.evaluation is not None and self.verdict is Verdict.FAIL)
+
+    @property
     def state(self) -> str:
         """Of a breakage check: ok, worn, broken, pulled-out or missing; "" of others."""
         return str(self.evaluation.extras.get("state", "")) if self.evaluation else ""

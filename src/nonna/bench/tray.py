@@ -7,12 +7,14 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from nonna.bench.held import HeldResults
-from nonna.bench.judging import Judged
+from nonna.bench.judging import Judged, suspected
 from nonna.errors import NonnaError
 from nonna.programs.choose import Wish
 from nonna.programs.touches import ACCURACY_MM
+from nonna.shop.history import Entry, Standing
 from nonna.shop.job import JobTool, Measure
 from nonna.shop.machine import Tool
+from nonna.shop.subjects import Subject
 
 PROTECTED = ("probe", "master")  #: rows that "clear all" leaves alone
 TOLERANCE_MM = 0.2  #: of a breakage check until a threshold was worked out
@@ -88,6 +90,32 @@ class Tray:
         for tool in new.values():
             whole = replace(whole, tools=(*whole.tools, whole._named(tool)))
         return whole
+
+    def loaded(self, tools: Sequence[Tool], wishes: Mapping[int, Wish]) -> Tray:
+        """Take the machine's tools as the file has them; marks stay."""
+        numbers = {t.number for t in tools}
+        return replace(self, tools=tuple(tools), marked=self.marked & numbers, wishes=wishes)
+
+    def arrived(self, row: Judged, entries: Standing | tuple[Entry, ...]) -> Tray:
+        """Take one result in, in the place of an earlier one of the same; it is compared with the tool's past."""
+        others = tuple(r for r in self.results if (r.subject, r.name) != (row.subject, row.name))
+        (judged,) = suspected((row,), {t.subject: t for t in self.tools}, entries)
+        return replace(self, results=(*others, judged))
+
+    def sound(self) -> tuple[Judged, ...]:
+        """Return the results that may be signed all at once: nothing speaks against them."""
+        return tuple(r for r in self.results if r.evaluation and not r.doubtful)
+
+    def of(self, subjects: Collection[Subject]) -> tuple[Judged, ...]:
+        """Return the results of these that can be signed."""
+        return tuple(r for r in self.results if r.evaluation and r.subject in subjects)
+
+    def signed(self, rows: Collection[Judged]) -> Tray:
+        """Leave out what was signed; a tool of which nothing waits is no longer marked."""
+        left = tuple(r for r in self.results if r not in rows)
+        done = {r.subject for r in rows} - {r.subject for r in left}
+        numbers = {tool.number for tool in self.tools if tool.subject in done}
+        return replace(self, results=left, marked=self.marked - numbers)
 
     def _named(self, tool: Tool) -> Tool:
         """Return a new tool with an id that no other has: one that moved away keeps what this pocket would give."""

@@ -6,11 +6,27 @@ import os
 import sys
 import tempfile
 from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtGui import QIcon, QPixmap
+from PySide6.QtWidgets import QApplication
 
 from nonna import plugged
 from nonna.bench import clock
 from nonna.bench.ports import ShopFiles
+from nonna.desk.look import style
+from nonna.desk.look.palette import DARK, LIGHT
+from nonna.desk.making import make_window
+from nonna.desk.settings import DeskSettings
+from nonna.desk.watch import tell_of_crash, watch
 from nonna.errors import NonnaError
+from nonna.later import later
+
+if TYPE_CHECKING:
+    from nonna.desk import tour as guided
+    from nonna.desk import welcome
+else:
+    guided, welcome = (later(f"nonna.desk.{name}") for name in ("tour", "welcome"))
 
 
 def has_display() -> bool:
@@ -34,17 +50,7 @@ def open_desk(*, demo: bool, shop: Path | None, tour: Path | None) -> int:
             )
         print("There is no display, so the desk shows itself offscreen: a guided tour through the main job.")
         os.environ["QT_QPA_PLATFORM"] = "offscreen"
-        from nonna.desk.tour import run
-
-        return run(tour)
-    from PySide6.QtWidgets import QApplication
-
-    from nonna.desk.look import style
-    from nonna.desk.look.palette import DARK, LIGHT
-    from nonna.desk.making import make_window
-    from nonna.desk.settings import DeskSettings
-    from nonna.desk.watch import tell_of_crash, watch
-
+        return guided.run(tour)
     app = QApplication.instance() or QApplication([sys.argv[0]])
     if not isinstance(app, QApplication):
         raise TypeError("a Qt application without windows is running already")
@@ -81,12 +87,10 @@ def _folder(demo: bool, shop: Path | None) -> ShopFiles | None:
     if shop is not None:
         words = "There is no shop in {name!r} (no shop.json). See it with the demo shop: nonna --demo"
         raise NonnaError("unreadable", words, "shop", name=root.name)
-    from nonna.desk.welcome import Welcome
-
-    welcome = Welcome(root)
-    if welcome.exec() != Welcome.DialogCode.Accepted:
+    found = welcome.Welcome(root)
+    if found.exec() != welcome.Welcome.DialogCode.Accepted:
         return None
-    return _demo() if welcome.demo else welcome.folder
+    return _demo() if found.demo else found.folder
 
 
 def _demo() -> ShopFiles:
@@ -96,8 +100,5 @@ def _demo() -> ShopFiles:
 
 
 def _set_icon(app: object) -> None:
-    from PySide6.QtGui import QIcon, QPixmap
-    from PySide6.QtWidgets import QApplication
-
     if isinstance(app, QApplication):
         app.setWindowIcon(QIcon(QPixmap(str(Path(__file__).parent / "look" / "nonna.png"))))

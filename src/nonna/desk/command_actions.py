@@ -9,11 +9,17 @@ from pathlib import Path
 from typing import Any
 
 from nonna import plugged
+from nonna.bench.drafts import left_behind
+from nonna.bench.record_body import withdrawal
+from nonna.bench.shelving import CERTIFIED, cards, put
+from nonna.bench.site import Site
+from nonna.bench.weakest import doubts
 from nonna.desk import tray_actions as tray
 from nonna.desk.commands import COMMANDS, Do
 from nonna.desk.event_signing import log_event, sign
 from nonna.desk.file_dialog import ask_folder
 from nonna.desk.finder import Choice, Finder
+from nonna.desk.loop.what_if import WhatIfDialog
 from nonna.desk.note import NoteDialog
 from nonna.desk.overlay import show_over
 from nonna.desk.papers import ask_bench_list, ask_labels, ask_pockets
@@ -32,8 +38,6 @@ _EVENT, _OPERATOR, _SHEET, _MACHINE, _SERVICE = "event:", "operator:", "sheet:",
 
 def tell_of_drafts(window: DeskWindow) -> None:
     """Say which sheets were left unsigned when the program ended last."""
-    from nonna.bench.drafts import left_behind
-
     names = left_behind(window.folder)
     if names and window.sheet is None:
         window.tell(f"Left unsigned: {'; '.join(names)}. Open it and it goes on where it was left.", "due")
@@ -161,8 +165,6 @@ def throw_away(window: DeskWindow) -> None:
 
 def withdraw(window: DeskWindow, number: int) -> None:
     """Ask why a record is taken back, then sign that."""
-    from nonna.bench.record_body import withdrawal
-
     dialog = NoteDialog(f"Take back record {number}: why?", "what was wrong with it", window)
     dialog.given.connect(lambda note: sign(window, lambda s: withdrawal(number, s, note), ANY))
     show_over(dialog, window)
@@ -170,9 +172,6 @@ def withdraw(window: DeskWindow, number: int) -> None:
 
 def put_card(window: DeskWindow, group: str, card: dict[str, Any]) -> None:
     """Put a card on the shelf; a master whose certificate changed is signed into the book as back from calibration."""
-    from nonna.bench.shelving import CERTIFIED, cards, put
-    from nonna.bench.site import Site
-
     folder, station, shown = window.folder, window.station, window.shelf.shown or None
 
     def stored(_: Task) -> tuple[tuple[str, ...], Site, dict[str, list[dict[str, Any]]]]:
@@ -229,9 +228,6 @@ def daily(window: DeskWindow) -> None:
 
 def what_if(window: DeskWindow) -> None:
     """Show what lengths and diameters would be good for if a link were done better."""
-    from nonna.bench.weakest import doubts
-    from nonna.desk.loop.what_if import WhatIfDialog
-
     state = window.state
     if state is None:
         return

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
+from nonna.bench.record_body import Signature, event
 from nonna.desk.sign_link import SignLink
 from nonna.shop.subjects import STATION, Subject
 
@@ -16,16 +17,12 @@ if TYPE_CHECKING:
 
 def log_event(window: DeskWindow, name: str, note: str, subject: Subject | None = None) -> None:
     """Sign an event into the book; the loop follows."""
-    from nonna.bench.record_body import event
-
     known = window.state.kind.loop.event(name) if window.state else None
     sign(window, lambda signature: event(name, signature, note), subject or (known.subject if known else STATION))
 
 
 def sign(window: DeskWindow, make: Callable[[Signature], dict[str, Any]], subject: Subject) -> None:
     """Sign what ``make`` makes of a signature; says how it went, the loop follows."""
-    from nonna.bench.record_body import Signature
-
     state, site = window.state, window.site
     if state is None or site is None:
         window.tell("One moment, the rest is still loading…", "plain")

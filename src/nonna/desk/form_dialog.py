@@ -83,6 +83,7 @@ class FormDialog(QDialog):
     def _editor(self, asked: Asked) -> QWidget:
         made = self._edits[asked.name] = field(asked, self._on_enter)
         if isinstance(made, QComboBox):
+            made.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)  # a dialog has room for its words
             made.currentIndexChanged.connect(lambda _: self._edited())
         elif isinstance(made, QLineEdit):
             made.textEdited.connect(lambda _: self._edited())

@@ -16,14 +16,22 @@ from nonna.desk.sheet_host import Host
 from nonna.desk.turns import next_turn
 from nonna.desk.work import Work
 from nonna.errors import NonnaError
+from nonna.later import later
 
 if TYPE_CHECKING:
     from nonna.bench.drafts import Started
     from nonna.bench.site import Site
+    from nonna.desk.sheet import controller as sheet_controller
+    from nonna.desk.sheet import draft_keeper
+    from nonna.desk.sheet import view as sheet_view
     from nonna.desk.sheet.draft_keeper import DraftKeeper
     from nonna.desk.sheet.view import SheetView
     from nonna.shop.subjects import Subject
     from nonna.wording.lengths import Units
+else:
+    draft_keeper, sheet_controller, sheet_view = (
+        later(f"nonna.desk.sheet.{name}") for name in ("draft_keeper", "controller", "view")
+    )
 
 
 LOG = logging.getLogger("nonna")
@@ -303,16 +311,15 @@ class OpenSheets(QObject):
             self._begin(wanted, found)
 
     def _begin(self, wanted: _Wanted, started: Started) -> None:
-        from nonna.desk.sheet.controller import SheetController
-        from nonna.desk.sheet.draft_keeper import DraftKeeper
-
         window = self._window
         links = window.state.links if window.state else ()
-        controller = SheetController(wanted.site, started, window.operator, window.units, links, window.world)
+        controller = sheet_controller.SheetController(
+            wanted.site, started, window.operator, window.units, links, window.world
+        )
         controller.in_round = self.in_round
         if not controller.session.rows:
             controller.source = self._source
-        keeper = DraftKeeper(controller, started.place)
+        keeper = draft_keeper.DraftKeeper(controller, started.place)
         view = self._view()
         view.take(controller)
         view.live_url = window.settings.indicator
@@ -348,9 +355,7 @@ class OpenSheets(QObject):
         return view
 
     def _made(self, *, soon: bool = False) -> SheetView:
-        from nonna.desk.sheet.view import SheetView
-
-        view = SheetView()
+        view = sheet_view.SheetView()
         view.left.connect(self.leave)
         self._window.add_page(view, soon=soon)
         return view

@@ -6,6 +6,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from nonna import plugged
+from nonna.bench.labels import labels
+from nonna.bench.tables.pockets import pockets_of, table_text
 from nonna.desk.file_dialog import ask_where
 from nonna.desk.work import Task, Work
 from nonna.errors import NonnaError
@@ -39,8 +41,6 @@ def ask_labels(window: DeskWindow) -> None:
 
 def write_labels(window: DeskWindow, path: Path) -> None:
     """Write a label for each tool whose length holds, behind the screen."""
-    from nonna.bench.labels import labels
-
     state, units = window.state, window.units
     if state is None:
         return
@@ -66,8 +66,6 @@ def ask_pockets(window: DeskWindow) -> None:
 
 def write_pockets(window: DeskWindow, path: Path) -> None:
     """Write the places of the rack's pockets as they were measured last, behind the screen."""
-    from nonna.bench.tables.pockets import pockets_of, table_text
-
     state = window.state
     if state is None:
         return

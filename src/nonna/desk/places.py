@@ -16,13 +16,22 @@ from nonna.desk.loop.view import LoopView
 from nonna.desk.turns import next_turn
 from nonna.desk.work import Work
 from nonna.errors import NonnaError
+from nonna.later import later
 from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
+    from nonna.desk.book import view as book_view
     from nonna.desk.book.view import BookView
+    from nonna.desk.shelf import view as shelf_view
     from nonna.desk.shelf.view import ShelfView
+    from nonna.desk.tools import controller as tools_controller
+    from nonna.desk.tools import view as tools_view
     from nonna.desk.tools.controller import Host, TrayController
     from nonna.desk.tools.view import ToolsView
+else:
+    book_view, shelf_view, tools_controller, tools_view = (
+        later(f"nonna.desk.{name}") for name in ("book.view", "shelf.view", "tools.controller", "tools.view")
+    )
 
 
 class Places(QStackedWidget):
@@ -71,10 +80,7 @@ class Places(QStackedWidget):
     def tools(self) -> ToolsView:
         """The tray."""
         if self._tools is None:
-            from nonna.desk.tools.controller import TrayController
-            from nonna.desk.tools.view import ToolsView
-
-            self._tools = ToolsView(TrayController(self._host))
+            self._tools = tools_view.ToolsView(tools_controller.TrayController(self._host))
             self._tools.measure_asked.connect(self.measure_asked)
             self._tools.asked.connect(self.tray_asked)
             self._behind.add(self._tools)
@@ -91,9 +97,7 @@ class Places(QStackedWidget):
     def book(self) -> BookView:
         """The records."""
         if self._book is None:
-            from nonna.desk.book.view import BookView
-
-            self._book = BookView()
+            self._book = book_view.BookView()
             self._book.certificate_asked.connect(self.certificate_asked)
             self._book.withdrawal_asked.connect(self.withdrawal_asked)
             self._behind.add(self._book)
@@ -105,9 +109,7 @@ class Places(QStackedWidget):
     def shelf(self) -> ShelfView:
         """Masters and instruments."""
         if self._shelf is None:
-            from nonna.desk.shelf.view import ShelfView
-
-            self._shelf = ShelfView()
+            self._shelf = shelf_view.ShelfView()
             self._shelf.put_asked.connect(self.card_put_asked)
             self._shelf.recall_asked.connect(self.recall_asked)
             self.add(self._shelf)

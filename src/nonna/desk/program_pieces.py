@@ -7,8 +7,11 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QApplication
 
 from nonna import plugged
+from nonna.bench.planning import piece_of
 from nonna.desk.work import Work
 from nonna.errors import NonnaError
+from nonna.programs.writer import Writer
+from nonna.standin.template_check import check
 
 if TYPE_CHECKING:
     from nonna.desk.window import DeskWindow
@@ -21,9 +24,6 @@ def piece(window: DeskWindow) -> None:
 
     It is rehearsed inside a part program first; one that stops there is not handed out.
     """
-    from nonna.bench.planning import piece_of
-    from nonna.programs.writer import Writer
-
     view, c = window.tools, window.tools.controller
     tool = c.tray.tool(view.table.number or 0)
     plan, machine = (c.plan_of(tool) if tool else None), c.machine
@@ -54,8 +54,6 @@ def piece(window: DeskWindow) -> None:
 
 def templates(window: DeskWindow) -> None:
     """Try the shop's own templates, or lay out a copy of ours to be changed."""
-    from nonna.standin.template_check import check
-
     view, machine = window.tools, window.tools.controller.machine
     if machine is None:
         return

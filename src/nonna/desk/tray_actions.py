@@ -8,14 +8,26 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtWidgets import QDialog
 
+from nonna.bench.breakage_checks import Operation, keep_operations, kept_operations
+from nonna.bench.lengths_known import known_lengths
+from nonna.bench.tables.files import tools_in
+from nonna.bench.which_way import ways
 from nonna.desk import program_pieces as pieces
 from nonna.desk.commands import Do
+from nonna.desk.event_signing import log_event
 from nonna.desk.file_dialog import ask_file, ask_where
 from nonna.desk.note import NoteDialog
 from nonna.desk.overlay import show_over
+from nonna.desk.tools import dialogs
+from nonna.desk.tools.checks_dialog import ChecksDialog
+from nonna.desk.tools.dialogs import columns_dialog, job_dialog
+from nonna.desk.tools.feed_dialog import feed_dialog
+from nonna.desk.tools.lengths_dialog import LengthsDialog
+from nonna.desk.tools.ways_dialog import WaysDialog
 from nonna.desk.work import Work
 from nonna.errors import NonnaError
 from nonna.plugged import read_bytes, write_text
+from nonna.programs.results import by_tool, from_csv, from_json, from_log
 
 if TYPE_CHECKING:
     from nonna.bench.which_way import Way
@@ -25,8 +37,6 @@ if TYPE_CHECKING:
 
 def asked(window: DeskWindow, wish: str) -> None:
     """Carry out a wish of the tray that needs a dialog."""
-    from nonna.desk.tools import dialogs
-
     view, c = window.tools, window.tools.controller
     number = view.table.number
     if wish == "program":
@@ -55,8 +65,6 @@ def write_program(window: DeskWindow) -> None:
     dialog = NoteDialog(words, "this goes into the book", window)
 
     def override(note: str) -> None:
-        from nonna.desk.event_signing import log_event
-
         log_event(window, "program-override", f"{note} (block {first.line}: {first.message})")
         _ask_program_file(window)
 
@@ -102,9 +110,6 @@ def take_table(window: DeskWindow) -> None:
 
 def read_table(window: DeskWindow, path: Path) -> None:
     """Take the tools of a file in: the whole file or nothing; columns are asked for once."""
-    from nonna.bench.tables.files import tools_in
-    from nonna.desk.tools.dialogs import columns_dialog
-
     view, c = window.tools, window.tools.controller
 
     def take(tools: tuple[Tool, ...]) -> None:
@@ -125,8 +130,6 @@ def read_table(window: DeskWindow, path: Path) -> None:
 
 def read_results(window: DeskWindow, path: Path, pattern: str = "") -> None:
     """Take results of a real machine: CSV, JSON, or a log by a pattern."""
-    from nonna.programs.results import by_tool, from_csv, from_json, from_log
-
     view = window.tools
     try:
         data = read_bytes(path)
@@ -206,9 +209,6 @@ def back(window: DeskWindow) -> bool:
 
 def lengths(window: DeskWindow) -> None:
     """Show the lengths in another school."""
-    from nonna.bench.lengths_known import known_lengths
-    from nonna.desk.tools.lengths_dialog import LengthsDialog
-
     site = window.site
     known = known_lengths(site.results(), window.tools.controller.tray.tools) if site else None
     if known is None:
@@ -234,9 +234,6 @@ def lengths(window: DeskWindow) -> None:
 
 def checks(window: DeskWindow) -> None:
     """Show where breakage checks pay."""
-    from nonna.bench.breakage_checks import Operation, keep_operations, kept_operations
-    from nonna.desk.tools.checks_dialog import ChecksDialog
-
     shop, c = window.folder, window.tools.controller
     try:
         kept, cost = kept_operations(shop)
@@ -259,9 +256,6 @@ def checks(window: DeskWindow) -> None:
 
 def which_way(window: DeskWindow) -> None:
     """Show for each tool whether the presetter is good enough or the machine's setter is needed."""
-    from nonna.bench.which_way import ways
-    from nonna.desk.tools.ways_dialog import WaysDialog
-
     site, c = window.site, window.tools.controller
     if site is None or not c.tray.tools:
         window.tools.say("No tools here yet.", "due")
@@ -287,15 +281,11 @@ def which_way(window: DeskWindow) -> None:
 
 def feeds(window: DeskWindow) -> None:
     """Open the calculator of safe feeds."""
-    from nonna.desk.tools.feed_dialog import feed_dialog
-
     _show(window, feed_dialog(window.tools.controller.machine, window.units, window))
 
 
 def job(window: DeskWindow) -> None:
     """Ask how the job is done."""
-    from nonna.desk.tools.dialogs import job_dialog
-
     _show(window, job_dialog(window.tools.controller, window.units, window))
 
 

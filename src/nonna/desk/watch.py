@@ -14,10 +14,14 @@ from PySide6.QtCore import QMessageLogContext, QtMsgType, qInstallMessageHandler
 
 from nonna.desk.overlay import show_over
 from nonna.desk.question import QuestionDialog
+from nonna.later import later
 
 if TYPE_CHECKING:
     from nonna.bench.ports import Crash
+    from nonna.desk import command_actions
     from nonna.desk.window import DeskWindow
+else:
+    command_actions = later("nonna.desk.command_actions")
 
 LOG = logging.getLogger("nonna")
 _LEVELS = {
@@ -66,9 +70,7 @@ def tell_of_crash(window: DeskWindow, crash: Crash) -> None:
     if crash.shop == window.folder.root or not (crash.shop / "shop.json").is_file():
         window.tell(f"The run begun {when} ended unexpectedly. Its report: {crash.report}", "due")
         return
-    from nonna.desk.command_actions import open_shop
-
     words = (
         f"The run begun {when} on {crash.shop.name} ended unexpectedly. Open that shop again? Report: {crash.report}"
     )
-    show_over(QuestionDialog(words, "Open it", lambda: open_shop(window, crash.shop), window), window)
+    show_over(QuestionDialog(words, "Open it", lambda: command_actions.open_shop(window, crash.shop), window), window)

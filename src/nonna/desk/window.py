@@ -9,6 +9,7 @@ from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QCloseEvent, QPaintEvent
 from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QVBoxLayout, QWidget
 
+from nonna.bench import rounds
 from nonna.bench.ports import ShopFiles
 from nonna.bench.state import ShopState
 from nonna.bench.worlds import Worlds
@@ -366,8 +367,6 @@ class DeskWindow(QMainWindow):
         """Do all that the loop needs now, sheet after sheet; it stops at the first link that fails."""
         if self.state is None:
             return
-        from nonna.bench import rounds
-
         sheets = rounds.wanted(self.state.jobs)
         if sheets:
             self.open_sheets(sheets, Do.LOOP, in_round=True)

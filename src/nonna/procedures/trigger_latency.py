@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
+from nonna.figures.lateness import late_line
 from nonna.metrology.lateness import fit_lateness
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
@@ -134,8 +135,6 @@ class TriggerLatency(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """Where it latched against the feed, with the line."""
-        from nonna.figures.lateness import late_line
-
         touches = [(float(r["feed_mm_min"]), float(r["position_mm"])) for r in readings]
         found = {q.name: q.value for q in result.quantities} if result else {}
         sign = 1.0 if bench.setup.word("towards") == "plus" else -1.0

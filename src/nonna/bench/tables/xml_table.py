@@ -12,6 +12,9 @@ from collections.abc import Iterable, Iterator
 from typing import Any
 from xml.etree import ElementTree as Xml
 
+from defusedxml import DefusedXmlException
+from defusedxml.ElementTree import fromstring
+
 from nonna.bench.tables.holders import holder_from, holder_text
 from nonna.bench.tables.kinds import kind_of
 from nonna.errors import NonnaError
@@ -39,9 +42,6 @@ def tools_of(data: bytes) -> tuple[Tool, ...]:
     Raises: NonnaError ``wrong-format`` (not XML, entities or a document type in it, not an assets document) or with
     the tool and the field that is wrong.
     """
-    from defusedxml import DefusedXmlException
-    from defusedxml.ElementTree import fromstring
-
     try:
         root = fromstring(data, forbid_dtd=True)
     except DefusedXmlException as error:

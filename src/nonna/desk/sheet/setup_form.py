@@ -61,18 +61,18 @@ class SetupForm(QWidget):
     def _build(self) -> None:
         c = self._controller
         if c.opening.choices:
-            self._row(self.tr("Master"), self._masters(), label(""))
+            self._row(self.tr("Master"), self._masters())
         if c.session.bench.masters:
             self._temperature = self._edit(_TEMPERATURE, self._set_temperature)
             self._row(_TEMPERATURE.title, self._temperature, label("°C", "quiet"))
         found = c.session.procedure
         if found.variants and not found.variant_of_master:
-            self._row(self.tr("How"), self._ways(), label(""))
+            self._row(self.tr("How"), self._ways())
         decided = {name for way in found.variants for name in way.setup}
         fields = tuple(asked_in(found.setup_model))
         for asked in fields:
             if asked.sort is Sort.CHOICE and asked.name not in decided:
-                self._row(asked.title, self._words(asked), label(""))
+                self._row(asked.title, self._words(asked))
         for asked in fields:
             inner = found.setup_model.model_fields[asked.name].annotation
             if isinstance(inner, type) and issubclass(inner, BaseModel):
@@ -110,11 +110,12 @@ class SetupForm(QWidget):
         box.activated.connect(lambda i: c.set_field(SetupField(asked.name), box.itemData(i)))
         return box
 
-    def _row(self, title: str, middle: QWidget, right: QLabel) -> None:
+    def _row(self, title: str, middle: QWidget, right: QLabel | None = None) -> None:
         row = self._grid.rowCount()
         self._grid.addWidget(label(title, wrap=True), row, 0)
-        self._grid.addWidget(middle, row, 1)
-        self._grid.addWidget(right, row, 2)
+        self._grid.addWidget(middle, row, 1, 1, 2 if right is None else 1)
+        if right is not None:
+            self._grid.addWidget(right, row, 2)
 
     def _edit(self, asked: Asked, take: Callable[[str], None]) -> QLineEdit:
         edit = field(asked)

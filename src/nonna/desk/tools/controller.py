@@ -9,23 +9,21 @@ from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtCore import QObject, Signal
 
-from nonna.bench import clock
 from nonna.bench.arriving import arrivals
 from nonna.bench.batch_judging import judged_of
 from nonna.bench.history import History
-from nonna.bench.judging import LENGTHS, sign_all, suspected
+from nonna.bench.judging import LENGTHS, sign_all
 from nonna.bench.planning import calibrated
-from nonna.bench.tool_storing import read_wishes, store_tools, store_wishes
-from nonna.bench.tray import Tray, job_tools
+from nonna.bench.tool_storing import read_wishes
+from nonna.bench.tray import Tray
+from nonna.bench.tray_work import kept, look_at, must_be_clean, on_standin, outcomes
 from nonna.desk.sign_link import SignLink
 from nonna.desk.tools.arrivals_link import ArrivalsLink
 from nonna.desk.tools.plan_link import PlanLink, Wanted
 from nonna.desk.work import Task, Work
 from nonna.errors import NonnaError
-from nonna.programs.plan import plan_job
 from nonna.programs.writer import Writer
 from nonna.shop.machine import Tool
-from nonna.standin.batch import Outcome, measure_tools
 from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
@@ -148,16 +146,7 @@ class TrayController(QObject):
         planned = self.answer.of(tool.number) if self.answer else None
         if planned is not None and not self.plans.busy:
             return planned
-        if machine is None or machine.setter is None or state is None:
-            return None
-
-        try:
-            wanted = job_tools(self.tray, {tool.number}, state.results)
-            return plan_job(
-                machine, wanted[:1], self.tray.touches, self.tray.accuracy_mm, wishes=self.tray.wishes
-            ).tools[0]
-        except NonnaError:
-            return None  # the tray itself says what is wrong with it
+        return None if machine is None or state is None else look_at(self.tray, tool, machine, state.results)
 
     def load_from_site(self) -> None:
         """Take the machine's tools as the shop's file has them; another shop begins afresh."""
@@ -172,8 +161,7 @@ class TrayController(QObject):
     def load(self, tools: Sequence[Tool]) -> None:
         """Take the machine's tools; marks and wishes stay."""
         if tuple(tools) != self.tray.tools:
-            numbers = {t.number for t in tools}
-            self.tray = replace(self.tray, tools=tuple(tools), marked=self.tray.marked & numbers, wishes=self._wishes())
+            self.tray = self.tray.loaded(tools, self._wishes())
             self.changed.emit()
             self.plans.soon()
 
@@ -183,16 +171,14 @@ class TrayController(QObject):
             return
         if undo:
             self.history.remember(self.tray)
-        tools_changed, wishes_changed = tray.tools != self.tray.tools, tray.wishes != self.tray.wishes
-        plan_changed = replace(tray, results=()) != replace(self.tray, results=())
-        self.tray = tray
-        try:
-            if tools_changed:
-                self._store_tools()
-            if wishes_changed:
-                self._store_wishes()
-        except NonnaError as error:
-            self.said.emit(error.message, "bad")
+        before, self.tray = self.tray, tray
+        tools_changed = tray.tools != before.tools
+        plan_changed = replace(tray, results=()) != replace(before, results=())
+        if self._host.site is not None:
+            try:
+                self._host.site, self.tray = kept(self._host.site, before, tray)
+            except NonnaError as error:
+                self.said.emit(error.message, "bad")
         self.changed.emit()
         if plan_changed:
             self.plans.soon()
@@ -222,22 +208,19 @@ class TrayController(QObject):
         if answer is None or site is None:
             self.said.emit("Mark tools with Space first; then F7 measures them on the stand-in.", "plain")
             return
-        if not answer.rehearsal.clean:
-            self.said.emit("It does not rehearse clean, so it is not run. Ctrl+R shows why.", "bad")
+        try:
+            must_be_clean(answer)
+        except NonnaError as error:
+            self.said.emit(error.message, "bad")
             return
-        world, number = self._host.world(), clock.run_number()
-        go_on = self.tray.go_on
+        world, go_on = self._host.world(), self.tray.go_on
 
         def run(work: Task) -> tuple[Judged, ...]:
             def told(done: int, of: int, words: str) -> None:
                 work.check()
                 work.tell((done, of, words))
 
-            found = measure_tools(
-                answer.plan, answer.trial, answer.table, world, number, answer.writer, truth_of=site.machine, go_on=go_on,
-                progress=told,
-            )  # fmt: skip
-            return judged_of(found, answer, site, answer.table, answer.results.entries, "stand-in")
+            return on_standin(answer, site, world, go_on, told)
 
         self._start(run)
 
@@ -260,34 +243,21 @@ class TrayController(QObject):
             self.change(self.tray.with_tool(now.tools[number].model_copy(update={"length_mm": None})))
 
     def _on_arrived(self, row: Judged) -> None:
-        others = tuple(r for r in self.tray.results if (r.subject, r.name) != (row.subject, row.name))
-        entries = self._host.state.standing if self._host.state else ()
-        (judged,) = suspected((row,), {t.subject: t for t in self.tray.tools}, entries)
-        self.change(replace(self.tray, results=(*others, judged)), undo=False)
+        self.change(self.tray.arrived(row, self._host.state.standing if self._host.state else ()), undo=False)
 
     def take_results(self, positions: dict[int, list[float]], source: str) -> None:
         """Take positions that a machine measured (by tool) for the marked tools' lengths, and judge them."""
         site = self._host.site
         if site is None or self.busy:
             return
-        known = {t.number for t in self.tray.tools}
-        strange = sorted(set(positions) - known)
-        if strange:
-            self.said.emit(f"T{strange[0]} is not in this tray; nothing was taken.", "bad")
-            return
         answer, tools = self.answer, self.tray.tools
         entries = self._host.state.standing if self._host.state else ()
-
-        def run(_: Task) -> tuple[Judged, ...]:
-            found = []
-            for number, tops in positions.items():
-                plan = answer.of(number) if answer else None
-                touch = plan.touches[0] if plan and plan.touches else None
-                turn = touch.feeds.slow_mm_min / touch.rpm if touch and touch.rpm and touch.feeds else 0.0
-                found.append(Outcome(number, tuple(tops), feed_per_rev=turn))
-            return judged_of(tuple(found), answer, site, tools, entries, source)
-
-        self._start(run)
+        try:
+            found = outcomes(positions, answer, self.tray)
+        except NonnaError as error:
+            self.said.emit(error.message, "bad")
+            return
+        self._start(lambda _: judged_of(found, answer, site, tools, entries, source))
 
     def cancel(self) -> bool:
         """Stop measuring, or listening to the presetter; says whether anything was under way."""
@@ -299,10 +269,7 @@ class TrayController(QObject):
     def accept(self, subjects: Collection[Subject] | None = None) -> None:
         """Sign results: all that are sound, or those named."""
         site = self._host.site
-        rows = [r for r in self.tray.results if r.evaluation and (subjects is None or r.subject in subjects)]
-        if subjects is None:
-            doubtful = [r for r in rows if r.suspicion is not None or r.verdict.value == "fail"]
-            rows = [r for r in rows if r not in doubtful]
+        rows = self.tray.sound() if subjects is None else self.tray.of(subjects)
         if site is None or not rows:
             self.said.emit(
                 "Nothing here can be accepted all at once. Look at each, Ctrl+Enter accepts that one.", "due"
@@ -310,15 +277,13 @@ class TrayController(QObject):
             return
 
         if not self.signer.busy:
-            self._accepted, operator = tuple(rows), self._host.operator
+            self._accepted, operator = rows, self._host.operator
             self.signer.sign(lambda: sign_all(rows, operator))
 
     def _on_signed(self, receipts: tuple[Receipt, ...]) -> None:
         rows = self._accepted
-        left = tuple(r for r in self.tray.results if r not in rows)
-        done = {r.subject for r in rows} - {r.subject for r in left}
-        numbers = {tool.number for tool in self.tray.tools if tool.subject in done}
-        self.tray = replace(self.tray, results=left, marked=self.tray.marked - numbers)
+        self.tray = self.tray.signed(rows)
+        left = self.tray.results
         self.history.change_all(lambda tray: replace(tray, results=()))
         self.unwritten += sum(r.name in LENGTHS for r in rows)
         self.plans.soon()
@@ -344,7 +309,7 @@ class TrayController(QObject):
         self.progress.emit(None)
         self.change(replace(self.tray, results=rows))
         failed = [r for r in rows if r.failed]
-        doubtful = [r for r in rows if r.suspicion is not None or (r.evaluation and r.verdict.value == "fail")]
+        doubtful = [r for r in rows if r.doubtful]
         words = f"{len(rows) - len(failed)} results. Enter accepts those that are sound, Ctrl+Z throws them away."
         if failed:
             where = failed[0].site.called(failed[0].subject) if failed[0].site else failed[0].subject.words
@@ -357,20 +322,6 @@ class TrayController(QObject):
         self.changed.emit()
         self.said.emit(error.message, "due")
 
-    def _store_tools(self) -> None:
-        site = self._host.site
-        if site is None:
-            return
-
-        self._host.site = store_tools(site, self.tray.tools)
-        if self._host.site.tools != self.tray.tools:  # what others changed meanwhile comes along
-            self.tray = replace(self.tray, tools=self._host.site.tools)
-
     def _wishes(self) -> dict[int, Wish]:
         site = self._host.site
         return read_wishes(site.folder, site.machine.name) if site is not None else {}
-
-    def _store_wishes(self) -> None:
-        site = self._host.site
-        if site is not None:
-            store_wishes(site.folder, site.machine.name, self.tray.wishes)
