@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from datetime import date
 from typing import Any
 
 from nonna.bench.shelving import new_id
@@ -18,6 +19,7 @@ from nonna.stations.kind import StationKind, kind_of
 from nonna.stations.questions import SCALED, UNIT, Answer, Founded, Question
 from nonna.wording.lengths import MM_PER_INCH, Units, number
 
+LONGEST = 60  #: letters of a name
 SLIPS = (
     (MM_PER_INCH, "in inches"),
     (1.0 / MM_PER_INCH, "in millimetres"),
@@ -100,6 +102,8 @@ def understood(question: Question, said: Answer | None, units: Units) -> Answer 
     """
     if said is None or said == "":
         return None
+    if question.sort in ("text", "date"):
+        return _words(question, str(said))
     if question.sort == "yes":
         words = {"yes": True, "no": False, "true": True, "false": False}
         answer = words.get(said.strip().lower()) if isinstance(said, str) else said
@@ -122,6 +126,22 @@ def understood(question: Question, said: Answer | None, units: Units) -> Answer 
     if not question.least <= value <= question.most:
         raise NonnaError("out-of-range", _doubt(question, value, units), question.key)
     return value
+
+
+def _words(question: Question, said: str) -> str:
+    text = " ".join(said.split())
+    if not text or len(text) > LONGEST or not text.isprintable():
+        raise NonnaError(
+            "out-of-range", "{words} 1 to {most} letters.", question.key, words=question.words, most=LONGEST
+        )
+    if question.sort == "date":
+        try:
+            return date.fromisoformat(text).isoformat()
+        except ValueError as error:
+            raise NonnaError(
+                "wrong-format", "{words} As year-month-day, 2027-05-30.", question.key, words=question.words
+            ) from error
+    return text
 
 
 def _number(question: Question, said: float | str, units: Units) -> float:

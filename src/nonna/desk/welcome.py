@@ -12,12 +12,13 @@ from nonna import plugged
 from nonna.bench.ports import ShopFiles
 from nonna.desk.file_dialog import ask_folder
 from nonna.desk.look import style
+from nonna.desk.setting_up import SetUp
 from nonna.desk.widgets import button, label
 from nonna.errors import NonnaError
 
 
 class Welcome(QDialog):
-    """Offers the demo shop or a shop folder; ``folder`` holds the choice once accepted."""
+    """Offers to set up a shop, the demo shop or a shop folder; ``folder`` holds the choice once accepted."""
 
     def __init__(self, missing: Path) -> None:
         super().__init__()
@@ -31,9 +32,19 @@ class Welcome(QDialog):
         column.addWidget(label(self.tr("There is no shop here yet"), "headline"))
         words = self.tr("A shop is a folder with its machines, tools, masters and records. None was found in {}.")
         column.addWidget(label(words.format(missing.name or str(missing)), "quiet", wrap=True))
-        column.addWidget(button(self.tr("Look round in the demo shop"), self._on_demo, main=True))
+        self._missing = missing
+        column.addWidget(button(self.tr("Set up our shop"), self._on_set_up, main=True))
+        column.addWidget(button(self.tr("Look round in the demo shop"), self._on_demo))
         column.addWidget(button(self.tr("Open a shop folder…"), self._on_choose))
-        column.addWidget(label(self.tr("The demo shop is a copy: spoil it freely."), "small"))
+        column.addWidget(
+            label(
+                self.tr(
+                    "About thirty questions; five numbers are enough to begin. The demo shop is a copy: spoil it freely."
+                ),
+                "small",
+                wrap=True,
+            )
+        )
         column.addWidget(self._said)
         self.resize(520, 380)
         self.setBackgroundRole(QPalette.ColorRole.Base)
@@ -41,6 +52,15 @@ class Welcome(QDialog):
 
     def _on_demo(self) -> None:
         self.demo = True
+        self.accept()
+
+    def _on_set_up(self) -> None:
+        pages = SetUp(self._missing, self)
+        pages.made.connect(self._on_made)
+        pages.open()
+
+    def _on_made(self, folder: ShopFiles) -> None:
+        self.folder = folder
         self.accept()
 
     def _on_choose(self) -> None:

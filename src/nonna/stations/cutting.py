@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from nonna.errors import NonnaError
 from nonna.stations.questions import Answer, Founded, Question, known
+
+if TYPE_CHECKING:
+    from nonna.figures.figure import Figure
+    from nonna.wording.lengths import Units
 
 ENDS = ("low end", "high end", "middle")
 _PLATE = "On the machine's plate or in its manual; or jog from end to end and read the axis."
@@ -83,19 +87,26 @@ def _ends(way: float, zero: str) -> list[float]:
 
 def _setter(got: Mapping[str, Any], travel: Mapping[str, list[float]]) -> dict[str, Any] | None:
     """The setter, as soon as its place is known; until then there is none to plan with."""
-    if not all(key in got for key in ("setter_x", "setter_y", "setter_z", "master_length")):
-        return None
     for axis in "xyz":
         low, high = travel[axis]
-        at = got[f"setter_{axis}"]
-        if not low <= at <= high:
+        at = got.get(f"setter_{axis}")
+        if at is not None and not low <= at <= high:
             words = (
                 "{upper} {at:g} over the setter is outside the travel, {low:g} to {high:g}. Is its sign right, "
                 "and the end where zero is?"
             )
             raise NonnaError("out-of-range", words, f"setter_{axis}", upper=axis.upper(), at=at, low=low, high=high)
+    if not all(key in got for key in ("setter_x", "setter_y", "setter_z", "master_length")):
+        return None
     return {
         "x_mm": got["setter_x"], "y_mm": got["setter_y"], "trigger_plane_mm": got["setter_z"] - got["master_length"],
         "shape": got["pad_shape"], "width_x_mm": got["pad"], "width_y_mm": got["pad"], "height_mm": got["setter_height"],
         "overtravel_mm": got["overtravel"], "clear_sides": ["+x", "-x", "+y", "-y"] if got["free"] else [],
     }  # fmt: skip
+
+
+def drawn(answers: Mapping[str, object], asked: str, units: Units) -> Figure:
+    """Draw the machine while it is set up."""
+    from nonna.figures.founding import machine_figure  # late: the first picture of the desk sets nothing up
+
+    return machine_figure(answers, asked, units)

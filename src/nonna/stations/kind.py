@@ -13,8 +13,9 @@ from nonna.shop.loop import Loop
 from nonna.shop.seen import CardSeen
 
 if TYPE_CHECKING:
-    from nonna.figures.figure import Stroke
+    from nonna.figures.figure import Figure, Stroke
     from nonna.stations.questions import Answer, Founded, Question
+    from nonna.wording.lengths import Units
 
 USUAL = "mill"  #: what a station is taken for whose kind has no folder yet
 
@@ -55,6 +56,7 @@ class StationKind:
     lines: str = ""  #: ``module:function`` that gives the lines its stand-in instrument prints, one after the other
     questions: tuple[Question, ...] = ()  #: what setting one up asks, in the order a person can answer; () not yet
     founded: Callable[[str, str, Mapping[str, Answer | None]], Founded] | None = None  #: (kind, name, answers) to files
+    drawn: Callable[[Mapping[str, object], str, Units], Figure] | None = None  #: it while it is set up: answers, asked
     by_line: frozenset[str] = frozenset()  #: procedures whose readings such an instrument sends
 
     def at(self, around: Around) -> StationKind:

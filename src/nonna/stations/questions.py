@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any, Literal, TypeAlias
 
-Sort = Literal["length", "feed", "acceleration", "speed", "count", "seconds", "choice", "yes"]
+Sort = Literal["length", "feed", "acceleration", "speed", "count", "seconds", "choice", "yes", "text", "date"]
 Answer: TypeAlias = float | str | bool  #: lengths and what is made of them in mm
 
 UNIT: Mapping[str, str] = {

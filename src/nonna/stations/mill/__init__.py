@@ -18,4 +18,5 @@ KIND = StationKind(
     standin="nonna.standin.measuring:measure",
     questions=cutting.QUESTIONS,
     founded=cutting.founded,
+    drawn=cutting.drawn,
 )

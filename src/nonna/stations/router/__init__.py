@@ -14,4 +14,5 @@ KIND = StationKind(
     standin="nonna.stations.router.standin:measure",
     questions=cutting.QUESTIONS,
     founded=cutting.founded,
+    drawn=cutting.drawn,
 )
