@@ -8,7 +8,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
 from nonna.bench.interview import Interview
+from nonna.bench.judging import Judged, sign_all
 from nonna.bench.opening import prepared
+from nonna.bench.signing import STANDIN
 from nonna.bench.site import Site
 from nonna.bench.standin_jobs import job_of, measured
 from nonna.desk.certificate_out import write_certificate
@@ -26,7 +28,7 @@ from nonna.shop.subjects import SETTER, tool
 from nonna.standin.world import World
 from nonna.stations.kind import kind_of
 from nonna.wording.lengths import Units
-from tests.test_desk import Hands, shown_text
+from tests.test_desk import Hands, desk, hands, shown_text  # noqa: F401
 from tests.test_flows import choose
 from tests.test_tools_desk import settled
 
@@ -84,8 +86,8 @@ def test_a_mill_from_nothing_by_keyboard_to_three_lengths_and_a_certificate(page
     qtbot.addWidget(window)
     window.resize(1280, 800)
     window.show()
-    hands = Hands(window, qtbot)
-    hands.until(lambda: window.site is not None)
+    at = Hands(window, qtbot)
+    at.until(lambda: window.site is not None)
     machine = World.from_seed(7)  # stands for the real one: what it says comes in by files alone
 
     def readings(name, subject):
@@ -96,32 +98,32 @@ def test_a_mill_from_nothing_by_keyboard_to_three_lengths_and_a_certificate(page
     session, rows = readings("setter-calibration", SETTER)
     (tmp_path / "setter.json").write_text(json.dumps(session.bench.document("setter-calibration", list(rows))))
     window.open_link("setter")
-    hands.sheet()
-    hands.press(Qt.Key.Key_F8)
-    choose(hands, tmp_path / "setter.json")
-    hands.until(lambda: window.sheet.controller.session.evaluate() is not None and not window.sheet.controller.running)
-    hands.enter()
-    hands.until(lambda: len(window.state.entries) == 1)
-    hands.enter()
-    hands.until(lambda: window.sheet is None)
+    at.sheet()
+    at.press(Qt.Key.Key_F8)
+    choose(at, tmp_path / "setter.json")
+    at.until(lambda: window.sheet.controller.session.evaluate() is not None and not window.sheet.controller.running)
+    at.enter()
+    at.until(lambda: len(window.state.entries) == 1)
+    at.enter()
+    at.until(lambda: window.sheet is None)
 
     table = "number,kind,diameter_mm,length_mm\n1,drill,8,110\n2,end-mill,10,95\n3,drill,5,88\n"
     (tmp_path / "tools.csv").write_text(table)
     read_table(window, tmp_path / "tools.csv")
-    settled(window, hands)
+    settled(window, at)
     assert [t.number for t in window.tools.controller.tray.tools] == [1, 2, 3]
     lines = [f"{n},{row['position_mm']}" for n in (1, 2, 3) for row in readings("tool-length", tool(n))[1]]
     (tmp_path / "lengths.csv").write_text("\n".join(["tool,position_mm", *lines]))
     read_results(window, tmp_path / "lengths.csv")
-    settled(window, hands)
+    settled(window, at)
     rows = window.tools.controller.tray.results
     assert [str(r.subject) for r in rows] == ["T1", "T2", "T3"]
     for row, true in zip(rows, (110.0, 95.0, 88.0), strict=True):
         assert abs(row.value_mm - true) < 0.1, shown_text(window.tools)
     window.tools.controller.accept({r.subject for r in rows})
-    hands.until(lambda: len(window.state.entries) == 4)
+    at.until(lambda: len(window.state.entries) == 4)
     write_certificate(window, 2, tmp_path / "first.pdf")
-    hands.until(lambda: (tmp_path / "first.pdf").exists())
+    at.until(lambda: (tmp_path / "first.pdf").exists())
     assert (tmp_path / "first.pdf").read_bytes().startswith(b"%PDF") and welcome.folder.book.verify().sound
 
 
@@ -202,3 +204,48 @@ def test_going_back_and_answering_again_loses_nothing():
     assert now.tried("50")["setter_x"] == 50.0 and "setter_x" not in now.said
     with pytest.raises(NonnaError, match="cannot be"):
         now.answered("99999")
+
+
+def test_the_stand_in_only_rehearses_in_a_real_shop(desk, hands, shop, tmp_path):  # noqa: F811
+    """What it reads is named so on the sheet and is signed by no way there is; typed readings are."""
+    real = Site.load(shop)
+    object.__setattr__(desk.site, "shop", real.shop.model_copy(update={"invented": False}))
+    before = len(desk.state.entries)
+    desk.open_link("repeatability")
+    sheet = hands.sheet()
+    assert any(b.text() == "Rehearse F7" for b in sheet.findChildren(QPushButton))
+    hands.standin()
+    assert "A rehearsal" in shown_text(sheet)
+    hands.enter()
+    hands.until(lambda: not sheet.controller.busy)
+    assert sheet.controller.receipt is None and "never signed in a real shop" in shown_text(sheet)
+    sheet.controller.undo()
+    assert "A rehearsal" not in shown_text(sheet)
+    readings = [{"value_mm": 0.001 * (k % 3)} for k in range(25)]
+    (tmp_path / "real.json").write_text(json.dumps(sheet.controller.session.bench.document("repeatability", readings)))
+    sheet.controller.from_file(tmp_path / "real.json")
+    sheet.controller.sign()
+    hands.until(lambda: sheet.controller.receipt is not None)
+    assert len(shop.book.entries()) == before + 1
+    session = Session("tool-length", prepared(desk.site, "tool-length", tool(2)).bench)
+    rehearsed = session.take_all(
+        [{"position_mm": -340.0 + 0.0001 * k} for k in range(3)], STANDIN, "2026-03-02T08:00:00+00:00"
+    )
+    opening, result = prepared(desk.site, "tool-length", tool(2)), rehearsed.evaluate()
+    judged = Judged(tool(2), "tool-length", rehearsed, opening, result, site=desk.site)
+    with pytest.raises(NonnaError, match="never signed in a real shop"):
+        sign_all([judged], "K. Amsel")
+    assert len(shop.book.entries()) == before + 1
+
+
+def test_shops_that_were_opened_are_offered_again(qtbot, qapp, tmp_path, shop):
+    settings = DeskSettings(tmp_path / "desk.ini")
+    gone = tmp_path / "gone"
+    for path in (gone, shop.root, shop.root):
+        settings.remember_shop(path)
+    assert DeskSettings(tmp_path / "desk.ini").recent == (shop.root,)
+    welcome = Welcome(tmp_path / "none", settings.recent)
+    qtbot.addWidget(welcome)
+    again = next(b for b in welcome.findChildren(QPushButton) if "again" in b.text())
+    QTest.mouseClick(again, Qt.MouseButton.LeftButton)
+    assert welcome.folder == shop and welcome.result() == Welcome.DialogCode.Accepted

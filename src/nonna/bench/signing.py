@@ -17,11 +17,18 @@ from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.session import Session
 from nonna.shop.subjects import ANY, Subject, SubjectKind
 
+STANDIN = "stand-in"  #: source of readings that no real machine gave
+
 
 def signature_of(site: Site, operator: str, subject: Subject, at: datetime | None = None) -> Signature:
     """Return who signs what on a station, with the setter that took part. Parameters: at, None for now."""
     setter = subject.id if subject.kind is SubjectKind.SETTER and subject.id else site.setter
     return Signature(operator, site.machine.name, subject, site.shop.name, site.shop.invented, at, setter)
+
+
+def is_rehearsal(site: Site, session: Session) -> bool:
+    """Whether readings that count come from the stand-in, in a shop whose machines are real: nobody may sign those."""
+    return not site.shop.invented and any(row.source == STANDIN and not row.struck for row in session.rows)
 
 
 def body_of(
@@ -36,7 +43,13 @@ def body_of(
     """Return the record's body of a sheet that is filled in, for the station it was measured on.
 
     Parameters: program, the text that was run for it; draft, the id of its tape.
+    Raises: NonnaError (a rehearsal, see `is_rehearsal`).
     """
+    if is_rehearsal(site, session):
+        words = (
+            "These readings are the stand-in's: a rehearsal, never signed in a real shop. Strike them, or begin afresh."
+        )
+        raise NonnaError("out-of-range", words, "readings")
     evidence = Evidence(
         tape=[row.to_document() for row in session.rows], cards=opening.cards, carried=opening.carried,
         title=session.procedure.title, program=program, bench=drawn(session.bench), draft=draft,

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from nonna.bench import clock
 from nonna.bench.batch_judging import judged_of
+from nonna.bench.signing import STANDIN
 from nonna.bench.tool_storing import store_tools, store_wishes
 from nonna.bench.tray import job_tools
 from nonna.errors import NonnaError
@@ -54,7 +55,7 @@ def on_standin(
         answer.plan, answer.trial, answer.table, world, clock.run_number(), answer.writer, truth_of=site.machine,
         go_on=go_on, progress=told,
     )  # fmt: skip
-    return judged_of(found, answer, site, answer.table, answer.results.entries, "stand-in")
+    return judged_of(found, answer, site, answer.table, answer.results.entries, STANDIN)
 
 
 def outcomes(positions: Mapping[int, Sequence[float]], answer: Answer | None, tray: Tray) -> tuple[Outcome, ...]:

@@ -60,7 +60,7 @@ def open_desk(*, demo: bool, shop: Path | None, tour: Path | None) -> int:
     style.load_fonts()
     style.apply(app, DARK if settings.dark else LIGHT)
     _set_icon(app)
-    folder = _folder(demo, shop)
+    folder = _folder(demo, shop, settings)
     if folder is None:
         return 0
     window = make_window(folder, settings)
@@ -77,7 +77,7 @@ def open_desk(*, demo: bool, shop: Path | None, tour: Path | None) -> int:
         journal.end()
 
 
-def _folder(demo: bool, shop: Path | None) -> ShopFiles | None:
+def _folder(demo: bool, shop: Path | None, settings: DeskSettings) -> ShopFiles | None:
     """Return the shop to open; where none is named and none is there, ask. None: the person left."""
     if demo:
         return _demo()
@@ -87,7 +87,7 @@ def _folder(demo: bool, shop: Path | None) -> ShopFiles | None:
     if shop is not None:
         words = "There is no shop in {name!r} (no shop.json). See it with the demo shop: nonna --demo"
         raise NonnaError("unreadable", words, "shop", name=root.name)
-    found = welcome.Welcome(root)
+    found = welcome.Welcome(root, settings.recent)
     if found.exec() != welcome.Welcome.DialogCode.Accepted:
         return None
     return _demo() if found.demo else found.folder

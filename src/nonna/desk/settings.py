@@ -10,6 +10,8 @@ from PySide6.QtCore import QByteArray, QSettings
 
 from nonna.wording.lengths import Units
 
+MOST_RECENT = 3
+
 
 class DeskSettings:
     """Remembered between starts, in one small file."""
@@ -69,6 +71,18 @@ class DeskSettings:
     def set_station(self, shop: Path, station: str) -> None:
         """Remember which machine of a shop is shown."""
         self._store.setValue(f"station/{_key(shop)}", station)
+
+    @property
+    def recent(self) -> tuple[Path, ...]:
+        """Shops that were opened last and are still there, the newest first."""
+        found = self._store.value("recent") or []
+        paths = [Path(name) for name in ([found] if isinstance(found, str) else found)]
+        return tuple(path for path in paths if (path / "shop.json").is_file())
+
+    def remember_shop(self, shop: Path) -> None:
+        """Remember that a shop was opened."""
+        rest = [path for path in self.recent if path != shop.absolute()]
+        self._store.setValue("recent", [str(path) for path in (shop.absolute(), *rest)][:MOST_RECENT])
 
     @property
     def geometry(self) -> QByteArray | None:

@@ -19,14 +19,19 @@ from nonna.desk.commands import Do
 from nonna.desk.look import style
 from nonna.desk.look.palette import LIGHT
 from nonna.desk.making import make_window
+from nonna.desk.setting_up import SetUp
 from nonna.desk.settings import DeskSettings
 from nonna.desk.sheet.view import SheetView
 from nonna.desk.tools.ways_dialog import WaysDialog
+from nonna.desk.welcome import Welcome
 from nonna.errors import NonnaError
 from nonna.plugged import demo_shop, write_bytes
 from nonna.shop.subjects import tool
 
 PATIENCE_S = 60.0
+FIRST_ANSWERS = (
+    "mm", "Tarnholm Pump Works", "K. Amsel", "mill", "Larch", "600", "400", "500", "14", "4", "high end", "", "", "-50",
+)  # fmt: skip
 
 
 class Tour:
@@ -54,7 +59,7 @@ class Tour:
         w = self.window
         self._until(lambda: w.site is not None)
         self._picture("01-loop", "the loop, with the setter knocked yesterday")
-        self._link("level", "13-face-level", "the pad leans: which screw, which way, how far")
+        self._link("level")
         w.open_link("setter")
         self._until(lambda: w.sheets.in_front)
         for digits in ("-312.4010", "-312.4005"):
@@ -124,9 +129,6 @@ class Tour:
         w.open_link("repeatability")
         self._until(lambda: w.sheets.in_front)
         self._measure()
-        self._sheet.toggle_setup()
-        self._picture("10-setup", "what a sheet starts from")
-        self._sheet.toggle_setup()
         self._press(Qt.Key.Key_Return)
         self._press(Qt.Key.Key_Return)
         self._link("runout", "14-tip-runout", "the dial round the axis, screws to turn, where to stop")
@@ -142,6 +144,7 @@ class Tour:
         w.do(Do.THEME)
         self._presetter()
         self._router()
+        self._first_hour()
 
     def _presetter(self) -> None:
         """The presetter: calibrated on three masters, a tool, its transfer to a machine."""
@@ -167,6 +170,18 @@ class Tour:
         self._until(lambda: w.sheets.in_front)
         self._measure()
         self._picture("19-rack", "the row from above and from the side; one clip is bent")
+
+    def _first_hour(self) -> None:
+        """A shop of one's own: the first window, and a page of setting up a machine."""
+        welcome, pages = Welcome(self._place / "own"), SetUp(self._place / "own")
+        welcome.show()
+        self._picture("13-first-window", "the first window of all", welcome)
+        welcome.close()
+        pages.show()
+        for answer in FIRST_ANSWERS:
+            pages.take(answer)
+        self._picture("10-set-up", "one question a page, the machine drawn as it grows", pages)
+        pages.close()
 
     def _sign(self) -> None:
         """Measure the sheet that opens on the stand-in and sign it."""
@@ -224,12 +239,12 @@ class Tour:
             (self._out / name).write_text(text, "utf-8")
             print(f"{name}: the program that was written and run")
 
-    def _picture(self, name: str, words: str) -> None:
+    def _picture(self, name: str, words: str, of: QWidget | None = None) -> None:
         for _ in range(4):
             QApplication.processEvents()
             time.sleep(0.02)
         self._until(lambda: style.settled())
-        write_bytes(self._out / f"{name}.png", png_of(self.window))
+        write_bytes(self._out / f"{name}.png", png_of(of or self.window))
         print(f"{name}.png: {words}")
 
     def _until(self, true: Callable[[], bool]) -> None:

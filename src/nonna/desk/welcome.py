@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QSize
@@ -18,9 +20,9 @@ from nonna.errors import NonnaError
 
 
 class Welcome(QDialog):
-    """Offers to set up a shop, the demo shop or a shop folder; ``folder`` holds the choice once accepted."""
+    """Offers to set up a shop, the demo shop, a shop folder, or one that was opened before; ``folder`` holds the choice once accepted."""
 
-    def __init__(self, missing: Path) -> None:
+    def __init__(self, missing: Path, recent: Sequence[Path] = ()) -> None:
         super().__init__()
         self.folder: ShopFiles | None = None
         self.demo = False
@@ -36,6 +38,9 @@ class Welcome(QDialog):
         column.addWidget(button(self.tr("Set up our shop"), self._on_set_up, main=True))
         column.addWidget(button(self.tr("Look round in the demo shop"), self._on_demo))
         column.addWidget(button(self.tr("Open a shop folder…"), self._on_choose))
+        for path in recent:
+            again = self.tr("Open {} again").format(path.name)
+            column.addWidget(button(again, partial(self.choose, path), f"{again}: {path}"))
         column.addWidget(
             label(
                 self.tr(
@@ -46,7 +51,8 @@ class Welcome(QDialog):
             )
         )
         column.addWidget(self._said)
-        self.resize(520, 380)
+        column.addStretch(1)
+        self.resize(560, 420)
         self.setBackgroundRole(QPalette.ColorRole.Base)
         style.dress(self)
 

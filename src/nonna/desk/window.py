@@ -257,6 +257,7 @@ class DeskWindow(QMainWindow):
         self.sheets.let_go()
         self.folder, self.site, self.station = seen.folder, seen.site, seen.site.key
         self.settings.set_station(self.folder.root, self.station)
+        self._remember(seen.site)
         self.tell(f"Left unsigned: {'; '.join(left)}. It waits there." if left else "", "due")
         self._told_of_closing = False
         self._reader.take(seen)
@@ -371,8 +372,13 @@ class DeskWindow(QMainWindow):
         if sheets:
             self.open_sheets(sheets, Do.LOOP, in_round=True)
 
+    def _remember(self, site: Site) -> None:
+        if not site.shop.invented:  # a copy of the demo shop is gone tomorrow
+            self.settings.remember_shop(site.folder.root)
+
     def _on_warm(self, site: Site) -> None:
         self.site = site
+        self._remember(site)
         self.tell("", "plain")
         if self.state is not None:
             self.places.show_state(self.state, self.units)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import secrets
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -18,7 +19,7 @@ from nonna.bench.history import History
 from nonna.bench.instruments import instrument_of, not_meant
 from nonna.bench.opening import Opening, warning
 from nonna.bench.record import Receipt
-from nonna.bench.signing import body_of
+from nonna.bench.signing import STANDIN, body_of, is_rehearsal
 from nonna.bench.site import Site
 from nonna.bench.standin_jobs import job_of, turned_by_hand
 from nonna.desk.sheet.dial_link import DialLink
@@ -69,9 +70,8 @@ class SheetController(QObject):
         self.in_round = False  #: signing goes straight on to the next sheet
         self._world = world
         self.links = links
-        self.draft = started.draft or secrets.token_hex(
-            12
-        )  #: this tape's name: its record knows it, never signed twice
+        #: this tape's name: its record knows it, never signed twice
+        self.draft = started.draft or secrets.token_hex(12)
         self._turning: list[str] = []  #: screws whose turn of the key is still asked for
         self._turned: dict[str, float] = {}
         self._typed_mm = 0.0
@@ -100,6 +100,8 @@ class SheetController(QObject):
     @property
     def notice(self) -> str:
         """Why what is signed here would not count, or ""."""
+        if is_rehearsal(self.site, self.session):
+            return "A rehearsal: the stand-in's readings. Nothing of this is signed; Ctrl+Z takes them off the tape."
         return warning(self.opening, self.links, clock.now().date())
 
     @property
@@ -200,7 +202,7 @@ class SheetController(QObject):
         self.changed.emit()
 
     def _locked(self) -> bool:
-        """Whether nothing this sheet starts from may be changed now; says why."""
+        """Whether nothing may be changed now; says why."""
         if self.receipt is not None:
             self.said.emit("It is signed. Open a fresh sheet for another master or way.", "due")
         elif self.signer.busy:
@@ -256,7 +258,7 @@ class SheetController(QObject):
             self.said.emit("There is no stand-in machine here.", "bad")
             return
         self.question = None
-        self.source = "stand-in"
+        self.source = STANDIN
         self.standin.start(lambda: job_of(self.site, self.session), self._world)
         self.changed.emit()
 
@@ -281,8 +283,7 @@ class SheetController(QObject):
 
     def stop_live(self) -> bool:
         """Stop reading the indicator; says whether it was read."""
-        was = self.dial.close()
-        if was:
+        if was := self.dial.close():
             self.changed.emit()
         return was
 
@@ -306,9 +307,9 @@ class SheetController(QObject):
         if not isinstance(result, Evaluation):
             self.said.emit(result.message, "due")
             return
-        body = body_of(self.site, self.session, self.opening, result, self.operator, self.program, self.draft)
+        made = partial(body_of, self.site, self.session, self.opening, result, self.operator, self.program, self.draft)
         book = self.site.folder.book
-        self.signer.sign(lambda: book.sign([body]))
+        self.signer.sign(lambda: book.sign([made()]))
 
     def _on_signed(self, receipts: tuple[Receipt, ...]) -> None:
         (self.receipt,) = receipts
@@ -323,7 +324,7 @@ class SheetController(QObject):
         if not isinstance(result, Evaluation) or self.receipt is not None or self.busy:
             return
         moves = self.session.procedure.next_moves(self.session.bench, self.session.passes, result)
-        if self.source == "stand-in" and self._world is not None:
+        if self.source == STANDIN and self._world is not None:
             try:
                 turned = turned_by_hand(job_of(self.site, self.session), self._world(), moves)
             except NonnaError as error:
@@ -362,7 +363,7 @@ class SheetController(QObject):
             self.again() if self.picture().again else self.sign()
         elif self.dial.value_mm is not None:
             self._take(self.dial.value_mm)
-        elif not self.session.live and self.source == "stand-in":
+        elif not self.session.live and self.source == STANDIN:
             self.run_standin()
         else:
             self.said.emit("Type a reading, or F7 for the stand-in.", "plain")
@@ -392,7 +393,7 @@ class SheetController(QObject):
             return
         self.program = measured.program
         session = self.session.with_setup(**measured.setup) if measured.setup else self.session
-        self._remember(session.take_all(measured.readings, "stand-in", clock.stamp()))
+        self._remember(session.take_all(measured.readings, STANDIN, clock.stamp()))
 
     def _on_standin_failed(self, error: NonnaError) -> None:
         self.changed.emit()

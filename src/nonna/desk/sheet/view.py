@@ -37,6 +37,7 @@ class SheetView(QWidget):
         self._source = label("", "strong", tone="accent")
         self._notice, inside = card(tone="due", margins=(14, 8, 14, 8), spacing=0)
         self._notice_words = label("", wrap=True)
+        self._standin = button("", lambda: self.controller.run_standin(), focus=False)
         inside.addWidget(self._notice_words)
         self._middle = QStackedLayout()
         self._striking = -1
@@ -107,8 +108,8 @@ class SheetView(QWidget):
         head.addWidget(self._about, 1)
         head.addWidget(self._source)
         head.addSpacing(10)
+        head.addWidget(self._standin)
         for words, pressed, name in (
-            ("Stand-in F7", lambda: self.controller.run_standin(), "Take readings from the stand-in"),
             ("File F8", self.choose_file, "Take readings from a file"),
             ("Setup F9", self.toggle_setup, "Show what this sheet starts from"),
         ):
@@ -155,6 +156,10 @@ class SheetView(QWidget):
         self._speed.setText(self.tr("Fast forward") if c.standin.fast else self.tr("Real speed"))
         self._notice.setVisible(bool(c.notice) and not c.receipt)
         self._notice_words.setText(c.notice)
+        real = not c.site.shop.invented
+        self._standin.setText(self.tr("Rehearse F7") if real else self.tr("Stand-in F7"))
+        name = self.tr("Rehearse on the stand-in: never signed") if real else self.tr("Take readings from the stand-in")
+        self._standin.setAccessibleName(name)
         way = c.session.procedure.variant(c.session.bench.variant)
         variant = way.title if way else ""
         self._about.setText(" · ".join(w for w in (c.site.called(c.session.bench.subject), variant) if w))
