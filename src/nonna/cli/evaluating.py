@@ -5,21 +5,35 @@ from __future__ import annotations
 import argparse
 import json
 import sys
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
-from typing import Any, BinaryIO
+from typing import Any, BinaryIO, TypeAlias
 
 from nonna.errors import NonnaError
 from nonna.plugged import read_bytes
 from nonna.procedures.catalogue import evaluate as evaluate_document
 from nonna.shop import strict_json
 
+Answer: TypeAlias = Callable[[Any], dict[str, Any]]
+
 
 def evaluate(given: argparse.Namespace) -> int:
     """Evaluate a file (or standard input). Raises: NonnaError."""
+    return answered(given, lambda document: evaluate_document(document).to_document())
+
+
+def drift(given: argparse.Namespace) -> int:
+    """Say what a series of values tells. Raises: NonnaError."""
+    from nonna.bench.drift_document import drift as drift_of  # late: evaluating has no use for it
+
+    return answered(given, drift_of)
+
+
+def answered(given: argparse.Namespace, answer: Answer) -> int:
+    """Answer a file (or standard input), or each line of it. Raises: NonnaError."""
     if given.jsonl:
-        return _lines(given.file)
-    print(json.dumps(evaluate_document(strict_json.loads(read_input(given.file))).to_document()))
+        return _lines(given.file, answer)
+    print(json.dumps(answer(strict_json.loads(read_input(given.file)))))
     return 0
 
 
@@ -30,21 +44,21 @@ def read_input(name: str) -> bytes:
     return read_bytes(Path(name))
 
 
-def _lines(name: str) -> int:
+def _lines(name: str, answer: Answer) -> int:
     failed = False
     for line in each_line(name):
-        answer = _answer(line)
-        failed = failed or "error" in answer
-        sys.stdout.write(json.dumps(answer) + "\n")
+        said = _said(line, answer)
+        failed = failed or "error" in said
+        sys.stdout.write(json.dumps(said) + "\n")
     sys.stdout.flush()
     return 1 if failed else 0
 
 
-def _answer(line: bytes | None) -> dict[str, Any]:
+def _said(line: bytes | None, answer: Answer) -> dict[str, Any]:
     try:
         if line is None:
             raise NonnaError("too-large", "This line is over 50 MB.")
-        return evaluate_document(strict_json.loads(line)).to_document()
+        return answer(strict_json.loads(line))
     except NonnaError as error:
         return error.to_document()
 

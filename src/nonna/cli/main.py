@@ -59,6 +59,10 @@ def parser() -> argparse.ArgumentParser:
     one.add_argument("file", metavar="FILE", help="a readings file, or - for standard input")
     one.add_argument("--jsonl", action="store_true", help="a readings object a line in, a result or error a line out")
 
+    one = commands.add_parser("drift", help="a series of one value over time in, steps, trend and the next date out")
+    one.add_argument("file", metavar="FILE", help="a series file, or - for standard input")
+    one.add_argument("--jsonl", action="store_true", help="a series a line in, an answer or error a line out")
+
     one = commands.add_parser("record", help="evaluate a readings file and sign it into a shop's ledger")
     one.add_argument("file", metavar="FILE", help="a readings file, or - for standard input")
     one.add_argument("--shop", type=_path, required=True, metavar="DIR")
@@ -171,6 +175,10 @@ def _command(name: str) -> Command:
             if was:  # where a desk runs in this process, collecting is its own business
                 gc.enable()
         return evaluate
+    if name == "drift":
+        from nonna.cli.evaluating import drift
+
+        return drift
     if name == "schema":
         from nonna.cli.schemas import schema
 

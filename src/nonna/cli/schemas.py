@@ -32,8 +32,8 @@ def make(name: str, names: list[str]) -> dict[str, Any]:
         body = {"anyOf": [procedure(each).model.model_json_schema() for each in PROCEDURES]}
         for part in body["anyOf"]:
             body.setdefault("$defs", {}).update(part.pop("$defs", {}))
-    elif key in ("machine", "tools", "masters", "shop", "gear", "job", "answers"):
-        from nonna.shop import answers, gear, job, machine, masters
+    elif key in ("machine", "tools", "masters", "shop", "gear", "job", "answers", "series"):
+        from nonna.shop import answers, gear, job, machine, masters, series
 
         models: dict[str, Any] = {
             "machine": machine.Machine,
@@ -43,6 +43,7 @@ def make(name: str, names: list[str]) -> dict[str, Any]:
             "gear": gear.Gear,
             "job": job.Job,
             "answers": answers.Answers,
+            "series": series.Series,
         }
         body = models[key].model_json_schema()
     elif key == "result":
@@ -58,7 +59,7 @@ def make(name: str, names: list[str]) -> dict[str, Any]:
     return {"$schema": DIALECT, **body}
 
 
-_WORDS = ("readings", "result", "machine", "tools", "masters", "shop", "gear", "job", "answers")
+_WORDS = ("readings", "result", "machine", "tools", "masters", "shop", "gear", "job", "answers", "series")
 _FORMATS = {
     **{word: word for word in _WORDS},
     **{f"nonna-{word}/1": word for word in _WORDS},
