@@ -29,6 +29,13 @@ def drift(given: argparse.Namespace) -> int:
     return answered(given, drift_of)
 
 
+def diagnose(given: argparse.Namespace) -> int:
+    """Say which faults explain what changed. Raises: NonnaError."""
+    from nonna.bench.diagnosis_document import diagnose as diagnosis_of  # late: likewise
+
+    return answered(given, diagnosis_of)
+
+
 def answered(given: argparse.Namespace, answer: Answer) -> int:
     """Answer a file (or standard input), or each line of it. Raises: NonnaError."""
     if given.jsonl:

@@ -63,6 +63,10 @@ def parser() -> argparse.ArgumentParser:
     one.add_argument("file", metavar="FILE", help="a series file, or - for standard input")
     one.add_argument("--jsonl", action="store_true", help="a series a line in, an answer or error a line out")
 
+    one = commands.add_parser("diagnose", help="what changed in, the fewest faults that explain it out")
+    one.add_argument("file", metavar="FILE", help="an evidence file, or - for standard input")
+    one.add_argument("--jsonl", action="store_true", help="evidence a line in, an answer or error a line out")
+
     one = commands.add_parser("record", help="evaluate a readings file and sign it into a shop's ledger")
     one.add_argument("file", metavar="FILE", help="a readings file, or - for standard input")
     one.add_argument("--shop", type=_path, required=True, metavar="DIR")
@@ -175,10 +179,10 @@ def _command(name: str) -> Command:
             if was:  # where a desk runs in this process, collecting is its own business
                 gc.enable()
         return evaluate
-    if name == "drift":
-        from nonna.cli.evaluating import drift
+    if name in ("drift", "diagnose"):
+        from nonna.cli import evaluating
 
-        return drift
+        return {"drift": evaluating.drift, "diagnose": evaluating.diagnose}[name]
     if name == "schema":
         from nonna.cli.schemas import schema
 

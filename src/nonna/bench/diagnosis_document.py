@@ -1,0 +1,175 @@
+"""Evidence in, the fewest faults that explain it out (``nonna-diagnosis/1``)."""
+
+from __future__ import annotations
+
+import statistics
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from nonna.metrology.diagnosis import Group, groups, information
+from nonna.shop.evidence import Evidence, Observation
+from nonna.shop.strict_model import checked
+
+PRIOR, RAISED = 0.02, 0.3
+SPREAD_MM, SPREAD_PPM = 0.1, 100.0
+PPM = 1e-6
+SCALE, TOOL = "scale", "tool"
+SAME_DIRECTION = 1e-9
+
+_BENT = ("stylus-bent-x", "stylus-bent-y")
+RAISES: Mapping[str, tuple[str, ...]] = {
+    "crash": ("setter-moved", "growth", "probe-length", TOOL, *_BENT),
+    "stylus-changed": ("probe-length", "stylus-worn", *_BENT, "lobing"),
+    "probe-bumped": ("probe-length", *_BENT, "lobing"),
+    "setter-moved": ("setter-moved",), "setter-knocked": ("setter-moved",),
+    "spindle-work": ("growth",), "rehomed": ("growth",), "temperature": ("growth", SCALE),
+    "machine-moved": ("setter-moved", SCALE), "master-recalled": ("master-wrong",),
+    "tool-regripped": (TOOL,), "insert-changed": (TOOL,),
+}  # fmt: skip
+"""Faults that an event logged since can cause."""
+MINUTES: Mapping[str, float] = {
+    "setter-by-master": 6.0, "tool-on-setter": 2.0, "probe-on-setter": 3.0, "face-by-probe": 2.0, "closure": 5.0, "step-by-probe": 5.0,
+    "ring-radius": 8.0, "ring-offset-x": 8.0, "ring-offset-y": 8.0, "lobing": 8.0,
+}  # fmt: skip
+"""What looking takes where nobody says."""
+_SIMPLE: Mapping[str, tuple[str, ...]] = {
+    "setter-by-master": ("setter-moved", "growth", "master-wrong"), "tool-on-setter": ("setter-moved", "growth"),
+    "probe-on-setter": ("setter-moved", "growth", "probe-length"), "face-by-probe": ("growth", "probe-length"),
+    "closure": ("probe-length",), "step-by-probe": (), "ring-radius": ("stylus-worn",),
+    "ring-offset-x": ("stylus-bent-x",), "ring-offset-y": ("stylus-bent-y",), "lobing": ("lobing",),
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Fault:
+    """A hidden fault; of a tool, which."""
+
+    name: str
+    subject: int = 0
+
+    @property
+    def words(self) -> str:
+        """Its name, with the tool's number where it is one."""
+        return f"{self.name}-{self.subject}" if self.subject else self.name
+
+
+def effects(what: str, subject: int | None, length: float, probe_length: float) -> dict[Fault, float]:
+    """Return what each fault of unit size (mm; scale: ppm) does to an observation (mm)."""
+    found = {Fault(name): 1.0 for name in _SIMPLE[what]}
+    if what == "tool-on-setter":
+        found[Fault(TOOL, subject or 0)] = 1.0
+    reach = length
+    if what == "closure":
+        found[Fault(TOOL, subject or 0)] = -1.0
+        reach = probe_length - length
+    if reach and not what.startswith(("ring", "lobing", "face")):
+        found[Fault(SCALE)] = PPM * reach
+    return found
+
+
+def diagnose(document: object) -> dict[str, Any]:
+    """Return which faults explain what changed. Parameters: document, as ``nonna-evidence/1``. Raises: NonnaError."""
+    evidence = checked(Evidence, document)
+    rows = [effects(o.what, o.subject, o.length_mm, o.probe_length_mm) for o in evidence.observations]
+    faults = sorted({fault for row in rows for fault in row})
+    a = np.array([[row.get(fault, 0.0) for fault in faults] for row in rows]).reshape(len(rows), len(faults))
+    y = np.array([o.change_mm for o in evidence.observations])
+    u = np.array([o.u_mm for o in evidence.observations])
+    raised = {name for event in evidence.events for name in RAISES.get(event, ())}
+    prior = np.array([RAISED if fault.name in raised else PRIOR for fault in faults])
+    spread = np.array([SPREAD_PPM if fault.name == SCALE else SPREAD_MM for fault in faults])
+    parts = [(at, Group(y[seen], u[seen], a[np.ix_(seen, at)], spread[at], prior[at])) for seen, at in groups(a)]
+    judged = [(group.judged(k), faults[int(at[k])]) for at, group in parts for k in range(at.size)]
+    judged.sort(key=lambda each: (-each[0].probability, each[1]))
+    return {
+        "format": "nonna-diagnosis/1",
+        "faults": [
+            {
+                "name": fault.name, "subject": fault.subject or None, "probability": found.probability,
+                **({"size_ppm": found.size, "u_ppm": found.u} if fault.name == SCALE else {"size_mm": found.size, "u_mm": found.u}),
+            }
+            for found, fault in judged
+        ],
+        "none": float(np.prod([group.none for _, group in parts])),
+        "alike": _alike(a, faults),
+        "next": _next(evidence, faults, parts),
+    }  # fmt: skip
+
+
+def _alike(a: NDArray[np.float64], faults: Sequence[Fault]) -> list[list[str]]:
+    """Return sets of faults whose effects on what was observed are in one proportion: it cannot tell them apart."""
+    unit = a / np.linalg.norm(a, axis=0)
+    left, found = list(range(len(faults))), []
+    while left:
+        first = left[0]
+        same = [k for k in left if abs(abs(float(unit[:, first] @ unit[:, k])) - 1.0) <= SAME_DIRECTION]
+        left = [k for k in left if k not in same]
+        if len(same) > 1:
+            found.append([faults[k].words for k in same])
+    return found
+
+
+def _next(
+    evidence: Evidence, faults: Sequence[Fault], parts: Sequence[tuple[NDArray[np.intp], Group]]
+) -> dict[str, Any] | None:
+    """Return the observation, new or again, that is expected to tell most a minute; None where none tells anything."""
+    best: tuple[float, str, int | None, float, str] | None = None
+    place = {fault: k for k, fault in enumerate(faults)}
+    for (what, subject), effect in _candidates(evidence.observations).items():
+        known = {place[fault]: value for fault, value in effect.items() if fault in place}
+        looked = [(at, group) for at, group in parts if any(int(k) in known for k in at)]
+        if not looked:
+            continue
+        predicted = [list(group.predicted(np.array([known.get(int(k), 0.0) for k in at]))) for at, group in looked]
+        minutes = float(evidence.minutes.get(what, MINUTES[what]))  # type: ignore[call-overload]
+        gain = information(predicted, _u_of(what, evidence.observations)) / minutes
+        if gain > 1e-9 and (best is None or gain > best[0] * (1.0 + 1e-9)):
+            best = gain, what, subject, minutes, _why(looked, faults)
+    if best is None:
+        return None
+    _, what, subject, minutes, why = best
+    return {"what": what, "subject": subject, "minutes": minutes, "why": why}
+
+
+def _candidates(made: Sequence[Observation]) -> dict[tuple[str, int | None], dict[Fault, float]]:
+    """Return what could be observed: what was, again; and what else the lengths that are known allow."""
+    found: dict[tuple[str, int | None], dict[Fault, float]] = {}
+    tools: dict[int, float] = {}
+    probe: float | None = None
+    for o in made:
+        found.setdefault((o.what, o.subject), effects(o.what, o.subject, o.length_mm, o.probe_length_mm))
+        if o.subject is not None and o.length_mm:
+            tools.setdefault(o.subject, o.length_mm)
+        if o.what == "probe-on-setter" and o.length_mm:
+            probe = o.length_mm
+        elif o.what == "closure" and o.probe_length_mm and probe is None:
+            probe = o.probe_length_mm
+    new: list[tuple[str, int | None, float, float]] = [
+        (what, None, 0.0, 0.0) for what in ("face-by-probe", "ring-radius", "ring-offset-x", "ring-offset-y", "lobing")
+    ]
+    if probe is not None:
+        new.append(("probe-on-setter", None, probe, 0.0))
+    for number, length in tools.items():
+        new.append(("tool-on-setter", number, length, 0.0))
+        if probe is not None:
+            new.append(("closure", number, length, probe))
+    for what, subject, length, probe_length in new:
+        found.setdefault((what, subject), effects(what, subject, length, probe_length))
+    return found
+
+
+def _u_of(what: str, made: Sequence[Observation]) -> float:
+    """Return what an observation would be good for: the median of its kind, else of all."""
+    own = [o.u_mm for o in made if o.what == what]
+    return statistics.median(own or [o.u_mm for o in made])
+
+
+def _why(looked: Sequence[tuple[NDArray[np.intp], Group]], faults: Sequence[Fault]) -> str:
+    """Say which explanations it tells apart: the two likeliest of what it looks at."""
+    at, group = max(looked, key=lambda each: 1.0 - each[1].posterior.weights[0])
+    sets = [" and ".join(faults[int(at[k])].words for k in each) or "no fault" for each in group.posterior.sets[:2]]
+    return f"tells {sets[0]} from {sets[1]}" if len(sets) > 1 else f"looks again at {sets[0]}"
