@@ -172,3 +172,13 @@ def test_the_command_and_what_it_refuses(tmp_path, capsys):
     assert said[2]["error"]["where"] == "observations[0].u_mm"
     with pytest.raises(NonnaError, match="name their tool"):
         diagnose(bad[2])
+
+
+@pytest.mark.parametrize("length", [5e-324, -1e-300, 1e6])
+@pytest.mark.parametrize("u", [1e-6, 1e6])
+def test_numbers_at_the_edge_are_reckoned_with_or_refused(length, u):
+    answer = diagnose(evidence(seen("setter-by-master", -1e6, u, length_mm=length), seen("lobing", 5e-324, u)))
+    assert all(math.isfinite(x) for f in answer["faults"] for x in f.values() if isinstance(x, float))
+    with pytest.raises(NonnaError) as refused:
+        diagnose(evidence(seen("lobing", 0.1, 1e-300)))
+    assert (refused.value.code, refused.value.where) == ("out-of-range", "observations[0].u_mm")

@@ -19,6 +19,7 @@ SPREAD_MM, SPREAD_PPM = 0.1, 100.0
 PPM = 1e-6
 SCALE, TOOL = "scale", "tool"
 SAME_DIRECTION = 1e-9
+SHORTEST_MM = 1e-3  #: of a length whose scale is looked at
 
 _BENT = ("stylus-bent-x", "stylus-bent-y")
 RAISES: Mapping[str, tuple[str, ...]] = {
@@ -66,7 +67,7 @@ def effects(what: str, subject: int | None, length: float, probe_length: float) 
     if what == "closure":
         found[Fault(TOOL, subject or 0)] = -1.0
         reach = probe_length - length
-    if reach and not what.startswith(("ring", "lobing", "face")):
+    if abs(reach) >= SHORTEST_MM and not what.startswith(("ring", "lobing", "face")):
         found[Fault(SCALE)] = PPM * reach
     return found
 

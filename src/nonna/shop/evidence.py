@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from nonna.shop.strict_model import Number, Positive, Strict
+from nonna.shop.strict_model import LARGEST, Number, Positive, Strict
 
 What = Literal[
     "setter-by-master", "tool-on-setter", "probe-on-setter", "face-by-probe", "closure", "step-by-probe", "ring-radius",
@@ -15,6 +15,8 @@ What = Literal[
 OF_TOOLS = ("tool-on-setter", "closure")
 WITH_LENGTH = ("setter-by-master", "tool-on-setter", "probe-on-setter", "closure", "step-by-probe")
 
+FINEST_MM = 1e-6  #: a nanometre: nothing here is better, and what claims so could not be reckoned with
+
 
 class Observation(Strict):
     """One thing measured again: by how much it changed, and what that is good for."""
@@ -22,7 +24,7 @@ class Observation(Strict):
     what: What
     subject: int | None = Field(None, ge=1, le=1_000_000)  #: the tool, of what is measured on tools
     change_mm: Number
-    u_mm: Positive
+    u_mm: Annotated[float, Field(ge=FINEST_MM, le=LARGEST, allow_inf_nan=False)]
     length_mm: Number = 0.0  #: of the master, tool, probe or step
     probe_length_mm: Number = 0.0  #: of a closure
 
