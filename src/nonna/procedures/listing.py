@@ -39,6 +39,9 @@ _SHARED = {
     "breakage": Listed("Breakage", "nonna.procedures.breakage:Breakage", ANY),
     "breakage-threshold": Listed("Breakage threshold", "nonna.procedures.breakage_threshold:BreakageThreshold", SETTER),
     "face-level": Listed("Face level", "nonna.procedures.face_level:FaceLevel", SETTER),
+    "gauge-study": Listed(
+        "Gauge study", "nonna.procedures.gauge_study:GaugeStudy", Subject(SubjectKind.OTHER, "Gauge")
+    ),
     "loop-closure": Listed("Loop closure", "nonna.procedures.loop_closure:LoopClosure", SETTER_AND_PROBE),
     "presetter-calibration": Listed(
         "Presetter calibration", "nonna.procedures.presetter_calibration:PresetterCalibration", PRESETTER
