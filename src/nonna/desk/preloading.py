@@ -30,7 +30,8 @@ BEHIND = (
     )),
 )  # fmt: skip
 SLICE_S = 0.004  #: of loading between two looks at the events
-_NEVER_SHOWN = ("nonna.desk.tour", "nonna.desk.install")
+#: No page of a window that stands: what runs without one, and what comes before it.
+_NEVER_SHOWN = tuple(f"nonna.desk.{name}" for name in ("tour", "install", "app", "welcome", "setting_up"))
 
 
 def warm_up(folder: ShopFiles, station: str = "") -> Site:

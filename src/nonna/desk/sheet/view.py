@@ -37,7 +37,12 @@ class SheetView(QWidget):
         self._source = label("", "strong", tone="accent")
         self._notice, inside = card(tone="due", margins=(14, 8, 14, 8), spacing=0)
         self._notice_words = label("", wrap=True)
-        self._standin = button("", lambda: self.controller.run_standin(), focus=False)
+        self._standin = button(
+            self.tr("Stand-in F7"),
+            lambda: self.controller.run_standin(),
+            self.tr("Take readings from the stand-in"),
+            focus=False,
+        )
         inside.addWidget(self._notice_words)
         self._middle = QStackedLayout()
         self._striking = -1
