@@ -44,7 +44,7 @@ class Welcome(QDialog):
         column.addWidget(
             label(
                 self.tr(
-                    "About thirty questions; five numbers are enough to begin. The demo shop is a copy: spoil it freely."
+                    "Fewer than forty questions; five numbers are enough to begin. The demo shop is a copy: spoil it freely."
                 ),
                 "small",
                 wrap=True,

@@ -39,7 +39,14 @@ def gauge_figure(
             strokes += [Circle((x, (v - zero) * scale), 4, _INKS[k % len(_INKS)], None, dot=True) for v in cell]
     for k, name in enumerate(appraisers[: len(_INKS)]):
         strokes.append(
-            Label((k * WIDE / max(1, len(appraisers)), HIGH / 2 + 5), name, _INKS[k % len(_INKS)], 13, True, "left")
+            Label(
+                (k * WIDE / max(1, len(appraisers)), HIGH / 2 + 5),
+                f"person {name}",
+                _INKS[k % len(_INKS)],
+                13,
+                True,
+                "left",
+            )
         )
     note = f"{exaggeration(scale)}; full height {small(2 * reach, units)}"
     return Figure("Readings by part", (-6, -HIGH / 2 - 10, WIDE + 6, HIGH / 2 + 10), tuple(strokes), note)
