@@ -21,6 +21,7 @@ from typing import Any
 
 EVENTS, EVENTS_A_DESK, KILLED = 10_000, 600, 0.5
 SETTLE_S, HUNG_S, TURNS = 0.002, 300.0, 8
+TAKES_BACK = ("throw away", "key Backspace", "Ctrl+Z", "click Undo", "click Throw")  #: readings, on purpose
 
 
 def figures() -> Iterator[str]:
@@ -96,6 +97,7 @@ def figures() -> Iterator[str]:
 def _told(log: Path) -> tuple[set[str], int, dict[str, int], int]:
     safe: set[str] = set()
     dropped: set[str] = set()
+    doing: dict[str, Any] = {}
     events = 0
     worst: dict[str, int] = {}
     over = 0
@@ -104,11 +106,18 @@ def _told(log: Path) -> tuple[set[str], int, dict[str, int], int]:
             row = json.loads(line)
         except ValueError:
             continue  # the last line of one that was killed
+        if "doing" in row:
+            doing = row
+            continue
+        doing = {}
         safe |= set(row.get("safe", ()))
         dropped |= set(row.get("dropped", ()))
         events = max(events, row["event"])
         worst[row["what"]] = max(worst.get(row["what"], 0), row["ms"])
         over += row["ms"] > (100 if row["what"].startswith("first ") else 50)
+    if doing and doing["doing"].startswith(TAKES_BACK):  # killed in that very event: what it took back is not told
+        print(f"killed in {doing['doing']!r} with {len(doing['hand'])} readings in hand", file=sys.stderr)
+        dropped |= set(doing["hand"])
     return safe - dropped, events, worst, over
 
 
@@ -168,6 +177,8 @@ class Hands:
             w.activateWindow()
             name, act = self.choose(w)
             before = {id(c): [_name(r.at, r.values) for r in c.session.rows] for c in self.controllers()}
+            hand = [r for rows in before.values() for r in rows] if name.startswith(TAKES_BACK) else []
+            self.write({"doing": name, "hand": hand})
             spent = max(self.spent(each) for each in (act if isinstance(act, list) else [act]))
             time.sleep(SETTLE_S)
             # What was put off until there is time may not take long either.
@@ -227,6 +238,10 @@ class Hands:
         }
         self.seen |= set(safe)
         self.seen -= set(dropped)
+        self.write(row)
+
+    def write(self, row: dict[str, Any]) -> None:
+        """Log a row; what is written stays when the desk is killed."""
         self.out.write(json.dumps(row) + "\n")
         self.out.flush()
 

@@ -276,7 +276,7 @@ def test_a_pulled_cable_and_garbage_lose_no_tool(desk, hands, shop):  # noqa: F8
 
 def test_f12_says_what_is_missing_and_stops_again(desk, hands, shop):  # noqa: F811
     c = listen(desk, hands, 2)
-    assert c.arrivals.now is not None and "Listening to Alder" in shown_text(desk.tools)
+    hands.until(lambda: c.arrivals.now is not None and "Listening to Alder" in shown_text(desk.tools))
     hands.press(Qt.Key.Key_F12)
     assert c.arrivals.now is None
     card = cards(shop)["presetters"][0]

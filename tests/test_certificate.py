@@ -1,12 +1,13 @@
 """Certificates: everything an auditor asks for, nothing left out for want of room, nothing invented twice."""
 
+import base64
+import hashlib
 import xml.etree.ElementTree as ET
 
 import pypdfium2
 import pytest
 
 from nonna.adapters.certificate_pdf import write
-from nonna.adapters.certificate_xml import NAMESPACE
 from nonna.adapters.certificate_xml import write as write_xml
 from nonna.adapters.ledger import Ledger
 from nonna.bench.record_body import Evidence, Signature, event
@@ -15,6 +16,7 @@ from nonna.desk.install import install
 from nonna.errors import NonnaError
 from nonna.procedures.session import TapeRow
 from nonna.shop.subjects import SETTER
+from tests.examples import EXAMPLES
 
 
 @pytest.fixture
@@ -95,20 +97,95 @@ def test_the_same_record_gives_the_same_file(book, tool, tmp_path):
     assert (tmp_path / "a.pdf").read_bytes() == (tmp_path / "b.pdf").read_bytes()
 
 
-def test_xml_holds_the_same_facts(book, tool, tmp_path):
-    certificate(book, tool, tmp_path / "c.pdf")
-    write_xml(book.get(1), tmp_path / "c.xml")
-    root = ET.parse(tmp_path / "c.xml").getroot()
-    assert root.tag == f"{{{NAMESPACE}}}certificate"
-    assert root.get("sha256") == book.get(1).hash
-    fields = {f.get("name"): f for f in root}
-    assert float(fields["value_mm"].text) == book.get(1).body["value_mm"]
+NAMES = {"dcc": "https://ptb.de/dcc", "si": "https://ptb.de/si"}
+
+
+def xml_of(record, path, withdrawn_by=None):
+    write_xml(record, path, withdrawn_by)
+    return ET.parse(path).getroot()
+
+
+def quantities(root):
+    """As anybody reads them who knows the open schema and nothing of this program."""
+    found = {}
+    for result in root.iterfind(".//dcc:results/dcc:result", NAMES):
+        real = result.find("dcc:data/dcc:quantity/si:real", NAMES)
+        if real is not None:
+            doubt = real.find("si:measurementUncertaintyUnivariate/si:expandedMU", NAMES)
+            more = (
+                {n: float(doubt.findtext(f"si:{n}", None, NAMES)) for n in ("valueExpandedMU", "coverageFactor")}
+                if doubt is not None
+                else {}
+            )
+            found[result.get("id")] = (
+                float(real.findtext("si:value", None, NAMES)),
+                real.findtext("si:unit", None, NAMES),
+                more,
+            )
+    return found
+
+
+@pytest.mark.parametrize("document", EXAMPLES.values(), ids=EXAMPLES)
+def test_xml_gives_an_independent_reader_the_same_values(book, document, tmp_path):
+    book.sign(
+        prepare(document, Signature("K. Amsel", "Larch", shop="Tarnholm Pump Works"), Evidence(title="A sheet"))[0]
+    )
+    record = book.get(1)
+    root = xml_of(record, tmp_path / "c.xml")
+    assert root.tag == "{https://ptb.de/dcc}digitalCalibrationCertificate" and root.get("schemaVersion") == "3.3.0"
+    assert [part.tag.partition("}")[2] for part in root] == ["administrativeData", "measurementResults"]
+    units = {
+        "mm": r"\milli\metre",
+        "mm/touch": r"\milli\metre",
+        "deg": r"\degree",
+        "ppm": r"\ppm",
+        "s": r"\second",
+        "1": r"\one",
+    }
+    signed = record.body["result"]["results"]
+    assert quantities(root) == {
+        name: (
+            row["value"],
+            units[row["unit"]],
+            {"valueExpandedMU": row["U"], "coverageFactor": row["k"]} if "u" in row else {},
+        )
+        for name, row in signed.items()
+    }
+    conformity = root.findtext(".//dcc:conformity", "none", NAMES)
+    assert conformity == (record.body["verdict"] if record.body["verdict"] in ("pass", "fail") else "none")
+    whole = base64.b64decode(root.findtext(".//dcc:byteData/dcc:dataBase64", None, NAMES))
+    assert hashlib.sha256(whole).hexdigest() == record.hash == root.findtext(".//dcc:uniqueIdentifier", None, NAMES)
+
+
+def test_xml_says_who_what_when_and_what_no_longer_counts(book, tool, tmp_path):
+    tool["conditions"] = {"temperature_c": 21.4, "temperature_u_c": 0.3}
+    card = {"name": "Ring\x0b 50", "certificate": "TP-4471"}
+    signature = Signature("K. Amsel", "Larch", SETTER, "Tarnholm Pump Works", invented=True)
+    rows = [{"values": r, "struck": "", "at": f"2026-11-2{i}T10:00:00+01:00"} for i, r in enumerate(tool["readings"])]
+    book.sign(prepare(tool, signature, Evidence(title="Tool length", cards={"master": card}, tape=rows))[0])
+    root = xml_of(book.get(1), tmp_path / "c.xml", withdrawn_by=7)
+    words = [content.text for content in root.iterfind(".//dcc:content", NAMES)]
+    for wanted in (
+        "K. Amsel",
+        "Setter, Larch",
+        "Tarnholm Pump Works",
+        "Taken back by record 7.",
+        "Ring\ufffd 50",
+        "Temperature",
+    ):
+        assert wanted in words, wanted
+    assert root.findtext(".//dcc:beginPerformanceDate", None, NAMES) == "2026-11-20"
+    assert root.findtext(".//dcc:endPerformanceDate", None, NAMES) == f"2026-11-2{len(rows) - 1}"
+    assert root.findtext(".//dcc:measuringEquipment//dcc:value", None, NAMES) == "TP-4471"
+    listed = root.findtext(".//si:realListXMLList/si:valueXMLList", None, NAMES).split()
+    assert [float(value) for value in listed] == [row["position_mm"] for row in tool["readings"]]
 
 
 def test_an_event_has_no_certificate(book, tmp_path):
     book.sign(event("crash", Signature("K. Amsel")))
-    with pytest.raises(NonnaError, match="no measurement"):
-        write(book.get(1), tmp_path / "c.pdf")
+    for wrote in (write, write_xml):
+        with pytest.raises(NonnaError, match="no measurement"):
+            wrote(book.get(1), tmp_path / "c")
 
 
 def test_the_desktop_entry_points_at_the_program(tmp_path):

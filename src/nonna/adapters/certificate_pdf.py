@@ -21,8 +21,7 @@ from nonna.adapters.figure_pdf import INKS, PdfPainter
 from nonna.adapters.pdf_code import draw_code
 from nonna.adapters.safe_write import write_bytes
 from nonna.bench.record import Record
-from nonna.bench.record_body import read_back
-from nonna.errors import NonnaError
+from nonna.bench.record_body import must_be_measured, read_back
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import FLAG_WORDS, Evaluation, Quantity
 from nonna.procedures.sheet import Bench
@@ -44,10 +43,7 @@ def write(record: Record, path: Path, withdrawn_by: int | None = None) -> None:
 
     Raises: NonnaError ``wrong-format`` (an event has no certificate), ``unreadable`` (the file cannot be written).
     """
-    if record.body["kind"] != "measurement":
-        raise NonnaError(
-            "wrong-format", "Record {number} is no measurement; it has no certificate.", "record", number=record.number
-        )
+    must_be_measured(record)
     write_bytes(path, made(record, withdrawn_by))
 
 

@@ -5,6 +5,7 @@ The first picture of the desk must show true link states before anything slow is
 
 from __future__ import annotations
 
+import json
 import sqlite3
 from contextlib import closing
 from datetime import datetime
@@ -157,11 +158,14 @@ class Reader:
 
     def _fetched(self, number: int) -> _Row:
         try:
-            rows = self._fetch(number - self._reach, number)  # opening costs more than reading some neighbours
-            self._reach = min(2 * self._reach, MOST_NEIGHBOURS)
+            if number in self._seen:  # the file changed since: those that were wanted before, all at once
+                rows = self._fetch(*tuple(self._seen))
+            else:  # opening costs more than reading some neighbours
+                rows = self._fetch(*range(number - self._reach, number + 1))
+                self._reach = min(2 * self._reach, MOST_NEIGHBOURS)
         except sqlite3.DatabaseError:
             try:
-                rows = self._fetch(number, number)  # a damaged neighbour is not this one's fault
+                rows = self._fetch(number)  # a damaged neighbour is not this one's fault
             except sqlite3.DatabaseError as error:
                 words = "{name}: record {number} cannot be read: {error}."
                 raise NonnaError("unreadable", words, name=self._ledger.name, number=number, error=error) from error
@@ -172,7 +176,7 @@ class Reader:
             )
         return rows[number]
 
-    def _fetch(self, first: int, last: int) -> dict[int, _Row]:
-        query = "SELECT number, hash, body FROM records WHERE number BETWEEN ? AND ?"
+    def _fetch(self, *numbers: int) -> dict[int, _Row]:
+        query = "SELECT number, hash, body FROM records WHERE number IN (SELECT value FROM json_each(?))"
         with closing(connect(self._ledger)) as connection:
-            return {row[0]: row for row in connection.execute(query, (first, last))}
+            return {row[0]: row for row in connection.execute(query, (json.dumps(numbers),))}

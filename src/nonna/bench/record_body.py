@@ -11,6 +11,7 @@ from typing import Any
 import nonna
 from nonna.bench import clock
 from nonna.bench.record import DamagedRecordError, Record
+from nonna.errors import NonnaError
 from nonna.metrology.coverage import Source, coverage_factor
 from nonna.metrology.decision import Rule, Verdict
 from nonna.metrology.uncertain import BudgetRow, Estimate
@@ -102,6 +103,13 @@ def recalled(body: Mapping[str, Any]) -> Evaluation:
         advice=tuple(signed_words("{words}", {"words": words}) for words in result["advice"][1:]),
         extras={name: value for name, value in result.items() if name not in known},
     )
+
+
+def must_be_measured(record: Record) -> None:
+    """Refuse a certificate of what is no measurement. Raises: NonnaError ``wrong-format``."""
+    if record.body["kind"] != "measurement":
+        words = "Record {number} is no measurement; it has no certificate."
+        raise NonnaError("wrong-format", words, "record", number=record.number)
 
 
 def read_back(record: Record) -> Evaluation:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Iterator
+from contextlib import suppress
 from importlib import import_module
 from pkgutil import walk_packages
 from typing import TYPE_CHECKING
@@ -12,6 +13,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 import nonna.desk
 from nonna.bench.ports import ShopFiles
+from nonna.errors import NonnaError
 
 if TYPE_CHECKING:
     from nonna.bench.site import Site
@@ -25,7 +27,7 @@ BEHIND = (
         "bench.lengths_known", "bench.machine_card", "bench.opening", "bench.planning", "bench.shelving", "bench.signing",
         "bench.standin_jobs", "bench.tables.pockets", "bench.tool_storing", "bench.transfer_pairs", "bench.tray", "bench.tray_work", "bench.which_way", "figures.ways", "metrology.wear", "procedures.doubt", "procedures.draft",
         "procedures.from_file", "procedures.instrument_line", "procedures.session", "procedures.wording", "programs.results", "programs.snippets", "programs.writer",
-        "shop.line_pattern", "shop.schools", "standin.batch", "standin.indicator", "standin.measuring", "standin.nearest",
+        "plugged", "shop.line_pattern", "shop.schools", "standin.batch", "standin.indicator", "standin.measuring", "standin.nearest",
         "standin.sheet_programs", "standin.template_check",
     )),
 )  # fmt: skip
@@ -36,6 +38,7 @@ _NEVER_SHOWN = tuple(f"nonna.desk.{name}" for name in ("tour", "install", "app",
 
 def warm_up(folder: ShopFiles, station: str = "") -> Site:
     """Load everything a sheet needs and return the shop, checked whole. Raises: NonnaError."""
+    from nonna.bench.foreseen import foresee
     from nonna.bench.site import Site
     from nonna.procedures.catalogue import procedure
     from nonna.procedures.entry import warm_up as read_units
@@ -47,6 +50,8 @@ def warm_up(folder: ShopFiles, station: str = "") -> Site:
     read_units()
     for name in BEHIND:
         import_module(name)
+    with suppress(NonnaError):  # a damaged record is said by whoever rests on it
+        foresee(site.results(), (tool.subject for tool in site.tools))
     return site
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
@@ -72,7 +73,7 @@ class ShopReader(QObject):
         if marks == self._marks:
             return False
         self._marks = marks
-        self._looking = work = Work(lambda _: _look(folder, station, site, marks), self)
+        self._looking = work = Work(lambda _: _foreseen(_look(folder, station, site, marks)), self)
         work.done.connect(lambda found: self._on_read(work, found))
         work.failed.connect(lambda error: self._on_read(work, error))
         work.start()
@@ -84,7 +85,7 @@ class ShopReader(QObject):
         def look() -> Seen:
             site = _site(folder, station)
             marks = _marks(folder, site.key)  # before it is read: a change meanwhile is seen next time
-            return Seen(folder, read_state(folder, station=site.key), site, marks)
+            return _foreseen(Seen(folder, read_state(folder, station=site.key), site, marks))
 
         self._moving, self._marks = True, ()  # where nothing comes of it, what is shown is looked at again
         self._looking = work = Work(lambda _: look(), self)
@@ -123,6 +124,15 @@ def _look(folder: ShopFiles, station: str, site: Site | None, marks: tuple[objec
     """Read a station's state, and its files again where somebody changed them since."""
     fresh = site if site is None or site.is_fresh() else _site(folder, station)
     return Seen(folder, read_state(folder, station=station), fresh, marks)
+
+
+def _foreseen(seen: Seen) -> Seen:
+    """Read on until what the hands may ask next is known too."""
+    from nonna.bench.foreseen import foresee
+
+    with suppress(NonnaError):  # a damaged record is said by whoever rests on it
+        foresee(seen.state.results, (tool.subject for tool in seen.state.tools))
+    return seen
 
 
 def _site(folder: ShopFiles, station: str) -> Site:

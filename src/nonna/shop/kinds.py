@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from functools import cache
 from importlib.util import find_spec
 from pathlib import Path
 
 FORMAT_KINDS = ("mill", "router", "lathe")
 
 
-def station_folders() -> Iterator[Path]:
-    """Yield the folders of the kinds that bring a loop of their own. None of them is imported."""
+def station_folders() -> tuple[Path, ...]:
+    """Return the folders of the kinds that bring a loop of their own. None of them is imported."""
     spec = find_spec("nonna.stations")
-    for place in (spec.submodule_search_locations or ()) if spec else ():
-        yield from (file.parent for file in sorted(Path(place).glob("*/__init__.py")))
+    return _folders_in(tuple(spec.submodule_search_locations or ()) if spec else ())
+
+
+@cache
+def _folders_in(places: tuple[str, ...]) -> tuple[Path, ...]:
+    return tuple(file.parent for place in places for file in sorted(Path(place).glob("*/__init__.py")))
 
 
 def station_kinds() -> tuple[str, ...]:

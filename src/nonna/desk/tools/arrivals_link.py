@@ -36,6 +36,28 @@ class ArrivalsLink(QObject):
         self.now: Arrivals | None = None
         self._reader: LiveReader | None = None
         self._server: IndicatorServer | None = None
+        self._finding: Work | None = None
+
+    def find(self, arrivals: Callable[[], Arrivals], world: Callable[[], World] | None) -> None:
+        """Find out behind the screen what there is to listen to, then listen; the parameters are those of `begin`."""
+        self.close()
+        self._finding = work = Work(lambda _: arrivals(), self)
+        work.done.connect(lambda found: self._on_found(work, found, world))
+        work.failed.connect(lambda error: self._on_not_found(work, error))
+        work.start()
+
+    def _on_found(self, work: Work, found: Arrivals, world: Callable[[], World] | None) -> None:
+        if work is not self._finding:
+            return  # stopped meanwhile
+        try:
+            self.begin(found, world)
+        except NonnaError as error:
+            self.said.emit(error.message, "due")
+
+    def _on_not_found(self, work: Work, error: NonnaError) -> None:
+        if work is self._finding:
+            self._finding = None
+            self.said.emit(error.message, "due")
 
     def begin(self, found: Arrivals, world: Callable[[], World] | None) -> None:
         """Listen; to the stand-in where its card names no port and a world is given. Raises: NonnaError."""
@@ -64,7 +86,8 @@ class ArrivalsLink(QObject):
 
     def close(self) -> bool:
         """Stop listening; says whether something was listened to."""
-        was = self.now is not None
+        was = self.now is not None or self._finding is not None
+        self._finding = None
         if self._reader is not None:
             self._reader.close()
         if self._server is not None:

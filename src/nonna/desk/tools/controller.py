@@ -230,11 +230,8 @@ class TrayController(QObject):
         if self.arrivals.close() or site is None or self.busy:
             return
         wide = frozenset(t.number for t in tray.tools if "diameter" in tray.measures_of(t.number))
-        try:
-            found = arrivals(site, tray.tools, self.marked, wide)
-            self.arrivals.begin(found, self._host.world if site.shop.invented else None)
-        except NonnaError as error:
-            self.said.emit(error.message, "due")
+        marked, world = self.marked, self._host.world if site.shop.invented else None
+        self.arrivals.find(lambda: arrivals(site, tray.tools, marked, wide), world)
 
     def _on_came(self, number: int) -> None:
         """A tool that only the presetter knew comes into the tray with its first line."""

@@ -1,0 +1,27 @@
+"""Looks up what a desk is going to ask, so that the records are read and checked before somebody waits for them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from nonna.bench.held import HeldResults
+from nonna.bench.shared import leaves
+from nonna.shop.subjects import ANY, Subject
+
+_OF_THE_STATION = (
+    ("setter-calibration", "trigger_plane_mm"), ("probe-length", "probe_length_mm"), ("repeatability", "s_mm"),
+    ("breakage-threshold", "tolerance_mm"),
+)  # fmt: skip
+
+
+def foresee(results: HeldResults, tools: Iterable[Subject]) -> None:
+    """Have the records' reader know what plans and the tray's dialogs ask of a station and these tools.
+
+    Notes: for a worker thread. Raises: NonnaError (a record that would be used is damaged).
+    """
+    wanted = [(procedure, name, ANY) for procedure, name in _OF_THE_STATION]
+    wanted += [("tool-length", "length_mm", tool) for tool in tools]
+    for procedure, name, subject in wanted:
+        held = results.held(procedure, name, subject)
+        if held is not None:
+            leaves(held.record, name, results.read)
