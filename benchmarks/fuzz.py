@@ -19,8 +19,9 @@ from tests.conftest import REPEAT, SETTER, TOOL
 from tests.examples import EXAMPLES
 
 from nonna.adapters.exchange import import_records
-from nonna.adapters.glance import Reader, entries
+from nonna.adapters.glance import entries
 from nonna.adapters.ledger import Ledger
+from nonna.adapters.record_reader import Reader
 from nonna.bench.canonical import canonical, digest
 from nonna.bench.record import REPEATED, exported
 from nonna.bench.record_body import Signature

@@ -155,7 +155,7 @@ class Hands:
 
         self.documents = [json.dumps(d) for d in (REPEAT, SETTER, TOOL)]
         self.seen: set[str] = set()
-        self.known: set[str] = set()
+        self.known: set[tuple[int, str]] = set()
         self.windows = [self.window(0), self.window(1)] if seed % 3 == 0 else [self.window(0)]
 
     def window(self, number: int) -> Any:
@@ -183,9 +183,9 @@ class Hands:
             time.sleep(SETTLE_S)
             # What was put off until there is time may not take long either.
             spent = max(spent, *(self.spent(lambda: None) for _ in range(TURNS)))
-            new = self.in_sight() - self.known
+            new = self.in_sight() - self.known  # a page of another window is made anew
             self.known |= new
-            self.tell(event, f"first {', '.join(sorted(new))}" if new else name, spent, before)
+            self.tell(event, f"first {', '.join(sorted({kind for _, kind in new}))}" if new else name, spent, before)
         for w in self.windows:
             w.close()
             w.close()
@@ -197,16 +197,16 @@ class Hands:
         self.turn()
         return time.thread_time() - begun
 
-    def in_sight(self) -> set[str]:
-        """Return what stands in front, pages and dialogs by what they are; a procedure's sheet is a page of its own."""
+    def in_sight(self) -> set[tuple[int, str]]:
+        """Return what stands in front of each window, pages and dialogs by what they are; a procedure's sheet is a page of its own."""
         from PySide6.QtWidgets import QWidget
 
-        found: set[str] = set()
-        for w in self.windows:
+        found: set[tuple[int, str]] = set()
+        for i, w in enumerate(self.windows):
             kinds = {type(widget).__name__ for widget in w.findChildren(QWidget) if widget.isVisible()}
-            found |= {kind for kind in kinds if kind.endswith(("View", "Page", "Form", "Dialog", "Finder"))}
+            found |= {(i, kind) for kind in kinds if kind.endswith(("View", "Page", "Form", "Dialog", "Finder"))}
             if w.sheets.in_front:
-                found.add(f"sheet of {w.sheet.controller.session.name}")
+                found.add((i, f"sheet of {w.sheet.controller.session.name}"))
         return found
 
     def turn(self) -> None:

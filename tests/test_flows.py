@@ -12,10 +12,11 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog
 
 from nonna.adapters import user_folders as places
-from nonna.adapters.glance import Reader, entries
+from nonna.adapters.glance import entries
 from nonna.adapters.ledger import Ledger
 from nonna.adapters.practice import make
 from nonna.adapters.reading import read_bytes
+from nonna.adapters.record_reader import Reader
 from nonna.adapters.shop_folder import ShopFolder
 from nonna.bench.record_body import Signature
 from nonna.bench.signing import prepare

@@ -14,8 +14,9 @@ from hypothesis import strategies as st
 
 from nonna.adapters import exchange, ledger_file, safe_write, sqlite_file
 from nonna.adapters.exchange import import_records
-from nonna.adapters.glance import Reader, entries
+from nonna.adapters.glance import entries
 from nonna.adapters.ledger import Ledger
+from nonna.adapters.record_reader import Reader
 from nonna.adapters.shop_folder import ShopFolder
 from nonna.bench.canonical import canonical, digest
 from nonna.bench.record import DamagedRecordError, exported

@@ -6,7 +6,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit
 
-from nonna.adapters.glance import Reader
+from nonna.adapters.record_reader import Reader
 from nonna.bench.shelving import BY_KEY, cards, put
 from nonna.bench.site import Site
 from nonna.bench.state import read_state

@@ -8,7 +8,8 @@ import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
 
-from nonna.adapters.glance import Reader, entries, minutes
+from nonna.adapters.glance import entries, minutes
+from nonna.adapters.record_reader import Reader
 from nonna.bench.opening import open_sheet
 from nonna.bench.site import Site
 from nonna.bench.tool_table import csv_text, rows

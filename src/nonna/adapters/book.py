@@ -8,14 +8,15 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from nonna.adapters.glance import Reader, Row, entries, minutes, record_of_draft
+from nonna.adapters.glance import Row, entries, minutes, record_of_draft
 from nonna.adapters.marks import is_settled, ledger_marks
-from nonna.bench.record import ChainCheck, Receipt, Record
 from nonna.errors import NonnaError
 from nonna.shop.history import Entry, Standing, standing
 
 if TYPE_CHECKING:
     from nonna.adapters.ledger import Ledger
+    from nonna.adapters.record_reader import Reader
+    from nonna.bench.record import ChainCheck, Receipt, Record
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +34,7 @@ class LedgerBook:
 
     def __init__(self, path: Path) -> None:
         self.path = path
-        self._reader = Reader(path)
+        self._reader: Reader | None = None
         self._looked: _Looked | None = None
         self._signed = 0  #: times that this book was written to from here
         self._known: dict[Row, Entry] = {}
@@ -68,6 +69,10 @@ class LedgerBook:
 
     def reader(self) -> Reader:
         """Return what reads whole records; what stands in the file as before is not checked once more."""
+        from nonna.adapters.record_reader import Reader  # late: the first picture of the desk looks into no record
+
+        if self._reader is None:
+            self._reader = Reader(self.path)
         return self._reader.look_again()
 
     def minutes(self, station: str) -> dict[str, float]:

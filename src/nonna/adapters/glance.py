@@ -5,16 +5,13 @@ The first picture of the desk must show true link states before anything slow is
 
 from __future__ import annotations
 
-import json
 import sqlite3
 from contextlib import closing
 from datetime import datetime
 from pathlib import Path
 from typing import Any
 
-from nonna.adapters.marks import ledger_marks
 from nonna.adapters.sqlite_file import connect
-from nonna.bench.record import Record, checked
 from nonna.errors import NonnaError
 from nonna.shop.history import MASTER_EVENT, Entry
 from nonna.shop.subjects import Subject, SubjectKind, master
@@ -117,66 +114,3 @@ def record_of_draft(ledger: Path, draft: str) -> int | None:
             "unreadable", "{name} is damaged or not a ledger: {error}.", name=ledger.name, error=error
         ) from error
     return int(row[0]) if row else None
-
-
-NEIGHBOURS, MOST_NEIGHBOURS = 24, 400  #: read along, for whoever looks for a result goes backwards
-
-
-_Row = tuple[int, str, bytes]  # number, hash, body
-
-
-class Reader:
-    """Reads whole records by number, each once and checked against its hash; several threads may ask."""
-
-    def __init__(self, ledger: Path) -> None:
-        self._ledger = ledger
-        self._marks = ledger_marks(ledger)
-        self._rows: dict[int, _Row] = {}  #: as they stand in the file
-        self._seen: dict[int, tuple[_Row, Record]] = {}  #: rows that were checked, and what they hold
-        self._reach = NEIGHBOURS
-
-    def __call__(self, number: int) -> Record:
-        """Return a record. Raises: NonnaError ``unreadable`` naming a damaged record."""
-        row = self._rows.get(number) or self._fetched(number)
-        seen = self._seen.get(number)
-        if seen is None or seen[0] != row:
-            seen = self._seen[number] = (row, checked(*row))
-        return seen[1]
-
-    def look_again(self) -> Reader:
-        """Read afresh where the file changed; what stands there as before need not be checked once more."""
-        marks = ledger_marks(self._ledger)
-        if marks != self._marks:
-            self._marks, self._rows = marks, {}
-        return self
-
-    def read_ahead(self, newest: int) -> None:
-        """Read the newest records from the file before somebody waits for them. Raises: as when one is asked for."""
-        if newest not in self._rows:
-            self._reach = MOST_NEIGHBOURS
-            self._fetched(newest)
-
-    def _fetched(self, number: int) -> _Row:
-        try:
-            if number in self._seen:  # the file changed since: those that were wanted before, all at once
-                rows = self._fetch(*tuple(self._seen))
-            else:  # opening costs more than reading some neighbours
-                rows = self._fetch(*range(number - self._reach, number + 1))
-                self._reach = min(2 * self._reach, MOST_NEIGHBOURS)
-        except sqlite3.DatabaseError:
-            try:
-                rows = self._fetch(number)  # a damaged neighbour is not this one's fault
-            except sqlite3.DatabaseError as error:
-                words = "{name}: record {number} cannot be read: {error}."
-                raise NonnaError("unreadable", words, name=self._ledger.name, number=number, error=error) from error
-        self._rows.update(rows)
-        if number not in rows:
-            raise NonnaError(
-                "unreadable", "{name}: record {number} is gone.", "record", name=self._ledger.name, number=number
-            )
-        return rows[number]
-
-    def _fetch(self, *numbers: int) -> dict[int, _Row]:
-        query = "SELECT number, hash, body FROM records WHERE number IN (SELECT value FROM json_each(?))"
-        with closing(connect(self._ledger)) as connection:
-            return {row[0]: row for row in connection.execute(query, (json.dumps(numbers),))}

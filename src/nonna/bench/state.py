@@ -5,11 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
+from typing import TYPE_CHECKING
 
 from nonna.bench import clock
-from nonna.bench.held import HeldResults
-from nonna.bench.ports import ShopFiles
-from nonna.bench.weakest import Weakest, weakest
+from nonna.bench.ports import Book, ShopFiles
 from nonna.errors import NonnaError
 from nonna.shop.fetched import ARTEFACT, DIAL, MASTER, RING
 from nonna.shop.given import Given
@@ -20,6 +19,10 @@ from nonna.shop.seen import CardSeen, ToolSeen
 from nonna.shop.service import Counter, counters, service_jobs
 from nonna.shop.subjects import Subject, SubjectKind
 from nonna.stations.kind import Around, StationKind, kind_of
+
+if TYPE_CHECKING:
+    from nonna.bench.held import HeldResults
+    from nonna.bench.weakest import Weakest
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,18 +45,27 @@ class ShopState:
     masters: tuple[CardSeen, ...]  #: retired ones too
     entries: tuple[Entry, ...]  #: every record
     standing: Standing  #: those of this machine that count
-    results: HeldResults  #: what can be looked up in them by name
+    book: Book
+    setter: str  #: id of the contact setter in use; "" where the gear names none
     links: tuple[LinkState, ...]
     jobs: tuple[NextJob, ...]
-    weakest: Weakest | None
+    weakest: Weakest | None  #: None where nothing was measured to its end, or at a glance
+    glanced: bool  #: whether no record was looked into yet
     counters: tuple[Counter, ...] = ()  #: parts that wear out by use
 
+    @property
+    def results(self) -> HeldResults:
+        """What can be looked up by name in the records that count."""
+        from nonna.bench.held import HeldResults  # late: the first picture looks into no record
 
-def read_state(folder: ShopFiles, now: datetime | None = None, station: str = "") -> ShopState:
-    """Read a shop at a glance; its files are checked whole later, in the background.
+        return HeldResults(self.standing, self.book.reader(), self.setter)
+
+
+def read_state(folder: ShopFiles, now: datetime | None = None, station: str = "", *, glance: bool = False) -> ShopState:
+    """Read a shop; its files are checked whole later, in the background.
 
     Parameters: station, name of the machine's files; "" (or one that is no longer there) for the first. A shop that
-    has a ledger and no files is the station of its records.
+    has a ledger and no files is the station of its records. glance, look into no record: for a first picture.
     Raises: NonnaError naming the file that cannot be read.
     """
     moment = (now or clock.now()).astimezone()
@@ -68,7 +80,6 @@ def read_state(folder: ShopFiles, now: datetime | None = None, station: str = ""
         names = [tool.subject for tool in tools] or _measured_tools(counting)
         loose = frozenset(tool.subject for tool in tools if not tool.repeats)
         links = judge(Facts(kind.loop, counting, names, _loop_masters(kind.loop, masters), moment, loose))
-        reader = folder.book.reader()
         learned = folder.book.minutes(name)
         counted = counters(found.gear.rows("services"), name, counting, moment)
         return ShopState(
@@ -79,13 +90,19 @@ def read_state(folder: ShopFiles, now: datetime | None = None, station: str = ""
             fetched=_fetched(masters, cards.get("indicators", ())),
             kept={card.name: card.kept for group in (masters, *cards.values()) for card in group if card.kept},
             tools=tools, masters=masters, entries=every, standing=counting, links=links, jobs=(*next_jobs(links, learned), *service_jobs(counted)), counters=counted,
-            weakest=weakest(kind, counting, reader),
-            results=HeldResults(counting, reader, _setter_id(cards.get("setters", ()), name)),
+            weakest=None if glance else _weakest(kind, counting, folder.book), glanced=glance,
+            book=folder.book, setter=_setter_id(cards.get("setters", ()), name),
         )  # fmt: skip
     except (KeyError, IndexError, TypeError, AttributeError) as error:
         raise NonnaError(
             "wrong-format", "A file of this shop is not what it should be: {error!r} is missing or wrong.", error=error
         ) from error
+
+
+def _weakest(kind: StationKind, counting: Standing, book: Book) -> Weakest | None:
+    from nonna.bench.weakest import weakest  # late: the first picture looks into no record
+
+    return weakest(kind, counting, book.reader())
 
 
 @dataclass(frozen=True, slots=True)

@@ -44,35 +44,40 @@ class ShopReader(QObject):
         self._marks: tuple[object, ...] = ()
         self._looking: Work | None = None
         self._moving = False  #: whether it is another station, or another shop
+        self._glanced = False  #: whether what is shown was read at a glance
         self._later = QTimer(self, singleShot=True, interval=ONCE_MORE_MS)
         self._later.timeout.connect(self.once_more)
 
     @property
     def busy(self) -> bool:
-        """Whether something is being read."""
-        return self._looking is not None
+        """Whether something is being read, or still has to be."""
+        return self._looking is not None or self._glanced
 
     def read_now(self, folder: ShopFiles, station: str, shown: str, site: Site | None) -> None:
-        """Read at once: nothing can be shown before. ``shown`` is the station's files, "" for the first."""
+        """Read at a glance and at once: nothing can be shown before. The next look again reads the rest.
+
+        Parameters: shown, the station's files, "" for the first.
+        """
         self._looking, self._moving = None, False
         try:
-            found = _look(folder, station, site, _marks(folder, shown))
+            found = _look(folder, station, site, _marks(folder, shown), glance=True)
         except NonnaError as error:
             self.failed.emit(error)
             return
         self.take(found)
+        self._glanced = True
 
     def look_again(self, folder: ShopFiles, station: str, shown: str, site: Site | None) -> bool:
-        """Read behind, where anything changed since the last time; says whether it did.
+        """Read behind, where anything changed since the last time or was only glanced at; says whether it did.
 
         Not while another station or shop is being read: that one is what is shown next.
         """
         if self._moving:
             return False
         marks = _marks(folder, shown)
-        if marks == self._marks:
+        if marks == self._marks and not self._glanced:
             return False
-        self._marks = marks
+        self._marks, self._glanced = marks, False
         self._looking = work = Work(lambda _: _foreseen(_look(folder, station, site, marks)), self)
         work.done.connect(lambda found: self._on_read(work, found))
         work.failed.connect(lambda error: self._on_read(work, error))
@@ -87,7 +92,11 @@ class ShopReader(QObject):
             marks = _marks(folder, site.key)  # before it is read: a change meanwhile is seen next time
             return _foreseen(Seen(folder, read_state(folder, station=site.key), site, marks))
 
-        self._moving, self._marks = True, ()  # where nothing comes of it, what is shown is looked at again
+        self._moving, self._glanced, self._marks = (
+            True,
+            False,
+            (),
+        )  # where nothing comes of it, what is shown is looked at again
         self._looking = work = Work(lambda _: look(), self)
         work.done.connect(lambda found: self._on_moved(work, found))
         work.failed.connect(lambda error: self._on_not_moved(work, folder, error))
@@ -120,10 +129,12 @@ class ShopReader(QObject):
         return True
 
 
-def _look(folder: ShopFiles, station: str, site: Site | None, marks: tuple[object, ...]) -> Seen:
+def _look(
+    folder: ShopFiles, station: str, site: Site | None, marks: tuple[object, ...], *, glance: bool = False
+) -> Seen:
     """Read a station's state, and its files again where somebody changed them since."""
     fresh = site if site is None or site.is_fresh() else _site(folder, station)
-    return Seen(folder, read_state(folder, station=station), fresh, marks)
+    return Seen(folder, read_state(folder, station=station, glance=glance), fresh, marks)
 
 
 def _foreseen(seen: Seen) -> Seen:

@@ -380,8 +380,7 @@ class DeskWindow(QMainWindow):
         self.site = site
         self._remember(site)
         self.tell("", "plain")
-        if self.state is not None:
-            self.places.show_state(self.state, self.units)
+        self.look_again()  # the first picture was made of a glance
         wish, self._wish = self._wish, None
         if wish is not None:
             wish()

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from nonna.errors import NonnaError
+from nonna.figures.figure import Figure
+from nonna.figures.founding import machine_figure
 from nonna.stations.questions import Answer, Founded, Question, known
-
-if TYPE_CHECKING:
-    from nonna.figures.figure import Figure
-    from nonna.wording.lengths import Units
+from nonna.wording.lengths import Units
 
 ENDS = ("low end", "high end", "middle")
 _PLATE = "On the machine's plate or in its manual; or jog from end to end and read the axis."
@@ -107,6 +106,4 @@ def _setter(got: Mapping[str, Any], travel: Mapping[str, list[float]]) -> dict[s
 
 def drawn(answers: Mapping[str, object], asked: str, units: Units) -> Figure:
     """Draw the machine while it is set up."""
-    from nonna.figures.founding import machine_figure  # late: the first picture of the desk sets nothing up
-
     return machine_figure(answers, asked, units)

@@ -54,9 +54,7 @@ class StationKind:
     grown: Callable[[Loop, Around], Loop] | None = None  #: the loop as one station has it
     standin: str = ""  #: ``module:function`` that measures on its stand-in; "" where there is none
     lines: str = ""  #: ``module:function`` that gives the lines its stand-in instrument prints, one after the other
-    questions: tuple[Question, ...] = ()  #: what setting one up asks, in the order a person can answer; () not yet
-    founded: Callable[[str, str, Mapping[str, Answer | None]], Founded] | None = None  #: (kind, name, answers) to files
-    drawn: Callable[[Mapping[str, object], str, Units], Figure] | None = None  #: it while it is set up: answers, asked
+    set_up: str = ""  #: module with ``QUESTIONS``, ``founded`` and perhaps ``drawn``; "" where none can be set up yet
     by_line: frozenset[str] = frozenset()  #: procedures whose readings such an instrument sends
 
     def at(self, around: Around) -> StationKind:
@@ -70,6 +68,27 @@ class StationKind:
     def measure_on_standin(self) -> Callable[..., Any]:
         """Return what measures a sheet's wish on the stand-in. Raises: LookupError (there is none)."""
         return self._found(self.standin)
+
+    @property
+    def questions(self) -> tuple[Question, ...]:
+        """What setting one up asks, in the order a person can answer."""
+        found: tuple[Question, ...] = self._of_set_up("QUESTIONS") or ()
+        return found
+
+    @property
+    def founded(self) -> Callable[[str, str, Mapping[str, Answer | None]], Founded] | None:
+        """What makes files of (kind, name, answers)."""
+        found: Callable[[str, str, Mapping[str, Answer | None]], Founded] | None = self._of_set_up("founded")
+        return found
+
+    @property
+    def drawn(self) -> Callable[[Mapping[str, object], str, Units], Figure] | None:
+        """What draws one while it is set up, from (answers, key of what is asked, units)."""
+        found: Callable[[Mapping[str, object], str, Units], Figure] | None = self._of_set_up("drawn")
+        return found
+
+    def _of_set_up(self, name: str) -> Any:
+        return getattr(import_module(self.set_up), name, None) if self.set_up else None
 
     def _found(self, place: str) -> Callable[..., Any]:
         module, _, name = place.partition(":")

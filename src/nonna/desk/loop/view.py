@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from nonna.bench.state import ShopState
-from nonna.bench.weakest import Weakest
 from nonna.desk.figure_view import FigureView
 from nonna.desk.loop.jobs import JobsPanel
 from nonna.desk.loop.station import Station
@@ -15,6 +16,9 @@ from nonna.desk.widgets import card, emptied, label, scrolled
 from nonna.stations.branch import branch_figure
 from nonna.stations.telling import cause, headline
 from nonna.wording.lengths import Units, small
+
+if TYPE_CHECKING:
+    from nonna.bench.weakest import Weakest
 
 
 class LoopView(QWidget):
@@ -32,7 +36,8 @@ class LoopView(QWidget):
         self._stations: list[Station] = []
         self._shown: tuple[object, ...] = ()
         self._weak_frame, weak = card(margins=(18, 10, 18, 10), spacing=2)
-        self._weak, self._weak_more = label("", "strong", wrap=True), label("", "quiet", wrap=True)
+        self._weak = label(self.tr("The weakest link is being looked for."), "strong", wrap=True)
+        self._weak_more = label(" ", "quiet", wrap=True)
         weak.addWidget(self._weak)
         weak.addWidget(self._weak_more)
         self._jobs = JobsPanel()
@@ -73,7 +78,8 @@ class LoopView(QWidget):
             self._shown = shown
             self._show_links(state, tools, units)
         self._jobs.show_jobs(state.jobs, state.fetched, state.kept)
-        self._show_weakest(state.weakest, units)
+        if not state.glanced:
+            self._show_weakest(state.weakest, units)
 
     def _show_links(self, state: ShopState, tools: list[tuple[str, float, float]], units: Units) -> None:
         had = self.focused_link()

@@ -1,6 +1,5 @@
 """The vertical mill: a setter on its table, a probe in its spindle, a loop of ten links."""
 
-from nonna.stations import cutting
 from nonna.stations.kind import Chain, StationKind
 from nonna.stations.mill.loop import LOOP, grown
 from nonna.stations.mill.scenes import SCENES
@@ -16,7 +15,5 @@ KIND = StationKind(
     ),
     grown=grown,
     standin="nonna.standin.measuring:measure",
-    questions=cutting.QUESTIONS,
-    founded=cutting.founded,
-    drawn=cutting.drawn,
+    set_up="nonna.stations.cutting",
 )

@@ -1,7 +1,6 @@
 """The presetter: tools measured beside the machines, its calibration on masters, its transfer to each machine."""
 
 from nonna.stations.kind import Chain, StationKind
-from nonna.stations.presetter import questions
 from nonna.stations.presetter.loop import LOOP, grown
 from nonna.stations.presetter.scenes import SCENES
 
@@ -18,6 +17,5 @@ KIND = StationKind(
     standin="nonna.stations.presetter.standin:measure",
     lines="nonna.stations.presetter.standin:lines",
     by_line=frozenset({"presetter-calibration", "presetter-tool"}),
-    questions=questions.QUESTIONS,
-    founded=questions.founded,
+    set_up="nonna.stations.presetter.questions",
 )

@@ -1,6 +1,5 @@
 """The gantry router: a touch plate, a rack of tool pockets, a home that has to be found again after each start."""
 
-from nonna.stations import cutting
 from nonna.stations.kind import Chain, StationKind
 from nonna.stations.router.loop import LOOP
 from nonna.stations.router.scenes import SCENES
@@ -12,7 +11,5 @@ KIND = StationKind(
     scenes=SCENES,
     chains=(Chain("tool-length", "length_mm", "{}'s length", own=True),),
     standin="nonna.stations.router.standin:measure",
-    questions=cutting.QUESTIONS,
-    founded=cutting.founded,
-    drawn=cutting.drawn,
+    set_up="nonna.stations.cutting",
 )
