@@ -10,7 +10,7 @@ import subprocess
 import sys
 import tempfile
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import closing
 from pathlib import Path
 from typing import Any
@@ -28,12 +28,26 @@ from nonna.bench.record_body import Signature
 from nonna.bench.signing import prepare
 from nonna.errors import NonnaError
 
-LINES, ROWS, IMPORTS = 200_000, 10_000, 10_000
+LINES, LINES_BESIDE, ROWS, IMPORTS = 200_000, 5_000, 10_000, 10_000
 THRESHOLD = {
     "format": "nonna-readings/1", "procedure": "breakage-threshold", "readings": [],
     "setup": {"sigma_mm": 0.002, "smallest_break_mm": 0.2, "false_alarm": 1e-3, "missed": 1e-3},
 }  # fmt: skip
 SEEDS = [TOOL, SETTER, REPEAT, THRESHOLD, *EXAMPLES.values()]
+SERIES = {
+    "format": "nonna-series/1", "lower_mm": -0.01, "upper_mm": 0.01, "interval_days": 90, "now": "2026-11-20T12:00:00+00:00",
+    "points": [{"t": f"2026-0{m}-{d:02d}T07:30:00+02:00", "value_mm": 1e-4 * (m * d % 7) + 0.004 * (m > 6), "u_mm": 3e-4} for m in range(4, 10) for d in (3, 17)],
+    "events": [{"t": "2026-06-20T10:00:00+02:00", "name": "crash"}],
+}  # fmt: skip
+EVIDENCE = {
+    "format": "nonna-evidence/1", "events": ["crash"], "minutes": {"closure": 6},
+    "observations": [
+        {"what": "setter-by-master", "change_mm": 0.021, "u_mm": 0.0008, "length_mm": 140.0},
+        {"what": "tool-on-setter", "subject": 4, "change_mm": 0.0203, "u_mm": 0.001, "length_mm": 112.0},
+        {"what": "closure", "subject": 4, "change_mm": 0.0004, "u_mm": 0.0012, "length_mm": 112.0, "probe_length_mm": 121.0},
+        {"what": "lobing", "change_mm": 0.0002, "u_mm": 0.0005},
+    ],
+}  # fmt: skip
 FIELDS = (
     "repeatability_mm", "repeatability_dof", "resolution_mm", "trigger_plane_dof", "trigger_plane_u_mm", "surface_dof", "surface_u_mm",
     "calibration_dof", "calibration_u_mm", "setter_width_dof", "setter_width_y_mm", "feed_per_rev_mm", "reference_dof", "same_plane",
@@ -65,7 +79,9 @@ ODD: tuple[Any, ...] = (
 def figures() -> Iterator[str]:
     """Give how the lines and the rows ended."""
     dice = random.Random(20261126)
-    yield _jsonl(dice)
+    yield _jsonl(dice, "evaluate", SEEDS, LINES)
+    yield _jsonl(dice, "drift", [SERIES], LINES_BESIDE)
+    yield _jsonl(dice, "diagnose", [EVIDENCE], LINES_BESIDE)
     yield _rows(dice)
     yield _imports(dice)
 
@@ -74,11 +90,7 @@ def spoiled(dice: random.Random, document: dict[str, Any]) -> Any:
     """Return a document with one to four places changed, by sound and by odd values."""
     made = copy.deepcopy(document)
     for _ in range(dice.randint(1, 4)):
-        parts = [
-            made[name]
-            for name in ("setup", "readings", "masters", "conditions")
-            if isinstance(made.get(name), dict | list) and made[name]
-        ]
+        parts = [part for part in made.values() if isinstance(part, dict | list) and part]
         places = list(_places(dice.choice(parts) if parts and dice.random() < 0.9 else made))
         leaves = [(h, k) for h, k in places if not isinstance(h[k], dict | list)] or places
         holder, key = dice.choice(leaves if dice.random() < 0.95 else places)
@@ -103,9 +115,9 @@ def _places(at: Any) -> Iterator[tuple[Any, Any]]:
             yield from _places(at[key])
 
 
-def _jsonl(dice: random.Random) -> str:
-    lines = [json.dumps(spoiled(dice, dice.choice(SEEDS))) for _ in range(LINES)]
-    command = [sys.executable, "-m", "nonna", "evaluate", "-", "--jsonl"]
+def _jsonl(dice: random.Random, of: str, seeds: Sequence[dict[str, Any]], count: int) -> str:
+    lines = [json.dumps(spoiled(dice, dice.choice(seeds))) for _ in range(count)]
+    command = [sys.executable, "-m", "nonna", of, "-", "--jsonl"]
     done = subprocess.run(command, input="\n".join(lines).encode(), capture_output=True, check=False)
     answers = [json.loads(line) for line in done.stdout.splitlines()]
     ends = Counter(a["error"]["code"] if "error" in a else "a result" for a in answers)
@@ -113,7 +125,7 @@ def _jsonl(dice: random.Random) -> str:
     reckoned = sum(1 for a in answers if "reckoned with" in a.get("error", {}).get("message", ""))
     traces = done.stderr.count(b"Traceback")
     return (
-        f"fuzz: {len(answers):,} answers to {LINES:,} lines over {len(SEEDS)} procedures, {traces} tracebacks, {odd} results not finite, "
+        f"fuzz, {of}: {len(answers):,} answers to {count:,} lines of {len(seeds)} sorts, {traces} tracebacks, {odd} results not finite, "
         f"{reckoned} caught by the last guard; {ends['a result']:,} results, else {dict(ends.most_common(6))}"
     )
 

@@ -10,7 +10,7 @@ from itertools import pairwise
 from PySide6.QtCore import QTimer
 
 from benchmarks.opened import desk, until
-from nonna.desk.commands import Do
+from nonna.desk.do import Do
 from nonna.desk.sheet.controller import SheetController
 from nonna.shop.subjects import PROBE
 

@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from benchmarks.opened import desk, until
-from nonna.desk.commands import Do
+from nonna.desk.do import Do
 from nonna.shop.machine import Tool
 
 TOOLS = 5000

@@ -10,7 +10,7 @@ from nonna.adapters.shop_folder import ShopFolder
 from nonna.bench.held import Nothing
 from nonna.bench.opening import open_sheet, prepared
 from nonna.bench.planning import calibrated
-from nonna.bench.record_body import Evidence, Signature
+from nonna.bench.record_body import Grounds, Signature
 from nonna.bench.signing import prepare, withdraw
 from nonna.bench.site import Site, open_site
 from nonna.cli.main import run
@@ -135,12 +135,12 @@ def test_a_check_of_a_tool_measured_on_the_same_plane_leaves_the_plane_out(bare)
     site = open_site(bare, "Larch")
     setup = prepared(site, "tool-length", Subject.of("T2")).bench.setup
     carried = prepared(site, "tool-length", Subject.of("T2")).carried
-    from nonna.bench.record_body import Evidence
+    from nonna.bench.record_body import Grounds
 
     rows = [{"position_mm": -340.0 + 1e-4 * i} for i in (1, -1, 2)]
     document = {"format": "nonna-readings/1", "procedure": "tool-length", "setup": dict(setup), "readings": rows}
     with Ledger(bare.ledger) as book:
-        body, found = prepare(document, Signature("K. Amsel", "Larch", Subject.of("T2")), Evidence(carried=carried))
+        body, found = prepare(document, Signature("K. Amsel", "Larch", Subject.of("T2")), Grounds(carried=carried))
         book.sign(body)
     check = open_sheet(open_site(bare, "Larch"), "breakage", Subject.of("T2")).bench.setup
     own = found.quantity("length_mm").estimate.part("setup.trigger_plane_mm")
@@ -231,7 +231,7 @@ def test_a_check_pools_its_touches_with_those_of_the_reference(bare):
     file["setup"] = {k: v for k, v in file["setup"].items() if v is not None}
     carried = prepared(site, "tool-length", Subject.of("T2")).carried
     with Ledger(bare.ledger) as book:
-        body, _ = prepare(file, Signature("K. Amsel", "Larch", Subject.of("T2")), Evidence(carried=carried))
+        body, _ = prepare(file, Signature("K. Amsel", "Larch", Subject.of("T2")), Grounds(carried=carried))
         book.sign(body)
     check = open_sheet(open_site(bare, "Larch"), "breakage", Subject.of("T2")).bench.setup
     assert (check["same_plane"], check["reference_touches"], check["reference_dof"]) == (True, 3, 2.0)

@@ -10,7 +10,7 @@ import pytest
 from nonna.adapters.certificate_pdf import write
 from nonna.adapters.certificate_xml import write as write_xml
 from nonna.adapters.ledger import Ledger
-from nonna.bench.record_body import Evidence, Signature, event
+from nonna.bench.record_body import Grounds, Signature, event
 from nonna.bench.signing import prepare
 from nonna.desk.install import install
 from nonna.errors import NonnaError
@@ -35,7 +35,7 @@ def text_of(path):
 
 def certificate(book, document, path, **evidence):
     signature = Signature("K. Amsel", "Larch", SETTER, "Tarnholm Pump Works", invented=True)
-    book.sign(prepare(document, signature, Evidence(title="Setter calibration", **evidence))[0])
+    book.sign(prepare(document, signature, Grounds(title="Setter calibration", **evidence))[0])
     write(book.get(1), path)
     return text_of(path)
 
@@ -128,7 +128,7 @@ def quantities(root):
 @pytest.mark.parametrize("document", EXAMPLES.values(), ids=EXAMPLES)
 def test_xml_gives_an_independent_reader_the_same_values(book, document, tmp_path):
     book.sign(
-        prepare(document, Signature("K. Amsel", "Larch", shop="Tarnholm Pump Works"), Evidence(title="A sheet"))[0]
+        prepare(document, Signature("K. Amsel", "Larch", shop="Tarnholm Pump Works"), Grounds(title="A sheet"))[0]
     )
     record = book.get(1)
     root = xml_of(record, tmp_path / "c.xml")
@@ -162,7 +162,7 @@ def test_xml_says_who_what_when_and_what_no_longer_counts(book, tool, tmp_path):
     card = {"name": "Ring\x0b 50", "certificate": "TP-4471"}
     signature = Signature("K. Amsel", "Larch", SETTER, "Tarnholm Pump Works", invented=True)
     rows = [{"values": r, "struck": "", "at": f"2026-11-2{i}T10:00:00+01:00"} for i, r in enumerate(tool["readings"])]
-    book.sign(prepare(tool, signature, Evidence(title="Tool length", cards={"master": card}, tape=rows))[0])
+    book.sign(prepare(tool, signature, Grounds(title="Tool length", cards={"master": card}, tape=rows))[0])
     root = xml_of(book.get(1), tmp_path / "c.xml", withdrawn_by=7)
     words = [content.text for content in root.iterfind(".//dcc:content", NAMES)]
     for wanted in (

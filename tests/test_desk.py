@@ -14,7 +14,8 @@ from nonna.bench.drafts import left_behind
 from nonna.cli.main import run
 from nonna.desk.certificate_out import write_certificate
 from nonna.desk.command_actions import log_event, open_shop, withdraw
-from nonna.desk.commands import COMMANDS, Do
+from nonna.desk.commands import COMMANDS
+from nonna.desk.do import Do
 from nonna.desk.finder import Finder
 from nonna.desk.look import style
 from nonna.desk.look.palette import DARK, LIGHT

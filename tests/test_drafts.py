@@ -10,7 +10,7 @@ from nonna.adapters.drafts import FOLDER, DraftFile, path_of
 from nonna.bench.drafts import left_behind
 from nonna.bench.opening import open_sheet
 from nonna.bench.site import Site
-from nonna.desk.commands import Do
+from nonna.desk.do import Do
 from nonna.desk.making import make_window
 from nonna.desk.settings import DeskSettings
 from nonna.desk.sheet.draft_keeper import DraftKeeper

@@ -24,7 +24,7 @@ from nonna.bench.weakest import weakest
 from nonna.cli.main import run
 from nonna.desk import app as desk_app
 from nonna.desk import tour as desk_tour
-from nonna.desk.commands import Do
+from nonna.desk.do import Do
 from nonna.desk.file_dialog import ask_where
 from nonna.desk.making import make_window
 from nonna.desk.note import NoteDialog

@@ -24,7 +24,7 @@ from nonna.adapters.schema import HEAD, create, metadata
 from nonna.bench.canonical import canonical, digest
 from nonna.bench.difference import difference
 from nonna.bench.held import held_in
-from nonna.bench.record_body import Evidence, Signature, event, recalled, withdrawal
+from nonna.bench.record_body import Grounds, Signature, event, recalled, withdrawal
 from nonna.bench.signing import prepare
 from nonna.errors import NonnaError
 from nonna.procedures.telling import words_of
@@ -257,7 +257,7 @@ def test_common_errors_cancel_in_a_difference(book):
     for which in (0, 0, 1):
         held, carried = planes[which]
         setup = {**TOOL["setup"], "trigger_plane_mm": held.value, "trigger_plane_u_mm": held.u}
-        book.sign(prepare({**TOOL, "setup": setup}, SIGNATURE, Evidence(carried=carried))[0])
+        book.sign(prepare({**TOOL, "setup": setup}, SIGNATURE, Grounds(carried=carried))[0])
     one, two, other = (book.get(n) for n in (3, 4, 5))
     touch = recalled(one.body).quantities[0].estimate.budget[0].u
     assert difference(one, two, "length_mm", book.get).u == pytest.approx(touch * 2**0.5)

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import QLineEdit, QMenu
 from nonna.adapters.instrument_port import Lines
 from nonna.bench.shelving import BY_KEY, cards, put
 from nonna.desk.command_actions import carry_out
-from nonna.desk.commands import Do
+from nonna.desk.do import Do
 from nonna.desk.live import LiveReader
 from nonna.desk.note import NoteDialog
 from nonna.errors import NonnaError

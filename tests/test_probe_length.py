@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from nonna.desk.certificate_out import write_certificate
-from nonna.desk.commands import Do
+from nonna.desk.do import Do
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
 from tests.test_desk import desk, hands, record_of, shown_dialog, shown_text  # noqa: F401 - fixtures

@@ -12,7 +12,7 @@ from nonna.bench.site import Site
 from nonna.bench.state import read_state
 from nonna.bench.weakest import doubts
 from nonna.desk.command_actions import _chosen, carry_out
-from nonna.desk.commands import Do
+from nonna.desk.do import Do
 from nonna.desk.event_signing import log_event
 from nonna.desk.finder import Finder
 from nonna.desk.loop.what_if import WhatIfDialog

@@ -17,7 +17,7 @@ from nonna.bench.state import read_state
 from nonna.bench.transfer_pairs import pairs
 from nonna.bench.worlds import Worlds
 from nonna.cli.main import run
-from nonna.desk.commands import Do
+from nonna.desk.do import Do
 from nonna.desk.papers import write_labels
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate, procedure

@@ -13,7 +13,7 @@ from nonna.bench.shelving import cards, put
 from nonna.bench.site import Site
 from nonna.bench.tool_storing import store_tools
 from nonna.desk.command_actions import open_shop
-from nonna.desk.commands import Do
+from nonna.desk.do import Do
 from nonna.desk.event_signing import log_event
 from nonna.desk.finder import Finder
 from nonna.desk.making import make_window

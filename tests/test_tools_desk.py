@@ -14,7 +14,7 @@ from nonna.bench.batch_judging import judged_of
 from nonna.bench.tables.files import tools_in
 from nonna.bench.tray import Tray, numbers_in
 from nonna.desk.command_actions import open_shop
-from nonna.desk.commands import Do
+from nonna.desk.do import Do
 from nonna.desk.form_dialog import FormDialog
 from nonna.desk.note import NoteDialog
 from nonna.desk.tools.checks_dialog import ADVICE, ChecksDialog

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QApplication
 from nonna.adapters.certificate_pdf import write as write_pdf
 from nonna.adapters.ledger import Ledger
 from nonna.cli.main import run
-from nonna.desk.commands import Do
+from nonna.desk.do import Do
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.session import Session, TapeRow
 from nonna.procedures.sheet import Bench

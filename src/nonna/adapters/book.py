@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from contextlib import suppress
-from dataclasses import dataclass, field
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from nonna.adapters.glance import Row, entries, minutes, record_of_draft
 from nonna.adapters.marks import is_settled, ledger_marks
@@ -19,14 +18,13 @@ if TYPE_CHECKING:
     from nonna.bench.record import ChainCheck, Receipt, Record
 
 
-@dataclass(frozen=True, slots=True)
-class _Looked:
+class _Looked(NamedTuple):
     """What was read of a ledger at one moment, and what was worked out from it since."""
 
     marks: tuple[int, ...]
     entries: tuple[Entry, ...]
-    standing: dict[tuple[str, str], Standing] = field(default_factory=dict)
-    minutes: dict[str, dict[str, float]] = field(default_factory=dict)
+    standing: dict[tuple[str, str], Standing]
+    minutes: dict[str, dict[str, float]]
 
 
 class LedgerBook:
@@ -64,7 +62,7 @@ class LedgerBook:
         marks = self.marks()  # before it is read: what is signed meanwhile is seen next time
         looked = self._looked
         if looked is None or looked.marks != marks:
-            looked = self._looked = _Looked(marks, entries(self.path, self._known))
+            looked = self._looked = _Looked(marks, entries(self.path, self._known), {}, {})
         return looked
 
     def reader(self) -> Reader:

@@ -16,7 +16,7 @@ from nonna.bench import clock
 from nonna.bench.held import Held, held_in
 from nonna.bench.opening import carried_row, part_of
 from nonna.bench.record import Receipt, Record
-from nonna.bench.record_body import Evidence, Signature, event, measurement
+from nonna.bench.record_body import Grounds, Signature, event, measurement
 from nonna.bench.signing import signature_of
 from nonna.bench.site import Site
 from nonna.procedures.catalogue import named_in
@@ -103,7 +103,7 @@ def _measured(
         {"values": values, "at": signature.moment().isoformat(timespec="seconds"), "source": "stand-in", "struck": ""}
         for values in document["readings"]
     ]
-    evidence = Evidence(
+    evidence = Grounds(
         tape=tape,
         cards={role: cards[name] for role, name in row.get("cards", {}).items()},
         carried=carried,

@@ -16,7 +16,7 @@ from nonna.shop.machine import Machine, Tools
 from nonna.shop.masters import MasterCard, Shelf, Shop
 from nonna.shop.strict_model import checked
 from nonna.stations.kind import StationKind, kind_of
-from nonna.stations.questions import SCALED, UNIT, Answer, Founded, Question
+from nonna.stations.questions import SCALED, UNIT, Answer, Founded, SetUpQuestion
 from nonna.wording.lengths import MM_PER_INCH, Units, number
 
 LONGEST = 60  #: letters of a name
@@ -95,7 +95,7 @@ def questions(kind: str) -> list[dict[str, Any]]:
     ]  # fmt: skip
 
 
-def understood(question: Question, said: Answer | None, units: Units) -> Answer | None:
+def understood(question: SetUpQuestion, said: Answer | None, units: Units) -> Answer | None:
     """Return an answer as numbers in mm, None for "I don't know yet".
 
     Raises: NonnaError ``not-a-number`` or ``out-of-range`` with the question's key; a likely slip is named.
@@ -128,7 +128,7 @@ def understood(question: Question, said: Answer | None, units: Units) -> Answer 
     return value
 
 
-def _words(question: Question, said: str) -> str:
+def _words(question: SetUpQuestion, said: str) -> str:
     text = " ".join(said.split())
     if not text or len(text) > LONGEST or not text.isprintable():
         raise NonnaError(
@@ -144,7 +144,7 @@ def _words(question: Question, said: str) -> str:
     return text
 
 
-def _number(question: Question, said: float | str, units: Units) -> float:
+def _number(question: SetUpQuestion, said: float | str, units: Units) -> float:
     text = said if isinstance(said, str) else repr(float(said))
     try:
         if question.sort == "length":
@@ -157,7 +157,7 @@ def _number(question: Question, said: float | str, units: Units) -> float:
     return plain / units.scale if question.sort in SCALED else plain
 
 
-def _doubt(question: Question, value: float, units: Units) -> str:
+def _doubt(question: SetUpQuestion, value: float, units: Units) -> str:
     """Say that an answer cannot be, and what slip would explain it."""
     scale, unit = (
         (units.scale, UNIT.get(question.sort, "")) if question.sort in SCALED else (1.0, UNIT.get(question.sort, ""))

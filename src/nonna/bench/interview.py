@@ -10,27 +10,27 @@ from nonna.bench.founding import Founding, found, understood
 from nonna.errors import NonnaError
 from nonna.shop.kinds import station_kinds
 from nonna.stations.kind import StationKind, kind_of
-from nonna.stations.questions import UNIT, Answer, Question
+from nonna.stations.questions import UNIT, Answer, SetUpQuestion
 from nonna.wording.lengths import Units
 
 CERTIFIED, OWN, NONE = "with a certificate", "our own, without one", "none yet"
 STEEL_PER_K, STEEL_U_PER_K = 11.5e-6, 1.0e-6
 FIRST = (
-    Question("units", "Millimetres or inches?", "As your drawings have it.", "Everything you type is read so.", "choice", "mm", choices=("mm", "inch"), needed=True),
-    Question("shop", "What is the shop called?", "As on its door.", "Certificates carry the name.", "text", needed=True),
-    Question("operator", "Who signs the records?", "Your name, as others know it.", "A record without a name is none.", "text", needed=True),
-    Question("kind", "What are we setting up?", "More stations can follow on the shelf.", "Each kind asks its own questions.", "choice", "mill", needed=True),
-    Question("name", "What is this machine called here?", "The name people shout across the hall.", "Records, programs and certificates say it.", "text", needed=True),
+    SetUpQuestion("units", "Millimetres or inches?", "As your drawings have it.", "Everything you type is read so.", "choice", "mm", choices=("mm", "inch"), needed=True),
+    SetUpQuestion("shop", "What is the shop called?", "As on its door.", "Certificates carry the name.", "text", needed=True),
+    SetUpQuestion("operator", "Who signs the records?", "Your name, as others know it.", "A record without a name is none.", "text", needed=True),
+    SetUpQuestion("kind", "What are we setting up?", "More stations can follow on the shelf.", "Each kind asks its own questions.", "choice", "mill", needed=True),
+    SetUpQuestion("name", "What is this machine called here?", "The name people shout across the hall.", "Records, programs and certificates say it.", "text", needed=True),
 )  # fmt: skip
 LAST = (
-    Question("master", "Is there a master: a tool or pin of known length?", "In a box, with a paper from a laboratory. Any solid pin that never changes will do to begin with.", "Every length goes back to it.", "choice", CERTIFIED, choices=(CERTIFIED, OWN, NONE)),
-    Question("master_name", "What is it called?", "What is engraved on it.", "So that the right one is fetched.", "text", "Master tool"),
-    Question("certified_length", "How long is it?", "Its certificate, from the gauge line to the tip; else as well as you can measure it.", "The trigger plane follows from it.", least=1.0, most=1_000.0, needed=True),
-    Question("U", "What doubt does its certificate give for the length?", "Behind the ±, often called U.", "Without it lengths agree with each other, not with the world.", least=1e-6, most=0.1),
-    Question("k", "With which k?", "Near the U, mostly 2.", "U means nothing without it.", "count", 2.0, 1.0, 5.0),
-    Question("diameter", "How thick is it?", "Its certificate, or a micrometer.", "The setter's middle and width follow from it.", least=0.5, most=100.0),
-    Question("steel", "Is it of steel?", "A magnet tells.", "How it grows when it is warm.", "yes", True),
-    Question("due", "When is it due for calibration?", "On its certificate or its sticker: year-month-day.", "It is said in good time; without a date it is never due.", "date"),
+    SetUpQuestion("master", "Is there a master: a tool or pin of known length?", "In a box, with a paper from a laboratory. Any solid pin that never changes will do to begin with.", "Every length goes back to it.", "choice", CERTIFIED, choices=(CERTIFIED, OWN, NONE)),
+    SetUpQuestion("master_name", "What is it called?", "What is engraved on it.", "So that the right one is fetched.", "text", "Master tool"),
+    SetUpQuestion("certified_length", "How long is it?", "Its certificate, from the gauge line to the tip; else as well as you can measure it.", "The trigger plane follows from it.", least=1.0, most=1_000.0, needed=True),
+    SetUpQuestion("U", "What doubt does its certificate give for the length?", "Behind the ±, often called U.", "Without it lengths agree with each other, not with the world.", least=1e-6, most=0.1),
+    SetUpQuestion("k", "With which k?", "Near the U, mostly 2.", "U means nothing without it.", "count", 2.0, 1.0, 5.0),
+    SetUpQuestion("diameter", "How thick is it?", "Its certificate, or a micrometer.", "The setter's middle and width follow from it.", least=0.5, most=100.0),
+    SetUpQuestion("steel", "Is it of steel?", "A magnet tells.", "How it grows when it is warm.", "yes", True),
+    SetUpQuestion("due", "When is it due for calibration?", "On its certificate or its sticker: year-month-day.", "It is said in good time; without a date it is never due.", "date"),
 )  # fmt: skip
 
 
@@ -52,7 +52,7 @@ class Interview:
         return kind_of(self.said.get("kind") or "mill")
 
     @property
-    def questions(self) -> tuple[Question, ...]:
+    def questions(self) -> tuple[SetUpQuestion, ...]:
         """All questions, as far as the answers so far tell."""
         first = tuple(replace(q, choices=_kinds()) if q.key == "kind" else q for q in FIRST)
         master = self.said.get("master") or CERTIFIED
@@ -64,7 +64,7 @@ class Interview:
         return (*first, *self.kind.questions, *last)
 
     @property
-    def question(self) -> Question | None:
+    def question(self) -> SetUpQuestion | None:
         """What is asked now, None at the end."""
         asked = self.questions
         return asked[self.at] if self.at < len(asked) else None
@@ -110,7 +110,7 @@ class Interview:
         """Go back to the question before; what was said to it stands there."""
         return replace(self, at=max(0, self.at - 1))
 
-    def usual(self, question: Question) -> str:
+    def usual(self, question: SetUpQuestion) -> str:
         """Return what is taken where nobody knows, in the units typed; "" for nothing."""
         value = question.usual
         if value is None:
@@ -121,12 +121,12 @@ class Interview:
             return value
         return f"{value * self.scale(question):.6g} {self.unit(question)}".strip()
 
-    def unit(self, question: Question) -> str:
+    def unit(self, question: SetUpQuestion) -> str:
         """Return the unit an answer is read in."""
         unit = UNIT.get(question.sort, "")
         return unit.replace("mm", "in") if self.units is Units.INCH else unit
 
-    def scale(self, question: Question) -> float:
+    def scale(self, question: SetUpQuestion) -> float:
         """Return what a value in mm is multiplied with to be shown."""
         return self.units.scale if "mm" in UNIT.get(question.sort, "") else 1.0
 
@@ -165,7 +165,7 @@ class Interview:
             card |= {"cte_per_k": STEEL_PER_K, "cte_u_per_k": STEEL_U_PER_K}
         return [card, *always]
 
-    def _must_fit(self, question: Question) -> None:
+    def _must_fit(self, question: SetUpQuestion) -> None:
         """Raises: NonnaError (an answer does not fit those before it: the setter outside the travel)."""
         kind = self.kind
         own = {q.key: q for q in kind.questions}

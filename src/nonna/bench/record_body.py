@@ -41,7 +41,7 @@ class Signature:
 
 
 @dataclass(frozen=True, slots=True)
-class Evidence:
+class Grounds:
     """What stands behind a result beside the readings file itself."""
 
     tape: Sequence[Mapping[str, Any]] = ()  #: all readings in order with time and source, struck ones too
@@ -54,7 +54,7 @@ class Evidence:
 
 
 def measurement(
-    document: Mapping[str, Any], evaluation: Evaluation, signature: Signature, evidence: Evidence
+    document: Mapping[str, Any], evaluation: Evaluation, signature: Signature, evidence: Grounds
 ) -> dict[str, Any]:
     """Return the body of a measurement record, all but its place in the chain."""
     result = evaluation.to_document()

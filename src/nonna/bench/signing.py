@@ -9,7 +9,7 @@ from typing import Any
 from nonna.bench.opening import Opening, drawn
 from nonna.bench.ports import Book
 from nonna.bench.record import Receipt
-from nonna.bench.record_body import Evidence, Signature, measurement, withdrawal
+from nonna.bench.record_body import Grounds, Signature, measurement, withdrawal
 from nonna.bench.site import Site
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import named_in
@@ -50,7 +50,7 @@ def body_of(
             "These readings are the stand-in's: a rehearsal, never signed in a real shop. Strike them, or begin afresh."
         )
         raise NonnaError("out-of-range", words, "readings")
-    evidence = Evidence(
+    evidence = Grounds(
         tape=[row.to_document() for row in session.rows], cards=opening.cards, carried=opening.carried,
         title=session.procedure.title, program=program, bench=drawn(session.bench), draft=draft,
     )  # fmt: skip
@@ -80,7 +80,7 @@ def withdraw(book: Book, number: int, operator: str, why: str) -> Receipt:
 
 
 def prepare(
-    document: Mapping[str, Any], signature: Signature, evidence: Evidence | None = None
+    document: Mapping[str, Any], signature: Signature, evidence: Grounds | None = None
 ) -> tuple[dict[str, Any], Evaluation]:
     """Evaluate a readings document and return the record's body, ready for `Ledger.sign`, and the evaluation.
 
@@ -88,4 +88,4 @@ def prepare(
     """
     found = named_in(document)
     evaluation = found.evaluate(dict(document))
-    return measurement(document, evaluation, signature, evidence or Evidence(title=found.title)), evaluation
+    return measurement(document, evaluation, signature, evidence or Grounds(title=found.title)), evaluation

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from datetime import date, datetime
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from nonna.bench import clock
 from nonna.bench.ports import Book, ShopFiles
@@ -105,8 +105,7 @@ def _weakest(kind: StationKind, counting: Standing, book: Book) -> Weakest | Non
     return weakest(kind, counting, book.reader())
 
 
-@dataclass(frozen=True, slots=True)
-class _Files:
+class _Files(NamedTuple):
     """The documents of a shop that concern one station, unchecked."""
 
     shop: Given
@@ -115,7 +114,7 @@ class _Files:
     home: str
     tools: tuple[ToolSeen, ...] = ()
     masters: tuple[CardSeen, ...] = ()
-    gear: Given = field(default_factory=lambda: Given({}))
+    gear: Given = Given({})
     others: tuple[tuple[str, str], ...] = ()  #: the shop's other stations: name and kind
 
 

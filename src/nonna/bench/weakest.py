@@ -14,7 +14,7 @@ from nonna.stations.kind import Chain, StationKind
 
 
 @dataclass(frozen=True, slots=True)
-class Part:
+class DoubtPart:
     """One source of doubt in a result, with where it comes from."""
 
     source: str
@@ -31,9 +31,9 @@ class Doubt:
     subject: Subject
     words: str  #: what it is the doubt of, such as "T4's length"
     expanded_mm: float
-    parts: tuple[Part, ...]  #: largest first
+    parts: tuple[DoubtPart, ...]  #: largest first
 
-    def share(self, part: Part) -> float:
+    def share(self, part: DoubtPart) -> float:
         """Return a part's share of the variance."""
         return part.variance / math.fsum(p.variance for p in self.parts)
 
@@ -79,14 +79,14 @@ def doubt_of(kind: StationKind, chain: Chain, entries: Sequence[Entry], read: Re
     newest = next((e for e in reversed(entries) if _holds(e, chain.procedure)), None)
     if newest is None or newest.expanded_mm is None:
         return None
-    parts: dict[str, Part] = {}
+    parts: dict[str, DoubtPart] = {}
     record = read(newest.number)
     for leaf in leaves(record, chain.result, read):
         own = leaf.record == record.hash and chain.own
         where = "of the tool itself" if own else f"at the {PROCEDURES[leaf.procedure].title.lower()}"
         words = f"{leaf.source} {where}"
         before = parts[words].variance if words in parts else 0.0
-        parts[words] = Part(
+        parts[words] = DoubtPart(
             words, before + (chain.times * leaf.part) ** 2, not own, kind.loop.link_of(leaf.procedure), leaf.source
         )
     live = sorted((part for part in parts.values() if part.variance > 0.0), key=lambda part: -part.variance)

@@ -9,7 +9,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from nonna.bench.state import ShopState
-from nonna.desk.commands import Do
+from nonna.desk.do import Do
 from nonna.desk.look.palette import Palette
 from nonna.desk.look.style import current
 from nonna.desk.widgets import button, label

@@ -15,7 +15,8 @@ from nonna.bench.shelving import CERTIFIED, cards, put
 from nonna.bench.site import Site
 from nonna.bench.weakest import doubts
 from nonna.desk import tray_actions as tray
-from nonna.desk.commands import COMMANDS, Do
+from nonna.desk.commands import COMMANDS
+from nonna.desk.do import Do
 from nonna.desk.event_signing import log_event, sign
 from nonna.desk.file_dialog import ask_folder
 from nonna.desk.finder import Choice, Finder

@@ -3,66 +3,8 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from enum import StrEnum
 
-
-class Do(StrEnum):
-    """What can be asked for."""
-
-    LOOP = "loop"
-    TOOLS = "tools"
-    BOOK = "book"
-    SHELF = "shelf"
-    DAILY = "daily"
-    ROUND = "round"
-    WHAT_IF = "what-if"
-    BENCH_LIST = "bench-list"
-    LABELS = "labels"
-    POCKETS = "pockets"
-    LIVE = "live"
-    INDICATOR = "indicator"
-    HIDE_FAULT = "hide-fault"
-    SHOW_FAULT = "show-fault"
-    UNITS = "units"
-    THEME = "theme"
-    FIND = "find"
-    UNDO = "undo"
-    REDO = "redo"
-    STANDIN = "standin"
-    FILE = "file"
-    SETUP = "setup"
-    STRIKE = "strike"
-    BACK = "back"
-    TAKE_UP = "take-up"
-    THROW_AWAY = "throw-away"
-    OPERATOR = "operator"
-    MACHINE = "machine"
-    OPEN_SHOP = "open-shop"
-    CERTIFICATE = "certificate"
-    WRITE_TABLE = "write-table"
-    VERIFY = "verify"
-    TRAY_TAKE = "tray-take"
-    TRAY_PROGRAM = "tray-program"
-    TRAY_REHEARSAL = "tray-rehearsal"
-    TRAY_OPEN_PROGRAM = "tray-open-program"
-    TRAY_RESULTS = "tray-results"
-    TRAY_LENGTHS = "tray-lengths"
-    TRAY_CHECKS = "tray-checks"
-    TRAY_WAYS = "tray-ways"
-    TRAY_FEEDS = "tray-feeds"
-    TRAY_JOB = "tray-job"
-    TRAY_PIECE = "tray-piece"
-    TRAY_TEMPLATES = "tray-templates"
-    TRAY_SPOIL = "tray-spoil"
-    TRAY_CLEAR = "tray-clear"
-    TRAY_MARK = "tray-mark"
-    TRAY_MARK_OPEN = "tray-mark-open"
-    TRAY_BY_HAND = "tray-by-hand"
-    TRAY_TOUCH = "tray-touch"
-    TRAY_EDIT = "tray-edit"
-    TRAY_ADD = "tray-add"
-    TRAY_FIND = "tray-find"
-    QUIT = "quit"
+from nonna.desk.do import Do
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QApplication
 
 from nonna.bench.ports import ShopFiles
-from nonna.desk.commands import Do
+from nonna.desk.do import Do
 from nonna.desk.garbage_collection import collect_on_this_thread
 from nonna.desk.settings import DeskSettings
 from nonna.desk.window import DeskWindow

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import partial
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from nonna.bench import rounds
-from nonna.desk.commands import Do
+from nonna.desk.do import Do
 from nonna.desk.sheet_host import Host
 from nonna.desk.turns import next_turn
 from nonna.desk.work import Work
@@ -38,8 +37,7 @@ LOG = logging.getLogger("nonna")
 SPARE_AFTER_MS, MOST_SPARES = 250, 2  #: a view is made for the next sheet once this one stands
 
 
-@dataclass(frozen=True, slots=True)
-class _Wanted:
+class _Wanted(NamedTuple):
     """A sheet that is asked for: of what, on which machine."""
 
     site: Site
@@ -52,8 +50,7 @@ class _Wanted:
         return (self.site.machine.name, self.name, self.subject)
 
 
-@dataclass(frozen=True, slots=True)
-class _Open:
+class _Open(NamedTuple):
     """A sheet with what keeps its draft, and where it was opened from."""
 
     view: SheetView

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QStackedWidget, QWidget
 
 from nonna.bench.ports import ShopFiles
 from nonna.bench.state import ShopState
-from nonna.desk.commands import Do
+from nonna.desk.do import Do
 from nonna.desk.look import style
 from nonna.desk.loop.view import LoopView
 from nonna.desk.turns import next_turn

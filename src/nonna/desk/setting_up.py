@@ -19,7 +19,7 @@ from nonna.desk.look import style
 from nonna.desk.widgets import button, card, emptied, label
 from nonna.errors import NonnaError
 from nonna.procedures.wording import choice_words
-from nonna.stations.questions import Question
+from nonna.stations.questions import SetUpQuestion
 
 YES_NO = ("yes", "no")
 
@@ -157,7 +157,7 @@ class SetUp(QDialog):
         asked = question.key if question is not None else ""
         self._figure.show_figure(kind.drawn(answers, asked, self.interview.units) if kind.drawn else None)
 
-    def _ask(self, question: Question) -> None:
+    def _ask(self, question: SetUpQuestion) -> None:
         choices, before = self._offered(), self.interview.typed
         usual = self.interview.usual(question)
         self.entry.setVisible(not choices)

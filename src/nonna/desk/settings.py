@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import hashlib
 import os
 from pathlib import Path
 
-from PySide6.QtCore import QByteArray, QSettings
+from PySide6.QtCore import QByteArray, QCryptographicHash, QSettings
 
 from nonna.wording.lengths import Units
 
@@ -96,4 +95,5 @@ class DeskSettings:
 
 
 def _key(shop: Path) -> str:
-    return hashlib.sha256(os.fsencode(shop.absolute())).hexdigest()[:16]
+    whole = QCryptographicHash.hash(os.fsencode(shop.absolute()), QCryptographicHash.Algorithm.Sha256)
+    return bytes(whole.data()).hex()[:16]

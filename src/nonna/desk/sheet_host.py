@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtWidgets import QWidget
 
-from nonna.desk.commands import Do
+from nonna.desk.do import Do
 
 if TYPE_CHECKING:
     from nonna.bench.site import Site

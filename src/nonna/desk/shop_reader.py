@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from contextlib import suppress
-from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
@@ -20,8 +19,7 @@ if TYPE_CHECKING:
 ONCE_MORE_MS = 1500  #: what another program was just signing can be read by then
 
 
-@dataclass(frozen=True, slots=True)
-class Seen:
+class Seen(NamedTuple):
     """A station as it was read: its state, and its files where they were wanted too."""
 
     folder: ShopFiles

@@ -15,7 +15,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
 from nonna.desk.certificate_out import write_certificate
-from nonna.desk.commands import Do
+from nonna.desk.do import Do
 from nonna.desk.look import style
 from nonna.desk.look.palette import LIGHT
 from nonna.desk.making import make_window

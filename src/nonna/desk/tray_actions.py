@@ -13,7 +13,7 @@ from nonna.bench.lengths_known import known_lengths
 from nonna.bench.tables.files import tools_in
 from nonna.bench.which_way import ways
 from nonna.desk import program_pieces as pieces
-from nonna.desk.commands import Do
+from nonna.desk.do import Do
 from nonna.desk.event_signing import log_event
 from nonna.desk.file_dialog import ask_file, ask_where
 from nonna.desk.note import NoteDialog

@@ -15,7 +15,7 @@ from nonna.bench.state import ShopState
 from nonna.bench.worlds import Worlds
 from nonna.desk.banner import Banner
 from nonna.desk.bar import Bar, Rail
-from nonna.desk.commands import Do
+from nonna.desk.do import Do
 from nonna.desk.garbage_collection import spare_what_stays
 from nonna.desk.look import style
 from nonna.desk.look.palette import DARK, LIGHT

@@ -15,7 +15,7 @@ SAME_DEG = 1.0
 
 
 @dataclass(frozen=True, slots=True)
-class Move:
+class Correction:
     """One screw to tighten (its opposite eased) until the dial there has dropped so far."""
 
     screw_deg: float
@@ -35,7 +35,7 @@ class Pass:
 
 def moves(
     a_mm: float, b_mm: float, screws_deg: Sequence[float], resolution_mm: float, earlier: Sequence[Pass] = ()
-) -> tuple[Move, ...]:
+) -> tuple[Correction, ...]:
     """Advise the next turn or two of the screws.
 
     Parameters: a_mm, b_mm, first harmonic of the dial (high spot at atan2(b, a)); screws_deg, where the
@@ -60,7 +60,7 @@ def moves(
         drop = min(e, share * e * max(0.0, _part(screw, high)))
         gain = gains.get(_axis(screw))
         key = drop / gain if gain else None
-        made.append(Move(screw, _opposite(screw, screws_deg), drop, key))
+        made.append(Correction(screw, _opposite(screw, screws_deg), drop, key))
     return tuple(move for move in made if move.drop_mm > 0.0)
 
 

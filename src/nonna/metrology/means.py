@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from nonna.metrology.scatter import Touch
+from nonna.metrology.scatter import TouchScatter
 from nonna.metrology.uncertain import Influences, Uncertain
 
 TOUCH = "touch repeatability"  #: name of the source in every budget that rests on repeated touches
 
 
 def enter_means(
-    groups: Mapping[str, Sequence[float]], touch: Touch, influences: Influences, source: str = TOUCH
+    groups: Mapping[str, Sequence[float]], touch: TouchScatter, influences: Influences, source: str = TOUCH
 ) -> dict[str, Uncertain]:
     """Enter the mean of each group; those that rest on the same pooled scatter share its freedom.
 

@@ -26,7 +26,7 @@ class Pooled:
 
 
 @dataclass(frozen=True, slots=True)
-class Touch:
+class TouchScatter:
     """What is believed about the scatter of a single touch.
 
     ``mean_u(n)`` is the standard uncertainty of a mean of n touches at one spot.
@@ -79,7 +79,7 @@ def touch_scatter(
     history_dof: float = math.inf,
     resolution: float = 0.0,
     extra_s: float = 0.0,
-) -> Touch:
+) -> TouchScatter:
     """Decide what the scatter of one touch is, from readings in groups (parameters and errors as `touch_from`)."""
     return touch_from(
         pooled(groups),
@@ -97,7 +97,7 @@ def touch_from(
     history_dof: float = math.inf,
     resolution: float = 0.0,
     extra_s: float = 0.0,
-) -> Touch:
+) -> TouchScatter:
     """Decide what the scatter of one touch is.
 
     Parameters: here, the scatter of the readings at hand (pooled, or a fit's residuals); history, standard
@@ -110,10 +110,12 @@ def touch_from(
         known = math.hypot(history, extra_s)  # compared as deviations: the square of a tiny one would underflow
         bound = math.sqrt(variance_ratio(HISTORY_TEST_P, here.dof, history_dof)) * known if here.dof > 0 else math.inf
         above = math.sqrt(here.variance) > bound
-        return Touch(known, history_dof, 0.0, from_history=True, above_history=above)
+        return TouchScatter(known, history_dof, 0.0, from_history=True, above_history=above)
     if here.dof < 1 or (here.variance == 0.0 and resolution == 0.0):
         raise NoRepeatabilityError()
-    return Touch(math.sqrt(here.variance), here.dof, resolution / ROOT_12, from_history=False, above_history=False)
+    return TouchScatter(
+        math.sqrt(here.variance), here.dof, resolution / ROOT_12, from_history=False, above_history=False
+    )
 
 
 def fit_scatter(residuals: ArrayLike, dof: int, reach: float) -> Pooled:

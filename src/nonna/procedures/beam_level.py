@@ -10,7 +10,7 @@ from nonna.errors import TooFewReadingsError
 from nonna.figures.level import beam_figure
 from nonna.metrology.decision import Verdict, worst
 from nonna.metrology.means import enter_means
-from nonna.metrology.scatter import Touch, touch_scatter
+from nonna.metrology.scatter import TouchScatter, touch_scatter
 from nonna.metrology.uncertain import Estimate, Influences
 from nonna.procedures.evaluation import Check, Evaluation, Move, Quantity, check_limit
 from nonna.procedures.face_level import turn_words
@@ -174,7 +174,7 @@ class BeamLevel(Procedure):
 _SERIOUS = {Verdict.FAIL: 3, Verdict.UNDECIDED: 2, Verdict.PASS: 1, Verdict.NONE: 0}
 
 
-def _deviation(groups: dict[str, list[float]], touch: Touch, span: float) -> tuple[Estimate, Estimate]:
+def _deviation(groups: dict[str, list[float]], touch: TouchScatter, span: float) -> tuple[Estimate, Estimate]:
     influences = Influences()
     means = enter_means(groups, touch, influences)
     deviation = means["B"] - means["A"]

@@ -17,7 +17,7 @@ from nonna.metrology.circles import CircleFit, fit_circles, largest_gap
 from nonna.metrology.decision import Verdict, worst
 from nonna.metrology.fits import Floats, fit_harmonics, full_turn
 from nonna.metrology.means import TOUCH
-from nonna.metrology.scatter import Touch, touch_from
+from nonna.metrology.scatter import TouchScatter, touch_from
 from nonna.metrology.thermal import at_temperature
 from nonna.metrology.uncertain import Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
@@ -235,7 +235,7 @@ def _turned(file: RingReadings) -> _Turned:
     return _Turned(orientations, points_by, fit)
 
 
-def _ball(file: RingReadings, turned: _Turned, touch: Touch, sign: float) -> Quantity:
+def _ball(file: RingReadings, turned: _Turned, touch: TouchScatter, sign: float) -> Quantity:
     ring = file.masters.ring
     influences = Influences()
     temperature, cte = ring.climate(file.conditions).enter(influences, "ring")
@@ -249,12 +249,12 @@ def _ball(file: RingReadings, turned: _Turned, touch: Touch, sign: float) -> Qua
     return Quantity.of("ball_radius_mm", "Effective ball radius", influences.estimate(sign * (radius_t - found)))
 
 
-def _touch_u(turned: _Turned, touch: Touch, weights: Floats) -> tuple[float, float]:
+def _touch_u(turned: _Turned, touch: TouchScatter, weights: Floats) -> tuple[float, float]:
     u, dof = touch.mean_u(1)
     return u * turned.fit.u(weights), dof
 
 
-def _offsets(turned: _Turned, touch: Touch) -> list[Quantity]:
+def _offsets(turned: _Turned, touch: TouchScatter) -> list[Quantity]:
     """Offset of the ball at 0° and centre of the ring, where the spindle was turned."""
     if len(turned.orientations) != 2:
         return []

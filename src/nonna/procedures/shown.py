@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Literal
 
-from nonna.metrology.scatter import Touch, touch_scatter
+from nonna.metrology.scatter import TouchScatter, touch_scatter
 from nonna.procedures.inputs import Setup, asked
 
 XShows = Literal["diameter", "radius"]
@@ -22,7 +22,7 @@ def real_per_shown(axis: str, shows: XShows) -> float:
     return 0.5 if axis == "x" and shows == "diameter" else 1.0
 
 
-def shown_scatter(groups: Mapping[str, Sequence[float]], axis: str, shows: XShows, setup: Setup) -> Touch:
+def shown_scatter(groups: Mapping[str, Sequence[float]], axis: str, shows: XShows, setup: Setup) -> TouchScatter:
     """Return how much one shown reading of an axis scatters, pooled within groups.
 
     A known repeatability is in real mm: where X is shown on diameter a reading scatters twice as much. The

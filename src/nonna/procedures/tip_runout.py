@@ -16,7 +16,7 @@ from nonna.metrology import centring
 from nonna.metrology.decision import Verdict
 from nonna.metrology.fits import LinearFit, fit_harmonics, full_turn
 from nonna.metrology.quantiles import variance_ratio
-from nonna.metrology.scatter import Touch, touch_from
+from nonna.metrology.scatter import TouchScatter, touch_from
 from nonna.metrology.uncertain import Estimate, Influences
 from nonna.procedures.evaluation import Check, Evaluation, Move, Quantity, check_limit
 from nonna.procedures.guess import Guess, guess_by_fit
@@ -214,7 +214,9 @@ def _harmonic(results: Any) -> tuple[float, float]:
     return e * math.cos(high), e * math.sin(high)
 
 
-def harmonic_estimates(fit: LinearFit, touch: Touch, mpe: float) -> tuple[tuple[Estimate, Estimate, Estimate], bool]:
+def harmonic_estimates(
+    fit: LinearFit, touch: TouchScatter, mpe: float
+) -> tuple[tuple[Estimate, Estimate, Estimate], bool]:
     """Return eccentricity, high spot (degrees) and run-out, and whether it is too small to have a direction."""
     _, a, b = (float(c) for c in fit.coefficients)
     e = math.hypot(a, b)

@@ -10,7 +10,7 @@ from nonna.errors import TooFewReadingsError
 from nonna.figures.teeth import teeth_figure
 from nonna.metrology.decision import Verdict
 from nonna.metrology.means import TOUCH
-from nonna.metrology.scatter import Touch, touch_scatter
+from nonna.metrology.scatter import TouchScatter, touch_scatter
 from nonna.metrology.uncertain import Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
@@ -138,7 +138,7 @@ class ToothRunout(Procedure):
         return teeth_figure(bench.tool_flutes or USUAL_TEETH, {int(r["tooth"]) for r in readings}, back, units)
 
 
-def _height_doubt(touch: Touch, count: int) -> float:
+def _height_doubt(touch: TouchScatter, count: int) -> float:
     """Return the expanded uncertainty of one tooth's height from so many touches."""
     influences = Influences()
     return influences.estimate(influences.add(TOUCH, 0.0, *touch.mean_u(count))).expanded

@@ -8,7 +8,7 @@ from typing import Any
 from nonna.errors import NonnaError
 from nonna.figures.figure import Figure
 from nonna.figures.founding import machine_figure
-from nonna.stations.questions import Answer, Founded, Question, known
+from nonna.stations.questions import Answer, Founded, SetUpQuestion, known
 from nonna.wording.lengths import Units
 
 ENDS = ("low end", "high end", "middle")
@@ -16,30 +16,30 @@ _PLATE = "On the machine's plate or in its manual; or jog from end to end and re
 _ZERO = "Home the machine, then read the axis: 0 at the right or back end means the high end."
 
 QUESTIONS = (
-    Question("travel_x", "How far does X go?", _PLATE, "No plan ever leaves it.", least=50.0, most=10_000.0, needed=True),
-    Question("travel_y", "How far does Y go?", _PLATE, "No plan ever leaves it.", least=50.0, most=10_000.0, needed=True),
-    Question("travel_z", "How far does Z go?", _PLATE, "No plan ever leaves it.", least=50.0, most=3_000.0, needed=True),
-    Question("pad", "How wide is the setter's pad?", "Calipers over the pad, or its manual.", "Wide tools are touched beside its middle.", least=2.0, most=300.0, needed=True),
-    Question("overtravel", "How far can the pad be pushed beyond its trigger?", "In the setter's manual; if nobody knows, half of what it gives under a finger.", "The feeds are chosen so that nothing is bent.", least=0.1, most=30.0, needed=True),
-    Question("zero_x", "Where is the machine's zero in X?", _ZERO, "So that positions have the right sign.", "choice", "low end", choices=ENDS),
-    Question("zero_y", "Where is the machine's zero in Y?", _ZERO, "So that positions have the right sign.", "choice", "low end", choices=ENDS),
-    Question("zero_z", "Where is the machine's zero in Z?", "Home the machine: most read 0 at the top.", "So that positions have the right sign.", "choice", "high end", choices=ENDS),
-    Question("setter_x", "What does X read over the setter?", "Jog the spindle over the middle of the pad and read the machine coordinate.", "Programs go there.", least=-10_000.0, most=10_000.0),
-    Question("setter_y", "What does Y read over the setter?", "The same place, the other axis.", "Programs go there.", least=-10_000.0, most=10_000.0),
-    Question("setter_z", "What does Z read when the master just triggers the setter?", "Lower it by hand, slowly; the first calibration finds the true value.", "Searches begin above it.", least=-3_000.0, most=3_000.0),
-    Question("master_length", "How long is the master in the spindle then?", "On its certificate, from the gauge line; 0 for the bare spindle face.", "From it and Z follows about where the pad is.", least=0.0, most=1_000.0),
-    Question("pad_shape", "Is the pad round or square?", "Look at it.", "Where its edges are.", "choice", "disc", choices=("disc", "square")),
-    Question("free", "Can a tool come to the pad from all four sides?", "Look at it.", "Diameters are touched on its sides.", "yes", False),
-    Question("setter_height", "How high is the setter above the table?", "A ruler is good enough.", "Its body is kept clear.", usual=60.0, least=5.0, most=1_000.0),
-    Question("rapid_xy", "How fast is rapid in X and Y?", "In the manual.", "Times, and what could be hit how hard.", "feed", 20_000.0, 500.0, 200_000.0),
-    Question("rapid_z", "How fast is rapid in Z?", "In the manual.", "Times, and what could be hit how hard.", "feed", 15_000.0, 500.0, 200_000.0),
-    Question("brakes", "How hard does it brake?", "A parameter of the control; or leave it.", "How far it runs on after the trigger.", "acceleration", 1_000.0, 50.0, 50_000.0),
-    Question("change", "How long does a tool change take?", "A watch.", "Minutes on the job list.", "seconds", 6.0, 0.0, 300.0),
-    Question("rpm", "What is the spindle's top speed?", "On the plate.", "No tool is turned faster.", "speed", 8_000.0, 100.0, 100_000.0),
-    Question("pockets", "How many pockets has the changer?", "Count them; 0: tools are changed by hand.", "Whether programs ask for tools.", "count", 24.0, 0.0, 500.0),
-    Question("orients", "Can the spindle be turned to an angle and held?", "In the manual: oriented spindle stop.", "Teeth are touched one by one.", "yes", False),
-    Question("probe", "Is there a spindle probe?", "Look for it in the changer.", "Its links join the loop.", "yes", False),
-    Question("latency", "How late is the trigger, in milliseconds?", "Nobody knows it: sheet “Trigger latency” finds it.", "Feeds of the last touch.", "count", 2.0, 0.0, 100.0),
+    SetUpQuestion("travel_x", "How far does X go?", _PLATE, "No plan ever leaves it.", least=50.0, most=10_000.0, needed=True),
+    SetUpQuestion("travel_y", "How far does Y go?", _PLATE, "No plan ever leaves it.", least=50.0, most=10_000.0, needed=True),
+    SetUpQuestion("travel_z", "How far does Z go?", _PLATE, "No plan ever leaves it.", least=50.0, most=3_000.0, needed=True),
+    SetUpQuestion("pad", "How wide is the setter's pad?", "Calipers over the pad, or its manual.", "Wide tools are touched beside its middle.", least=2.0, most=300.0, needed=True),
+    SetUpQuestion("overtravel", "How far can the pad be pushed beyond its trigger?", "In the setter's manual; if nobody knows, half of what it gives under a finger.", "The feeds are chosen so that nothing is bent.", least=0.1, most=30.0, needed=True),
+    SetUpQuestion("zero_x", "Where is the machine's zero in X?", _ZERO, "So that positions have the right sign.", "choice", "low end", choices=ENDS),
+    SetUpQuestion("zero_y", "Where is the machine's zero in Y?", _ZERO, "So that positions have the right sign.", "choice", "low end", choices=ENDS),
+    SetUpQuestion("zero_z", "Where is the machine's zero in Z?", "Home the machine: most read 0 at the top.", "So that positions have the right sign.", "choice", "high end", choices=ENDS),
+    SetUpQuestion("setter_x", "What does X read over the setter?", "Jog the spindle over the middle of the pad and read the machine coordinate.", "Programs go there.", least=-10_000.0, most=10_000.0),
+    SetUpQuestion("setter_y", "What does Y read over the setter?", "The same place, the other axis.", "Programs go there.", least=-10_000.0, most=10_000.0),
+    SetUpQuestion("setter_z", "What does Z read when the master just triggers the setter?", "Lower it by hand, slowly; the first calibration finds the true value.", "Searches begin above it.", least=-3_000.0, most=3_000.0),
+    SetUpQuestion("master_length", "How long is the master in the spindle then?", "On its certificate, from the gauge line; 0 for the bare spindle face.", "From it and Z follows about where the pad is.", least=0.0, most=1_000.0),
+    SetUpQuestion("pad_shape", "Is the pad round or square?", "Look at it.", "Where its edges are.", "choice", "disc", choices=("disc", "square")),
+    SetUpQuestion("free", "Can a tool come to the pad from all four sides?", "Look at it.", "Diameters are touched on its sides.", "yes", False),
+    SetUpQuestion("setter_height", "How high is the setter above the table?", "A ruler is good enough.", "Its body is kept clear.", usual=60.0, least=5.0, most=1_000.0),
+    SetUpQuestion("rapid_xy", "How fast is rapid in X and Y?", "In the manual.", "Times, and what could be hit how hard.", "feed", 20_000.0, 500.0, 200_000.0),
+    SetUpQuestion("rapid_z", "How fast is rapid in Z?", "In the manual.", "Times, and what could be hit how hard.", "feed", 15_000.0, 500.0, 200_000.0),
+    SetUpQuestion("brakes", "How hard does it brake?", "A parameter of the control; or leave it.", "How far it runs on after the trigger.", "acceleration", 1_000.0, 50.0, 50_000.0),
+    SetUpQuestion("change", "How long does a tool change take?", "A watch.", "Minutes on the job list.", "seconds", 6.0, 0.0, 300.0),
+    SetUpQuestion("rpm", "What is the spindle's top speed?", "On the plate.", "No tool is turned faster.", "speed", 8_000.0, 100.0, 100_000.0),
+    SetUpQuestion("pockets", "How many pockets has the changer?", "Count them; 0: tools are changed by hand.", "Whether programs ask for tools.", "count", 24.0, 0.0, 500.0),
+    SetUpQuestion("orients", "Can the spindle be turned to an angle and held?", "In the manual: oriented spindle stop.", "Teeth are touched one by one.", "yes", False),
+    SetUpQuestion("probe", "Is there a spindle probe?", "Look for it in the changer.", "Its links join the loop.", "yes", False),
+    SetUpQuestion("latency", "How late is the trigger, in milliseconds?", "Nobody knows it: sheet “Trigger latency” finds it.", "Feeds of the last touch.", "count", 2.0, 0.0, 100.0),
 )  # fmt: skip
 
 

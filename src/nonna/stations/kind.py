@@ -14,7 +14,7 @@ from nonna.shop.seen import CardSeen
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure, Stroke
-    from nonna.stations.questions import Answer, Founded, Question
+    from nonna.stations.questions import Answer, Founded, SetUpQuestion
     from nonna.wording.lengths import Units
 
 USUAL = "mill"  #: what a station is taken for whose kind has no folder yet
@@ -70,9 +70,9 @@ class StationKind:
         return self._found(self.standin)
 
     @property
-    def questions(self) -> tuple[Question, ...]:
+    def questions(self) -> tuple[SetUpQuestion, ...]:
         """What setting one up asks, in the order a person can answer."""
-        found: tuple[Question, ...] = self._of_set_up("QUESTIONS") or ()
+        found: tuple[SetUpQuestion, ...] = self._of_set_up("QUESTIONS") or ()
         return found
 
     @property

@@ -16,7 +16,7 @@ SCALED = frozenset({"length", "feed", "acceleration"})  #: what is typed in inch
 
 
 @dataclass(frozen=True, slots=True)
-class Question:
+class SetUpQuestion:
     """One question of a station's set-up."""
 
     key: str
@@ -40,7 +40,7 @@ class Founded:
     open: tuple[str, ...] = ()  #: keys of questions that nobody could answer and that have no usual value
 
 
-def known(questions: tuple[Question, ...], answers: Mapping[str, Answer | None]) -> dict[str, Answer]:
+def known(questions: tuple[SetUpQuestion, ...], answers: Mapping[str, Answer | None]) -> dict[str, Answer]:
     """Return the answers, with usual values where there are none; what is neither is left out."""
     found = {q.key: q.usual if answers.get(q.key) is None else answers[q.key] for q in questions}
     return {key: value for key, value in found.items() if value is not None}

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from nonna.metrology.means import enter_means
-from nonna.metrology.scatter import Touch
+from nonna.metrology.scatter import TouchScatter
 from nonna.metrology.uncertain import Influences, Uncertain
 from nonna.procedures.evaluation import Quantity
 from nonna.procedures.inputs import Setup, require
@@ -36,7 +36,7 @@ def enter_shown(groups: Mapping[str, Groups], shows: XShows, setup: Setup, influ
     means: dict[str, Uncertain] = {}
     above = False
     for axis, own in groups.items():
-        touch: Touch = shown_scatter(own, axis, shows, setup)
+        touch: TouchScatter = shown_scatter(own, axis, shows, setup)
         above = above or touch.above_history
         means.update(enter_means(own, touch, influences, f"touch repeatability in {axis.upper()}"))
     return Shown(means, above)

@@ -9,7 +9,7 @@ from nonna.errors import TooFewReadingsError
 from nonna.figures.figure import Circle, Figure, Ink, Label, Line, Stroke, box, exaggeration
 from nonna.metrology.decision import worst
 from nonna.metrology.means import TOUCH, enter_means
-from nonna.metrology.scatter import Touch, touch_scatter
+from nonna.metrology.scatter import TouchScatter, touch_scatter
 from nonna.metrology.uncertain import Influences, Uncertain
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u
@@ -169,7 +169,7 @@ class HomeCheck(Procedure):
         return _pin_figure(found, limit, units)
 
 
-def _pin(setup: HomeSetup, axis: str, touch: Touch, influences: Influences) -> Uncertain:
+def _pin(setup: HomeSetup, axis: str, touch: TouchScatter, influences: Influences) -> Uncertain:
     """Enter where the pin was found first.
 
     A doubt with the freedom of the repeatability in use rests on that very estimate, as the touches of today do: where
