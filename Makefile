@@ -9,7 +9,7 @@ QT_DEBS := python3-venv libglib2.0-0 libegl1 libgl1 libxkbcommon0 libxkbcommon-x
 export PYTHONUTF8 := 1
 export LC_ALL := C.UTF-8
 
-.PHONY: demo test screenshots bench install debs check clean
+.PHONY: demo test screenshots bench install uninstall wheel debs check clean
 
 demo: $(STAMP)  ## the demo shop; without a display, a guided tour into demo-output/
 	$(BIN)/python -m nonna --demo --tour-if-no-display demo-output
@@ -27,7 +27,13 @@ screenshots: $(STAMP)  ## one picture of each view, from the demo shop
 bench: $(STAMP)  ## every figure as a ratio measured in one run
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m benchmarks
 
-install: $(STAMP)  ## a launcher, an icon and a desktop entry for this user
+wheel: $(STAMP)  ## dist/nonna-*.whl, to be installed by pip anywhere
+	rm -rf build dist && $(BIN)/python -m pip wheel -q --no-deps -w dist .
+
+uninstall: $(STAMP)  ## take launcher, icon, desktop entry and manual page away; says what stays
+	$(BIN)/python -m nonna.desk.install --remove
+
+install: $(STAMP)  ## a launcher, an icon, a desktop entry and a manual page for this user
 	$(BIN)/python -m nonna.desk.install
 
 debs:

@@ -2,21 +2,27 @@
 
 import base64
 import hashlib
+import re
 import xml.etree.ElementTree as ET
+from pathlib import Path
 
 import pypdfium2
 import pytest
 
+import nonna
 from nonna.adapters.certificate_pdf import write
 from nonna.adapters.certificate_xml import write as write_xml
 from nonna.adapters.ledger import Ledger
 from nonna.bench.record_body import Grounds, Signature, event
 from nonna.bench.signing import prepare
-from nonna.desk.install import install
+from nonna.desk.install import install, remove
 from nonna.errors import NonnaError
 from nonna.procedures.session import TapeRow
 from nonna.shop.subjects import SETTER
 from tests.examples import EXAMPLES
+
+HELP = Path(nonna.__file__).parent / "cli" / "help.txt"
+COMMANDS_THERE_ARE = re.findall(r"^    ([a-z]+)  ", HELP.read_text(), re.M)
 
 
 @pytest.fixture
@@ -194,8 +200,16 @@ def test_the_desktop_entry_points_at_the_program(tmp_path):
         install(tmp_path, program)
     program.parent.mkdir()
     program.write_text("#!/bin/sh\n")
-    launcher, icon, entry = install(tmp_path, program)
+    launcher, icon, entry, manual = install(tmp_path, program)
     assert launcher.resolve() == program
     assert icon.read_bytes().startswith(b"<svg")
     assert f"Exec={launcher}" in entry.read_text()
     assert install(tmp_path, program)[0] == launcher  # again does no harm
+    told = manual.read_text()
+    for command in COMMANDS_THERE_ARE:
+        assert f".B {command}\n" in told, command
+    (tmp_path / "shop").mkdir()
+    assert set(remove(tmp_path)) == {launcher, icon, entry, manual}
+    assert remove(tmp_path) == () and (tmp_path / "shop").is_dir()
+    launcher.write_text("somebody else's")
+    assert remove(tmp_path) == () and launcher.exists()

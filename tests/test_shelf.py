@@ -11,7 +11,7 @@ from nonna.bench.shelving import BY_KEY, cards, put
 from nonna.bench.site import Site
 from nonna.bench.state import read_state
 from nonna.bench.weakest import doubts
-from nonna.desk.command_actions import _chosen, carry_out
+from nonna.desk.command_actions import carry_out, chosen
 from nonna.desk.do import Do
 from nonna.desk.event_signing import log_event
 from nonna.desk.finder import Finder
@@ -256,10 +256,10 @@ def test_machines_are_put_up_without_editing_files(desk, hands, shop):  # noqa: 
     assert "No tools here yet" in shown_text(desk.tools)
     desk.do(Do.UNDO)
     assert "Nothing to undo" in shown_text(desk.tools)
-    _chosen(desk, "machine:larch")
+    chosen(desk, "machine:larch")
     settle(desk)
     assert desk.state.machine == "Larch"
-    _chosen(desk, "machine:none")
+    chosen(desk, "machine:none")
     settle(desk)
     assert "no station" in shown_text(desk)
 

@@ -5,12 +5,12 @@ Desk and command line ask here. What is slow to load is loaded when it is asked 
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from nonna.adapters.shop_folder import ShopFolder
-from nonna.bench.ports import Journal, ShopFiles
+from nonna.bench.ports import Copied, Journal, ShopFiles
 
 if TYPE_CHECKING:
     from queue import SimpleQueue
@@ -119,6 +119,36 @@ def instrument_port(line: Connection, pattern: LinePattern | None, box: SimpleQu
     from nonna.adapters import instrument_port as real
 
     return real.Port(line, pattern, box)
+
+
+def copy_shop(shop: Path, target: Path, told: Callable[[int, int], None]) -> Copied:
+    """Copy a shop into a dated folder, proved by opening it; ``told`` may raise to stop. Raises: NonnaError."""
+    from nonna.adapters import safe_copy
+    from nonna.bench import clock
+
+    return safe_copy.copy_shop(shop, target, clock.now(), told)
+
+
+def look_at_copy(copy: Path) -> Copied:
+    """Open a copy whole and say what is in it. Raises: NonnaError."""
+    from nonna.adapters import safe_copy
+
+    return safe_copy.look(copy)
+
+
+def restore_shop(copy: Path, target: Path) -> ShopFiles:
+    """Make a shop of a copy, in a new folder. Raises: NonnaError."""
+    from nonna.adapters import safe_copy
+
+    return safe_copy.restore(copy, target)
+
+
+def opened_here(shop: Path) -> str:
+    """Note that a shop is opened here; return the other computer it was opened on last, "" for none."""
+    from nonna.adapters import safe_copy
+    from nonna.bench import clock
+
+    return safe_copy.opened_here(shop, clock.now())
 
 
 def lay_out_templates(shop: ShopFiles) -> None:

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from nonna.shop.gear import Gear
     from nonna.shop.machine import Machine, Tools
     from nonna.shop.masters import Shelf, Shop
+    from nonna.shop.rules import Rules
     from nonna.shop.subjects import Subject
 
     M = TypeVar("M", bound=BaseModel)
@@ -48,7 +49,7 @@ class ShopFolder:
     def marks(self, station: str) -> tuple[int, ...]:
         """Return when the files of a station were changed last, the ledger aside; anything else means a change."""
         own = (self.root / "machines" / f"{station}.json", self.root / "tools" / f"{station}.json")
-        return marks_of(*(self.root / name for name in ("shop.json", "masters.json", "gear.json")), *own)
+        return marks_of(*(self.root / name for name in ("shop.json", "masters.json", "gear.json", "rules.json")), *own)
 
     def has(self, *parts: str) -> bool:
         """Say whether there is a file."""
@@ -105,6 +106,12 @@ class ShopFolder:
         from nonna.shop.gear import Gear
 
         return self._checked(Gear, "gear.json") if (self.root / "gear.json").exists() else Gear()
+
+    def rules(self) -> Rules:
+        """Return what the shop decided for itself; a shop without the file decided nothing. Raises: NonnaError."""
+        from nonna.shop.rules import Rules
+
+        return self._checked(Rules, "rules.json") if self.has("rules.json") else Rules()
 
     def machine(self, name: str) -> Machine:
         """Return a machine by its file name. Raises: NonnaError."""

@@ -13,6 +13,7 @@ from pydantic.fields import FieldInfo
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length, parse_number
 from nonna.procedures.wording import choice_words
+from nonna.wording.fields import field_help
 from nonna.wording.lengths import Units
 
 
@@ -98,9 +99,15 @@ def asked_of(name: str, info: FieldInfo) -> Asked:
     words = _words_of(info)
     return Asked(
         name, info.title or name, choices=tuple((word, choice_words(word)) for word in words),
-        unit=str(extra.get("unit", "")), sort=_sort_of(name, info, usual, words), help=info.description or "",
+        unit=str(extra.get("unit", "")), sort=_sort_of(name, info, usual, words), help=_help_of(name, info),
         hint=str(info.examples[0]) if info.examples else "", needed=info.is_required(), usual=usual,
     )  # fmt: skip
+
+
+def _help_of(name: str, info: FieldInfo) -> str:
+    """Return what a field is good for: its own words, else those that all forms share; never its bare title again."""
+    own = info.description or ""
+    return own if own and own != info.title else field_help(name) or own
 
 
 def _sort_of(name: str, info: FieldInfo, usual: Any, words: tuple[str, ...]) -> Sort:

@@ -18,6 +18,7 @@ from nonna.bench.from_presetter import (
     transfer_in_time,
 )
 from nonna.bench.held import Held, HeldResults, Missing, Nothing
+from nonna.bench.house_rules import with_limits
 from nonna.bench.record import Record
 from nonna.bench.shared import leaves
 from nonna.bench.site import Site
@@ -97,7 +98,8 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
     if found.variant_of_master:
         way = found.variant(_VARIANTS.get(card.kind, "")) if card else way
     key = way.key if way else ""
-    setup: dict[str, Any] = {**found.offered, **_owned(site, found), **(way.setup if way else {})}
+    offered = {**found.offered, **_owned(site, found), **(way.setup if way else {})}
+    setup: dict[str, Any] = with_limits(offered, site.rules.limits.get(name, {}))
     if card is not None and not card.traceable and "school" in found.setup_model.model_fields:
         setup["school"] = "relative"  # a constant of the shop: it can do no more
     carried, missing = _carried(
@@ -127,6 +129,7 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
     }
     bench = replace(
         _bench(site, setup, card, tool, subject),
+        rule=site.rules.rule.get(name, "guarded"),
         before=Given(
             {found.looks_back: before.body["result"][found.looks_back]} if before and found.looks_back else {}
         ),

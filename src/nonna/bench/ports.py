@@ -14,7 +14,18 @@ if TYPE_CHECKING:
     from nonna.shop.history import Entry, Standing
     from nonna.shop.machine import Machine, Tools
     from nonna.shop.masters import Shelf, Shop
+    from nonna.shop.rules import Rules
     from nonna.shop.subjects import Subject
+
+
+@dataclass(frozen=True, slots=True)
+class Copied:
+    """A copy of a shop that was opened and found sound."""
+
+    path: Path
+    shop: str
+    records: int
+    last: str  #: when its last record was signed, ISO; "" for none
 
 
 class Book(Protocol):
@@ -141,6 +152,9 @@ class ShopFiles(Protocol):
 
     def shelf(self) -> Shelf:
         """Return the masters."""
+
+    def rules(self) -> Rules:
+        """Return what the shop decided for itself; nothing where there is no such file."""
 
     def gear(self) -> Gear:
         """Return indicators, setters and probes."""

@@ -11,6 +11,7 @@ from nonna.shop.gear import Gear
 from nonna.shop.history import Standing
 from nonna.shop.machine import Machine, PlaneAndHeight, Tool, Travel
 from nonna.shop.masters import Shelf, Shop
+from nonna.shop.rules import Rules
 from nonna.shop.subjects import Subject, tool
 
 
@@ -24,6 +25,7 @@ class Site:
     machine: Machine
     tools: tuple[Tool, ...]
     gear: Gear
+    rules: Rules
     key: str = ""  #: name of the machine's files
     home: str = ""  #: the station that records without one belong to
     marks: tuple[int, ...] = ()  #: when its files were changed last
@@ -42,7 +44,16 @@ class Site:
         home = machine.name if key == shop.machines[0] else folder.machine(shop.machines[0]).name
         marks = folder.marks(key)  # before they are read: a change meanwhile is seen next time
         return cls(
-            folder, shop, folder.shelf(), machine, tuple(folder.tools(key).tools), folder.gear(), key, home, marks
+            folder,
+            shop,
+            folder.shelf(),
+            machine,
+            tuple(folder.tools(key).tools),
+            folder.gear(),
+            folder.rules(),
+            key,
+            home,
+            marks,
         )
 
     @classmethod
@@ -63,7 +74,7 @@ class Site:
             rapid_mm_min=one, acceleration_mm_s2=one,
         )  # fmt: skip
         shop = Shop(format="nonna-shop/1", name="", operators=[], machines=[])
-        return cls(folder, shop, Shelf(format="nonna-masters/1", masters=[]), machine, (), Gear(), "", name)
+        return cls(folder, shop, Shelf(format="nonna-masters/1", masters=[]), machine, (), Gear(), Rules(), "", name)
 
     def is_fresh(self) -> bool:
         """Whether nobody changed the files since they were read."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from nonna.bench import clock
 from nonna.bench.ports import Book, ShopFiles
@@ -23,6 +23,12 @@ from nonna.stations.kind import Around, StationKind, kind_of
 if TYPE_CHECKING:
     from nonna.bench.held import HeldResults
     from nonna.bench.weakest import Weakest
+
+
+def _link_changes(rules: Mapping[str, Any], station: str) -> dict[str, dict[str, Any]]:
+    """Return what a shop's rules change of a station's links, unchecked."""
+    rows: dict[str, dict[str, Any]] = rules.get("links", {}).get(station, {})
+    return {key: {name: value for name, value in row.items() if value not in (None, "")} for key, row in rows.items()}
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,6 +83,7 @@ def read_state(folder: ShopFiles, now: datetime | None = None, station: str = ""
         cards = {group: tuple(map(CardSeen.of, found.gear.rows(group))) for group in found.gear if group != "format"}
         counting = folder.book.standing(name, home)
         kind = kind_of(of_file).at(Around(_mounted(cards.get("setters", ()), name), found.others))
+        kind = kind.changed(_link_changes(found.rules, name))
         names = [tool.subject for tool in tools] or _measured_tools(counting)
         loose = frozenset(tool.subject for tool in tools if not tool.repeats)
         links = judge(Facts(kind.loop, counting, names, _loop_masters(kind.loop, masters), moment, loose))
@@ -116,6 +123,7 @@ class _Files(NamedTuple):
     masters: tuple[CardSeen, ...] = ()
     gear: Given = Given({})
     others: tuple[tuple[str, str], ...] = ()  #: the shop's other stations: name and kind
+    rules: Mapping[str, Any] = {}  #: what the shop decided for itself
 
 
 def _files(folder: ShopFiles, station: str) -> _Files:
@@ -129,7 +137,8 @@ def _files(folder: ShopFiles, station: str) -> _Files:
     masters = tuple(map(CardSeen.of, folder.document("masters.json")["masters"]))
     rest = [folder.document("machines", f"{other}.json") for other in shop["machines"] if other != key]
     others = tuple((str(each["name"]), str(each["kind"])) for each in rest)
-    return _Files(Given(shop), key, Given(machine), home, tools, masters, Given(gear), others)
+    rules = folder.document("rules.json") if folder.has("rules.json") else {}
+    return _Files(Given(shop), key, Given(machine), home, tools, masters, Given(gear), others, rules)
 
 
 def _of_records(every: Sequence[Entry], station: str) -> _Files:

@@ -101,10 +101,17 @@ def parser() -> argparse.ArgumentParser:
     one = commands.add_parser("schema", help="the JSON Schema of a format or of a procedure's readings")
     one.add_argument("name", metavar="NAME", nargs="?", default="")
 
-    one = commands.add_parser("shop", help="set up a shop of one's own, or print what setting up a station asks")
-    one.add_argument("action", choices=("new", "questions"))
-    one.add_argument("target", metavar="DIR|KIND", help="new: an empty or missing folder; questions: mill, router ...")
-    one.add_argument("answers", nargs="?", default="", metavar="ANSWERS.json", help="new: the answers, or -")
+    one = commands.add_parser("shop", help="set up, copy or restore a shop, or print what setting up a station asks")
+    one.add_argument("action", choices=("new", "questions", "copy", "look", "restore"))
+    one.add_argument(
+        "target",
+        metavar="DIR|KIND",
+        help="new: an empty or missing folder; questions: mill, router ...; copy: where copies go; look, restore: a copy",
+    )
+    one.add_argument(
+        "answers", nargs="?", default="", metavar="FILE|DIR", help="new: the answers, or -; restore: where to"
+    )
+    one.add_argument("--shop", type=_path, metavar="DIR", help="copy: the shop (else the usual one)")
 
     one = commands.add_parser("ledger", help="check, list, export or import a shop's records, or take one back")
     one.add_argument("action", choices=("verify", "list", "export", "import", "withdraw"))

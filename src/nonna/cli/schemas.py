@@ -32,8 +32,8 @@ def make(name: str, names: list[str]) -> dict[str, Any]:
         body = {"anyOf": [procedure(each).model.model_json_schema() for each in PROCEDURES]}
         for part in body["anyOf"]:
             body.setdefault("$defs", {}).update(part.pop("$defs", {}))
-    elif key in ("machine", "tools", "masters", "shop", "gear", "job", "answers", "series", "evidence"):
-        from nonna.shop import answers, evidence, gear, job, machine, masters, series
+    elif key in ("machine", "tools", "masters", "shop", "gear", "rules", "job", "answers", "series", "evidence"):
+        from nonna.shop import answers, evidence, gear, job, machine, masters, rules, series
 
         models: dict[str, Any] = {
             "machine": machine.Machine,
@@ -41,6 +41,7 @@ def make(name: str, names: list[str]) -> dict[str, Any]:
             "masters": masters.Shelf,
             "shop": masters.Shop,
             "gear": gear.Gear,
+            "rules": rules.Rules,
             "job": job.Job,
             "answers": answers.Answers,
             "series": series.Series,
@@ -60,7 +61,20 @@ def make(name: str, names: list[str]) -> dict[str, Any]:
     return {"$schema": DIALECT, **body}
 
 
-_WORDS = ("readings", "result", "machine", "tools", "masters", "shop", "gear", "job", "answers", "series", "evidence")
+_WORDS = (
+    "readings",
+    "result",
+    "machine",
+    "tools",
+    "masters",
+    "shop",
+    "gear",
+    "rules",
+    "job",
+    "answers",
+    "series",
+    "evidence",
+)
 _FORMATS = {
     **{word: word for word in _WORDS},
     **{f"nonna-{word}/1": word for word in _WORDS},

@@ -1,4 +1,4 @@
-"""``nonna shop``: set up a shop of one's own from answers in a file, or print what is asked."""
+"""``nonna shop``: set up a shop of one's own from answers in a file, print what is asked, copy one, or restore a copy."""
 
 from __future__ import annotations
 
@@ -6,17 +6,44 @@ import argparse
 import json
 import sys
 from pathlib import Path
+from typing import Any
 
 from nonna import plugged
 from nonna.bench.founding import found, questions
+from nonna.bench.ports import Copied
 from nonna.errors import NonnaError
 from nonna.shop import strict_json
 
 
+def _copied(found: Copied) -> dict[str, Any]:
+    return {"folder": str(found.path), "shop": found.shop, "records": found.records, "last": found.last}
+
+
+def _copy(given: argparse.Namespace) -> dict[str, Any]:
+    return _copied(plugged.copy_shop(given.shop or plugged.usual_shop(), Path(given.target), lambda done, of: None))
+
+
+def _look(given: argparse.Namespace) -> dict[str, Any]:
+    return _copied(plugged.look_at_copy(Path(given.target)))
+
+
+def _restore(given: argparse.Namespace) -> dict[str, Any]:
+    if not given.answers:
+        raise NonnaError("missing-field", "Where to? nonna shop restore COPY DIR", "target")
+    plugged.restore_shop(Path(given.target), Path(given.answers))
+    return _copied(plugged.look_at_copy(Path(given.answers)))
+
+
+_COPIES = {"copy": _copy, "look": _look, "restore": _restore}
+
+
 def shop(given: argparse.Namespace) -> int:
-    """Make a shop's folder, or print the questions of a kind of station. Raises: NonnaError."""
+    """Do what is asked for with a whole shop. Raises: NonnaError."""
     if given.action == "questions":
         print(json.dumps({"kind": given.target, "questions": questions(given.target)}, ensure_ascii=True))
+        return 0
+    if given.action in _COPIES:
+        print(json.dumps(_COPIES[given.action](given), ensure_ascii=True))
         return 0
     if not given.answers:
         raise NonnaError("missing-field", "Which file holds the answers? nonna shop new DIR ANSWERS.json", "answers")

@@ -8,6 +8,8 @@ from typing import TYPE_CHECKING
 from PySide6.QtGui import QAction, QKeySequence
 
 from nonna.desk.commands import COMMANDS
+from nonna.desk.do import Do
+from nonna.desk.overlay import ANYWHERE
 from nonna.desk.paints_apart import PaintsApart
 from nonna.desk.preloading import PageLoader, warm_up
 from nonna.desk.work import Work
@@ -22,6 +24,7 @@ def complete(window: DeskWindow) -> None:
         action = QAction(command.words, window)
         if command.keys:
             action.setShortcut(QKeySequence(command.keys))
+        action.setProperty(ANYWHERE, command.do is Do.HELP)
         action.triggered.connect(partial(_asked, window, command.do))
         window.addAction(action)
     PaintsApart(window)

@@ -23,10 +23,10 @@ from nonna.errors import NonnaError
 from nonna.later import later
 
 if TYPE_CHECKING:
+    from nonna.desk import keeping, welcome
     from nonna.desk import tour as guided
-    from nonna.desk import welcome
 else:
-    guided, welcome = (later(f"nonna.desk.{name}") for name in ("tour", "welcome"))
+    guided, keeping, welcome = (later(f"nonna.desk.{name}") for name in ("tour", "keeping", "welcome"))
 
 
 def has_display() -> bool:
@@ -69,6 +69,7 @@ def open_desk(*, demo: bool, shop: Path | None, tour: Path | None) -> int:
     unwatch = watch(window)
     if crashed:
         window.ready.connect(lambda: tell_of_crash(window, crashed[-1]))
+    window.ready.connect(lambda: keeping.tell_of_another_computer(window))
     window.show()
     try:
         return int(app.exec())

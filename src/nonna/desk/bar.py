@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
@@ -12,7 +12,7 @@ from nonna.bench.state import ShopState
 from nonna.desk.do import Do
 from nonna.desk.look.palette import Palette
 from nonna.desk.look.style import current
-from nonna.desk.widgets import button, label
+from nonna.desk.widgets import Words, button, label
 from nonna.wording.lengths import Units
 
 PLACES = (
@@ -39,6 +39,20 @@ class _Plate(QWidget):
             painter.drawRect(self.rect())
 
 
+class _Elided(Words):
+    """Words that give way where there is no room for all of them."""
+
+    def minimumSizeHint(self) -> QSize:
+        """Nothing of it has to be seen."""
+        return QSize(0, super().minimumSizeHint().height())
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        with QPainter(self) as painter:
+            painter.setPen(self.palette().windowText().color())
+            shown = self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter, shown)
+
+
 class Bar(_Plate):
     """Which machine, how warm, which unit, who signs."""
 
@@ -48,7 +62,11 @@ class Bar(_Plate):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setFixedHeight(56)
-        brand, self._machine, self._kind = label("Nonna", "brand"), label("", "bar-strong"), label("", "bar-quiet")
+        brand, self._machine, self._kind = (
+            label("Nonna", "brand"),
+            label("", "bar-strong"),
+            _Elided("", "bar-quiet", ""),
+        )
         self._climate = label("", "bar")
         self._waiting = button(
             "",
@@ -69,15 +87,17 @@ class Bar(_Plate):
             focus=False,
             look="bar",
         )
+        self.menu = button(
+            self.tr("Menu"), lambda: self.asked.emit(Do.MENU), self.tr("Open the menu"), focus=False, look="bar"
+        )
         row = QHBoxLayout(self)
         row.setContentsMargins(24, 0, 20, 0)
         row.setSpacing(14)
         row.addWidget(brand)
         row.addSpacing(10)
         row.addWidget(self._machine)
-        row.addWidget(self._kind)
-        row.addStretch()
-        for widget in (self._waiting, self._climate, self._units, self._operator, find):
+        row.addWidget(self._kind, 1)
+        for widget in (self._waiting, self._climate, self._units, self._operator, find, self.menu):
             row.addWidget(widget)
 
     def show_waiting(self, words: str) -> None:

@@ -14,8 +14,9 @@ from nonna.bench.record_body import withdrawal
 from nonna.bench.shelving import CERTIFIED, cards, put
 from nonna.bench.site import Site
 from nonna.bench.weakest import doubts
+from nonna.desk import helping, keeping, menu, settings_actions
 from nonna.desk import tray_actions as tray
-from nonna.desk.commands import COMMANDS
+from nonna.desk.choices import EVENT, PAGE, SERVICE, SHEET, choices
 from nonna.desk.do import Do
 from nonna.desk.event_signing import log_event, sign
 from nonna.desk.file_dialog import ask_folder
@@ -31,10 +32,10 @@ from nonna.desk.work import Task, Work
 from nonna.procedures.listing import PROCEDURES
 from nonna.shop.judge import NextJob
 from nonna.shop.loop import LinkSort
-from nonna.shop.subjects import A_MASTER, A_TOOL, ANY, DAILY_CHECK, STATION, Subject, master
+from nonna.shop.subjects import ANY, DAILY_CHECK, STATION, Subject, master
 from nonna.stations.kind import event_words
 
-_EVENT, _OPERATOR, _SHEET, _MACHINE, _SERVICE = "event:", "operator:", "sheet:", "machine:", "service:"
+_OPERATOR, _MACHINE = "operator:", "machine:"
 
 
 def tell_of_drafts(window: DeskWindow) -> None:
@@ -60,6 +61,8 @@ def carry_out(window: DeskWindow, do: Do) -> None:
         Do.OPERATOR: lambda: choose_operator(window), Do.OPEN_SHOP: lambda: choose_shop(window),
         Do.CERTIFICATE: lambda: _certificate(window), Do.WRITE_TABLE: lambda: _write_table(window),
         Do.TAKE_UP: lambda: take_up(window), Do.THROW_AWAY: lambda: throw_away(window),
+        Do.COPY_SHOP: lambda: keeping.ask_copy(window), Do.RESTORE: lambda: keeping.ask_restore(window, lambda path: open_shop(window, path)),
+        Do.SETTINGS: lambda: settings_actions.open_settings(window), Do.HELP: lambda: helping.help_here(window), Do.KEYS: lambda: helping.keys_here(window), Do.MENU: lambda: _menu(window),
         Do.VERIFY: lambda: verify(window), Do.BACK: lambda: _back(window), Do.QUIT: lambda: _quit(window),
     }  # fmt: skip
     if do in actions:
@@ -92,30 +95,8 @@ def carry_out(window: DeskWindow, do: Do) -> None:
 
 
 def find(window: DeskWindow) -> None:
-    """Open the palette: commands, events to log, who signs."""
-    choices = [Choice(c.do, c.words, c.keys) for c in COMMANDS if c.do is not Do.FIND]
-    state = window.state
-    for name, listed in PROCEDURES.items():
-        elsewhere = listed.kind and state is not None and listed.kind != state.kind.key
-        if listed.subject != ANY and not elsewhere:  # those of tools open from the tray
-            choices.append(Choice(f"{_SHEET}{name}", f"Open the sheet: {listed.title.lower()}"))
-    tools = [tool.subject for tool in state.tools] if state else []
-    for name in ("breakage", "tool-diameter", "tooth-runout"):
-        words = f"Open the sheet: {PROCEDURES[name].title.lower()}"
-        choices += [Choice(f"{_SHEET}{name}:{tool}", f"{words}, {tool.words}") for tool in tools]
-    for counter in state.counters if state else ():
-        _, count, limit = counter.worst
-        used = f" ({count:.0f} of {limit:.0f})" if limit else ""
-        choices.append(Choice(f"{_SERVICE}{counter.id}", f"Renewed: {counter.name}{used}"))
-    for kind in state.kind.loop.events if state else ():
-        begin, words = f"{_EVENT}{kind.name}:", f"Log: {kind.words.lower()}"
-        if kind.subject == A_MASTER and state:
-            choices += [Choice(f"{begin}{master(m.id)}", f"{words}, {m.name}") for m in state.masters]
-        elif kind.subject == A_TOOL:
-            choices += [Choice(f"{begin}{tool}", f"{words}, {tool.words}") for tool in tools]
-        elif kind.by_hand:
-            choices.append(Choice(f"{begin}{kind.subject}", words))
-    _open_finder(window, choices)
+    """Open the palette: commands, sheets, events to log, pages of the guide."""
+    _open_finder(window, choices(window.state))
 
 
 def choose_operator(window: DeskWindow) -> None:
@@ -287,32 +268,35 @@ def verify(window: DeskWindow) -> None:
 def _open_finder(window: DeskWindow, choices: list[Choice], hint: str = "") -> None:
 
     finder = Finder(choices, window, hint)
-    finder.chosen.connect(lambda key: _chosen(window, key))
+    finder.chosen.connect(lambda key: chosen(window, key))
     show_over(finder, window)
 
 
-def _chosen(window: DeskWindow, key: str) -> None:
+def chosen(window: DeskWindow, key: str) -> None:
+    """Do what was chosen in the palette or the menu."""
     if key.startswith(_OPERATOR):
         window.settings.operator = key.removeprefix(_OPERATOR)
-        if window.state is not None:
-            window.bar.show_state(window.state, window.units, window.operator)
-        for view in window.sheets.all:
-            if view.controller.receipt is None:
-                view.controller.operator = window.operator
+        settings_actions.show_operator(window)
     elif key.startswith(_MACHINE):
         window.show_station(key.removeprefix(_MACHINE))
-    elif key.startswith(_SHEET):
-        name, _, subject = key.removeprefix(_SHEET).partition(":")
+    elif key.startswith(SHEET):
+        name, _, subject = key.removeprefix(SHEET).partition(":")
         window.open_sheets([(name, Subject.of(subject) if subject else PROCEDURES[name].subject)], Do.LOOP)
-    elif key.startswith(_SERVICE):
-        ask_service(window, key.removeprefix(_SERVICE))
-    elif key.startswith(_EVENT):
-        name, _, subject = key.removeprefix(_EVENT).partition(":")
+    elif key.startswith(PAGE):
+        helping.show(window, key.removeprefix(PAGE))
+    elif key.startswith(SERVICE):
+        ask_service(window, key.removeprefix(SERVICE))
+    elif key.startswith(EVENT):
+        name, _, subject = key.removeprefix(EVENT).partition(":")
         dialog = NoteDialog(f"{event_words(name)}: what happened?", "a few words for the book", window)
         dialog.given.connect(lambda note: log_event(window, name, note, Subject.of(subject)))
         show_over(dialog, window)
     else:
         carry_out(window, Do(key))
+
+
+def _menu(window: DeskWindow) -> None:
+    menu.open_menu(window, partial(chosen, window))
 
 
 def _certificate(window: DeskWindow) -> None:

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QWidget
 from nonna.bench.asked import Asked, Sort
 from nonna.desk.look.style import worn
 from nonna.desk.widgets import label
+from nonna.wording.fields import field_help
 
 NARROW = 10  #: letters that a choice is as wide as, so that it never makes a form wider
 _RIGHT = (Sort.LENGTH, Sort.NUMBER, Sort.WHOLE, Sort.NUMBERS)
@@ -30,7 +31,7 @@ def field(asked: Asked, submit: Callable[[], None] | None = None) -> QWidget:
         if submit is not None:
             line.returnPressed.connect(submit)
     made.setAccessibleName(asked.title)
-    made.setToolTip(asked.help)
+    made.setToolTip(asked.help or field_help(asked.name))
     put_text(made, asked.value)
     return made
 

@@ -19,6 +19,14 @@ class Choice:
     key: str
     words: str
     keys: str = ""
+    more: str = ""  #: what it is found by too
+
+
+def found(choices: Sequence[Choice], wanted: Sequence[str]) -> list[Choice]:
+    """Return the choices that hold every word, those that hold them in their own words first."""
+    own = [c for c in choices if all(word in c.words.lower() for word in wanted)]
+    more = [c for c in choices if all(word in f"{c.words} {c.more}".lower() for word in wanted)]
+    return own + [c for c in more if c not in own] if wanted else own
 
 
 class Finder(QDialog):
@@ -32,6 +40,7 @@ class Finder(QDialog):
         self._input = worn(QLineEdit())
         self._input.setPlaceholderText(hint or self.tr("What do you want to do?"))
         self._input.setAccessibleName(self.tr("Find a command"))
+        self._input.setToolTip(self.tr("A few letters of what you want, in any order; Enter does the one on top."))
         self._list = worn(QListWidget())
         self._list.setAccessibleName(self.tr("Commands found"))
         self._list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
@@ -48,11 +57,11 @@ class Finder(QDialog):
     def _filter(self, text: str) -> None:
         self._list.clear()
         wanted = text.lower().split()
-        for choice in self._choices:
-            if all(word in choice.words.lower() for word in wanted):
-                item = QListWidgetItem(f"{choice.words}    {choice.keys}".rstrip())
-                item.setData(Qt.ItemDataRole.UserRole, choice.key)
-                self._list.addItem(item)
+        for choice in found(self._choices, wanted):
+            item = QListWidgetItem(f"{choice.words}    {choice.keys}".rstrip())
+            item.setData(Qt.ItemDataRole.UserRole, choice.key)
+            item.setToolTip(choice.more.partition("\n")[0])
+            self._list.addItem(item)
         self._list.setCurrentRow(0)
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:

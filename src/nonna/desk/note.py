@@ -19,6 +19,7 @@ class NoteDialog(QDialog):
         self.line = worn(QLineEdit())
         self.line.setPlaceholderText(hint)
         self.line.setAccessibleName(words)
+        self.line.setToolTip(self.tr("A few words for whoever reads the book later."))
         self._said = label("", tone="bad", wrap=True)
         column = QVBoxLayout(self)
         column.setContentsMargins(22, 18, 22, 18)

@@ -12,6 +12,7 @@ from nonna.desk.look.style import current
 from nonna.desk.turns import next_turn
 
 MARGIN, EDGE = 24, 8
+ANYWHERE = "anywhere"  #: property of an action that works over a dialog too
 
 
 class _Shade(QWidget):
@@ -53,7 +54,8 @@ class _Overlay(QObject):
         self._before = QApplication.focusWidget()
         self._shade = _Shade(window)
         style.dress(self._shade)
-        self._actions = [a for a in window.actions() if isinstance(a, QAction) and a.isEnabled()]
+        rows = [a for a in window.actions() if isinstance(a, QAction) and a.isEnabled()]
+        self._actions = [a for a in rows if not a.property(ANYWHERE)]
         for action in self._actions:
             action.setEnabled(False)  # the window's keys are not the dialog's
         window.installEventFilter(self)

@@ -156,8 +156,8 @@ class Places(QStackedWidget):
             self.book.show_waiting()
 
     def at(self, place: Do) -> bool:
-        """Whether the tray or the book stands in front."""
-        view = {Do.TOOLS: self._tools, Do.BOOK: self._book}.get(place)
+        """Whether the view of a place stands in front."""
+        view = {Do.LOOP: self._loop, Do.TOOLS: self._tools, Do.BOOK: self._book, Do.SHELF: self._shelf}.get(place)
         return view is not None and self.currentWidget() is view
 
     def view(self, place: Do) -> ToolsView | BookView | ShelfView | LoopView:

@@ -27,7 +27,7 @@ BEHIND = (
         "bench.lengths_known", "bench.machine_card", "bench.opening", "bench.planning", "bench.shelving", "bench.signing",
         "bench.standin_jobs", "bench.tables.pockets", "bench.tool_storing", "bench.transfer_pairs", "bench.tray", "bench.tray_work", "bench.weakest", "bench.which_way", "figures.ways", "metrology.wear", "procedures.doubt", "procedures.draft",
         "procedures.from_file", "procedures.instrument_line", "procedures.session", "procedures.wording", "programs.results", "programs.snippets", "programs.writer",
-        "plugged", "shop.line_pattern", "shop.schools", "standin.batch", "standin.indicator", "standin.measuring", "standin.nearest",
+        "guide", "plugged", "shop.line_pattern", "shop.schools", "standin.batch", "standin.indicator", "standin.measuring", "standin.nearest",
         "standin.sheet_programs", "standin.template_check",
     )),
 )  # fmt: skip

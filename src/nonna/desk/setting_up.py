@@ -15,7 +15,9 @@ from nonna.bench.interview import Interview
 from nonna.bench.ports import ShopFiles
 from nonna.desk.figure_view import FigureView
 from nonna.desk.file_dialog import ask_folder
+from nonna.desk.help_dialog import HelpDialog
 from nonna.desk.look import style
+from nonna.desk.overlay import show_over
 from nonna.desk.widgets import button, card, emptied, label
 from nonna.errors import NonnaError
 from nonna.procedures.wording import choice_words
@@ -39,6 +41,7 @@ class SetUp(QDialog):
         self._where, self._why = label("", "", wrap=True), label("", "quiet", wrap=True)
         self._said = label("", "", tone="bad", wrap=True)
         self.entry, self._unit = QLineEdit(), label("", "title")
+        self.entry.setToolTip(self.tr("It may carry its unit: 23.6 in, 600 mm."))
         self.entry.setAlignment(Qt.AlignmentFlag.AlignLeft)
         self.entry.setFont(style.font(24, bold=True))
         self._usual = label("", "quiet", wrap=True)
@@ -110,7 +113,9 @@ class SetUp(QDialog):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """The keys of the page; Esc leaves only at the first question, where nothing is lost."""
         key = event.key()
-        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+        if key == Qt.Key.Key_F1:
+            show_over(HelpDialog("set-up", self, field=self._where.text()), self)
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             if not event.isAutoRepeat():
                 self.take(self._first if self._offered() else None)
         elif key == Qt.Key.Key_PageDown:

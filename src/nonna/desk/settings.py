@@ -5,11 +5,13 @@ from __future__ import annotations
 import os
 from pathlib import Path
 
-from PySide6.QtCore import QByteArray, QCryptographicHash, QSettings
+from PySide6.QtCore import QByteArray, QCryptographicHash, QSettings, Qt
+from PySide6.QtGui import QGuiApplication
 
 from nonna.wording.lengths import Units
 
 MOST_RECENT = 3
+THEMES = ("light", "dark", "desktop")
 
 
 class DeskSettings:
@@ -28,13 +30,30 @@ class DeskSettings:
         self._store.setValue("units", units.value)
 
     @property
-    def dark(self) -> bool:
-        """Dark theme."""
-        return bool(self._store.value("theme") == "dark")
+    def theme(self) -> str:
+        """The colours wished for: ``light``, ``dark``, or ``desktop`` for those of the desktop."""
+        found = self._store.value("theme")
+        return str(found) if found in THEMES else THEMES[0]
 
-    @dark.setter
-    def dark(self, dark: bool) -> None:
-        self._store.setValue("theme", "dark" if dark else "light")
+    @theme.setter
+    def theme(self, theme: str) -> None:
+        self._store.setValue("theme", theme)
+
+    @property
+    def dark(self) -> bool:
+        """Whether the colours are dark now."""
+        if self.theme == "desktop":
+            return QGuiApplication.styleHints().colorScheme() is Qt.ColorScheme.Dark
+        return self.theme == "dark"
+
+    @property
+    def programs(self) -> str:
+        """The folder that programs go to, "" to be asked each time."""
+        return str(self._store.value("programs") or "")
+
+    @programs.setter
+    def programs(self, folder: str) -> None:
+        self._store.setValue("programs", folder)
 
     @property
     def operator(self) -> str:

@@ -12,7 +12,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QBuffer, QByteArray, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QWidget
+from PySide6.QtWidgets import QApplication, QDialog, QWidget
 
 from nonna.desk.certificate_out import write_certificate
 from nonna.desk.do import Do
@@ -67,7 +67,8 @@ class Tour:
             self._press(Qt.Key.Key_Return)
         QTest.keyClicks(self._sheet.numbers.reading, "-12.2992")
         self._press(Qt.Key.Key_Return)
-        self._picture("03-question", "a reading typed in inches is questioned")
+        if self._all:
+            self._picture("20-question", "a reading typed in inches is questioned")
         self._press(Qt.Key.Key_Escape)
         self._sheet.numbers.reading.clear()
         for index in (0, 1):
@@ -110,8 +111,9 @@ class Tour:
         w.tools.mark_shown()
         self._until(lambda: tray.answer is not None and not tray.plans.busy)
         QTest.keyClicks(w.tools.table, "w")
-        self._until(lambda: w.findChild(WaysDialog) is not None)
-        self._picture("02-which-way", "presetter or setter: what each tool needs, and the minutes")
+        self._until(lambda: any(dialog.isVisible() for dialog in w.findChildren(WaysDialog)))
+        if self._all:
+            self._picture("21-which-way", "presetter or setter: what each tool needs, and the minutes")
         self._press(Qt.Key.Key_Escape)
         self._press(Qt.Key.Key_F12)
         self._until(lambda: tray.arrivals.now is None and len(tray.tray.results) == len(tray.tray.tools))
@@ -142,6 +144,11 @@ class Tour:
         self._picture("11-loop-mended-dark-inch", "the loop mended, dark and in inches")
         w.do(Do.UNITS)
         w.do(Do.THEME)
+        w.open_link("setter")
+        self._until(lambda: w.sheets.in_front)
+        self._asked("03-help", "help on any page, with its drawing", Do.HELP)
+        w.do(Do.LOOP)
+        self._asked("02-settings", "the shop's own limits, signed when they change", Do.SETTINGS, Qt.Key.Key_Down)
         self._presetter()
         self._router()
         self._first_hour()
@@ -205,6 +212,17 @@ class Tour:
         self._press(Qt.Key.Key_Return)
         self._press(Qt.Key.Key_Return)
         self._until(lambda: self.window.sheet is None)
+
+    def _asked(self, name: str, words: str, do: Do, *keys: Qt.Key) -> None:
+        """Take a picture of a dialog that a command opens, after some keys."""
+        w = self.window
+        self._until(lambda: w.settled)
+        w.do(do)
+        self._until(lambda: any(dialog.isVisible() for dialog in w.findChildren(QDialog)))
+        for key in keys:
+            self._press(key)
+        self._picture(name, words)
+        self._press(Qt.Key.Key_Escape)
 
     def _certificate(self) -> None:
         w = self.window

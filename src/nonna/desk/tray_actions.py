@@ -73,10 +73,14 @@ def write_program(window: DeskWindow) -> None:
 
 
 def _ask_program_file(window: DeskWindow) -> None:
+    place = window.settings.programs
+    if place and not Path(place).is_dir():
+        window.tools.say(f"{place} is not there. Is the stick out? Nothing was written.", "bad")
+        return
     _save(
         window,
         "Write the program",
-        "measure-tools.ngc",
+        str(Path(place, "measure-tools.ngc")) if place else "measure-tools.ngc",
         "Programs (*.ngc *.nc *.txt)",
         lambda path: save_program(window, path),
     )

@@ -6,17 +6,21 @@ from collections.abc import Sequence
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QSize
-from PySide6.QtGui import QPalette
+from PySide6.QtCore import QSize, Qt
+from PySide6.QtGui import QKeyEvent, QPalette
 from PySide6.QtWidgets import QDialog, QVBoxLayout
 
 from nonna import plugged
 from nonna.bench.ports import ShopFiles
 from nonna.desk.file_dialog import ask_folder
+from nonna.desk.help_dialog import HelpDialog
 from nonna.desk.look import style
+from nonna.desk.overlay import show_over
 from nonna.desk.setting_up import SetUp
 from nonna.desk.widgets import button, label
 from nonna.errors import NonnaError
+
+ROOM = (880, 600)  #: for a dialog over it
 
 
 class Welcome(QDialog):
@@ -56,6 +60,14 @@ class Welcome(QDialog):
         self.setBackgroundRole(QPalette.ColorRole.Base)
         style.dress(self)
 
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """F1 is help here too."""
+        if event.key() == Qt.Key.Key_F1:
+            self.resize(self.size().expandedTo(QSize(*ROOM)))
+            show_over(HelpDialog("first-hour", self), self)
+            return
+        super().keyPressEvent(event)
+
     def _on_demo(self) -> None:
         self.demo = True
         self.accept()
@@ -70,7 +82,7 @@ class Welcome(QDialog):
         self.accept()
 
     def _on_choose(self) -> None:
-        self.resize(self.size().expandedTo(QSize(880, 600)))  # room for the dialog
+        self.resize(self.size().expandedTo(QSize(*ROOM)))  # room for the dialog
         ask_folder(self, self.tr("Shop folder"), self.choose)
 
     def choose(self, path: Path) -> None:

@@ -353,7 +353,11 @@ class DeskWindow(QMainWindow):
 
     def show_theme(self) -> None:
         """Change between light and dark."""
-        self.settings.dark = not self.settings.dark
+        self.settings.theme = "light" if self.settings.dark else "dark"
+        self.wear_theme()
+
+    def wear_theme(self) -> None:
+        """Wear the colours that the settings wish for."""
         app = QApplication.instance()
         if isinstance(app, QApplication):
             style.apply(app, DARK if self.settings.dark else LIGHT)

@@ -68,7 +68,7 @@ class Session:
     name: str
     bench: Bench
     rows: tuple[TapeRow, ...] = ()
-    rule: str = "guarded"
+    rule: str = ""  #: by which it is judged; "": as the shop does
     pending: Mapping[str, float] = field(default_factory=dict)  #: values typed so far of a reading that has several
     confirmed: bool = False  #: what the hands do first was done
     doubted: str = ""  #: why a half of the reading that is being typed was questioned

@@ -95,6 +95,7 @@ class Bench:
     known: Mapping[str, float] = field(default_factory=dict)  #: what the newest records hold, by result name
     named: tuple[str, ...] = ()  #: what is measured one after the other, where it has names
     reach: Mapping[str, tuple[float, float]] = field(default_factory=dict)  #: travel by axis, range of the "dial" (mm)
+    rule: str = "guarded"  #: how the shop judges it
     pad_width: float = 14.0
     tool_kind: str = "end-mill"
     tool_diameter: float = 10.0
@@ -114,7 +115,7 @@ class Bench:
         """Return the card of a role's master, empty where there is none."""
         return self.masters.get(role, Given({}))
 
-    def document(self, procedure: str, readings: list[dict[str, Any]], rule: str = "guarded") -> dict[str, Any]:
+    def document(self, procedure: str, readings: list[dict[str, Any]], rule: str = "") -> dict[str, Any]:
         """Return the readings file these facts and readings make."""
         return {
             "format": FORMAT,
@@ -122,7 +123,7 @@ class Bench:
             "conditions": dict(self.conditions),
             "masters": {role: dict(master) for role, master in self.masters.items()},
             "setup": dict(self.setup),
-            "rule": {"kind": rule},
+            "rule": {"kind": rule or self.rule},
             "readings": readings,
         }
 

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
+from typing import Any
 
 from nonna.shop.subjects import ANY, STATION, Subject, SubjectKind
 
@@ -38,6 +39,7 @@ class Link:
     sort: LinkSort = LinkSort.MEASURED
     shows: str = ""  #: what its value is called where it says more than the doubt, such as "run-out"
     like: str = ""  #: key of the link whose scene it is drawn with, where it has none of its own
+    told: str = ""  #: who has to hear of it when it is due or broken
     also: tuple[str, ...] = ()  #: other procedures whose records do as well, with a result of the same name
 
     @property
@@ -65,6 +67,13 @@ class Loop:
     links: tuple[Link, ...]  #: each after those it hangs on
     events: tuple[EventKind, ...] = ()
     trips: Mapping[SubjectKind, tuple[str, ...]] = field(default_factory=dict)  #: what a failed check of that breaks
+
+    def changed(self, changes: Mapping[str, Mapping[str, Any]]) -> Loop:
+        """Return the loop with what a shop changed of its links (``holds_days``, ``minutes``, ``fetch``, ``told``)."""
+        if not changes:
+            return self
+        rows = tuple(replace(link, **{**changes.get(link.key, {})}) for link in self.links)
+        return replace(self, links=tuple(replace(row, fetch=tuple(row.fetch)) for row in rows))
 
     def link(self, key: str) -> Link:
         """Return a link by its key. Raises: KeyError."""

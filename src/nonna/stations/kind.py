@@ -61,6 +61,10 @@ class StationKind:
         """Return the kind as one station has it."""
         return self if self.grown is None else replace(self, loop=self.grown(self.loop, around))
 
+    def changed(self, changes: Mapping[str, Mapping[str, Any]]) -> StationKind:
+        """Return the kind with what a shop changed of its links, by their keys."""
+        return replace(self, loop=self.loop.changed(changes)) if changes else self
+
     def lines_of_standin(self) -> Callable[..., Callable[[], str]]:
         """Return what gives the lines of its stand-in instrument. Raises: LookupError (it has none)."""
         return self._found(self.lines)

@@ -40,6 +40,7 @@ class BookView(QWidget):
         self.search = worn(QLineEdit())
         self.search.setPlaceholderText(self.tr("Find in the book"))
         self.search.setAccessibleName(self.tr("Find in the book"))
+        self.search.setToolTip(self.tr("Only records that hold every word typed stay in sight."))
         self.search.setFixedWidth(240)
         self.model = BookModel()
         self.table = worn(QTableView())

@@ -80,7 +80,7 @@ class JobsPanel(QWidget):
         row.addStretch()
         row.addWidget(label(f"{job.minutes:.0f} min", "strong"))
         column.addLayout(row)
-        column.addWidget(label(reason_words(job.reason), "quiet", wrap=True))
+        column.addWidget(label(_why(job), "quiet", wrap=True))
         return frame
 
     def _line(self, number: int, job: NextJob) -> QWidget:
@@ -92,7 +92,7 @@ class JobsPanel(QWidget):
         row.addWidget(label(job_words(job)))
         row.addStretch()
         row.addWidget(label(f"{job.minutes:.0f} min"))
-        line.setToolTip(reason_words(job.reason))
+        line.setToolTip(_why(job))
         return line
 
     def _fetch(self, jobs: Sequence[NextJob], named: Mapping[str, str], kept: Mapping[str, str]) -> None:
@@ -103,3 +103,10 @@ class JobsPanel(QWidget):
         for thing in things:
             place = f" · {kept[thing]}" if thing in kept else ""
             self._column.addWidget(label(f"{thing}{place}", "quiet", wrap=True))
+
+
+def _why(job: NextJob) -> str:
+    """Say why a job is there, and who has to hear of it."""
+    told = f" Tell {job.link.told}." if job.link.told else ""
+    words = reason_words(job.reason)
+    return f"{words}.{told}" if told else words

@@ -44,10 +44,14 @@ class NumbersPanel(Card):
         show_look(self.reading, self._look)
         self.reading.setAlignment(Qt.AlignmentFlag.AlignRight)
         self.reading.setAccessibleName(self.tr("Reading"))
+        self.reading.setToolTip(self.tr("As the display shows it; it may carry its unit: 0.2in, 3 thou, 5um."))
         self.reading.installEventFilter(self)
         self._said = label("", "", wrap=True)
         self._reason = worn(QLineEdit())
         self._reason.setAccessibleName(self.tr("Why this reading is struck out"))
+        self._reason.setToolTip(
+            self.tr("It stays on the tape, crossed out, with this reason: a chip, a knock, a slip.")
+        )
         self._reason.returnPressed.connect(lambda: self.reason_given.emit(self._reason.text()))
         self._reason.installEventFilter(self)
         self._reason_label = label(

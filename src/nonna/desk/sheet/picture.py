@@ -107,7 +107,7 @@ def picture(session: Session, units: Units, question: Question | None, signed: s
         main=_main(session, evaluation, units),
         lines=_lines(session, evaluation, units),
         check=evaluation.checks[0] if evaluation and evaluation.checks else None,
-        rule=session.rule,
+        rule=session.rule or session.bench.rule,
         tone=tone,
         headline=_unbroken(headline),
         todo=_unbroken(todo),

@@ -21,6 +21,7 @@ class LineTrial(QWidget):
         self.line = worn(QLineEdit())
         self.line.setPlaceholderText(self.tr("paste a line it sends, to try the pattern"))
         self.line.setAccessibleName(self.tr("A line to try the pattern on"))
+        self.line.setToolTip(self.tr("Paste a line as the instrument sent it; what is read of it stands beside."))
         self._means = label("", "strong", wrap=True)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)

@@ -71,6 +71,7 @@ class ToolsView(QWidget):
         self.search = worn(QLineEdit())
         self.search.setPlaceholderText(self.tr("Find, or 2-9, 14"))
         self.search.setAccessibleName(self.tr("Find tools, by words or by numbers"))
+        self.search.setToolTip(self.tr("Only tools that hold every word typed stay in sight, or those of a range."))
         self.search.setFixedWidth(200)
         self.model = ToolModel()
         self.table = TrayTable(self.model, self)

@@ -37,5 +37,6 @@ _EVENTS = (
     EventKind("machine-moved", "Machine moved", frozenset({"reference", "arm", "chuck"})),
     EventKind("hours-read", "Hour meter read (its number in the note)"),
     EventKind("program-override", "Program written though it stops", by_hand=False),
+    EventKind("rules-changed", "Limits or rules changed", by_hand=False),
 )
 LOOP = Loop({"arm": "Tools", "probe": "Probe, parts and chuck"}, _LINKS, _EVENTS)

@@ -67,6 +67,7 @@ _EVENTS = (
     _event("battery-changed", "Probe battery changed", subject=PROBE),
     _event("hours-read", "Hour meter read (its number in the note)"),
     _event("program-override", "Program written though it stops", by_hand=False),
+    _event("rules-changed", "Limits or rules changed", by_hand=False),
 )  # fmt: skip
 LOOP = Loop(
     {"setter": "The setter's branch", "probe": "The probe's branch"}, _LINKS, _EVENTS,

@@ -34,6 +34,7 @@ _EVENTS = (
     EventKind("master-calibrated", "Master back from calibration", frozenset(), A_MASTER),
     EventKind("tool-regripped", "Tool re-gripped", frozenset({"tools"}), A_TOOL),
     EventKind("insert-changed", "Insert changed", frozenset({"tools"}), A_TOOL),
+    EventKind("rules-changed", "Limits or rules changed", by_hand=False),
 )
 LOOP = Loop({"presetter": "The presetter itself", "use": "What it is used for"}, _LINKS, _EVENTS)
 

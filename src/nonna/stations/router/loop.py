@@ -27,5 +27,6 @@ _EVENTS = (
     EventKind("machine-moved", "Machine moved", frozenset({"home", "plate", "rack"})),
     EventKind("hours-read", "Hour meter read (its number in the note)"),
     EventKind("program-override", "Program written though it stops", by_hand=False),
+    EventKind("rules-changed", "Limits or rules changed", by_hand=False),
 )
 LOOP = Loop({"machine": "The machine", "work": "What is done with it"}, _LINKS, _EVENTS)

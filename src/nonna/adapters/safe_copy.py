@@ -1,0 +1,182 @@
+"""Copies of a whole shop, each proved by opening it; the way back from one; where a shop was opened last."""
+
+from __future__ import annotations
+
+import json
+import re
+import shutil
+import socket
+import sqlite3
+import tempfile
+from collections.abc import Callable
+from contextlib import closing
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+from nonna.adapters.safe_write import write_text
+from nonna.adapters.shop_folder import ShopFolder
+from nonna.adapters.sqlite_file import connect
+from nonna.bench.ports import Copied
+from nonna.errors import NonnaError
+from nonna.shop import strict_json
+
+KEPT = 10  #: copies of a shop in one folder; older ones go
+PAGES = 200  #: of the book copied between two looks at whether to go on
+MARK, OPENED, LEDGER = "copy.json", ".opened", "ledger.sqlite"
+_LEFT_OUT = re.compile(r"\.lock|\.opened|.*\.lock|ledger\.sqlite(-wal|-shm)?|copy\.json|\..*\.[0-9a-f]{12}")
+_DATED = re.compile(r"-\d{8}-\d{6}$")
+
+
+def copy_shop(shop: Path, target: Path, now: datetime, told: Callable[[int, int], None]) -> Copied:
+    """Copy a shop into a dated folder in ``target``, prove the copy by opening it, and let copies before the last ten go.
+
+    The shop may be in use: its book is copied as it stands at one moment. Parameters: told, is told how much of how much
+    is done, and raises to stop. Raises: NonnaError ``unreadable`` (nothing is left of the copy then).
+    """
+    name = f"{_plain(shop.name)}-{now:%Y%m%d-%H%M%S}"
+    try:
+        if not target.is_dir():
+            raise NonnaError(
+                "unreadable",
+                "{name} is not there. Is the stick out? Nothing was copied.",
+                "target",
+                name=target.name or str(target),
+            )
+        if target.resolve().is_relative_to(shop.resolve()):
+            raise NonnaError(
+                "unreadable", "A copy inside the shop would be lost with it: choose another folder.", "target"
+            )
+        beside = Path(tempfile.mkdtemp(prefix=".nonna-copy-", dir=target))
+        try:
+            _files(shop, beside)
+            if (shop / LEDGER).is_file():
+                _book(shop / LEDGER, beside / LEDGER, told)
+            found = look(beside)
+            write_text(
+                beside / MARK,
+                json.dumps(
+                    {
+                        "shop": shop.name,
+                        "at": now.isoformat(timespec="seconds"),
+                        "computer": socket.gethostname(),
+                        "records": found.records,
+                    }
+                )
+                + "\n",
+            )
+            beside.chmod(0o755)
+            beside.rename(target / name)
+        except BaseException:
+            shutil.rmtree(beside, ignore_errors=True)
+            raise
+        _let_go(target, _plain(shop.name))
+    except (OSError, sqlite3.Error) as error:
+        words = getattr(error, "strerror", None) or str(error)
+        raise NonnaError("unreadable", "The shop was not copied: {words}.", "target", words=words) from error
+    return Copied(target / name, found.shop, found.records, found.last)
+
+
+def look(copy: Path) -> Copied:
+    """Open a copy (or a shop) whole and say what is in it. Raises: NonnaError naming what is damaged."""
+    folder = ShopFolder(copy)
+    shop = folder.shop()
+    folder.shelf(), folder.gear(), folder.rules()
+    for machine in shop.machines:
+        folder.machine(machine), folder.tools(machine)
+    last = ""
+    records = 0
+    if folder.book.exists:
+        found = folder.book.verify()
+        if not found.sound:
+            raise NonnaError(
+                "unreadable",
+                "{name}: record {number} is damaged: {reason}.",
+                "ledger",
+                name=copy.name,
+                number=found.first_damaged,
+                reason=found.reason,
+            )
+        records = found.count
+        last = next((entry.signed_at.isoformat(timespec="minutes") for entry in reversed(folder.book.entries())), "")
+    return Copied(copy, shop.name, records, last)
+
+
+def restore(copy: Path, target: Path) -> ShopFolder:
+    """Make a shop of a copy, in a folder that is missing or empty; the copy stays. Raises: NonnaError."""
+    look(copy)
+    try:
+        if target.exists() and (not target.is_dir() or any(target.iterdir())):
+            raise NonnaError(
+                "unreadable",
+                "{name} is not empty: nothing is written over. Choose a new folder.",
+                "target",
+                name=target.name,
+            )
+        target.parent.mkdir(parents=True, exist_ok=True)
+        beside = Path(tempfile.mkdtemp(prefix=".nonna-restored-", dir=target.parent))
+        try:
+            shutil.copytree(
+                copy, beside, dirs_exist_ok=True, ignore=lambda _, names: [n for n in names if n in (MARK, OPENED)]
+            )
+            look(beside)
+            beside.chmod(0o755)
+            if target.exists():
+                target.rmdir()
+            beside.rename(target)
+        except BaseException:
+            shutil.rmtree(beside, ignore_errors=True)
+            raise
+    except OSError as error:
+        raise NonnaError(
+            "unreadable", "The copy was not restored: {words}.", "target", words=error.strerror or error
+        ) from error
+    return ShopFolder(target)
+
+
+def opened_here(shop: Path, now: datetime) -> str:
+    """Note that a shop is opened on this computer; return the other one it was opened on last, with the day, or ""."""
+    own = socket.gethostname()
+    before: Any = {}
+    try:
+        before = strict_json.loads((shop / OPENED).read_bytes())
+    except (OSError, NonnaError):
+        before = {}
+    try:
+        write_text(shop / OPENED, json.dumps({"computer": own, "at": now.isoformat(timespec="seconds")}) + "\n")
+    except NonnaError:
+        return ""  # a shop that can only be read is opened by many
+    if not isinstance(before, dict) or before.get("computer", own) == own:
+        return ""
+    return f"{str(before['computer'])[:60]}, {str(before.get('at', ''))[:10]}"
+
+
+def _files(shop: Path, target: Path) -> None:
+    def left_out(folder: str, names: list[str]) -> list[str]:
+        own = Path(folder) == shop
+        return [
+            n
+            for n in names
+            if (_LEFT_OUT.fullmatch(n) and (own or not n.startswith("ledger"))) or (Path(folder) / n).is_symlink()
+        ]
+
+    shutil.copytree(shop, target, ignore=left_out, dirs_exist_ok=True)
+
+
+def _book(source: Path, target: Path, told: Callable[[int, int], None]) -> None:
+    with closing(connect(source)) as old, closing(sqlite3.connect(target)) as new:
+        old.backup(new, pages=PAGES, progress=lambda _, left, whole: told(whole - left, whole))
+
+
+def _let_go(target: Path, name: str) -> None:
+    rows = sorted(
+        p
+        for p in target.glob(f"{name}-*")
+        if _DATED.search(p.name) and p.name[: -len("-00000000-000000")] == name and (p / MARK).is_file()
+    )
+    for old in rows[:-KEPT]:
+        shutil.rmtree(old)
+
+
+def _plain(name: str) -> str:
+    return re.sub(r"[^\w.-]+", "-", name, flags=re.ASCII).strip("-.") or "shop"

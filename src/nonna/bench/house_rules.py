@@ -1,0 +1,130 @@
+"""What a shop decides for itself: its limits and rules, how long its links hold. What decides verdicts is signed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from nonna.bench.asked import asked_in
+from nonna.bench.ports import ShopFiles
+from nonna.bench.record import Receipt
+from nonna.bench.record_body import Signature, event
+from nonna.errors import NonnaError
+from nonna.procedures.catalogue import procedure
+from nonna.procedures.listing import PROCEDURES
+from nonna.shop.rules import Rules
+from nonna.shop.strict_model import checked
+from nonna.wording.lengths import Units, small
+
+FILE, EVENT = "rules.json", "rules-changed"
+_FRESH = {"format": "nonna-rules/1"}
+
+
+@dataclass(frozen=True, slots=True)
+class LimitRow:
+    """One limit that a shop may decide."""
+
+    procedure: str
+    field: str
+    title: str
+    unit: str
+    usual: float | None  #: what the sheet offers where the shop said nothing; None: no limit
+    own: float | None
+    decided: bool  #: whether the shop said anything (None then means: no limit)
+
+    @property
+    def value(self) -> float | None:
+        """What counts."""
+        return self.own if self.decided else self.usual
+
+
+def with_limits(setup: Mapping[str, Any], own: Mapping[str, float | None]) -> dict[str, Any]:
+    """Return a sheet's setup with the shop's own limits; None takes a limit away."""
+    merged = {**setup, **own}
+    return {name: value for name, value in merged.items() if value is not None or name not in own}
+
+
+def limits_of(rules: Rules, kind: str) -> Iterator[LimitRow]:
+    """Yield every limit of the sheets that a kind of station has, by title of the sheet."""
+    for name in sorted(PROCEDURES, key=lambda n: PROCEDURES[n].title):
+        if PROCEDURES[name].kind not in ("", kind):
+            continue
+        found, own = procedure(name), rules.limits.get(name, {})
+        for asked in asked_in(found.setup_model):
+            if asked.name.startswith("limit"):
+                usual = found.offered.get(asked.name)
+                yield LimitRow(
+                    name, asked.name, asked.title, asked.unit or "mm", usual, own.get(asked.name), asked.name in own
+                )
+
+
+def decide(
+    folder: ShopFiles, limits: Mapping[str, Mapping[str, float | None]], rule: Mapping[str, str], signature: Signature
+) -> Receipt | None:
+    """Take limits and rules over, by procedure, and sign what changed into the book; None where nothing did.
+
+    Raises: NonnaError naming the field (``limits.PROCEDURE.FIELD``), or saying why it could not be written or signed;
+    the rules are then as they were.
+    """
+
+    def made(old: Any) -> Any:
+        merged = {**old, "limits": {**old.get("limits", {}), **limits}, "rule": {**old.get("rule", {}), **rule}}
+        merged["limits"] = {name: dict(rows) for name, rows in merged["limits"].items() if rows}
+        _known(merged["limits"])
+        return checked(Rules, merged).model_dump(mode="json")
+
+    before = folder.rules()
+    after = checked(Rules, folder.change((FILE,), made, _FRESH))
+    note = "; ".join(_differences(before, after))
+    if not note:
+        return None
+    try:
+        (receipt,) = folder.book.sign([event(EVENT, signature, note)])
+    except NonnaError:
+        folder.change((FILE,), lambda _: before.model_dump(mode="json"), _FRESH)
+        raise
+    return receipt
+
+
+def keep(folder: ShopFiles, station: str, links: Mapping[str, Mapping[str, Any]]) -> None:
+    """Take over what a shop changes of a station's links; what is empty there is as its kind has it again.
+
+    Raises: NonnaError naming the field (``links.STATION.LINK.FIELD``), or saying why it cannot be written.
+    """
+
+    def made(old: Any) -> Any:
+        rows = {key: {n: v for n, v in row.items() if v not in (None, "", [])} for key, row in links.items()}
+        there = {**old.get("links", {}), station: {key: row for key, row in rows.items() if row}}
+        return checked(Rules, {**old, "links": there}).model_dump(mode="json")
+
+    folder.change((FILE,), made, _FRESH)
+
+
+def _known(limits: Mapping[str, Mapping[str, Any]]) -> None:
+    for name, rows in limits.items():
+        fields = procedure(name).setup_model.model_fields if name in PROCEDURES else {}
+        for field in rows:
+            if field not in fields or not field.startswith("limit"):
+                words = "rules.json: {name} has no limit called {field}."
+                raise NonnaError("unknown-field", words, f"limits.{name}.{field}", name=name[:60], field=field[:60])
+
+
+def _differences(before: Rules, after: Rules) -> Iterator[str]:
+    for name in sorted({*before.limits, *after.limits}):
+        old, new = before.limits.get(name, {}), after.limits.get(name, {})
+        found = procedure(name)
+        for field in sorted({*old, *new}):
+            was, now = (rows[field] if field in rows else found.offered.get(field) for rows in (old, new))
+            if was != now:
+                yield f"{found.title}, {found.setup_model.model_fields[field].title}: {_words(field, was)} → {_words(field, now)}"
+    for name in sorted({*before.rule, *after.rule}):
+        was_rule, now_rule = before.rule.get(name, "guarded"), after.rule.get(name, "guarded")
+        if was_rule != now_rule:
+            yield f"{procedure(name).title}: {was_rule} → {now_rule}"
+
+
+def _words(field: str, value: float | None) -> str:
+    if value is None:
+        return "no limit"
+    return small(value, Units.MM) if field.endswith("_mm") else f"{value:g}"

@@ -1,0 +1,71 @@
+"""What the settings do: to this desk at once, to the shop's rules behind the screen and signed."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from functools import partial
+from typing import Any
+
+from nonna.bench.house_rules import decide, keep
+from nonna.bench.record_body import Signature
+from nonna.desk.overlay import show_over
+from nonna.desk.settings_dialog import SettingsDialog
+from nonna.desk.window import DeskWindow
+from nonna.desk.work import Work
+from nonna.shop.subjects import ANY
+from nonna.wording.lengths import Units
+
+
+def open_settings(window: DeskWindow) -> None:
+    """Open the settings."""
+    state, site = window.state, window.site
+    if state is None or site is None:
+        window.tell("One moment, the rest is still loading…", "plain")
+        return
+    dialog = SettingsDialog(window.settings, state, site, window.units, window)
+    folder, station = window.folder, state.machine
+    signature = Signature(window.operator, state.machine, ANY, state.shop, site.shop.invented)
+    dialog.desk_asked.connect(partial(_take_desk, window, dialog))
+    dialog.limits_asked.connect(
+        lambda limits, rule: _behind(window, dialog, lambda: decide(folder, limits, rule, signature))
+    )
+    dialog.links_asked.connect(lambda links: _behind(window, dialog, lambda: keep(folder, station, links)))
+    show_over(dialog, window)
+
+
+def show_operator(window: DeskWindow) -> None:
+    """Show who signs from now on, everywhere."""
+    if window.state is not None:
+        window.bar.show_state(window.state, window.units, window.operator)
+    for view in window.sheets.all:
+        if view.controller.receipt is None:
+            view.controller.operator = window.operator
+
+
+def _take_desk(window: DeskWindow, dialog: SettingsDialog, said: Mapping[str, str]) -> None:
+    settings = window.settings
+    settings.theme, settings.indicator, settings.programs = said["theme"], said["indicator"], said["programs"]
+    if said["operator"]:
+        settings.operator = said["operator"]
+    window.wear_theme()
+    if window.units is not Units(said["units"]):
+        window.show_units()
+    show_operator(window)
+    dialog.say("Taken over.", "good")
+
+
+def _behind(window: DeskWindow, dialog: SettingsDialog, act: Callable[[], Any]) -> None:
+    dialog.say("One moment…", "plain")
+    work = Work(lambda _: act(), window)
+
+    def done(receipt: Any) -> None:
+        window.look_again()
+        words = f"Taken over, signed as record {receipt.number}." if receipt is not None else "Taken over."
+        if dialog.isVisible():
+            dialog.say(words, "good")
+        else:
+            window.tell(words, "good")
+
+    work.done.connect(done)
+    work.failed.connect(lambda error: dialog.refuse(error) if dialog.isVisible() else window.tell(error.message, "bad"))
+    work.start()

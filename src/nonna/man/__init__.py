@@ -1,0 +1,1 @@
+"""The manual page: data."""
