@@ -1,23 +1,29 @@
 """What a shop decides for itself: limits and rules in every sheet, links as long as the shop says, all of it signed."""
 
 import json
+from dataclasses import replace
 
 import pytest
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QGuiApplication
 
 from nonna.adapters.ledger import Ledger
 from nonna.bench.house_rules import decide, keep, limits_of, with_limits
 from nonna.bench.opening import open_sheet, prepared
 from nonna.bench.record_body import Signature
+from nonna.bench.shelving import follows
 from nonna.bench.site import Site
 from nonna.bench.state import read_state
 from nonna.desk.do import Do
 from nonna.desk.fields import put_text
+from nonna.desk.first_steps import FirstSteps
+from nonna.desk.form_dialog import FormDialog
 from nonna.desk.helping import topic_of
 from nonna.desk.settings_dialog import NO_LIMIT, SettingsDialog
 from nonna.desk.tray_actions import write_program
 from nonna.errors import NonnaError
 from nonna.procedures.session import Session
+from nonna.shop.history import standing
 from nonna.shop.judge import State
 from nonna.shop.subjects import PROBE, STATION
 from nonna.wording.lengths import Units
@@ -206,3 +212,69 @@ def test_this_desk_takes_units_colours_and_the_folder_of_programs(desk, hands, t
     write_program(desk)
     assert "Is the stick out?" in shown_text(desk.tools)
     assert list(tmp_path.glob("**/*.ngc")) == []
+
+
+def test_what_a_card_leaves_open_is_said(shop):
+    ring = {
+        "kind": "ring",
+        "name": "Ring",
+        "diameter_mm": 50.0,
+        "U_diameter_mm": 0.0008,
+        "certificate": "A-1",
+        "due": "2027-01-01",
+    }
+    assert follows("masters", ring) == ()
+    tool = {"kind": "master-tool", "name": "Pin", "length_mm": 100.0, "cte_per_k": 11.5e-6, "due": "2027-01-01"}
+    assert ["relative school" in words for words in follows("masters", tool)] == [True]
+    assert "engrave" in follows("masters", {**tool, "traceable": False})[0]
+    assert any("never asked for" in words for words in follows("masters", {**ring, "due": ""}))
+    assert any("auditor" in words for words in follows("masters", {**ring, "certificate": ""}))
+    assert any("not growing" in words for words in follows("masters", {**tool, "cte_per_k": 0.0}))
+    assert any("no sheet can use it" in words for words in follows("masters", {"kind": "block", "name": "B"}))
+    assert len(follows("indicators", {"name": "Dial", "resolution_mm": 0.001})) == 2
+    assert follows("masters", {**tool, "retired": True}) == () == follows("probes", {"name": "P"})
+    assert follows("masters", {"kind": "spindle-face", "name": "Face"}) == ()
+
+
+def test_the_first_length_of_a_real_shop_offers_what_is_next_and_never_again(desk, hands, shop):  # noqa: F811
+    hands.until(lambda: desk.settled)
+    steps = desk.findChild(FirstSteps)
+    said = []
+    desk.tell = lambda words, tone: said.append(words)
+    site = desk.site
+    desk.site = replace(site, shop=site.shop.model_copy(update={"invented": False}))
+    none = replace(desk.state, standing=standing((), "Larch", "Larch"))
+    for state in (none, desk.state, none, desk.state):
+        steps._on_state(state)
+    assert [words[:16] for words in said] == ["The first length"]
+    steps._on_ready()
+    steps._on_ready()
+    assert [words[:8] for words in said[1:]] == ["Ten keys"]
+
+
+def test_tools_are_pasted_from_a_spreadsheet(desk, hands):  # noqa: F811
+    desk.do(Do.TOOLS)
+    c = desk.tools.controller
+    hands.until(lambda: desk.settled and c.tray.tools != ())
+    desk.tools.table.setFocus()
+    QGuiApplication.clipboard().setText("")
+    hands.press(Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
+    assert "Nothing is copied" in shown_text(desk.tools)
+    QGuiApplication.clipboard().setText(
+        "number\tname\tdiameter_mm\tlength_mm\n31\tDrill 7\t7\t99.5\n32\tTap M8\t8\t87.2\n"
+    )
+    hands.press(Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
+    hands.until(lambda: c.tray.tool(32) is not None)
+    assert (c.tray.tool(31).length_mm, c.tray.tool(32).description) == (99.5, "Tap M8")
+    QGuiApplication.clipboard().setText("41\tDrill 9\t9\t101.5\n42\tReamer 10\t10\t120.5")
+    desk.tools.table.setFocus()
+    hands.press(Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
+    hands.until(lambda: shown_dialog(desk, FormDialog) is not None)
+    dialog = shown_dialog(desk, FormDialog)
+    for name, column in (("number", "0"), ("description", "1"), ("diameter_mm", "2"), ("length_mm", "3")):
+        put_text(dialog._edits[name], column)
+    dialog.submit()
+    hands.until(lambda: c.tray.tool(42) is not None)
+    assert (c.tray.tool(41).length_mm, c.tray.tool(42).kind, c.tray.tool(42).diameter_mm) == (101.5, "reamer", 10.0)
+    hands.press(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert c.tray.tool(42) is None

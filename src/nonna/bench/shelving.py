@@ -128,6 +128,45 @@ def put(
     return changed
 
 
+def follows(group_key: str, card: Mapping[str, Any]) -> tuple[str, ...]:
+    """Say what follows from what a card leaves open, so that nobody learns it from an auditor.
+
+    Parameters: card, as it was put on the shelf.
+    """
+    if card.get("retired"):
+        return ()
+    said = []
+    if group_key == "masters":
+        length, diameter = card.get("length_mm"), card.get("diameter_mm")
+        if length is None and diameter is None and card.get("kind") != "spindle-face":
+            said.append("Without length or diameter no sheet can use it.")
+        known = bool(card.get("U_length_mm") or card.get("U_diameter_mm"))
+        if card.get("traceable", True) and not known and card.get("kind") != "spindle-face":
+            said.append(
+                "No U: it counts as exact. Lengths agree with each other, not with the world (relative school)."
+            )
+        elif not card.get("traceable", True):
+            said.append(
+                "Shop-made: measure it ten times on your best instrument, engrave name, length and day, and write here what you measured."
+            )
+        if known and not card.get("certificate"):
+            said.append("No certificate number: an auditor will ask for it.")
+        if not card.get("cte_per_k") and length:
+            said.append("No expansion: it counts as not growing at all; 11.5e-6 is usual for steel.")
+    if group_key in ("indicators", "micrometers"):
+        if not card.get("resolution_mm"):
+            said.append("No resolution: its last digit counts as certain.")
+        if not card.get("mpe_mm"):
+            said.append("No largest error: it counts as perfect.")
+    if (
+        group_key in ("masters", "indicators", "micrometers")
+        and not card.get("due")
+        and card.get("kind") != "spindle-face"
+    ):
+        said.append("No due date: it is never asked for.")
+    return tuple(said)
+
+
 def new_id(name: str, taken: Iterable[Any]) -> str:
     """Return an id made of a name that none of those taken has."""
     stem = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "card"

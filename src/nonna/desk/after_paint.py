@@ -9,6 +9,7 @@ from PySide6.QtGui import QAction, QKeySequence
 
 from nonna.desk.commands import COMMANDS
 from nonna.desk.do import Do
+from nonna.desk.first_steps import FirstSteps
 from nonna.desk.overlay import ANYWHERE
 from nonna.desk.paints_apart import PaintsApart
 from nonna.desk.preloading import PageLoader, warm_up
@@ -28,6 +29,7 @@ def complete(window: DeskWindow) -> None:
         action.triggered.connect(partial(_asked, window, command.do))
         window.addAction(action)
     PaintsApart(window)
+    FirstSteps(window)
     window.windowHandle().activeChanged.connect(partial(_on_active, window))
     folder, station = window.folder, window.station
     window.load_behind(Work(lambda _: warm_up(folder, station), window))

@@ -11,7 +11,7 @@ from typing import Any
 from nonna import plugged
 from nonna.bench.drafts import left_behind
 from nonna.bench.record_body import withdrawal
-from nonna.bench.shelving import CERTIFIED, cards, put
+from nonna.bench.shelving import CERTIFIED, cards, follows, put
 from nonna.bench.site import Site
 from nonna.bench.weakest import doubts
 from nonna.desk import helping, keeping, menu, settings_actions
@@ -169,7 +169,9 @@ def put_card(window: DeskWindow, group: str, card: dict[str, Any]) -> None:
             log_event(window, "master-calibrated", note, master(str(card["id"])))
         window.look_again()
         window.shelf.show_cards(there)
-        window.shelf.stored("On the shelf." if changed else "Nothing changed.", "good" if changed else "plain")
+        open_ends = " ".join(follows(group, card)) if changed else ""
+        words = f"On the shelf. {open_ends}".strip() if changed else "Nothing changed."
+        window.shelf.stored(words, "due" if open_ends else "good" if changed else "plain")
 
     work = Work(stored, window)
     work.done.connect(on_stored)

@@ -58,6 +58,7 @@ COMMANDS = (
     Command(Do.CERTIFICATE, "Write the certificate of the record chosen in the book", "Ctrl+P", _B, "As PDF, or as XML where the name ends so."),
     Command(Do.WRITE_TABLE, "Write the tool table", "Ctrl+S", _T, "As CSV, JSON or XML; what changes is shown before anything is written."),
     Command(Do.TRAY_TAKE, "Tools: take a table in (CSV, JSON, XML)", "Ctrl+I", _T, "Columns in any order; which holds what is asked once."),
+    Command(Do.TRAY_PASTE, "Tools: paste rows of a spreadsheet", "Ctrl+V", _T, "With a line of headers or without; which column holds what is asked once."),
     Command(Do.TRAY_MARK, "Tools: mark all that are shown, or none", "Ctrl+A", _T, "What is marked is planned. Space marks one."),
     Command(Do.TRAY_MARK_OPEN, "Tools: mark those that do not hold (U)", "", _T, "Those never measured, and those an event broke."),
     Command(Do.TRAY_FIND, "Find in the book, or tools by words or numbers such as 2-9, 14", "Ctrl+F", _T, "Only what holds every word typed stays in sight."),

@@ -47,6 +47,7 @@ class Do(StrEnum):
     WRITE_TABLE = "write-table"
     VERIFY = "verify"
     TRAY_TAKE = "tray-take"
+    TRAY_PASTE = "tray-paste"
     TRAY_PROGRAM = "tray-program"
     TRAY_REHEARSAL = "tray-rehearsal"
     TRAY_OPEN_PROGRAM = "tray-open-program"

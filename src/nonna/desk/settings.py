@@ -55,6 +55,12 @@ class DeskSettings:
     def programs(self, folder: str) -> None:
         self._store.setValue("programs", folder)
 
+    def tell_once(self, what: str) -> bool:
+        """Say whether something was never told on this computer; from now on it was."""
+        new = self._store.value(f"told/{what}") is None
+        self._store.setValue(f"told/{what}", "yes")
+        return new
+
     @property
     def operator(self) -> str:
         """Who signed last."""

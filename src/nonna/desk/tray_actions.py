@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QDialog
 
 from nonna.bench.breakage_checks import Operation, keep_operations, kept_operations
 from nonna.bench.lengths_known import known_lengths
+from nonna.bench.tables.csv_table import with_headers
 from nonna.bench.tables.files import tools_in
 from nonna.bench.which_way import ways
 from nonna.desk import program_pieces as pieces
@@ -114,22 +117,40 @@ def take_table(window: DeskWindow) -> None:
 
 def read_table(window: DeskWindow, path: Path) -> None:
     """Take the tools of a file in: the whole file or nothing; columns are asked for once."""
-    view, c = window.tools, window.tools.controller
-
-    def take(tools: tuple[Tool, ...]) -> None:
-        c.change(c.tray.merged(tools))
-        view.say(f"{len(tools)} tools from {path.name}. Ctrl+Z takes them out again.", "good")
-
     try:
+        data = read_bytes(path)
         if path.suffix.lower() in (".json", ".xml"):
-            take(tools_in(path.name, read_bytes(path)))
+            _merge(window, path.name, tools_in(path.name, data))
             return
-        dialog = columns_dialog(path, read_bytes(path), window.folder, take, window)
     except NonnaError as error:
-        view.say(f"{path.name}: {error.message} Nothing was taken.", "bad")
+        window.tools.say(f"{path.name}: {error.message} Nothing was taken.", "bad")
+        return
+    _take_rows(window, path.name, data)
+
+
+def paste_table(window: DeskWindow) -> None:
+    """Take tools in as a spreadsheet copied them, with a line of headers or without."""
+    text = QGuiApplication.clipboard().text()
+    if not text.strip():
+        window.tools.say("Nothing is copied. Mark the rows in your spreadsheet, Ctrl+C there, Ctrl+V here.", "due")
+        return
+    _take_rows(window, "the clipboard", with_headers(text).encode())
+
+
+def _take_rows(window: DeskWindow, name: str, data: bytes) -> None:
+    try:
+        dialog = columns_dialog(name, data, window.folder, partial(_merge, window, name), window)
+    except NonnaError as error:
+        window.tools.say(f"{name}: {error.message} Nothing was taken.", "bad")
         return
     if dialog is not None:
         _show(window, dialog)
+
+
+def _merge(window: DeskWindow, name: str, tools: tuple[Tool, ...]) -> None:
+    c = window.tools.controller
+    c.change(c.tray.merged(tools))
+    window.tools.say(f"{len(tools)} tools from {name}. Ctrl+Z takes them out again.", "good")
 
 
 def read_results(window: DeskWindow, path: Path, pattern: str = "") -> None:
@@ -309,7 +330,7 @@ def clear(window: DeskWindow) -> None:
 
 
 ACTIONS: Mapping[Do, Callable[[DeskWindow], Any]] = {
-    Do.TRAY_TAKE: take_table, Do.TRAY_PROGRAM: write_program, Do.TRAY_REHEARSAL: rehearsal, Do.TRAY_OPEN_PROGRAM: open_program,
+    Do.TRAY_TAKE: take_table, Do.TRAY_PASTE: paste_table, Do.TRAY_PROGRAM: write_program, Do.TRAY_REHEARSAL: rehearsal, Do.TRAY_OPEN_PROGRAM: open_program,
     Do.TRAY_LENGTHS: lengths, Do.TRAY_CHECKS: checks, Do.TRAY_FEEDS: feeds, Do.TRAY_WAYS: which_way, Do.TRAY_JOB: job, Do.TRAY_PIECE: pieces.piece,
     Do.TRAY_TEMPLATES: pieces.templates, Do.TRAY_SPOIL: spoil, Do.TRAY_CLEAR: clear,
     Do.TRAY_MARK: lambda w: w.tools.mark_shown(), Do.TRAY_MARK_OPEN: lambda w: w.tools.mark_open(),

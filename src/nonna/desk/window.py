@@ -48,6 +48,7 @@ class DeskWindow(QMainWindow):
     painted = Signal()  #: the first picture stands
     ready = Signal()
     asked = Signal(str)  #: a command (`Do`) to be carried out
+    state_shown = Signal(object)  #: a ShopState
 
     def __init__(self, folder: ShopFiles, settings: DeskSettings) -> None:
         super().__init__()
@@ -218,6 +219,7 @@ class DeskWindow(QMainWindow):
         self.bar.show_state(self.state, self.units, self.operator)
         self.places.show_state(self.state, self.units)
         self.sheets.state_changed()
+        self.state_shown.emit(state)
 
     def show_station(self, station: str) -> None:
         """Show another machine of this shop in this window. What is unsigned waits on its own machine."""

@@ -12,6 +12,7 @@ from importlib import resources
 
 FIRST = (
     "first-hour",
+    "ten-keys",
     "loop",
     "sheet",
     "tools",

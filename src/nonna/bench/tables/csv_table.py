@@ -90,6 +90,15 @@ def guess(table: CsvTable) -> tuple[Columns, tuple[str, ...]]:
     return Columns(fields, comma, inch), tuple(questions)
 
 
+def with_headers(text: str) -> str:
+    """Return rows that a spreadsheet copied with a line of headers above them, where they have none of their own."""
+    first = text.splitlines()[0]
+    cells = first.split("\t")
+    if not any(re.fullmatch(r"\s*[tT]?[\d.,+-]+\s*", cell) for cell in cells):
+        return text
+    return "\t".join(f"column {i + 1}" for i in range(len(cells))) + "\n" + text
+
+
 def tools_of(table: CsvTable, columns: Columns) -> tuple[Tool, ...]:
     """Read the tools of a table by its mapping: all of them or none.
 

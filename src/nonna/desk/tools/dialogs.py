@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from pathlib import Path
 from typing import TYPE_CHECKING, Any, get_args
 
 from nonna.bench.asked import Asked
@@ -216,9 +215,9 @@ def job_dialog(controller: TrayController, units: Units, parent: QWidget) -> For
 
 
 def columns_dialog(
-    path: Path, data: bytes, folder: ShopFiles, take: Callable[[tuple[Tool, ...]], None], parent: QWidget
+    name: str, data: bytes, folder: ShopFiles, take: Callable[[tuple[Tool, ...]], None], parent: QWidget
 ) -> FormDialog | None:
-    """Ask which column of a CSV file holds what; a mapping that was confirmed before is used without asking.
+    """Ask which column of rows (a CSV file, a spreadsheet's) holds what; a mapping that was confirmed before is used without asking.
 
     Returns None where nothing had to be asked. Raises: NonnaError (not a table, or its rows are wrong).
     """
@@ -244,7 +243,9 @@ def columns_dialog(
             (("no", "point 0.5"), ("yes", "comma 0,5")),
         ),
     ]
-    dialog = FormDialog(f"{path.name}: what holds what?", " ".join(questions), fields, parent, action="Take the tools")
+    dialog = FormDialog(
+        f"{name[:1].upper()}{name[1:]}: what holds what?", " ".join(questions), fields, parent, action="Take the tools"
+    )
     others = {n: at for n, at in columns.fields.items() if n not in titles}
 
     def mapped(values: dict[str, str]) -> Columns:

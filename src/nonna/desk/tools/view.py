@@ -233,7 +233,13 @@ class ToolsView(QWidget):
             self._why.setText(words_of(question.words, self.units) + take)
         elif plan is None:
             self._how.setText("")
-            self._why.setText("" if tool else self.tr("No tools here yet. Ctrl+I takes a table in, N adds a tool."))
+            self._why.setText(
+                ""
+                if tool
+                else self.tr(
+                    "No tools yet: Ctrl+V pastes them from a spreadsheet, Ctrl+I takes a table in, N adds one."
+                )
+            )
         else:
             self._how.setText(METHODS[plan.choice.method] if not plan.refused else self.tr("Cannot be touched here"))
             worn = wear_words(self._state.results, tool.subject, self.units) if self._state and tool else ""
