@@ -98,7 +98,7 @@ def spoiled(dice: random.Random, document: dict[str, Any]) -> Any:
         if way < 0.75:
             holder[key] = dice.choice(NUMBERS) * dice.choice((1, 1, -1, dice.random()))
         elif way < 0.78:
-            holder[key] = dice.choice(ODD)
+            holder[key] = copy.deepcopy(dice.choice(ODD))  # or a document comes to hold itself
         elif way < 0.82 and isinstance(holder, dict):
             del holder[key]
         elif way < 0.9 and isinstance(made.get("setup"), dict):

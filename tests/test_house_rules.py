@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
 
 from nonna.adapters.ledger import Ledger
-from nonna.bench.house_rules import decide, keep, limits_of, with_limits
+from nonna.bench.house_rules import decide, keep, limits_of, may_sign, with_limits
 from nonna.bench.opening import open_sheet, prepared
 from nonna.bench.record_body import Signature
 from nonna.bench.shelving import follows
@@ -278,3 +278,20 @@ def test_tools_are_pasted_from_a_spreadsheet(desk, hands):  # noqa: F811
     assert (c.tray.tool(41).length_mm, c.tray.tool(42).kind, c.tray.tool(42).diameter_mm) == (101.5, "reamer", 10.0)
     hands.press(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert c.tray.tool(42) is None
+
+
+def test_who_may_sign_is_itself_signed(shop, desk, hands):  # noqa: F811
+    count = len(shop.book.entries())
+    was = shop.shop().operators
+    assert may_sign(shop, was, WHO) is None and len(shop.book.entries()) == count
+    with pytest.raises(NonnaError, match="Somebody has to sign"):
+        may_sign(shop, [" ", ""], WHO)
+    dialog = settings(desk, hands, 3)
+    dialog.edits["operators",].setFocus()
+    hands.press(Qt.Key.Key_A, Qt.KeyboardModifier.ControlModifier)
+    hands.enter("L. Fink; K. Amsel; L. Fink")
+    hands.until(lambda: "signed as record" in shown_text(dialog))
+    assert shop.shop().operators == ["L. Fink", "K. Amsel"]
+    assert f"{', '.join(was)} → L. Fink, K. Amsel" in shop.book.get(count + 1).body["note"]
+    hands.press(Qt.Key.Key_Escape)
+    hands.until(lambda: desk.state.operators == ("L. Fink", "K. Amsel"))

@@ -1,6 +1,7 @@
 """A shop from nothing: pages answered by keyboard, slips and what nobody knows, then a first length with its certificate."""
 
 import json
+from dataclasses import replace
 
 import pytest
 from PySide6.QtCore import Qt
@@ -19,6 +20,7 @@ from nonna.desk.look.palette import LIGHT
 from nonna.desk.making import make_window
 from nonna.desk.setting_up import SetUp
 from nonna.desk.settings import DeskSettings
+from nonna.desk.tools.picture import panel
 from nonna.desk.tray_actions import read_results, read_table
 from nonna.desk.welcome import Welcome
 from nonna.errors import NonnaError
@@ -215,7 +217,7 @@ def test_the_stand_in_only_rehearses_in_a_real_shop(desk, hands, shop, tmp_path)
     sheet = hands.sheet()
     assert any(b.text() == "Rehearse F7" for b in sheet.findChildren(QPushButton))
     hands.standin()
-    assert "A rehearsal" in shown_text(sheet)
+    assert "A rehearsal" in shown_text(sheet) and sheet.numbers.sign.text() == "Rehearsed, not signed"
     hands.enter()
     hands.until(lambda: not sheet.controller.busy)
     assert sheet.controller.receipt is None and "never signed in a real shop" in shown_text(sheet)
@@ -235,6 +237,11 @@ def test_the_stand_in_only_rehearses_in_a_real_shop(desk, hands, shop, tmp_path)
     judged = Judged(tool(2), "tool-length", rehearsed, opening, result, site=desk.site)
     with pytest.raises(NonnaError, match="never signed in a real shop"):
         sign_all([judged], "K. Amsel")
+    c = desk.tools.controller
+    state = panel(
+        replace(c.tray, results=(judged,)), None, None, c.machine, Units.MM, planning=None, busy=False, progress=None
+    )
+    assert state.action == "" and "nothing of it is signed" in state.words
     assert len(shop.book.entries()) == before + 1
 
 

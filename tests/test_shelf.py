@@ -253,7 +253,7 @@ def test_machines_are_put_up_without_editing_files(desk, hands, shop):  # noqa: 
     assert all(s.state in (State.NEVER, State.DUE) for s in desk.state.links)
     desk.do(Do.TOOLS)
     hands.until(lambda: desk.places.at(Do.TOOLS))
-    assert "No tools here yet" in shown_text(desk.tools)
+    assert "No tools yet" in shown_text(desk.tools)
     desk.do(Do.UNDO)
     assert "Nothing to undo" in shown_text(desk.tools)
     chosen(desk, "machine:larch")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -13,6 +13,7 @@ from nonna.bench.record_body import Signature, event
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.listing import PROCEDURES
+from nonna.shop.masters import Shop
 from nonna.shop.rules import Rules
 from nonna.shop.strict_model import checked
 from nonna.wording.lengths import Units, small
@@ -83,6 +84,32 @@ def decide(
         (receipt,) = folder.book.sign([event(EVENT, signature, note)])
     except NonnaError:
         folder.change((FILE,), lambda _: before.model_dump(mode="json"), _FRESH)
+        raise
+    return receipt
+
+
+def may_sign(folder: ShopFiles, names: Sequence[str], signature: Signature) -> Receipt | None:
+    """Take over who may sign, and sign that into the book; None where it is as it was.
+
+    Raises: NonnaError ``operators`` (nobody would be left), or saying why it could not be written or signed.
+    """
+    wanted = list(dict.fromkeys(name.strip() for name in names if name.strip()))
+    if not wanted:
+        raise NonnaError("missing-field", "Somebody has to sign: name one at least.", "operators")
+    before = folder.shop().operators
+    if wanted == before:
+        return None
+
+    def made(old: Any) -> Any:
+        return checked(Shop, {**old, "operators": wanted}).model_dump(mode="json")
+
+    folder.change(("shop.json",), made)
+    try:
+        (receipt,) = folder.book.sign(
+            [event(EVENT, signature, f"Who may sign: {', '.join(before)} → {', '.join(wanted)}")]
+        )
+    except NonnaError:
+        folder.change(("shop.json",), lambda old: {**old, "operators": before})
         raise
     return receipt
 

@@ -133,6 +133,20 @@ def work_out(asked: Request, check: Callable[[], None], progress: Callable[[int,
     return Answer(asked.number, plan, trial, writer, asked.table, asked.results, course)
 
 
+def dry_run(answer: Answer, machine: Machine) -> str:
+    """Return the dry run of a plan's program, rehearsed at every length: clean, and nothing touched.
+
+    Raises: NonnaError ``collision`` (something would be met even so high above), or a shop's template is wrong.
+    """
+    text = answer.writer.write_dry(answer.plan.program)
+    held = _held(answer.table, [row.tool for row in answer.plan.tools])
+    trial = tried(text, machine, held, branching=answer.writer.branching)
+    trial.must_be_clean()
+    if trial.rehearsal.contacts:
+        raise NonnaError("collision", "Even 50 mm higher something is touched. Do the first run by hand.", "program")
+    return text
+
+
 def piece_of(plan: ToolPlan, writer: Writer, machine: Machine, tools: Sequence[Tool]) -> Trial:
     """Write the piece for a part program that measures or checks a tool, and rehearse it inside one.
 

@@ -51,12 +51,16 @@ def open_desk(*, demo: bool, shop: Path | None, tour: Path | None) -> int:
         print("There is no display, so the desk shows itself offscreen: a guided tour through the main job.")
         os.environ["QT_QPA_PLATFORM"] = "offscreen"
         return guided.run(tour)
+    settings = DeskSettings(plugged.settings_file())
+    if settings.text_percent != 100:
+        os.environ.setdefault(
+            "QT_SCALE_FACTOR", f"{settings.text_percent / 100:g}"
+        )  # read when the application is made
     app = QApplication.instance() or QApplication([sys.argv[0]])
     if not isinstance(app, QApplication):
         raise TypeError("a Qt application without windows is running already")
     app.setApplicationName("Nonna")
     app.setDesktopFileName("nonna")
-    settings = DeskSettings(plugged.settings_file())
     style.load_fonts()
     style.apply(app, DARK if settings.dark else LIGHT)
     _set_icon(app)

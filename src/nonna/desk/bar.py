@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QSize, Qt, Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
@@ -12,7 +12,7 @@ from nonna.bench.state import ShopState
 from nonna.desk.do import Do
 from nonna.desk.look.palette import Palette
 from nonna.desk.look.style import current
-from nonna.desk.widgets import Words, button, label
+from nonna.desk.widgets import GivesWay, button, label
 from nonna.wording.lengths import Units
 
 PLACES = (
@@ -39,20 +39,6 @@ class _Plate(QWidget):
             painter.drawRect(self.rect())
 
 
-class _Elided(Words):
-    """Words that give way where there is no room for all of them."""
-
-    def minimumSizeHint(self) -> QSize:
-        """Nothing of it has to be seen."""
-        return QSize(0, super().minimumSizeHint().height())
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        with QPainter(self) as painter:
-            painter.setPen(self.palette().windowText().color())
-            shown = self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter, shown)
-
-
 class Bar(_Plate):
     """Which machine, how warm, which unit, who signs."""
 
@@ -65,9 +51,9 @@ class Bar(_Plate):
         brand, self._machine, self._kind = (
             label("Nonna", "brand"),
             label("", "bar-strong"),
-            _Elided("", "bar-quiet", ""),
+            GivesWay("", "bar-quiet", ""),
         )
-        self._climate = label("", "bar")
+        self._climate = GivesWay("", "bar", "")
         self._waiting = button(
             "",
             lambda: self.asked.emit(Do.TAKE_UP),

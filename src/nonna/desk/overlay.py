@@ -10,6 +10,7 @@ from nonna.desk.look import style
 from nonna.desk.look.palette import Palette
 from nonna.desk.look.style import current
 from nonna.desk.turns import next_turn
+from nonna.desk.widgets import Room
 
 MARGIN, EDGE = 24, 8
 ANYWHERE = "anywhere"  #: property of an action that works over a dialog too
@@ -52,6 +53,7 @@ class _Overlay(QObject):
         super().__init__(dialog)
         self._dialog, self._window, self._gone = dialog, window, False
         self._before = QApplication.focusWidget()
+        self._room: Room | None = None  #: what scrolls a dialog that is larger than the window
         self._shade = _Shade(window)
         style.dress(self._shade)
         rows = [a for a in window.actions() if isinstance(a, QAction) and a.isEnabled()]
@@ -69,8 +71,16 @@ class _Overlay(QObject):
         width = min(wanted.width(), room.width() - 2 * MARGIN)
         height = min(max(wanted.height(), self._dialog.heightForWidth(width)), room.height() - 2 * MARGIN)
         x, y = (room.width() - width) // 2, max(MARGIN, (room.height() - height) // 3)
-        self._dialog.setGeometry(x, y, width, height)
-        self._shade.show_paper(self._dialog.geometry().adjusted(-EDGE, -EDGE, EDGE, EDGE))
+        place, least = QRect(x, y, width, height), self._dialog.minimumSizeHint()
+        if self._room is None and (least.width() > width or least.height() > height):
+            self._room = Room(self._dialog)
+            self._room.setParent(self._window)
+            self._room.setAutoFillBackground(True)
+            self._room.setBackgroundRole(QPalette.ColorRole.Base)
+            self._room.show()
+            self._dialog.show()
+        (self._room or self._dialog).setGeometry(place)
+        self._shade.show_paper(place.adjusted(-EDGE, -EDGE, EDGE, EDGE))
 
     def show(self) -> None:
         """Show shade and dialog, but for one that was closed before it could be seen."""
@@ -80,7 +90,7 @@ class _Overlay(QObject):
         self._shade.raise_()
         self._dialog.show()
         self.place()
-        self._dialog.raise_()
+        (self._room or self._dialog).raise_()
         (self._dialog.focusWidget() or _first_to_type_in(self._dialog)).setFocus()
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
@@ -96,6 +106,10 @@ class _Overlay(QObject):
             action.setEnabled(True)
         self._shade.hide()
         self._shade.deleteLater()
+        if self._room is not None:
+            self._room.takeWidget()
+            self._room.hide()
+            self._room.deleteLater()
         before = self._before
         try:
             if before is not None and before.isVisible():

@@ -22,7 +22,7 @@ OWN: dict[str, tuple[tuple[str, str], ...]] = {
     ),
     "tools": (
         ("Space", "Mark the tool, or let it go"),
-        ("L, D, B", "Measure its length, diameter, breakage, or not"),
+        ("L, D, B, I", "Measure its length, diameter, breakage, each edge, or not"),
         ("Enter", "Do what the panel offers: measure, accept"),
         ("Ctrl+Enter", "Accept the one under the cursor"),
         ("U", "Mark those that do not hold"),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import QSize, Signal
 from PySide6.QtWidgets import QStackedWidget, QWidget
 
 from nonna.bench.ports import ShopFiles
@@ -34,6 +34,9 @@ else:
     )
 
 
+LEAST, SCROLLED, SMALL_WINDOW_PX = (812, 500), (1192, 716), 900  #: room that pages can do with, and that they like
+
+
 class Places(QStackedWidget):
     """Loop, tray, book and shelf, and the sheets between them."""
 
@@ -55,6 +58,11 @@ class Places(QStackedWidget):
         self._reading: Work | None = None  #: of the shelf's cards
         self._behind: set[QWidget] = set()  #: that show something older
         self.addWidget(self._loop)
+
+    def minimumSizeHint(self) -> QSize:
+        """As large as every page is readable at: where a page has to be scrolled anyhow, it has more room."""
+        least = LEAST if self.window().width() >= SMALL_WINDOW_PX else SCROLLED
+        return super().minimumSizeHint().expandedTo(QSize(*least))
 
     def show_state(self, state: ShopState, units: Units) -> None:
         """Take a new state of the shop: what is in front shows it now, the others when they are looked at."""

@@ -12,6 +12,7 @@ from nonna.wording.lengths import Units
 
 MOST_RECENT = 3
 THEMES = ("light", "dark", "desktop")
+SMALLEST_PERCENT, LARGEST_PERCENT = 90, 160
 
 
 class DeskSettings:
@@ -54,6 +55,19 @@ class DeskSettings:
     @programs.setter
     def programs(self, folder: str) -> None:
         self._store.setValue("programs", folder)
+
+    @property
+    def text_percent(self) -> int:
+        """How large everything is shown, in per cent of the usual."""
+        try:
+            found = int(str(self._store.value("text") or 100))
+        except ValueError:
+            return 100
+        return min(max(found, SMALLEST_PERCENT), LARGEST_PERCENT)
+
+    @text_percent.setter
+    def text_percent(self, percent: int) -> None:
+        self._store.setValue("text", percent)
 
     def tell_once(self, what: str) -> bool:
         """Say whether something was never told on this computer; from now on it was."""

@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from functools import partial
 from typing import Any
 
-from nonna.bench.house_rules import decide, keep
+from nonna.bench.house_rules import decide, keep, may_sign
 from nonna.bench.record_body import Signature
 from nonna.desk.overlay import show_over
 from nonna.desk.settings_dialog import SettingsDialog
@@ -30,6 +30,7 @@ def open_settings(window: DeskWindow) -> None:
         lambda limits, rule: _behind(window, dialog, lambda: decide(folder, limits, rule, signature))
     )
     dialog.links_asked.connect(lambda links: _behind(window, dialog, lambda: keep(folder, station, links)))
+    dialog.signers_asked.connect(lambda names: _behind(window, dialog, lambda: may_sign(folder, names, signature)))
     show_over(dialog, window)
 
 
@@ -51,7 +52,9 @@ def _take_desk(window: DeskWindow, dialog: SettingsDialog, said: Mapping[str, st
     if window.units is not Units(said["units"]):
         window.show_units()
     show_operator(window)
-    dialog.say("Taken over.", "good")
+    again = int(said["text"]) != settings.text_percent
+    settings.text_percent = int(said["text"])
+    dialog.say("Taken over; the text size from the next start on." if again else "Taken over.", "good")
 
 
 def _behind(window: DeskWindow, dialog: SettingsDialog, act: Callable[[], Any]) -> None:

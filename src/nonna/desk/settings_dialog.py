@@ -32,8 +32,9 @@ from nonna.shop.loop import Link, LinkSort
 from nonna.shop.rules import LinkRule
 from nonna.wording.lengths import Units, length
 
-PARTS = ("This desk", "Limits and rules", "How long links hold")
+PARTS = ("This desk", "Limits and rules", "How long links hold", "Who may sign")
 THEMES = (("light", "light"), ("dark", "dark"), ("desktop", "as the desktop"))
+SIZES = tuple((str(size), f"{size} %") for size in (90, 100, 115, 130, 145, 160))
 RULES = (("guarded", "the limit must hold with the doubt"), ("simple", "the value alone counts"))
 NO_LIMIT = "none"
 _LIST_PX, _WIDE, _HIGH = 210, 980, 640
@@ -46,6 +47,7 @@ class SettingsDialog(QDialog):
     desk_asked = Signal(object)  #: dict of texts by name
     limits_asked = Signal(object, object)  #: limits by procedure and field, rule by procedure
     links_asked = Signal(object)  #: changes by link
+    signers_asked = Signal(object)  #: names of those who may sign
 
     def __init__(self, settings: DeskSettings, state: ShopState, site: Site, units: Units, parent: QWidget) -> None:
         super().__init__(parent, Qt.WindowType.Dialog | Qt.WindowType.FramelessWindowHint)
@@ -69,6 +71,7 @@ class SettingsDialog(QDialog):
         self._desk(settings, state)
         self._limits(site, state)
         self._links(state, site)
+        self._signers(site)
         self.parts.setCurrentRow(0)
         self.resize(_WIDE, _HIGH)
 
@@ -97,6 +100,7 @@ class SettingsDialog(QDialog):
         for asked in (
             Asked("units", "Lengths in", settings.units.value, tuple((u.value, u.value) for u in Units), help="Changes what is shown, never what is stored."),
             Asked("theme", "Colours", settings.theme, THEMES, help="Dark for a dim hall, light for a bright one."),
+            Asked("text", "Text size", str(settings.text_percent), SIZES, help="All of it, drawings too, from the next start on. A page larger than the window scrolls."),
             Asked("operator", "Who signs", settings.operator, names, help="The name under the next record."),
             Asked("indicator", "Live indicator at", settings.indicator, hint="the stand-in's", help="A serial port, or socket://name:number; add “press” if its own button sends."),
             Asked("programs", "Programs go to", settings.programs, hint="asked each time", help="A folder, a share or a memory stick. Where it is not there, nothing is written."),
@@ -166,6 +170,17 @@ class SettingsDialog(QDialog):
                 plain = replace(asked, value=text, sort=_link_sort(name), hint=_hint(link, name), help=asked.help)
                 self._add(grid, (link.key, name), plain, asked.unit)
 
+    def _signers(self, site: Site) -> None:
+        about = self.tr(
+            "The names that are offered, the first one first. A change is signed with the name that signs now."
+        )
+        grid = self._page(self.tr("Take over and sign   Enter"), self._take_signers, about)
+        help_ = "Separated by semicolons. A name that goes stays under what it signed."
+        self._add(grid, ("operators",), Asked("operators", "Who may sign", "; ".join(site.shop.operators), help=help_))
+
+    def _take_signers(self) -> None:
+        self.signers_asked.emit(_parts(text_of(self.edits["operators",])))
+
     def _page(self, words: str, take: Callable[[], None], about: str) -> QGridLayout:
         page, inside, grid = QWidget(), QWidget(), QGridLayout()
         column = QVBoxLayout(page)
@@ -190,10 +205,12 @@ class SettingsDialog(QDialog):
             grid.addWidget(label(unit, "quiet"), at, 2)
 
     def _take(self) -> None:
-        (self._take_desk, self._take_limits, self._take_links)[self.parts.currentRow()]()
+        takes = (self._take_desk, self._take_limits, self._take_links, self._take_signers)
+        takes[self.parts.currentRow()]()
 
     def _take_desk(self) -> None:
-        self.desk_asked.emit({key[0]: text_of(edit) for key, edit in self.edits.items() if len(key) == 1})
+        own = {key[0]: text_of(edit) for key, edit in self.edits.items() if len(key) == 1 and key != ("operators",)}
+        self.desk_asked.emit(own)
 
     def _take_limits(self) -> None:
         limits: dict[str, dict[str, float | None]] = {}

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QDialog
 
 from nonna.bench.breakage_checks import Operation, keep_operations, kept_operations
 from nonna.bench.lengths_known import known_lengths
+from nonna.bench.planning import dry_run
 from nonna.bench.tables.csv_table import with_headers
 from nonna.bench.tables.files import tools_in
 from nonna.bench.which_way import ways
@@ -94,15 +95,31 @@ def save_program(window: DeskWindow, path: Path) -> None:
     answer = window.tools.controller.answer
     if answer is None:
         return
+    dry = path.with_name(f"{path.stem}-dry-run{path.suffix}")
+    first = _is_first(window)
     try:
+        machine = window.tools.controller.machine
+        if first and machine is not None:
+            write_text(dry, dry_run(answer, machine))
         write_text(path, answer.text)
     except NonnaError as error:
         window.tools.say(error.message, "bad")
+        return
+    if first:
+        words = f"{path.name} and {dry.name} written. First the dry run: rapid down, doors shut, a finger on feed hold; every tool stays 50 mm above. Then {path.name}, just as carefully. Then F8 reads the results."
+        window.tools.say(words, "due")
         return
     window.tools.say(
         f"{path.name} written. First run: rapid down, doors shut, a finger on feed hold. Then F8 reads the results.",
         "good",
     )
+
+
+def _is_first(window: DeskWindow) -> bool:
+    """Whether no length of this station was ever measured, on a machine that is real."""
+    state, site = window.state, window.site
+    real = site is not None and not site.shop.invented
+    return real and state is not None and next(iter(state.standing.measured("tool-length")), None) is None
 
 
 def take_table(window: DeskWindow) -> None:

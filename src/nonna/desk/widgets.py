@@ -6,12 +6,13 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from PySide6.QtCore import QRectF, Qt
+from PySide6.QtCore import QEvent, QObject, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPalette
-from PySide6.QtWidgets import QFrame, QLabel, QLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QApplication, QFrame, QLabel, QLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from nonna.desk.look.palette import Palette
 from nonna.desk.look.style import BODY_PX, LOOK, current, font, worn
+from nonna.desk.turns import next_turn
 
 PAPER = "paper"
 GROUNDS = {PAPER: "card", "plain": "ground", "good": "wash", "due": "due_wash", "bad": "bad_wash"}
@@ -79,6 +80,19 @@ class Words(QLabel):
         role = ROLES[self._role]
         self.setFont(font(role.pixels, bold=role.bold))
         self.wear(current())
+
+
+class GivesWay(Words):
+    """Words that are all there or not at all: they give way where there is no room for them."""
+
+    def minimumSizeHint(self) -> QSize:
+        """Nothing of it has to be seen."""
+        return QSize(0, super().minimumSizeHint().height())
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Paint the words where all of them have room."""
+        if self.fontMetrics().horizontalAdvance(self.text()) <= self.width():
+            super().paintEvent(event)
 
 
 def label(words: str = "", role: str = "", *, wrap: bool = False, tone: str = "") -> Words:
@@ -168,6 +182,47 @@ class ClearArea(QScrollArea):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Leave keys to the page."""
         event.ignore()
+
+
+NEAR_PX = 20  #: what is seen around the widget that has the keyboard
+
+
+class Room(ClearArea):
+    """Room for what may be larger than the window: scrolls both ways then, and follows the keyboard until hands scroll."""
+
+    _followed: QWidget | None = None  #: what has the keyboard, until hands scroll
+
+    def __init__(self, inside: QWidget) -> None:
+        super().__init__()
+        self.setWidget(inside)
+        self.setCornerWidget(QWidget())  # what the style paints there is no part of the page
+        for bar in (self.horizontalScrollBar(), self.verticalScrollBar()):
+            bar.actionTriggered.connect(self._let_go)
+        app = QApplication.instance()
+        if isinstance(app, QApplication):
+            app.focusChanged.connect(self._on_focus)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """What has the keyboard may get its place only later."""
+        if self._followed is not None and event.type() in (QEvent.Type.LayoutRequest, QEvent.Type.Resize):
+            next_turn(self, self._follow)
+        return super().eventFilter(watched, event)
+
+    def _on_focus(self, before: QWidget | None, now: QWidget | None) -> None:
+        del before
+        inside = self.widget()
+        if now is not None and inside is not None and inside.isAncestorOf(now):
+            self._followed = now
+            self._follow()
+            next_turn(self, self._follow)
+
+    def _let_go(self, _: int) -> None:
+        self._followed = None
+
+    def _follow(self) -> None:
+        now = QApplication.focusWidget()
+        if now is not None and now is self._followed:
+            self.ensureWidgetVisible(now, NEAR_PX, NEAR_PX)
 
 
 def scrolled(inside: QWidget, width: int = 0) -> ClearArea:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QCloseEvent, QPaintEvent
-from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QVBoxLayout, QWidget
 
 from nonna.bench import rounds
 from nonna.bench.ports import ShopFiles
@@ -25,6 +25,7 @@ from nonna.desk.settings import DeskSettings
 from nonna.desk.shop_reader import Seen, ShopReader
 from nonna.desk.sign_link import SignLink
 from nonna.desk.turns import next_turn
+from nonna.desk.widgets import Room
 from nonna.desk.work import Work
 from nonna.shop.loop import LinkSort
 
@@ -127,7 +128,7 @@ class DeskWindow(QMainWindow):
         page = QVBoxLayout()
         page.setSpacing(0)
         page.addWidget(self._banner)
-        page.addWidget(self.places, 1)
+        page.addWidget(Room(self.places), 1)
         body.addLayout(page, 1)
         whole = QWidget()
         column = QVBoxLayout(whole)
@@ -360,9 +361,7 @@ class DeskWindow(QMainWindow):
 
     def wear_theme(self) -> None:
         """Wear the colours that the settings wish for."""
-        app = QApplication.instance()
-        if isinstance(app, QApplication):
-            style.apply(app, DARK if self.settings.dark else LIGHT)
+        style.wear(DARK if self.settings.dark else LIGHT)
 
     def world(self) -> World:
         """Return the stand-in machine of this shop; what hands change on it lasts while the window is open."""

@@ -19,7 +19,8 @@ from nonna.programs.touches import Touch, TouchPlan
 
 TEMPLATES = Path(__file__).parent / "templates"
 DIALECTS = ("rs274", "branch")
-WHOLE = "program.j2"
+WHOLE, DRY = "program.j2", "dry.j2"
+RAISED_MM = 50.0  #: above the real one a dry run stays
 COMMENT_WIDTH = 100
 
 
@@ -67,6 +68,19 @@ class Writer:
     def write(self, plan: TouchPlan) -> str:
         """Return a program's text. Raises: NonnaError (a shop's own template is wrong)."""
         return self.write_all([plan])[0]
+
+    def write_dry(self, plan: TouchPlan, raised_mm: float = RAISED_MM) -> str:
+        """Return a dry run of a program: the same tools to the same places, so much higher, and nothing touched.
+
+        Raises: NonnaError (a shop's own template is wrong).
+        """
+        context = self._context(plan) | {"raised": raised_mm}
+        try:
+            if self.own is None or DRY not in self.own:
+                return render(_ours(), DRY, [context])[0]
+            return render_apart(self.own, DRY, [context])[0]
+        except RefusedError as error:
+            raise TemplateFaultError(error) from error
 
     def write_all(self, plans: Sequence[TouchPlan]) -> list[str]:
         """Return the texts of several plans. Raises: NonnaError (a shop's own template is wrong)."""

@@ -48,6 +48,13 @@ def font(pixels: int, *, bold: bool = False) -> QFont:
     return made
 
 
+def wear(palette: Palette) -> None:
+    """Dress the application there is in another theme."""
+    app = QApplication.instance()
+    if isinstance(app, QApplication):
+        apply(app, palette)
+
+
 def apply(app: QApplication, palette: Palette) -> None:
     """Dress the application in a theme: what is seen first, the rest between events."""
     app.setFont(font(BODY_PX))

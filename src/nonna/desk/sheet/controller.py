@@ -112,7 +112,7 @@ class SheetController(QObject):
     def picture(self) -> SheetPicture:
         """Return what to paint."""
         receipt = f"Signed as record {self.receipt.number}." if self.receipt else ""
-        shown = picture(self.session, self.units, self.question, receipt)
+        shown = picture(self.session, self.units, self.question, receipt, is_rehearsal(self.site, self.session))
         if self._turning:
             words = f"Key turned at {self._turning[0]}, degrees"
             return replace(shown, prompt=words, expected="Enter: not noted", again=False)

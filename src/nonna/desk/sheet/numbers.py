@@ -125,7 +125,8 @@ class NumbersPanel(Card):
         self._advice.setText("\n".join(shown.advice))
         self._advice.setVisible(bool(shown.advice))
         self.sign.setVisible(ready)
-        self.sign.setText(self.tr("Turned   Enter") if shown.again else self.tr("Sign   Enter"))
+        last = self.tr("Rehearsed, not signed") if shown.rehearsed else self.tr("Sign   Enter")
+        self.sign.setText(self.tr("Turned   Enter") if shown.again else last)
         self.sign.setToolTip(self.tr("Ctrl+Enter signs it as it is") if shown.again else "")
         self._look = "reading-due" if shown.tone == "due" and not shown.can_sign else "reading"
         self.say("", "plain")

@@ -73,9 +73,12 @@ class SheetPicture:
     again: bool  #: Enter begins the next pass instead of signing
     enter_does: str = ""  #: what Enter does on an empty line once all readings are there
     can_run: bool = True
+    rehearsed: bool = False  #: the stand-in's readings in a real shop: nobody signs those
 
 
-def picture(session: Session, units: Units, question: Question | None, signed: str) -> SheetPicture:
+def picture(
+    session: Session, units: Units, question: Question | None, signed: str, rehearsed: bool = False
+) -> SheetPicture:
     """Work out what to show of a sheet; ``signed`` is the receipt in words once it was signed."""
     found = session.procedure
     result = session.evaluate()
@@ -116,6 +119,7 @@ def picture(session: Session, units: Units, question: Question | None, signed: s
         tape_note=_tape_note(session),
         wanted=slot.label if slot and not session.first else "",
         can_sign=evaluation is not None and not signed,
+        rehearsed=rehearsed,
         again=again,
         enter_does="Enter goes on" if signed else "Enter: yes" if session.first else "",
     )

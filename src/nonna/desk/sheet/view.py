@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QShowEvent
+from PySide6.QtGui import QResizeEvent, QShowEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
-    QSizePolicy,
     QStackedLayout,
     QVBoxLayout,
     QWidget,
@@ -19,8 +18,10 @@ from nonna.desk.sheet.numbers import NumbersPanel
 from nonna.desk.sheet.setup_form import SetupForm
 from nonna.desk.sheet.steps import StepsPanel
 from nonna.desk.sheet.tape import TapeStrip
-from nonna.desk.widgets import Card, ClearArea, button, card, label, scrolled
+from nonna.desk.widgets import Card, ClearArea, GivesWay, button, card, label, scrolled
 from nonna.wording.lengths import Units, length
+
+NARROW_PX, TITLE_PX = 960, 190
 
 
 class SheetView(QWidget):
@@ -102,14 +103,18 @@ class SheetView(QWidget):
         """Whether the form stands where the drawing was."""
         return self._middle.currentWidget() is self._form_area
 
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """A long title takes two lines where there is little room."""
+        self._title.setWordWrap(self.width() < NARROW_PX)
+        super().resizeEvent(event)
+
     def _arrange(self) -> None:
         head = QHBoxLayout()
         self._title = label("", "headline")
-        self._title.setMinimumWidth(200)  # a long title gives way on a small screen
+        self._title.setMinimumWidth(TITLE_PX)
         head.addWidget(self._title)
         head.addSpacing(12)
-        self._about = label("", "quiet")
-        self._about.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self._about = GivesWay("", "quiet", "")
         head.addWidget(self._about, 1)
         head.addWidget(self._source)
         head.addSpacing(10)

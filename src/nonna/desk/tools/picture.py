@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from nonna.bench.breakage_checks import wear_of
 from nonna.bench.judging import LENGTHS
+from nonna.bench.signing import is_rehearsal
 from nonna.bench.tray import MEASURES
 from nonna.desk.tools.model import Waiting
 from nonna.desk.tools.touch_panel import PanelState
@@ -257,6 +258,9 @@ def _results(tray: Tray, rows: tuple[tuple[str, str, str], ...], units: Units) -
     first = f" {bad[0].subject.words}: {_result_words(bad[0], units)}" if bad else ""
     head = f"{len(good)} sound, {len(bad)} to look at." if bad else f"All {len(good)} are sound."
     words = f"Nothing is in the book yet.{first}"
+    if any(r.site is not None and r.session is not None and is_rehearsal(r.site, r.session) for r in good):
+        words = "A rehearsal on the stand-in: nothing of it is signed in a real shop."
+        return PanelState(rows, "due", head, words, "", "Ctrl+Z throws them away")
     action = f"Accept {len(good)}   Enter" if good else ""
     return PanelState(
         rows, "due" if bad else "good", head, words, action, "Ctrl+Z throws them away" if not good else ""
