@@ -32,6 +32,7 @@ def figures() -> Iterator[str]:
     dice = random.Random(20261126)
     traces = aborts = lost = kept = done = over = 0
     stalls: Counter[str] = Counter()
+    yards: list[float] = []
     with tempfile.TemporaryDirectory() as place:
         shop = Path(place) / "shop"
         make(shop)
@@ -68,7 +69,7 @@ def figures() -> Iterator[str]:
             if text.count("Traceback") or child.returncode not in (0, -signal.SIGKILL):
                 print(f"child {number} ended with {child.returncode}:\n{text[-3000:]}", file=sys.stderr)
             aborts += child.returncode not in (0, -signal.SIGKILL)
-            safe, events, worst, slow = _told(log)
+            safe, events, worst, slow = _told(log, yards)
             done, over = done + events, over + slow
             for name, spent in worst.items():
                 stalls[name] = max(stalls[name], spent)
@@ -89,12 +90,19 @@ def figures() -> Iterator[str]:
         f"that were safe lost, every ledger verifies, {found.count} records"
     )
     yield f"monkey: {over} events, {100 * over / done:.2f} %, took longer of the Qt thread's own time than wanted"
+    yards.sort()
+    if yards:
+        usual_ms = yards[len(yards) // 2]
+        yield (
+            f"monkey: a piece of work that is always the same took {usual_ms:.1f} ms between events, one in a thousand "
+            f"{yards[-1 - len(yards) // 1000] / usual_ms:.2f} times that, the longest {yards[-1] / usual_ms:.2f} times: so unevenly does this machine work"
+        )
     for words, rows, wanted in (("an event", usual, 50), ("the first opening of a page", first, 100)):
         top = sorted(rows.items(), key=lambda row: -row[1])[:4]
         yield f"monkey: longest own time of the Qt thread in {words}: {', '.join(f'{n} {v} ms' for n, v in top)} (wanted {wanted})"
 
 
-def _told(log: Path) -> tuple[set[str], int, dict[str, int], int]:
+def _told(log: Path, yards: list[float]) -> tuple[set[str], int, dict[str, int], int]:
     safe: set[str] = set()
     dropped: set[str] = set()
     doing: dict[str, Any] = {}
@@ -106,6 +114,9 @@ def _told(log: Path) -> tuple[set[str], int, dict[str, int], int]:
             row = json.loads(line)
         except ValueError:
             continue  # the last line of one that was killed
+        if "yards" in row:
+            yards.extend(row["yards"])
+            continue
         if "doing" in row:
             doing = row
             continue
@@ -138,6 +149,15 @@ def _name(at: str, values: Any) -> str:
     return f"{at} {json.dumps(values, sort_keys=True)}"
 
 
+def yardstick() -> float:
+    """Return the own time, ms, of a piece of work that is always the same: how evenly this machine works."""
+    begun = time.thread_time()
+    total = 0
+    for i in range(60_000):
+        total += i * i % 7
+    return (time.thread_time() - begun) * 1e3
+
+
 class Hands:
     """One desk and what random hands do to it."""
 
@@ -155,6 +175,7 @@ class Hands:
 
         self.documents = [json.dumps(d) for d in (REPEAT, SETTER, TOOL)]
         self.seen: set[str] = set()
+        self.yards: list[float] = []
         self.known: set[tuple[int, str]] = set()
         self.windows = [self.window(0), self.window(1)] if seed % 3 == 0 else [self.window(0)]
 
@@ -185,7 +206,9 @@ class Hands:
             spent = max(spent, *(self.spent(lambda: None) for _ in range(TURNS)))
             new = self.in_sight() - self.known  # a page of another window is made anew
             self.known |= new
+            self.yards.append(yardstick())
             self.tell(event, f"first {', '.join(sorted({kind for _, kind in new}))}" if new else name, spent, before)
+        self.write({"yards": self.yards})
         for w in self.windows:
             w.close()
             w.close()

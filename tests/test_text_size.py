@@ -5,12 +5,13 @@ import sys
 
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QDialog, QLabel, QLineEdit, QPushButton
+from PySide6.QtWidgets import QApplication, QDialog, QLabel, QLineEdit, QPushButton
 
 from nonna.desk.do import Do
 from nonna.desk.setting_up import SetUp
 from nonna.desk.settings import DeskSettings
 from nonna.desk.settings_dialog import SettingsDialog
+from nonna.desk.sheet.view import SheetView
 from nonna.desk.welcome import Welcome
 from nonna.desk.widgets import GivesWay, Room
 from nonna.shop.subjects import PROBE, SETTER
@@ -138,3 +139,28 @@ def test_the_size_is_remembered_and_taken_at_the_next_start(desk, hands, tmp_pat
         [sys.executable, "-c", code, str(tmp_path / "two.ini")], capture_output=True, text=True, check=True, timeout=60
     )
     assert float(done.stdout) == pytest.approx(1.45)
+
+
+@pytest.mark.parametrize("place", [Do.LOOP, Do.TOOLS, Do.BOOK, Do.SHELF, "setter-calibration"])
+def test_a_window_of_any_size_comes_to_rest(desk, hands, place):  # noqa: F811
+    """Scroll bars that come and go with the room they take must not chase each other."""
+    hands.until(lambda: desk.settled)
+    if isinstance(place, Do):
+        desk.do(place)
+    else:
+        desk.open_sheets([(place, SETTER)], Do.LOOP)
+        hands.until(lambda: desk.sheet is not None and desk.sheets.in_front)
+    settle(desk)
+    for k in range(90):
+        desk.resize(560 + 8 * k, 380 + (37 * k) % 460)
+        QApplication.processEvents()
+    assert desk.findChild(Room).isVisible()
+
+
+def test_a_sheet_that_waits_for_its_first_use_hears_nothing(qtbot, qapp):
+    view = SheetView()
+    qtbot.addWidget(view)
+    view.numbers.entered.emit("-312.4")  # a late key while it happens to stand in front
+    view.numbers.taken_as_typed.emit()
+    view.numbers.undo_asked.emit()
+    assert not hasattr(view, "controller")

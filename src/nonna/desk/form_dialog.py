@@ -38,7 +38,8 @@ class FormDialog(QDialog):
         for row, asked in enumerate(fields):
             grid.addWidget(label(asked.title), row, 0)
             grid.addWidget(self._editor(asked), row, 1)
-            grid.addWidget(label(asked.unit, "quiet"), row, 2)
+            if asked.unit:
+                grid.addWidget(label(asked.unit, "quiet"), row, 2)
         column.addLayout(grid)
         column.addWidget(self._said)
         self._body = QVBoxLayout()

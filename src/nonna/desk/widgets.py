@@ -191,6 +191,7 @@ class Room(ClearArea):
     """Room for what may be larger than the window: scrolls both ways then, and follows the keyboard until hands scroll."""
 
     _followed: QWidget | None = None  #: what has the keyboard, until hands scroll
+    _fitting = False  #: what is inside is being fitted
 
     def __init__(self, inside: QWidget) -> None:
         super().__init__()
@@ -204,9 +205,15 @@ class Room(ClearArea):
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """What has the keyboard may get its place only later."""
+        if self._fitting:  # bars that come and go with the room they take must not chase each other
+            return False
         if self._followed is not None and event.type() in (QEvent.Type.LayoutRequest, QEvent.Type.Resize):
             next_turn(self, self._follow)
-        return super().eventFilter(watched, event)
+        self._fitting = True
+        try:
+            return super().eventFilter(watched, event)
+        finally:
+            self._fitting = False
 
     def _on_focus(self, before: QWidget | None, now: QWidget | None) -> None:
         del before

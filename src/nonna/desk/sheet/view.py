@@ -61,6 +61,7 @@ class SheetView(QWidget):
         self._tape.again_asked.connect(self._read_again)
         self._tape.left.connect(self.take_keyboard)
         self._numbers.tape_asked.connect(self._tape.take_keyboard)
+        self._hear(False)  # until it shows its first sheet
 
     def take(self, controller: SheetController) -> None:
         """Show this sheet from now on. One view shows one sheet at a time: `let_go` comes in between."""
