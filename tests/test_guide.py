@@ -312,3 +312,42 @@ def test_help_while_a_shop_is_set_up(qtbot, tmp_path):
     was = pages.interview.at
     QTest.keyClick(pages, Qt.Key.Key_PageUp)
     assert at == 0 and pages.interview.at <= was
+
+
+def test_each_key_of_rehearsal_shelf_and_book_does_something(desk, hands):  # noqa: F811
+    hands.until(lambda: desk.settled)
+    hands.mend("level", "setter")
+    go(desk, hands, "tools")
+    c = desk.tools.controller
+    c.change(c.tray.with_marks([2, 4]))
+    hands.until(lambda: c.answer is not None and not c.plans.busy)
+    go(desk, hands, "rehearsal")
+    page = desk.tools.rehearsal
+    strip = page.strip
+    named = {key for keys, _ in OWN["rehearsal"] for key in keys.split(", ")}
+    assert named == {"Left", "Right", "Page up", "Page down", "Space"}
+    page.setFocus()
+    for key in (Qt.Key.Key_Right, Qt.Key.Key_PageDown, Qt.Key.Key_Left, Qt.Key.Key_PageUp):
+        was = strip.point
+        QTest.keyClick(page, key)
+        settle(desk)
+        assert strip.point != was, key
+    QTest.keyClick(page, Qt.Key.Key_Space)
+    hands.until(lambda: strip.playing)
+    QTest.keyClick(page, Qt.Key.Key_Space)
+    hands.until(lambda: not strip.playing)
+    go(desk, hands, "shelf")
+    hands.until(lambda: desk.places.currentWidget() is desk.shelf)
+    desk.shelf.list.setFocus()
+    was = desk.shelf.list.currentRow()
+    hands.press(Qt.Key.Key_Down)
+    assert desk.shelf.list.currentRow() != was
+    hands.type("n")
+    hands.until(lambda: any(m.isVisible() for m in desk.shelf.findChildren(QMenu)))
+    next(m for m in desk.shelf.findChildren(QMenu) if m.isVisible()).close()
+    go(desk, hands, "book")
+    table = desk.book.table
+    hands.until(lambda: desk.settled and desk.book.model.rowCount() > 2)
+    table.selectRow(0)
+    QTest.keyClick(table, Qt.Key.Key_Down)
+    assert table.currentIndex().row() == 1
