@@ -4,8 +4,10 @@ import json
 from dataclasses import replace
 
 import pytest
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QEvent, Qt
 from PySide6.QtGui import QGuiApplication
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
 
 from nonna.adapters.ledger import Ledger
 from nonna.bench.house_rules import decide, keep, limits_of, may_sign, with_limits
@@ -25,7 +27,7 @@ from nonna.errors import NonnaError
 from nonna.procedures.session import Session
 from nonna.shop.history import standing
 from nonna.shop.judge import State
-from nonna.shop.subjects import PROBE, STATION
+from nonna.shop.subjects import DAILY_CHECK, PROBE, STATION, Subject
 from nonna.wording.lengths import Units
 from tests.test_desk import desk, hands, settle, shown_dialog, shown_text  # noqa: F401
 
@@ -60,9 +62,9 @@ def test_a_sheet_starts_from_the_shops_own_limit_and_rule(shop):
 
 
 def test_none_takes_a_limit_away_and_silence_leaves_it():
-    assert with_limits({"a": 1.0, "limit_mm": 0.1}, {"limit_mm": None}) == {"a": 1.0}
-    assert with_limits({"limit_mm": 0.1}, {}) == {"limit_mm": 0.1}
-    assert with_limits({"x": None}, {"limit_mm": 0.2}) == {"x": None, "limit_mm": 0.2}
+    assert with_limits("tip-runout", {"a": 1.0, "limit_mm": 0.1}, {"limit_mm": None}) == {"a": 1.0}
+    assert with_limits("tip-runout", {"limit_mm": 0.1}, {}) == {"limit_mm": 0.1}
+    assert with_limits("tip-runout", {"x": None}, {"limit_mm": 0.2}) == {"x": None, "limit_mm": 0.2}
 
 
 def test_what_decides_verdicts_is_signed_with_what_it_was_before(shop):
@@ -295,3 +297,42 @@ def test_who_may_sign_is_itself_signed(shop, desk, hands):  # noqa: F811
     assert f"{', '.join(was)} → L. Fink, K. Amsel" in shop.book.get(count + 1).body["note"]
     hands.press(Qt.Key.Key_Escape)
     hands.until(lambda: desk.state.operators == ("L. Fink", "K. Amsel"))
+
+
+def test_a_way_with_a_limit_of_its_own_keeps_it_and_a_strangers_field_is_no_limit(shop):
+    rules(shop, limits={"artefact-check": {"limit_mm": 0.001}})
+    site = Site.load(shop)
+    assert open_sheet(site, "artefact-check", DAILY_CHECK).bench.setup["limit_mm"] == 0.01
+    assert prepared(site, "artefact-check", Subject.of("Artefact")).bench.setup["limit_mm"] == 0.001
+    rules(shop, limits={"tip-runout": {"screws_deg": 7.0}})
+    with pytest.raises(NonnaError, match="no limit called screws_deg"):
+        prepared(Site.load(shop), "tip-runout", PROBE)
+
+
+def test_what_another_window_decided_meanwhile_is_not_written_over(shop):
+    shown = shop.rules()
+    decide(shop, {"tip-runout": {"limit_mm": 0.004}}, {}, WHO, shown)
+    count = len(shop.book.entries())
+    for late in (
+        lambda: decide(shop, {"tip-runout": {}, "face-level": {"limit_mm": 0.003}}, {}, WHO, shown),
+        lambda: keep(shop, "Larch", {"level": {"holds_days": 9}}, shown),
+    ):
+        with pytest.raises(NonnaError, match="another window"):
+            late()
+    assert shop.rules().limits == {"tip-runout": {"limit_mm": 0.004}} and len(shop.book.entries()) == count
+
+
+def test_settings_closed_at_once_are_still_taken_over(desk, hands, shop):  # noqa: F811
+    for text, done in (
+        ("3um", lambda: shop.rules().limits.get("tip-runout") == {"limit_mm": 0.003}),
+        ("", lambda: "tip-runout" not in shop.rules().limits),
+    ):
+        dialog = settings(desk, hands, 1)
+        dialog.edits["tip-runout", "limit_mm"].setFocus()
+        hands.press(Qt.Key.Key_A, Qt.KeyboardModifier.ControlModifier)
+        QTest.keyClicks(hands.at, text) if text else QTest.keyClick(hands.at, Qt.Key.Key_Delete)
+        QTest.keyClick(hands.at, Qt.Key.Key_Return)
+        dialog.reject()
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+        hands.until(done)
+        hands.until(lambda: desk.settled)

@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import json
-import shutil
-import tempfile
 from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
 
+from nonna.adapters.safe_folder import is_taken, made_whole
 from nonna.adapters.safe_write import write_text
 from nonna.adapters.shop_folder import ShopFolder
 from nonna.errors import NonnaError
@@ -22,24 +21,16 @@ def write_shop(target: Path, documents: Mapping[tuple[str, ...], Mapping[str, An
     """
     words = f"{target.name[:60]!r}"
     try:
-        if target.exists() and (not target.is_dir() or any(target.iterdir())):
+        if is_taken(target):
             raise NonnaError(
                 "unreadable", "{words} is not empty: a new shop wants a folder of its own.", "shop", words=words
             )
         target.parent.mkdir(parents=True, exist_ok=True)
-        beside = Path(tempfile.mkdtemp(prefix=".nonna-new-", dir=target.parent))
-        try:
+        with made_whole(target) as beside:
             for parts, document in documents.items():
                 path = beside.joinpath(*parts)
                 path.parent.mkdir(parents=True, exist_ok=True)
                 write_text(path, json.dumps(document, ensure_ascii=False, indent=1) + "\n")
-            beside.chmod(0o755)
-            if target.exists():
-                target.rmdir()
-            beside.rename(target)
-        except BaseException:
-            shutil.rmtree(beside, ignore_errors=True)
-            raise
     except OSError as error:
         raise NonnaError(
             "unreadable", "{words} was not set up: {value}.", "shop", words=words, value=error.strerror or error

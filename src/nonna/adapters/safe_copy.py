@@ -7,13 +7,13 @@ import re
 import shutil
 import socket
 import sqlite3
-import tempfile
 from collections.abc import Callable
 from contextlib import closing
 from datetime import datetime
 from pathlib import Path
 from typing import Any
 
+from nonna.adapters.safe_folder import is_taken, made_whole
 from nonna.adapters.safe_write import write_text
 from nonna.adapters.shop_folder import ShopFolder
 from nonna.adapters.sqlite_file import connect
@@ -47,29 +47,13 @@ def copy_shop(shop: Path, target: Path, now: datetime, told: Callable[[int, int]
             raise NonnaError(
                 "unreadable", "A copy inside the shop would be lost with it: choose another folder.", "target"
             )
-        beside = Path(tempfile.mkdtemp(prefix=".nonna-copy-", dir=target))
-        try:
+        with made_whole(target / name) as beside:
             _files(shop, beside)
             if (shop / LEDGER).is_file():
                 _book(shop / LEDGER, beside / LEDGER, told)
             found = look(beside)
-            write_text(
-                beside / MARK,
-                json.dumps(
-                    {
-                        "shop": shop.name,
-                        "at": now.isoformat(timespec="seconds"),
-                        "computer": socket.gethostname(),
-                        "records": found.records,
-                    }
-                )
-                + "\n",
-            )
-            beside.chmod(0o755)
-            beside.rename(target / name)
-        except BaseException:
-            shutil.rmtree(beside, ignore_errors=True)
-            raise
+            mark = {"shop": shop.name, "at": now.isoformat(timespec="seconds"), "computer": socket.gethostname()}
+            write_text(beside / MARK, json.dumps({**mark, "records": found.records}) + "\n")
         _let_go(target, _plain(shop.name))
     except (OSError, sqlite3.Error) as error:
         words = getattr(error, "strerror", None) or str(error)
@@ -106,7 +90,7 @@ def restore(copy: Path, target: Path) -> ShopFolder:
     """Make a shop of a copy, in a folder that is missing or empty; the copy stays. Raises: NonnaError."""
     look(copy)
     try:
-        if target.exists() and (not target.is_dir() or any(target.iterdir())):
+        if is_taken(target):
             raise NonnaError(
                 "unreadable",
                 "{name} is not empty: nothing is written over. Choose a new folder.",
@@ -114,19 +98,9 @@ def restore(copy: Path, target: Path) -> ShopFolder:
                 name=target.name,
             )
         target.parent.mkdir(parents=True, exist_ok=True)
-        beside = Path(tempfile.mkdtemp(prefix=".nonna-restored-", dir=target.parent))
-        try:
-            shutil.copytree(
-                copy, beside, dirs_exist_ok=True, ignore=lambda _, names: [n for n in names if n in (MARK, OPENED)]
-            )
+        with made_whole(target) as beside:
+            shutil.copytree(copy, beside, dirs_exist_ok=True, ignore=shutil.ignore_patterns(MARK, OPENED))
             look(beside)
-            beside.chmod(0o755)
-            if target.exists():
-                target.rmdir()
-            beside.rename(target)
-        except BaseException:
-            shutil.rmtree(beside, ignore_errors=True)
-            raise
     except OSError as error:
         raise NonnaError(
             "unreadable", "The copy was not restored: {words}.", "target", words=error.strerror or error
@@ -137,7 +111,7 @@ def restore(copy: Path, target: Path) -> ShopFolder:
 def opened_here(shop: Path, now: datetime) -> str:
     """Note that a shop is opened on this computer; return the other one it was opened on last, with the day, or ""."""
     own = socket.gethostname()
-    before: Any = {}
+    before: Any
     try:
         before = strict_json.loads((shop / OPENED).read_bytes())
     except (OSError, NonnaError):

@@ -40,8 +40,12 @@ class LimitRow:
         return self.own if self.decided else self.usual
 
 
-def with_limits(setup: Mapping[str, Any], own: Mapping[str, float | None]) -> dict[str, Any]:
-    """Return a sheet's setup with the shop's own limits; None takes a limit away."""
+def with_limits(name: str, setup: Mapping[str, Any], own: Mapping[str, float | None]) -> dict[str, Any]:
+    """Return what a procedure offers with the shop's own limits; None takes a limit away.
+
+    Raises: NonnaError ``unknown-field`` (the file names what is no limit of that procedure).
+    """
+    _known({name: own})
     merged = {**setup, **own}
     return {name: value for name, value in merged.items() if value is not None or name not in own}
 
@@ -61,15 +65,18 @@ def limits_of(rules: Rules, kind: str) -> Iterator[LimitRow]:
 
 
 def decide(
-    folder: ShopFiles, limits: Mapping[str, Mapping[str, float | None]], rule: Mapping[str, str], signature: Signature
-) -> Receipt | None:
+    folder: ShopFiles, limits: Mapping[str, Mapping[str, float | None]], rule: Mapping[str, str], signature: Signature,
+    base: Rules | None = None,
+) -> Receipt | None:  # fmt: skip
     """Take limits and rules over, by procedure, and sign what changed into the book; None where nothing did.
 
+    Parameters: base, the rules as they were shown: what others changed since is not written over.
     Raises: NonnaError naming the field (``limits.PROCEDURE.FIELD``), or saying why it could not be written or signed;
     the rules are then as they were.
     """
 
     def made(old: Any) -> Any:
+        _as_shown(old, base)
         merged = {**old, "limits": {**old.get("limits", {}), **limits}, "rule": {**old.get("rule", {}), **rule}}
         merged["limits"] = {name: dict(rows) for name, rows in merged["limits"].items() if rows}
         _known(merged["limits"])
@@ -114,18 +121,25 @@ def may_sign(folder: ShopFiles, names: Sequence[str], signature: Signature) -> R
     return receipt
 
 
-def keep(folder: ShopFiles, station: str, links: Mapping[str, Mapping[str, Any]]) -> None:
+def keep(folder: ShopFiles, station: str, links: Mapping[str, Mapping[str, Any]], base: Rules | None = None) -> None:
     """Take over what a shop changes of a station's links; what is empty there is as its kind has it again.
 
-    Raises: NonnaError naming the field (``links.STATION.LINK.FIELD``), or saying why it cannot be written.
+    Parameters: base, as in `decide`. Raises: NonnaError naming the field (``links.STATION.LINK.FIELD``), or saying why it cannot be written.
     """
 
     def made(old: Any) -> Any:
+        _as_shown(old, base)
         rows = {key: {n: v for n, v in row.items() if v not in (None, "", [])} for key, row in links.items()}
         there = {**old.get("links", {}), station: {key: row for key, row in rows.items() if row}}
         return checked(Rules, {**old, "links": there}).model_dump(mode="json")
 
     folder.change((FILE,), made, _FRESH)
+
+
+def _as_shown(old: Any, base: Rules | None) -> None:
+    if base is not None and checked(Rules, old) != base:
+        words = "The rules were changed in another window meanwhile. Close the settings and look at them again."
+        raise NonnaError("out-of-range", words, "rules")
 
 
 def _known(limits: Mapping[str, Mapping[str, Any]]) -> None:

@@ -98,8 +98,8 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
     if found.variant_of_master:
         way = found.variant(_VARIANTS.get(card.kind, "")) if card else way
     key = way.key if way else ""
-    offered = {**found.offered, **_owned(site, found), **(way.setup if way else {})}
-    setup: dict[str, Any] = with_limits(offered, site.rules.limits.get(name, {}))
+    offered = with_limits(name, found.offered, site.rules.limits.get(name, {}))
+    setup: dict[str, Any] = {**offered, **_owned(site, found), **(way.setup if way else {})}
     if card is not None and not card.traceable and "school" in found.setup_model.model_fields:
         setup["school"] = "relative"  # a constant of the shop: it can do no more
     carried, missing = _carried(

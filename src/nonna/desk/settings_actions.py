@@ -6,6 +6,8 @@ from collections.abc import Callable, Mapping
 from functools import partial
 from typing import Any
 
+from shiboken6 import isValid
+
 from nonna.bench.house_rules import decide, keep, may_sign
 from nonna.bench.record_body import Signature
 from nonna.desk.overlay import show_over
@@ -27,9 +29,11 @@ def open_settings(window: DeskWindow) -> None:
     signature = Signature(window.operator, state.machine, ANY, state.shop, site.shop.invented)
     dialog.desk_asked.connect(partial(_take_desk, window, dialog))
     dialog.limits_asked.connect(
-        lambda limits, rule: _behind(window, dialog, lambda: decide(folder, limits, rule, signature))
+        lambda limits, rule: _behind(window, dialog, lambda: decide(folder, limits, rule, signature, dialog.rules))
     )
-    dialog.links_asked.connect(lambda links: _behind(window, dialog, lambda: keep(folder, station, links)))
+    dialog.links_asked.connect(
+        lambda links: _behind(window, dialog, lambda: keep(folder, station, links, dialog.rules))
+    )
     dialog.signers_asked.connect(lambda names: _behind(window, dialog, lambda: may_sign(folder, names, signature)))
     show_over(dialog, window)
 
@@ -57,18 +61,24 @@ def _take_desk(window: DeskWindow, dialog: SettingsDialog, said: Mapping[str, st
     dialog.say("Taken over; the text size from the next start on." if again else "Taken over.", "good")
 
 
+def _is_there(dialog: SettingsDialog) -> bool:
+    return bool(isValid(dialog)) and dialog.isVisible()
+
+
 def _behind(window: DeskWindow, dialog: SettingsDialog, act: Callable[[], Any]) -> None:
     dialog.say("One moment…", "plain")
-    work = Work(lambda _: act(), window)
+    folder = window.folder
+    work = Work(lambda _: (act(), folder.rules()), window)
 
-    def done(receipt: Any) -> None:
+    def done(found: Any) -> None:
+        receipt, dialog.rules = found
         window.look_again()
         words = f"Taken over, signed as record {receipt.number}." if receipt is not None else "Taken over."
-        if dialog.isVisible():
+        if _is_there(dialog):
             dialog.say(words, "good")
         else:
             window.tell(words, "good")
 
     work.done.connect(done)
-    work.failed.connect(lambda error: dialog.refuse(error) if dialog.isVisible() else window.tell(error.message, "bad"))
+    work.failed.connect(lambda error: dialog.refuse(error) if _is_there(dialog) else window.tell(error.message, "bad"))
     work.start()

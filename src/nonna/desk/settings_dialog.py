@@ -52,6 +52,7 @@ class SettingsDialog(QDialog):
     def __init__(self, settings: DeskSettings, state: ShopState, site: Site, units: Units, parent: QWidget) -> None:
         super().__init__(parent, Qt.WindowType.Dialog | Qt.WindowType.FramelessWindowHint)
         self._units = units
+        self.rules = site.rules  #: as they are shown
         self.edits: dict[tuple[str, ...], QWidget] = {}
         self._rows: dict[tuple[str, str], LimitRow] = {}
         self._said = label("", wrap=True)

@@ -106,7 +106,7 @@ def save_program(window: DeskWindow, path: Path) -> None:
         window.tools.say(error.message, "bad")
         return
     if first:
-        words = f"{path.name} and {dry.name} written. First the dry run: rapid down, doors shut, a finger on feed hold; every tool stays 50 mm above. Then {path.name}, just as carefully. Then F8 reads the results."
+        words = f"{path.name} and {dry.name} written. First the dry run: rapid down, doors shut, a finger on feed hold; every tool stays 50 mm above, or as high as the machine goes. Then {path.name}, just as carefully. Then F8 reads the results."
         window.tools.say(words, "due")
         return
     window.tools.say(
