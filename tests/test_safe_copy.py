@@ -15,8 +15,9 @@ from nonna.desk import keeping
 from nonna.desk.do import Do
 from nonna.desk.file_dialog import FileDialog
 from nonna.desk.question import QuestionDialog
+from nonna.desk.work import Work
 from nonna.errors import NonnaError
-from tests.test_desk import desk, hands, shown_dialog  # noqa: F401
+from tests.test_desk import desk, hands, shown_dialog, shown_text  # noqa: F401
 
 NOW = datetime(2026, 11, 27, 6, 30, tzinfo=UTC)
 
@@ -154,3 +155,23 @@ def test_the_desk_copies_while_it_is_open_and_restores_after_a_look(desk, hands,
     assert keeping.words_of(Copied(made, "Us", 3, "2026-11-20T10:00+00:00")).endswith(
         "Us, 3 records, the last of 2026-11-20"
     )
+
+
+def test_a_copy_is_stopped_by_the_same_command(desk, hands, tmp_path, monkeypatch):  # noqa: F811
+    hands.until(lambda: desk.settled)
+    asked = []
+
+    def endless(shop, target, told):
+        while True:
+            asked.append(1)
+            told(1, 2)
+
+    monkeypatch.setattr(keeping.plugged, "copy_shop", endless)
+    keeping.copy(desk, tmp_path)
+    hands.until(lambda: len(asked) > 3)
+    desk.do(Do.COPY_SHOP)
+    hands.until(lambda: desk.findChild(Work, keeping.COPYING) is None)
+    assert shown_dialog(desk, FileDialog) is None
+    count = len(asked)
+    hands.until(lambda: "Nothing of the copy is left" in shown_text(desk))
+    assert len(asked) == count

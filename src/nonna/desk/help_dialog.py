@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent, QPalette, QTextCharFormat, QTextCursor
 from PySide6.QtWidgets import (
@@ -73,11 +75,11 @@ class HelpDialog(QDialog):
         parent: QWidget,
         *,
         field: str = "",
-        figures: dict[str, Figure] | None = None,
-        more: dict[str, str] | None = None,
+        drawn: Callable[[str], Figure | None] = lambda key: None,
+        more: Callable[[str], str] = lambda key: "",
     ) -> None:
         super().__init__(parent, Qt.WindowType.Dialog | Qt.WindowType.FramelessWindowHint)
-        self._figures, self._more = figures or {}, more or {}
+        self._drawn, self._more = drawn, more
         self.search, self.list, self.page = worn(QLineEdit()), worn(QListWidget()), Page()
         self.page.wear(current())
         self.search.setPlaceholderText(self.tr("Search the guide"))
@@ -143,9 +145,10 @@ class HelpDialog(QDialog):
         key = str(item.data(_KEY))
         topic = next(t for t in topics() if t.key == key)
         self._title.setText(topic.title)
-        self._figure.show_figure(self._figures.get(key))
-        self._figure.setVisible(key in self._figures)
-        self.page.show_text(topic.text + self._more.get(key, ""))
+        figure = self._drawn(key)
+        self._figure.show_figure(figure)
+        self._figure.setVisible(figure is not None)
+        self.page.show_text(topic.text + self._more(key))
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """Arrows move in the list and pages scroll while the typing stays in the line."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from contextlib import suppress
+from functools import partial
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QDialog, QGridLayout, QVBoxLayout, QWidget
@@ -59,11 +60,7 @@ def show(window: DeskWindow, key: str, field: str = "") -> None:
     """Show a page of the guide over the window; not over another one."""
     if any(dialog.isVisible() for dialog in window.findChildren(HelpDialog)):
         return
-    figures, more = {}, {}
-    if key in PROCEDURES:
-        figure = _figure(window, key)
-        figures, more = {key: figure} if figure is not None else {}, {key: _starts_from(key)}
-    show_over(HelpDialog(key, window, field=field, figures=figures, more=more), window)
+    show_over(HelpDialog(key, window, field=field, drawn=partial(_figure, window), more=_starts_from), window)
 
 
 def keys_here(window: DeskWindow) -> None:
@@ -95,6 +92,8 @@ class KeysDialog(QDialog):
 
 def _figure(window: DeskWindow, key: str) -> Figure | None:
     """Draw a sheet as it starts here; nothing where that needs what nobody has typed yet."""
+    if key not in PROCEDURES:
+        return None
     here = window.sheet.controller.session if window.sheet is not None and window.sheets.in_front else None
     bench = here.bench if here is not None and here.name == key else Bench()
     with suppress(NonnaError, KeyError, IndexError, ZeroDivisionError):
@@ -103,7 +102,9 @@ def _figure(window: DeskWindow, key: str) -> Figure | None:
 
 
 def _starts_from(key: str) -> str:
-    """List what a sheet of a procedure starts from."""
+    """List what a sheet of a procedure starts from; "" for the other pages."""
+    if key not in PROCEDURES:
+        return ""
     setup = procedure(key).model.model_fields["setup"].annotation
     rows = [f"- **{a.title}**: {a.help}" for a in asked_in(setup) if a.help]  # type: ignore[arg-type]
     return "\n\n## What it starts from\n\n" + "\n".join(rows) if rows else ""

@@ -14,9 +14,15 @@ from nonna.desk.question import QuestionDialog
 from nonna.desk.window import DeskWindow
 from nonna.desk.work import Task, Work
 
+COPYING = "copying"  #: name of the work that makes a copy
+
 
 def ask_copy(window: DeskWindow) -> None:
-    """Ask where copies of the shop go."""
+    """Ask where copies of the shop go; while one is being made, stop it."""
+    running = window.findChild(Work, COPYING)
+    if running is not None and running.busy:
+        running.cancel()
+        return
     ask_folder(window, window.tr("A folder or stick for copies of the shop"), partial(copy, window))
 
 
@@ -32,9 +38,15 @@ def copy(window: DeskWindow, target: Path) -> None:
         return plugged.copy_shop(root, target, told)
 
     work = Work(run, window)
+    work.setObjectName(COPYING)
     work.progress.connect(
-        lambda part: window.tell(f"Copying the shop: {100 * part[0] / max(1, part[1]):.0f} %", "plain")
+        lambda part: window.tell(
+            f"Copying the shop: {100 * part[0] / max(1, part[1]):.0f} %. The same command stops it.", "plain"
+        )
     )
+    work.cancelled.connect(lambda: window.tell("Stopped. Nothing of the copy is left.", "plain"))
+    for ended in (work.done, work.failed, work.cancelled):
+        ended.connect(work.deleteLater)
     work.done.connect(lambda made: window.tell(f"Copied and opened to prove it: {words_of(made)}.", "good"))
     work.failed.connect(lambda error: window.tell(error.message, "bad"))
     work.start()
