@@ -263,9 +263,9 @@ def test_a_pulled_cable_and_garbage_lose_no_tool(desk, hands, shop):  # noqa: F8
     put(shop, "presetters", {**card, "pattern": "T{tool} {axis} {value}", "port": server.url}, card)
     desk.look_again()
     hands.until(lambda: desk.site is not None and desk.site.gear.presetters[0].port == server.url)
-    c = listen(desk, hands, 2, 5)
     said = []
-    c.said.connect(lambda words, tone: said.append(words))
+    desk.tools.controller.said.connect(lambda words, tone: said.append(words))  # before the first line can come
+    c = listen(desk, hands, 2, 5)
     hands.until(lambda: c.arrivals.now is not None and 5 in c.arrivals.now.readings)
     server.close()
     hands.until(lambda: c.arrivals.now is None)
