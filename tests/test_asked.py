@@ -36,7 +36,7 @@ def test_every_field_of_every_sheet_and_card_has_a_title_and_knows_what_it_takes
         assert bool(asked.choices) == (asked.sort is Sort.CHOICE), asked
 
 
-@given(st.floats(-3e4, 3e4), st.sampled_from(list(Units)))
+@given(st.floats(-3e4, 3e4), st.sampled_from((Units.MM, Units.INCH)))
 def test_a_length_is_read_in_the_units_shown_and_in_its_own(value, units):
     asked = Asked("length_mm", "Length", sort=Sort.LENGTH)
     assert math.isclose(asked.read(f"{value:.9f}", units), float(f"{value:.9f}") / units.scale, abs_tol=1e-12)

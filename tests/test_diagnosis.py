@@ -11,7 +11,7 @@ from scipy import stats
 from nonna.bench.diagnosis_document import MINUTES, PRIOR, RAISED, diagnose, effects
 from nonna.cli.main import run
 from nonna.errors import NonnaError
-from nonna.metrology.diagnosis import Group, groups, information
+from nonna.metrology.diagnosis import FaultGroup, groups, information
 
 
 def seen(what, change, u=0.002, **more):
@@ -37,7 +37,7 @@ def test_weights_are_those_of_all_sets_worked_out_one_by_one():
     prior = np.array([0.02, 0.3, 0.02, 0.3, 0.1])
     for _ in range(5):
         y = dice.normal(0, 2, 4)
-        group = Group(y, u, a, spread, prior)
+        group = FaultGroup(y, u, a, spread, prior)
         direct = {}
         for each in itertools.chain.from_iterable(itertools.combinations(range(5), k) for k in range(6)):
             part = a[:, list(each)] * spread[list(each)]

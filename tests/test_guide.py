@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QDialog, QLineEdit, QMenu
 from nonna.bench.asked import Sort, asked_in
 from nonna.desk import menu
 from nonna.desk.choices import PAGE, choices
-from nonna.desk.commands import COMMANDS, Group
+from nonna.desk.commands import COMMANDS, CommandGroup
 from nonna.desk.do import Do
 from nonna.desk.finder import Finder, found
 from nonna.desk.form_dialog import FormDialog
@@ -229,10 +229,10 @@ def test_the_menu_holds_every_command_once_and_does_it(desk, hands):  # noqa: F8
     chosen = []
     opened = menu.open_menu(desk, chosen.append)
     groups = {a.text(): a.menu() for a in opened.actions()}
-    assert set(groups) == {g.value for g in Group} | {"Open a sheet", "Log what happened"}
-    words = [a.text().partition("\t")[0].replace("&&", "&") for g in Group for a in groups[g.value].actions()]
+    assert set(groups) == {g.value for g in CommandGroup} | {"Open a sheet", "Log what happened"}
+    words = [a.text().partition("\t")[0].replace("&&", "&") for g in CommandGroup for a in groups[g.value].actions()]
     assert sorted(words) == sorted(c.words for c in COMMANDS)
-    assert all(a.toolTip() for g in Group for a in groups[g.value].actions())
+    assert all(a.toolTip() for g in CommandGroup for a in groups[g.value].actions())
     next(a for a in groups["Go to"].actions() if "book" in a.text()).trigger()
     next(a for a in groups["Open a sheet"].actions() if "face level" in a.text()).trigger()
     next(a for a in groups["Log what happened"].actions() if "crash" in a.text()).trigger()

@@ -195,11 +195,13 @@ def test_links_are_changed_by_keyboard(desk, hands, shop):  # noqa: F811
 def test_this_desk_takes_units_colours_and_the_folder_of_programs(desk, hands, tmp_path):  # noqa: F811
     dialog = settings(desk, hands, 0)
     put_text(dialog.edits["units",], "inch")
+    put_text(dialog.edits["digits",], "coarse")
     put_text(dialog.edits["theme",], "dark")
     dialog.edits["programs",].setFocus()
     hands.enter(str(tmp_path / "stick"))
     hands.until(lambda: "Taken over" in shown_text(dialog))
-    assert (desk.units, desk.settings.theme, desk.settings.dark) == (Units.INCH, "dark", True)
+    assert (desk.units, desk.settings.theme, desk.settings.dark) == (Units("inch", coarse=True), "dark", True)
+    assert desk.settings.units == desk.units  # the next start too
     hands.press(Qt.Key.Key_Escape)
     desk.do(Do.TOOLS)
     settle(desk)
@@ -209,6 +211,7 @@ def test_this_desk_takes_units_colours_and_the_folder_of_programs(desk, hands, t
     hands.mend("level", "setter")
     desk.do(Do.TOOLS)
     hands.until(lambda: desk.settled and desk.places.at(Do.TOOLS))
+    assert desk.tools.model.data(desk.tools.model.index(2, 4)) == "2.4096"
     c.change(c.tray.with_marks([2]))
     hands.until(lambda: c.answer is not None)
     write_program(desk)

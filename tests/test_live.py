@@ -26,7 +26,7 @@ from nonna.shop.connection import Connection
 from nonna.shop.line_pattern import Budget, line_pattern
 from nonna.shop.subjects import Subject
 from nonna.standin.indicator import IndicatorServer
-from tests.test_desk import desk, hands, settle, shown_dialog, shown_text  # noqa: F401
+from tests.test_desk import PATIENCE, desk, hands, settle, shown_dialog, shown_text  # noqa: F401
 
 
 @given(value=st.floats(-20, 20), words=st.sampled_from(["{:+.4f}", " {:.4f} mm", "01A{:+.4f}"]))
@@ -54,7 +54,7 @@ def test_what_is_no_port_is_said_and_never_opened(qtbot, url):
     reader, said = LiveReader(Connection(url)), []
     reader.lost.connect(said.append)
     reader.start()
-    qtbot.waitUntil(lambda: bool(said), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(said), timeout=PATIENCE)
     assert "neither a port" in said[0]
 
 
@@ -65,7 +65,7 @@ def test_lines_that_tell_nothing_are_said_once(qtbot):
     reader._post.open()
     for line in [b"a 1.5 2.5\n"] * 12:
         reader.port.take(line)
-    qtbot.waitUntil(lambda: bool(said), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(said), timeout=PATIENCE)
     assert len(said) == 1 and "which number is it" in said[0] and seen == []
 
 
@@ -133,7 +133,7 @@ def test_a_line_without_end_is_not_waited_for(qtbot):
 
     threading.Thread(target=flood, daemon=True).start()
     reader = LiveReader(Connection("socket://{}:{}".format(*listener.getsockname())))
-    with qtbot.waitSignal(reader.arrived, timeout=5000, check_params_cb=lambda v: v == 0.5):
+    with qtbot.waitSignal(reader.arrived, timeout=PATIENCE, check_params_cb=lambda v: v == 0.5):
         reader.start()
     reader.close()
     listener.close()
@@ -175,7 +175,7 @@ def test_readers_that_go_while_their_thread_talks_take_nothing_along(qtbot):
         reader.arrived.connect(heard.append)
         before = len(heard)
         reader.start()
-        qtbot.waitUntil(lambda before=before: len(heard) > before, timeout=20_000)
+        qtbot.waitUntil(lambda before=before: len(heard) > before, timeout=PATIENCE)
         port, gone = reader.port, weakref.ref(reader)
         del reader  # not closed: the thread has nothing of Qt in its hands
         assert gone() is None  # at once, here: never by a collector that comes by on another thread
@@ -231,7 +231,7 @@ def test_a_flood_is_taken_without_loss_and_without_a_stall(qtbot):
     reader, heard = LiveReader(Connection("socket://{}:{}".format(*listener.getsockname()))), []
     reader.arrived.connect(heard.append)
     reader.start()
-    qtbot.waitUntil(lambda: bool(heard) and heard[-1] == sent - 0.5, timeout=60_000)
+    qtbot.waitUntil(lambda: bool(heard) and heard[-1] == sent - 0.5, timeout=PATIENCE)
     assert heard == [n + 0.5 for n in range(int(heard[0]), sent)] and heard[0] < 2.0
     reader.close()
     listener.close()

@@ -81,7 +81,7 @@ def pages(qtbot, qapp, tmp_path):
 def test_a_mill_from_nothing_by_keyboard_to_three_lengths_and_a_certificate(pages, qtbot, tmp_path):
     welcome, asked = pages
     assert answer(asked, MM) < 60
-    assert "Taken as usual until typed on the shelf" in shown_text(asked) and not (tmp_path / "shop").exists()
+    assert "Taken as usual until somebody knows" in shown_text(asked) and not (tmp_path / "shop").exists()
     QTest.keyClick(asked, Qt.Key.Key_Return)
     assert welcome.folder is not None and welcome.result() == Welcome.DialogCode.Accepted
     window = make_window(welcome.folder, DeskSettings(tmp_path / "desk.ini"))

@@ -307,4 +307,7 @@ def test_numbers_are_written_with_the_digits_that_mean_something():
     assert small(-0.0254, Units.INCH, sign=True) == "−1000 µin"
     assert with_doubt(-312.40512, 0.00143, Units.MM) == "−312.4051 ± 0.0014 mm"
     assert tell("{a:length} {b:signed}", {"a": 1.0, "b": 0.002}, Units.INCH) == "0.03937 in +79 µin"
-    assert Units.MM.other is Units.INCH
+    assert Units.MM.other == Units.INCH
+    coarse = Units("inch", coarse=True)
+    assert (length(25.4, coarse), length(-312.40512, coarse.other)) == ("1.0000 in", "−312.405 mm")
+    assert coarse.fine == Units.INCH and small(0.00143, coarse.other) == "1.4 µm"

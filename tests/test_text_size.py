@@ -89,6 +89,7 @@ def test_every_page_has_room_for_its_words(desk, hands, place):  # noqa: F811
         Do.WHAT_IF,
         Do.TRAY_JOB,
         Do.TRAY_ADD,
+        Do.TRAY_GRID,
         Do.TRAY_FEEDS,
         Do.TRAY_LENGTHS,
     ],

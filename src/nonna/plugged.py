@@ -9,14 +9,16 @@ from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from nonna.adapters import reading, safe_write, user_folders
 from nonna.adapters.shop_folder import ShopFolder
+from nonna.bench import clock
 from nonna.bench.ports import Copied, Journal, ShopFiles
 
 if TYPE_CHECKING:
     from queue import SimpleQueue
 
     from nonna.adapters.instrument_port import Port
-    from nonna.bench.labels import Label
+    from nonna.bench.labels import ToolLabel
     from nonna.bench.record import Record
     from nonna.shop.connection import Connection
     from nonna.shop.judge import NextJob
@@ -45,44 +47,33 @@ def new_shop(root: Path, documents: Mapping[tuple[str, ...], Mapping[str, Any]])
 
 def usual_shop() -> Path:
     """Return the shop folder used when none is named."""
-    from nonna.adapters.user_folders import default_shop
-
-    return default_shop()
+    return user_folders.default_shop()
 
 
 def settings_file() -> Path:
     """Return the file that remembers window and units."""
-    from nonna.adapters import user_folders
-
     return user_folders.settings_file()
 
 
 def journal() -> Journal:
     """Return what writes this run's log."""
     from nonna.adapters import journal as real
-    from nonna.adapters.user_folders import state_folder
 
-    return real.Journal(state_folder())
+    return real.Journal(user_folders.state_folder())
 
 
 def read_bytes(path: Path) -> bytes:
     """Return a file's bytes. Raises: NonnaError in words a person can use."""
-    from nonna.adapters import reading
-
     return reading.read_bytes(path)
 
 
 def write_bytes(path: Path, data: bytes) -> None:
     """Write a file whole or not at all. Raises: NonnaError."""
-    from nonna.adapters import safe_write
-
     safe_write.write_bytes(path, data)
 
 
 def write_text(path: Path, text: str) -> None:
     """Write a file whole or not at all. Raises: NonnaError."""
-    from nonna.adapters import safe_write
-
     safe_write.write_text(path, text)
 
 
@@ -107,7 +98,7 @@ def write_bench_list(
     bench_list.write(path, where, jobs, named, kept)
 
 
-def write_labels(path: Path, labels: Sequence[Label], where: str, units: Units) -> None:
+def write_labels(path: Path, labels: Sequence[ToolLabel], where: str, units: Units) -> None:
     """Write labels for tools as PDF. Raises: NonnaError."""
     from nonna.adapters import labels_pdf
 
@@ -124,7 +115,6 @@ def instrument_port(line: Connection, pattern: LinePattern | None, box: SimpleQu
 def copy_shop(shop: Path, target: Path, told: Callable[[int, int], None]) -> Copied:
     """Copy a shop into a dated folder, proved by opening it; ``told`` may raise to stop. Raises: NonnaError."""
     from nonna.adapters import safe_copy
-    from nonna.bench import clock
 
     return safe_copy.copy_shop(shop, target, clock.now(), told)
 
@@ -146,7 +136,6 @@ def restore_shop(copy: Path, target: Path) -> ShopFiles:
 def opened_here(shop: Path) -> str:
     """Note that a shop is opened here; return the other computer it was opened on last, "" for none."""
     from nonna.adapters import safe_copy
-    from nonna.bench import clock
 
     return safe_copy.opened_here(shop, clock.now())
 

@@ -15,7 +15,7 @@ from nonna.adapters.certificate_pdf import register_fonts
 from nonna.adapters.figure_pdf import INKS
 from nonna.adapters.pdf_code import draw_code
 from nonna.adapters.safe_write import write_bytes
-from nonna.bench.labels import Label
+from nonna.bench.labels import ToolLabel
 from nonna.wording.lengths import Units, length, small
 
 ACROSS, DOWN = 3, 8
@@ -23,7 +23,7 @@ WIDE, HIGH = A4[0] / ACROSS, A4[1] / DOWN
 EDGE, CODE = 5.0 * mm, 19.0 * mm
 
 
-def write(path: Path, labels: Sequence[Label], where: str, units: Units) -> None:
+def write(path: Path, labels: Sequence[ToolLabel], where: str, units: Units) -> None:
     """Write a label a tool. Parameters: where, station and shop in words. Raises: NonnaError (the file cannot be written)."""
     register_fonts()
     buffer = io.BytesIO()
@@ -37,7 +37,7 @@ def write(path: Path, labels: Sequence[Label], where: str, units: Units) -> None
     write_bytes(path, buffer.getvalue())
 
 
-def _one(canvas: Canvas, label: Label, where: str, units: Units, x: float, y: float) -> None:
+def _one(canvas: Canvas, label: ToolLabel, where: str, units: Units, x: float, y: float) -> None:
     canvas.setStrokeColor(INKS["faint"])
     canvas.setDash(1, 3)
     canvas.rect(x, y, WIDE, HIGH)

@@ -5,25 +5,23 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, TypeVar
+from typing import TYPE_CHECKING, Any
 
 from nonna.adapters.book import LedgerBook
+from nonna.adapters.drafts import DraftFile, left_in
 from nonna.adapters.marks import marks_of
 from nonna.adapters.reading import read_bytes
+from nonna.adapters.shared_file import change
 from nonna.errors import NonnaError
 from nonna.shop import strict_json
 
 if TYPE_CHECKING:
-    from pydantic import BaseModel
-
-    from nonna.adapters.drafts import DraftFile
+    from nonna.adapters.checked_files import CheckedFiles
     from nonna.shop.gear import Gear
     from nonna.shop.machine import Machine, Tools
     from nonna.shop.masters import Shelf, Shop
     from nonna.shop.rules import Rules
     from nonna.shop.subjects import Subject
-
-    M = TypeVar("M", bound=BaseModel)
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,20 +55,14 @@ class ShopFolder:
 
     def change(self, parts: tuple[str, ...], make: Callable[[Any], Any], fresh: Any = None) -> Any:
         """Replace a file by what ``make`` makes of it, with nobody in between; return that. Raises: NonnaError."""
-        from nonna.adapters.shared_file import change
-
         return change(self, parts, make, fresh)
 
     def draft(self, station: str, procedure: str, subject: Subject) -> DraftFile:
         """Return a place for the tape of a sheet that nobody else has in hand."""
-        from nonna.adapters.drafts import DraftFile
-
         return DraftFile(self.root, station, procedure, subject)
 
     def drafts_left(self) -> tuple[tuple[str, Any], ...]:
         """Return the tapes that nobody has in hand, each with its name; None for one that cannot be read."""
-        from nonna.adapters.drafts import left_in
-
         return left_in(self.root)
 
     def templates(self) -> Mapping[str, str] | None:
@@ -91,46 +83,30 @@ class ShopFolder:
 
     def shop(self) -> Shop:
         """Return who and what the shop is. Raises: NonnaError."""
-        from nonna.shop.masters import Shop
-
-        return self._checked(Shop, "shop.json")
+        return self._checked.shop()
 
     def shelf(self) -> Shelf:
         """Return the masters. Raises: NonnaError."""
-        from nonna.shop.masters import Shelf
-
-        return self._checked(Shelf, "masters.json")
+        return self._checked.shelf()
 
     def gear(self) -> Gear:
         """Return indicators, setters and probes; a shop without the file has none. Raises: NonnaError."""
-        from nonna.shop.gear import Gear
-
-        return self._checked(Gear, "gear.json") if (self.root / "gear.json").exists() else Gear()
+        return self._checked.gear()
 
     def rules(self) -> Rules:
         """Return what the shop decided for itself; a shop without the file decided nothing. Raises: NonnaError."""
-        from nonna.shop.rules import Rules
-
-        return self._checked(Rules, "rules.json") if self.has("rules.json") else Rules()
+        return self._checked.rules()
 
     def machine(self, name: str) -> Machine:
         """Return a machine by its file name. Raises: NonnaError."""
-        from nonna.shop.machine import Machine
-
-        return self._checked(Machine, "machines", f"{name}.json")
+        return self._checked.machine(name)
 
     def tools(self, machine: str) -> Tools:
         """Return a machine's tools. Raises: NonnaError."""
-        from nonna.shop.machine import Tools
+        return self._checked.tools(machine)
 
-        return self._checked(Tools, "tools", f"{machine}.json")
+    @property
+    def _checked(self) -> CheckedFiles:
+        from nonna.adapters.checked_files import CheckedFiles  # late: the first picture needs no model
 
-    def _checked(self, model: type[M], *parts: str) -> M:
-        from nonna.shop.strict_model import checked
-
-        try:
-            return checked(model, self.document(*parts))
-        except NonnaError as error:
-            file = "/".join(parts)
-            words = error.message if error.message.startswith(file) else f"{file}: {error.message}"
-            raise NonnaError(error.code, words, error.where) from error
+        return CheckedFiles(self.document, self.has)

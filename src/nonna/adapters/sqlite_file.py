@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import os
+import shutil
 import sqlite3
 import string
+import tempfile
 from pathlib import Path
 
 BUSY_SECONDS = 20.0
@@ -38,9 +40,6 @@ def _still(path: Path, address: str) -> sqlite3.Connection:
     log = path.with_name(f"{path.name}-wal")
     if not (log.is_file() and log.stat().st_size):
         return sqlite3.connect(f"{address}?mode=ro&immutable=1", uri=True, check_same_thread=False)
-    import shutil  # late: the first picture of the desk reads a book and has no use for these
-    import tempfile
-
     with tempfile.TemporaryDirectory(prefix="nonna-") as folder:
         copy = Path(folder) / path.name
         shutil.copy(path, copy)

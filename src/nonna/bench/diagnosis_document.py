@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from nonna.metrology.diagnosis import Group, groups, information
+from nonna.metrology.diagnosis import FaultGroup, groups, information
 from nonna.shop.evidence import Evidence, Observation
 from nonna.shop.strict_model import checked
 
@@ -83,7 +83,7 @@ def diagnose(document: object) -> dict[str, Any]:
     raised = {name for event in evidence.events for name in RAISES.get(event, ())}
     prior = np.array([RAISED if fault.name in raised else PRIOR for fault in faults])
     spread = np.array([SPREAD_PPM if fault.name == SCALE else SPREAD_MM for fault in faults])
-    parts = [(at, Group(y[seen], u[seen], a[np.ix_(seen, at)], spread[at], prior[at])) for seen, at in groups(a)]
+    parts = [(at, FaultGroup(y[seen], u[seen], a[np.ix_(seen, at)], spread[at], prior[at])) for seen, at in groups(a)]
     judged = [(group.judged(k), faults[int(at[k])]) for at, group in parts for k in range(at.size)]
     judged.sort(key=lambda each: (-each[0].probability, each[1]))
     return {
@@ -115,7 +115,7 @@ def _alike(a: NDArray[np.float64], faults: Sequence[Fault]) -> list[list[str]]:
 
 
 def _next(
-    evidence: Evidence, faults: Sequence[Fault], parts: Sequence[tuple[NDArray[np.intp], Group]]
+    evidence: Evidence, faults: Sequence[Fault], parts: Sequence[tuple[NDArray[np.intp], FaultGroup]]
 ) -> dict[str, Any] | None:
     """Return the observation, new or again, that is expected to tell most a minute; None where none tells anything."""
     best: tuple[float, str, int | None, float, str] | None = None
@@ -169,7 +169,7 @@ def _u_of(what: str, made: Sequence[Observation]) -> float:
     return statistics.median(own or [o.u_mm for o in made])
 
 
-def _why(looked: Sequence[tuple[NDArray[np.intp], Group]], faults: Sequence[Fault]) -> str:
+def _why(looked: Sequence[tuple[NDArray[np.intp], FaultGroup]], faults: Sequence[Fault]) -> str:
     """Say which explanations it tells apart: the two likeliest of what it looks at."""
     at, group = max(looked, key=lambda each: 1.0 - each[1].posterior.weights[0])
     sets = [" and ".join(faults[int(at[k])].words for k in each) or "no fault" for each in group.posterior.sets[:2]]

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from nonna.metrology.drift import Chart, Meeting, Trend, ewma, individuals, meets, size_of, steps, trend
+from nonna.metrology.drift import Chart, DriftLine, Meeting, ewma, individuals, meets, size_of, steps, trend
 from nonna.shop.series import Series, SeriesEvent
 from nonna.shop.strict_model import checked
 
@@ -60,7 +60,7 @@ def _event(events: list[SeriesEvent], before: datetime, first: datetime) -> str 
     return max(between, key=lambda event: event.t).name if between else None
 
 
-def _trend(line: Trend | None) -> dict[str, Any] | None:
+def _trend(line: DriftLine | None) -> dict[str, Any] | None:
     return None if line is None else {"per_day_mm": line.slope, "u_mm": line.u, "dof": line.dof, "p": line.p}
 
 

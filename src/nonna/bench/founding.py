@@ -162,7 +162,7 @@ def _doubt(question: SetUpQuestion, value: float, units: Units) -> str:
     scale, unit = (
         (units.scale, UNIT.get(question.sort, "")) if question.sort in SCALED else (1.0, UNIT.get(question.sort, ""))
     )
-    if units is Units.INCH:
+    if not units.metric:
         unit = unit.replace("mm", "in")
 
     def shown(x: float) -> str:

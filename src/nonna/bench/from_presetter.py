@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from nonna.bench.held import Held, HeldResults, Missing, Nothing
+from nonna.bench.held import Held, HeldResults, Lacking, Nothing
 from nonna.bench.site import Site
 from nonna.errors import NonnaError
 from nonna.procedures.sheet import Procedure
@@ -55,7 +55,7 @@ def of_transfer(held: Held, part: str) -> float | None:
     return float(rows["pivot_mm" if part == "pivot" else "trend_ppm"]["value"])
 
 
-def transfer_in_time(setup: dict[str, Any], carried: Mapping[str, Mapping[str, Any]]) -> list[Missing]:
+def transfer_in_time(setup: dict[str, Any], carried: Mapping[str, Mapping[str, Any]]) -> list[Lacking]:
     """Say that a transfer does not count where the presetter was calibrated after it; note whether the setter was.
 
     A transfer holds the presetter's zero as it was then. The setter's plane is another one after a calibration: that
@@ -69,5 +69,5 @@ def transfer_in_time(setup: dict[str, Any], carried: Mapping[str, Mapping[str, A
         why = (
             "The presetter was calibrated after its transfer to this machine was measured: measure the transfer again."
         )
-        return [Missing("transfer_mm", TRANSFER, why, True)]
+        return [Lacking("transfer_mm", TRANSFER, why, True)]
     return []

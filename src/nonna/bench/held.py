@@ -41,7 +41,7 @@ class Nothing:
 
 
 @dataclass(frozen=True, slots=True)
-class Missing:
+class Lacking:
     """A field that could not be carried."""
 
     field: str

@@ -13,7 +13,7 @@ from nonna.shop.loop import LinkSort
 
 
 @dataclass(frozen=True, slots=True)
-class Label:
+class ToolLabel:
     """One tool's label."""
 
     number: int
@@ -25,7 +25,7 @@ class Label:
     hash: str  #: of the record: whoever scans it finds the very one
 
 
-def labels(state: ShopState, read: Callable[[int], Record]) -> tuple[Label, ...]:
+def labels(state: ShopState, read: Callable[[int], Record]) -> tuple[ToolLabel, ...]:
     """Return a label for each tool whose length holds. Raises: NonnaError (a record is damaged)."""
     link = next((s for s in state.links if s.link.sort is LinkSort.EACH), None)
     made = []
@@ -34,5 +34,5 @@ def labels(state: ShopState, read: Callable[[int], Record]) -> tuple[Label, ...]
             continue
         record = read(row.record)
         at = datetime.fromisoformat(str(record.body["signed_at"]))
-        made.append(Label(row.number, row.name, row.now, row.expanded, at, row.record, record.hash))
+        made.append(ToolLabel(row.number, row.name, row.now, row.expanded, at, row.record, record.hash))
     return tuple(made)

@@ -17,7 +17,7 @@ from nonna.bench.from_presetter import (
     results_of_presetter,
     transfer_in_time,
 )
-from nonna.bench.held import Held, HeldResults, Missing, Nothing
+from nonna.bench.held import Held, HeldResults, Lacking, Nothing
 from nonna.bench.house_rules import with_limits
 from nonna.bench.record import Record
 from nonna.bench.shared import leaves
@@ -48,7 +48,7 @@ class Opening:
     cards: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
     carried: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
     choices: tuple[MasterCard, ...] = ()  #: masters that would do
-    missing: tuple[Missing, ...] = ()
+    missing: tuple[Lacking, ...] = ()
 
     @property
     def undecided(self) -> tuple[int, ...]:
@@ -111,7 +111,7 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
         _cancel_plane(setup, carried, results)
     if kinds and card is None:
         missing.append(
-            Missing(found.role, "shelf", f"No {' or '.join(kinds).replace('-', ' ')} is on the shelf.", True)
+            Lacking(found.role, "shelf", f"No {' or '.join(kinds).replace('-', ' ')} is on the shelf.", True)
         )
     tool = next((t for t in site.tools if t.subject == subject), None)
     if "expected_mm" in found.setup_model.model_fields:
@@ -144,17 +144,17 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
 
 def _carried(
     carries: Sequence[Carry], results: HeldResults, subject: Subject, setup: dict[str, Any], site: Site
-) -> tuple[dict[str, dict[str, Any]], list[Missing]]:
+) -> tuple[dict[str, dict[str, Any]], list[Lacking]]:
     """Put what can be carried into the setup; return where each field comes from, and what is missing."""
     carried: dict[str, dict[str, Any]] = {}
-    missing: dict[tuple[str, str], Missing] = {}
+    missing: dict[tuple[str, str], Lacking] = {}
     away = results_of_presetter(site) if any(carry.away for carry in carries) else None
     for carry in carries:
         about = subject if carry.same_subject else station(site.machine.name) if carry.of_station else ANY
         where = away if carry.away else results
         held = where.find(carry.procedure, carry.result, about) if where is not None else NO_PRESETTER
         if isinstance(held, Nothing):
-            new = Missing(carry.field, carry.procedure, held.why, carry.needed)
+            new = Lacking(carry.field, carry.procedure, held.why, carry.needed)
             missing.setdefault((carry.procedure, carry.result), new)
             continue
         value = part_of(held, carry)

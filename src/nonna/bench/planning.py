@@ -101,7 +101,10 @@ def calibrated(machine: Machine, results: HeldResults) -> Machine:
         raise NonnaError("missing-field", words, "machine.kind", name=machine.name)
     if machine.setter is None:
         raise NonnaError(
-            "missing-field", "{name} has no setter; nothing can be touched.", "machine.setter", name=machine.name
+            "missing-field",
+            "{name} has no setter on file; nothing can be touched.",
+            "machine.setter",
+            name=machine.name,
         )
     plane = results.find("setter-calibration", "trigger_plane_mm")
     if isinstance(plane, Nothing):

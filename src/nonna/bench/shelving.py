@@ -36,7 +36,7 @@ class Store:
 
 
 @dataclass(frozen=True, slots=True)
-class Group:
+class ShelfGroup:
     """One kind of thing on the shelf: what a card of it holds and where the cards are kept."""
 
     key: str
@@ -68,19 +68,21 @@ def _in_file(key: str, file: str, whole: type[Strict]) -> Store:
     return Store(rows, write)
 
 
-GROUPS: tuple[Group, ...] = (
-    Group("masters", "Masters", "master", MasterCard, _in_file("masters", "masters.json", Shelf)),
-    Group("indicators", "Indicators", "indicator", IndicatorCard, _in_file("indicators", "gear.json", Gear)),
-    Group("setters", "Setters", "setter", SetterCard, _in_file("setters", "gear.json", Gear)),
-    Group("probes", "Probes", "probe", ProbeCard, _in_file("probes", "gear.json", Gear)),
-    Group("changers", "Changers", "changer", ChangerCard, _in_file("changers", "gear.json", Gear)),
-    Group("presetters", "Presetters", "presetter", PresetterCard, _in_file("presetters", "gear.json", Gear)),
-    Group("micrometers", "Micrometers", "micrometer", MicrometerCard, _in_file("micrometers", "gear.json", Gear)),
-    Group("printouts", "Print-outs of machines", "print-out", PrintoutCard, _in_file("printouts", "gear.json", Gear)),
-    Group(
+GROUPS: tuple[ShelfGroup, ...] = (
+    ShelfGroup("masters", "Masters", "master", MasterCard, _in_file("masters", "masters.json", Shelf)),
+    ShelfGroup("indicators", "Indicators", "indicator", IndicatorCard, _in_file("indicators", "gear.json", Gear)),
+    ShelfGroup("setters", "Setters", "setter", SetterCard, _in_file("setters", "gear.json", Gear)),
+    ShelfGroup("probes", "Probes", "probe", ProbeCard, _in_file("probes", "gear.json", Gear)),
+    ShelfGroup("changers", "Changers", "changer", ChangerCard, _in_file("changers", "gear.json", Gear)),
+    ShelfGroup("presetters", "Presetters", "presetter", PresetterCard, _in_file("presetters", "gear.json", Gear)),
+    ShelfGroup("micrometers", "Micrometers", "micrometer", MicrometerCard, _in_file("micrometers", "gear.json", Gear)),
+    ShelfGroup(
+        "printouts", "Print-outs of machines", "print-out", PrintoutCard, _in_file("printouts", "gear.json", Gear)
+    ),
+    ShelfGroup(
         "services", "Parts with a counter", "part with a counter", ServiceCard, _in_file("services", "gear.json", Gear)
     ),
-    Group("machines", "Machines", "machine", MachineCard, Store(machine_card.rows, machine_card.store)),
+    ShelfGroup("machines", "Machines", "machine", MachineCard, Store(machine_card.rows, machine_card.store)),
 )
 BY_KEY = {group.key: group for group in GROUPS}
 CERTIFIED = ("length_mm", "U_length_mm", "diameter_mm", "U_diameter_mm", "k", "reference_c", "certificate", "due")

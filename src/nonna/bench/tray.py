@@ -66,9 +66,30 @@ class Tray:
             raise NonnaError("out-of-range", "number: T{number} is in the tray already.", "number", number=tool.number)
         if instead_of is None:
             return replace(self, tools=(*self.tools, self._named(tool)))
-        if tool.number != instead_of and not tool.id:  # it moves to another pocket: its records stay its own
-            tool = tool.model_copy(update={"id": f"T{instead_of}"})
-        return replace(self, tools=tuple(tool if t.number == instead_of else t for t in self.tools))
+        return replace(
+            self, tools=tuple(_at_its_place(tool, instead_of) if t.number == instead_of else t for t in self.tools)
+        )
+
+    def with_rows(self, rows: Iterable[tuple[Tool | None, Tool]]) -> Tray:
+        """Put tools in, each in the place of what it was before, or new; numbers may change hands among them.
+
+        Raises: NonnaError (a number is taken by a tool that is not among the rows).
+        """
+        pairs = list(rows)
+        moved = {old.number: tool for old, tool in pairs if old is not None}
+        kept = [t for t in self.tools if t.number not in moved]
+        taken = {t.number for t in kept}
+        for _, tool in pairs:
+            if tool.number in taken:
+                raise NonnaError(
+                    "out-of-range", "number: T{number} is in the tray already.", "number", number=tool.number
+                )
+        made = tuple(_at_its_place(moved[t.number], t.number) if t.number in moved else t for t in self.tools)
+        whole = replace(self, tools=made)
+        for old, tool in pairs:
+            if old is None:
+                whole = replace(whole, tools=(*whole.tools, whole._named(tool)))
+        return whole
 
     def without(self, numbers: Collection[int]) -> Tray:
         """Take tools out; probe and masters stay."""
@@ -166,3 +187,8 @@ def job_tools(tray: Tray, numbers: Collection[int], results: HeldResults) -> lis
             more = {"reference_mm": reference, "tolerance_short_mm": tolerance, "tolerance_long_mm": tolerance}
         made.append(JobTool.model_validate({**tool.model_dump(), "measure": wanted, **more}))
     return made
+
+
+def _at_its_place(tool: Tool, before: int) -> Tool:
+    """Return a tool that stood in a pocket; one that moves to another keeps its records: they stay its own."""
+    return tool if tool.number == before or tool.id else tool.model_copy(update={"id": f"T{before}"})

@@ -5,7 +5,7 @@ from __future__ import annotations
 from nonna.bench.state import ShopState
 from nonna.desk.commands import COMMANDS
 from nonna.desk.do import Do
-from nonna.desk.finder import Choice
+from nonna.desk.finder import Offer
 from nonna.guide import topics
 from nonna.procedures.listing import PROCEDURES
 from nonna.shop.subjects import A_MASTER, A_TOOL, ANY, master
@@ -14,40 +14,40 @@ EVENT, SHEET, SERVICE, PAGE = "event:", "sheet:", "service:", "page:"
 OF_ONE_TOOL = ("breakage", "tool-diameter", "tooth-runout")
 
 
-def choices(state: ShopState | None) -> list[Choice]:
+def choices(state: ShopState | None) -> list[Offer]:
     """Return everything: commands, sheets, renewals, events, pages of the guide."""
-    made = [Choice(c.do, c.words, c.keys, c.help) for c in COMMANDS if c.do is not Do.FIND]
-    pages = [Choice(f"{PAGE}{t.key}", f"Help: {t.title.lower()}", more=t.text) for t in topics()]
+    made = [Offer(c.do, c.words, c.keys, c.help) for c in COMMANDS if c.do is not Do.FIND]
+    pages = [Offer(f"{PAGE}{t.key}", f"Help: {t.title.lower()}", more=t.text) for t in topics()]
     return [*made, *sheets(state), *events(state), *pages]
 
 
-def sheets(state: ShopState | None) -> list[Choice]:
+def sheets(state: ShopState | None) -> list[Offer]:
     """Return the sheets that a station can open."""
     made = []
     for name, listed in PROCEDURES.items():
         elsewhere = listed.kind and state is not None and listed.kind != state.kind.key
         if listed.subject != ANY and not elsewhere:  # those of tools open from the tray
-            made.append(Choice(f"{SHEET}{name}", f"Open the sheet: {listed.title.lower()}"))
+            made.append(Offer(f"{SHEET}{name}", f"Open the sheet: {listed.title.lower()}"))
     for name in OF_ONE_TOOL:
         words = f"Open the sheet: {PROCEDURES[name].title.lower()}"
         tools = [tool.subject for tool in state.tools] if state else []
-        made += [Choice(f"{SHEET}{name}:{tool}", f"{words}, {tool.words}") for tool in tools]
+        made += [Offer(f"{SHEET}{name}:{tool}", f"{words}, {tool.words}") for tool in tools]
     return made
 
 
-def events(state: ShopState | None) -> list[Choice]:
+def events(state: ShopState | None) -> list[Offer]:
     """Return what can be logged: parts renewed, and whatever happens to such a station."""
     made = []
     for counter in state.counters if state else ():
         _, count, limit = counter.worst
         used = f" ({count:.0f} of {limit:.0f})" if limit else ""
-        made.append(Choice(f"{SERVICE}{counter.id}", f"Renewed: {counter.name}{used}"))
+        made.append(Offer(f"{SERVICE}{counter.id}", f"Renewed: {counter.name}{used}"))
     for kind in state.kind.loop.events if state else ():
         begin, words = f"{EVENT}{kind.name}:", f"Log: {kind.words.lower()}"
         if kind.subject == A_MASTER and state:
-            made += [Choice(f"{begin}{master(m.id)}", f"{words}, {m.name}") for m in state.masters]
+            made += [Offer(f"{begin}{master(m.id)}", f"{words}, {m.name}") for m in state.masters]
         elif kind.subject == A_TOOL and state:
-            made += [Choice(f"{begin}{tool.subject}", f"{words}, {tool.subject.words}") for tool in state.tools]
+            made += [Offer(f"{begin}{tool.subject}", f"{words}, {tool.subject.words}") for tool in state.tools]
         elif kind.by_hand:
-            made.append(Choice(f"{begin}{kind.subject}", words))
+            made.append(Offer(f"{begin}{kind.subject}", words))
     return made

@@ -16,11 +16,12 @@ from nonna.bench.site import Site
 from nonna.bench.weakest import doubts
 from nonna.desk import helping, keeping, menu, settings_actions
 from nonna.desk import tray_actions as tray
+from nonna.desk.asking_machine import ask_machine
 from nonna.desk.choices import EVENT, PAGE, SERVICE, SHEET, choices
 from nonna.desk.do import Do
 from nonna.desk.event_signing import log_event, sign
 from nonna.desk.file_dialog import ask_folder
-from nonna.desk.finder import Choice, Finder
+from nonna.desk.finder import Finder, Offer
 from nonna.desk.loop.what_if import WhatIfDialog
 from nonna.desk.note import NoteDialog
 from nonna.desk.overlay import show_over
@@ -56,7 +57,7 @@ def carry_out(window: DeskWindow, do: Do) -> None:
         Do.ROUND: window.start_round, Do.DAILY: lambda: daily(window),
         Do.BENCH_LIST: lambda: ask_bench_list(window), Do.LABELS: lambda: ask_labels(window), Do.POCKETS: lambda: ask_pockets(window), Do.HIDE_FAULT: lambda: hide_fault(window),
         Do.SHOW_FAULT: lambda: show_fault(window), Do.INDICATOR: lambda: ask_indicator(window),
-        Do.WHAT_IF: lambda: what_if(window), Do.MACHINE: lambda: choose_machine(window),
+        Do.WHAT_IF: lambda: what_if(window), Do.ASK_MACHINE: lambda: ask_machine(window), Do.MACHINE: lambda: choose_machine(window),
         Do.UNITS: window.show_units, Do.THEME: window.show_theme, Do.FIND: lambda: find(window),
         Do.OPERATOR: lambda: choose_operator(window), Do.OPEN_SHOP: lambda: choose_shop(window),
         Do.CERTIFICATE: lambda: _certificate(window), Do.WRITE_TABLE: lambda: _write_table(window),
@@ -102,13 +103,13 @@ def find(window: DeskWindow) -> None:
 def choose_operator(window: DeskWindow) -> None:
     """Ask who signs from now on."""
     names = window.state.operators if window.state else ()
-    _open_finder(window, [Choice(_OPERATOR + name, f"Sign as {name}") for name in names], "Who signs from now on?")
+    _open_finder(window, [Offer(_OPERATOR + name, f"Sign as {name}") for name in names], "Who signs from now on?")
 
 
 def choose_machine(window: DeskWindow) -> None:
     """Ask which machine of the shop is shown from now on."""
     names = window.site.shop.machines if window.site else []
-    choices = [Choice(_MACHINE + key, f"Show {window.folder.machine(key).name}") for key in names]
+    choices = [Offer(_MACHINE + key, f"Show {window.folder.machine(key).name}") for key in names]
     _open_finder(window, choices, "Which machine?")
 
 
@@ -267,7 +268,7 @@ def verify(window: DeskWindow) -> None:
     work.start()
 
 
-def _open_finder(window: DeskWindow, choices: list[Choice], hint: str = "") -> None:
+def _open_finder(window: DeskWindow, choices: list[Offer], hint: str = "") -> None:
 
     finder = Finder(choices, window, hint)
     finder.chosen.connect(lambda key: chosen(window, key))

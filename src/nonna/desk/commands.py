@@ -8,7 +8,7 @@ from enum import StrEnum
 from nonna.desk.do import Do
 
 
-class Group(StrEnum):
+class CommandGroup(StrEnum):
     """Where a command stands in the menu."""
 
     GO = "Go to"
@@ -26,11 +26,11 @@ class Command:
     do: Do
     words: str
     keys: str
-    group: Group
+    group: CommandGroup
     help: str
 
 
-_G, _S, _T, _B, _P, _D = Group
+_G, _S, _T, _B, _P, _D = CommandGroup
 COMMANDS = (
     Command(Do.LOOP, "Go to the loop", "F2", _G, "The machine with every link in its place: what holds, what is due, what to do next."),
     Command(Do.TOOLS, "Go to the tools", "F3", _G, "The tray: mark tools, have them planned, rehearsed and measured, accept what is sound."),
@@ -59,6 +59,7 @@ COMMANDS = (
     Command(Do.WRITE_TABLE, "Write the tool table", "Ctrl+S", _T, "As CSV, JSON or XML; what changes is shown before anything is written."),
     Command(Do.TRAY_TAKE, "Tools: take a table in (CSV, JSON, XML)", "Ctrl+I", _T, "Columns in any order; which holds what is asked once."),
     Command(Do.TRAY_PASTE, "Tools: paste rows of a spreadsheet", "Ctrl+V", _T, "With a line of headers or without; which column holds what is asked once."),
+    Command(Do.TRAY_GRID, "Tools: type them in a grid", "Ctrl+G", _T, "All tools in rows, as in a spreadsheet; what is wrong is said cell by cell."),
     Command(Do.TRAY_MARK, "Tools: mark all that are shown, or none", "Ctrl+A", _T, "What is marked is planned. Space marks one."),
     Command(Do.TRAY_MARK_OPEN, "Tools: mark those that do not hold (U)", "", _T, "Those never measured, and those an event broke."),
     Command(Do.TRAY_FIND, "Find in the book, or tools by words or numbers such as 2-9, 14", "Ctrl+F", _T, "Only what holds every word typed stays in sight."),
@@ -82,6 +83,7 @@ COMMANDS = (
     Command(Do.VERIFY, "Check the chain of records", "", _B, "Every record is read and its hash worked out again; the first damaged one is named."),
     Command(Do.OPERATOR, "Change who signs", "", _B, "The name under the next record."),
     Command(Do.MACHINE, "Show another machine", "", _B, "Another station of this shop; what is unsigned waits on its own."),
+    Command(Do.ASK_MACHINE, "What the machine is still asked", "", _B, "The figures nobody could give when it was set up, one a page: where its setter stands, how fast it moves."),
     Command(Do.COPY_SHOP, "Copy the shop to a folder or stick", "", _B, "A dated copy, proved by opening it; the last ten are kept. The shop may stay open."),
     Command(Do.RESTORE, "Restore a shop from a copy", "", _B, "Shows what is in the copy, then makes a shop of it in a new folder. Nothing is written over."),
     Command(Do.OPEN_SHOP, "Open a shop folder", "Ctrl+O", _B, "Another shop in this window."),

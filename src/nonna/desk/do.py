@@ -48,6 +48,8 @@ class Do(StrEnum):
     VERIFY = "verify"
     TRAY_TAKE = "tray-take"
     TRAY_PASTE = "tray-paste"
+    TRAY_GRID = "tray-grid"
+    ASK_MACHINE = "ask-machine"
     TRAY_PROGRAM = "tray-program"
     TRAY_REHEARSAL = "tray-rehearsal"
     TRAY_OPEN_PROGRAM = "tray-open-program"

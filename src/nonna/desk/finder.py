@@ -13,7 +13,7 @@ from nonna.desk.look.style import worn
 
 
 @dataclass(frozen=True, slots=True)
-class Choice:
+class Offer:
     """One line of the palette."""
 
     key: str
@@ -22,7 +22,7 @@ class Choice:
     more: str = ""  #: what it is found by too
 
 
-def found(choices: Sequence[Choice], wanted: Sequence[str]) -> list[Choice]:
+def found(choices: Sequence[Offer], wanted: Sequence[str]) -> list[Offer]:
     """Return the choices that hold every word, those that hold them in their own words first."""
     own = [c for c in choices if all(word in c.words.lower() for word in wanted)]
     more = [c for c in choices if all(word in f"{c.words} {c.more}".lower() for word in wanted)]
@@ -34,7 +34,7 @@ class Finder(QDialog):
 
     chosen = Signal(str)
 
-    def __init__(self, choices: Sequence[Choice], parent: QWidget, hint: str = "") -> None:
+    def __init__(self, choices: Sequence[Offer], parent: QWidget, hint: str = "") -> None:
         super().__init__(parent, Qt.WindowType.Dialog | Qt.WindowType.FramelessWindowHint)
         self._choices = tuple(choices)
         self._input = worn(QLineEdit())

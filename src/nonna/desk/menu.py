@@ -10,8 +10,8 @@ from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QMenu
 
 from nonna.desk.choices import events, sheets
-from nonna.desk.commands import COMMANDS, Group
-from nonna.desk.finder import Choice
+from nonna.desk.commands import COMMANDS, CommandGroup
+from nonna.desk.finder import Offer
 
 if TYPE_CHECKING:
     from nonna.desk.window import DeskWindow
@@ -22,13 +22,13 @@ def open_menu(window: DeskWindow, choose: Callable[[str], None]) -> QMenu:
     menu = QMenu(window)
     menu.aboutToHide.connect(menu.deleteLater)
     menu.setToolTipsVisible(True)
-    for group in Group:
+    for group in CommandGroup:
         _fill(
             menu.addMenu(group.value),
-            (Choice(c.do, c.words, c.keys, c.help) for c in COMMANDS if c.group is group),
+            (Offer(c.do, c.words, c.keys, c.help) for c in COMMANDS if c.group is group),
             choose,
         )
-        if group is Group.GO:
+        if group is CommandGroup.GO:
             _fill(menu.addMenu(window.tr("Open a sheet")), sheets(window.state), choose)
             _fill(menu.addMenu(window.tr("Log what happened")), events(window.state), choose)
     button = window.bar.menu
@@ -36,7 +36,7 @@ def open_menu(window: DeskWindow, choose: Callable[[str], None]) -> QMenu:
     return menu
 
 
-def _fill(menu: QMenu, choices: Iterable[Choice], choose: Callable[[str], None]) -> None:
+def _fill(menu: QMenu, choices: Iterable[Offer], choose: Callable[[str], None]) -> None:
     for choice in choices:
         words = choice.words.replace("&", "&&")
         action = menu.addAction(f"{words}\t{choice.keys}" if choice.keys else words)

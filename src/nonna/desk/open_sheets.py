@@ -11,7 +11,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from nonna.bench import rounds
 from nonna.desk.do import Do
-from nonna.desk.sheet_host import Host
+from nonna.desk.sheet_host import SheetHost
 from nonna.desk.turns import next_turn
 from nonna.desk.work import Work
 from nonna.errors import NonnaError
@@ -76,7 +76,7 @@ class OpenSheets(QObject):
 
     changed = Signal()  #: what waits is not what it was
 
-    def __init__(self, window: Host, parent: QObject) -> None:
+    def __init__(self, window: SheetHost, parent: QObject) -> None:
         super().__init__(parent)
         self._window = window
         self._current: _Open | None = None

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from nonna.desk.commands import COMMANDS, Group
+from nonna.desk.commands import COMMANDS, CommandGroup
 
-EVERYWHERE = (Group.GO, Group.SHOP, Group.DESK)
+EVERYWHERE = (CommandGroup.GO, CommandGroup.SHOP, CommandGroup.DESK)
 OWN: dict[str, tuple[tuple[str, str], ...]] = {
     "loop": (
         ("Enter", "Start the next job, or open the link walked to"),
@@ -52,7 +52,7 @@ OWN: dict[str, tuple[tuple[str, str], ...]] = {
 def keys_of(page: str) -> Iterator[tuple[str, str]]:
     """Yield the keys of a page with what they do: its own first, then the commands that mean something there."""
     yield from OWN.get(page, ())
-    groups = {"sheet": Group.SHEET, "tools": Group.TOOLS, "rehearsal": Group.TOOLS}
+    groups = {"sheet": CommandGroup.SHEET, "tools": CommandGroup.TOOLS, "rehearsal": CommandGroup.TOOLS}
     wanted = (groups[page], *EVERYWHERE) if page in groups else EVERYWHERE
     for group in wanted:
         yield from ((c.keys, c.words) for c in COMMANDS if c.keys and c.group is group)

@@ -26,7 +26,7 @@ if TYPE_CHECKING:
     from nonna.desk.shelf.view import ShelfView
     from nonna.desk.tools import controller as tools_controller
     from nonna.desk.tools import view as tools_view
-    from nonna.desk.tools.controller import Host, TrayController
+    from nonna.desk.tools.controller import TrayController, TrayHost
     from nonna.desk.tools.view import ToolsView
 else:
     book_view, shelf_view, tools_controller, tools_view = (
@@ -47,7 +47,7 @@ class Places(QStackedWidget):
     card_put_asked = Signal(str, object)  #: group and card for the shelf
     recall_asked = Signal(str, str)  #: a master's id and name
 
-    def __init__(self, host: Host) -> None:
+    def __init__(self, host: TrayHost) -> None:
         super().__init__()
         self._host = host
         self._loop = LoopView()

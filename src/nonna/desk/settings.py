@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import QByteArray, QCryptographicHash, QSettings, Qt
@@ -23,12 +24,14 @@ class DeskSettings:
 
     @property
     def units(self) -> Units:
-        """Millimetres or inches."""
-        return Units.INCH if self._store.value("units") == Units.INCH.value else Units.MM
+        """Millimetres or inches, and how many digits of them."""
+        units = Units.INCH if self._store.value("units") == Units.INCH.value else Units.MM
+        return replace(units, coarse=self._store.value("digits") == "coarse")
 
     @units.setter
     def units(self, units: Units) -> None:
         self._store.setValue("units", units.value)
+        self._store.setValue("digits", "coarse" if units.coarse else "fine")
 
     @property
     def theme(self) -> str:

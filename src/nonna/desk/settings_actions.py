@@ -53,8 +53,9 @@ def _take_desk(window: DeskWindow, dialog: SettingsDialog, said: Mapping[str, st
     if said["operator"]:
         settings.operator = said["operator"]
     window.wear_theme()
-    if window.units is not Units(said["units"]):
-        window.show_units()
+    units = Units(said["units"], said["digits"] == "coarse")
+    if window.units != units:
+        window.show_units(units)
     show_operator(window)
     again = int(said["text"]) != settings.text_percent
     settings.text_percent = int(said["text"])

@@ -33,6 +33,8 @@ from nonna.shop.rules import LinkRule
 from nonna.wording.lengths import Units, length
 
 PARTS = ("This desk", "Limits and rules", "How long links hold", "Who may sign")
+UNITS = tuple((units.value, units.value) for units in (Units.MM, Units.INCH))
+DIGITS = (("fine", "0.0001 mm, 0.00001 inch"), ("coarse", "0.001 mm, 0.0001 inch"))
 THEMES = (("light", "light"), ("dark", "dark"), ("desktop", "as the desktop"))
 SIZES = tuple((str(size), f"{size} %") for size in (90, 100, 115, 130, 145, 160))
 RULES = (("guarded", "the limit must hold with the doubt"), ("simple", "the value alone counts"))
@@ -99,7 +101,8 @@ class SettingsDialog(QDialog):
         )
         names = tuple((name, name) for name in state.operators)
         for asked in (
-            Asked("units", "Lengths in", settings.units.value, tuple((u.value, u.value) for u in Units), help="Changes what is shown, never what is stored."),
+            Asked("units", "Lengths in", settings.units.value, UNITS, help="Changes what is shown, never what is stored."),
+            Asked("digits", "Last digit", "coarse" if settings.units.coarse else "fine", DIGITS, help="Of lengths and positions. A doubt and a deviation always show two digits that mean something."),
             Asked("theme", "Colours", settings.theme, THEMES, help="Dark for a dim hall, light for a bright one."),
             Asked("text", "Text size", str(settings.text_percent), SIZES, help="All of it, drawings too, from the next start on. A page larger than the window scrolls."),
             Asked("operator", "Who signs", settings.operator, names, help="The name under the next record."),
@@ -258,7 +261,7 @@ class SettingsDialog(QDialog):
         return float(value)
 
     def _shown(self, row: LimitRow, value: float) -> str:
-        return length(value, self._units, unit=False) if _sort(row) is Sort.LENGTH else f"{value:g}"
+        return length(value, self._units.fine, unit=False) if _sort(row) is Sort.LENGTH else f"{value:g}"
 
 
 def _heading(words: str) -> QWidget:

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from nonna.wording.lengths import Units
 
 
-class Host(Protocol):
+class SheetHost(Protocol):
     """A window with places and a shop."""
 
     site: Site | None

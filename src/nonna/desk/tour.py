@@ -229,7 +229,7 @@ class Tour:
         self._until(lambda: w.state is not None)
         entries = w.state.entries if w.state else ()
         number = next(e.number for e in reversed(entries) if e.name == "setter-calibration")
-        row = next(r for r in range(w.book.model.rowCount()) if w.book.model.entry(r).number == number)
+        row = next(r for r in range(w.book.shown.rowCount()) if w.book.shown.entry(r).number == number)
         w.book.table.selectRow(row)
         if self._all:
             path = self._out / "certificate.pdf"

@@ -17,6 +17,7 @@ from nonna.bench.tables.csv_table import with_headers
 from nonna.bench.tables.files import tools_in
 from nonna.bench.which_way import ways
 from nonna.desk import program_pieces as pieces
+from nonna.desk.asking_machine import ask_machine
 from nonna.desk.do import Do
 from nonna.desk.event_signing import log_event
 from nonna.desk.file_dialog import ask_file, ask_where
@@ -26,6 +27,7 @@ from nonna.desk.tools import dialogs
 from nonna.desk.tools.checks_dialog import ChecksDialog
 from nonna.desk.tools.dialogs import columns_dialog, job_dialog
 from nonna.desk.tools.feed_dialog import feed_dialog
+from nonna.desk.tools.grid_dialog import grid_dialog
 from nonna.desk.tools.lengths_dialog import LengthsDialog
 from nonna.desk.tools.ways_dialog import WaysDialog
 from nonna.desk.work import Work
@@ -47,6 +49,8 @@ def asked(window: DeskWindow, wish: str) -> None:
         write_program(window)
     elif wish == "add":
         _show(window, dialogs.tool_dialog(c, None, window.units, window))
+    elif wish == "machine":
+        ask_machine(window)
     elif wish == "ways":
         which_way(window)
     elif wish == "edit" and number is not None:
@@ -321,6 +325,11 @@ def which_way(window: DeskWindow) -> None:
     work.start()
 
 
+def grid(window: DeskWindow) -> None:
+    """Show the tools in rows, to be typed or pasted."""
+    _show(window, grid_dialog(window.tools.controller, window.units, window))
+
+
 def feeds(window: DeskWindow) -> None:
     """Open the calculator of safe feeds."""
     _show(window, feed_dialog(window.tools.controller.machine, window.units, window))
@@ -347,7 +356,7 @@ def clear(window: DeskWindow) -> None:
 
 
 ACTIONS: Mapping[Do, Callable[[DeskWindow], Any]] = {
-    Do.TRAY_TAKE: take_table, Do.TRAY_PASTE: paste_table, Do.TRAY_PROGRAM: write_program, Do.TRAY_REHEARSAL: rehearsal, Do.TRAY_OPEN_PROGRAM: open_program,
+    Do.TRAY_TAKE: take_table, Do.TRAY_PASTE: paste_table, Do.TRAY_GRID: grid, Do.TRAY_PROGRAM: write_program, Do.TRAY_REHEARSAL: rehearsal, Do.TRAY_OPEN_PROGRAM: open_program,
     Do.TRAY_LENGTHS: lengths, Do.TRAY_CHECKS: checks, Do.TRAY_FEEDS: feeds, Do.TRAY_WAYS: which_way, Do.TRAY_JOB: job, Do.TRAY_PIECE: pieces.piece,
     Do.TRAY_TEMPLATES: pieces.templates, Do.TRAY_SPOIL: spoil, Do.TRAY_CLEAR: clear,
     Do.TRAY_MARK: lambda w: w.tools.mark_shown(), Do.TRAY_MARK_OPEN: lambda w: w.tools.mark_open(),

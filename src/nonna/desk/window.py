@@ -39,6 +39,7 @@ if TYPE_CHECKING:
     from nonna.errors import NonnaError
     from nonna.shop.subjects import Subject
     from nonna.standin.world import World
+    from nonna.wording.lengths import Units
 
 AFTER_PAINT_MS = 30  #: lets the first picture reach the screen before loading competes with it
 
@@ -346,9 +347,9 @@ class DeskWindow(QMainWindow):
         self.rail.show_place(place)
         self.places.setCurrentWidget(page)
 
-    def show_units(self) -> None:
-        """Change the unit everywhere."""
-        self.units = self.units.other
+    def show_units(self, units: Units | None = None) -> None:
+        """Change the unit everywhere, to the other one where none is named."""
+        self.units = units or self.units.other
         self.settings.units = self.units
         if self.state is not None:
             self._show(self.state)

@@ -31,7 +31,7 @@ class _Chart:
 
     def note(self, units: Units) -> str:
         """Say how the two directions are scaled."""
-        low, high = (number(end * units.scale, 0 if units is Units.MM else 1) for end in (self.low, self.high))
+        low, high = (number(end * units.scale, 0 if units.metric else 1) for end in (self.low, self.high))
         return f"full height {small(2 * self.reach, units)}, full width {low} to {high} {units.symbol}"
 
     def band(self, centre: Sequence[tuple[float, float]], half: Sequence[float]) -> Polygon:

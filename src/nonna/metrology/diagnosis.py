@@ -27,7 +27,7 @@ _WEIGHTS = _WEIGHTS / _WEIGHTS.sum()
 
 
 @dataclass(frozen=True, slots=True)
-class Judged:
+class JudgedFault:
     """One fault: how likely, and how large with its u in the likeliest set that holds it."""
 
     probability: float
@@ -63,7 +63,7 @@ def groups(a: Array) -> list[tuple[NDArray[np.intp], NDArray[np.intp]]]:
     return parts
 
 
-class Group:
+class FaultGroup:
     """One such part, its sets weighed."""
 
     def __init__(self, y: Array, u: Array, a: Array, spread: Array, prior: Array) -> None:
@@ -120,13 +120,15 @@ class Group:
         spread = self._spread[at]
         return spread * (inverse @ self._pull[at]), inverse * np.outer(spread, spread)
 
-    def judged(self, fault: int) -> Judged:
+    def judged(self, fault: int) -> JudgedFault:
         """Return how likely a fault is and how large."""
         holding = [i for i, each in enumerate(self.posterior.sets) if fault in each]
         likeliest = self.posterior.sets[holding[0]]
         sizes, covariance = self.sizes(likeliest)
         k = likeliest.index(fault)
-        return Judged(float(self.posterior.weights[holding].sum()), float(sizes[k]), math.sqrt(float(covariance[k, k])))
+        return JudgedFault(
+            float(self.posterior.weights[holding].sum()), float(sizes[k]), math.sqrt(float(covariance[k, k]))
+        )
 
     @property
     def none(self) -> float:

@@ -63,7 +63,7 @@ class Size:
 
 
 @dataclass(frozen=True, slots=True)
-class Trend:
+class DriftLine:
     """A straight line through the points since the last step: ``value = mean + slope (t - middle)``, t in days."""
 
     slope: float
@@ -145,7 +145,7 @@ def size_of(x: Vector, places: tuple[int, ...], which: int) -> Size:
     return Size(float(after.mean() - before.mean()), math.sqrt(s2 * (1.0 / before.size + 1.0 / after.size)))
 
 
-def trend(t: Vector, x: Vector) -> Trend | None:
+def trend(t: Vector, x: Vector) -> DriftLine | None:
     """Return the line through points at different times; None for fewer than three, or all at one time."""
     n = x.size
     middle, mean = float(t.mean()), float(x.mean())
@@ -159,7 +159,7 @@ def trend(t: Vector, x: Vector) -> Trend | None:
     s = math.sqrt(rss / (n - 2))
     u = s / math.sqrt(spread)
     p = two_sided_p(slope / u, n - 2) if u > 0.0 else (0.0 if slope else 1.0)
-    return Trend(slope, u, n - 2, p, mean, middle, s, n, spread)
+    return DriftLine(slope, u, n - 2, p, mean, middle, s, n, spread)
 
 
 @dataclass(frozen=True, slots=True)
@@ -171,7 +171,7 @@ class Meeting:
     latest: float | None
 
 
-def meets(line: Trend, now: float, lower: float | None, upper: float | None) -> Meeting | None:
+def meets(line: DriftLine, now: float, lower: float | None, upper: float | None) -> Meeting | None:
     """Return when a line, and the 95 % band of its mean, reach a limit; None where none of them does.
 
     ``earliest`` is when the band's outer edge reaches a limit, ``latest`` when its inner edge does: the mean is beyond

@@ -12,7 +12,7 @@ from nonna.programs.drive import Position, Trip
 from nonna.programs.hanging import Part, parts
 from nonna.programs.oriented import edge_at_pad
 from nonna.shop.machine import Machine, Tools
-from nonna.standin.path import Held, Path
+from nonna.standin.path import InSpindle, Path
 from nonna.standin.truth import Body, Truth
 
 EDGE_MM = 0.8  #: a tool whose axis stands further off the pad's middle is touched at its edge
@@ -328,7 +328,7 @@ class Mill:
         if self._trace:
             held = self._held
             self.path.add(
-                line, self._clock, self._position, way, Held(self._tool, held.length, held.diameter, held.holder)
+                line, self._clock, self._position, way, InSpindle(self._tool, held.length, held.diameter, held.holder)
             )
 
     def _problem(self, code: str, line: int, message: str) -> None:

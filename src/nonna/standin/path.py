@@ -16,7 +16,7 @@ from nonna.programs.hanging import Holder
 _WAYS = ("rapid", "feed", "probe", "change")
 
 
-class Held(NamedTuple):
+class InSpindle(NamedTuple):
     """What is in the spindle."""
 
     tool: int
@@ -51,7 +51,7 @@ class Path(Sequence[PathPoint]):
     def __init__(self) -> None:
         self._lines, self._held, self._ways = array("q"), array("l"), array("b")
         self._numbers = array("d")  #: time, x, y and z of each place
-        self._holds: list[Held] = []
+        self._holds: list[InSpindle] = []
 
     @classmethod
     def of(cls, points: Iterable[PathPoint]) -> Path:
@@ -60,10 +60,10 @@ class Path(Sequence[PathPoint]):
             return points
         made = cls()
         for p in points:
-            made.add(p.line, p.at_s, p.at, p.way, Held(p.tool, p.long, p.wide, p.holder))
+            made.add(p.line, p.at_s, p.at, p.way, InSpindle(p.tool, p.long, p.wide, p.holder))
         return made
 
-    def add(self, line: int, at_s: float, at: Position, way: str, held: Held) -> None:
+    def add(self, line: int, at_s: float, at: Position, way: str, held: InSpindle) -> None:
         """Add the place where the gauge line came to."""
         if not self._holds or self._holds[-1] != held:
             self._holds.append(held)
@@ -95,7 +95,7 @@ class Path(Sequence[PathPoint]):
         late = np.frombuffer(self._lines, dtype=self._lines.typecode) >= line
         return int(late.argmax()) if len(late) else 0
 
-    def stretches(self) -> list[tuple[Held, int, int]]:
+    def stretches(self) -> list[tuple[InSpindle, int, int]]:
         """Return what was held, each with the first place and the one behind the last."""
         held = np.frombuffer(self._held, dtype=self._held.typecode)
         edges = [0, *(int(i) for i in np.flatnonzero(np.diff(held)) + 1), len(held)]

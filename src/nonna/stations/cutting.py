@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any
 
 from nonna.errors import NonnaError
@@ -73,6 +74,8 @@ def founded(kind: str, name: str, answers: Mapping[str, Answer | None]) -> Found
     return Founded(machine, gear, tuple(q.key for q in QUESTIONS if q.key not in got))
 
 
+_PLACE = ("pad", "overtravel", "setter_x", "setter_y", "setter_z", "master_length")  #: nothing is planned without
+_SETTER = (*_PLACE, "pad_shape", "free", "setter_height")
 _FIELDS = {
     "rapid_xy": "rapid_mm_min", "rapid_z": "rapid_mm_min", "brakes": "acceleration_mm_s2", "change": "tool_change_s",
     "rpm": "max_rpm", "pockets": "pocket_count", "latency": "trigger_latency_s",
@@ -102,6 +105,54 @@ def _setter(got: Mapping[str, Any], travel: Mapping[str, list[float]]) -> dict[s
         "shape": got["pad_shape"], "width_x_mm": got["pad"], "width_y_mm": got["pad"], "height_mm": got["setter_height"],
         "overtravel_mm": got["overtravel"], "clear_sides": ["+x", "-x", "+y", "-y"] if got["free"] else [],
     }  # fmt: skip
+
+
+def still_asked(machine: Mapping[str, Any]) -> tuple[SetUpQuestion, ...]:
+    """Return what a machine is still asked: all of its setter where that has no place yet, then what was only assumed."""
+    assumed = set(machine.get("assumed", ()))
+    setter = (
+        ()
+        if machine.get("setter")
+        else tuple(replace(q, needed=q.key in _PLACE) for q in QUESTIONS if q.key in _SETTER)
+    )
+    return (*setter, *(q for q in QUESTIONS if _FIELDS.get(q.key) in assumed))
+
+
+def taught(machine: Mapping[str, Any], answers: Mapping[str, Answer | None]) -> dict[str, Any]:
+    """Return a machine's file with what was answered since it was set up (mm).
+
+    Raises: NonnaError naming the question whose answer cannot be.
+    """
+    said = {key: value for key, value in answers.items() if value is not None}
+    made, got = dict(machine), {**known(QUESTIONS, answers)}
+    if not machine.get("setter") and {"pad", "overtravel"} <= said.keys():
+        made["setter"] = _setter(got, machine["travel_mm"])
+    elif not machine.get("setter"):
+        _setter(got, machine["travel_mm"])  # a place outside the travel is said at once
+    for name, parts in (
+        ("rapid_mm_min", {"xy": "rapid_xy", "z": "rapid_z"}), ("acceleration_mm_s2", {"xy": "brakes", "z": "brakes"}),
+    ):  # fmt: skip
+        made[name] = {**machine[name], **{part: said[key] for part, key in parts.items() if key in said}}
+    for key, name in (("change", "tool_change_s"), ("rpm", "max_rpm")):
+        made[name] = said.get(key, machine[name])
+    if "pockets" in said:
+        made["pocket_count"] = int(float(said["pockets"]))
+    if "latency" in said:
+        late = float(said["latency"]) / 1000.0
+        made |= {"trigger_latency_s": late, "trigger_jitter_s": late / 10.0}
+    left = {_FIELDS[key] for key in _FIELDS if _FIELDS[key] in machine.get("assumed", ()) and key not in said}
+    return {**made, "assumed": [name for name in machine.get("assumed", ()) if name in left]}
+
+
+def answers_of(machine: Mapping[str, Any]) -> dict[str, Answer]:
+    """Return the answers that a machine's travel amounts to, for its drawing."""
+    found: dict[str, Answer] = {}
+    for axis, (low, high) in machine["travel_mm"].items():
+        found |= {
+            f"travel_{axis}": high - low,
+            f"zero_{axis}": "low end" if low == 0 else "high end" if high == 0 else "middle",
+        }
+    return found
 
 
 def drawn(answers: Mapping[str, object], asked: str, units: Units) -> Figure:

@@ -54,7 +54,7 @@ class StationKind:
     grown: Callable[[Loop, Around], Loop] | None = None  #: the loop as one station has it
     standin: str = ""  #: ``module:function`` that measures on its stand-in; "" where there is none
     lines: str = ""  #: ``module:function`` that gives the lines its stand-in instrument prints, one after the other
-    set_up: str = ""  #: module with ``QUESTIONS``, ``founded`` and perhaps ``drawn``; "" where none can be set up yet
+    set_up: str = ""  #: module with ``QUESTIONS``, ``founded`` and perhaps ``drawn``, ``still_asked``, ``taught``, ``answers_of``; "" where none can be set up yet
     by_line: frozenset[str] = frozenset()  #: procedures whose readings such an instrument sends
 
     def at(self, around: Around) -> StationKind:
@@ -89,6 +89,25 @@ class StationKind:
     def drawn(self) -> Callable[[Mapping[str, object], str, Units], Figure] | None:
         """What draws one while it is set up, from (answers, key of what is asked, units)."""
         found: Callable[[Mapping[str, object], str, Units], Figure] | None = self._of_set_up("drawn")
+        return found
+
+    @property
+    def still_asked(self) -> Callable[[Mapping[str, Any]], tuple[SetUpQuestion, ...]] | None:
+        """What a machine (its file) is asked when a plan first needs it."""
+        found: Callable[[Mapping[str, Any]], tuple[SetUpQuestion, ...]] | None = self._of_set_up("still_asked")
+        return found
+
+    @property
+    def taught(self) -> Callable[[Mapping[str, Any], Mapping[str, Answer | None]], Mapping[str, Any]] | None:
+        """What puts answers into a machine's file."""
+        found: Callable[[Mapping[str, Any], Mapping[str, Answer | None]], Mapping[str, Any]] | None
+        found = self._of_set_up("taught")
+        return found
+
+    @property
+    def answers_of(self) -> Callable[[Mapping[str, Any]], Mapping[str, Answer]] | None:
+        """What gives the answers that a machine's file amounts to, for its drawing."""
+        found: Callable[[Mapping[str, Any]], Mapping[str, Answer]] | None = self._of_set_up("answers_of")
         return found
 
     def _of_set_up(self, name: str) -> Any:

@@ -3,47 +3,65 @@
 from __future__ import annotations
 
 import math
-from enum import StrEnum
+from dataclasses import dataclass, replace
+from typing import ClassVar, Self
 
 MM_PER_INCH = 25.4
 MINUS = "−"
 
 
-class Units(StrEnum):
+@dataclass(frozen=True, slots=True)
+class Units:
     """What lengths are shown in; inside the program they are millimetres."""
 
-    MM = "mm"
-    INCH = "inch"
+    value: str  #: ``mm`` or ``inch``
+    coarse: bool = False  #: a digit fewer behind the point
+
+    MM: ClassVar[Self]
+    INCH: ClassVar[Self]
+
+    @property
+    def metric(self) -> bool:
+        """Whether they are millimetres."""
+        return self.value == "mm"
+
+    @property
+    def fine(self) -> Self:
+        """The same with every digit: for what is shown to be changed and read back."""
+        return replace(self, coarse=False)
 
     @property
     def scale(self) -> float:
         """How many of this unit make a millimetre."""
-        return 1.0 if self is Units.MM else 1.0 / MM_PER_INCH
+        return 1.0 if self.metric else 1.0 / MM_PER_INCH
 
     @property
     def symbol(self) -> str:
         """What stands behind a number."""
-        return "mm" if self is Units.MM else "in"
+        return "mm" if self.metric else "in"
 
     @property
     def decimals(self) -> int:
-        """Digits for a position or a length: a tenth of a micrometre, or 10 µin."""
-        return 4 if self is Units.MM else 5
+        """Digits for a position or a length: a tenth of a micrometre or 10 µin, coarse ten times that."""
+        return (4 if self.metric else 5) - self.coarse
 
     @property
     def small_symbol(self) -> str:
         """What stands behind a small deviation: micrometres, or ten-thousandths' millionths of an inch."""
-        return "µm" if self is Units.MM else "µin"
+        return "µm" if self.metric else "µin"
 
     @property
     def small_scale(self) -> float:
         """How many small units make a millimetre."""
-        return 1e3 if self is Units.MM else 1e6 / MM_PER_INCH
+        return 1e3 if self.metric else 1e6 / MM_PER_INCH
 
     @property
-    def other(self) -> Units:
-        """The other one."""
-        return Units.INCH if self is Units.MM else Units.MM
+    def other(self) -> Self:
+        """The other one, with as many digits that mean something."""
+        return replace(self, value="inch" if self.metric else "mm")
+
+
+Units.MM, Units.INCH = Units("mm"), Units("inch")
 
 
 def number(value: float, decimals: int, *, sign: bool = False) -> str:

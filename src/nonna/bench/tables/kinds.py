@@ -13,5 +13,11 @@ _WORDS = (
 
 def kind_of(words: str) -> str:
     """Return the kind of tool that words mean; an end mill where nothing else is said."""
+    return said_kind(words) or "end-mill"
+
+
+def said_kind(words: str) -> str:
+    """Return the kind of tool that words name, "" where they name none."""
     plain = words.lower().replace("_", " ")
-    return next((kind for word, kind in _WORDS if word in plain), "end-mill")
+    kind = next((kind for word, kind in _WORDS if word in plain), "")
+    return kind or ("end-mill" if "mill" in plain else "")

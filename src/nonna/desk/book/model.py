@@ -1,10 +1,11 @@
-"""Records as an item model, newest first, filtered by a few letters."""
+"""Records as an item model, newest first, found by a few letters."""
 
 from __future__ import annotations
 
 from PySide6.QtCore import QModelIndex
 
-from nonna.desk.cells import Cell, CellModel, Index
+from nonna.desk.cells import Cell, Index
+from nonna.desk.word_filter import SearchedModel, WordFilter
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.wording import LONG_MM
 from nonna.shop.history import Entry
@@ -22,44 +23,43 @@ def title(entry: Entry) -> str:
     return PROCEDURES[entry.name].title if entry.name in PROCEDURES else entry.name
 
 
-class BookModel(CellModel):
+class BookModel(SearchedModel):
     """Adapts ledger entries."""
 
     HEADERS = ("No.", "When", "What", "On", "Result", "Verdict", "Signed")
 
     def __init__(self) -> None:
         super().__init__()
-        self._all: tuple[Entry, ...] = ()
-        self._shown: tuple[Entry, ...] = ()
+        self._entries: tuple[Entry, ...] = ()
         self._units = Units.MM
-        self._filter = ""
+        self._haystacks: dict[int, str] = {}
         self._words: dict[int, tuple[str, ...]] = {}
         self._station = ""
 
     def show_entries(self, entries: tuple[Entry, ...], units: Units, station: str = "") -> None:
         """Take the ledger's entries. Parameters: station, the one shown: what is of another says so."""
-        self._all, self._units, self._words, self._station = entries, units, {}, station
-        self.filter(self._filter)
-
-    def filter(self, text: str) -> None:
-        """Keep the entries that hold every word typed."""
-        self._filter = text
-        wanted = text.lower().split()
         self.beginResetModel()
-        self._shown = tuple(e for e in reversed(self._all) if all(w in _searched(e) for w in wanted))
+        self._entries, self._units, self._words, self._station = entries[::-1], units, {}, station
+        self._haystacks = {}
         self.endResetModel()
+
+    def searched(self, row: int) -> str:
+        """Return what a record is found by."""
+        if row not in self._haystacks:
+            self._haystacks[row] = _searched(self._entries[row])
+        return self._haystacks[row]
 
     def entry(self, row: int) -> Entry:
         """Return the entry of a row."""
-        return self._shown[row]
+        return self._entries[row]
 
     def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
         """How many records."""
-        return 0 if parent.isValid() else len(self._shown)
+        return 0 if parent.isValid() else len(self._entries)
 
     def cell(self, row: int, column: int) -> Cell:
         """Return what stands in a cell."""
-        entry = self._shown[row]
+        entry = self._entries[row]
         ink, bold = "ink", column in (2, 5)
         if column == 5:
             ink = {"pass": "accent", "fail": "bad", "undecided": "due"}.get(entry.verdict, "ink")
@@ -70,8 +70,8 @@ class BookModel(CellModel):
         return Cell(self.words(entry)[column], ink, bold)
 
     def newest(self, count: int) -> tuple[Entry, ...]:
-        """Return the first entries shown."""
-        return self._shown[:count]
+        """Return the newest entries."""
+        return self._entries[:count]
 
     def words(self, entry: Entry) -> tuple[str, ...]:
         """Return what stands in the cells of an entry; a list that is painted asks for it again and again."""
@@ -99,6 +99,18 @@ class BookModel(CellModel):
         if abs(entry.value_mm) < LONG_MM:
             return f"{small(entry.value_mm, self._units)}{doubt}"
         return f"{length(entry.value_mm, self._units, unit=False)}{doubt}"
+
+
+class ShownRecords(WordFilter):
+    """The records in sight."""
+
+    def __init__(self, records: BookModel) -> None:
+        super().__init__(records)
+        self._records = records
+
+    def entry(self, row: int) -> Entry:
+        """Return the entry of a row."""
+        return self._records.entry(self.behind(row))
 
 
 def _searched(entry: Entry) -> str:

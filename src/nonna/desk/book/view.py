@@ -7,7 +7,7 @@ from PySide6.QtGui import QFontMetrics, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QHeaderView, QLineEdit, QTableView, QVBoxLayout, QWidget
 
 from nonna.bench.state import ShopState
-from nonna.desk.book.model import BookModel, title
+from nonna.desk.book.model import BookModel, ShownRecords, title
 from nonna.desk.cells import CellDelegate
 from nonna.desk.figure_view import FigureView
 from nonna.desk.file_dialog import ask_where
@@ -43,6 +43,7 @@ class BookView(QWidget):
         self.search.setToolTip(self.tr("Only records that hold every word typed stay in sight."))
         self.search.setFixedWidth(240)
         self.model = BookModel()
+        self.shown = ShownRecords(self.model)
         self.table = worn(QTableView())
         self._dress_table()
         self._what, self._signed = label("", "title", wrap=True), label("", "quiet", wrap=True)
@@ -63,7 +64,7 @@ class BookView(QWidget):
 
     def _dress_table(self) -> None:
         t = self.table
-        t.setModel(self.model)
+        t.setModel(self.shown)
         t.setAccessibleName(self.tr("Records"))
         plain_rows(t)
         t.setItemDelegate(CellDelegate(t, 15))
@@ -154,7 +155,7 @@ class BookView(QWidget):
     def current_entry(self) -> Entry | None:
         """Return the record under the cursor."""
         index = self.table.currentIndex()
-        return self.model.entry(index.row()) if index.isValid() else None
+        return self.shown.entry(index.row()) if index.isValid() else None
 
     def ask_where(self) -> None:
         """Ask where the certificate goes."""
@@ -175,13 +176,13 @@ class BookView(QWidget):
         self._said_frame.show_tone(tone)
 
     def _on_search(self, text: str) -> None:
-        self.model.filter(text)
+        self.shown.show_filter(text)
         self._select(0)
 
     def _select(self, row: int) -> None:
-        if self.model.rowCount():
+        if count := self.shown.rowCount():
             flags = QItemSelectionModel.SelectionFlag.ClearAndSelect | QItemSelectionModel.SelectionFlag.Rows
-            self.table.selectionModel().setCurrentIndex(self.model.index(min(row, self.model.rowCount() - 1), 0), flags)
+            self.table.selectionModel().setCurrentIndex(self.shown.index(min(row, count - 1), 0), flags)
         self._show_entry()
 
     def _on_withdraw(self) -> None:

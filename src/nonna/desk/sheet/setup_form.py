@@ -50,7 +50,9 @@ class SetupForm(QWidget):
             value = name.value_in(c.session.bench.setup)
             plain = name in self._plain
             if not edit.isModified():
-                shown = "" if value is None else f"{value:g}" if plain else length(float(value), c.units, unit=False)
+                shown = (
+                    "" if value is None else f"{value:g}" if plain else length(float(value), c.units.fine, unit=False)
+                )
                 edit.setText(shown)
             came = c.opening.carried.get(str(name))
             words = f"record {came['record']}" if came else ("" if value is None else self.tr("given"))

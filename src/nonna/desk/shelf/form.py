@@ -10,7 +10,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
 from nonna.bench.asked import Asked, Sort, asked_in
-from nonna.bench.shelving import Group
+from nonna.bench.shelving import ShelfGroup
 from nonna.desk.fields import field, put_text, text_of
 from nonna.desk.look import style
 from nonna.desk.shelf.line_trial import LineTrial
@@ -41,7 +41,7 @@ class CardForm(QWidget):
         """The card as it was handed in."""
         return self._card
 
-    def show_card(self, group: Group, card: Mapping[str, Any]) -> None:
+    def show_card(self, group: ShelfGroup, card: Mapping[str, Any]) -> None:
         """Show a card; an empty one starts from the model's usual values."""
         self._card = dict(card)
         if group.key not in self._made:

@@ -11,7 +11,7 @@ from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QMenu, QSizePolicy, QVBoxLayout, QWidget
 
 from nonna.bench import clock
-from nonna.bench.shelving import GROUPS, Group
+from nonna.bench.shelving import GROUPS, ShelfGroup
 from nonna.desk.look.style import font, worn
 from nonna.desk.shelf.form import CardForm
 from nonna.desk.widgets import ClearArea, button, card, label
@@ -120,7 +120,7 @@ class ShelfView(QWidget):
         self.list.blockSignals(False)
         self._show_current()
 
-    def begin(self, group: Group) -> None:
+    def begin(self, group: ShelfGroup) -> None:
         """Begin a new card."""
         self.list.clearSelection()
         self.list.setCurrentRow(-1)
@@ -170,9 +170,9 @@ class ShelfView(QWidget):
         self._said.setText(words)
         self._said.show_tone(tone)
 
-    def _here(self) -> tuple[Group, dict[str, Any]] | None:
+    def _here(self) -> tuple[ShelfGroup, dict[str, Any]] | None:
         item = self.list.currentItem()
-        found: tuple[Group, dict[str, Any]] | None = item.data(_PLACE) if item is not None else None
+        found: tuple[ShelfGroup, dict[str, Any]] | None = item.data(_PLACE) if item is not None else None
         return found
 
     def _show_current(self) -> None:
@@ -181,7 +181,7 @@ class ShelfView(QWidget):
             self._show(*here)
             self.say("", "plain")
 
-    def _show(self, group: Group, each: dict[str, Any]) -> None:
+    def _show(self, group: ShelfGroup, each: dict[str, Any]) -> None:
         self._group = group
         self._title.setText(str(each.get("name") or self.tr("A new {}").format(group.one)))
         about = [self._due(each)] if each.get("due") else []
@@ -194,7 +194,7 @@ class ShelfView(QWidget):
         self._retire.setVisible(bool(each) and "retired" in group.card.model_fields)
         self._recall.setVisible(bool(each) and group.key == "masters")
 
-    def _line(self, group: Group, each: Mapping[str, Any]) -> str:
+    def _line(self, group: ShelfGroup, each: Mapping[str, Any]) -> str:
         marks = [str(each["name"])]
         if each.get("retired"):
             marks.append("retired")

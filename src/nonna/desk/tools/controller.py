@@ -14,6 +14,7 @@ from nonna.bench.batch_judging import judged_of
 from nonna.bench.history import History
 from nonna.bench.judging import LENGTHS, sign_all
 from nonna.bench.planning import calibrated
+from nonna.bench.still_asked import questions_of
 from nonna.bench.tool_storing import read_wishes
 from nonna.bench.tray import Tray
 from nonna.bench.tray_work import kept, look_at, must_be_clean, on_standin, outcomes
@@ -41,7 +42,7 @@ if TYPE_CHECKING:
 BY_HAND_MINUTES = 2.7  #: a tool, until somebody says otherwise
 
 
-class Host(Protocol):
+class TrayHost(Protocol):
     """What the tray needs of the window it stands in."""
 
     site: Site | None
@@ -66,7 +67,7 @@ class TrayController(QObject):
     said = Signal(str, str)  #: message, tone
     progress = Signal(object)  #: (done, of, words), None at the end
 
-    def __init__(self, host: Host, parent: QObject | None = None) -> None:
+    def __init__(self, host: TrayHost, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._host = host
         self.tray = Tray()
@@ -123,6 +124,12 @@ class TrayController(QObject):
             return calibrated(site.machine, state.results)
         except NonnaError:
             return site.machine  # a plan is refused in words, see `_wanted`
+
+    @property
+    def asking(self) -> bool:
+        """Whether nothing can be planned before somebody says where the machine's setter stands."""
+        site = self._host.site
+        return site is not None and site.machine.setter is None and bool(questions_of(site.machine.model_dump()))
 
     @property
     def changer_mm(self) -> float:

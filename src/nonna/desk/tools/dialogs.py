@@ -7,10 +7,9 @@ from dataclasses import replace
 from typing import TYPE_CHECKING, Any, get_args
 
 from nonna.bench.asked import Asked
-from nonna.bench.tables.csv_table import LENGTHS, Columns, guess, tools_of
-from nonna.bench.tables.holders import holder_from, holder_text
-from nonna.bench.tables.rough import read_length
+from nonna.bench.tables.csv_table import Columns, guess, tools_of
 from nonna.bench.tool_storing import columns_for, keep_columns
+from nonna.bench.tool_texts import TITLES, tool_of, tool_texts
 from nonna.desk.form_dialog import FormDialog
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length, parse_number
@@ -18,7 +17,6 @@ from nonna.procedures.wording import choice_words
 from nonna.programs.choose import Method, Wish, choose
 from nonna.shop.csv_rows import CsvTable, open_csv
 from nonna.shop.machine import Tool, ToolKind
-from nonna.shop.strict_model import checked
 from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
@@ -40,41 +38,22 @@ _METHODS: tuple[tuple[Method, str], ...] = (
 def tool_dialog(controller: TrayController, number: int | None, units: Units, parent: QWidget) -> FormDialog:
     """Edit a tool, or add one. A length may be rough ("about 80") or left out."""
     old = controller.tray.tool(number) if number is not None else None
-    shown: dict[str, Any] = old.model_dump() if old else {"number": "", "kind": "end-mill", "diameter_mm": None}
-
-    def text(name: str) -> str:
-        value = shown.get(name)
-        if value is None or (name in LENGTHS and name != "diameter_mm" and value == 0.0):
-            return ""
-        return f"{value * units.scale:.7g}" if name in LENGTHS else str(value)
-
-    long = text("length_mm")
-    if old is not None and old.length_mm is not None and old.length_uncertainty_mm > 0.0:
-        long = f"{long} ± {old.length_uncertainty_mm * units.scale:.7g}"
-    fields = [
-        Asked("number", "Number", text("number")),
-        Asked("kind", "Kind", str(shown["kind"]), tuple((k, choice_words(k)) for k in get_args(ToolKind))),
-        Asked("description", "Name", text("description")),
-        Asked("diameter_mm", "Diameter", text("diameter_mm"), unit=units.symbol),
-        Asked("length_mm", "Length", long, unit=f"{units.symbol}, or about 80, or nothing"),
-        Asked("tolerance_mm", "Its length to within", text("tolerance_mm"), unit=f"{units.symbol}, ±"),
-        Asked("corner_radius_mm", "Corner radius", text("corner_radius_mm"), unit=units.symbol),
-        Asked("tip_diameter_mm", "Flat, or arbor screw", text("tip_diameter_mm"), unit=units.symbol),
-        Asked("flutes", "Teeth", text("flutes")),
-        Asked("holder", "Holder", holder_text(old.holder) if old else "", unit="mm: 63 x 20, 40 x 15, from the gauge line down"),
-        Asked("repeats", "Its holder", "yes" if shown.get("repeats", True) else "no", _REPEATS),
-        Asked("edge_deg", "First edge at", text("edge_deg"), unit="°, spindle oriented"),
-        Asked("centre_cutting", "Cuts to its centre", "yes" if shown.get("centre_cutting", True) else "no", _YES_NO),
-        Asked("hand", "Cuts turning", str(shown.get("hand", "right")), (("right", "right"), ("left", "left"))),
-        Asked("material", "Edges of", str(shown.get("material", "carbide")), (("carbide", "carbide"), ("hss", "high-speed steel"))),
-    ]  # fmt: skip
+    texts = tool_texts(old, units)
+    choices = {
+        "kind": tuple((k, choice_words(k)) for k in get_args(ToolKind)), "repeats": _REPEATS, "centre_cutting": _YES_NO,
+        "hand": (("right", "right"), ("left", "left")), "material": (("carbide", "carbide"), ("hss", "high-speed steel")),
+    }  # fmt: skip
+    behind = dict.fromkeys(("diameter_mm", "corner_radius_mm", "tip_diameter_mm"), units.symbol) | {
+        "length_mm": f"{units.symbol}, or about 80, or nothing", "tolerance_mm": f"{units.symbol}, ±",
+        "holder": "mm: 63 x 20, 40 x 15, from the gauge line down", "edge_deg": "°, spindle oriented",
+    }  # fmt: skip
+    fields = [Asked(n, t, texts[n], choices.get(n, ()), behind.get(n, "")) for n, t in TITLES.items()]
     title = f"T{number}" if number is not None else "A new tool"
     dialog = FormDialog(title, "", fields, parent, action="Into the tray")
 
     def take(values: dict[str, str]) -> None:
         try:
-            made = checked(Tool, _tool_values(values, shown, units))
-            controller.change(controller.tray.with_tool(made, number))
+            controller.change(controller.tray.with_tool(tool_of(values, old, units), number))
         except NonnaError as error:
             dialog.refuse(error)
             return
@@ -82,38 +61,6 @@ def tool_dialog(controller: TrayController, number: int | None, units: Units, pa
 
     dialog.submitted.connect(take)
     return dialog
-
-
-def _tool_values(values: dict[str, str], shown: dict[str, Any], units: Units) -> dict[str, Any]:
-    made = {k: v for k, v in shown.items() if v is not None}
-    for name in ("kind", "description", "hand", "material"):
-        made[name] = values[name]
-    made["centre_cutting"] = values["centre_cutting"] == "yes"
-    for name, title in (("number", "Number"), ("flutes", "Teeth")):
-        if values[name]:
-            whole = parse_number(values[name], title, name)
-            if whole != int(whole):
-                raise NonnaError("not-a-number", "{title}: a whole number is wanted.", name, title=title)
-            made[name] = int(whole)
-    made["repeats"] = values["repeats"] == "yes"
-    made["edge_deg"] = parse_number(values["edge_deg"] or "0", "First edge at", "edge_deg")
-    made["holder"] = holder_from(values["holder"])
-    made.pop("tolerance_mm", None)
-    for name in ("diameter_mm", "corner_radius_mm", "tip_diameter_mm", "tolerance_mm"):
-        if values[name]:
-            try:
-                made[name] = parse_length(values[name], units)
-            except NonnaError as error:
-                raise NonnaError(error.code, error.message, name) from error
-    made.pop("length_mm", None)
-    made.pop("length_uncertainty_mm", None)
-    try:
-        found = read_length(values["length_mm"], "," in values["length_mm"], 1.0 / units.scale)
-    except NonnaError as error:
-        raise NonnaError(error.code, "Length: {words}", "length_mm", words=error.message) from error
-    if found.value_mm is not None:
-        made |= {"length_mm": found.value_mm, "length_uncertainty_mm": found.doubt_mm or 0.0}
-    return made
 
 
 def touch_dialog(controller: TrayController, number: int, units: Units, parent: QWidget) -> FormDialog:

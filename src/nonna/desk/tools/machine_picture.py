@@ -150,7 +150,11 @@ def _unknown(machine: Machine, point: PathPoint) -> str:
     if point.long and not point.holder:
         missing.append("holder")
     said = f"; {' and '.join(missing)} not described, so not looked at" if missing else ""
-    return f"{said}; {len(machine.assumed)} of the machine's figures are assumed (Shelf)" if machine.assumed else said
+    return (
+        f"{said}; {len(machine.assumed)} of the machine's figures are assumed (Ctrl+K: what the machine is asked)"
+        if machine.assumed
+        else said
+    )
 
 
 def _span(values: Sequence[float], travel: Sequence[float]) -> tuple[float, float]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -20,10 +20,11 @@ from PySide6.QtWidgets import QStyledItemDelegate, QStyleOptionViewItem
 
 from nonna.bench.tool_table import ToolRow
 from nonna.bench.tray import numbers_in
-from nonna.desk.cells import Cell, CellModel, Index, paint_ground
+from nonna.desk.cells import Cell, Index, paint_ground
 from nonna.desk.figure_view import FigurePainter
 from nonna.desk.look.palette import STATE_INK
 from nonna.desk.look.style import current
+from nonna.desk.word_filter import SearchedModel, WordFilter
 from nonna.figures.figure import Figure
 from nonna.figures.setter import tool_outline
 from nonna.shop.subjects import Subject
@@ -44,84 +45,66 @@ class Waiting:
     bad: bool
 
 
-class ToolModel(CellModel):
-    """Adapts tool rows; shows those that a filter leaves."""
+class ToolModel(SearchedModel):
+    """Adapts tool rows."""
 
     HEADERS = ("", "Tool", "", "", "Table", "Measured", "Change")
     RIGHT = RIGHT
 
     def __init__(self) -> None:
         super().__init__()
-        self._all: tuple[ToolRow, ...] = ()
-        self._shown: list[ToolRow] = []
+        self._rows: tuple[ToolRow, ...] = ()
         self._haystacks: list[str] = []
         self._marked: frozenset[int] = frozenset()
         self._waiting: Mapping[Subject, Waiting] = {}
         self._notes: Mapping[int, str] = {}
-        self._filter = ""
         self._units = Units.MM
 
     @property
     def rows(self) -> tuple[ToolRow, ...]:
-        """All rows, also those the filter hides."""
-        return self._all
-
-    @property
-    def shown(self) -> tuple[ToolRow, ...]:
-        """The rows that the filter leaves."""
-        return tuple(self._shown)
-
-    def row(self, index: int) -> ToolRow | None:
-        """Return a row that is shown."""
-        return self._shown[index] if 0 <= index < len(self._shown) else None
+        """All rows, also those that a filter hides."""
+        return self._rows
 
     def show_rows(self, rows: tuple[ToolRow, ...], units: Units) -> None:
         """Take new rows."""
         self.beginResetModel()
-        self._all, self._units = rows, units
+        self._rows, self._units = rows, units
         self._haystacks = [
             f"T{r.number} {r.subject.words} {r.name} {r.kind} {r.diameter:g} {r.state.value}".lower() for r in rows
         ]
-        self._shown = self._filtered()
         self.endResetModel()
 
     def show_marks(self, marked: Collection[int], waiting: Mapping[Subject, Waiting], notes: Mapping[int, str]) -> None:
         """Show marks, results that wait, and what stands under the names."""
         self._marked, self._waiting, self._notes = frozenset(marked), waiting, notes
-        if self._shown:
-            self.dataChanged.emit(self.index(0, 0), self.index(len(self._shown) - 1, len(self.HEADERS) - 1))
+        if self._rows:
+            self.dataChanged.emit(self.index(0, 0), self.index(len(self._rows) - 1, len(self.HEADERS) - 1))
 
-    def show_filter(self, text: str) -> None:
-        """Show only rows that hold every word typed, or the tools of a range such as ``2-9, 14``."""
-        if text != self._filter:
-            self.beginResetModel()
-            self._filter = text
-            self._shown = self._filtered()
-            self.endResetModel()
+    def searched(self, row: int) -> str:
+        """Return what a tool is found by."""
+        return self._haystacks[row]
 
-    def _filtered(self) -> list[ToolRow]:
-        numbers = numbers_in(self._filter)
-        if numbers is not None:
-            return [r for r in self._all if r.number in numbers]
-        words = self._filter.lower().split()
-        return [r for r, hay in zip(self._all, self._haystacks, strict=True) if all(w in hay for w in words)]
+    def sieve(self, text: str) -> Callable[[int], bool]:
+        """Leave rows that hold every word typed, or the tools of a range such as ``2-9, 14``."""
+        numbers = numbers_in(text)
+        return super().sieve(text) if numbers is None else lambda row: self._rows[row].number in numbers
 
     def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
-        """How many tools are shown."""
-        return 0 if parent.isValid() else len(self._shown)
+        """How many tools."""
+        return 0 if parent.isValid() else len(self._rows)
 
     def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         """The row for its outline, what is read aloud, and the cells."""
         if role == Qt.ItemDataRole.UserRole:
-            return self._shown[index.row()]
+            return self._rows[index.row()]
         if role == Qt.ItemDataRole.AccessibleTextRole:
-            row = self._shown[index.row()]
+            row = self._rows[index.row()]
             return f"T{row.number} {row.name}: {self._note(row)}"
         return super().data(index, role)
 
     def cell(self, row: int, column: int) -> Cell:
         """Return what stands in a cell."""
-        tool = self._shown[row]
+        tool = self._rows[row]
         waiting = self._waiting.get(tool.subject)
         if column == NAME:
             ink = STATE_INK[tool.state] if waiting is None else "bad" if waiting.bad else "accent"
@@ -157,6 +140,28 @@ class ToolModel(CellModel):
         if column == CHANGE:
             return "" if now is None or row.was is None else small(now - row.was, u, sign=True)
         return {NUMBER: f"T{row.number}", NAME: row.name}.get(column, "")
+
+
+class ShownTools(WordFilter):
+    """The tools in sight."""
+
+    def __init__(self, tools: ToolModel) -> None:
+        super().__init__(tools)
+        self._tools = tools
+
+    @property
+    def rows(self) -> tuple[ToolRow, ...]:
+        """Those in sight, as they stand."""
+        return tuple(self._tools.rows[self.behind(row)] for row in range(self.rowCount()))
+
+    def row_of(self, number: int) -> int:
+        """Return the row of a tool, -1 where it is not in sight."""
+        behind = next((i for i, row in enumerate(self._tools.rows) if row.number == number), -1)
+        return self.mapFromSource(self._tools.index(behind, 0)).row()
+
+    def row(self, index: int) -> ToolRow | None:
+        """Return the tool of a row, None where there is none."""
+        return self._tools.rows[self.behind(index)] if 0 <= index < self.rowCount() else None
 
 
 class ShapeDelegate(QStyledItemDelegate):

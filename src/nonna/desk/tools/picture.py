@@ -154,9 +154,13 @@ def total(answer: Answer | None, by_hand_minutes: float) -> str:
 def panel(
     tray: Tray, answer: Answer | None, plan: ToolPlan | None, machine: Machine | None, units: Units, *,
     planning: str | None, busy: bool, progress: tuple[int, int, str] | None, standin: bool = True, unwritten: int = 0, notice: str = "", value: tuple[str, str, str] = ("", "", ""),
-    arriving: Arrivals | None = None,
+    arriving: Arrivals | None = None, asking: bool = False,
 ) -> PanelState:  # fmt: skip
-    """Work out what the panel shows; ``planning`` says how far it has come, None where nothing is being planned."""
+    """Work out what the panel shows.
+
+    Parameters: planning, how far it has come, None where nothing is being planned; asking, whether nothing can be planned
+    before the machine's questions are answered.
+    """
     rows = (
         () if plan is None or plan.refused or machine is None or machine.setter is None else _rows(plan, machine, units)
     )
@@ -171,6 +175,12 @@ def panel(
         return PanelState(rows, "plain", f"Listening to {arriving.presetter}.", arriving.words(), action, "", value)
     if tray.results:
         return replace(_results(tray, rows, units), value=value)
+    if asking and machine is not None:
+        head = f"Where {machine.name}'s setter stands is not known yet."
+        words = (
+            "A few questions, each with a drawing that shows where its answer is found. H measures by hand meanwhile."
+        )
+        return PanelState(rows, "due", head, words, "Answer them   Enter", "", value)
     if not tray.marked and unwritten:
         head = f"{unwritten} new {'length is' if unwritten == 1 else 'lengths are'} in the book."
         return PanelState(
@@ -196,7 +206,7 @@ def panel(
 def _rows(plan: ToolPlan, machine: Machine, units: Units) -> tuple[tuple[str, str, str], ...]:
     setter, per_minute = machine.setter, f"{units.symbol}/min"
     tip = (plan.tool.length_mm or 0.0) + (setter.trigger_plane_mm if setter else 0.0)
-    decimals = 0 if units is Units.MM else 1
+    decimals = 0 if units.metric else 1
 
     def feed(value: float) -> str:
         shown = value * units.scale
@@ -210,9 +220,7 @@ def _rows(plan: ToolPlan, machine: Machine, units: Units) -> tuple[tuple[str, st
         rows.append(("Feed a turn", turn[0], turn[1]))
     if plan.tool.length_mm is not None:
         for title, z in (("Air above", plan.approach_z), ("Gives up at", plan.search_to_z)):
-            rows.append(
-                (title, number((z - tip) * units.scale, 1 if units is Units.MM else 3, sign=True), units.symbol)
-            )
+            rows.append((title, number((z - tip) * units.scale, 1 if units.metric else 3, sign=True), units.symbol))
     whole = round(plan.seconds)
     rows.append(("Time", f"{whole // 60}:{whole % 60:02d}", "min"))
     return tuple(rows)

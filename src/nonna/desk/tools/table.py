@@ -8,20 +8,20 @@ from PySide6.QtWidgets import QHeaderView, QTableView, QWidget
 
 from nonna.desk.cells import CellDelegate
 from nonna.desk.plain_rows import plain_rows
-from nonna.desk.tools.model import CHANGE, MARK, NAME, NOW, NUMBER, SHAPE, WAS, ShapeDelegate, ToolModel
+from nonna.desk.tools.model import CHANGE, MARK, NAME, NOW, NUMBER, SHAPE, WAS, ShapeDelegate, ShownTools
 
 WIDTHS = {MARK: 24, NUMBER: 56, SHAPE: 42, WAS: 94, NOW: 97, CHANGE: 100}
 
 
 class TrayTable(QTableView):
-    """Shows a tool model."""
+    """Shows the tools in sight."""
 
     space_pressed = Signal()
     enter_pressed = Signal(bool)  #: with Ctrl
     letter_pressed = Signal(str)
     moved = Signal()
 
-    def __init__(self, model: ToolModel, parent: QWidget | None = None) -> None:
+    def __init__(self, model: ShownTools, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setAccessibleName(self.tr("Tools"))
         self.setModel(model)
@@ -51,9 +51,15 @@ class TrayTable(QTableView):
         row = self._model.row(self.currentIndex().row()) if self.currentIndex().isValid() else None
         return row.number if row else None
 
+    def show_filter(self, text: str) -> None:
+        """Leave what holds every word typed in sight; the cursor stays on its tool, or goes to the first."""
+        self._remember()
+        self._model.show_filter(text)
+        self.go_to(self._number)
+
     def go_to(self, number: int) -> None:
         """Put the cursor on a tool, where it is shown."""
-        at = next((i for i, row in enumerate(self._model.shown) if row.number == number), 0)
+        at = max(0, self._model.row_of(number))
         if self._model.rowCount():
             flags = QItemSelectionModel.SelectionFlag.ClearAndSelect | QItemSelectionModel.SelectionFlag.Rows
             self.selectionModel().setCurrentIndex(self._model.index(at, 0), flags)

@@ -19,7 +19,7 @@ from nonna.desk.file_dialog import ask_where
 from nonna.desk.look.style import dress, worn
 from nonna.desk.tools.controller import TrayController
 from nonna.desk.tools.figures import METHODS, measured_figure, touch_figure
-from nonna.desk.tools.model import ToolModel
+from nonna.desk.tools.model import ShownTools, ToolModel
 from nonna.desk.tools.picture import (
     measured_length,
     notes,
@@ -74,7 +74,8 @@ class ToolsView(QWidget):
         self.search.setToolTip(self.tr("Only tools that hold every word typed stay in sight, or those of a range."))
         self.search.setFixedWidth(200)
         self.model = ToolModel()
-        self.table = TrayTable(self.model, self)
+        self.shown = ShownTools(self.model)
+        self.table = TrayTable(self.shown, self)
         self._figure = FigureView()
         self._how, self._why = label("", "title", wrap=True), label("", "quiet", wrap=True)
         self.panel = TouchPanel()
@@ -140,7 +141,7 @@ class ToolsView(QWidget):
         self.table.space_pressed.connect(self._toggle)
         self.table.enter_pressed.connect(self._on_enter)
         self.table.letter_pressed.connect(self._on_letter)
-        self.search.textChanged.connect(self.model.show_filter)
+        self.search.textChanged.connect(self.table.show_filter)
         self.search.returnPressed.connect(self._on_search_enter)
         self.panel.acted.connect(lambda: self._on_enter(False))
         self.panel.second_acted.connect(self._on_second)
@@ -218,7 +219,7 @@ class ToolsView(QWidget):
         c, number = self.controller, self.table.number
         tool = c.tray.tool(number) if number is not None else None
         plan = c.plan_of(tool) if tool is not None else None
-        row = self.model.row(self.table.currentIndex().row())
+        row = self.shown.row(self.table.currentIndex().row())
         pad = self._state.pad_mm if self._state else 14.0
         now = measured_length(row, c.tray.results)  # the drawing says what stands in large beside it
         each = self._state.kind.loop.each if self._state else None
@@ -237,7 +238,7 @@ class ToolsView(QWidget):
                 ""
                 if tool
                 else self.tr(
-                    "No tools yet: Ctrl+V pastes them from a spreadsheet, Ctrl+I takes a table in, N adds one."
+                    "No tools yet: Ctrl+G types them in a grid, Ctrl+V pastes them, Ctrl+I takes a table in, N adds one."
                 )
             )
         else:
@@ -249,7 +250,7 @@ class ToolsView(QWidget):
                 c.tray, c.answer, plan, c.machine, self.units, planning=c.plans.told if c.plans.busy else None, busy=c.busy, progress=self._progress,
                 standin=c.standin_is_home, unwritten=c.unwritten,
                 notice=setter_notice(self._state.links) if self._state else "",
-                value=value_of(row, c.tray.results, self.units), arriving=c.arrivals.now,
+                value=value_of(row, c.tray.results, self.units), arriving=c.arrivals.now, asking=c.asking,
             )
         )  # fmt: skip
 
@@ -260,7 +261,7 @@ class ToolsView(QWidget):
 
     def mark_shown(self) -> None:
         """Mark all tools that are shown; none, where all are marked."""
-        c, numbers = self.controller, {r.number for r in self.model.shown}
+        c, numbers = self.controller, {r.number for r in self.shown.rows}
         c.change(c.tray.with_marks(c.tray.marked - numbers if numbers <= c.tray.marked else c.tray.marked | numbers))
 
     def mark_open(self) -> None:
@@ -323,9 +324,11 @@ class ToolsView(QWidget):
         if c.busy:
             c.cancel()
         elif control and self.table.number is not None:
-            c.accept({row.subject} if (row := self.model.row(self.table.currentIndex().row())) else set())
+            c.accept({row.subject} if (row := self.shown.row(self.table.currentIndex().row())) else set())
         elif c.tray.results:
             c.accept()
+        elif c.asking:
+            self.asked.emit("machine")
         elif not c.tray.marked and c.unwritten:
             self.ask_where()
         elif not c.tray.marked:

@@ -1,0 +1,291 @@
+"""Tools typed in rows, as in a spreadsheet: what is copied there is pasted here, what is wrong is said cell by cell."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PySide6.QtCore import QAbstractTableModel, QKeyCombination, QModelIndex, Qt, Signal
+from PySide6.QtGui import QBrush, QColor, QGuiApplication, QKeyEvent, QKeySequence
+from PySide6.QtWidgets import (
+    QAbstractItemDelegate,
+    QDialog,
+    QHBoxLayout,
+    QHeaderView,
+    QStyledItemDelegate,
+    QTableView,
+    QVBoxLayout,
+    QWidget,
+)
+
+from nonna.bench.history import History
+from nonna.bench.tool_grid import COLUMNS, Grid, block_of
+from nonna.bench.tool_texts import TITLES
+from nonna.desk.cells import Index
+from nonna.desk.look.style import current, worn
+from nonna.desk.tools.controller import TrayController
+from nonna.desk.widgets import button, label
+from nonna.errors import NonnaError
+from nonna.wording.fields import field_help
+from nonna.wording.lengths import Units
+
+WIDTHS = (80, 130, 0, 108, 140, 138, 70, 180)
+LENGTHS = ("diameter_mm", "length_mm", "corner_radius_mm")
+NUMBERS = (*LENGTHS, "number", "flutes")
+_RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+
+
+class GridModel(QAbstractTableModel):
+    """The cells of a grid; every change is a step that can be undone."""
+
+    said = Signal(str, str)  #: words, tone
+
+    def __init__(self, grid: Grid) -> None:
+        super().__init__()
+        self.grid = grid
+        self._steps: History[Grid] = History()
+        self._faults: dict[int, NonnaError | None] = {}
+
+    def change(self, row: int, column: int, block: list[list[str]]) -> None:
+        """Put texts in, the first of them in a cell; what they make wrong is said."""
+        try:
+            new = self.grid.with_cells(row, column, block)
+        except NonnaError as error:
+            self.said.emit(error.message, "bad")
+            return
+        if new == self.grid:
+            return
+        self._steps.remember(self.grid)
+        self._show(new)
+        faults = map(self.fault, range(row, row + len(block)))
+        wrong = next((f for f in faults if f is not None and f.code != "missing-field"), None)  # it may still be typed
+        self.said.emit(wrong.message if wrong else "", "due")
+
+    def undo(self) -> None:
+        """Go a step back."""
+        if self._steps.can_undo:
+            self._show(self._steps.undo(self.grid))
+            self.said.emit("", "plain")
+
+    def redo(self) -> None:
+        """Go the step again."""
+        if self._steps.can_redo:
+            self._show(self._steps.redo(self.grid))
+            self.said.emit("", "plain")
+
+    def fault(self, row: int) -> NonnaError | None:
+        """Return what is wrong with a row, looked at once."""
+        if row not in self._faults:
+            self._faults[row] = self.grid.fault(row)
+        return self._faults[row]
+
+    def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
+        """How many rows."""
+        return 0 if parent.isValid() else len(self.grid.rows)
+
+    def columnCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
+        """How many columns."""
+        return len(COLUMNS)
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        """Titles with their unit above, numbers of rows beside, what a column is good for as a tip."""
+        if orientation == Qt.Orientation.Vertical:
+            return str(section + 1) if role == Qt.ItemDataRole.DisplayRole else None
+        name = COLUMNS[section]
+        if role == Qt.ItemDataRole.ToolTipRole:
+            return field_help(name)
+        if role == Qt.ItemDataRole.TextAlignmentRole and name in NUMBERS:
+            return _RIGHT
+        if role != Qt.ItemDataRole.DisplayRole:
+            return None
+        return f"{TITLES[name]}, {self.grid.units.symbol}" if name in LENGTHS else TITLES[name]
+
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        """A cell's text; in red, with the reason as its tip, where it is wrong."""
+        name = COLUMNS[index.column()]
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
+            return self.grid.rows[index.row()].cells[index.column()]
+        if role == Qt.ItemDataRole.TextAlignmentRole and name in NUMBERS:
+            return _RIGHT
+        wrong = self.fault(index.row())
+        if wrong is None or wrong.where not in (name, ""):
+            return None
+        if role == Qt.ItemDataRole.ForegroundRole:
+            return QBrush(QColor(current().bad))
+        if role == Qt.ItemDataRole.BackgroundRole:
+            return QBrush(QColor(current().wash))
+        return (
+            wrong.message if role in (Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleDescriptionRole) else None
+        )
+
+    def setData(self, index: Index, value: Any, role: int = Qt.ItemDataRole.EditRole) -> bool:
+        """Take what was typed."""
+        if role != Qt.ItemDataRole.EditRole:
+            return False
+        self.change(index.row(), index.column(), [[str(value)]])
+        return True
+
+    def flags(self, index: Index) -> Qt.ItemFlag:
+        """Say that every cell may be typed in."""
+        return super().flags(index) | Qt.ItemFlag.ItemIsEditable
+
+    def _show(self, grid: Grid) -> None:
+        before, now = len(self.grid.rows), len(grid.rows)
+        if now > before:
+            self.beginInsertRows(QModelIndex(), before, now - 1)
+        elif now < before:
+            self.beginRemoveRows(QModelIndex(), now, before - 1)
+        self.grid, self._faults = grid, {}
+        if now > before:
+            self.endInsertRows()
+        elif now < before:
+            self.endRemoveRows()
+        self.dataChanged.emit(self.index(0, 0), self.index(now - 1, len(COLUMNS) - 1))
+
+
+class GridTable(QTableView):
+    """Typing begins in the cell under the cursor; Tab goes on to the right, Enter to the next row."""
+
+    def __init__(self, model: GridModel, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._model = model
+        self.setModel(model)
+        self.setAccessibleName(self.tr("Tools, a row each"))
+        delegate = QStyledItemDelegate(self)
+        self.setItemDelegate(delegate)
+        delegate.closeEditor.connect(self._on_closed)
+        self.setCornerButtonEnabled(False)
+        header = self.horizontalHeader()
+        header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+        for column, width in enumerate(WIDTHS):
+            self.setColumnWidth(column, width)
+            if not width:
+                header.setSectionResizeMode(column, QHeaderView.ResizeMode.Stretch)
+        self.verticalHeader().setDefaultSectionSize(34)
+
+    def go_to(self, row: int, column: int) -> None:
+        """Put the cursor on a cell."""
+        self.setFocus()
+        self.setCurrentIndex(self._model.index(row, column))
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Copy, paste, empty, undo; the rest moves or types."""
+        at = self.currentIndex()
+        if event.matches(QKeySequence.StandardKey.Paste):
+            if text := QGuiApplication.clipboard().text():
+                self._model.change(max(0, at.row()), max(0, at.column()), block_of(text))
+        elif event.matches(QKeySequence.StandardKey.Copy):
+            QGuiApplication.clipboard().setText(self._copied())
+        elif event.matches(QKeySequence.StandardKey.Undo):
+            self._model.undo()
+        elif event.matches(QKeySequence.StandardKey.Redo) or event.keyCombination() == _CTRL_Y:
+            self._model.redo()
+        elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self._empty()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and not event.modifiers():
+            self.edit(at)
+        else:
+            super().keyPressEvent(event)
+
+    def _span(self) -> tuple[int, int, int, int]:
+        chosen = self.selectedIndexes() or [self.currentIndex()]
+        rows, columns = [i.row() for i in chosen], [i.column() for i in chosen]
+        return min(rows), max(rows), min(columns), max(columns)
+
+    def _copied(self) -> str:
+        top, bottom, left, right = self._span()
+        rows = self._model.grid.rows[top : bottom + 1]
+        return "\n".join("\t".join(row.cells[left : right + 1]) for row in rows)
+
+    def _empty(self) -> None:
+        top, bottom, left, right = self._span()
+        self._model.change(top, left, [[""] * (right - left + 1)] * (bottom - top + 1))
+
+    def _on_closed(self, _: QWidget, hint: QAbstractItemDelegate.EndEditHint) -> None:
+        if hint == QAbstractItemDelegate.EndEditHint.SubmitModelCache:  # Enter, not Tab
+            self.go_to(min(self.currentIndex().row() + 1, self._model.rowCount() - 1), 0)
+
+
+_CTRL_Y = QKeyCombination(Qt.Modifier.CTRL, Qt.Key.Key_Y)
+
+
+class GridDialog(QDialog):
+    """Ctrl+Enter takes everything over, or says which cell is wrong; Esc asks before typed rows are lost."""
+
+    def __init__(self, controller: TrayController, grid: Grid, parent: QWidget) -> None:
+        super().__init__(parent, Qt.WindowType.Dialog | Qt.WindowType.FramelessWindowHint)
+        self._controller, self._leaving = controller, False
+        self._began = controller.tray.tools
+        self.model = GridModel(grid)
+        self.table = worn(GridTable(self.model, self))
+        self._said = label("", wrap=True)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(24, 18, 24, 18)
+        column.setSpacing(8)
+        column.addWidget(label(self.tr("Tools in a grid"), "title"))
+        words = self.tr(
+            "Number, kind and diameter are enough. Ctrl+V pastes what a spreadsheet copied. A length may be rough, "
+            "“about 80”, or left out."
+        )
+        column.addWidget(label(words, "quiet", wrap=True))
+        column.addWidget(self.table, 1)
+        column.addWidget(self._said)
+        row = QHBoxLayout()
+        row.addWidget(label(self.tr("Tab goes on, Enter to the next row, Ctrl+Z undoes."), "quiet"))
+        row.addStretch()
+        row.addWidget(button(self.tr("Into the tray   Ctrl+Enter"), self.take, self.tr("Into the tray"), main=True))
+        column.addLayout(row)
+        self.model.said.connect(self.say)
+        self.resize(1080, 620)
+        self.table.go_to(max(0, len(grid.rows) - 1), 0)
+
+    def say(self, words: str, tone: str) -> None:
+        """Say something under the rows."""
+        self._leaving = False
+        self._said.setText(words)
+        self._said.show_tone(tone)
+
+    def take(self) -> None:
+        """Put all that was changed into the tray, or say what is wrong and go there."""
+        tray = self._controller.tray
+        if tray.tools != self._began:
+            self.say(
+                self.tr(
+                    "The tools were changed elsewhere meanwhile. Copy your rows with Ctrl+C and open the grid again."
+                ),
+                "bad",
+            )
+            return
+        try:
+            taken = self.model.grid.taken(tray)
+        except NonnaError as error:
+            self.say(error.message, "bad")
+            row, _, name = error.where.partition(".")
+            if row.isdigit():
+                self.table.go_to(int(row), COLUMNS.index(name) if name in COLUMNS else 0)
+            return
+        self.accept()
+        if taken != tray:
+            self._controller.change(taken)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Ctrl+Enter takes over; other keys are the rows'."""
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+                self.take()
+            return
+        super().keyPressEvent(event)
+
+    def reject(self) -> None:
+        """Leave; typed rows are lost only when that was said twice."""
+        count = self.model.grid.changed
+        if count and not self._leaving:
+            what = self.tr("one row that was changed") if count == 1 else f"{count} rows that were changed"
+            self.say(self.tr("Esc once more throws away ") + f"{what}. Ctrl+Enter takes them over.", "due")
+            self._leaving = True
+            return
+        super().reject()
+
+
+def grid_dialog(controller: TrayController, units: Units, parent: QWidget) -> GridDialog:
+    """Return a grid of the tray's tools."""
+    return GridDialog(controller, Grid.of(controller.tray.tools, units.fine), parent)
