@@ -123,3 +123,12 @@ def test_enter_on_the_tools_asks_where_the_setter_stands_and_then_plans(bare, tm
     assert {**PLACE, "setter_height": ""}.keys() & {
         q.key for q in questions_of(window.site.machine.model_dump())
     } == set()
+
+
+@pytest.mark.parametrize(("typed", "middle"), [("-57.1; -42.9", -50.0), ("-2.25in; -1.5in", -47.625), ("-50", -50.0)])
+def test_a_place_may_be_typed_from_its_two_sides(bare, typed, middle):
+    asked = asked_all(bare, {**PLACE, "setter_x": typed})
+    assert asked.document()["setter"]["x_mm"] == pytest.approx(middle)
+    for odd in ("1;2;3", "-57.1;", ";"):
+        with pytest.raises(NonnaError, match="What does X read"):
+            asked_all(bare, {**PLACE, "setter_x": odd})

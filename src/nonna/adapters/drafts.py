@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import fcntl
-import hashlib
 import os
 import re
 from pathlib import Path
@@ -74,6 +73,8 @@ def path_of(root: Path, station: str, procedure: str, subject: Subject) -> Path:
     """Return where the draft of a sheet lies: readable, and its own for every name."""
     whole = f"{station}\n{procedure}\n{subject}"
     words = re.sub(r"[^a-z0-9]+", "-", f"{station} {procedure} {subject}".lower()).strip("-")[:60]
+    import hashlib  # late: it loads a library of its own, and the first picture needs no draft
+
     return root / FOLDER / f"{words}-{hashlib.sha256(whole.encode('utf-8', 'surrogateescape')).hexdigest()[:8]}.json"
 
 

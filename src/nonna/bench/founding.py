@@ -19,7 +19,7 @@ from nonna.stations.kind import StationKind, kind_of
 from nonna.stations.questions import SCALED, UNIT, Answer, Founded, SetUpQuestion
 from nonna.wording.lengths import MM_PER_INCH, Units, number
 
-LONGEST = 60  #: letters of a name
+LONGEST, SIDES = 60, 2  #: letters of a name; readings that make a middle
 SLIPS = (
     (MM_PER_INCH, "in inches"),
     (1.0 / MM_PER_INCH, "in millimetres"),
@@ -148,7 +148,11 @@ def _number(question: SetUpQuestion, said: float | str, units: Units) -> float:
     text = said if isinstance(said, str) else repr(float(said))
     try:
         if question.sort == "length":
-            return parse_length(text, units)
+            parts = text.split(";") if question.sides else [text]
+            if len(parts) > SIDES:
+                words = "One reading over the middle, or two from its sides."
+                raise NonnaError("not-a-number", words, question.key)
+            return sum(parse_length(part, units) for part in parts) / len(parts)
         plain = parse_number(text, "", question.key)
     except NonnaError as error:
         raise NonnaError(

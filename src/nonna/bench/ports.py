@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping
-from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, Protocol
+from typing import TYPE_CHECKING, Any, NamedTuple, Protocol
 
 if TYPE_CHECKING:
     from nonna.bench.record import ChainCheck, Receipt, Record
@@ -18,8 +17,7 @@ if TYPE_CHECKING:
     from nonna.shop.subjects import Subject
 
 
-@dataclass(frozen=True, slots=True)
-class Copied:
+class Copied(NamedTuple):
     """A copy of a shop that was opened and found sound."""
 
     path: Path
@@ -72,8 +70,7 @@ class Book(Protocol):
         """Take exported records in, all or none; say how many were new."""
 
 
-@dataclass(frozen=True, slots=True)
-class Crash:
+class Crash(NamedTuple):
     """A run of the program that did not end by itself."""
 
     shop: Path

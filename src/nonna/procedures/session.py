@@ -8,11 +8,12 @@ from typing import Any
 
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
+from nonna.procedures.display import display_step
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.sheet import Bench, PassDone, Procedure, Slot
 from nonna.shop.given import Given
 
-FROM_BOOK = "records "
+FROM_BOOK, TYPED = "records ", "typed"
 
 
 @dataclass(frozen=True, slots=True)
@@ -223,8 +224,20 @@ class Session:
         return replace(self, bench=bench, rows=rows, pending={})
 
     def document(self) -> dict[str, Any]:
-        """Return the readings file of this sheet."""
-        return self.bench.document(self.name, self.live, self.rule)
+        """Return the readings file of this sheet; what was typed is known to the digits that were typed."""
+        bench, step = self.bench, self.display_mm
+        if step > (bench.setup.number("resolution_mm") or 0.0):
+            bench = replace(bench, setup=Given({**bench.setup, "resolution_mm": step}))
+        return bench.document(self.name, self.live, self.rule)
+
+    @property
+    def display_mm(self) -> float:
+        """The step of the display that typed positions were read off; 0.0 where none can be told, or a dial has a card."""
+        if "indicator" in self.bench.setup or "resolution_mm" not in self.procedure.setup_model.model_fields:
+            return 0.0
+        lengths = [name for name in self.procedure.model.value_fields if name.endswith("_mm")]
+        typed = [row.values for row in self.rows if row.source == TYPED and not row.struck]
+        return display_step([float(values[name]) for values in typed for name in lengths if name in values])
 
     def evaluate(self) -> Evaluation | NonnaError:
         """Return the result as it stands, or what is missing for one; worked out once, for nothing changes here."""

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 from enum import StrEnum
 from functools import cached_property
+from typing import NamedTuple
 
 from nonna.shop.history import Entry, Standing
 from nonna.shop.loop import NOTICE_DAYS, Link, LinkSort, Loop
@@ -36,8 +37,7 @@ class LinkState:
     detail: Reason | None = None  #: why, where the reason only counts
 
 
-@dataclass(frozen=True, slots=True)
-class MasterDue:
+class MasterDue(NamedTuple):
     """A master a link rests on and its due date."""
 
     name: str
@@ -238,13 +238,12 @@ def next_jobs(states: Sequence[LinkState], learned: Mapping[str, float] | None =
     return tuple(jobs)
 
 
-@dataclass(frozen=True, slots=True)
-class Trouble:
+class Trouble(NamedTuple):
     """What the trouble comes from: a state, those broken by the very same, and those that hang on them."""
 
     state: LinkState | None  #: None where every link holds
-    alike: tuple[Link, ...] = field(default=())
-    hanging: tuple[Link, ...] = field(default=())
+    alike: tuple[Link, ...] = ()
+    hanging: tuple[Link, ...] = ()
 
 
 def trouble(states: Sequence[LinkState]) -> Trouble:

@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cache
 from importlib import import_module
-from typing import TYPE_CHECKING, Any, TypeAlias
+from typing import TYPE_CHECKING, Any, NamedTuple, TypeAlias
 
 from nonna.shop.kinds import station_kinds
 from nonna.shop.loop import Loop
@@ -34,8 +34,7 @@ class Chain:
     own: bool = False  #: whether what its own record adds is of the subject alone, not common to all
 
 
-@dataclass(frozen=True, slots=True)
-class Around:
+class Around(NamedTuple):
     """What a station's loop may grow by: what stands on it, and the shop's other stations."""
 
     setters: Sequence[CardSeen] = ()  #: cards of those that stand on it

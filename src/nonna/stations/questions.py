@@ -28,6 +28,7 @@ class SetUpQuestion:
     least: float = 0.0  #: a number below this is a slip (mm, mm/min ...)
     most: float = 1e6
     choices: tuple[str, ...] = ()
+    sides: bool = False  #: whether two readings, one from each side, may be typed for the middle between them
     needed: bool = False  #: whether the first tool length cannot do without it
 
 

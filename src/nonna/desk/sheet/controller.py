@@ -31,7 +31,7 @@ from nonna.procedures.doubt import Question, doubted
 from nonna.procedures.entry import parse_length, parse_turn
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.from_file import with_file
-from nonna.procedures.session import Session, SetupField
+from nonna.procedures.session import TYPED, Session, SetupField
 from nonna.shop.judge import LinkState
 from nonna.wording.lengths import Units
 
@@ -65,7 +65,7 @@ class SheetController(QObject):
         self.session = started.session
         self.question: Question | None = None
         self.receipt: Receipt | None = None
-        self.source = self.session.rows[-1].source if self.session.rows else "typed"
+        self.source = self.session.rows[-1].source if self.session.rows else TYPED
         self.program = started.program
         self.in_round = False  #: signing goes straight on to the next sheet
         self._world = world
@@ -377,7 +377,7 @@ class SheetController(QObject):
         return True
 
     def _take(self, value: float, insisted: str = "", axis: str = "") -> None:
-        self.source = "indicator" if self.dial.open else "typed"
+        self.source = "indicator" if self.dial.open else TYPED
         self._remember(self.session.take(value, self.source, clock.stamp(), insisted, axis))
         self.dial.follow(self.session.next_slot)
 

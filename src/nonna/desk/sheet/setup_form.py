@@ -16,8 +16,9 @@ from nonna.desk.widgets import label
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_number
 from nonna.procedures.session import SetupField
-from nonna.wording.lengths import length, number
+from nonna.wording.lengths import length, number, small
 
+_RESOLUTION = "setup.resolution_mm"
 _TEMPERATURE = Asked("temperature", "Temperature", sort=Sort.NUMBER)
 
 
@@ -56,6 +57,8 @@ class SetupForm(QWidget):
                 edit.setText(shown)
             came = c.opening.carried.get(str(name))
             words = f"record {came['record']}" if came else ("" if value is None else self.tr("given"))
+            if str(name) == _RESOLUTION and c.session.display_mm > float(value or 0.0):
+                words = self.tr("typed to {}").format(small(c.session.display_mm, c.units))
             source.setText(words if plain else f"{c.units.symbol}  {words}")
         if self._temperature is not None and not self._temperature.isModified():
             self._temperature.setText(number(float(c.session.bench.conditions.get("temperature_c", 20.0)), 1))
