@@ -87,7 +87,6 @@ def test_what_cannot_be_is_refused_by_name():
     assert refused(answers({**MILL, "orients": "perhaps"}))[:2] == ("not-a-number", "stations[0].answers.orients")
     assert refused(answers({**MILL, "zero_x": "left"}))[1] == "stations[0].answers.zero_x"
     assert refused(answers({**MILL, "colour": 1}))[:2] == ("unknown-field", "stations[0].answers.colour")
-    assert refused(answers(kind="lathe"))[1] == "stations[0].kind"
     assert refused(answers(masters=[{"kind": "ring"}]))[1] == "masters[0].name"
     assert refused(answers(masters=[{**MASTER, "length_mm": "long"}]))[1] == "masters[0].length_mm"
     twice = answers()

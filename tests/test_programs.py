@@ -45,6 +45,9 @@ class Recorder:
     def orient(self, degrees, line):
         self.log.append(("orient", degrees))
 
+    def auxiliary(self, word, line):
+        return False
+
     def change_tool(self, number, line):
         self.log.append(("tool", number))
 

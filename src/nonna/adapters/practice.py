@@ -14,13 +14,15 @@ from nonna.adapters.ledger import Ledger
 from nonna.adapters.shop_folder import ShopFolder
 from nonna.bench import clock
 from nonna.bench.held import Held, held_in
-from nonna.bench.opening import carried_row, part_of
+from nonna.bench.opening import carried_row, of_this_kind, part_of
 from nonna.bench.record import Receipt, Record
 from nonna.bench.record_body import Grounds, Signature, event, measurement
 from nonna.bench.signing import signature_of
 from nonna.bench.site import Site
 from nonna.procedures.catalogue import named_in
+from nonna.shop.loop import Loop
 from nonna.shop.subjects import Subject
+from nonna.stations.kind import kind_of
 
 
 def make(target: Path, now: datetime | None = None) -> ShopFolder:
@@ -64,7 +66,9 @@ def _bodies(sites: Mapping[str, Site], today: datetime, receipts: Sequence[Recei
     first = next(iter(sites))
     cards = {card.id: card.model_dump() for card in sites[first].shelf.masters}
     midnight = today.replace(hour=0, minute=0, second=0, microsecond=0)
-    newest: dict[str, dict[tuple[str, str], Held]] = {}  # by station: what a sheet there would have carried that day
+    newest: dict[
+        str, dict[tuple[str, str, str], Held]
+    ] = {}  # by station: what a sheet there would have carried that day
     for row in json.loads((demo.FOLDER / "history.json").read_text("utf-8")):
         hour, minute = map(int, row["at"].split(":"))
         at = midnight - timedelta(days=row["days_ago"]) + timedelta(hours=hour, minutes=minute)
@@ -73,15 +77,22 @@ def _bodies(sites: Mapping[str, Site], today: datetime, receipts: Sequence[Recei
         if "event" in row:
             yield event(row["event"], signature, row["note"])
             continue
-        body = _measured(row, signature, cards, newest.setdefault(station, {}))
+        loop = kind_of(sites[station].machine.kind).loop
+        body = _measured(row, signature, cards, newest.setdefault(station, {}), loop)
         yield body
         record = Record(receipts[-1].number, receipts[-1].hash, body)
         for name in body["result"]["results"]:
-            newest[station][row["document"]["procedure"], name] = held_in(record, name)
+            held = held_in(record, name)
+            newest[station][row["document"]["procedure"], name, row["subject"]] = held
+            newest[station][row["document"]["procedure"], name, ""] = held
 
 
 def _measured(
-    row: dict[str, Any], signature: Signature, cards: dict[str, dict[str, Any]], newest: Mapping[tuple[str, str], Held]
+    row: dict[str, Any],
+    signature: Signature,
+    cards: dict[str, dict[str, Any]],
+    newest: Mapping[tuple[str, str, str], Held],
+    loop: Loop,
 ) -> dict[str, Any]:
     document = row["document"]
     found = named_in(document)
@@ -90,8 +101,8 @@ def _measured(
         name.removesuffix("_u_mm") for name in document["setup"]
     }
     carried = {}
-    for carry in found.carries:
-        held = newest.get((carry.procedure, carry.result))
+    for carry, _ in (of_this_kind(each, loop, found.name) for each in found.carries):
+        held = newest.get((carry.procedure, carry.result, row["subject"] if carry.same_subject else ""))
         stem = carry.field.removesuffix("_dof")
         if held is None or (carry.variants and way not in carry.variants) or not {carry.field, stem} & given:
             continue

@@ -120,7 +120,7 @@ def _sort_of(name: str, info: FieldInfo, usual: Any, words: tuple[str, ...]) -> 
         return Sort.NUMBERS if get_args(kind)[:1] == (float,) or name.endswith("_deg") else Sort.SHOWN
     if any(isinstance(part, type) and issubclass(part, BaseModel) for part in (kind, *get_args(kind))):
         return Sort.SHOWN
-    if kind is str:
+    if kind is str or str in get_args(kind):
         return Sort.TEXT
     if kind is int:
         return Sort.WHOLE

@@ -19,8 +19,9 @@ def foresee(results: HeldResults, tools: Iterable[Subject]) -> None:
 
     Notes: for a worker thread. Raises: NonnaError (a record that would be used is damaged).
     """
-    wanted = [(procedure, name, ANY) for procedure, name in _OF_THE_STATION]
-    wanted += [("tool-length", "length_mm", tool) for tool in tools]
+    wanted, subjects = [(procedure, name, ANY) for procedure, name in _OF_THE_STATION], tuple(tools)
+    for each in (("tool-length", "length_mm"), ("lathe-tip", "offset_x_mm"), ("lathe-tip", "offset_z_mm")):
+        wanted += [(*each, tool) for tool in subjects]
     for procedure, name, subject in wanted:
         held = results.held(procedure, name, subject)
         if held is not None:

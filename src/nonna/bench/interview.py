@@ -78,7 +78,8 @@ class Interview(Questioning):
 
     def _masters(self, known: Mapping[str, Answer | None]) -> list[dict[str, Any]]:
         face = {"name": "Spindle face", "kind": "spindle-face", "length_mm": 0.0, "traceable": False}
-        always = [] if self.kind.drawn is None else [face]  #: a machine has a spindle to touch the setter with
+        touches = any("setter-calibration" in link.procedures for link in self.kind.loop.links)
+        always = [face] if touches else []  #: its spindle may touch the setter
         if known.get("master") == NONE:
             return always
         card: dict[str, Any] = {"name": known.get("master_name") or "Master tool", "kind": "master-tool"}

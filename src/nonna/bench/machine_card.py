@@ -39,6 +39,7 @@ class MachineCard(Strict):
     nose_diameter_mm: NotNegative = Field(0.0, title="Spindle nose, diameter, mm (0: not known)")
     nose_length_mm: NotNegative = Field(0.0, title="... and length, mm")
     spindle_orient: bool = Field(False, title="Spindle can be oriented")
+    x_shows: Literal["diameter", "radius"] = Field("diameter", title="X is shown as (lathe)")
     has_setter: bool = Field(True, title="Has a setter")
     setter_x_mm: Number = Field(0.0, title="Setter at X, mm")
     setter_y_mm: Number = Field(0.0, title="Setter at Y, mm")
@@ -74,7 +75,7 @@ def card_of(key: str, machine: Machine) -> dict[str, Any]:
         "repeatability_mm",
     ):
         flat[name] = getattr(machine, name)
-    flat["spindle_orient"] = machine.spindle_orient
+    flat |= {"spindle_orient": machine.spindle_orient, "x_shows": machine.x_shows}
     if machine.spindle is not None:
         flat |= machine.spindle.model_dump()
     if s is not None:
@@ -117,7 +118,7 @@ def machine_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Any]:
         **{n: getattr(card, n) for n in ("tool_change_s", "tool_change_z_mm", "max_rpm", "pocket_count")},
         **{n: getattr(card, n) for n in ("trigger_latency_s", "trigger_jitter_s", "repeatability_mm")},
         "setter": setter if card.has_setter else None,
-        "spindle": nose if card.nose_diameter_mm and card.nose_length_mm else None, "spindle_orient": card.spindle_orient,
+        "spindle": nose if card.nose_diameter_mm and card.nose_length_mm else None, "spindle_orient": card.spindle_orient, "x_shows": card.x_shows,
     }  # fmt: skip
     if old.get("assumed"):  # what was typed now is known
         made["assumed"] = [name for name in old["assumed"] if made.get(name) == old.get(name)]

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import Any
 
-from nonna.bench.difference import estimate
+from nonna.bench.cancelling import cancel_planes
 from nonna.bench.from_presetter import (
     NO_PRESETTER,
     card_of_presetter,
@@ -20,19 +19,18 @@ from nonna.bench.from_presetter import (
 from nonna.bench.held import Held, HeldResults, Lacking, Nothing
 from nonna.bench.house_rules import with_limits
 from nonna.bench.record import Record
-from nonna.bench.shared import leaves
 from nonna.bench.site import Site
 from nonna.errors import NonnaError
-from nonna.metrology.coverage import carried_dof
-from nonna.metrology.means import TOUCH
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.sheet import Bench, Beside, Carry, Procedure
 from nonna.shop.given import Given
 from nonna.shop.judge import LinkState, State
+from nonna.shop.loop import Loop
 from nonna.shop.machine import Tool
 from nonna.shop.masters import MasterCard
 from nonna.shop.subjects import ANY, Subject, SubjectKind, station
+from nonna.stations.kind import kind_of
 from nonna.stations.telling import reason_words
 
 STEPS_SHOWN, LEAST_RANGE_MM = 1000.0, 0.5  #: what a dial can show where its card does not say
@@ -87,7 +85,9 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
         raise NonnaError(
             "out-of-range", "{title} is not done as {value!r}.", "variant", title=found.title, value=variant[:40]
         )
-    way = found.variant(variant or ("daily" if subject.kind is SubjectKind.DAILY_CHECK else ""))
+    tool = next((t for t in site.tools if t.subject == subject), None)
+    usual = "daily" if subject.kind is SubjectKind.DAILY_CHECK else tool.edge if tool is not None else ""
+    way = found.variant(variant) if variant else found.variant(usual)
     results = site.results()
     kinds = (way.kinds if way else ()) or found.master_kinds
     choices = tuple(c for kind in kinds for c in site.shelf.masters if c.kind == kind and not c.retired)
@@ -103,23 +103,24 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
     if card is not None and not card.traceable and "school" in found.setup_model.model_fields:
         setup["school"] = "relative"  # a constant of the shop: it can do no more
     carried, missing = _carried(
-        [c for c in found.carries if not c.variants or key in c.variants], results, subject, setup, site
+        name, [c for c in found.carries if not c.variants or key in c.variants], results, subject, setup, site
     )
     if "setter_recalibrated" in found.setup_model.model_fields:
         missing += transfer_in_time(setup, carried)
     if "same_plane" in found.setup_model.model_fields:
-        _cancel_plane(setup, carried, results)
+        cancel_planes(setup, carried, results)
     if kinds and card is None:
         missing.append(
             Lacking(found.role, "shelf", f"No {' or '.join(kinds).replace('-', ' ')} is on the shelf.", True)
         )
-    tool = next((t for t in site.tools if t.subject == subject), None)
     if "expected_mm" in found.setup_model.model_fields:
         expected = None if tool is None else tool.diameter_mm if name == "tool-diameter" else tool.length_mm
         if expected is None:
             setup.pop("limit_mm", None)  # a limit on the change against a table that holds nothing
         else:
             setup["expected_mm"] = expected
+    elif "expected_x_mm" in found.setup_model.model_fields and not {"expected_x_mm", "expected_z_mm"} & setup.keys():
+        setup.pop("limit_mm", None)  # the first of its kind: there is nothing it could have changed against
     cast = found.cast(choices, card)
     before = _before(results, found, subject)
     setup |= {
@@ -143,14 +144,17 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
 
 
 def _carried(
-    carries: Sequence[Carry], results: HeldResults, subject: Subject, setup: dict[str, Any], site: Site
+    name: str, carries: Sequence[Carry], results: HeldResults, subject: Subject, setup: dict[str, Any], site: Site
 ) -> tuple[dict[str, dict[str, Any]], list[Lacking]]:
     """Put what can be carried into the setup; return where each field comes from, and what is missing."""
     carried: dict[str, dict[str, Any]] = {}
     missing: dict[tuple[str, str], Lacking] = {}
     away = results_of_presetter(site) if any(carry.away for carry in carries) else None
-    for carry in carries:
-        about = subject if carry.same_subject else station(site.machine.name) if carry.of_station else ANY
+    loop = kind_of(site.machine.kind).loop
+    for found in carries:
+        carry, about = of_this_kind(found, loop, name)
+        if carry.same_subject or carry.of_station:
+            about = subject if carry.same_subject else station(site.machine.name)
         where = away if carry.away else results
         held = where.find(carry.procedure, carry.result, about) if where is not None else NO_PRESETTER
         if isinstance(held, Nothing):
@@ -164,33 +168,24 @@ def _carried(
     return carried, list(missing.values())
 
 
+def of_this_kind(carry: Carry, loop: Loop, name: str) -> tuple[Carry, Subject]:
+    """Return a carry as a kind of station has it, and what it is measured on there.
+
+    The repeatability of a sheet that hangs on a lathe's arm is the arm's; a sheet of the probe takes none of it.
+    """
+    there = next((link for link in loop.links if link.procedure == carry.procedure), None)
+    here = next((link for link in loop.links if name in link.procedures), None)
+    if there is None or here is None or there.subject in (ANY, PROCEDURES[carry.procedure].subject):
+        return carry, ANY
+    return (replace(carry, link=there.key), there.subject) if there.key in loop.upstream(here.key) else (carry, ANY)
+
+
 def carried_row(held: Held, carry: Carry) -> dict[str, Any]:
     """Return where a carried field comes from, as a record keeps it; an undecided record is flagged."""
     return {
         "record": held.record.number, "hash": held.record.hash, "link": carry.link, "result": carry.result,
         **({"verdict": "undecided"} if held.undecided else {}),
     }  # fmt: skip
-
-
-def _cancel_plane(setup: dict[str, Any], carried: Mapping[str, Mapping[str, Any]], results: HeldResults) -> None:
-    """Leave the plane's doubt out of a reference that was measured on this very plane: in the change it cancels."""
-    plane, reference = carried.get("setup.trigger_plane_mm"), carried.get("setup.reference_mm")
-    if plane is None or reference is None:
-        return
-    whole = leaves(results.read(reference["record"]), "length_mm", results.read)
-    shared = {leaf.key for leaf in leaves(results.read(plane["record"]), "trigger_plane_mm", results.read)}
-    if not shared <= {leaf.key for leaf in whole}:
-        return
-    left = [leaf for leaf in whole if leaf.key not in shared]
-    own = estimate(left, setup["reference_mm"])
-    dof = carried_dof(own.k)
-    setup |= {"same_plane": True, "reference_u_mm": own.u}
-    touches = len(results.read(reference["record"]).body["input"]["readings"])
-    if len(left) == 1 and left[0].source == TOUCH and left[0].dof == touches - 1:
-        setup["reference_touches"], dof = touches, left[0].dof
-    setup.pop("reference_dof", None)
-    if not math.isinf(dof):
-        setup["reference_dof"] = dof
 
 
 def _owned(site: Site, found: Procedure) -> dict[str, Any]:
@@ -200,8 +195,16 @@ def _owned(site: Site, found: Procedure) -> dict[str, Any]:
     spec, gear, name = site.machine.setter, site.gear, site.machine.name
     if spec is not None and "pad_x_mm" in fields:
         owned |= {"pad_x_mm": spec.width_x_mm, "pad_y_mm": spec.width_y_mm}
-    dial = gear.indicator()
-    if dial is not None and "indicator" in fields:
+    if "x_shows" in fields:
+        owned["x_shows"] = site.machine.x_shows
+    dial, micrometer = gear.indicator(), gear.micrometer()
+    if "indicator" in fields and not found.by_dial:
+        owned |= (
+            {"indicator": {"resolution_mm": micrometer.resolution_mm, "mpe_mm": micrometer.mpe_mm}}
+            if micrometer
+            else {}
+        )
+    elif dial is not None and "indicator" in fields:
         owned["indicator"] = {
             "resolution_mm": dial.resolution_mm, "mpe_mm": dial.mpe_mm, "lever_deg": dial.lever_deg,
         }  # fmt: skip
@@ -323,7 +326,8 @@ def warning(opening: Opening, links: Sequence[LinkState], today: date) -> str:
     """Say why what is signed on this sheet would not count: a broken link under it, or a master overdue; "" if it would."""
     used = {row["link"] for row in opening.carried.values()}
     for state in links:
-        if state.link.key in used and state.state is State.BROKEN:
+        own = opening.name in state.link.procedures  # what it measures itself is no reason not to measure it
+        if state.link.key in used and not own and state.state is State.BROKEN:
             return (
                 f"This rests on the {state.link.title.lower()}, which is broken ({reason_words(state.reason)}). "
                 "Mend that first, or what you sign here will not count."

@@ -85,7 +85,11 @@ def try_text(
     except UnicodeDecodeError as error:
         raise NonnaError("unreadable", "{name} is not UTF-8 text.", name=name) from error
     branching = dialect == "branch" or "G31" in text.upper()
-    found = rehearse(text, machine, _held(tools, ()), sweep=True, branching=branching, trace=True, check=check)
+    own, held = kind_of(machine.kind).rehearsal(), _held(tools, ())
+    if own is not None:
+        found = own(text, machine, held, branching=branching)
+    else:
+        found = rehearse(text, machine, held, sweep=True, branching=branching, trace=True, check=check)
     return Tried(text, found, branching, course_of(found.path, machine))
 
 

@@ -58,8 +58,10 @@ def measurement(
 ) -> dict[str, Any]:
     """Return the body of a measurement record, all but its place in the chain."""
     result = evaluation.to_document()
-    name = procedure(evaluation.procedure).main[0]
-    main = next((q for q in evaluation.quantities if q.name == name and q.unit == "mm"), None)  # the book shows lengths
+    found = procedure(evaluation.procedure)
+    names = found.main if found.any_main else found.main[:1]
+    lengths = {q.name: q for q in evaluation.quantities if q.unit == "mm"}  # the book shows lengths
+    main = next((lengths[name] for name in names if name in lengths), None)
     return _common(signature, "measurement", evaluation.procedure) | {
         **({"setter": signature.setter} if signature.setter else {}),
         **({"draft": evidence.draft} if evidence.draft else {}),

@@ -7,10 +7,15 @@ import io
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
+from nonna.bench.held import HeldResults
+from nonna.procedures.catalogue import procedure
 from nonna.shop.history import Standing
 from nonna.shop.judge import LinkState, State
+from nonna.shop.loop import Link
 from nonna.shop.seen import ToolSeen
 from nonna.shop.subjects import Subject
+
+LENGTH = "length_mm"
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,16 +48,30 @@ class ToolRow:
 def rows(tools: Sequence[ToolSeen], entries: Standing, link: LinkState) -> tuple[ToolRow, ...]:
     """Return a row a tool, from the machine's table and the newest records."""
     states = dict(link.subjects)
+    long = procedure(link.link.procedure).main[0] == LENGTH  # a lathe's offset is no length, and never written as one
     made = []
     for tool in tools:
         entry = entries.newest(link.link.procedures, tool.subject)
         made.append(
             ToolRow(
-                tool.subject, tool.number, tool.kind, tool.diameter_mm, tool.name, tool.length_mm, entry.value_mm if entry else None, entry.expanded_mm if entry else None,
+                tool.subject, tool.number, tool.kind, tool.diameter_mm, tool.name, tool.length_mm, entry.value_mm if entry and long else None, entry.expanded_mm if entry and long else None,
                 states.get(tool.subject, State.NEVER), entry.number if entry else None, entry.verdict if entry else "",
             )
         )  # fmt: skip
     return tuple(made)
+
+
+def offsets(results: HeldResults, link: Link, subject: Subject) -> tuple[tuple[str, float], ...]:
+    """Return what a record that is no length says of a tool, by its titles there; () where it is one, or none holds.
+
+    Raises: NonnaError (the record is damaged).
+    """
+    names = procedure(link.procedure).main
+    if names[0] == LENGTH:
+        return ()
+    held = [found for name in names if (found := results.held(link.procedure, name, subject)) is not None]
+    titles = {name: title for found in held for name, title in found.record.body["order"]}
+    return tuple((titles[found.name], found.value) for found in held)
 
 
 def csv_text(table: Iterable[ToolRow]) -> str:

@@ -15,6 +15,7 @@ from nonna.shop import strict_json
 from nonna.shop.job import Job
 from nonna.shop.machine import Machine, Tools
 from nonna.shop.strict_model import Strict, checked
+from nonna.stations.kind import kind_of
 
 M = TypeVar("M", bound=Strict)
 
@@ -49,7 +50,11 @@ def rehearse(given: argparse.Namespace) -> int:
         text = read_bytes(given.program).decode("utf-8")
     except UnicodeDecodeError as error:
         raise NonnaError("unreadable", "{name} is not UTF-8 text.", "program", name=given.program.name) from error
-    found = tried(text, machine, tools, sweep=given.sweep, seed=given.seed, branching=given.dialect == "branch")
+    own, branching = kind_of(machine.kind).rehearsal(), given.dialect == "branch"
+    if own is not None:
+        found = own(text, machine, tools, branching=branching)
+    else:
+        found = tried(text, machine, tools, sweep=given.sweep, seed=given.seed, branching=branching)
     print(json.dumps(found.to_document()))
     return 3 if found.problems else 0
 

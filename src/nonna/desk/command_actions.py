@@ -28,6 +28,7 @@ from nonna.desk.overlay import show_over
 from nonna.desk.papers import ask_bench_list, ask_labels, ask_pockets
 from nonna.desk.question import QuestionDialog
 from nonna.desk.turns import next_turn
+from nonna.desk.wear_dialog import show_wear
 from nonna.desk.window import DeskWindow
 from nonna.desk.work import Task, Work
 from nonna.procedures.listing import PROCEDURES
@@ -57,7 +58,7 @@ def carry_out(window: DeskWindow, do: Do) -> None:
         Do.ROUND: window.start_round, Do.DAILY: lambda: daily(window),
         Do.BENCH_LIST: lambda: ask_bench_list(window), Do.LABELS: lambda: ask_labels(window), Do.POCKETS: lambda: ask_pockets(window), Do.HIDE_FAULT: lambda: hide_fault(window),
         Do.SHOW_FAULT: lambda: show_fault(window), Do.INDICATOR: lambda: ask_indicator(window),
-        Do.WHAT_IF: lambda: what_if(window), Do.ASK_MACHINE: lambda: ask_machine(window), Do.MACHINE: lambda: choose_machine(window),
+        Do.WHAT_IF: lambda: what_if(window), Do.ASK_MACHINE: lambda: ask_machine(window), Do.WEAR: lambda: show_wear(window), Do.MACHINE: lambda: choose_machine(window),
         Do.UNITS: window.show_units, Do.THEME: window.show_theme, Do.FIND: lambda: find(window),
         Do.OPERATOR: lambda: choose_operator(window), Do.OPEN_SHOP: lambda: choose_shop(window),
         Do.CERTIFICATE: lambda: _certificate(window), Do.WRITE_TABLE: lambda: _write_table(window),

@@ -77,6 +77,7 @@ COMMANDS = (
     Command(Do.TRAY_CHECKS, "Tools: where do breakage checks pay?", "", _T, "The set of checks that costs least over a job, beside none and all."),
     Command(Do.TRAY_WAYS, "Tools: presetter or setter, which way? (W)", "", _T, "Which tools may come from the presetter and still be good enough, and the minutes that saves."),
     Command(Do.TRAY_FEEDS, "Tools: safe feeds, worked out", "", _T, "How fast the fast touch may be and how slow the slow one must be, with the reason."),
+    Command(Do.WEAR, "Lathe: the wear column, what the parts say", "", _T, "Old and new wear of each tool whose part was measured; written with Enter, taken back with Backspace."),
     Command(Do.TRAY_TEMPLATES, "Tools: try the shop's program templates", "", _T, "Each template is written and rehearsed before it is used."),
     Command(Do.TRAY_CLEAR, "Tools: forget all lengths but the probe's", "", _T, "After a move or a new spindle. Ctrl+Z brings them back."),
     Command(Do.TRAY_SPOIL, "Practise: break a tool on the stand-in, or pull one out", "", _P, "To see what a breakage check says then."),

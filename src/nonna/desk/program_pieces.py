@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QApplication
 
 from nonna import plugged
 from nonna.bench.planning import piece_of
+from nonna.desk.own_program import ask_check
 from nonna.desk.work import Work
 from nonna.errors import NonnaError
 from nonna.programs.writer import Writer
@@ -25,6 +26,9 @@ def piece(window: DeskWindow) -> None:
     It is rehearsed inside a part program first; one that stops there is not handed out.
     """
     view, c = window.tools, window.tools.controller
+    if c.one_by_one:
+        ask_check(window)
+        return
     tool = c.tray.tool(view.table.number or 0)
     plan, machine = (c.plan_of(tool) if tool else None), c.machine
     if plan is None or machine is None:

@@ -8,6 +8,7 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QBuffer, QByteArray, Qt
@@ -16,6 +17,7 @@ from PySide6.QtWidgets import QApplication, QDialog, QWidget
 
 from nonna.desk.certificate_out import write_certificate
 from nonna.desk.do import Do
+from nonna.desk.event_signing import log_event
 from nonna.desk.look import style
 from nonna.desk.look.palette import LIGHT
 from nonna.desk.making import make_window
@@ -23,10 +25,12 @@ from nonna.desk.setting_up import SetUp
 from nonna.desk.settings import DeskSettings
 from nonna.desk.sheet.view import SheetView
 from nonna.desk.tools.ways_dialog import WaysDialog
+from nonna.desk.wear_dialog import WearDialog
 from nonna.desk.welcome import Welcome
 from nonna.errors import NonnaError
 from nonna.plugged import demo_shop, write_bytes
-from nonna.shop.subjects import tool
+from nonna.procedures.session import SetupField
+from nonna.shop.subjects import PART, Subject, tool
 
 PATIENCE_S = 60.0
 FIRST_ANSWERS = (
@@ -134,7 +138,7 @@ class Tour:
         self._press(Qt.Key.Key_Return)
         self._press(Qt.Key.Key_Return)
         self._link("runout", "14-tip-runout", "the dial round the axis, screws to turn, where to stop")
-        self._link("ring", "15-probe-ring", "radius in each direction, offset, lobing")
+        self._link("ring", "22-probe-ring" if self._all else "", "radius in each direction, offset, lobing")
         self._link("probe")
         self._link("closure")
         w.do(Do.LOOP)
@@ -151,6 +155,7 @@ class Tour:
         self._asked("02-settings", "the shop's own limits, signed when they change", Do.SETTINGS, Qt.Key.Key_Down)
         self._presetter()
         self._router()
+        self._lathe()
         self._first_hour()
 
     def _presetter(self) -> None:
@@ -164,7 +169,8 @@ class Tour:
         )
         w.open_sheets([("presetter-tool", tool(7))], Do.LOOP)
         self._sign()
-        self._link("transfer-Rowan", "16-presetter-transfer", "what one more tool will be good for on the router")
+        name = "23-presetter-transfer" if self._all else ""
+        self._link("transfer-Rowan", name, "what one more tool will be good for on the router")
 
     def _router(self) -> None:
         """The router: a rack with one bent clip, and the home checked on a pin."""
@@ -178,6 +184,38 @@ class Tour:
         self._measure()
         self._picture("19-rack", "the row from above and from the side; one clip is bent")
 
+    def _lathe(self) -> None:
+        """The lathe: three tips, one of them after its insert was changed, a part, and the wear it asks for."""
+        w = self.window
+        w.show_station("willow")
+        self._until(lambda: w.settled)
+        self._picture("16-lathe-loop", "the lathe's loop: the insert of one tip was changed")
+        log_event(w, "insert-changed", "a new insert for the finisher", tool(3))
+        self._until(lambda: w.settled)
+        w.open_sheets([("lathe-tip", tool(number)) for number in (3, 5, 7)], Do.LOOP)
+        for number in (3, 5, 7):
+            self._until(partial(self._sheet_of, tool(number)))
+            self._measure()
+            if self._all and number == 3:
+                self._picture("24-tip", "a tip over the arm, with the faces its edges look at")
+            self._press(Qt.Key.Key_Return)
+            self._press(Qt.Key.Key_Return)
+        self._until(lambda: w.sheet is None)
+        w.open_sheets([("lathe-measure", PART)], Do.LOOP)
+        self._until(lambda: w.sheets.in_front)
+        held = next(t.wear_x_mm for t in w.site.tools if t.number == 3) if w.site is not None else None
+        for name, value in (("tool", "T3"), ("wear_mm", held)):
+            self._sheet.controller.set_field(SetupField(name), value)
+        self._measure()
+        self._press(Qt.Key.Key_Return)
+        self._press(Qt.Key.Key_Return)
+        self._until(lambda: w.sheet is None and w.settled)
+        w.do(Do.WEAR)
+        self._until(lambda: any(dialog.isVisible() for dialog in w.findChildren(WearDialog)))
+        self._picture("15-wear", "the parts of a batch, corrected wear marked; old and new before it is written")
+        self._press(Qt.Key.Key_Return)
+        self._press(Qt.Key.Key_Escape)
+
     def _first_hour(self) -> None:
         """A shop of one's own: the first window, and a page of setting up a machine."""
         welcome, pages = Welcome(self._place / "own"), SetUp(self._place / "own")
@@ -189,6 +227,10 @@ class Tour:
             pages.take(answer)
         self._picture("10-set-up", "one question a page, the machine drawn as it grows", pages)
         pages.close()
+
+    def _sheet_of(self, subject: Subject) -> bool:
+        """Say whether a subject's sheet is in front."""
+        return self.window.sheets.in_front and self._sheet.controller.session.bench.subject == subject
 
     def _sign(self) -> None:
         """Measure the sheet that opens on the stand-in and sign it."""

@@ -23,6 +23,7 @@ from nonna.desk.event_signing import log_event
 from nonna.desk.file_dialog import ask_file, ask_where
 from nonna.desk.note import NoteDialog
 from nonna.desk.overlay import show_over
+from nonna.desk.own_program import write_own
 from nonna.desk.tools import dialogs
 from nonna.desk.tools.checks_dialog import ChecksDialog
 from nonna.desk.tools.dialogs import columns_dialog, job_dialog
@@ -62,6 +63,9 @@ def asked(window: DeskWindow, wish: str) -> None:
 def write_program(window: DeskWindow) -> None:
     """Write the program; one that stops in rehearsal only with a reason, which is recorded."""
     view, answer = window.tools, window.tools.controller.answer
+    if view.controller.one_by_one:
+        write_own(window)
+        return
     if answer is None or not any(not p.refused for p in answer.plan.tools):
         view.say("Mark tools that can be measured first: then there is a program to write.", "due")
         return

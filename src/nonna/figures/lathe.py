@@ -33,10 +33,8 @@ def test_cut_figure(diameter: float | None, offsets: Mapping[str, float], units:
     strokes.append(Span((80, -20), (80, 20), words))
     strokes.append(Line((74, -34), (74, 36), "accent", 1.5, dashed=True))
     strokes.append(Label((74, -34), "face", "accent", 13, dy=16))
-    for i, (name, value) in enumerate(sorted(offsets.items())):
-        strokes.append(
-            Label((-70, 66 - 12 * i), f"{name[7].upper()} offset {length(value, units)}", "ink", 15, True, "left")
-        )
+    for i, (title, value) in enumerate(offsets.items()):
+        strokes.append(Label((-70, 66 - 12 * i), f"{title} {length(value, units)}", "ink", 15, True, "left"))
     return Figure("The test cut", (-80, -60, 150, 78), tuple(strokes), "schematic, not to scale")
 
 
@@ -67,7 +65,7 @@ def tip_figure(
 ) -> Figure:
     """Draw the tip over the arm's stylus, where it stands before the touch and which way each axis moves.
 
-    Parameters: faces of the stylus it touches ("" for none); touched, axes that were.
+    Parameters: faces of the stylus it touches ("" for none); touched, axes that were; offsets, by their titles.
     """
     sx, sz = (1 if x_face != "-x" else -1), (1 if z_face != "-z" else -1)
     tip = (CUBE + 12.0 if z_face else 0.0, sx * (CUBE + 12.0) if x_face else 0.0)
@@ -92,10 +90,19 @@ def tip_figure(
         ink: Ink = "accent" if axis in touched else "due"
         start = (end[0], end[1] + sx * 16) if axis == "x" else (end[0] + sz * 16, end[1])
         strokes += [Line(start, end, ink, 3.0), Circle(end, 4, ink, None, dot=True)]
-        strokes.append(Label(start, f"{axis.upper()} on {face}", ink, 14, True, dx=26 if axis == "x" else 0, dy=-6))
-    for i, axis in enumerate("xz"):
-        if (value := offsets.get(f"offset_{axis}_mm")) is not None:
-            strokes.append(Label((-88, 58 - 10 * i), f"{axis.upper()} {length(value, units)}", "ink", 15, True, "left"))
+        strokes.append(
+            Label(
+                start,
+                f"{axis.upper()} on {face}",
+                ink,
+                14,
+                True,
+                dx=26 if axis == "x" else 22,
+                dy=-6 if axis == "x" else 5,
+            )
+        )
+    for i, (title, value) in enumerate(offsets.items()):
+        strokes.append(Label((-88, 58 - 10 * i), f"{title} {length(value, units)}", "ink", 15, True, "left"))
     return Figure(words, (-92, -64, 92, 66), tuple(strokes), "schematic; the chuck is to the left")
 
 

@@ -192,6 +192,7 @@ class Procedure(ABC):
     name: ClassVar[str]
     model: ClassVar[type[ReadingsFile]]
     main: ClassVar[tuple[str, ...]]  #: results shown largest, first one first
+    any_main: ClassVar[bool] = False  #: whether the book shows the next of them where the first was not measured
     main_title: ClassVar[str]  #: what the first of them is called before it is known
     beside: ClassVar[tuple[str, ...]] = ()  #: results that a record holds and a sheet need not show
     variants: ClassVar[tuple[Variant, ...]] = ()
@@ -208,6 +209,7 @@ class Procedure(ABC):
     compares: ClassVar[bool] = False  #: whether results of its ways are shown beside each other
     differ_words: ClassVar[str] = "they do NOT agree"  #: what to say where such results differ beyond their doubt
     reads: ClassVar[Mapping[str, str]] = {"position_mm": "z"}  #: by value field: the axis, or "dial"
+    by_dial: ClassVar[bool] = True  #: whether what its setup calls the indicator is a dial; else a micrometer
     foreseeable: ClassVar[bool] = True  #: whether an earlier reading tells about what the next should be
     learns_turns: ClassVar[bool] = False  #: whether degrees of key make the next advice better
 

@@ -22,6 +22,13 @@ def real_per_shown(axis: str, shows: XShows) -> float:
     return 0.5 if axis == "x" and shows == "diameter" else 1.0
 
 
+def as_shown(axis: str, shows: str) -> str:
+    """Return an axis with what its display means beside it: ``X ⌀``, ``X radius``, ``Z``."""
+    if axis != "x":
+        return axis.upper()
+    return "X radius" if shows == "radius" else "X ⌀"
+
+
 def shown_scatter(groups: Mapping[str, Sequence[float]], axis: str, shows: XShows, setup: Setup) -> TouchScatter:
     """Return how much one shown reading of an axis scatters, pooled within groups.
 

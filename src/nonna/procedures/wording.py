@@ -19,7 +19,7 @@ CHOICE_WORDS: Mapping[str, str] = {
     "left": "Left-hand", "carbide": "Carbide", "hss": "High-speed steel", "drill": "Drill", "spot-drill": "Spot drill", "tap": "Tap",
     "reamer": "Reamer", "end-mill": "End mill", "ball-mill": "Ball-nose mill", "bull-mill": "Bull-nose mill",
     "face-mill": "Face mill", "chamfer-mill": "Chamfer mill", "slitting-saw": "Slitting saw", "t-slot": "T-slot cutter",
-    "dovetail": "Dovetail cutter", "thread-mill": "Thread mill", "boring-bar": "Boring bar", "probe": "Probe", "master": "Master",
+    "dovetail": "Dovetail cutter", "thread-mill": "Thread mill", "boring-bar": "Boring bar", "turning-tool": "Turning tool", "probe": "Probe", "master": "Master",
     "collet": "Collet", "nut": "Nut", "clip": "Clip of the rack", "battery": "Battery of the probe", "stylus": "Stylus",
     "lf": "a line feed, or both", "cr": "a carriage return alone", "none": "None", "even": "Even", "odd": "Odd",
     "minus": "Down or left (position falls)", "plus": "Up or right (position rises)", "guarded": "The limit must hold with the doubt", "simple": "The value alone counts",

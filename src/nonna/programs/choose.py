@@ -76,6 +76,8 @@ def choose(tool: Tool, machine: Machine, settings: TouchSettings = USUAL, wish: 
         return _wished(tool, machine, setter, settings, wish)
     if setter is None:
         return Choice("centre-static", (0.0, 0.0), 0.0, "stopped", (), f"{machine.name} has no setter.")
+    if tool.kind == "turning-tool":
+        return Choice("centre-static", (0.0, 0.0), 0.0, "stopped", (), "A turning tool is set on a lathe's arm.")
     method, distance, reasons = _method(tool, setter, settings)
     if method == "centre-static":
         trouble = _trouble(tool, machine, setter, (0.0, 0.0))

@@ -42,6 +42,9 @@ class Drive(Protocol):
     def orient(self, degrees: float, line: int) -> None:
         """Turn the spindle to an angle, counter-clockwise from above, and hold it there until it is told otherwise."""
 
+    def auxiliary(self, word: int, line: int) -> bool:
+        """Carry out an M word of this machine's own; say whether it has it."""
+
     def change_tool(self, number: int, line: int) -> None:
         """Put a tool from its pocket into the spindle."""
 

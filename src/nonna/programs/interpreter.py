@@ -247,7 +247,7 @@ def _spindle_and_tools(
             angle = next((values[letter] for letter in _ANGLES if letter in values), 0.0)
             state.turning = 0
             drive.orient(angle, block.line)
-        elif m not in (0, 1, 2, 30) and m not in _M_ACCEPTED:
+        elif m not in (0, 1, 2, 30) and m not in _M_ACCEPTED and not drive.auxiliary(m, block.line):
             raise ProgramError("unsupported", "M{m} is not known here", block.line, word.column, m=m)
 
 

@@ -16,6 +16,7 @@ _NO_SIDE = {
     "t-slot": "its neck is thinner than its head",
     "dovetail": "its side leans",
     "boring-bar": "one edge alone has no diameter",
+    "turning-tool": "a turning tool has no diameter",
     "probe": "a probe is calibrated in the ring",
     "master": "a master's diameter is certified",
 }

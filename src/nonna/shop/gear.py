@@ -174,6 +174,10 @@ class Gear(Strict):
         """Return the first indicator in use."""
         return next((card for card in self.indicators if not card.retired), None)
 
+    def micrometer(self) -> MicrometerCard | None:
+        """Return the first micrometer in use."""
+        return next((card for card in self.micrometers if not card.retired), None)
+
     def setter(self, machine: str, kind: str) -> SetterCard | None:
         """Return a machine's setter of a kind: the first that stands there, else one that lies in its box."""
         cards = [c for c in self.setters if not c.retired and c.kind == kind and c.machine == machine]

@@ -14,7 +14,7 @@ from nonna.shop.subjects import Subject, tool
 SHORTEST_MM = 10.0  #: no tool in a holder is shorter from the gauge line; a search for an unknown length ends there
 ToolKind = Literal[
     "drill", "spot-drill", "tap", "reamer", "end-mill", "ball-mill", "bull-mill", "face-mill", "chamfer-mill",
-    "slitting-saw", "t-slot", "dovetail", "thread-mill", "boring-bar", "probe", "master",
+    "slitting-saw", "t-slot", "dovetail", "thread-mill", "boring-bar", "turning-tool", "probe", "master",
 ]  # fmt: skip
 
 
@@ -90,6 +90,33 @@ class Obstacle(Strict):
     box_mm: list[list[Number]] = Field(min_length=2, max_length=2)
 
 
+class ArmSpec(Strict):
+    """A lathe's swing-arm setter, swung out; real millimetres from the spindle's axis (X as a radius) and face."""
+
+    x_mm: Number  #: of the middle of its stylus
+    z_mm: Number
+    width_mm: Positive = 10.0
+    overtravel_mm: Positive = 2.0
+    swing_mm: Positive = 60.0  #: how far round the stylus there must be nothing while it swings
+    out_m: int = Field(61, ge=10, le=999)  #: the M word that swings it out
+    in_m: int = Field(62, ge=10, le=999)
+
+
+class LatheSpec(Strict):
+    """What stands in a lathe, for rehearsals; real millimetres from the spindle's axis (X as a radius) and face."""
+
+    chuck_radius_mm: Positive
+    chuck_length_mm: Positive  #: from the spindle's face to the end of the jaws
+    part_radius_mm: NotNegative = 0.0
+    part_length_mm: NotNegative = 0.0  #: beyond the jaws
+    tailstock_z_mm: Number | None = None  #: where its body begins; absent: there is none, or it is away
+    turret_x_mm: Number  #: of the middle of the turret's face when the machine shows X 0 and Z 0
+    turret_z_mm: Number
+    turret_radius_mm: Positive = 90.0  #: of its body
+    turret_swing_mm: Positive = 220.0  #: how far round it there must be nothing while it indexes
+    arm: ArmSpec | None = None
+
+
 class Machine(Strict):
     """A machine tool with its setter."""
 
@@ -110,6 +137,8 @@ class Machine(Strict):
     obstacles: list[Obstacle] = []
     spindle: SpindleNose | None = None  #: absent: not drawn, not looked at for collisions
     spindle_orient: bool = False  #: whether the spindle can be turned to an angle and held there
+    lathe: LatheSpec | None = None
+    x_shows: Literal["diameter", "radius"] = "diameter"  #: of a lathe: what its display of X means
     assumed: list[str] = Field([], max_length=50)  #: fields that stand on a usual value: nobody read them off yet
 
 
@@ -139,6 +168,11 @@ class Tool(Strict):
         0.0  #: of its (first) edge about the spindle, counter-clockwise from +x seen from above, oriented at 0
     )
     repeats: bool = True  #: whether its holder comes back to the same length; not so: a shank in the spindle's collet
+    edge: str = Field("", max_length=40)  #: of a lathe's tip: which way it cuts, as its sheet names it
+    offset_x_mm: Number | None = None  #: of a lathe's tip: what the machine's table holds, as it shows X
+    offset_z_mm: Number | None = None
+    wear_x_mm: Number | None = None  #: as the machine shows X
+    wear_z_mm: Number | None = None
     id: str = Field("", max_length=60)  #: given once and kept when the tool moves to another pocket; "": by its number
 
     @model_validator(mode="after")

@@ -173,6 +173,10 @@ class Mill:
         self._clock += ORIENT_S
         self._turning, self._rpm, self._angle = 0, 0.0, degrees
 
+    def auxiliary(self, word: int, line: int) -> bool:
+        """Say that it has no M words of its own."""
+        return False
+
     def change_tool(self, number: int, line: int) -> None:
         """Change the tool."""
         self._clock += self._machine.tool_change_s

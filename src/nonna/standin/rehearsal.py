@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from functools import partial
 from typing import Any
 
+from nonna.figures.figure import Figure
 from nonna.programs.blocks import Block, parse
 from nonna.programs.errors import ProgramError
 from nonna.programs.interpreter import ControlState, run
@@ -31,6 +32,7 @@ class Rehearsal:
     problems: tuple[Problem, ...]
     results: dict[int, dict[str, float | None]]
     path: Sequence[PathPoint] = ()  #: with the tools as stated, where it was asked for
+    figure: Figure | None = None  #: the whole way drawn, by a kind of machine that has no path to scrub
 
     @property
     def clean(self) -> bool:
@@ -56,7 +58,7 @@ class Rehearsal:
         }  # fmt: skip
 
 
-class _StoppedError(Exception):
+class StoppedError(Exception):
     """A machine would have stopped here."""
 
 
@@ -80,7 +82,7 @@ def rehearse(
     try:
         blocks = parse(text, branching=branching)
     except ProgramError as error:
-        return Rehearsal(0.0, (), (_problem(error),), {})
+        return Rehearsal(0.0, (), (problem_of(error),), {})
     skip = Settings().skip_parameter if branching else 0
     run_one = partial(_one, blocks, machine, tools, seed=seed, skip=skip, check=check, held=held)
     nominal = run_one({t.number: _true(t) for t in tools.tools}, trace=trace)
@@ -106,7 +108,7 @@ def _one(
         if check is not None:
             check()
         if mill.problems:
-            raise _StoppedError
+            raise StoppedError
 
     try:
         state = run(blocks, mill, watch, units, skip)
@@ -115,11 +117,11 @@ def _one(
             words = "the sensor never triggered on this skip move"
             problems.append(Problem("no-trigger", "stop", state.missed[0], mill.tool, words))
         if not problems:
-            problems += _left(state, blocks[-1].line if blocks else 0, mill)
-    except _StoppedError:
+            problems += left_otherwise(state, blocks[-1].line if blocks else 0, mill.tool)
+    except StoppedError:
         problems = list(mill.problems)
     except ProgramError as error:
-        problems = [*mill.problems, replace(_problem(error), tool=mill.tool)]
+        problems = [*mill.problems, replace(problem_of(error), tool=mill.tool)]
     problems += _surprises(problems, tools, lengths)
     results = _results(mill.contacts, machine)
     return Rehearsal(mill.clock_s, tuple(mill.contacts), tuple(problems), results, mill.path)
@@ -143,7 +145,7 @@ def _true(tool: Tool) -> float:
     return tool.true_length_mm or tool.length_mm or 100.0
 
 
-def _left(state: ControlState, line: int, mill: Mill) -> list[Problem]:
+def left_otherwise(state: ControlState, line: int, tool: int) -> list[Problem]:
     """Say what the program leaves otherwise than it found it."""
     left = []
     if int(state.parameters[5220]) != 1:
@@ -165,7 +167,7 @@ def _left(state: ControlState, line: int, mill: Mill) -> list[Problem]:
         left.append(("units", "warn", "inches (G20) are left on a machine that was in millimetres"))
     if state.turning:
         left.append(("spindle-running", "stop", "the spindle is left turning"))
-    return [Problem(code, severity, line, mill.tool, words) for code, severity, words in left]
+    return [Problem(code, severity, line, tool, words) for code, severity, words in left]
 
 
 def _surprises(problems: Sequence[Problem], tools: Tools, lengths: dict[int, float]) -> list[Problem]:
@@ -260,6 +262,7 @@ def _slowest(contacts: Sequence[Contact]) -> list[Contact]:
     return [c for c in contacts if c.feed_mm_min == feed]
 
 
-def _problem(error: ProgramError) -> Problem:
+def problem_of(error: ProgramError) -> Problem:
+    """Return a block that cannot be read or run as a problem."""
     where = f" (column {error.column})" if error.code in ("syntax", "unsupported") else ""
     return Problem(error.code, "stop", error.line, 0, f"{error.message}{where}")

@@ -9,7 +9,7 @@ from typing import Any
 from nonna.errors import NonnaError
 from nonna.figures.figure import Figure
 from nonna.figures.founding import machine_figure
-from nonna.stations.questions import Answer, Founded, SetUpQuestion, known
+from nonna.stations.questions import Answer, Founded, SetUpQuestion, answered, known
 from nonna.wording.lengths import Units
 
 ENDS = ("low end", "high end", "middle")
@@ -49,12 +49,7 @@ def founded(kind: str, name: str, answers: Mapping[str, Answer | None]) -> Found
 
     Raises: NonnaError naming the question whose answer is needed and missing, or that cannot be.
     """
-    for question in QUESTIONS:
-        if question.needed and answers.get(question.key) is None:
-            raise NonnaError(
-                "missing-field", "{words} {place}", question.key, words=question.words, place=question.where
-            )
-    got: dict[str, Any] = known(QUESTIONS, answers)
+    got = answered(QUESTIONS, answers)
     travel = {axis: _ends(got[f"travel_{axis}"], got[f"zero_{axis}"]) for axis in "xyz"}
     machine = {
         "format": "nonna-machine/1", "name": name, "kind": kind, "travel_mm": travel,

@@ -53,6 +53,9 @@ class StationKind:
     grown: Callable[[Loop, Around], Loop] | None = None  #: the loop as one station has it
     standin: str = ""  #: ``module:function`` that measures on its stand-in; "" where there is none
     lines: str = ""  #: ``module:function`` that gives the lines its stand-in instrument prints, one after the other
+    tool_check: str = ""  #: ``module:function`` that writes a piece of program which checks a tool
+    tools_program: str = ""  #: ``module:function`` that writes a program for its tools; "": as a mill's, or none
+    rehearse: str = ""  #: ``module:function`` that rehearses a program's text on one; "": as on a mill
     set_up: str = ""  #: module with ``QUESTIONS``, ``founded`` and perhaps ``drawn``, ``still_asked``, ``taught``, ``answers_of``; "" where none can be set up yet
     by_line: frozenset[str] = frozenset()  #: procedures whose readings such an instrument sends
 
@@ -67,6 +70,18 @@ class StationKind:
     def lines_of_standin(self) -> Callable[..., Callable[[], str]]:
         """Return what gives the lines of its stand-in instrument. Raises: LookupError (it has none)."""
         return self._found(self.lines)
+
+    def writes_tools(self) -> Callable[..., Any] | None:
+        """What writes a program for its tools, None where the kind has none of its own."""
+        return self._found(self.tools_program) if self.tools_program else None
+
+    def checks_tool(self) -> Callable[..., Any] | None:
+        """What writes a piece that checks a tool to a tolerance, None where the kind has none of its own."""
+        return self._found(self.tool_check) if self.tool_check else None
+
+    def rehearsal(self) -> Callable[..., Any] | None:
+        """What rehearses a program's text on such a machine, None where a mill's does."""
+        return self._found(self.rehearse) if self.rehearse else None
 
     def measure_on_standin(self) -> Callable[..., Any]:
         """Return what measures a sheet's wish on the stand-in. Raises: LookupError (there is none)."""

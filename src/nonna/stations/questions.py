@@ -6,6 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any, Literal, TypeAlias
 
+from nonna.errors import NonnaError
+
 Sort = Literal["length", "feed", "acceleration", "speed", "count", "seconds", "choice", "yes", "text", "date"]
 Answer: TypeAlias = float | str | bool  #: lengths and what is made of them in mm
 
@@ -39,6 +41,15 @@ class Founded:
     machine: Mapping[str, Any]
     gear: Mapping[str, tuple[Mapping[str, Any], ...]] = field(default_factory=dict)
     open: tuple[str, ...] = ()  #: keys of questions that nobody could answer and that have no usual value
+
+
+def answered(questions: tuple[SetUpQuestion, ...], answers: Mapping[str, Answer | None]) -> dict[str, Any]:
+    """Return as `known`. Raises: NonnaError naming the question whose answer is needed and missing."""
+    for question in questions:
+        if question.needed and answers.get(question.key) is None:
+            words = "{words} {place}"
+            raise NonnaError("missing-field", words, question.key, words=question.words, place=question.where)
+    return dict(known(questions, answers))
 
 
 def known(questions: tuple[SetUpQuestion, ...], answers: Mapping[str, Answer | None]) -> dict[str, Answer]:

@@ -6,7 +6,7 @@ _WORDS = (
     ("spot", "spot-drill"), ("centre drill", "spot-drill"), ("center drill", "spot-drill"), ("thread", "thread-mill"),
     ("drill", "drill"), ("tap", "tap"), ("ream", "reamer"), ("ball", "ball-mill"), ("bull", "bull-mill"), ("torus", "bull-mill"),
     ("face", "face-mill"), ("shell", "face-mill"), ("chamfer", "chamfer-mill"), ("countersink", "chamfer-mill"), ("saw", "slitting-saw"),
-    ("slot mill", "t-slot"), ("t-slot", "t-slot"), ("t slot", "t-slot"), ("dovetail", "dovetail"), ("bor", "boring-bar"),
+    ("slot mill", "t-slot"), ("t-slot", "t-slot"), ("t slot", "t-slot"), ("dovetail", "dovetail"), ("bor", "boring-bar"), ("turn", "turning-tool"),
     ("probe", "probe"), ("master", "master"),
 )  # fmt: skip
 

@@ -30,6 +30,7 @@ class SetupForm(QWidget):
         self._controller = controller
         self._edits: dict[SetupField, tuple[QLineEdit, QLabel]] = {}
         self._plain: set[SetupField] = set()  #: fields that are numbers without a unit
+        self._texts: dict[str, QLineEdit] = {}
         self._temperature: QLineEdit | None = None
         self._said = label("", "", wrap=True, tone="bad")
         self._grid = QGridLayout()
@@ -60,6 +61,9 @@ class SetupForm(QWidget):
             if str(name) == _RESOLUTION and c.session.display_mm > float(value or 0.0):
                 words = self.tr("typed to {}").format(small(c.session.display_mm, c.units))
             source.setText(words if plain else f"{c.units.symbol}  {words}")
+        for word, line in self._texts.items():
+            if not line.isModified():
+                line.setText(c.session.bench.setup.word(word))
         if self._temperature is not None and not self._temperature.isModified():
             self._temperature.setText(number(float(c.session.bench.conditions.get("temperature_c", 20.0)), 1))
 
@@ -79,6 +83,10 @@ class SetupForm(QWidget):
             if asked.sort is Sort.CHOICE and asked.name not in decided:
                 self._row(asked.title, self._words(asked))
         for asked in fields:
+            if asked.sort is Sort.TEXT:
+                self._texts[asked.name] = self._edit(asked, partial(self._set_text, asked.name))
+                self._row(asked.title, self._texts[asked.name])
+                continue
             inner = found.setup_model.model_fields[asked.name].annotation
             if isinstance(inner, type) and issubclass(inner, BaseModel):
                 for part in asked_in(inner):
@@ -155,6 +163,9 @@ class SetupForm(QWidget):
         if not text and asked.needed:
             raise NonnaError("missing-field", "{title}: this sheet cannot do without it.", str(name), title=asked.title)
         c.set_field(name, asked.read(text, c.units))
+
+    def _set_text(self, name: str, text: str) -> None:
+        self._controller.set_field(SetupField(name), text or None)
 
     def _set_temperature(self, text: str) -> None:
         celsius = parse_number(text, _TEMPERATURE.title, _TEMPERATURE.name)

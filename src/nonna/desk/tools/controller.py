@@ -25,6 +25,7 @@ from nonna.desk.work import Task, Work
 from nonna.errors import NonnaError
 from nonna.programs.writer import Writer
 from nonna.shop.machine import Tool
+from nonna.stations.kind import kind_of
 from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
@@ -71,7 +72,7 @@ class TrayController(QObject):
         super().__init__(parent)
         self._host = host
         self.tray = Tray()
-        self.plans = PlanLink(self._wanted, self)
+        self.plans = PlanLink(self._wanted, self._stands, self)
         self.plans.planned.connect(self.planned)
         self.plans.said.connect(self.said)
         self.by_hand_minutes = BY_HAND_MINUTES
@@ -97,11 +98,22 @@ class TrayController(QObject):
 
     def _wanted(self) -> Wanted | None:
         site, state = self._host.site, self._host.state
-        if site is None or state is None:
+        if site is None or state is None or self.one_by_one:
             return None
 
         writer = Writer(site.folder.templates(), self.tray.dialect)
         return Wanted(self.tray, calibrated(site.machine, state.results), state.results, writer)
+
+    def _stands(self) -> tuple[Machine, Tray] | None:
+        """Return the machine any program is tried on, with the tools in the tray, None while loading.
+
+        Raises: NonnaError (its setter's plane is not known, where it has one).
+        """
+        site, state = self._host.site, self._host.state
+        if site is None or state is None:
+            return None
+        own = kind_of(site.machine.kind).rehearsal() is not None
+        return (site.machine if own else calibrated(site.machine, state.results)), self.tray
 
     @property
     def busy(self) -> bool:
@@ -130,6 +142,12 @@ class TrayController(QObject):
         """Whether nothing can be planned before somebody says where the machine's setter stands."""
         site = self._host.site
         return site is not None and site.machine.setter is None and bool(questions_of(site.machine.model_dump()))
+
+    @property
+    def one_by_one(self) -> bool:
+        """Whether the machine shown measures each tool on a sheet of its own: nothing is planned there."""
+        each = self._host.state.kind.loop.each if self._host.state is not None else None
+        return each is not None and each.procedure != "tool-length"
 
     @property
     def changer_mm(self) -> float:

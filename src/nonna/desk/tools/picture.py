@@ -63,8 +63,13 @@ def _result_words(row: Judged, units: Units) -> str:
     )
 
 
-def notes(tray: Tray, questions: Mapping[int, str]) -> dict[int, str]:
-    """Return what stands under each name beside the state: what is to be measured, what is questioned."""
+def notes(tray: Tray, questions: Mapping[int, str], one_by_one: bool = False) -> dict[int, str]:
+    """Return what stands under each name beside the state: what is to be measured, what is questioned.
+
+    Parameters: one_by_one, whether each has a sheet of its own and nothing is planned.
+    """
+    if one_by_one:
+        return {n: words for n, words in questions.items() if tray.tool(n) is not None}
     made: dict[int, str] = {}
     for tool in tray.tools:
         parts = []
@@ -154,12 +159,14 @@ def total(answer: Answer | None, by_hand_minutes: float) -> str:
 def panel(
     tray: Tray, answer: Answer | None, plan: ToolPlan | None, machine: Machine | None, units: Units, *,
     planning: str | None, busy: bool, progress: tuple[int, int, str] | None, standin: bool = True, unwritten: int = 0, notice: str = "", value: tuple[str, str, str] = ("", "", ""),
-    arriving: Arrivals | None = None, asking: bool = False,
+    arriving: Arrivals | None = None, asking: bool = False, one_by_one: bool = False,
+    offsets: tuple[tuple[str, str, str], ...] = (),
 ) -> PanelState:  # fmt: skip
     """Work out what the panel shows.
 
     Parameters: planning, how far it has come, None where nothing is being planned; asking, whether nothing can be planned
-    before the machine's questions are answered.
+    before the machine's questions are answered; one_by_one, whether each tool has a sheet of its own; offsets, rows of what
+    that sheet found.
     """
     rows = (
         () if plan is None or plan.refused or machine is None or machine.setter is None else _rows(plan, machine, units)
@@ -175,6 +182,12 @@ def panel(
         return PanelState(rows, "plain", f"Listening to {arriving.presetter}.", arriving.words(), action, "", value)
     if tray.results:
         return replace(_results(tray, rows, units), value=value)
+    if one_by_one and machine is not None:
+        head, words = (
+            f"{machine.name} measures tools one at a time.",
+            "Its sheet says how, and draws what touches what.",
+        )
+        return PanelState(offsets, "plain", head, words, "Open it   Enter", "", ("", "", "") if offsets else value)
     if asking and machine is not None:
         head = f"Where {machine.name}'s setter stands is not known yet."
         words = (

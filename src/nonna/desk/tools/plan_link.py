@@ -41,9 +41,11 @@ class PlanLink(QObject):
     planned = Signal()  #: an answer is there, or is no longer
     said = Signal(str, str)
 
-    def __init__(self, wanted: Callable[[], Wanted | None], parent: QObject) -> None:
+    def __init__(
+        self, wanted: Callable[[], Wanted | None], stands: Callable[[], tuple[Machine, Tray] | None], parent: QObject
+    ) -> None:
         super().__init__(parent)
-        self._wanted = wanted
+        self._wanted, self._stands = wanted, stands
         self.answer: Answer | None = None
         self.told = ""  #: how far planning has come, in words
         self.foreign: Tried | None = None  #: a program that is not ours, being looked at
@@ -103,17 +105,16 @@ class PlanLink(QObject):
     def open_program(self, path: Path) -> None:
         """Rehearse any program's text on this machine with the tools of the tray."""
         try:
-            wanted = self._wanted()
+            stands = self._stands()
         except NonnaError as error:
             self.said.emit(error.message, "due")
             return
-        if wanted is None:
+        if stands is None:
             return
+        machine, tray = stands
 
         def run(work: Task) -> Tried:
-            return try_text(
-                path.name, plugged.read_bytes(path), wanted.machine, wanted.tray.tools, wanted.tray.dialect, work.check
-            )
+            return try_text(path.name, plugged.read_bytes(path), machine, tray.tools, tray.dialect, work.check)
 
         work = Work(run, self)
         work.done.connect(lambda tried: self._look_at(tried, path.name))

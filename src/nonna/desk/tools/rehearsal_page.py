@@ -100,7 +100,7 @@ class RehearsalPage(QWidget):
         body.addWidget(left)
         body.addWidget(middle, 1)
         body.addWidget(side)
-        below, column = card(margins=(16, 8, 16, 8), spacing=2)
+        self._below, column = card(margins=(16, 8, 16, 8), spacing=2)
         top = QHBoxLayout()
         self._play = button(self.tr("Play   Space"), self.strip.play, self.tr("Play or stop"), focus=False)
         self._speed = button(f"× {self.strip.speed}", self._on_speed, self.tr("How fast it plays"), focus=False)
@@ -118,7 +118,7 @@ class RehearsalPage(QWidget):
         whole.setSpacing(10)
         whole.addLayout(head)
         whole.addLayout(body, 1)
-        whole.addWidget(below)
+        whole.addWidget(self._below)
 
     def show_answer(self) -> None:
         """Show what the controller has: the tray's own program, or one dropped in."""
@@ -164,11 +164,18 @@ class RehearsalPage(QWidget):
         words = f"{stops} {'stop' if stops == 1 else 'stops'}, {warnings} {'warning' if warnings == 1 else 'warnings'}."
         self._verdict.setText(words if found.problems else self.tr("Rehearsed: clean."))
         self._where.setText(
-            self.tr("Each tool at its stated, longest and shortest length. ") + _nearest_words(shown.course)
+            self.tr("Nothing that stands in the machine is met.")
+            if not found.problems and found.figure is not None
+            else self.tr("Each tool at its stated, longest and shortest length. ") + _nearest_words(shown.course)
             if not found.problems
             else self.tr("The first one is the one to mend: what follows may come of it.")
         )
         self.write.setVisible(foreign is None)
+        self._below.setVisible(found.figure is None)  # there is nothing to scrub
+        for view in (self._front, self._above) if found.figure is not None else ():
+            view.show_figure(None)
+        if found.figure is not None:
+            self._close.show_figure(found.figure)
         self._on_moved(self.strip.at)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

@@ -13,7 +13,7 @@ from nonna import plugged
 from nonna.bench.doubtful_tools import doubtful
 from nonna.bench.state import ShopState
 from nonna.bench.tool_storing import table_text
-from nonna.bench.tool_table import rows
+from nonna.bench.tool_table import offsets, rows
 from nonna.desk.figure_view import FigureView
 from nonna.desk.file_dialog import ask_where
 from nonna.desk.look.style import dress, worn
@@ -41,7 +41,7 @@ from nonna.shop.job import Measure
 from nonna.shop.loop import LinkSort
 from nonna.shop.machine import Tool
 from nonna.shop.seen import ToolSeen
-from nonna.wording.lengths import Units
+from nonna.wording.lengths import Units, length
 
 if TYPE_CHECKING:
     from nonna.bench.doubtful_tools import Doubtful
@@ -110,7 +110,7 @@ class ToolsView(QWidget):
         body.setSpacing(12)
         for frame, stretch in ((tray, 1), (scrolled(middle, 304), 0), (scrolled(self.panel, 258), 0)):
             body.addWidget(frame, stretch)
-        below, column = card(margins=(16, 8, 16, 8), spacing=2)
+        self._below, column = card(margins=(16, 8, 16, 8), spacing=2)
         top = QHBoxLayout()
         top.addWidget(label(self.tr("Rehearsal"), "strong"))
         top.addStretch()
@@ -124,7 +124,7 @@ class ToolsView(QWidget):
         whole.addLayout(head)
         whole.addWidget(self._said_frame)
         whole.addLayout(body, 1)
-        whole.addWidget(below)
+        whole.addWidget(self._below)
         self._pages.addWidget(first)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
@@ -202,8 +202,9 @@ class ToolsView(QWidget):
         if c.tray.tools != self._rows_of:  # the book is read behind; what hands changed is shown at once
             self._show_rows([ToolSeen.of(tool.model_dump()) for tool in c.tray.tools])
         words = {number: words_of(q.words, self.units) for number, q in self._questions.items()}
-        self.model.show_marks(c.tray.marked, waiting(c.tray.results, self.units), notes(c.tray, words))
+        self.model.show_marks(c.tray.marked, waiting(c.tray.results, self.units), notes(c.tray, words, c.one_by_one))
         machine = c.machine
+        self._below.setVisible(not c.one_by_one)  # nothing is planned there
         self.strip.show_course(
             c.answer.course if c.answer else None,
             machine.setter.trigger_plane_mm if machine and machine.setter else 0.0,
@@ -250,9 +251,18 @@ class ToolsView(QWidget):
                 c.tray, c.answer, plan, c.machine, self.units, planning=c.plans.told if c.plans.busy else None, busy=c.busy, progress=self._progress,
                 standin=c.standin_is_home, unwritten=c.unwritten,
                 notice=setter_notice(self._state.links) if self._state else "",
-                value=value_of(row, c.tray.results, self.units), arriving=c.arrivals.now, asking=c.asking,
+                value=value_of(row, c.tray.results, self.units), arriving=c.arrivals.now, asking=c.asking, one_by_one=c.one_by_one,
+                offsets=self._offsets(tool),
             )
         )  # fmt: skip
+
+    def _offsets(self, tool: Tool | None) -> tuple[tuple[str, str, str], ...]:
+        """Return what the sheet of a tool found that is no length."""
+        each = self._state.kind.loop.each if self._state else None
+        if self._state is None or each is None or tool is None or not self.controller.one_by_one:
+            return ()
+        found = offsets(self._state.results, each, tool.subject)
+        return tuple((title, length(value, self.units, unit=False), self.units.symbol) for title, value in found)
 
     def mark(self, numbers: Iterable[int]) -> None:
         """Mark tools by the numbers of their pockets."""
@@ -269,9 +279,14 @@ class ToolsView(QWidget):
         c = self.controller
         c.change(c.tray.with_marks(r.number for r in self.model.rows if r.state.value != "holds"))
 
-    def measure_by_hand(self) -> None:
-        """Open the sheets of the marked tools, or of the one under the cursor, one after another."""
-        numbers = self.controller.marked or ((self.table.number,) if self.table.number is not None else ())
+    def measure_by_hand(self, *, here: bool = False) -> None:
+        """Open the sheets of the marked tools, or of the one under the cursor, one after another.
+
+        Parameters: here, take the one under the cursor, whatever is marked.
+        """
+        numbers = (() if here else self.controller.marked) or (
+            (self.table.number,) if self.table.number is not None else ()
+        )
         tools = [self.controller.tray.tool(n) for n in sorted(numbers)]
         subjects = tuple(t.subject for t in tools if t is not None)
         if subjects:
@@ -327,6 +342,8 @@ class ToolsView(QWidget):
             c.accept({row.subject} if (row := self.shown.row(self.table.currentIndex().row())) else set())
         elif c.tray.results:
             c.accept()
+        elif c.one_by_one:
+            self.measure_by_hand(here=True)
         elif c.asking:
             self.asked.emit("machine")
         elif not c.tray.marked and c.unwritten:

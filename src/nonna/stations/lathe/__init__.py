@@ -1,10 +1,15 @@
-"""The lathe: reference tool, swing-arm setter, tips; the turret probe, parts and wear; the chuck. No stand-in yet."""
+"""The lathe: reference tool, swing-arm setter, tips; the turret probe, parts and wear; the chuck."""
 
 from nonna.stations.kind import Chain, StationKind
 from nonna.stations.lathe.loop import LOOP
+from nonna.stations.lathe.scenes import SCENES
 
 KIND = StationKind(
-    key="lathe", words="lathe", loop=LOOP,
+    key="lathe", words="lathe", loop=LOOP, scenes=SCENES, standin="nonna.stations.lathe.standin:measure",
+    rehearse="nonna.stations.lathe.rehearsal:rehearse",
+    tools_program="nonna.stations.lathe.tip_program:tip_program",
+    tool_check="nonna.stations.lathe.tip_program:tip_check",
+    set_up="nonna.stations.lathe.questions",
     chains=(
         Chain("lathe-tip", "offset_z_mm", "{}'s Z offset", own=True),
         Chain("lathe-measure", "size_mm", "the size of a part"),

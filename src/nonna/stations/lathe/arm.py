@@ -11,7 +11,7 @@ from nonna.metrology.uncertain import Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u
 from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slot, Step, carried
-from nonna.procedures.shown import XShows, real_per_shown, x_shows
+from nonna.procedures.shown import XShows, as_shown, real_per_shown, x_shows
 from nonna.procedures.telling import saying
 from nonna.shop.strict_model import NotNegative, Number, Strict
 from nonna.stations.lathe.axes import carried_value, enter_shown
@@ -45,7 +45,7 @@ class ArmSetup(Setup):
     )
 
 
-class FaceReading(Strict):
+class ArmTouch(Strict):
     """Machine position when a face triggered; named by the side the tip stands on."""
 
     face: Face
@@ -57,7 +57,7 @@ class ArmReadings(ReadingsFile):
 
     procedure: Literal["lathe-arm"]
     setup: ArmSetup
-    readings: list[FaceReading]
+    readings: list[ArmTouch]
 
 
 class ArmCalibration(Procedure):
@@ -68,6 +68,7 @@ class ArmCalibration(Procedure):
     model = ArmReadings
     main = tuple(f"{name}_mm" for name in PLANES.values())
     main_title = "Plane +X"
+    any_main = True
     offered: ClassVar[dict[str, Any]] = {"x_shows": "diameter", "limit_range_mm": 0.005, "resolution_mm": 0.001}
     carries = (
         *REPEATABILITY,
@@ -96,7 +97,7 @@ class ArmCalibration(Procedure):
             for axis, own in by_axis.items() if own
         }  # fmt: skip
         quantities = [
-            Quantity.of(f"{PLANES[face]}_mm", f"Plane {face.upper()}", influences.estimate(shown.means[face] + references[face[1]]))
+            Quantity.of(f"{PLANES[face]}_mm", f"Plane {face[0]}{as_shown(face[1], setup.x_shows)}", influences.estimate(shown.means[face] + references[face[1]]))
             for face in faces
         ]  # fmt: skip
         uneven = False
@@ -122,9 +123,14 @@ class ArmCalibration(Procedure):
 
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
         """Each face twice."""
-        del bench
+        shows = bench.setup.word("x_shows", "diameter")
         return tuple(
-            Slot({"face": face}, f"{face} {i + 1}/{TOUCHES}", f"Tip on the {face} side of the arm's stylus", face)
+            Slot(
+                {"face": face},
+                f"{face} {i + 1}/{TOUCHES}",
+                f"Tip on the {face} side of the stylus: {as_shown(face[1], shows)}",
+                face,
+            )
             for face in FACES
             for i in range(TOUCHES)
         )
@@ -138,6 +144,7 @@ class ArmCalibration(Procedure):
             Step("On the -X side, as far as it reaches", "-x"),
             Step("On the +Z side, towards the chuck", "+z"),
             Step("On the -Z side", "-z"),
+            Step("The second touch of each face after swinging in and out again: that is what scatters"),
             Step("Sign, swing the arm in"),
         )
 

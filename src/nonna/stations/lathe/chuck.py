@@ -14,7 +14,7 @@ from nonna.metrology.scatter import touch_from
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
 from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slot, Step
-from nonna.procedures.shown import XShows, real_per_shown, x_shows
+from nonna.procedures.shown import XShows, as_shown, real_per_shown, x_shows
 from nonna.procedures.telling import saying
 from nonna.procedures.tip_runout import harmonic_estimates
 from nonna.shop.strict_model import NotNegative, Number, Strict
@@ -41,7 +41,7 @@ class ChuckSetup(Setup):
     x_shows: XShows = x_shows()
 
 
-class AngleReading(Strict):
+class ChuckTouch(Strict):
     """Machine position of the probe at one angle of the chuck."""
 
     angle_deg: Number
@@ -53,7 +53,7 @@ class ChuckReadings(ReadingsFile):
 
     procedure: Literal["chuck-runout"]
     setup: ChuckSetup
-    readings: list[AngleReading]
+    readings: list[ChuckTouch]
 
 
 class ChuckRunout(Procedure):
@@ -113,9 +113,9 @@ class ChuckRunout(Procedure):
 
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
         """Six angles of the chuck."""
-        del bench
+        named = as_shown("x", bench.setup.word("x_shows"))
         return tuple(
-            Slot({"angle_deg": i * 360.0 / POSITIONS}, f"{i * 360 / POSITIONS:g}°", f"Probe at {i * 360 / POSITIONS:g}° of the chuck", "turn")
+            Slot({"angle_deg": i * 360.0 / POSITIONS}, f"{i * 360 / POSITIONS:g}°", f"Probe at {i * 360 / POSITIONS:g}° of the chuck: {named}", "turn")
             for i in range(POSITIONS)
         )  # fmt: skip
 

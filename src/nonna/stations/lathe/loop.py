@@ -10,7 +10,7 @@ _CLOTH = "Lint-free cloth"
 _LINKS = (
     Link("reference", "Reference", "Reference tool by a test cut", "lathe-offset-cut", REFERENCE_TOOL, (), 90, 10,
          ("Micrometer", "Bar to cut"), "arm"),
-    Link("seating", "Seating", "Repeatability of the arm, swung in and out", "repeatability", ARM, (), 90, 6, (_CLOTH,), "arm",
+    Link("seating", "Seating", "Repeatability of the arm", "repeatability", ARM, (), 90, 6, (_CLOTH,), "arm",
          shows="2 s"),
     Link("arm", "Arm", "Calibrate the arm", "lathe-arm", ARM, ("reference", "seating"), 30, 8, (_CLOTH,), "arm"),
     Link("tips", "Tips", "Tips", "lathe-tip", hangs_on=("arm",), holds_days=30, minutes=1.5, fetch=("Brush for the tips",),

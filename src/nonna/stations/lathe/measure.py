@@ -13,7 +13,7 @@ from nonna.metrology.wear_control import next_wear
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u, require
 from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slot, Step, Variant, carried
-from nonna.procedures.shown import XShows, real_per_shown, x_shows
+from nonna.procedures.shown import XShows, as_shown, real_per_shown, x_shows
 from nonna.procedures.telling import saying
 from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
 from nonna.stations.lathe.axes import across, carried_value, enter_shown
@@ -55,13 +55,14 @@ class PartSetup(Setup):
     centre_dof: Dof | None = carried_dof()
     lower_mm: Number | None = asked("Lower limit of the error", help="From the drawing.", default=None, limit=True)
     upper_mm: Number | None = asked("Upper limit of the error", help="From the drawing.", default=None, limit=True)
+    tool: str | None = asked("Cut by", "", "The tool whose wear is corrected, such as T3.", None)
     wear_mm: Number | None = asked("Wear in the table", help="As shown, of the tool that cut it.", default=None)
     gain: Positive = asked("Gain", "1", "How much of the error is taken away at once.", GAIN)
     step_limit_mm: NotNegative | None = asked("Largest step of the wear", help="As shown.", default=None)
     stop_mm: NotNegative | None = asked("Stop beyond", help="An error this large is no wear.", default=None)
 
 
-class SideReading(Strict):
+class PartTouch(Strict):
     """Machine position at one trigger: on the + or - side, or of the farther and the nearer of two faces."""
 
     at: Literal["+", "-"]
@@ -73,7 +74,7 @@ class PartReadings(ReadingsFile):
 
     procedure: Literal["lathe-measure"]
     setup: PartSetup
-    readings: list[SideReading]
+    readings: list[PartTouch]
 
 
 class LatheMeasure(Procedure):
@@ -84,6 +85,7 @@ class LatheMeasure(Procedure):
     model = PartReadings
     main = ("size_mm",)
     main_title = "Size"
+    remembers = ("nominal_mm", "lower_mm", "upper_mm", "step_limit_mm", "stop_mm", "gain")
     offered: ClassVar[dict[str, Any]] = {
         "feature": "diameter",
         "side": "external",
@@ -138,11 +140,7 @@ class LatheMeasure(Procedure):
         if setup.lower_mm is not None and setup.upper_mm is not None:
             middle, half = (setup.lower_mm + setup.upper_mm) / 2.0, (setup.upper_mm - setup.lower_mm) / 2.0
             # guarded on each side: the same as the distance from the middle against half the tolerance
-            checks = (
-                check_limit(
-                    "Error, from the middle of its tolerance", error.value - middle, half, rule, error, of="error_mm"
-                ),
-            )
+            checks = (check_limit("Error from the middle", error.value - middle, half, rule, error, of="error_mm"),)
         flags, extras, advice = shown.flags, {}, []
         if setup.wear_mm is not None:
             found = next_wear(
@@ -150,7 +148,9 @@ class LatheMeasure(Procedure):
                 step_limit=setup.step_limit_mm if setup.step_limit_mm is not None else math.inf,
                 stop=setup.stop_mm if setup.stop_mm is not None else math.inf,
             )  # fmt: skip
-            quantities.append(Quantity("new_wear_mm", "Wear for the next part", found.wear))
+            quantities.append(
+                Quantity("new_wear_mm", f"Wear for the next part, {as_shown(axis, setup.x_shows)}", found.wear)
+            )
             flags = (*flags, *(("step-limited",) if found.limited else ()))
             extras["state"] = found.state
             advice.append(said(found.state, old=setup.wear_mm, new=found.wear))
@@ -162,9 +162,12 @@ class LatheMeasure(Procedure):
 
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
         """Both sides, twice each."""
-        words = "face" if bench.setup.word("feature", "diameter") == "distance" else "side"
+        feature = bench.setup.word("feature", "diameter")
+        words = "face" if feature == "distance" else "side"
+        axis = bench.setup.word("axis") or ("x" if feature == "diameter" else "z")
+        named = as_shown(axis, bench.setup.word("x_shows"))
         return tuple(
-            Slot({"at": at}, f"{at} {i + 1}/{TOUCHES}", f"Touch the {at} {words}", at)
+            Slot({"at": at}, f"{at} {i + 1}/{TOUCHES}", f"Touch the {at} {words}: {named}", at)
             for at in ("+", "-")
             for i in range(TOUCHES)
         )

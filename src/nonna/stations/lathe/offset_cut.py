@@ -14,7 +14,7 @@ from nonna.metrology.uncertain import Influences
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.inputs import ReadingsFile, Setup, asked, require
 from nonna.procedures.sheet import Bench, Caution, Procedure, Slot, Step
-from nonna.procedures.shown import XShows, real_per_shown, x_shows
+from nonna.procedures.shown import XShows, as_shown, real_per_shown, x_shows
 from nonna.procedures.telling import saying
 from nonna.shop.strict_model import NotNegative, Number, Strict
 from nonna.wording.lengths import Units
@@ -67,6 +67,8 @@ class OffsetCut(Procedure):
     model = CutReadings
     main = ("offset_x_mm", "offset_z_mm")
     main_title = "X offset"
+    any_main = True
+    by_dial = False
     reads: ClassVar[dict[str, str]] = {}
     offered: ClassVar[dict[str, Any]] = {"x_shows": "diameter"}
     caution = Caution(
@@ -94,13 +96,18 @@ class OffsetCut(Procedure):
             off = influences.add(
                 f"micrometer in {axis.upper()}", 0.0, setup.indicator.mpe_mm / math.sqrt(3.0), shape="rectangular"
             )
-            as_shown = 0.5 if axis == "x" and real_per_shown("x", setup.x_shows) == 1.0 else 1.0
-            estimate = influences.estimate((mean + off) * as_shown - machine)
-            quantities.append(Quantity.of(f"offset_{axis}_mm", f"{axis.upper()} offset", estimate))
+            halved = 0.5 if axis == "x" and real_per_shown("x", setup.x_shows) == 1.0 else 1.0
+            estimate = influences.estimate((mean + off) * halved - machine)
+            quantities.append(Quantity.of(f"offset_{axis}_mm", f"{as_shown(axis, setup.x_shows)} offset", estimate))
         if not quantities:
             raise TooFewReadingsError("Nothing was measured yet.")
         told = [
-            said("found", axis=q.title[0], value=q.value, U=q.estimate.expanded if q.estimate else 0.0)
+            said(
+                "found",
+                axis=q.title.removesuffix(" offset"),
+                value=q.value,
+                U=q.estimate.expanded if q.estimate else 0.0,
+            )
             for q in quantities
         ]
         flags = ("scatter-above-history",) if above else ()
@@ -133,5 +140,5 @@ class OffsetCut(Procedure):
         """The cut in the chuck."""
         del bench
         sizes = [float(r["value_mm"]) for r in readings if r["axis"] == "x"]
-        found = {q.name: q.value for q in result.quantities} if result else {}
+        found = {q.title: q.value for q in result.quantities} if result else {}
         return test_cut_figure(sum(sizes) / len(sizes) if sizes else None, found, units)

@@ -23,7 +23,7 @@ from nonna.procedures.inputs import (
     require,
 )
 from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slot, Step, Variant
-from nonna.procedures.shown import XShows, x_shows
+from nonna.procedures.shown import XShows, as_shown, x_shows
 from nonna.procedures.telling import saying
 from nonna.shop.strict_model import NotNegative, Number, Strict
 from nonna.stations.lathe.axes import across, carried_value, enter_shown
@@ -39,7 +39,7 @@ SENTENCES = {
 }
 
 
-class RingSetup(Setup):
+class LatheRingSetup(Setup):
     """Setup of a ring."""
 
     side: Side = asked("Touched", "", "In the ring, or round it.")
@@ -50,26 +50,26 @@ class RingSetup(Setup):
     centre_dof: Dof | None = carried_dof()
 
 
-class RingMasters(Masters):
+class LatheRingMasters(Masters):
     """A ring, or the part itself with its micrometer's uncertainty."""
 
     ring: Master
 
 
-class SideReading(Strict):
+class RingTouch(Strict):
     """Machine position at one trigger, on the + or - side of the centre."""
 
     at: Literal["+", "-"]
     position_mm: Number
 
 
-class RingReadings(ReadingsFile):
+class LatheRingReadings(ReadingsFile):
     """Readings file of a ring."""
 
     procedure: Literal["lathe-ring"]
-    setup: RingSetup
-    masters: RingMasters
-    readings: list[SideReading]
+    setup: LatheRingSetup
+    masters: LatheRingMasters
+    readings: list[RingTouch]
 
 
 class LatheRing(Procedure):
@@ -77,7 +77,7 @@ class LatheRing(Procedure):
 
     name = "lathe-ring"
     sentences = SENTENCES
-    model = RingReadings
+    model = LatheRingReadings
     main = ("ball_diameter_mm",)
     main_title = "Effective ball"
     role = "ring"
@@ -93,7 +93,7 @@ class LatheRing(Procedure):
         "Probe awake, spindle stopped, doors shut, rapid turned down, a finger on feed hold. Jog with the smallest step near the ring.",
     )
 
-    def _evaluate(self, file: RingReadings) -> Evaluation:
+    def _evaluate(self, file: LatheRingReadings) -> Evaluation:
         setup, ring = file.setup, file.masters.ring
         require(ring.diameter_mm, "masters.ring.diameter_mm", positive=True)
         sides = {at: [r.position_mm for r in file.readings if r.at == at] for at in ("+", "-")}
@@ -116,7 +116,7 @@ class LatheRing(Procedure):
         advice = []
         if plus is not None and minus is not None:
             middle = influences.estimate((plus + minus) / 2)
-            quantities.append(Quantity.of("centre_mm", "Centre, as shown", middle))
+            quantities.append(Quantity.of("centre_mm", f"Centre, {as_shown(setup.axis, setup.x_shows)}", middle))
             advice.append(said("centre", centre=middle.value))
         uneven = len(sides) == 2 and len(sides["+"]) != len(sides["-"])
         flags = (
@@ -131,7 +131,12 @@ class LatheRing(Procedure):
         """Both sides, three times each."""
         axis = bench.setup.word("axis", "x")
         return tuple(
-            Slot({"at": at}, f"{at} {i + 1}/{TOUCHES}", f"Touch on the {at}{axis.upper()} side", at)
+            Slot(
+                {"at": at},
+                f"{at} {i + 1}/{TOUCHES}",
+                f"Touch on the {at}{axis.upper()} side: {as_shown(axis, bench.setup.word('x_shows'))}",
+                at,
+            )
             for at in ("+", "-")
             for i in range(TOUCHES)
         )

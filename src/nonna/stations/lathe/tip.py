@@ -12,7 +12,7 @@ from nonna.metrology.uncertain import Influences, Uncertain, value_of
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u, require
 from nonna.procedures.sheet import REPEATABILITY, Bench, Carry, Caution, Procedure, Slot, Step, Variant, carried
-from nonna.procedures.shown import XShows, x_shows
+from nonna.procedures.shown import XShows, as_shown, x_shows
 from nonna.procedures.telling import saying
 from nonna.shop.reason import Reason
 from nonna.shop.strict_model import NotNegative, Number, Strict
@@ -75,7 +75,7 @@ class TipSetup(Setup):
     limit_mm: NotNegative | None = asked("Largest change", help="Against the last offset.", default=None, limit=True)
 
 
-class AxisReading(Strict):
+class TipTouch(Strict):
     """Machine position when the arm triggered."""
 
     axis: Literal["x", "z"]
@@ -87,7 +87,7 @@ class TipReadings(ReadingsFile):
 
     procedure: Literal["lathe-tip"]
     setup: TipSetup
-    readings: list[AxisReading]
+    readings: list[TipTouch]
 
 
 class LatheTip(Procedure):
@@ -98,6 +98,7 @@ class LatheTip(Procedure):
     model = TipReadings
     main = ("offset_z_mm", "offset_x_mm")
     main_title = "Z offset"
+    any_main = True
     offered: ClassVar[dict[str, Any]] = {"x_shows": "diameter", "limit_mm": 0.1, "resolution_mm": 0.001}
     variants = tuple(Variant(key, words) for key, (words, _, _) in WAYS.items())
     carries = (
@@ -141,7 +142,7 @@ class LatheTip(Procedure):
         for axis in AXES:
             if axis not in bases:
                 continue
-            title = axis.upper()
+            title = as_shown(axis, setup.x_shows)
             offset = plain_or_uncertain(f"offset_{axis}_mm", f"{title} offset", sum(bases[axis]), influences)
             quantities.append(offset)
             doubt = {"U": offset.estimate.expanded} if offset.estimate else {}
@@ -166,8 +167,9 @@ class LatheTip(Procedure):
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
         """Each face its edges look at, twice."""
         _, x_face, z_face = WAYS[bench.variant or "outside-chuck"]
+        shows = bench.setup.word("x_shows", "diameter")
         return tuple(
-            Slot({"axis": face[1]}, f"{face[1].upper()} {i + 1}/{TOUCHES}", f"Touch the arm's {face} face in {face[1].upper()}", face[1])
+            Slot({"axis": face[1]}, f"{face[1].upper()} {i + 1}/{TOUCHES}", f"Touch the arm's {face} face: {as_shown(face[1], shows)}", face[1])
             for face in (x_face, z_face) if face
             for i in range(TOUCHES)
         )  # fmt: skip
@@ -179,14 +181,20 @@ class LatheTip(Procedure):
             Step(f"A few millimetres off the {face} face; then {face[1].upper()} alone, slowly", face[1])
             for face in (x_face, z_face) if face
         ]  # fmt: skip
-        return (Step("Arm out; wipe tip and stylus; choose which way it cuts (F9)"), *touches, Step("Sign, arm in"))
+        again = Step("The second touch of a face after swinging the arm in and out again: that is what scatters")
+        return (
+            Step("Arm out; wipe tip and stylus; choose which way it cuts (F9)"),
+            *touches,
+            again,
+            Step("Sign, arm in"),
+        )
 
     def figure(
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The tip over the arm with the faces its edges look at."""
         words, x_face, z_face = WAYS[bench.variant or "outside-chuck"]
-        found = {q.name: q.value for q in result.quantities} if result else {}
+        found = {q.title: q.value for q in result.quantities if q.name.startswith("offset")} if result else {}
         return tip_figure(words, x_face, z_face, {str(r["axis"]) for r in readings}, found, units)
 
 
@@ -195,4 +203,6 @@ def _change(setup: TipSetup, axis: str, base: tuple[Uncertain, Uncertain], influ
     rests_on, touches = base
     last = setup.enter(influences, f"expected_{axis}", f"last {axis.upper()} offset")
     kept = float(value_of(rests_on)) if setup.same_plane else rests_on
-    return plain_or_uncertain(f"change_{axis}_mm", f"{axis.upper()} changed by", kept + touches - last, influences)
+    return plain_or_uncertain(
+        f"change_{axis}_mm", f"{as_shown(axis, setup.x_shows)} changed by", kept + touches - last, influences
+    )

@@ -7,7 +7,7 @@ from dataclasses import replace
 from nonna.shop.fetched import DIAL, MASTER
 from nonna.shop.loop import EventKind, Link, LinkSort, Loop
 from nonna.shop.subjects import A_MASTER, A_TOOL, PRESETTER, SPINDLE, Subject, SubjectKind
-from nonna.stations.kind import Around
+from nonna.stations.kind import Around, kind_of
 
 _CLOTH = "Lint-free cloth, taper wiper"
 _LINKS = (
@@ -46,9 +46,15 @@ def grown(loop: Loop, around: Around) -> Loop:
         Link(f"transfer-{name}", f"To {name}", f"Transfer to {name}", "presetter-transfer", transfer_to(name), ("calibration",),
              90, 15, ("Five tools, short to long",), "use", shows="next tool", like="transfer")
         for name, kind in around.machines
-        if kind != "presetter"
+        if kind != "presetter" and _takes_lengths(kind)
     ]  # fmt: skip
     return replace(loop, links=(*links[:-1], *transfers, links[-1]))
+
+
+def _takes_lengths(kind: str) -> bool:
+    """Say whether machines of a kind take tools whose length a presetter measured."""
+    each = kind_of(kind).loop.each
+    return each is not None and "tool-from-presetter" in each.also
 
 
 def transfer_to(machine: str) -> Subject:

@@ -3,10 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
 
-from nonna.errors import NonnaError
-from nonna.stations.questions import Answer, Founded, SetUpQuestion, known
+from nonna.stations.questions import Answer, Founded, SetUpQuestion, answered
 
 _SLIDES = "On its plate, or move the slide from end to end and read the display."
 
@@ -20,12 +18,7 @@ QUESTIONS = (
 
 def founded(kind: str, name: str, answers: Mapping[str, Answer | None]) -> Founded:
     """Return a presetter's files from the answers (mm). Raises: NonnaError naming a needed answer that is missing."""
-    for question in QUESTIONS:
-        if question.needed and answers.get(question.key) is None:
-            raise NonnaError(
-                "missing-field", "{words} {place}", question.key, words=question.words, place=question.where
-            )
-    got: dict[str, Any] = known(QUESTIONS, answers)
+    got = answered(QUESTIONS, answers)
     machine = {
         "format": "nonna-machine/1", "name": name, "kind": kind,
         "travel_mm": {"x": [0.0, got["travel_x"]], "y": [0.0, 1.0], "z": [0.0, got["travel_z"]]},

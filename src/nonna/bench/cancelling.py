@@ -1,0 +1,77 @@
+"""What a reference shares with the plane it is compared on: that doubt cancels in the change, and is left out of it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from nonna.bench.difference import estimate
+from nonna.bench.held import HeldResults
+from nonna.bench.shared import leaves
+from nonna.metrology.coverage import carried_dof
+from nonna.metrology.means import TOUCH
+
+PLANE, REFERENCE = "trigger_plane", "reference"
+ARM = tuple((f"plane_{axis}", f"expected_{axis}") for axis in "xz")  #: a lathe's: each axis has a face of its own
+
+Rows = Mapping[str, Mapping[str, Any]]
+
+
+@dataclass(frozen=True, slots=True)
+class _OwnDoubt:
+    """What a reference's doubt is without its plane's."""
+
+    u: float
+    dof: float
+    touches: int | None = None  #: where nothing but so many touches of its own is left
+
+
+def cancel_planes(setup: dict[str, Any], carried: Rows, results: HeldResults) -> None:
+    """Leave a plane's doubt out of what was measured on this very plane; say where it was another one."""
+    own = _own_part(PLANE, REFERENCE, setup, carried, results)
+    if own is not None:
+        setup["same_plane"] = True
+        _put(setup, REFERENCE, own)
+        if own.touches is not None:
+            setup["reference_touches"] = own.touches
+    compared = [(plane, last) for plane, last in ARM if {f"setup.{plane}_mm", f"setup.{last}_mm"} <= carried.keys()]
+    parts = {last: _own_part(plane, last, setup, carried, results) for plane, last in compared}
+    if parts:
+        setup["same_plane"] = all(parts.values())
+    for last, part in parts.items():
+        _put(setup, last, part if part is not None and setup["same_plane"] else _whole(last, carried, results))
+
+
+def _own_part(
+    plane: str, reference: str, setup: Mapping[str, Any], carried: Rows, results: HeldResults
+) -> _OwnDoubt | None:
+    """Return a reference's doubt without the plane's, None where it was not measured on this plane."""
+    on, of = carried.get(f"setup.{plane}_mm"), carried.get(f"setup.{reference}_mm")
+    if on is None or of is None:
+        return None
+    record = results.read(of["record"])
+    whole = leaves(record, of["result"], results.read)
+    shared = {leaf.key for leaf in leaves(results.read(on["record"]), on["result"], results.read)}
+    if not shared <= {leaf.key for leaf in whole}:
+        return None
+    left = [leaf for leaf in whole if leaf.key not in shared]
+    own = estimate(left, setup[f"{reference}_mm"])
+    touches = len(record.body["input"]["readings"])
+    if len(left) == 1 and left[0].source == TOUCH and left[0].dof == touches - 1:
+        return _OwnDoubt(own.u, left[0].dof, touches)
+    return _OwnDoubt(own.u, carried_dof(own.k))
+
+
+def _whole(reference: str, carried: Rows, results: HeldResults) -> _OwnDoubt:
+    row = carried[f"setup.{reference}_mm"]
+    found = results.read(row["record"]).body["result"]["results"][row["result"]]
+    return _OwnDoubt(float(found["u"]), carried_dof(float(found["k"]))) if "u" in found else _OwnDoubt(0.0, math.inf)
+
+
+def _put(setup: dict[str, Any], reference: str, part: _OwnDoubt) -> None:
+    setup[f"{reference}_u_mm"] = part.u
+    setup.pop(f"{reference}_dof", None)
+    if not math.isinf(part.dof):
+        setup[f"{reference}_dof"] = part.dof

@@ -1,0 +1,126 @@
+"""The wear column of a lathe's table: what signed parts say it should be, written with a diff, and taken back."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from nonna.bench.held import HeldResults
+from nonna.bench.ports import ShopFiles
+from nonna.errors import NonnaError
+from nonna.figures.run_chart import PartPoint
+from nonna.procedures.shown import XShows, real_per_shown
+from nonna.shop.machine import Tool, Tools
+from nonna.shop.strict_model import checked
+from nonna.shop.subjects import Subject
+
+PROCEDURE, RESULT = "lathe-measure", "new_wear_mm"
+MOST_PARTS = 40  #: of a run that are drawn
+DIGITS = 4  #: of a wear column: no machine takes more
+NEAR_MM = 1e-9  #: two numbers that went through a file
+
+
+@dataclass(frozen=True, slots=True)
+class WearChange:
+    """What one record makes of the wear of the tool that cut its part; mm, as the machine shows X."""
+
+    record: int
+    tool: int
+    name: str
+    before: float
+    after: float
+    error: float  #: of the part, real mm
+    now: float  #: what the table holds
+
+    @property
+    def waits(self) -> bool:
+        """Whether it is not written yet."""
+        return abs(self.now - self.before) <= NEAR_MM and abs(self.after - self.before) > NEAR_MM
+
+    @property
+    def written(self) -> bool:
+        """Whether the table holds it, so that it may be taken back."""
+        return abs(self.now - self.after) <= NEAR_MM and abs(self.after - self.before) > NEAR_MM
+
+
+@dataclass(frozen=True, slots=True)
+class Run:
+    """The parts that one tool cut to one size, oldest first, and what comes next; mm."""
+
+    points: tuple[PartPoint, ...]
+    limits: tuple[float, float] | None
+    following: float | None  #: about what the next part will be off by, with the wear that is advised
+
+
+def run_of(results: HeldResults, tool: Tool, shows: XShows) -> Run:
+    """Return the parts a tool cut, as far back as they have the newest one's nominal size; none is a run without points.
+
+    Raises: NonnaError (a record is damaged).
+    """
+    points: list[PartPoint] = []
+    limits: tuple[float, float] | None = None
+    nominal = None
+    for entry in results.entries.measured(PROCEDURE):
+        body = results.read(entry.number).body
+        setup, rows = body["input"]["setup"], body["result"]["results"]
+        if Subject.of(str(setup.get("tool") or "")) != tool.subject:
+            continue
+        if nominal is None:
+            nominal = setup["nominal_mm"]
+            if setup.get("lower_mm") is not None and setup.get("upper_mm") is not None:
+                limits = (float(setup["lower_mm"]), float(setup["upper_mm"]))
+        if setup["nominal_mm"] != nominal or len(points) == MOST_PARTS:
+            break
+        error, new = rows["error_mm"], rows.get(RESULT)
+        step = float(new["value"]) - float(setup["wear_mm"]) if new else 0.0
+        state = str(body["result"].get("state", ""))
+        points.append(PartPoint(float(error["value"]), float(error.get("U") or 0.0), state, step))
+    following = None
+    if points and points[0].state in ("correct", "leave"):
+        following = points[0].error + 2.0 * real_per_shown("x", shows) * points[0].step
+    return Run(tuple(reversed(points)), limits, following)
+
+
+def wear_changes(results: HeldResults, tools: Sequence[Tool]) -> tuple[WearChange, ...]:
+    """Return what the newest part of each tool says of its wear, by number; parts that name no tool say nothing.
+
+    Raises: NonnaError (a record is damaged).
+    """
+    found: dict[str, WearChange] = {}
+    by_subject = {str(tool.subject): tool for tool in tools}
+    for entry in results.entries.measured(PROCEDURE):
+        body = results.read(entry.number).body
+        setup, rows = body["input"]["setup"], body["result"]["results"]
+        tool = by_subject.get(str(Subject.of(str(setup.get("tool") or ""))))
+        if tool is None or RESULT not in rows or str(tool.subject) in found:
+            continue
+        found[str(tool.subject)] = WearChange(
+            entry.number, tool.number, tool.description, float(setup["wear_mm"]), round(float(rows[RESULT]["value"]), DIGITS),
+            float(rows["error_mm"]["value"]), tool.wear_x_mm or 0.0,
+        )  # fmt: skip
+    return tuple(sorted(found.values(), key=lambda change: change.tool))
+
+
+def write_wear(folder: ShopFiles, station: str, changes: Sequence[WearChange], *, back: bool = False) -> None:
+    """Write wear into the table's file, all of it or nothing; ``back`` puts what stood there before.
+
+    Raises: NonnaError (the table holds something else by now: nothing is written over what a person typed).
+    """
+    wanted = {c.tool: (c.after, c.before) if back else (c.before, c.after) for c in changes}
+
+    def made(old: Any) -> dict[str, Any]:
+        rows = []
+        for row in old["tools"]:
+            if row["number"] in wanted:
+                stands, new = wanted[row["number"]]
+                if abs(float(row.get("wear_x_mm") or 0.0) - stands) > NEAR_MM:
+                    words = "T{number}: the table holds another wear by now. Look again."
+                    raise NonnaError("out-of-range", words, "wear_x_mm", number=row["number"])
+                row = {**row, "wear_x_mm": new}
+            rows.append(row)
+        whole = {**old, "tools": rows}
+        checked(Tools, whole)
+        return whole
+
+    folder.change(("tools", f"{station}.json"), made)

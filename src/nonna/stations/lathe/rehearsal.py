@@ -1,0 +1,112 @@
+"""Rehearse any program on a lathe: what it would meet, what it leaves behind, and the slip that would explain it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from nonna.errors import NonnaError
+from nonna.programs.blocks import Block, parse
+from nonna.programs.errors import ProgramError
+from nonna.programs.interpreter import run
+from nonna.programs.writer import Settings
+from nonna.shop.machine import Machine, Tools
+from nonna.standin.mill import Problem
+from nonna.standin.rehearsal import Rehearsal, StoppedError, left_otherwise, problem_of
+from nonna.stations.lathe.turret import Lathe
+from nonna.stations.lathe.way import way_figure
+from nonna.wording.lengths import MM_PER_INCH
+
+
+def rehearse(text: str, machine: Machine, tools: Tools, *, branching: bool = False) -> Rehearsal:
+    """Run a program on the lathe as its papers have it. Problems are found, never raised.
+
+    Raises: NonnaError (the machine's file does not say what stands in it).
+    """
+    if machine.lathe is None:
+        words = "{name}: say what stands in it first (lathe: chuck, turret, arm); nothing can be rehearsed before that."
+        raise NonnaError("missing-field", words, "machine.lathe", name=machine.name)
+    try:
+        blocks = parse(text, branching=branching)
+    except ProgramError as error:
+        return Rehearsal(0.0, (), (problem_of(error),), {})
+    found = _one(blocks, machine, tools, branching=branching)
+    more = _slips(blocks, machine, tools, found, branching=branching)
+    return replace(found, problems=(*found.problems, *more))
+
+
+def _one(blocks: Sequence[Block], machine: Machine, tools: Tools, *, branching: bool, units: float = 1.0) -> Rehearsal:
+    if machine.lathe is None:
+        raise NonnaError("missing-field", "Nothing stands in this lathe.", "machine.lathe")
+    lathe = Lathe(machine, machine.lathe, tools)
+
+    def watch(_: Block) -> None:
+        if lathe.problems:
+            raise StoppedError
+
+    problems: list[Problem] = []
+    try:
+        state = run(blocks, lathe, watch, units, Settings().skip_parameter if branching else 0)
+        problems = list(lathe.problems)
+        if state.missed and not problems:
+            problems.append(
+                Problem("no-trigger", "stop", state.missed[0], lathe.tool, "the arm never triggered on this move")
+            )
+        if not problems:
+            line = blocks[-1].line if blocks else 0
+            if lathe.arm_out:
+                problems.append(
+                    Problem("arm-left-out", "stop", line, lathe.tool, "the arm is left out: the next program meets it")
+                )
+            problems += left_otherwise(state, line, lathe.tool)
+    except StoppedError:
+        problems = list(lathe.problems)
+    except ProgramError as error:
+        problems = [*lathe.problems, replace(problem_of(error), tool=lathe.tool)]
+    figure = way_figure(lathe.way, lathe.everything(), [p for p in problems if p.severity == "stop"])
+    return Rehearsal(lathe.clock_s, tuple(lathe.contacts), tuple(problems), {}, figure=figure)
+
+
+def _slips(
+    blocks: Sequence[Block], machine: Machine, tools: Tools, found: Rehearsal, *, branching: bool
+) -> list[Problem]:
+    """Where a program stops as it stands and runs clean read another way, that is what is wrong."""
+    stops = [p for p in found.problems if p.severity == "stop"]
+    if not stops:
+        return []
+    inch = any(word.letter == "g" and word.value == 20.0 for block in blocks for word in block.words)
+    told = []
+    shown = machine.x_shows
+    other = "radius" if shown == "diameter" else "diameter"
+    factor = 2.0 if shown == "diameter" else 0.5
+    if _runs(_x_times(blocks, factor), machine, tools, branching=branching):
+        told.append(("x-shows", f"the X values look like a {other}, and this machine shows X as a {shown}"))
+    scale, words = (
+        (1.0 / MM_PER_INCH, "millimetres in an inch program")
+        if inch
+        else (MM_PER_INCH, "inches in a millimetre program")
+    )
+    if _runs(blocks, machine, tools, branching=branching, units=scale):
+        told.append(("units", f"the values look like {words}"))
+    return [Problem(code, "stop", stops[0].line, stops[0].tool, words) for code, words in told]
+
+
+def _runs(blocks: Sequence[Block], machine: Machine, tools: Tools, *, branching: bool, units: float = 1.0) -> bool:
+    other = _one(blocks, machine, tools, branching=branching, units=units)
+    return bool(other.contacts) and other.clean
+
+
+def _x_times(blocks: Sequence[Block], factor: float) -> list[Block]:
+    """Return the blocks with every X so many times as large."""
+    return [
+        replace(
+            block,
+            words=tuple(
+                word._replace(value=word.value * factor)
+                if word.letter == "x" and isinstance(word.value, float)
+                else word
+                for word in block.words
+            ),
+        )
+        for block in blocks
+    ]

@@ -1,0 +1,238 @@
+"""The stand-in lathe: what is really so, which only its readings tell of. Its Z 0 is the spindle's face, its X 0 the axis.
+
+True places are in real millimetres, X as a radius; readings are as the machine shows them. A tip stands at the machine's
+position plus the tool's own offset; the arm triggers late by direction and never seats quite the same.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.random import Generator
+
+from nonna.errors import NonnaError
+from nonna.procedures.shown import XShows, real_per_shown
+from nonna.standin.measuring import SECONDS_A_READING, Measured
+from nonna.standin.program_run import Watch
+from nonna.standin.sheet_programs import SheetWish
+from nonna.standin.world import World
+from nonna.stations.lathe.tip import WAYS
+
+RESOLUTION_MM = 0.001  #: of the axes, as shown
+ARM_MM = (
+    62.0,
+    318.0,
+)  #: about where the middle of the arm's stylus swings to: radius, distance from the spindle's face
+STYLUS_MM = 10.0  #: width of its cube
+CUT_MM, FACE_MM = 17.993, 96.412  #: radius and face of the test cut
+BALL_MM = 6.0
+
+
+@dataclass(frozen=True, slots=True)
+class LatheTruth:
+    """What is really so; mm, X as a radius."""
+
+    reference: Mapping[str, float]  #: of the reference tool, by axis
+    planes: Mapping[str, float]  #: where a tip is when a face triggers, by face
+    seating: float  #: how far the arm comes back elsewhere, one standard deviation
+    touch: float  #: scatter of one touch
+    ball: Mapping[str, float]  #: effective diameter, inside and outside
+    probe: Mapping[str, float]  #: of the ball's middle, by axis
+    eccentric: float
+    phase: float
+    lobes: float  #: the bar's own form
+    stylus_runout: float
+
+    @classmethod
+    def of(cls, seed: int) -> LatheTruth:
+        """Return what is so on the lathe of a seed: the same seed is the same machine."""
+        dice = np.random.default_rng([seed, 51])
+        half, at = STYLUS_MM / 2.0, dict(zip("xz", ARM_MM, strict=True))
+        late = {face: float(dice.uniform(0.001, 0.006)) for face in ("+x", "-x", "+z", "-z")}  # pre-travel by direction
+        middle = {axis: value + float(dice.normal(0.0, 0.05)) for axis, value in at.items()}
+        return cls(
+            reference={"x": 81.2 + float(dice.normal(0.0, 0.2)), "z": 142.6 + float(dice.normal(0.0, 0.2))},
+            planes={
+                face: middle[face[1]] + (1 if face[0] == "+" else -1) * (half - late[face]) for face in late
+            },
+            seating=float(dice.uniform(0.0006, 0.0010)),
+            touch=float(dice.uniform(0.0004, 0.0008)),
+            ball={side: BALL_MM - float(dice.uniform(*way)) for side, way in (("internal", (0.006, 0.010)), ("external", (0.002, 0.005)))},
+            probe={"x": 77.4, "y": 0.0, "z": 156.1},
+            eccentric=float(dice.uniform(0.003, 0.006)),
+            phase=float(dice.uniform(0.0, 2.0 * math.pi)),
+            lobes=float(dice.uniform(0.0006, 0.0012)),
+            stylus_runout=float(dice.uniform(0.0008, 0.0014)),
+        )  # fmt: skip
+
+    def tip(self, number: int, seed: int) -> dict[str, float]:
+        """Return a tool's true offsets by axis: its holder's, and what its insert makes of them."""
+        dice = np.random.default_rng([seed, 52, number])
+        return {"x": 60.0 + 8.0 * float(dice.random()), "z": 120.0 + 40.0 * float(dice.random())}
+
+
+def measure(job: SheetWish, world: World, watch: Watch | None = None) -> Measured:
+    """Measure on the stand-in lathe. Raises: NonnaError (it cannot be done, with the reason); whatever ``watch`` raises."""
+    if job.procedure not in _BY_HAND:
+        raise NonnaError(
+            "unknown-procedure", "The lathe's stand-in cannot do {procedure}.", "procedure", procedure=job.procedure
+        )
+    found = _BY_HAND[job.procedure](
+        _Run(job, LatheTruth.of(world.seed), np.random.default_rng([world.seed, job.run, 53]))
+    )
+    rows, setup = found if isinstance(found, tuple) else (found, {})
+    for i in range(len(rows)):
+        if watch is not None:
+            watch(i + 1, len(rows), (i + 1) * SECONDS_A_READING)
+    return Measured(rows, "", setup)
+
+
+@dataclass(frozen=True, slots=True)
+class _Run:
+    """One go at a sheet; the arm is swung in and out between the touches of a face, as the sheet says."""
+
+    job: SheetWish
+    truth: LatheTruth
+    dice: Generator
+
+    @property
+    def shows(self) -> XShows:
+        return "radius" if self.job.setup.get("x_shows") == "radius" else "diameter"
+
+    def scatter(self, size: float) -> float:
+        return float(self.dice.normal(0.0, size))
+
+    def shown(self, axis: str, real: float) -> float:
+        """Return what the axis shows at a real place, to its last digit."""
+        step = RESOLUTION_MM
+        return round(round(real / real_per_shown(axis, self.shows) / step) * step, 6)
+
+    def touched(self, axis: str, real: float) -> float:
+        return self.shown(axis, real + self.scatter(self.truth.touch))
+
+
+Rows = list[dict[str, Any]]
+
+
+def _cut(run: _Run) -> tuple[Rows, dict[str, float]]:
+    """A step is turned and faced where the axes are told to; the micrometer reads it with its own error."""
+    indicator = dict(run.job.setup.get("indicator") or {})
+    off = float(run.dice.uniform(-1.0, 1.0)) * float(indicator.get("mpe_mm") or 0.0)
+    step = float(indicator.get("resolution_mm") or RESOLUTION_MM)
+    real = {"x": CUT_MM, "z": FACE_MM}
+    at = {axis: run.shown(axis, real[axis] - run.truth.reference[axis]) for axis in "xz"}
+    became = {axis: at[axis] * real_per_shown(axis, run.shows) + run.truth.reference[axis] for axis in "xz"}
+    rows = []
+    for slot in run.job.slots:
+        size = 2.0 * became["x"] if slot["axis"] == "x" else became["z"]
+        rows.append({**slot, "value_mm": round(round((size + off + run.scatter(0.0007)) / step) * step, 6)})
+    return rows, {f"machine_{axis}_mm": value for axis, value in at.items()}
+
+
+def _arm(run: _Run) -> Rows:
+    rows = []
+    for slot in run.job.slots:
+        face = str(slot["face"])
+        axis = face[1]
+        rows.append(
+            {
+                **slot,
+                "position_mm": run.touched(
+                    axis, run.truth.planes[face] + run.scatter(run.truth.seating) - run.truth.reference[axis]
+                ),
+            }
+        )
+    return rows
+
+
+def _tip(run: _Run) -> Rows:
+    tool = next((t for t in run.job.tools if t.subject == run.job.subject), None)
+    if tool is None:
+        words = "{words} is not in this turret."
+        raise NonnaError("missing-field", words, "subject", words=run.job.subject.words)
+    own = run.truth.tip(tool.number, run.job.seed)
+    _, *faces = WAYS[run.job.variant or "outside-chuck"]
+    by_axis = {face[1]: face for face in faces if face}
+    rows = []
+    for slot in run.job.slots:
+        axis = str(slot["axis"])
+        rows.append(
+            {
+                **slot,
+                "position_mm": run.touched(
+                    axis, run.truth.planes[by_axis[axis]] + run.scatter(run.truth.seating) - own[axis]
+                ),
+            }
+        )
+    return rows
+
+
+def _seating(run: _Run) -> Rows:
+    """The arm swung in and out before each touch."""
+    real = run.truth.planes["+x"] - run.truth.reference["x"]
+    return [
+        {"value_mm": round(real + run.scatter(math.hypot(run.truth.seating, run.truth.touch)), 4)}
+        for _ in run.job.slots
+    ]
+
+
+def _ring(run: _Run) -> Rows:
+    """Half the way between the two touches of a ring, or round it."""
+    ring = dict(run.job.masters.get("ring") or {})
+    if not ring.get("diameter_mm"):
+        raise NonnaError("missing-field", "The ring has no diameter on its card.", "masters.ring")
+    u = float(ring.get("U_diameter_mm") or 0.0) / float(ring.get("k") or 2.0)
+    made = np.random.default_rng([run.job.seed, round(float(ring["diameter_mm"]) * 1000), 54])
+    side, axis = str(run.job.setup.get("side", "internal")), str(run.job.setup.get("axis", "x"))
+    return _across(run, float(ring["diameter_mm"]) + float(made.normal(0.0, u)), side, axis)
+
+
+def _across(run: _Run, size: float, side: str, axis: str) -> Rows:
+    ball = 0.0 if side == "distance" else run.truth.ball["internal" if side in ("internal", "groove") else "external"]
+    wide = size - ball if side in ("internal", "groove") else size + ball
+    middle = -run.truth.probe[axis] if axis != "z" else FACE_MM - run.truth.probe["z"]
+    return [
+        {**slot, "position_mm": run.touched(axis, middle + (0.5 if slot["at"] == "+" else -0.5) * wide)}
+        for slot in run.job.slots
+    ]
+
+
+def _part(run: _Run) -> Rows:
+    """A part out of the machine: a few micrometres off its nominal size."""
+    setup = run.job.setup
+    nominal = setup.get("nominal_mm")
+    if nominal is None:
+        raise NonnaError("missing-field", "Say first what size it should be (F9).", "setup.nominal_mm")
+    feature = str(setup.get("feature", "diameter"))
+    axis = str(setup.get("axis") or ("x" if feature == "diameter" else "z"))
+    side = str(setup.get("side", "external")) if feature == "diameter" else feature
+    return _across(run, float(nominal) + 0.006 + run.scatter(0.003), side, axis)
+
+
+def _chuck(run: _Run) -> Rows:
+    rows = []
+    for slot in run.job.slots:
+        turn = math.radians(float(slot["angle_deg"]))
+        reach = run.truth.eccentric * math.cos(turn - run.truth.phase) + run.truth.lobes * math.cos(3.0 * turn)
+        rows.append({**slot, "position_mm": run.touched("x", CUT_MM + BALL_MM / 2.0 - run.truth.probe["x"] + reach)})
+    return rows
+
+
+def _runout(run: _Run) -> Rows:
+    step = float(dict(run.job.setup.get("indicator") or {}).get("resolution_mm") or RESOLUTION_MM)
+    rows = []
+    for slot in run.job.slots:
+        turn = math.radians(float(slot["angle_deg"])) - run.truth.phase
+        value = 0.01 + run.truth.stylus_runout * math.cos(turn) + run.scatter(0.0003)
+        rows.append({**slot, "value_mm": round(round(value / step) * step, 6)})
+    return rows
+
+
+_BY_HAND: dict[str, Callable[[_Run], Rows | tuple[Rows, dict[str, float]]]] = {
+    "lathe-offset-cut": _cut, "lathe-arm": _arm, "lathe-tip": _tip, "repeatability": _seating, "lathe-ring": _ring,
+    "lathe-measure": _part, "chuck-runout": _chuck, "tip-runout": _runout,
+}  # fmt: skip

@@ -1,0 +1,292 @@
+"""A lathe that programs are rehearsed on: turret, tips, arm, chuck, part and tailstock as boxes.
+
+Real places are millimetres from the spindle's axis (X as a radius) and from its face; positions are as the machine shows
+them. Only what a program could do wrong is looked for: nothing here scatters.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from nonna.errors import NonnaError
+from nonna.procedures.shown import real_per_shown
+from nonna.programs.boxes import Box, entry
+from nonna.programs.drive import Position, Trip
+from nonna.programs.errors import ProgramError
+from nonna.shop.machine import LatheSpec, Machine, Tool, Tools
+from nonna.standin.mill import Contact, Problem
+from nonna.stations.lathe.tip import WAYS
+
+CLEAR_MM = 2.0  #: behind a tip nothing of its holder is looked at: the edge itself may be there
+BEYOND_MM = 0.5  #: past the centre line a turning tip may go
+FAR = 1e6
+_BARS = ("inside-chuck", "inside-away", "inside", "drill")  #: tools that reach along the axis
+
+
+@dataclass(frozen=True, slots=True)
+class Leg:
+    """One straight piece of a tip's way; real places (X as a radius, Z)."""
+
+    tool: int
+    start: tuple[float, float]
+    end: tuple[float, float]
+    way: str  #: ``rapid``, ``feed`` or ``search``
+    stopped: bool = False  #: whether the machine would have stopped here
+
+
+@dataclass(frozen=True, slots=True)
+class Thing:
+    """Something that stands in the machine."""
+
+    name: str
+    box: Box
+    cut: bool = False  #: whether a tip may enter it at feed, the spindle turning
+
+
+class Lathe:
+    """Fills `nonna.programs.drive.Drive`; keeps what was touched and what must not have happened."""
+
+    def __init__(self, machine: Machine, spec: LatheSpec, tools: Tools) -> None:
+        self._machine, self._spec = machine, spec
+        self._tools = {tool.number: tool for tool in tools.tools}
+        self._factor = real_per_shown("x", machine.x_shows)
+        travel = machine.travel_mm
+        self._position: Position = (travel.x[1], 0.0, travel.z[1])
+        self._clock = 0.0
+        self.tool = 0
+        self.turning = 0
+        self.arm_out = False
+        self.contacts: list[Contact] = []
+        self.problems: list[Problem] = []
+        self.way: list[Leg] = []
+
+    @property
+    def position(self) -> Position:
+        """Where the axes stand, as shown."""
+        return self._position
+
+    @property
+    def clock_s(self) -> float:
+        """Seconds since the start."""
+        return self._clock
+
+    def dwell(self, seconds: float, line: int) -> None:
+        """Wait."""
+        self._clock += max(0.0, seconds)
+
+    def spindle(self, direction: int, rpm: float, line: int) -> None:
+        """Turn the chuck, or stop it."""
+        if direction and self.arm_out:
+            self._stop("spindle-running", line, "the spindle is started while the arm is out")
+        self.turning = direction
+
+    def orient(self, degrees: float, line: int) -> None:
+        """Hold the chuck at an angle."""
+        self.turning = 0
+
+    def tool_length(self, number: int, line: int) -> float:
+        """Refuse: a lathe's offsets go with the turret. Raises: ProgramError."""
+        raise ProgramError("unsupported", "G43 is a mill's: a lathe's offsets go with the turret's station", line)
+
+    def auxiliary(self, word: int, line: int) -> bool:
+        """Swing the arm out or in."""
+        arm = self._spec.arm
+        if arm is None or word not in (arm.out_m, arm.in_m):
+            return False
+        self._clock += 2.0
+        if self.turning:
+            self._stop("spindle-running", line, "the arm swings while the spindle turns")
+        centre = (arm.x_mm, arm.z_mm)
+        room = _round(centre, arm.swing_mm)
+        tip = self._tip(self._position)
+        if any(_meet(room, _moved(box, tip)) for _, box in self._carried()):
+            self._stop("arm-no-room", line, "the turret or a tool is in the arm's way")
+        self.arm_out = word == arm.out_m
+        return True
+
+    def change_tool(self, number: int, line: int) -> None:
+        """Index the turret."""
+        self._clock += self._machine.tool_change_s
+        if number not in self._tools:
+            self._stop("no-tool", line, f"T{number} is not in this turret")
+            return
+        room = _round(self._turret(self._position), self._spec.turret_swing_mm)
+        near = next((thing for thing in self._things() if _meet(room, thing.box)), None)
+        if near is not None:
+            self._stop("index-too-close", line, f"the turret indexes so near that a tool meets the {near.name}")
+        self.tool = number
+
+    def move(self, target: Position, feed_mm_min: float | None, line: int) -> None:
+        """Move straight, at rapid or at feed."""
+        self._go(target, feed_mm_min, line)
+
+    def probe(self, target: Position, feed_mm_min: float, line: int) -> Trip | None:
+        """Move until the arm triggers."""
+        arm = self._spec.arm
+        if arm is None or not self.arm_out:
+            self._stop("arm-not-out", line, "a tip is searched for while the arm is in: it would run into the machine")
+            return None
+        if self.turning:
+            self._stop("spindle-running", line, "a tip is searched for while the spindle turns")
+        here = self._position
+        moved = [axis for i, axis in enumerate("xyz") if abs(target[i] - here[i]) > 1e-9]
+        if len(moved) != 1:
+            self._stop("wrong-axis", line, "a search goes along one axis alone: X, or Z")
+            return None
+        start, end = self._tip(here), self._tip(target)
+        hit = entry(start, end, self._stylus())
+        if hit is None:
+            self._go(target, feed_mm_min, line, search=True)
+            return None
+        share, face = hit
+        at = _between(here, target, share)
+        self._go(at, feed_mm_min, line, search=True)
+        speed = feed_mm_min / 60.0 * (self._factor if moved == ["x"] else 1.0)
+        slow = self._machine.acceleration_mm_s2
+        runs_on = speed * self._machine.trigger_latency_s + speed**2 / (2.0 * (slow.z if moved == ["z"] else slow.xy))
+        if runs_on > arm.overtravel_mm:
+            self._stop(
+                "overtravel",
+                line,
+                f"at this feed it runs {runs_on:.1f} mm on, and the arm gives {arm.overtravel_mm:g} mm",
+            )
+        tool = self._tools.get(self.tool)
+        faces = WAYS[tool.edge][1:] if tool is not None and tool.edge in WAYS else ()
+        if face not in faces:
+            named = " and ".join(each for each in faces if each) or "none"
+            self._stop("wrong-face", line, f"T{self.tool} touches the {face} face, and its edges look at {named}")
+        self.contacts.append(Contact(line, self.tool, at, feed_mm_min, face, "arm"))
+        return Trip(at, at)
+
+    def _go(self, target: Position, feed: float | None, line: int, *, search: bool = False) -> None:
+        here, self._position = self._position, target
+        self._time(here, target, feed)
+        travel = self._machine.travel_mm
+        for i, (axis, ends) in enumerate((("X", travel.x), ("Y", travel.y), ("Z", travel.z))):
+            if not ends[0] - 1e-6 <= target[i] <= ends[1] + 1e-6:
+                self._stop(
+                    "outside-travel", line, f"{axis} {target[i]:.3f} is outside the travel, {ends[0]:g} to {ends[1]:g}"
+                )
+                return
+        tool = self._tools.get(self.tool)
+        start, end = self._tip(here), self._tip(target)
+        if tool is not None and tool.edge not in _BARS and end[0] < -BEYOND_MM:
+            self._stop("beyond-centre", line, f"the tip goes {-end[0]:.2f} mm beyond the centre line")
+        first: tuple[float, Thing] | None = None
+        for thing in self._things():
+            for is_tip, body in self._carried():
+                if is_tip and (search and thing.name == "arm"):
+                    continue  # that is what it is there for
+                if is_tip and thing.cut and feed is not None and self.turning:
+                    continue  # it cuts
+                found = entry(start, end, _around(thing.box, body))
+                if found is not None and (first is None or found[0] < first[0]):
+                    first = (found[0], thing)
+        if first is not None:
+            code = "rapid-contact" if feed is None else "collision"
+            self._stop(
+                code, line, f"the turret or its tool meets the {first[1].name}{' at rapid' if feed is None else ''}"
+            )
+
+        way = "search" if search else "rapid" if feed is None else "feed"
+        self.way.append(Leg(self.tool, (start[0], start[2]), (end[0], end[2]), way, bool(self.problems)))
+
+    def _time(self, here: Position, target: Position, feed: float | None) -> None:
+        way = math.dist((here[0] * self._factor, *here[1:]), (target[0] * self._factor, *target[1:]))
+        self._clock += way / ((self._machine.rapid_mm_min.xy if feed is None else feed) / 60.0)
+
+    def _tip(self, at: Position) -> Position:
+        """Return where the tip really is; the turret's face where there is no tool."""
+        tool = self._tools.get(self.tool)
+        if tool is None:
+            x, z = self._turret(at)
+            return (x, at[1], z)
+        return ((at[0] + (tool.offset_x_mm or 0.0)) * self._factor, at[1], at[2] + (tool.offset_z_mm or 0.0))
+
+    def _turret(self, at: Position) -> tuple[float, float]:
+        return (at[0] * self._factor + self._spec.turret_x_mm, at[2] + self._spec.turret_z_mm)
+
+    def _carried(self) -> Iterator[tuple[bool, Box]]:
+        """Yield what moves, as boxes about the tip, the tip itself first: whether it is that, and its box."""
+        tool = self._tools.get(self.tool)
+        x, _, z = self._tip((0.0, 0.0, 0.0))
+        face = (self._spec.turret_x_mm - x, self._spec.turret_z_mm - z)
+        yield True, _box((0.0, 0.0), (0.0, 0.0))
+        r = self._spec.turret_radius_mm
+        yield False, _box((face[0] - r, face[1]), (face[0] + r, face[1] + r))
+        if tool is not None:
+            yield False, _holder(tool, face)
+
+    def everything(self) -> tuple[Thing, ...]:
+        """Return what stands in the machine, the arm swung out."""
+        was, self.arm_out = self.arm_out, True
+        made = tuple(self._things())
+        self.arm_out = was
+        return made
+
+    def _things(self) -> Iterator[Thing]:
+        spec = self._spec
+        yield Thing("chuck", _box((-spec.chuck_radius_mm, -FAR), (spec.chuck_radius_mm, spec.chuck_length_mm)))
+        if spec.part_length_mm:
+            end = spec.chuck_length_mm + spec.part_length_mm
+            yield Thing(
+                "part", _box((-spec.part_radius_mm, spec.chuck_length_mm), (spec.part_radius_mm, end)), cut=True
+            )
+        if spec.tailstock_z_mm is not None:
+            yield Thing("tailstock", _box((-40.0, spec.tailstock_z_mm), (40.0, FAR)))
+        if spec.arm is not None and self.arm_out:
+            yield Thing("arm", self._stylus())
+
+    def _stylus(self) -> Box:
+        arm = self._spec.arm
+        if arm is None:
+            raise NonnaError("missing-field", "There is no arm.", "machine.lathe.arm")
+        half = arm.width_mm / 2.0
+        return _box((arm.x_mm - half, arm.z_mm - half), (arm.x_mm + half, arm.z_mm + half))
+
+    def _stop(self, code: str, line: int, words: str) -> None:
+        self.problems.append(Problem(code, "stop", line, self.tool, words))
+
+
+def _holder(tool: Tool, face: tuple[float, float]) -> Box:
+    """Return a tool's shank or bar about its tip, up to the turret's face; clear of the edge itself."""
+    wide = tool.diameter_mm
+    if tool.edge in _BARS:
+        across = (-wide / 2.0, wide / 2.0) if tool.edge == "drill" else (-wide, -CLEAR_MM)
+        return _box((across[0], CLEAR_MM), (across[1], max(face[1], CLEAR_MM + 1.0)))
+    along = {"outside-away": (-wide, -CLEAR_MM), "back": (-wide, -CLEAR_MM), "outside": (-wide / 2.0, wide / 2.0)}
+    low, high = along.get(tool.edge, (CLEAR_MM, wide))
+    return _box((CLEAR_MM, low), (max(face[0], CLEAR_MM + 1.0), high))
+
+
+def _box(low: tuple[float, float], high: tuple[float, float]) -> Box:
+    """Return a box in X and Z, without end in Y."""
+    return Box((low[0], -FAR, low[1]), (high[0], FAR, high[1]))
+
+
+def _round(centre: tuple[float, float], radius: float) -> Box:
+    """Return the square round a circle."""
+    return _box((centre[0] - radius, centre[1] - radius), (centre[0] + radius, centre[1] + radius))
+
+
+def _around(thing: Box, body: Box) -> Box:
+    """Return a thing made so much larger that the body about a tip becomes the tip's own point."""
+    low = tuple(thing.low[i] - body.high[i] for i in range(3))
+    high = tuple(thing.high[i] - body.low[i] for i in range(3))
+    return Box((low[0], -FAR, low[2]), (high[0], FAR, high[2]))
+
+
+def _moved(body: Box, tip: Position) -> Box:
+    low = tuple(body.low[i] + tip[i] for i in range(3))
+    high = tuple(body.high[i] + tip[i] for i in range(3))
+    return Box((low[0], -FAR, low[2]), (high[0], FAR, high[2]))
+
+
+def _meet(a: Box, b: Box) -> bool:
+    return all(a.low[i] < b.high[i] and b.low[i] < a.high[i] for i in (0, 2))
+
+
+def _between(a: Position, b: Position, share: float) -> Position:
+    return (a[0] + (b[0] - a[0]) * share, a[1] + (b[1] - a[1]) * share, a[2] + (b[2] - a[2]) * share)

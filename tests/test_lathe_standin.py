@@ -1,0 +1,294 @@
+"""The stand-in lathe: its readings lead back to its hidden truth within their doubt, whichever way X is shown; wear control."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QLineEdit
+
+from nonna.bench.opening import open_sheet, prepared
+from nonna.bench.signing import body_of
+from nonna.bench.site import Site
+from nonna.bench.standin_jobs import job_of
+from nonna.bench.state import read_state
+from nonna.bench.tool_table import offsets, rows
+from nonna.bench.wear_column import run_of, wear_changes, write_wear
+from nonna.desk.do import Do
+from nonna.desk.sheet.setup_form import SetupForm
+from nonna.desk.wear_dialog import WearDialog
+from nonna.errors import NonnaError
+from nonna.figures.figure import Label
+from nonna.figures.run_chart import run_chart
+from nonna.metrology.wear_control import next_wear
+from nonna.procedures.session import Session
+from nonna.procedures.shown import real_per_shown
+from nonna.shop.subjects import ARM, CHUCK, PART, PROBE, REFERENCE_TOOL, tool
+from nonna.standin.world import World
+from nonna.stations.lathe.batch import BREAK_MM, Batch
+from nonna.stations.lathe.standin import LatheTruth, measure
+from tests.test_desk import desk, hands, shown_dialog, shown_text  # noqa: F401
+
+TOLERANCE_MM, U_MM = 0.010, 0.0023
+RUNS = {"at": 0}
+
+
+@pytest.fixture(autouse=True)
+def the_same_scatter_each_time():
+    RUNS["at"] = 50_000
+
+
+@pytest.fixture
+def willow(shop):
+    return Site.load(shop, "willow")
+
+
+def measured(site, name, subject, *, seed=3, variant="", **setup):
+    """One sheet on the stand-in, ready to be signed."""
+    opening = prepared(site, name, subject, variant=variant)
+    session = Session(name, opening.bench).with_setup(**setup)
+    RUNS["at"] += 1
+    found = measure(replace(job_of(site, session), run=RUNS["at"]), World.from_seed(seed))
+    session = session.with_setup(**found.setup).take_all(found.readings, "stand-in", "2026-11-20T08:00:00+00:00")
+    return session, opening, session.evaluate()
+
+
+def signed(site, name, subject, **more):
+    session, opening, result = measured(site, name, subject, **more)
+    site.folder.book.sign([body_of(site, session, opening, result, "K. Amsel")])
+    return result
+
+
+def test_the_lathe_joins_the_demo_with_a_believable_history(shop):
+    states = {s.link.key: s.state.value for s in read_state(shop, station="willow").links}
+    assert states == {
+        "reference": "holds", "seating": "due", "arm": "holds", "tips": "broken", "alignment": "holds", "ring": "holds",
+        "parts": "due", "chuck": "holds",
+    }  # fmt: skip
+    assert read_state(shop, station="willow").weakest is not None
+    links = read_state(shop, station="alder").kind.loop.links
+    assert "transfer-Willow" not in {link.key for link in links}  # its tips are set on the arm
+
+
+@pytest.mark.parametrize("shows", ["diameter", "radius"])
+def test_the_whole_chain_finds_the_hidden_offsets_however_x_is_shown(shop, shows):
+    shop.change(("machines", "willow.json"), lambda old: {**old, "x_shows": shows})
+    hits, seed = [], 3
+    truth, factor = LatheTruth.of(seed), real_per_shown("x", shows)
+    for _ in range(12):
+        site = Site.load(shop, "willow")
+        assert prepared(site, "lathe-tip", tool(1)).bench.setup["x_shows"] == shows
+        reference = signed(site, "lathe-offset-cut", REFERENCE_TOOL)
+        signed(site, "repeatability", ARM)
+        signed(site, "lathe-arm", ARM)
+        for number in (1, 5, 11):
+            own = truth.tip(number, site.shop.standin_seed)
+            found = signed(site, "lathe-tip", tool(number), limit_mm=None)
+            for axis, f in (("x", factor), ("z", 1.0)):
+                rows = {q.name: q.estimate for q in found.quantities}
+                if (row := rows.get(f"offset_{axis}_mm")) is not None:
+                    hits.append(abs(row.value * f - own[axis]) <= row.expanded * f)
+        rows = {q.name: q.estimate for q in reference.quantities}
+        for axis, f in (("x", factor), ("z", 1.0)):
+            row = rows[f"offset_{axis}_mm"]
+            hits.append(abs(row.value * f - truth.reference[axis]) <= row.expanded * f)
+    assert len(hits) == 12 * 7 and sum(hits) >= 76  # 95 % of 84 are 80, and 2 sigma of luck
+
+
+@pytest.mark.parametrize("shows", ["diameter", "radius"])
+def test_ring_part_and_chuck_agree_with_the_truth(willow, shows):
+    truth = LatheTruth.of(3)
+    for side in ("internal", "external"):
+        found = (
+            measured(willow, "lathe-ring", PROBE, variant=side, x_shows=shows)[2].quantity("ball_diameter_mm").estimate
+        )
+        assert abs(found.value - truth.ball[side]) <= 2.0 * found.expanded
+    for side in ("external", "internal"):
+        result = measured(
+            willow, "lathe-measure", PART, variant=side, x_shows=shows, nominal_mm=36.0, wear_mm=0.0,
+            ball_diameter_mm=truth.ball[side], ball_diameter_u_mm=0.0003,
+        )[2]  # fmt: skip
+        error = result.quantity("error_mm")
+        assert abs(error.value - 0.006) < 0.02
+        assert (result.quantity("new_wear_mm").value < 0.0) == (error.value > error.estimate.expanded)
+    swing = measured(willow, "chuck-runout", CHUCK, x_shows=shows)[2].quantity("eccentricity_mm").estimate
+    assert abs(swing.value - truth.eccentric) <= 2.0 * swing.expanded
+
+
+def test_a_tip_knows_its_way_and_the_first_has_nothing_to_change_against(willow):
+    assert prepared(willow, "lathe-tip", tool(5)).bench.variant == "inside-chuck"
+    setup = prepared(willow, "lathe-tip", tool(5)).bench.setup
+    assert setup["plane_x_mm"] < 120.0 < prepared(willow, "lathe-tip", tool(3)).bench.setup["plane_x_mm"]  # -x and +x
+    assert setup["same_plane"] is True and setup["expected_x_u_mm"] < setup["plane_x_u_mm"] * 2
+    assert "limit_mm" not in prepared(willow, "lathe-tip", tool(7)).bench.setup
+    assert (
+        prepared(willow, "lathe-measure", PART).bench.setup.get("repeatability_mm") is None
+    )  # the arm's is not the probe's
+    signed(willow, "lathe-arm", ARM)
+    again = prepared(Site.load(willow.folder, "willow"), "lathe-tip", tool(3)).bench.setup
+    assert again["same_plane"] is False and again["expected_x_u_mm"] > setup["expected_x_u_mm"]
+    cut = open_sheet(willow, "lathe-offset-cut", REFERENCE_TOOL).bench.setup
+    assert cut["indicator"] == {"resolution_mm": 0.001, "mpe_mm": 0.002}  # the micrometer's card, not the dial's
+
+
+def controlled(batch, shows, gain, *, dead=True):
+    """Errors of a batch's parts as they come, the state at each, with a control that looks at the last part alone."""
+    wear, errors, states, factor = 0.0, [], [], real_per_shown("x", shows)
+    for part in batch.cut(shows):
+        errors.append(part.with_wear(wear))
+        found = next_wear(
+            wear, part.measured(wear), U_MM if dead else 0.0, factor, gain=gain, step_limit=0.02 / factor, stop=0.1
+        )
+        wear = found.wear
+        states.append(found.state)
+    return np.array(errors), states
+
+
+def test_wear_control_keeps_batches_in_tolerance():
+    batches = [Batch.of(5, k, u_mm=U_MM / 2.0) for k in range(200)]
+
+    def out(errors):
+        return sum(int((np.abs(e) > TOLERANCE_MM).sum()) for e in errors)
+
+    none = out(batch.errors for batch in batches)
+    ours = out(controlled(batch, "diameter", 0.7)[0] for batch in batches)
+    fixed = {
+        gain: out(controlled(b, "diameter", gain, dead=False)[0] for b in batches) for gain in np.linspace(0.1, 1.0, 10)
+    }
+    assert none > 1000 and ours <= none / 10 and ours <= min(fixed.values())
+    for batch in batches[:20]:  # the same parts, whichever way X is shown
+        assert np.allclose(controlled(batch, "diameter", 0.7)[0], controlled(batch, "radius", 0.7)[0], atol=1e-12)
+
+
+def test_a_broken_insert_is_never_corrected():
+    for k in range(60):
+        batch = Batch.of(6, k, u_mm=U_MM / 2.0, breaks=True)
+        errors, states = controlled(batch, "diameter", 0.7)
+        assert set(states[batch.broken_at :]) == {"stop"} and "stop" not in states[: batch.broken_at]
+        assert np.all(errors[batch.broken_at :] > BREAK_MM / 2)
+
+
+@given(
+    st.floats(-0.09, 0.09), st.floats(0.0002, 0.004), st.sampled_from(["diameter", "radius"]), st.floats(0.2, 0.9),
+    st.floats(-0.05, 0.05),
+)  # fmt: skip
+def test_a_correction_brings_the_next_part_nearer_and_none_is_made_inside_the_doubt(error, expanded, shows, gain, old):
+    factor = real_per_shown("x", shows)
+    found = next_wear(old, error, expanded, factor, gain=gain, stop=0.1)
+    after = error + 2.0 * factor * (found.wear - old)
+    if abs(error) <= expanded:
+        assert found.state == "leave" and after == error
+    else:
+        assert found.state == "correct" and abs(after) < abs(error) and after * error >= 0.0
+
+
+def part(site, wear, *, off=0.008):
+    """A signed part that T3 cut, so much too large."""
+    opening = prepared(site, "lathe-measure", PART)
+    session = Session("lathe-measure", opening.bench).with_setup(
+        nominal_mm=36.0, lower_mm=-0.02, upper_mm=0.02, step_limit_mm=0.02, stop_mm=0.1, tool="T3", wear_mm=wear,
+        ball_diameter_mm=6.0, ball_diameter_u_mm=0.0002, ball_diameter_dof=None, repeatability_mm=0.0005, repeatability_dof=None,
+    )  # fmt: skip
+    wide = 36.0 + off + 6.0
+    rows = [{"at": at, "position_mm": middle} for at, middle in (("+", wide - 100.0), ("-", -wide - 100.0))] * 2
+    session = session.take_all(rows, "file part.json", "2026-11-20T08:00:00+00:00")
+    result = session.evaluate()
+    site.folder.book.sign([body_of(site, session, opening, result, "K. Amsel")])
+    return result
+
+
+def wear_of(shop, number=3):
+    return next(t.wear_x_mm for t in shop.tools("willow").tools if t.number == number)
+
+
+def test_wear_is_written_with_a_diff_and_taken_back(shop, willow):
+    table = wear_of(shop)
+
+    def look():
+        site = Site.load(shop, "willow")
+        return wear_changes(site.results(), site.tools)
+
+    (change,) = look()
+    assert change.waits and change.before == table and change.after < table  # yesterday's last part
+    found = part(willow, table)
+    new = found.quantity("new_wear_mm").value
+    assert found.extras["state"] == "correct" and new == pytest.approx(table - 0.0056)
+    (change,) = look()
+    assert (change.tool, change.before, change.after, change.waits) == (3, table, round(new, 4), True)
+    write_wear(shop, "willow", (change,))
+    assert wear_of(shop) == round(new, 4) and look()[0].written
+    with pytest.raises(NonnaError, match="another wear by now"):
+        write_wear(shop, "willow", (change,))  # twice is once too often
+    write_wear(shop, "willow", look(), back=True)
+    assert wear_of(shop) == table and look()[0].waits
+    part(Site.load(shop, "willow"), table, off=0.5)  # half a millimetre off: broken insert, wrong part
+    (stopped,) = look()
+    assert not stopped.waits and not stopped.written  # never corrected
+
+
+def test_the_run_of_a_batch_shows_its_corrections_and_what_comes_next(shop, willow):
+    finisher = next(t for t in willow.tools if t.number == 3)
+    run = run_of(willow.results(), finisher, "diameter")
+    assert len(run.points) == 14 and run.limits == (-0.012, 0.012)
+    assert [p.step != 0.0 for p in run.points] == [p.state == "correct" for p in run.points]
+    assert abs(run.following) < abs(run.points[-1].error)
+    part(willow, wear_of(shop), off=0.5)
+    stopped = run_of(Site.load(shop, "willow").results(), finisher, "diameter")
+    assert stopped.points[-1].state == "stop" and stopped.following is None
+    words = {s.words for s in run_chart(run.points, run.limits, run.following).strokes if isinstance(s, Label)}
+    assert {"+12 µm", "−12 µm", "next"} <= words
+    other = next(t for t in willow.tools if t.number == 1)
+    assert run_of(willow.results(), other, "diameter").points == ()
+    assert run_chart((), None, None).strokes  # nothing measured yet
+
+
+def test_a_tip_an_insert_and_a_parts_wear_by_keyboard(desk, hands, shop):  # noqa: F811
+    desk.show_station("willow")
+    hands.until(lambda: desk.state is not None and desk.state.machine == "Willow" and desk.settled)
+    hands.until(lambda: desk.site is not None and desk.site.key == "willow")
+    for number in (5, 7, 9):
+        desk.open_sheets([("lathe-tip", tool(number))], Do.LOOP)
+        hands.sheet(f"T{number}")
+        hands.standin()
+        hands.enter()  # signs
+        hands.enter()  # and goes on: two keys beside the measuring
+        hands.until(lambda: desk.sheet is None)
+    hands.until(lambda: {s.link.key: s.state.value for s in desk.state.links}["tips"] == "holds")
+    desk.open_sheets([("lathe-measure", PART)], Do.LOOP)
+    sheet = hands.sheet("Part")
+    hands.press(Qt.Key.Key_F9)
+    form = sheet.findChild(SetupForm)
+    for title, text in (("Nominal size", "36"), ("Cut by", "T3"), ("Wear in the table", f"{wear_of(shop)}")):
+        edit = next(e for e in form.findChildren(QLineEdit) if e.accessibleName() == title)
+        edit.setFocus()
+        hands.press(Qt.Key.Key_A, Qt.KeyboardModifier.ControlModifier)
+        hands.type(text)
+        hands.press(Qt.Key.Key_Tab)
+    hands.press(Qt.Key.Key_F9)
+    hands.standin()
+    hands.enter()
+    hands.enter()
+    hands.until(lambda: desk.sheet is None)
+    desk.do(Do.WEAR)
+    hands.until(lambda: any(d.isVisible() for d in desk.findChildren(WearDialog)))
+    dialog = shown_dialog(desk, WearDialog)
+    assert "X ⌀" in shown_text(dialog) and "T3 Finisher, outside" in shown_text(dialog)
+    if "waits" in shown_text(dialog):  # the part may have come out true
+        before = wear_of(shop)
+        hands.press(Qt.Key.Key_Return)
+        hands.until(lambda: wear_of(shop) != before)
+
+
+def test_an_offset_is_never_taken_for_a_length(shop, willow):
+    state = read_state(shop, station="willow")
+    link = next(s for s in state.links if s.link.key == "tips")
+    made = rows(state.tools, state.standing, link)
+    assert len(made) == 6 and all(row.now is None and not row.accepted for row in made)
+    held = dict(offsets(state.results, link.link, tool(3)))
+    assert set(held) == {"X ⌀ offset", "Z offset"} and held["X ⌀ offset"] == pytest.approx(123.644, abs=0.01)
+    assert offsets(state.results, link.link, tool(7)) == ()
+    mill = read_state(shop)
+    lengths = rows(mill.tools, mill.standing, next(s for s in mill.links if s.link.key == "tools"))
+    assert any(row.now is not None for row in lengths)
