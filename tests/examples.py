@@ -219,6 +219,10 @@ CHUCK = document(
         for i in range(6)
     ],
 )  # fmt: skip
+CENTRE = document(
+    "lathe-centre", {"machine_x_mm": -125.9, "limit_height_mm": 0.05, "indicator": {"resolution_mm": 0.001, "mpe_mm": 0.002}},
+    [{"at": at, "value_mm": 0.05 + value + 0.0004 * n} for n in range(2) for at, value in (("+x", 0.008), ("+y", -0.003), ("-x", -0.008), ("-y", 0.003))],
+)  # fmt: skip
 LATENCY = document(
     "trigger-latency",
     {"resolution_mm": 0.0001},
@@ -256,6 +260,7 @@ EXAMPLES = {
         LATHE_RING,
         PART,
         CHUCK,
+        CENTRE,
     )
 }
 

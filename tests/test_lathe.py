@@ -345,9 +345,10 @@ def test_the_loop_of_a_lathe_hangs_together(shop):
 
     put(shop, "machines", {"name": "Willow", "kind": "lathe", "has_setter": False})
     state = read_state(shop, station="willow")
-    assert state.machine_kind == "lathe" and [s.link.key for s in state.links][:4] == [
+    assert state.machine_kind == "lathe" and [s.link.key for s in state.links][:5] == [
         "reference",
         "seating",
         "arm",
+        "centre",
         "tips",
     ]

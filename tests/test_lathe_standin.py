@@ -23,9 +23,10 @@ from nonna.errors import NonnaError
 from nonna.figures.figure import Label
 from nonna.figures.run_chart import run_chart
 from nonna.metrology.wear_control import next_wear
+from nonna.procedures.catalogue import evaluate
 from nonna.procedures.session import Session
 from nonna.procedures.shown import real_per_shown
-from nonna.shop.subjects import ARM, CHUCK, PART, PROBE, REFERENCE_TOOL, tool
+from nonna.shop.subjects import ARM, CHUCK, PART, PROBE, REFERENCE_TOOL, STATION, tool
 from nonna.standin.world import World
 from nonna.stations.lathe.batch import BREAK_MM, Batch
 from nonna.stations.lathe.standin import LatheTruth, measure
@@ -65,7 +66,7 @@ def test_the_lathe_joins_the_demo_with_a_believable_history(shop):
     states = {s.link.key: s.state.value for s in read_state(shop, station="willow").links}
     assert states == {
         "reference": "holds", "seating": "due", "arm": "holds", "tips": "broken", "alignment": "holds", "ring": "holds",
-        "parts": "due", "chuck": "holds",
+        "parts": "due", "chuck": "holds", "centre": "holds",
     }  # fmt: skip
     assert read_state(shop, station="willow").weakest is not None
     links = read_state(shop, station="alder").kind.loop.links
@@ -292,3 +293,59 @@ def test_an_offset_is_never_taken_for_a_length(shop, willow):
     mill = read_state(shop)
     lengths = rows(mill.tools, mill.standing, next(s for s in mill.links if s.link.key == "tools"))
     assert any(row.now is not None for row in lengths)
+
+
+def swept(rows, **setup):
+    """Evaluate a sweep: dial by side."""
+    document = {
+        "format": "nonna-readings/1", "procedure": "lathe-centre",
+        "setup": {"x_shows": "diameter", "machine_x_mm": -125.9, "repeatability_mm": 0.0005, **setup},
+        "readings": [{"at": at, "value_mm": value} for at, values in rows.items() for value in values],
+    }  # fmt: skip
+    return evaluate(document)
+
+
+def test_the_centre_line_by_hand():
+    rows = {"+x": [0.058, 0.058], "-x": [0.042, 0.042], "+y": [0.047], "-y": [0.053]}
+    found = swept(rows)
+    assert found.quantity("centre_line_x_mm").value == pytest.approx(0.008 * 2.0 + 125.9)
+    assert found.quantity("height_mm").value == pytest.approx(-0.003)
+    assert found.quantity("centre_line_x_mm").estimate.u == pytest.approx(
+        2.0 * 0.0005 / 2.0
+    )  # two means of two, halved, on ⌀
+    radius = swept(rows, x_shows="radius", machine_x_mm=-62.95)
+    assert radius.quantity("centre_line_x_mm").value * 2.0 == pytest.approx(found.quantity("centre_line_x_mm").value)
+    lever = swept(rows, indicator={"resolution_mm": 0.001, "mpe_mm": 0.002, "lever_deg": 60.0})
+    assert lever.quantity("height_mm").value == pytest.approx(-0.0015)
+    assert swept(rows, limit_height_mm=0.002).verdict == "fail" and swept(rows, limit_height_mm=0.02).verdict == "pass"
+    for gone in ("+x", "-x"):
+        with pytest.raises(NonnaError, match="are needed"):
+            swept({at: values for at, values in rows.items() if at != gone})
+    with pytest.raises(NonnaError, match="machine_x_mm"):
+        swept(rows, machine_x_mm=None)
+
+
+@pytest.mark.parametrize("history", [True, False])
+def test_the_centre_line_is_covered(history):
+    dice, inside, trials = np.random.default_rng(7 + history), 0, 3000
+    for _ in range(trials):
+        x, s = dice.normal(0.0, 0.02), 0.001
+        known = {"repeatability_mm": s * float(np.sqrt(dice.chisquare(9) / 9)), "repeatability_dof": 9.0}
+        rows = {
+            at: [float(sign * x + dice.normal(0.0, s)) for _ in range(2)] for at, sign in (("+x", 1), ("-x", -1), ("+y", 0), ("-y", 0))
+        }  # fmt: skip
+        found = swept(rows, **(known if history else {"repeatability_mm": None})).quantity("centre_line_x_mm")
+        inside += abs(found.value - (2.0 * x + 125.9)) <= found.estimate.expanded
+    assert 0.94 <= inside / trials <= 0.96
+
+
+def test_a_drill_takes_its_x_from_the_centre_line(shop, willow):
+    truth = LatheTruth.of(3)
+    line = signed(willow, "lathe-centre", STATION).quantity("centre_line_x_mm").estimate
+    assert abs(line.value / 2.0 - truth.centre["x"]) < line.expanded
+    drill = signed(Site.load(shop, "willow"), "lathe-tip", tool(7))
+    offset = drill.quantity("offset_x_mm").estimate
+    assert (offset.value, offset.u) == (pytest.approx(line.value), pytest.approx(line.u))
+    assert drill.quantity("offset_z_mm").estimate is not None
+    turner = prepared(Site.load(shop, "willow"), "lathe-tip", tool(3))
+    assert "centre_line_x_mm" not in turner.bench.setup

@@ -171,13 +171,15 @@ def _carried(
 def of_this_kind(carry: Carry, loop: Loop, name: str) -> tuple[Carry, Subject]:
     """Return a carry as a kind of station has it, and what it is measured on there.
 
-    The repeatability of a sheet that hangs on a lathe's arm is the arm's; a sheet of the probe takes none of it.
+    The repeatability of a sheet that hangs on a lathe's arm is the arm's, for its touches are taken with the arm swung
+    anew; a sheet of the probe, or one that reads several times in one seating, takes none of it.
     """
     there = next((link for link in loop.links if link.procedure == carry.procedure), None)
     here = next((link for link in loop.links if name in link.procedures), None)
     if there is None or here is None or there.subject in (ANY, PROCEDURES[carry.procedure].subject):
         return carry, ANY
-    return (replace(carry, link=there.key), there.subject) if there.key in loop.upstream(here.key) else (carry, ANY)
+    own = there.branch == here.branch and there.key in loop.upstream(here.key)
+    return (replace(carry, link=there.key), there.subject) if own else (carry, ANY)
 
 
 def carried_row(held: Held, carry: Carry) -> dict[str, Any]:

@@ -106,6 +106,33 @@ def tip_figure(
     return Figure(words, (-92, -64, 92, 66), tuple(strokes), "schematic; the chuck is to the left")
 
 
+def centre_figure(touched: Collection[str], x: float | None, height: float | None, units: Units) -> Figure:
+    """Draw the bar as seen along the axis, its distance from the axis much larger than it is.
+
+    Parameters: touched, sides of the bar that were read; x and height, how far it really stands off, mm.
+    """
+    far = max(abs(x or 0.0), abs(height or 0.0), 1e-3)
+    scale = 16.0 / far
+    at = ((x or 0.0) * scale, (height or 0.0) * scale)
+    strokes: list[Stroke] = [
+        Circle((0, 0), 50, None, "faint", 1.5),
+        Line((-62, 0), (62, 0), "muted", 1.0, dashed=True),
+        Line((0, -62), (0, 62), "muted", 1.0, dashed=True),
+        Circle(at, 24, "master", "ink", 2.0),
+    ]
+    for side, place in (("+x", (50, 0)), ("-x", (-50, 0)), ("+y", (0, 50)), ("-y", (0, -50))):
+        on = side in touched
+        ink: Ink = "accent" if on else "muted"
+        strokes.append(Circle(place, 5, ink if on else "paper", ink, 2.0, dot=True))
+        strokes.append(Label(place, side, ink, 14, on, dx=18 if place[0] >= 0 else -18, dy=-8))
+    if x is not None:
+        strokes.append(Label((-70, 64), f"X {small(x, units, sign=True)} off the axis", "ink", 15, True, "left"))
+    if height is not None:
+        strokes.append(Label((-70, 54), f"height {small(height, units, sign=True)}", "ink", 15, True, "left"))
+    note = f"the bar's place {exaggeration(scale)}" if x is not None else "schematic, not to scale"
+    return Figure("The bar in the turret, seen along the axis", (-74, -70, 74, 74), tuple(strokes), note)
+
+
 def ring_figure(size: float, ball: float | None, inside: bool, touched: Collection[str], units: Units) -> Figure:
     """Draw the ball in a ring, or beside a pin, seen along the axis; to scale."""
     r, b = size / 2.0, (ball or size / 10.0) / 2.0

@@ -13,6 +13,7 @@ _LINKS = (
     Link("seating", "Seating", "Repeatability of the arm", "repeatability", ARM, (), 90, 6, (_CLOTH,), "arm",
          shows="2 s"),
     Link("arm", "Arm", "Calibrate the arm", "lathe-arm", ARM, ("reference", "seating"), 30, 8, (_CLOTH,), "arm"),
+    Link("centre", "Centre line", "Centre line of the turret", "lathe-centre", STATION, (), 180, 8, (DIAL, "Ground bar"), "arm"),
     Link("tips", "Tips", "Tips", "lathe-tip", hangs_on=("arm",), holds_days=30, minutes=1.5, fetch=("Brush for the tips",),
          branch="arm", sort=LinkSort.EACH),
     Link("alignment", "Alignment", "Probe alignment by indicator", "tip-runout", PROBE, (), 180, 8, (DIAL,), "probe",
@@ -23,12 +24,12 @@ _LINKS = (
 )  # fmt: skip
 _ARM, _PROBE = ("arm", "tips"), ("alignment", "ring")
 _EVENTS = (
-    EventKind("crash", "Crash", frozenset({"reference", "seating", "chuck", *_ARM, *_PROBE})),
+    EventKind("crash", "Crash", frozenset({"reference", "seating", "chuck", "centre", *_ARM, *_PROBE})),
     EventKind("insert-changed", "Insert changed", frozenset({"tips"}), A_TOOL),
     EventKind("tip-crashed", "Tip crashed", frozenset({"tips"}), A_TOOL),
     EventKind("arm-bumped", "Arm bumped", frozenset({"seating", "arm"}), ARM),
     EventKind("arm-stylus-changed", "Arm's stylus changed", frozenset({"seating", "arm"}), ARM),
-    EventKind("turret-aligned", "Turret re-aligned", frozenset({"reference", *_ARM, *_PROBE})),
+    EventKind("turret-aligned", "Turret re-aligned", frozenset({"reference", "centre", *_ARM, *_PROBE})),
     EventKind("probe-bumped", "Probe bumped", frozenset(_PROBE), PROBE),
     EventKind("stylus-changed", "Probe's stylus changed", frozenset(_PROBE), PROBE),
     EventKind("battery-changed", "Probe battery changed", frozenset(), PROBE),

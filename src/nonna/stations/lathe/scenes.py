@@ -83,6 +83,14 @@ def _calibrated(x: float, _: Tools) -> list[Stroke]:
     return [*_head(x), *_arm(x, at), *faces, *_turret(x + 72), *_bit(x + 72, (at[0] + CUBE + 6, at[1] + CUBE + 6))]
 
 
+def _centre(x: float, _: Tools) -> list[Stroke]:
+    return [
+        *_head(x), box(x + 2, AXIS - 7, x + 60, AXIS + 7, "master", "ink"), box(x + 60, AXIS - 26, x + 84, AXIS + 40, "steel", "ink"),
+        Line((x - 36, AXIS + 20), (x + 12, AXIS + 30), "ink", 2.0), Circle((x - 4, AXIS + 42), 12.0, "paper", "ink", 2.0),
+        Line((x + 12, AXIS + 30), (x + 14, AXIS + 8), "ink", 1.5), Circle((x + 14, AXIS + 8), 3, "bad", None, dot=True),
+    ]  # fmt: skip
+
+
 def _tips(x: float, _: Tools) -> list[Stroke]:
     at = (x - 4, AXIS - 26)
     return [*_head(x), *_arm(x, at), *_turret(x + 66), *_bit(x + 66, (at[0] + CUBE, at[1] + CUBE))]
@@ -130,6 +138,6 @@ def _chuck(x: float, _: Tools) -> list[Stroke]:
 
 
 SCENES: Mapping[str, Scene] = {
-    "reference": _reference, "seating": _seating, "arm": _calibrated, "tips": _tips, "alignment": _alignment,
+    "reference": _reference, "seating": _seating, "arm": _calibrated, "centre": _centre, "tips": _tips, "alignment": _alignment,
     "ring": _ring, "parts": _parts, "chuck": _chuck,
 }  # fmt: skip

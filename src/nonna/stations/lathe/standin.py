@@ -42,6 +42,9 @@ class LatheTruth:
     touch: float  #: scatter of one touch
     ball: Mapping[str, float]  #: effective diameter, inside and outside
     probe: Mapping[str, float]  #: of the ball's middle, by axis
+    centre: Mapping[
+        str, float
+    ]  #: of the turret: a station on the centre line stands so far off, by axis (X as an offset)
     eccentric: float
     phase: float
     lobes: float  #: the bar's own form
@@ -67,6 +70,7 @@ class LatheTruth:
             phase=float(dice.uniform(0.0, 2.0 * math.pi)),
             lobes=float(dice.uniform(0.0006, 0.0012)),
             stylus_runout=float(dice.uniform(0.0008, 0.0014)),
+            centre={"x": 62.95 + float(dice.normal(0.0, 0.01)), "y": float(dice.normal(0.0, 0.01))},
         )  # fmt: skip
 
     def tip(self, number: int, seed: int) -> dict[str, float]:
@@ -222,6 +226,19 @@ def _chuck(run: _Run) -> Rows:
     return rows
 
 
+def _centre(run: _Run) -> tuple[Rows, dict[str, float]]:
+    """The bar about on the axis; the dial sees what it stands off."""
+    step = float(dict(run.job.setup.get("indicator") or {}).get("resolution_mm") or RESOLUTION_MM)
+    at = run.shown("x", 0.008 - run.truth.centre["x"])
+    off = {"x": at * real_per_shown("x", run.shows) + run.truth.centre["x"], "y": run.truth.centre["y"]}
+    rows = []
+    for slot in run.job.slots:
+        side = str(slot["at"])
+        value = 0.05 + (1 if side[0] == "+" else -1) * off[side[1]] + run.scatter(0.0005)
+        rows.append({**slot, "value_mm": round(round(value / step) * step, 6)})
+    return rows, {"machine_x_mm": at}
+
+
 def _runout(run: _Run) -> Rows:
     step = float(dict(run.job.setup.get("indicator") or {}).get("resolution_mm") or RESOLUTION_MM)
     rows = []
@@ -235,4 +252,5 @@ def _runout(run: _Run) -> Rows:
 _BY_HAND: dict[str, Callable[[_Run], Rows | tuple[Rows, dict[str, float]]]] = {
     "lathe-offset-cut": _cut, "lathe-arm": _arm, "lathe-tip": _tip, "repeatability": _seating, "lathe-ring": _ring,
     "lathe-measure": _part, "chuck-runout": _chuck, "tip-runout": _runout,
+    "lathe-centre": _centre,
 }  # fmt: skip

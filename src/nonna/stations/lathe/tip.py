@@ -111,6 +111,7 @@ class LatheTip(Procedure):
                 f"plane_{axis}", "lathe-arm", _PLANES[face], "arm", tuple(key for key, row in WAYS.items() if row[at] == face)
             )
         ),
+        *carried("centre_line_x", "lathe-centre", "centre_line_x_mm", "centre", ("drill",), needed=False),
         *(
             Carry(f"expected_{axis}_mm", "lathe-tip", f"offset_{axis}_mm", "value", "tips", same_subject=True, needed=False)
             for axis in AXES
