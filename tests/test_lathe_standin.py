@@ -124,6 +124,13 @@ def test_a_tip_knows_its_way_and_the_first_has_nothing_to_change_against(willow)
     assert setup["plane_x_mm"] < 120.0 < prepared(willow, "lathe-tip", tool(3)).bench.setup["plane_x_mm"]  # -x and +x
     assert setup["same_plane"] is True and setup["expected_x_u_mm"] < setup["plane_x_u_mm"] * 2
     assert "limit_mm" not in prepared(willow, "lathe-tip", tool(7)).bench.setup
+    willow.folder.change(
+        ("tools", "larch.json"), lambda old: {**old, "tools": [{**t, "edge": "drill"} for t in old["tools"]]}
+    )
+    mill = prepared(
+        Site.load(willow.folder, "larch"), "tool-diameter", tool(5)
+    )  # a word of the lathe is nothing on a mill
+    assert mill.bench.variant == prepared(willow, "tool-diameter", tool(5)).bench.variant != "drill"
     assert (
         prepared(willow, "lathe-measure", PART).bench.setup.get("repeatability_mm") is None
     )  # the arm's is not the probe's

@@ -87,7 +87,7 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
         )
     tool = next((t for t in site.tools if t.subject == subject), None)
     usual = "daily" if subject.kind is SubjectKind.DAILY_CHECK else tool.edge if tool is not None else ""
-    way = found.variant(variant) if variant else found.variant(usual)
+    way = found.variant(variant) if variant else found.variant(usual) or found.variant("")
     results = site.results()
     kinds = (way.kinds if way else ()) or found.master_kinds
     choices = tuple(c for kind in kinds for c in site.shelf.masters if c.kind == kind and not c.retired)
