@@ -123,6 +123,10 @@ UNSOUND = {
     "arm never out, branch": lambda: ("arm-not-out", cut(text_of(5, branching=True), "M61 (ARM OUT)"), None, None, True),
     "arm left out": lambda: ("arm-left-out", cut(text_of(3), "M62 (ARM IN)")),
     "arm left out, branch": lambda: ("arm-left-out", cut(text_of(11, branching=True), "M62 (ARM IN)"), None, None, True),
+    **{f"T{n} pushes on after its touch at {'rapid' if code == 'rapid-contact' else 'feed'}":
+       (lambda n=n, code=code, word=word: (code, re.sub(r"(G38\.2 (\S+) F200)", rf"\1\n{word}\2", text_of(n), count=1)))
+       for n in TIPS for code, word in (("rapid-contact", "G53 G0 "), ("collision", "G53 G1 "))},
+    "slides along the face it touched": lambda: ("rapid-contact", text_of(3).replace("G38.2 X4.360 F200", "G38.2 X4.360 F200\nG53 G0 Z150.000", 1)),
     "arm swings while it turns": lambda: ("spindle-running", after(text_of(3), "T3 M6", "M3 S500")),
     "spindle beside the arm": lambda: ("spindle-running", after(text_of(3), "M61 (ARM OUT)", "M3 S500")),
     "spindle left on": lambda: ("spindle-running", TURN.replace("M5\n", "")),
@@ -298,12 +302,17 @@ def test_a_tip_is_checked_within_a_part_program_and_a_broken_one_stops_it():
 
 @pytest.mark.parametrize(
     ("typed", "meant"),
-    [(2.0, "0.2 mm"), (0.00079, "0.02007 mm"), (20.0, "0.02 mm"), (-0.05, "0.003 to 0.5"), (0.0005, "0.0127 mm")],
-)
+    [
+        (2.0, "in millimetres for inches, 0.07874 mm?"), (0.00079, "in inches, 0.02007 mm?"), (20.0, "in micrometres, 0.02 mm?"),
+        (1.0, "for inches, 0.03937 mm?"), (0.002, "in inches, 0.0508 mm?"),
+    ],
+)  # fmt: skip
 def test_a_slip_in_the_tolerance_is_questioned(typed, meant):
     with pytest.raises(NonnaError) as said:
         tip_check(machine(), turret().tools[1], typed)
-    assert meant in said.value.message or "Was it typed" in said.value.message
+    assert f"Was it typed {meant}" in said.value.message or said.value.message.endswith(meant)
+    with pytest.raises(NonnaError, match=r"0\.003 to 0\.5 mm\.$"):
+        tip_check(machine(), turret().tools[1], -0.05)
 
 
 @settings(max_examples=60, deadline=None)

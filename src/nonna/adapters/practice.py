@@ -66,9 +66,8 @@ def _bodies(sites: Mapping[str, Site], today: datetime, receipts: Sequence[Recei
     first = next(iter(sites))
     cards = {card.id: card.model_dump() for card in sites[first].shelf.masters}
     midnight = today.replace(hour=0, minute=0, second=0, microsecond=0)
-    newest: dict[
-        str, dict[tuple[str, str, str], Held]
-    ] = {}  # by station: what a sheet there would have carried that day
+    # by station: what a sheet there would have carried that day, of each subject, and of any ("")
+    newest: dict[str, dict[tuple[str, str, str], Held]] = {}
     for row in json.loads((demo.FOLDER / "history.json").read_text("utf-8")):
         hour, minute = map(int, row["at"].split(":"))
         at = midnight - timedelta(days=row["days_ago"]) + timedelta(hours=hour, minutes=minute)

@@ -3,15 +3,13 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QWidget
 
 from nonna.bench.ports import ShopFiles
 from nonna.bench.still_asked import StillAsked, keep
-from nonna.desk.overlay import show_over
+from nonna.desk.overlay import is_open, show_over
 from nonna.desk.question_pages import QuestionPages
 from nonna.desk.window import DeskWindow
 from nonna.desk.work import Work
-from nonna.errors import NonnaError
 
 
 class AskMachine(QuestionPages):
@@ -56,21 +54,18 @@ def _show(window: DeskWindow, folder: ShopFiles, asked: StillAsked) -> None:
     show_over(dialog, window)
 
 
-def _keep(window: DeskWindow, folder: ShopFiles, dialog: QWidget, said: StillAsked) -> None:
-    pages = dialog if isinstance(dialog, AskMachine) else None
+def _keep(window: DeskWindow, folder: ShopFiles, dialog: AskMachine, said: StillAsked) -> None:
     work = Work(lambda _: keep(folder, said), window)
 
     def done(left: tuple[str, ...]) -> None:
-        if pages is not None:
-            pages.accept()
+        if is_open(dialog):
+            dialog.accept()
         window.look_again()
         more = f" {len(left)} questions stay open." if len(left) > 1 else " One question stays open." if left else ""
         window.tell(f"Kept in the file of {said.machine.get('name', said.key)}.{more}", "good")
 
-    def failed(error: NonnaError) -> None:
-        if pages is not None:
-            pages.refuse(error.message)
-
     work.done.connect(done)
-    work.failed.connect(failed)
+    work.failed.connect(
+        lambda error: dialog.refuse(error.message) if is_open(dialog) else window.tell(error.message, "bad")
+    )
     work.start()

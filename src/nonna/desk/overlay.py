@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QEvent, QObject, QRect, QRectF, Qt
 from PySide6.QtGui import QAction, QColor, QMouseEvent, QPainter, QPaintEvent, QPalette
 from PySide6.QtWidgets import QApplication, QDialog, QWidget
+from shiboken6 import isValid
 
 from nonna.desk.look import style
 from nonna.desk.look.palette import Palette
@@ -124,6 +125,11 @@ def _first_to_type_in(dialog: QDialog) -> QWidget:
         if child.isVisible() and child.isEnabled() and child.focusPolicy() & Qt.FocusPolicy.TabFocus:
             return child
     return dialog
+
+
+def is_open(dialog: QDialog) -> bool:
+    """Say whether a dialog still stands there: what was worked out for it may come after it was left."""
+    return bool(isValid(dialog)) and dialog.isVisible()
 
 
 def show_over(dialog: QDialog, window: QWidget) -> None:

@@ -10,7 +10,7 @@ from nonna.bench.asked import Asked
 from nonna.bench.tools_program import OwnProgram, tool_check, tools_program
 from nonna.desk.file_dialog import ask_where
 from nonna.desk.form_dialog import FormDialog
-from nonna.desk.overlay import show_over
+from nonna.desk.overlay import is_open, show_over
 from nonna.desk.window import DeskWindow
 from nonna.desk.work import Work
 from nonna.errors import NonnaError
@@ -71,6 +71,8 @@ def ask_check(window: DeskWindow) -> None:
     dialog = FormDialog(f"Check T{number} on the arm", hint, [asked], window, action="On the clipboard")
 
     def refuse(error: NonnaError) -> None:
+        if not is_open(dialog):
+            return
         dialog.refuse(NonnaError(error.code, error.message, "tolerance"))
 
     def take(values: dict[str, str]) -> None:
@@ -86,7 +88,8 @@ def ask_check(window: DeskWindow) -> None:
 
     def put(made: OwnProgram) -> None:
         QApplication.clipboard().setText(made.text)
-        dialog.accept()
+        if is_open(dialog):
+            dialog.accept()
         count = len(made.text.splitlines())
         words = f"On the clipboard: {count} blocks that check T{number}, rehearsed inside a part program."
         view.say(f"{words} Put them before or after its operation.", "good")

@@ -6,11 +6,9 @@ from collections.abc import Callable, Mapping
 from functools import partial
 from typing import Any
 
-from shiboken6 import isValid
-
 from nonna.bench.house_rules import decide, keep, may_sign
 from nonna.bench.record_body import Signature
-from nonna.desk.overlay import show_over
+from nonna.desk.overlay import is_open, show_over
 from nonna.desk.settings_dialog import SettingsDialog
 from nonna.desk.window import DeskWindow
 from nonna.desk.work import Work
@@ -62,10 +60,6 @@ def _take_desk(window: DeskWindow, dialog: SettingsDialog, said: Mapping[str, st
     dialog.say("Taken over; the text size from the next start on." if again else "Taken over.", "good")
 
 
-def _is_there(dialog: SettingsDialog) -> bool:
-    return bool(isValid(dialog)) and dialog.isVisible()
-
-
 def _behind(window: DeskWindow, dialog: SettingsDialog, act: Callable[[], Any]) -> None:
     dialog.say("One moment…", "plain")
     folder = window.folder
@@ -75,11 +69,11 @@ def _behind(window: DeskWindow, dialog: SettingsDialog, act: Callable[[], Any]) 
         receipt, dialog.rules = found
         window.look_again()
         words = f"Taken over, signed as record {receipt.number}." if receipt is not None else "Taken over."
-        if _is_there(dialog):
+        if is_open(dialog):
             dialog.say(words, "good")
         else:
             window.tell(words, "good")
 
     work.done.connect(done)
-    work.failed.connect(lambda error: dialog.refuse(error) if _is_there(dialog) else window.tell(error.message, "bad"))
+    work.failed.connect(lambda error: dialog.refuse(error) if is_open(dialog) else window.tell(error.message, "bad"))
     work.start()

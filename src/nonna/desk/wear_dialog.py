@@ -10,7 +10,7 @@ from nonna.bench.site import Site
 from nonna.bench.state import ShopState
 from nonna.bench.wear_column import Run, WearChange, run_of, wear_changes, write_wear
 from nonna.desk.figure_view import FigureView
-from nonna.desk.overlay import show_over
+from nonna.desk.overlay import is_open, show_over
 from nonna.desk.widgets import button, label
 from nonna.desk.window import DeskWindow
 from nonna.desk.work import Task, Work
@@ -141,11 +141,14 @@ def _write(window: DeskWindow, station: str, dialog: WearDialog, chosen: tuple[W
     work = Work(lambda _: write_wear(folder, station, chosen, back=back), window)
 
     def done(_: object) -> None:
-        dialog.accept()
+        if is_open(dialog):
+            dialog.accept()
         window.look_again()
         tools = ", ".join(f"T{c.tool} {small(c.before if back else c.after, window.units, sign=True)}" for c in chosen)
         window.tell(f"Wear {'put back' if back else 'written'}: {tools}. Type it into the machine too.", "good")
 
     work.done.connect(done)
-    work.failed.connect(lambda error: dialog.refuse(error.message))
+    work.failed.connect(
+        lambda error: dialog.refuse(error.message) if is_open(dialog) else window.tell(error.message, "bad")
+    )
     work.start()

@@ -20,6 +20,7 @@ from nonna.standin.mill import Contact, Problem
 from nonna.stations.lathe.tip import WAYS
 
 CLEAR_MM = 2.0  #: behind a tip nothing of its holder is looked at: the edge itself may be there
+AT_FACE_MM, LEAVES_MM = 1e-6, 0.1  #: a tip that touches; what it has to back off before it goes anywhere else
 BEYOND_MM = 0.5  #: past the centre line a turning tip may go
 FAR = 1e6
 _BARS = ("inside-chuck", "inside-away", "inside", "drill")  #: tools that reach along the axis
@@ -181,7 +182,7 @@ class Lathe:
                     continue  # that is what it is there for
                 if is_tip and thing.cut and feed is not None and self.turning:
                     continue  # it cuts
-                found = entry(start, end, _around(thing.box, body))
+                found = _met(start, end, _around(thing.box, body))
                 if found is not None and (first is None or found[0] < first[0]):
                     first = (found[0], thing)
         if first is not None:
@@ -221,13 +222,10 @@ class Lathe:
 
     def everything(self) -> tuple[Thing, ...]:
         """Return what stands in the machine, the arm swung out."""
-        was, self.arm_out = self.arm_out, True
-        made = tuple(self._things())
-        self.arm_out = was
-        return made
+        return tuple(self._things(arm_out=True))
 
-    def _things(self) -> Iterator[Thing]:
-        spec = self._spec
+    def _things(self, *, arm_out: bool | None = None) -> Iterator[Thing]:
+        spec, out = self._spec, self.arm_out if arm_out is None else arm_out
         yield Thing("chuck", _box((-spec.chuck_radius_mm, -FAR), (spec.chuck_radius_mm, spec.chuck_length_mm)))
         if spec.part_length_mm:
             end = spec.chuck_length_mm + spec.part_length_mm
@@ -236,7 +234,7 @@ class Lathe:
             )
         if spec.tailstock_z_mm is not None:
             yield Thing("tailstock", _box((-40.0, spec.tailstock_z_mm), (40.0, FAR)))
-        if spec.arm is not None and self.arm_out:
+        if spec.arm is not None and out:
             yield Thing("arm", self._stylus())
 
     def _stylus(self) -> Box:
@@ -276,6 +274,16 @@ def _around(thing: Box, body: Box) -> Box:
     low = tuple(thing.low[i] - body.high[i] for i in range(3))
     high = tuple(thing.high[i] - body.low[i] for i in range(3))
     return Box((low[0], -FAR, low[2]), (high[0], FAR, high[2]))
+
+
+def _met(start: Position, end: Position, box: Box) -> tuple[float, str] | None:
+    """Return where a move meets a box; one that begins at its face meets it at once where it does not leave it."""
+    way = math.dist(start, end)
+    if way > 0.0 and abs(box.depth(start)) <= AT_FACE_MM:
+        near = _between(start, end, min(1.0, LEAVES_MM / way))
+        if box.depth(near) > -LEAVES_MM / 2.0:
+            return 0.0, ""
+    return entry(start, end, box)
 
 
 def _moved(body: Box, tip: Position) -> Box:
