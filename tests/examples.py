@@ -180,6 +180,12 @@ CUT = document(
     "lathe-offset-cut", {"machine_x_mm": 120.0, "machine_z_mm": -50.0, "indicator": {"resolution_mm": 0.001, "mpe_mm": 0.002}},
     [{"axis": "x", "value_mm": 40.012 + n} for n in FINE[:3]] + [{"axis": "z", "value_mm": 1.5 + n} for n in FINE[2:5]],
 )  # fmt: skip
+IN_CHUCK = document(
+    "lathe-offset-master", {"feeler_mm": 0.05, "feeler_u_mm": 0.0005, "face_mm": 96.412, "face_u_mm": 0.001, "repeatability_mm": 0.001},
+    [{"axis": "x", "chuck_deg": turn, "position_mm": -146.3 + off + 2 * n} for turn, off in ((0, 0.012), (180, -0.012)) for n in FINE[:2]]
+    + [{"axis": "z", "chuck_deg": turn, "position_mm": -46.1 + n} for turn in (0, 180) for n in FINE[2:4]],
+    masters={"master": {"diameter_mm": 16.0006, "U_diameter_mm": 0.001, "k": 2, "cte_per_k": 1.15e-5}},
+)  # fmt: skip
 ARM = document(
     "lathe-arm",
     {
@@ -203,6 +209,10 @@ LATHE_RING = document(
     "lathe-ring", {"side": "internal"},
     [{"at": at, "position_mm": x + n} for at, x in (("+", 46.01), ("-", -45.99)) for n in FINE[:3]],
     masters={"ring": {"diameter_mm": 50.0018, "U_diameter_mm": 0.0008, "k": 2, "cte_per_k": 1.15e-5}},
+)  # fmt: skip
+SECOND = document(
+    "second-side", {"limit_mm": 0.05},
+    [{"angle_deg": 60 * i, "position_mm": round(40.0 + 0.03 * math.cos(math.radians(60 * i - 40)), 3)} for i in range(6)],
 )  # fmt: skip
 PART = document(
     "lathe-measure",
@@ -255,11 +265,13 @@ EXAMPLES = {
         TRANSFER,
         RACK,
         CUT,
+        IN_CHUCK,
         ARM,
         TIP,
         LATHE_RING,
         PART,
         CHUCK,
+        SECOND,
         CENTRE,
     )
 }

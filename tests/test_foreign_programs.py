@@ -217,3 +217,20 @@ def test_a_job_spoilt_anywhere_is_planned_or_refused_with_a_place(seed, tmp_path
         report = json.loads((place / "r.json").read_text())
         assert len(report["tools"]) == len(job["tools"])
         parse((place / "p.ngc").read_text())
+
+
+@pytest.mark.parametrize(
+    ("behind", "sound"),
+    [
+        ("IF [ABS[#5063 + 100.0] GT 0.05] GOTO 9", True),  # it goes on only where nothing was touched: an approach
+        ("IF [#5063 GT -99.95] GOTO 9", True),
+        ("IF [ABS[#5063 + 100.0] LT 0.002] GOTO 9", False),  # a search: made where nothing was touched
+        ("IF [ABS[#5063 - 999.0] LT 0.002] GOTO 9", False),  # it would never be made
+        ("GOTO 9", False),
+        ("G0 Z0", False),
+    ],
+)
+def test_a_skip_move_that_touches_nothing_is_sound_only_where_the_program_wants_it_so(behind, sound):
+    text = f"G21 G90 G94 M5\nT2 M6\nG53 G0 Z0\nG31 Z-100.0 F500\n{behind}\nG0 Z0\nN9 M2\n"
+    found = rehearse(text, MACHINE, table(drill()), branching=True)
+    assert ("no-trigger" not in {p.code for p in found.problems}) is sound, found.problems

@@ -8,13 +8,14 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
-from nonna.bench.tool_grid import COLUMNS, Grid, block_of
+from nonna.bench.tool_grid import Grid, block_of
 from nonna.bench.tray import Tray
 from nonna.desk.do import Do
 from nonna.desk.tools.grid_dialog import GridDialog
 from nonna.errors import NonnaError
 from nonna.shop.machine import Tool
 from nonna.shop.subjects import tool as tool_subject
+from nonna.stations.tool_fields import usual
 from nonna.wording.lengths import Units
 from tests.test_desk import desk, hands, settle, shown_dialog, shown_text  # noqa: F401
 
@@ -45,7 +46,7 @@ def row(grid, text):
 @given(tools, st.sampled_from((Units.MM, Units.INCH)))
 def test_what_nobody_touched_stays_to_the_last_bit(found, units):
     tray = Tray(tools=tuple(found))
-    grid = Grid.of(found, units)
+    grid = Grid.of(found, units, usual(None))
     assert grid.changed == 0 and grid.taken(tray) == tray
     more = row(grid, "T501|drill||8.5")
     taken = more.taken(tray)
@@ -58,7 +59,9 @@ def test_a_changed_cell_changes_that_alone_and_records_stay_the_tools_own(found)
     tray = Tray(tools=tuple(found))
     first, second = found[0], found[1]
     grid = (
-        Grid.of(found, Units.MM).with_cells(0, 0, [[str(second.number), "tap"]]).with_cells(1, 0, [[str(first.number)]])
+        Grid.of(found, Units.MM, usual(None))
+        .with_cells(0, 0, [[str(second.number), "tap"]])
+        .with_cells(1, 0, [[str(first.number)]])
     )
     swapped = grid.taken(tray)
     assert [t.number for t in swapped.tools[:2]] == [second.number, first.number]
@@ -85,7 +88,7 @@ def test_a_changed_cell_changes_that_alone_and_records_stay_the_tools_own(found)
 def test_what_is_wrong_is_named_and_nothing_is_taken(cells, column, words):
     old = Tool(number=2, kind="drill", diameter_mm=8.0)
     tray = Tray(tools=(old,))
-    grid = row(Grid.of([old], Units.MM), cells)
+    grid = row(Grid.of([old], Units.MM, usual(None)), cells)
     with pytest.raises(NonnaError) as said:
         grid.taken(tray)
     assert said.value.where == f"1.{column}" and words in said.value.message
@@ -94,17 +97,18 @@ def test_what_is_wrong_is_named_and_nothing_is_taken(cells, column, words):
 def test_a_name_will_do_for_a_kind_and_an_emptied_row_is_no_way_to_lose_a_tool():
     tray = Tray()
     made = row(
-        row(Grid.of([], Units.INCH), "T3||Drill 8.5|0.335|about 4"), "4|End Mill|| 10mm |80mm ± 1|.5mm|4|2 x 1"
+        row(Grid.of([], Units.INCH, usual(None)), "T3||Drill 8.5|0.335|about 4"),
+        "4|End Mill|| 10mm |80mm ± 1|.5mm|4|2 x 1",
     ).taken(tray)
     assert [t.kind for t in made.tools] == ["drill", "end-mill"]
     assert made.tools[0].length_mm == pytest.approx(101.6) and made.tools[0].length_uncertainty_mm > 1.0
     assert (made.tools[1].diameter_mm, made.tools[1].flutes) == (10.0, 4) and made.tools[1].holder[0].length_mm == 1.0
-    emptied = Grid.of(made.tools, Units.MM).with_cells(0, 0, [[""] * len(COLUMNS)])
+    emptied = Grid.of(made.tools, Units.MM, usual(None)).with_cells(0, 0, [[""] * len(usual(None).grid)])
     with pytest.raises(NonnaError, match="Delete in the list"):
         emptied.taken(made)
     with pytest.raises(NonnaError, match="At most"):
         emptied.with_cells(4999, 0, [["1"], ["2"]])
-    moved = Grid.of(made.tools, Units.MM).with_cells(0, 0, [["9"]])
+    moved = Grid.of(made.tools, Units.MM, usual(None)).with_cells(0, 0, [["9"]])
     again = row(moved, "3|tap||6").taken(made)  # a new tool where the first one stood
     assert again.tools[0].subject == tool_subject("T3") and len({t.subject for t in again.tools}) == 3
 

@@ -15,9 +15,9 @@ from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.sheet import Bench
 from nonna.shop.subjects import Subject
 from nonna.stations.kind import kind_of
-from tests.examples import ARM, CHUCK, CUT, LATHE_RING, PART, TIP
+from tests.examples import ARM, CHUCK, CUT, IN_CHUCK, LATHE_RING, PART, TIP
 
-ALL = (CUT, ARM, TIP, LATHE_RING, PART, CHUCK)
+ALL = (CUT, IN_CHUCK, ARM, TIP, LATHE_RING, PART, CHUCK)
 
 
 def got(doc, readings=None, **setup):
@@ -209,7 +209,7 @@ def test_chuck_runout_by_hand():
 
 
 @given(
-    st.sampled_from(["lathe-arm", "lathe-ring", "lathe-measure", "lathe-tip", "chuck-runout"]),
+    st.sampled_from(["lathe-arm", "lathe-ring", "lathe-measure", "lathe-tip", "chuck-runout", "lathe-offset-master"]),
     st.integers(0, 2**32 - 1),
     st.booleans(),
 )
@@ -288,6 +288,9 @@ def _carried(k):
 
 
 BAD = [
+    (LATHE_RING, {"depth_mm": 22.0, "reach_mm": 22.0}, "out-of-range", "setup.depth_mm"),
+    (PART, {"depth_mm": 40.0, "reach_mm": 22.0}, "out-of-range", "setup.depth_mm"),
+    (IN_CHUCK, {"face_mm": None}, "missing-field", "setup.face_mm"),
     (CUT, {"machine_x_mm": None}, "missing-field", "setup.machine_x_mm"),
     (ARM, {"reference_z_mm": None}, "missing-field", "setup.reference_z_mm"),
     (TIP, {"plane_x_mm": None}, "missing-field", "setup.plane_x_mm"),
@@ -352,3 +355,49 @@ def test_the_loop_of_a_lathe_hangs_together(shop):
         "centre",
         "tips",
     ]
+
+
+def test_a_reference_tool_on_a_master_by_hand():
+    found = got(IN_CHUCK)
+    rows, s, master = found["results"], IN_CHUCK["setup"], IN_CHUCK["masters"]["master"]
+    sides = [np.mean(values(IN_CHUCK, axis="x", chuck_deg=turn)) for turn in (0, 180)]
+    assert rows["offset_x_mm"]["value"] == pytest.approx(master["diameter_mm"] + 2 * s["feeler_mm"] - np.mean(sides))
+    touch = 2 * s["repeatability_mm"] / math.sqrt(4)  # a reading on diameter scatters twice as much
+    assert rows["offset_x_mm"]["u"] == pytest.approx(
+        math.hypot(touch, master["U_diameter_mm"] / 2, 2 * s["feeler_u_mm"])
+    )
+    z = np.mean(values(IN_CHUCK, axis="z"))
+    assert rows["offset_z_mm"]["value"] == pytest.approx(s["face_mm"] + s["feeler_mm"] - z)
+    assert rows["offset_z_mm"]["u"] == pytest.approx(
+        math.hypot(s["repeatability_mm"] / 2, s["face_u_mm"], s["feeler_u_mm"])
+    )
+    assert found["flags"] == [] and any(
+        "6.0 µm off the axis" in words for words in found["advice"]
+    )  # 24 between the sides on diameter are 6 real
+    once = got(IN_CHUCK, [r for r in IN_CHUCK["readings"] if r["chuck_deg"] == 0])
+    assert once["flags"] == ["one-side"] and any("half a turn" in words for words in once["advice"])
+    warm = copy.deepcopy(IN_CHUCK) | {"conditions": {"temperature_c": 30.0}}
+    grown = evaluate(warm).to_document()["results"]["offset_x_mm"]["value"] - rows["offset_x_mm"]["value"]
+    assert grown == pytest.approx(16.0006 * 1.15e-5 * 10.0)
+
+
+@pytest.mark.parametrize("known", [False, True])
+def test_a_reference_tool_on_a_master_covers(known):
+    dice, hits, trials = np.random.default_rng(71), 0, 1200
+    for _ in range(trials):
+        true, off = 81.2, float(dice.normal(0.0, 0.01))
+        size = 16.0006 + float(dice.normal(0.0, 0.0005))
+        foil = 0.05 + float(dice.normal(0.0, 0.0005))
+        rows = [
+            {
+                "axis": "x",
+                "chuck_deg": turn,
+                "position_mm": 2 * (size / 2 + foil + side * off - true + float(dice.normal(0.0, 0.001))),
+            }
+            for turn, side in ((0, 1), (180, -1))
+            for _ in range(2)
+        ]
+        more = {"repeatability_mm": 0.001 if known else None, "repeatability_dof": 24.0 if known else None}
+        found = got(IN_CHUCK, rows, **more)["results"]["offset_x_mm"]
+        hits += abs(found["value"] - 2 * true) <= found["U"]
+    assert 0.93 <= hits / trials <= 0.97

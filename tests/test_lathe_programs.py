@@ -68,7 +68,7 @@ def text_of(*numbers, branching=False, on=None, tools=None):
 
 
 def times(text, factor, letters):
-    return re.sub(rf"([{letters}])(-?\d+\.?\d*)", lambda m: f"{m[1]}{float(m[2]) * factor:.4f}", text)
+    return re.sub(rf"([{letters}]\[?)(-?\d+\.?\d*)", lambda m: f"{m[1]}{float(m[2]) * factor:.4f}", text)
 
 
 def codes(text, on=None, tools=None, branching=False):
@@ -126,19 +126,19 @@ UNSOUND = {
     **{f"T{n} pushes on after its touch at {'rapid' if code == 'rapid-contact' else 'feed'}":
        (lambda n=n, code=code, word=word: (code, re.sub(r"(G38\.2 (\S+) F200)", rf"\1\n{word}\2", text_of(n), count=1)))
        for n in TIPS for code, word in (("rapid-contact", "G53 G0 "), ("collision", "G53 G1 "))},
-    "slides along the face it touched": lambda: ("rapid-contact", text_of(3).replace("G38.2 X4.360 F200", "G38.2 X4.360 F200\nG53 G0 Z150.000", 1)),
+    "slides along the face it touched": lambda: ("rapid-contact", text_of(3).replace("G38.2 X[4.360-#91] F200", "G38.2 X[4.360-#91] F200\nG53 G0 Z150.000", 1)),
     "arm swings while it turns": lambda: ("spindle-running", after(text_of(3), "T3 M6", "M3 S500")),
     "spindle beside the arm": lambda: ("spindle-running", after(text_of(3), "M61 (ARM OUT)", "M3 S500")),
     "spindle left on": lambda: ("spindle-running", TURN.replace("M5\n", "")),
-    "two axes at once": lambda: ("wrong-axis", text_of(3).replace("G38.2 X4.360", "G38.2 X4.360 Z180.000", 1)),
-    "no axis moves": lambda: ("wrong-axis", text_of(3).replace("G38.2 X4.360", "G38.2 X18.360", 1)),
+    "two axes at once": lambda: ("wrong-axis", text_of(3).replace("G38.2 X[4.360-#91]", "G38.2 X[4.360-#91] Z180.000", 1)),
+    "no axis moves": lambda: ("wrong-axis", text_of(3).replace("G38.2 X[4.360-#91]", "G38.2 X[18.360-#91]", 1)),
     **{f"T{n} fed into the arm": (lambda n=n: ("collision", searched(n, "G53 G1 "))) for n in TIPS},
     **{f"T{n} rushed into the arm": (lambda n=n: ("rapid-contact", re.sub(r"G38\.2 (\S+) F200", r"G53 G0 \1", text_of(n), count=1))) for n in TIPS},
-    **{f"T{n} is longer than its table": (lambda n=n: ("rapid-contact", text_of(n), None, turret(**LONGER))) for n in (1, 3, 9)},
+    **{f"T{n} is longer than its table": (lambda n=n: ("collision", text_of(n), None, turret(**LONGER))) for n in (1, 3, 9)},
     **{f"T{n} cuts the other way as {edge}": (lambda n=n, edge=edge: ("wrong-face", text_of(n), None, turret(**{f"T{n}": {"edge": edge, "diameter_mm": 3.0}})))
        for n, edge in ((3, "facing"), (9, "facing"), (11, "outside"), (1, "outside"))},
-    "search gives up before the face": lambda: ("no-trigger", text_of(3).replace("G38.2 X4.360", "G38.2 X17.000", 1)),
-    "the same, branch": lambda: ("no-trigger", text_of(3, branching=True).replace("G31 X4.360", "G31 X17.000", 1).replace("- 4.360", "- 99.0", 1), None, None, True),
+    "search gives up before the face": lambda: ("no-trigger", text_of(3).replace("G38.2 X[4.360-#91]", "G38.2 X17.000", 1)),
+    "the same, branch": lambda: ("no-trigger", text_of(3, branching=True).replace("G31 X[4.360-#91]", "G31 X17.000", 1).replace("-[4.360]", "-[99.0]", 1), None, None, True),
     "search much too fast": lambda: ("overtravel", text_of(3).replace("F200", "F20000", 1)),
     "beyond the travel": lambda: ("outside-travel", text_of(3).replace("G53 G0 X40.000", "G53 G0 X44.000", 1)),
     "beyond the centre line": lambda: ("beyond-centre", TURN.replace("G53 G1 X-88.000 F200", "G53 G1 X-134.000 F200")),

@@ -26,10 +26,12 @@ from nonna.metrology.wear_control import next_wear
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.session import Session
 from nonna.procedures.shown import real_per_shown
+from nonna.procedures.telling import words_of
 from nonna.shop.subjects import ARM, CHUCK, PART, PROBE, REFERENCE_TOOL, STATION, tool
 from nonna.standin.world import World
 from nonna.stations.lathe.batch import BREAK_MM, Batch
 from nonna.stations.lathe.standin import LatheTruth, measure
+from nonna.wording.lengths import Units
 from tests.test_desk import desk, hands, shown_dialog, shown_text  # noqa: F401
 
 TOLERANCE_MM, U_MM = 0.010, 0.0023
@@ -73,6 +75,71 @@ def test_the_lathe_joins_the_demo_with_a_believable_history(shop):
     assert "transfer-Willow" not in {link.key for link in links}  # its tips are set on the arm
 
 
+def test_the_reference_tool_may_come_from_a_master_in_the_chuck_and_the_arm_takes_the_newest(willow):
+    cut = signed(willow, "lathe-offset-cut", REFERENCE_TOOL)
+    on_master = signed(willow, "lathe-offset-master", REFERENCE_TOOL)
+    truth = LatheTruth.of(3)
+    x = on_master.quantity("offset_x_mm")
+    assert (
+        abs(x.value / 2.0 - truth.reference["x"]) < 0.004
+        and x.estimate.expanded < cut.quantity("offset_x_mm").estimate.expanded
+    )
+    setup = open_sheet(willow, "lathe-arm", ARM).bench.setup
+    assert setup["reference_x_mm"] == x.value and setup["reference_z_mm"] == on_master.quantity("offset_z_mm").value
+    states = {s.link.key: s for s in read_state(willow.folder, station="willow").links}
+    assert states["reference"].state.value == "holds" and states["reference"].entry.name == "lathe-offset-master"
+    again = signed(willow, "lathe-offset-cut", REFERENCE_TOOL)
+    assert open_sheet(willow, "lathe-arm", ARM).bench.setup["reference_x_mm"] == again.quantity("offset_x_mm").value
+
+
+def test_a_headstock_that_warms_is_told_by_the_scatter(willow):
+    session, _, calm = measured(willow, "lathe-arm", ARM)
+    world = World.from_seed(3, faults=("drifting-temperature",))
+    found = measure(replace(job_of(willow, session), run=RUNS["at"]), world)
+    warm = (
+        Session("lathe-arm", session.bench).take_all(found.readings, "stand-in", "2026-11-20T08:00:00+00:00").evaluate()
+    )
+    grown = {q.name: q.value - calm.quantity(q.name).value for q in warm.quantities if q.name.startswith("plane")}
+    assert grown["plane_plus_z_mm"] > 0.002  # what is touched later is further away, along Z most
+
+
+def test_the_part_itself_may_be_the_ring_and_a_stem_too_short_is_said_first(willow, shop):
+    assert "No part is on the shelf." in [m.why for m in prepared(willow, "lathe-ring", PROBE, variant="part").missing]
+    card = {
+        "id": "p1",
+        "name": "Shaft 36, measured",
+        "kind": "part",
+        "diameter_mm": 36.004,
+        "U_diameter_mm": 0.004,
+        "k": 2,
+    }
+    shop.change(("masters.json",), lambda old: {**old, "masters": [*old["masters"], card]})
+    site = Site.load(shop, "willow")
+    found = signed(site, "lathe-ring", PROBE, variant="part")
+    ball = found.quantity("ball_diameter_mm")
+    assert 0.004 < ball.estimate.expanded < 0.006  # the micrometer's doubt instead of a ring's
+    assert abs(ball.value - LatheTruth.of(3).ball["external"]) < 0.009
+    sheet = open_sheet(site, "lathe-measure", PART)
+    assert sheet.bench.setup["reach_mm"] == 22.0
+    deep = Session("lathe-measure", sheet.bench).with_setup(nominal_mm=36.0, depth_mm=25.0).evaluate()
+    assert (
+        isinstance(deep, NonnaError)
+        and "stem would touch the shoulder" in deep.message
+        and "25 mm deep" in deep.message
+    )
+
+
+def test_a_second_side_is_a_record_of_the_part_and_leaves_the_chuck_as_it_was(willow):
+    before = {s.link.key: s.entry for s in read_state(willow.folder, station="willow").links}["chuck"]
+    found = signed(willow, "second-side", PART)
+    truth = LatheTruth.of(3)
+    runout = found.quantity("runout_mm")
+    assert abs(runout.value - 2.0 * truth.eccentric) <= 2.0 * runout.estimate.expanded
+    assert "second side" in words_of(found.headline, Units.MM)
+    after = {s.link.key: s.entry for s in read_state(willow.folder, station="willow").links}
+    assert after["chuck"] == before and after["parts"].name == "lathe-measure"
+
+
 @pytest.mark.parametrize("shows", ["diameter", "radius"])
 def test_the_whole_chain_finds_the_hidden_offsets_however_x_is_shown(shop, shows):
     shop.change(("machines", "willow.json"), lambda old: {**old, "x_shows": shows})
@@ -85,7 +152,7 @@ def test_the_whole_chain_finds_the_hidden_offsets_however_x_is_shown(shop, shows
         signed(site, "repeatability", ARM)
         signed(site, "lathe-arm", ARM)
         for number in (1, 5, 11):
-            own = truth.tip(number, site.shop.standin_seed)
+            own = truth.tip(number, seed)
             found = signed(site, "lathe-tip", tool(number), limit_mm=None)
             for axis, f in (("x", factor), ("z", 1.0)):
                 rows = {q.name: q.estimate for q in found.quantities}

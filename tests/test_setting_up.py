@@ -17,11 +17,12 @@ from nonna.bench.standin_jobs import job_of, measured
 from nonna.desk.certificate_out import write_certificate
 from nonna.desk.look import style
 from nonna.desk.look.palette import LIGHT
+from nonna.desk.machine_results import read_results
 from nonna.desk.making import make_window
 from nonna.desk.setting_up import SetUp
 from nonna.desk.settings import DeskSettings
 from nonna.desk.tools.picture import panel
-from nonna.desk.tray_actions import read_results, read_table
+from nonna.desk.tray_actions import read_table
 from nonna.desk.welcome import Welcome
 from nonna.errors import NonnaError
 from nonna.procedures.session import Session

@@ -16,10 +16,11 @@ from nonna.bench.tray import Tray, numbers_in
 from nonna.desk.command_actions import open_shop
 from nonna.desk.do import Do
 from nonna.desk.form_dialog import FormDialog
+from nonna.desk.machine_results import read_results
 from nonna.desk.note import NoteDialog
 from nonna.desk.tools.checks_dialog import ADVICE, ChecksDialog
 from nonna.desk.tools.lengths_dialog import LengthsDialog
-from nonna.desk.tray_actions import read_results, read_table, save_program
+from nonna.desk.tray_actions import read_table, save_program
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.telling import words_of

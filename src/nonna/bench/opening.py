@@ -156,7 +156,7 @@ def _carried(
         if carry.same_subject or carry.of_station:
             about = subject if carry.same_subject else station(site.machine.name)
         where = away if carry.away else results
-        held = where.find(carry.procedure, carry.result, about) if where is not None else NO_PRESETTER
+        held = _newest(where, carry, loop, about) if where is not None else NO_PRESETTER
         if isinstance(held, Nothing):
             new = Lacking(carry.field, carry.procedure, held.why, carry.needed)
             missing.setdefault((carry.procedure, carry.result), new)
@@ -166,6 +166,17 @@ def _carried(
             setup[carry.field] = value
             carried[f"setup.{carry.field}"] = carried_row(held, carry)
     return carried, list(missing.values())
+
+
+def _newest(where: HeldResults, carry: Carry, loop: Loop, about: Subject) -> Held | Nothing:
+    """Return the newest result that holds: of the procedure itself, or where any way will do of all its link knows."""
+    ways = (
+        next((link.procedures for link in loop.links if link.procedure == carry.procedure), ()) if carry.any_way else ()
+    )
+    found = [where.find(name, carry.result, about) for name in ways or (carry.procedure,)]
+    return max(
+        (each for each in found if isinstance(each, Held)), key=lambda held: held.record.number, default=found[0]
+    )
 
 
 def of_this_kind(carry: Carry, loop: Loop, name: str) -> tuple[Carry, Subject]:
@@ -220,6 +231,8 @@ def _owned(site: Site, found: Procedure) -> dict[str, Any]:
         owned |= {"x_shows": presetter.x_shows, "resolution_mm": presetter.resolution_mm}
     if probe is not None and "screws_deg" in fields:
         owned["screws_deg"] = list(probe.screws_deg)
+    if probe is not None and probe.reach_mm and "reach_mm" in fields:
+        owned["reach_mm"] = probe.reach_mm
     return owned
 
 

@@ -7,25 +7,22 @@ from dataclasses import dataclass, replace
 from typing import Self
 
 from nonna.bench.tables.kinds import said_kind
-from nonna.bench.tool_texts import TITLES, tool_of, tool_texts
+from nonna.bench.tool_texts import tool_of, tool_texts
 from nonna.bench.tray import Tray
 from nonna.errors import NonnaError
-from nonna.procedures.wording import choice_words
 from nonna.shop.machine import Tool
+from nonna.stations.tool_fields import Choices, ToolFields
 from nonna.wording.lengths import Units
 
-COLUMNS = ("number", "kind", "description", "diameter_mm", "length_mm", "corner_radius_mm", "flutes", "holder")
 MOST_ROWS = 5000
-_KIND, _NAME = COLUMNS.index("kind"), COLUMNS.index("description")
 Cells = tuple[str, ...]
-_EMPTY: Cells = ("",) * len(COLUMNS)
 
 
 @dataclass(frozen=True, slots=True)
 class GridRow:
     """One row: what stands in it, and the tool that stood there before."""
 
-    cells: Cells = _EMPTY
+    cells: Cells
     tool: Tool | None = None
 
     @property
@@ -40,33 +37,43 @@ class Grid:
 
     rows: tuple[GridRow, ...]
     units: Units
+    asks: ToolFields
 
     @classmethod
-    def of(cls, tools: Sequence[Tool], units: Units) -> Self:
+    def of(cls, tools: Sequence[Tool], units: Units, asks: ToolFields) -> Self:
         """Return the rows of tools as they stand."""
-        return cls((*(GridRow(_cells(tool, units), tool) for tool in tools), GridRow()), units)
+        rows = (GridRow(_cells(tool, units, asks), tool) for tool in tools)
+        return cls((*rows, GridRow(("",) * len(asks.grid))), units, asks)
+
+    @property
+    def columns(self) -> tuple[str, ...]:
+        """Names of the fields, from the left."""
+        return tuple(self.asks.grid)
 
     @property
     def changed(self) -> int:
         """How many rows are not as they were."""
-        return sum(row.cells != (_cells(row.tool, self.units) if row.tool else _EMPTY) for row in self.rows)
+        return sum(row.cells != self._before(row) if row.tool else not row.empty for row in self.rows)
+
+    def _before(self, row: GridRow) -> Cells:
+        return _cells(row.tool, self.units, self.asks) if row.tool else ("",) * len(self.columns)
 
     def with_cells(self, row: int, column: int, block: Iterable[Sequence[str]]) -> Self:
         """Put a block of texts in, its corner at a cell; what would stand right of the last column is left out.
 
         Raises: NonnaError (more rows than any changer holds).
         """
-        rows = list(self.rows)
+        rows, empty = list(self.rows), GridRow(("",) * len(self.columns))
         for i, texts in enumerate(block, row):
             if i >= MOST_ROWS:
                 raise NonnaError("out-of-range", "At most {most} rows are taken.", "rows", most=MOST_ROWS)
-            rows += [GridRow()] * (i + 1 - len(rows))
+            rows += [empty] * (i + 1 - len(rows))
             cells = list(rows[i].cells)
-            for j, text in enumerate(texts[: len(COLUMNS) - column], column):
+            for j, text in enumerate(texts[: len(self.columns) - column], column):
                 cells[j] = " ".join(text.split())
             rows[i] = replace(rows[i], cells=tuple(cells))
         if not rows[-1].empty:
-            rows.append(GridRow())
+            rows.append(empty)
         return replace(self, rows=tuple(rows))
 
     def fault(self, row: int) -> NonnaError | None:
@@ -110,9 +117,9 @@ class Grid:
                 "number",
                 number=row.tool.number,
             )
-        if row.tool is not None and row.cells == _cells(row.tool, self.units):
+        if row.tool is not None and row.cells == self._before(row):
             return row.tool
-        texts = dict(zip(COLUMNS, row.cells, strict=True))
+        texts = dict(zip(self.columns, row.cells, strict=True))
         texts["number"] = texts["number"].strip().lstrip("tT")
         kind = said_kind(texts["kind"]) or (said_kind(texts["description"]) if not texts["kind"].strip() else "")
         texts["kind"] = kind or texts["kind"].strip()
@@ -121,8 +128,11 @@ class Grid:
             raise NonnaError("wrong-format", words, "kind", value=texts["kind"][:30])
         for name in ("number", "kind", "diameter_mm"):
             if not texts[name].strip():
-                raise NonnaError("missing-field", "{title}: needed.", name, title=TITLES[name])
-        return tool_of(texts, row.tool, self.units)
+                raise NonnaError("missing-field", "{title}: needed.", name, title=self.asks.titles[name])
+        for name, choices in self.asks.choices.items():
+            if name in texts and name != "kind":
+                texts[name] = _meant(texts[name], choices, name, self.asks.titles[name])
+        return tool_of(texts, row.tool, self.units, self.asks)
 
 
 def block_of(text: str) -> list[list[str]]:
@@ -133,6 +143,30 @@ def block_of(text: str) -> list[list[str]]:
     return rows
 
 
-def _cells(tool: Tool, units: Units) -> Cells:
-    texts = {**tool_texts(tool, units), "kind": choice_words(tool.kind)}
-    return tuple(texts[name] for name in COLUMNS)
+def _cells(tool: Tool, units: Units, asks: ToolFields) -> Cells:
+    texts = tool_texts(tool, units, asks)
+    said = {name: dict(choices) for name, choices in asks.choices.items()}
+    return tuple((texts[name] and said.get(name, {}).get(texts[name], texts[name])) for name in asks.grid)
+
+
+def _meant(text: str, choices: Choices, name: str, title: str) -> str:
+    """Return the one choice that a text means: its value, its words or how they begin; "" for nothing.
+
+    Raises: NonnaError (none, or more than one).
+    """
+    plain = text.strip().lower()
+    if not plain:
+        return ""
+    exact = [value for value, words in choices if plain in (value, words.lower())]
+    begin = exact or [value for value, words in choices if words.lower().startswith(plain)]
+    if len(begin) != 1:
+        words = "; ".join(words for value, words in choices if value and (not begin or value in begin))
+        raise NonnaError(
+            "wrong-format",
+            "{title}: {value!r} may mean one of these: {words}.",
+            name,
+            title=title,
+            value=text[:40],
+            words=words,
+        )
+    return begin[0]

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 from nonna.bench.held import HeldResults
 from nonna.procedures.catalogue import procedure
+from nonna.procedures.evaluation import Evaluation
 from nonna.shop.history import Standing
 from nonna.shop.judge import LinkState, State
 from nonna.shop.loop import Link
@@ -72,6 +73,12 @@ def offsets(results: HeldResults, link: Link, subject: Subject) -> tuple[tuple[s
     held = [found for name in names if (found := results.held(link.procedure, name, subject)) is not None]
     titles = {name: title for found in held for name, title in found.record.body["order"]}
     return tuple((titles[found.name], found.value) for found in held)
+
+
+def offsets_of(evaluation: Evaluation) -> tuple[tuple[str, float], ...]:
+    """Return the same of a result that is not signed yet."""
+    names = procedure(evaluation.procedure).main
+    return tuple((q.title, q.value) for q in evaluation.quantities if q.name in names)
 
 
 def csv_text(table: Iterable[ToolRow]) -> str:

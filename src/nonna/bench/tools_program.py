@@ -1,17 +1,25 @@
-"""Programs of a kind of station that writes its own: exactly the text that was rehearsed."""
+"""Programs of a kind of station that writes its own: exactly the text that was rehearsed is written, run and judged."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Any
 
+from nonna.bench import clock
+from nonna.bench.judging import Judged, judge
+from nonna.bench.signing import STANDIN
 from nonna.bench.site import Site
 from nonna.errors import NonnaError
 from nonna.shop.machine import Tools
 from nonna.standin.rehearsal import Rehearsal
 from nonna.stations.kind import kind_of
 
+if TYPE_CHECKING:
+    from nonna.standin.world import World
+
 HOST = "G21 G90 G94\n"  #: what a part program has said before the piece
+Readings = Mapping[int, Sequence[Mapping[str, Any]]]  #: by tool, as its sheet takes them
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,10 +29,14 @@ class OwnProgram:
     text: str
     rehearsal: Rehearsal
     tools: tuple[int, ...]
+    branching: bool = False
+    results: Mapping[int, tuple[int, str]] = field(
+        default_factory=dict
+    )  #: by parameter: the tool's number and the axis
 
 
-def tools_program(site: Site, numbers: Sequence[int], dialect: str) -> OwnProgram:
-    """Write the program that measures tools, and rehearse it.
+def tools_program(site: Site, numbers: Sequence[int], dialect: str, rounds: int = 1) -> OwnProgram:
+    """Write the program that measures tools, each so many times, and rehearse it.
 
     Raises: NonnaError (this kind writes none, a tool cannot be measured by one, or it does not rehearse clean).
     """
@@ -37,8 +49,9 @@ def tools_program(site: Site, numbers: Sequence[int], dialect: str) -> OwnProgra
     if not tools:
         raise NonnaError("missing-field", "Mark tools first: then there is a program to write.", "tools")
     branching = dialect == "branch"
-    text = write(site.machine, tools, branching=branching).text
-    return OwnProgram(text, _clean(site, text, branching=branching), tuple(tool.number for tool in tools))
+    made = write(site.machine, tools, branching=branching, rounds=rounds)
+    found = _clean(site, made.text, branching=branching)
+    return OwnProgram(made.text, found, tuple(tool.number for tool in tools), branching, made.results)
 
 
 def tool_check(site: Site, number: int, tolerance_mm: float) -> OwnProgram:
@@ -54,6 +67,51 @@ def tool_check(site: Site, number: int, tolerance_mm: float) -> OwnProgram:
         )
     text = write(site.machine, tool, tolerance_mm).text
     return OwnProgram(text, _clean(site, f"{HOST}{text}M30\n", branching=True), (number,))
+
+
+def run_on_standin(
+    site: Site, made: OwnProgram, world: World, told: Callable[[int, int, str], None]
+) -> tuple[Judged, ...]:
+    """Run a program on the stand-in machine and judge what it found; whatever ``told`` raises stops it.
+
+    Raises: NonnaError (there is no stand-in that runs one; the machine stopped; a tool was not found).
+    """
+    run = kind_of(site.machine.kind).runs_tools()
+    if run is None:
+        words = "{name}: its stand-in runs no program; its tools are measured on their sheets."
+        raise NonnaError("out-of-range", words, "machine", name=site.machine.name)
+
+    def watch(line: int, of: int, _: float) -> None:
+        told(line, of, f"{site.machine.name}, block {line}")
+
+    found = run(
+        made.text,
+        made.results,
+        site.machine,
+        site.tools,
+        world,
+        clock.run_number(),
+        branching=made.branching,
+        watch=watch,
+    )
+    return judged_each(site, found, STANDIN, made.text)
+
+
+def judged_each(site: Site, readings: Readings, source: str, program: str = "") -> tuple[Judged, ...]:
+    """Evaluate each tool's readings as its sheet would.
+
+    Raises: NonnaError (a tool that is not here, or tools here have no sheet; nothing is taken then).
+    """
+    each = kind_of(site.machine.kind).loop.each
+    by_number = {tool.number: tool for tool in site.tools}
+    strange = [number for number in readings if number not in by_number]
+    if strange or each is None:
+        words = "T{number} is not in this tray; nothing was taken."
+        raise NonnaError("out-of-range", words, "tools", number=min(strange, default=0))
+    return tuple(
+        judge(site, by_number[number].subject, each.procedure, rows, source, program=program, variant=by_number[number].edge)
+        for number, rows in readings.items()
+    )  # fmt: skip
 
 
 def _clean(site: Site, text: str, *, branching: bool) -> Rehearsal:

@@ -73,7 +73,7 @@ COMMANDS = (
     Command(Do.TRAY_RESULTS, "Tools: read results of the machine (F8)", "", _T, "A CSV, JSON or log that your machine wrote, judged as if it had been measured here."),
     Command(Do.TRAY_BY_HAND, "Tools: measure by hand, sheet by sheet (H)", "", _T, "For machines that cannot run a measuring program."),
     Command(Do.TRAY_PIECE, "Tools: piece for a part program, on the clipboard", "", _T, "Measures or checks one tool in the middle of your own program."),
-    Command(Do.TRAY_LENGTHS, "Tools: lengths from a reference tool or the probe", "Ctrl+L", _T, "The same lengths counted from elsewhere, with what that does to the doubt."),
+    Command(Do.TRAY_LENGTHS, "Tools: lengths from a reference tool or the probe; lathe offsets", "Ctrl+L", _T, "The same lengths counted from elsewhere, with what that does to the doubt."),
     Command(Do.TRAY_CHECKS, "Tools: where do breakage checks pay?", "", _T, "The set of checks that costs least over a job, beside none and all."),
     Command(Do.TRAY_WAYS, "Tools: presetter or setter, which way? (W)", "", _T, "Which tools may come from the presetter and still be good enough, and the minutes that saves."),
     Command(Do.TRAY_FEEDS, "Tools: safe feeds, worked out", "", _T, "How fast the fast touch may be and how slow the slow one must be, with the reason."),

@@ -5,7 +5,7 @@ from __future__ import annotations
 import logging
 from collections.abc import Sequence
 from functools import partial
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING, NamedTuple, cast
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
@@ -18,13 +18,15 @@ from nonna.errors import NonnaError
 from nonna.later import later
 
 if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
     from nonna.bench.drafts import Started
     from nonna.bench.site import Site
     from nonna.desk.sheet import controller as sheet_controller
     from nonna.desk.sheet import draft_keeper
     from nonna.desk.sheet import view as sheet_view
     from nonna.desk.sheet.draft_keeper import DraftKeeper
-    from nonna.desk.sheet.view import SheetView
+    from nonna.desk.sheet.view import Pieces, SheetView
     from nonna.shop.subjects import Subject
     from nonna.wording.lengths import Units
 else:
@@ -83,6 +85,8 @@ class OpenSheets(QObject):
         self._aside: list[_Open] = []
         self._thrown: _Open | None = None
         self._spares: list[SheetView] = []  #: views that show no sheet at present
+        self._pieces: list[QWidget] = []  #: of the view that is being made ready
+        self._making = False
         self._queue: list[tuple[str, Subject]] = []
         self._wanted: _Wanted | None = None  #: the sheet that is being opened
         self._reading: Work | None = None
@@ -340,7 +344,18 @@ class OpenSheets(QObject):
             self.show()
 
     def make_ready(self) -> None:
-        """Make the view that the next sheet will be shown in, before anybody waits for it."""
+        """Make the view that the next sheet will be shown in, before anybody waits for it, a piece a turn."""
+        if not self._spares and not self._making:
+            self._making = True
+            next_turn(self, self._make_piece)
+
+    def _make_piece(self) -> None:
+        kinds, done = sheet_view.PIECES, len(self._pieces)
+        if done < len(kinds) and not self._spares:
+            self._pieces.append(kinds[done]())
+            next_turn(self, self._make_piece)
+            return
+        self._making = False
         if not self._spares:
             self._spares.append(self._made(soon=True))
 
@@ -352,7 +367,10 @@ class OpenSheets(QObject):
         return view
 
     def _made(self, *, soon: bool = False) -> SheetView:
-        view = sheet_view.SheetView()
+        whole = len(self._pieces) == len(sheet_view.PIECES)
+        view = sheet_view.SheetView(cast("Pieces", tuple(self._pieces)) if whole else None)
+        if whole:
+            self._pieces = []
         view.left.connect(self.leave)
         self._window.add_page(view, soon=soon)
         return view

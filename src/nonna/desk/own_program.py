@@ -26,11 +26,11 @@ def write_own(window: DeskWindow) -> None:
     if site is None:
         return
     numbers = view.controller.marked or ((view.table.number,) if view.table.number is not None else ())
-    dialect, place = view.controller.tray.dialect, window.settings.programs
+    tray, place = view.controller.tray, window.settings.programs
     if place and not Path(place).is_dir():
         view.say(f"{place} is not there. Is the stick out? Nothing was written.", "bad")
         return
-    work = Work(lambda _: tools_program(site, numbers, dialect), window)
+    work = Work(lambda _: tools_program(site, numbers, tray.dialect, tray.touches), window)
     work.done.connect(lambda made: _ask(window, made, place))
     work.failed.connect(lambda error: view.say(error.message, "bad"))
     work.start()
@@ -53,7 +53,7 @@ def save_own(window: DeskWindow, made: OwnProgram, path: Path) -> None:
     minutes = made.rehearsal.duration_s / 60.0
     window.tools.say(
         f"{path.name} written: {len(made.tools)} tools, {len(made.rehearsal.contacts)} touches, rehearsed clean, about {minutes:.0f} min. "
-        "First run: rapid down, doors shut, a finger on feed hold.",
+        "First run: rapid down, doors shut, a finger on feed hold. Then F8 reads the results: columns tool, axis, position_mm.",
         "good",
     )
 

@@ -21,7 +21,9 @@ from nonna.desk.asking_machine import ask_machine
 from nonna.desk.do import Do
 from nonna.desk.event_signing import log_event
 from nonna.desk.file_dialog import ask_file, ask_where
+from nonna.desk.machine_results import read_results
 from nonna.desk.note import NoteDialog
+from nonna.desk.offsets_dialog import show_offsets
 from nonna.desk.overlay import show_over
 from nonna.desk.own_program import write_own
 from nonna.desk.tools import dialogs
@@ -34,7 +36,6 @@ from nonna.desk.tools.ways_dialog import WaysDialog
 from nonna.desk.work import Work
 from nonna.errors import NonnaError
 from nonna.plugged import read_bytes, write_text
-from nonna.programs.results import by_tool, from_csv, from_json, from_log
 
 if TYPE_CHECKING:
     from nonna.bench.which_way import Way
@@ -52,6 +53,8 @@ def asked(window: DeskWindow, wish: str) -> None:
         _show(window, dialogs.tool_dialog(c, None, window.units, window))
     elif wish == "machine":
         ask_machine(window)
+    elif wish == "offsets":
+        show_offsets(window)
     elif wish == "ways":
         which_way(window)
     elif wish == "edit" and number is not None:
@@ -178,39 +181,6 @@ def _merge(window: DeskWindow, name: str, tools: tuple[Tool, ...]) -> None:
     window.tools.say(f"{len(tools)} tools from {name}. Ctrl+Z takes them out again.", "good")
 
 
-def read_results(window: DeskWindow, path: Path, pattern: str = "") -> None:
-    """Take results of a real machine: CSV, JSON, or a log by a pattern."""
-    view = window.tools
-    try:
-        data = read_bytes(path)
-        if path.suffix.lower() == ".json":
-            found = from_json(data)
-        elif pattern:
-            found = from_log(data.decode("utf-8", "replace"), pattern)
-        elif path.suffix.lower() == ".csv":
-            found = from_csv(data)
-        else:
-            _ask_pattern(window, path)
-            return
-    except NonnaError as error:
-        view.say(f"{path.name}: {error.message}", "bad")
-        return
-    if pattern:
-        window.settings.log_pattern = pattern
-    view.controller.take_results(by_tool(found), f"file {path.name}")
-
-
-def _ask_pattern(window: DeskWindow, path: Path) -> None:
-    dialog = NoteDialog(
-        "How does a line of this log read? {tool} and {z} are the numbers, {skip} is anything.",
-        "T{tool} {skip} Z{z}",
-        window,
-    )
-    dialog.line.setText(window.settings.log_pattern)
-    dialog.given.connect(lambda pattern: read_results(window, path, pattern))
-    _show(window, dialog)
-
-
 def results(window: DeskWindow) -> None:
     """F8: ask for results; in front of a program, for another program to rehearse."""
     view = window.tools
@@ -221,7 +191,7 @@ def results(window: DeskWindow) -> None:
         window,
         "Results of the machine",
         "Results (*.csv *.json *.log *.txt);;All files (*)",
-        lambda path: read_results(window, path),
+        partial(read_results, window),
     )
 
 
@@ -258,8 +228,11 @@ def back(window: DeskWindow) -> bool:
 
 
 def lengths(window: DeskWindow) -> None:
-    """Show the lengths in another school."""
+    """Show the lengths in another school; a lathe's measured offsets beside what its table holds."""
     site = window.site
+    if window.tools.controller.by_program:
+        show_offsets(window)
+        return
     known = known_lengths(site.results(), window.tools.controller.tray.tools) if site else None
     if known is None:
         window.tools.say("No length is known yet.", "due")

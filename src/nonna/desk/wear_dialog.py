@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from nonna.bench.site import Site
 from nonna.bench.state import ShopState
 from nonna.bench.wear_column import Run, WearChange, run_of, wear_changes, write_wear
 from nonna.desk.figure_view import FigureView
 from nonna.desk.overlay import is_open, show_over
+from nonna.desk.rows_grid import Cell, rows_grid
 from nonna.desk.widgets import button, label
 from nonna.desk.window import DeskWindow
 from nonna.desk.work import Task, Work
@@ -41,15 +42,8 @@ class WearDialog(QDialog):
                 "No part that names its tool was measured yet: on the part's sheet F9 asks which tool cut it."
             )
             column.addWidget(label(words, "", wrap=True))
-        grid = QGridLayout()
-        grid.setHorizontalSpacing(22)
-        grid.setColumnStretch(4, 1)
-        for at, head in enumerate(HEADS if changes else ()):
-            grid.addWidget(label(head, "quiet"), 0, at)
-        for row, change in enumerate(changes, 1):
-            for at, (text, kind) in enumerate(_cells(change, units)):
-                grid.addWidget(label(text, kind), row, at)
-        column.addLayout(grid)
+        else:
+            column.addLayout(rows_grid(HEADS, (_cells(change, units) for change in changes)))
         for change, run in zip(changes, runs, strict=True):
             view = FigureView()
             view.setFixedHeight(230)
@@ -91,7 +85,7 @@ class WearDialog(QDialog):
             self.asked.emit(self._written, True)
 
 
-def _cells(change: WearChange, units: Units) -> tuple[tuple[str, str], ...]:
+def _cells(change: WearChange, units: Units) -> tuple[Cell, ...]:
     said = (
         f"waits, record {change.record}" if change.waits
         else f"written, record {change.record}" if change.written

@@ -38,6 +38,23 @@ def test_cut_figure(diameter: float | None, offsets: Mapping[str, float], units:
     return Figure("The test cut", (-80, -60, 150, 78), tuple(strokes), "schematic, not to scale")
 
 
+def chuck_master_figure(
+    diameter: float, touched: Collection[str], offsets: Mapping[str, float], units: Units
+) -> Figure:
+    """Draw a master in the chuck with the tip at its side, and the half turn between the touches."""
+    strokes = [*chuck(70, 20), Polygon(((40, 21), (56, 35), (74, 35), (74, 53), (48, 53)), "steel", "ink")]
+    ends = {"x": ((36.0, 21.0), (36.0, 44.0), 0, -6), "z": ((73.0, 0.0), (92.0, 0.0), 20, 5)}
+    for axis, (at, start, dx, dy) in ends.items():
+        ink: Ink = "accent" if axis in touched else "due"
+        strokes += [Line(start, at, ink, 3.0), Circle(at, 4, ink, None, dot=True)]
+        strokes.append(Label(start, axis.upper(), ink, 15, True, dx=dx, dy=dy))
+    strokes.append(Label((28, -20), f"⌀ {length(diameter, units)}", "ink", 15, True, dy=20))
+    strokes.append(Label((-55, -44), "half a turn between the touches", "muted", 13, False, "left", dy=22))
+    for i, (title, value) in enumerate(offsets.items()):
+        strokes.append(Label((-70, 66 - 12 * i), f"{title} {length(value, units)}", "ink", 15, True, "left"))
+    return Figure("The master in the chuck", (-80, -60, 150, 78), tuple(strokes), "schematic, not to scale")
+
+
 def arm_figure(touched: Collection[str], widths: Mapping[str, float], units: Units) -> Figure:
     """Draw the arm's stylus with its four faces, those touched marked. Parameters: widths, real mm by axis."""
     strokes: list[Stroke] = [

@@ -148,6 +148,7 @@ class Carry:
     needed: bool = True  #: whether the sheet is refused without it
     away: bool = False  #: from the records of the shop's presetter
     of_station: bool = False  #: there, from the record about this very station
+    any_way: bool = False  #: also from a record of another procedure that its link may be measured by
 
 
 def carried(
@@ -159,10 +160,11 @@ def carried(
     *,
     same_subject: bool = False,
     needed: bool = True,
+    any_way: bool = False,
 ) -> tuple[Carry, ...]:
     """Carry a result into ``name`` with its uncertainty and degrees of freedom: the three go together."""
     return tuple(
-        Carry(f"{name}{end}", procedure, result, part, link, variants, same_subject, needed=needed)  # type: ignore[arg-type]
+        Carry(f"{name}{end}", procedure, result, part, link, variants, same_subject, needed=needed, any_way=any_way)  # type: ignore[arg-type]
         for end, part in (("_mm", "value"), ("_u_mm", "u"), ("_dof", "dof"))
     )
 

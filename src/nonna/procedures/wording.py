@@ -12,7 +12,7 @@ LONG_MM = 0.1  # below this a length is a deviation and reads in micrometres
 
 
 CHOICE_WORDS: Mapping[str, str] = {
-    "master-tool": "Master tool", "ring": "Ring", "block": "Block", "spindle-face": "Bare spindle face", "contact": "Contact setter",
+    "master-tool": "Master tool", "ring": "Ring", "block": "Block", "spindle-face": "Bare spindle face", "part": "Part, measured by micrometer", "contact": "Contact setter",
     "beam": "Beam setter", "mill": "Mill", "router": "Router", "lathe": "Lathe", "disc": "Round pad", "square": "Square pad",
     "absolute": "Known master: lengths true to the world", "relative": "Constant master: lengths agree with each other only",
     "internal": "In the ring", "external": "Round the pin", "length": "Length", "diameter": "Diameter", "right": "Right-hand",

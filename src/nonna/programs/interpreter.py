@@ -11,7 +11,7 @@ from nonna.programs.canned import CYCLES, Cycle, Frame, drill
 from nonna.programs.drive import Drive, Position
 from nonna.programs.errors import ProgramError
 from nonna.programs.expressions import parameter_number, resolve
-from nonna.programs.jumps import MOST_JUMPS
+from nonna.programs.jumps import MOST_JUMPS, Jump
 from nonna.programs.shifts import AXIS_OFFSETS, CODES, shift
 from nonna.wording.lengths import MM_PER_INCH
 
@@ -30,8 +30,7 @@ _ELSEWHERE = {  # known, but not run: said in words that help
     33.0: "threads are not followed here", 73.0: "this drilling cycle is not followed here",
     87.0: "boring from below is not followed here", 88.0: "a bore that stops for the hand is not followed here",
 }  # fmt: skip
-_NO_CODES: set[float] = set()
-_STRAIGHT = {0.0, 1.0}
+_NO_CODES, _STRAIGHT = set[float](), {0.0, 1.0}
 _AXES = {"x", "y", "z"}
 _ROUND = _AXES | {"i", "j", "r"}
 _GROUPS: dict[float, str] = dict.fromkeys(_MOTION, "motion") | dict.fromkeys(_WORK, "work offset")
@@ -59,6 +58,7 @@ class ControlState:
     unit_factor: float = 1.0
     skip: int = 0
     missed: list[int] = field(default_factory=list)  #: lines of skip moves that never triggered
+    began: Position = (0.0, 0.0, 0.0)  #: where the last of them began, as the program counts
     absolute: bool = True
     motion: float = 80.0
     feed: float = 0.0  #: mm a minute
@@ -96,10 +96,9 @@ def run(
 ) -> ControlState:
     """Run a program to its end and return the state it leaves, parameters included.
 
-    ``progress`` is called before each block; what it raises stops the run. ``unit_factor`` reads every length so
-    many times as long, to try whether a program was written in the other unit. ``skip`` is the parameter that
-    takes X of a skip move's (G31) position, Y and Z behind it; 0: the language has none. ``state`` to be worked on, so
-    that it can be looked at where the run was stopped.
+    ``progress`` is called before each block; what it raises stops the run. ``unit_factor`` reads every length so many times
+    as long, to try whether a program was written in the other unit. ``skip`` is the parameter that takes X of a skip move's
+    (G31) position, Y and Z behind it; 0: there is none. ``state`` to be worked on and looked at where the run was stopped.
     Raises: ProgramError (a block that cannot be run, or a touch that never came: ``no-trigger``).
     """
     state = ControlState() if state is None else state
@@ -127,9 +126,16 @@ def run(
                 at = labels[block.jump.label]
             continue
         _run_block(block, state, drive)
+        if state.missed and state.missed[-1] == block.line and at < len(rows) and _guarded(rows[at].jump, state):
+            state.missed.pop()
         if state.ended:
             break
     return state
+
+
+def _guarded(jump: Jump | None, state: ControlState) -> bool:
+    """Whether a skip move that came to its end was meant to: a guarded approach, no search."""
+    return jump is not None and jump.guards(state.parameters, {state.skip + i: at for i, at in enumerate(state.began)})
 
 
 def _run_block(block: Block, state: ControlState, drive: Drive) -> None:
@@ -300,10 +306,12 @@ def _motion(codes: set[float], values: dict[str, float], state: ControlState, dr
     if state.motion == 1.0:
         drive.move(target, state.feed, block.line)
         return
+    here = drive.position
     trip = drive.probe(target, state.feed, block.line)
     if state.motion == _SKIP:
         if trip is None:
             state.missed.append(block.line)
+            state.began = _counted(here, state)
         _store_trip(trip.at if trip else drive.position, state, state.skip)
         return
     if trip is None:
@@ -382,7 +390,11 @@ def _target(axes: dict[str, float], machine: bool, state: ControlState, drive: D
 def _store_trip(at: Position, state: ControlState, first: int) -> None:
     """Leave the trigger's position in three parameters, in the program's own coordinates and units."""
     state.frame = None
-    origin = state.origin
-    for i in range(3):
-        extra = state.length_offset if i == 2 else 0.0
-        state.parameters[first + i] = (at[i] - origin[i] - extra) / state.scale
+    for i, value in enumerate(_counted(at, state)):
+        state.parameters[first + i] = value
+
+
+def _counted(at: Position, state: ControlState) -> Position:
+    """Return a place in the program's own coordinates and units."""
+    (x, y, z), scale = state.origin, state.scale
+    return (at[0] - x) / scale, (at[1] - y) / scale, (at[2] - z - state.length_offset) / scale

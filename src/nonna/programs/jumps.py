@@ -32,6 +32,13 @@ class Jump:
             return True
         return _WORDS[self.relation](resolve(self.left, parameters), resolve(self.right, parameters))
 
+    def guards(self, parameters: Parameters, begun: Parameters) -> bool:
+        """Say whether it is not made, and would be had the move before it ended where it began.
+
+        Parameters: begun, what the parameters of the move's end would then hold.
+        """
+        return bool(self.relation) and not self.taken(parameters) and self.taken({**parameters, **begun})
+
 
 def read_jump(text: str, number: int) -> Jump | None:
     """Read a jump off a line (lower case, without comments); None when it is none.

@@ -14,31 +14,37 @@ from nonna.shop.line_pattern import Budget, line_pattern, number_of
 
 @dataclass(frozen=True, slots=True)
 class Touched:
-    """One touch of one tool: where the gauge line was."""
+    """One touch of one tool: where the gauge line was, or an axis of a lathe as it showed it."""
 
     tool: int
     position_mm: float
+    axis: str = ""  #: ``x`` or ``z`` where the results say which
 
 
 def from_log(text: str, pattern: str) -> tuple[Touched, ...]:
     """Read lines of a log by a pattern such as ``TOOL {tool} {skip} Z={z}``.
 
     ``{tool}`` and ``{z}`` stand for numbers, ``{skip}`` for anything, blanks for any blanks; other lines are passed over.
+    ``{x}`` instead of ``{z}`` or both in one line, or ``{axis}`` and ``{value}``, are the axes of a lathe.
     Raises: NonnaError ``wrong-format`` (the pattern lacks a hole, or no line fits it).
     """
-    wanted, budget = line_pattern(pattern, ("tool", "z")), Budget()
+    axes = [axis for axis in "xz" if f"{{{axis}}}" in pattern]
+    named = not axes and "{axis}" in pattern
+    wanted, budget = line_pattern(pattern, ("tool", *(("axis", "value") if named else axes or ("z",)))), Budget()
     found = []
     for line in text.splitlines():
         hit = wanted.match(line, budget)
-        if hit is not None:
-            found.append(Touched(int(hit["tool"]), number_of(hit["z"])))
+        if hit is None:
+            continue
+        for axis, hole in ((hit["axis"].lower(), "value"),) if named else tuple((a, a) for a in axes):
+            found.append(Touched(int(hit["tool"]), number_of(hit[hole]), axis))
     if not found:
         raise NonnaError("wrong-format", "No line of this file fits the pattern.", "pattern")
     return tuple(found)
 
 
 def from_csv(data: bytes) -> tuple[Touched, ...]:
-    """Read ``tool, position_mm`` rows under those headers, in any order of columns.
+    """Read ``tool, position_mm`` rows under those headers (and ``axis``, of a lathe), in any order of columns.
 
     Raises: NonnaError with the row that is wrong.
     """
@@ -50,7 +56,7 @@ def from_csv(data: bytes) -> tuple[Touched, ...]:
 
 
 def from_json(data: bytes) -> tuple[Touched, ...]:
-    """Read a list of ``{"tool", "position_mm"}`` objects, plain or under ``touches``. Raises: NonnaError."""
+    """Read a list of ``{"tool", "position_mm"}`` objects (and ``axis``), plain or under ``touches``. Raises: NonnaError."""
     document = strict_json.loads(data)
     rows = document.get("touches") if isinstance(document, dict) else document
     if not isinstance(rows, list) or not rows:
@@ -63,6 +69,17 @@ def by_tool(touches: Sequence[Touched]) -> dict[int, list[float]]:
     found: dict[int, list[float]] = {}
     for touch in touches:
         found.setdefault(touch.tool, []).append(touch.position_mm)
+    return found
+
+
+def readings_by_tool(touches: Sequence[Touched]) -> dict[int, list[dict[str, str | float]]]:
+    """Return what each tip's sheet takes, in the order it came. Raises: NonnaError (a touch that names no axis)."""
+    found: dict[int, list[dict[str, str | float]]] = {}
+    for touch in touches:
+        if touch.axis not in ("x", "z"):
+            words = "A lathe's results say which axis: a column axis (x or z), or {x} and {z} in the pattern of a line."
+            raise NonnaError("missing-field", words, "axis", x="{x}", z="{z}")
+        found.setdefault(touch.tool, []).append({"axis": touch.axis, "position_mm": touch.position_mm})
     return found
 
 
@@ -88,4 +105,9 @@ def _touched(row: Any, where: str) -> Touched:
             ) from None
     if not (abs(values["position_mm"]) <= 1e6 and 1 <= values["tool"] <= 1e6):
         raise NonnaError("out-of-range", "{place}: no machine is that large.", where, place=where)
-    return Touched(int(values["tool"]), values["position_mm"])
+    axis = str(row.get("axis") or "").strip().lower()
+    if axis not in ("", "x", "y", "z"):
+        raise NonnaError(
+            "out-of-range", "{place}.axis: x or z, not {value!r}.", f"{where}.axis", place=where, value=axis[:30]
+        )
+    return Touched(int(values["tool"]), values["position_mm"], axis)

@@ -101,6 +101,7 @@ class ProbeCard(Strict):
     length_mm: Positive = Field(
         120.0, title="Length at reference, mm"
     )  #: about, from the gauge line to the ball's lowest point
+    reach_mm: NotNegative = Field(0.0, title="Ball stands out of the stem, mm")  #: 0: not known
     screws_deg: list[Number] = Field([0.0, 90.0, 180.0, 270.0], title="Adjusting screws, degrees")
     kept: str = Field("", title="Where it lies")
     retired: bool = False

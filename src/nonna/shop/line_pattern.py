@@ -1,6 +1,6 @@
 """What a line of text means, by a pattern a person writes: literal words with holes, matched without ever running away.
 
-``{tool}`` is a whole number, ``{axis}`` is X, Y or Z, ``{z}`` and ``{value}`` are numbers, ``{unit}`` is a unit, ``{skip}`` is anything; blanks stand
+``{tool}`` is a whole number, ``{axis}`` is X, Y or Z, ``{x}``, ``{z}`` and ``{value}`` are numbers, ``{unit}`` is a unit, ``{skip}`` is anything; blanks stand
 for any blanks, capitals do not matter. The text and the pattern are strangers': the work on a line is bounded.
 """
 
@@ -18,8 +18,7 @@ FREE_STEPS, FREE_STEPS_A_CHARACTER = 400, 4  #: what a plain line takes
 _HOLE = re.compile(r"\{(\w+)\}")
 _HOLES = {
     "tool": re.compile(r"\d{1,7}"),
-    "z": re.compile(r"[+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)"),
-    "value": re.compile(r"[+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)"),
+    **dict.fromkeys(("x", "z", "value"), re.compile(r"[+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)")),
     "axis": re.compile(r"[xyz]", re.IGNORECASE),
     "unit": re.compile(r"mm|um|µm|inch|in|\"|thou", re.IGNORECASE),
 }

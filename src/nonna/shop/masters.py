@@ -8,7 +8,7 @@ from pydantic import Field
 
 from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
 
-MasterKind = Literal["master-tool", "ring", "block", "spindle-face"]
+MasterKind = Literal["master-tool", "ring", "block", "spindle-face", "part"]
 
 
 class MasterCard(Strict):

@@ -53,7 +53,12 @@ def artefact(
 
 def _scatter(world: World, dice: np.random.Generator, number: int) -> float:
     """Return how far off one trigger is, with what the faults add."""
-    off = float(dice.normal(0.0, NOISE))
+    return float(dice.normal(0.0, NOISE)) + faults_add(world, dice, number)
+
+
+def faults_add(world: World, dice: np.random.Generator, number: int) -> float:
+    """Return what the faults of a world add to one trigger of several, numbered from 0; mm."""
+    off = 0.0
     if "loose-stylus" in world.faults:
         off += float(dice.normal(0.0, LOOSE))
     if "low-battery" in world.faults and dice.uniform() < 0.25:

@@ -14,7 +14,9 @@ from nonna.shop.seen import CardSeen
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure, Stroke
+    from nonna.shop.machine import Machine
     from nonna.stations.questions import Answer, Founded, SetUpQuestion
+    from nonna.stations.tool_fields import ToolFields
     from nonna.wording.lengths import Units
 
 USUAL = "mill"  #: what a station is taken for whose kind has no folder yet
@@ -55,8 +57,12 @@ class StationKind:
     lines: str = ""  #: ``module:function`` that gives the lines its stand-in instrument prints, one after the other
     tool_check: str = ""  #: ``module:function`` that writes a piece of program which checks a tool
     tools_program: str = ""  #: ``module:function`` that writes a program for its tools; "": as a mill's, or none
+    tools_run: str = ""  #: ``module:function`` that runs such a program on its stand-in
     rehearse: str = ""  #: ``module:function`` that rehearses a program's text on one; "": as on a mill
     set_up: str = ""  #: module with ``QUESTIONS``, ``founded`` and perhaps ``drawn``, ``still_asked``, ``taught``, ``answers_of``; "" where none can be set up yet
+    tool_fields: str = (
+        "nonna.stations.tool_fields:usual"  #: ``module:function`` that says what is asked of a machine's tools
+    )
     by_line: frozenset[str] = frozenset()  #: procedures whose readings such an instrument sends
 
     def at(self, around: Around) -> StationKind:
@@ -71,9 +77,18 @@ class StationKind:
         """Return what gives the lines of its stand-in instrument. Raises: LookupError (it has none)."""
         return self._found(self.lines)
 
+    def asks_of_tools(self, machine: Machine | None) -> ToolFields:
+        """What is asked of the tools of a machine of this kind; None before it is read."""
+        found: ToolFields = self._found(self.tool_fields)(machine)
+        return found
+
     def writes_tools(self) -> Callable[..., Any] | None:
         """What writes a program for its tools, None where the kind has none of its own."""
         return self._found(self.tools_program) if self.tools_program else None
+
+    def runs_tools(self) -> Callable[..., Any] | None:
+        """What runs such a program on its stand-in, None where nothing does."""
+        return self._found(self.tools_run) if self.tools_run else None
 
     def checks_tool(self) -> Callable[..., Any] | None:
         """What writes a piece that checks a tool to a tolerance, None where the kind has none of its own."""

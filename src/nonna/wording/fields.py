@@ -139,6 +139,8 @@ _FIELDS = {
     "face": "Which face was touched: named by the side on which the spindle, or the tip, stood.",
     "at": "From which side it was touched.",
     "axis": "Which axis was read.",
+    "reach_mm": "How far the ball stands out of the thick of the stem. Touched deeper than that, the stem meets the shoulder first.",
+    "chuck_deg": "How the chuck stood: as it was clamped, or half a turn on.",
     "end": "Which end of the beam.",
     "cross_mm": "Across the beam, as it was found.",
     "tooth": "Which edge, counted in one direction.",

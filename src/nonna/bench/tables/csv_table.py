@@ -20,6 +20,7 @@ from nonna.wording.lengths import MM_PER_INCH
 
 LENGTHS = (
     "diameter_mm", "corner_radius_mm", "tip_diameter_mm", "length_mm", "true_length_mm", "length_uncertainty_mm", "tolerance_mm",
+    "offset_x_mm", "offset_z_mm", "wear_x_mm", "wear_z_mm",
 )  # fmt: skip
 FIELDS = tuple(Tool.model_fields)
 _SAME = {
@@ -35,6 +36,11 @@ _SAME = {
     "hand": ("direction", "rotation"),
     "material": ("mat", "cuttingmaterial"),
     "max_rpm": ("rpm", "maxrpm", "nmax"),
+    "offset_x_mm": ("xoffset", "geometryx", "xgeometry"),
+    "offset_z_mm": ("zoffset", "geometryz", "zgeometry"),
+    "wear_x_mm": ("xwear",),
+    "wear_z_mm": ("zwear",),
+    "edge": ("cuts", "way"),
     "description": ("name", "comment", "remark", "text", "desc"),
 }
 _INCH_HEADER = re.compile(r"(?:^|[^a-z])(?:in|inch|inches|\")(?:[^a-z]|$)")

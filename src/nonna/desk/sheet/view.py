@@ -22,6 +22,8 @@ from nonna.desk.widgets import Card, ClearArea, GivesWay, button, card, label, s
 from nonna.wording.lengths import Units, length
 
 NARROW_PX, TITLE_PX = 960, 190
+PIECES = (StepsPanel, NumbersPanel, TapeStrip)  #: what takes longest of a view to make
+Pieces = tuple[StepsPanel, NumbersPanel, TapeStrip]
 
 
 class SheetView(QWidget):
@@ -29,10 +31,10 @@ class SheetView(QWidget):
 
     left = Signal()  #: what is on its tape waits
 
-    def __init__(self, parent: QWidget | None = None) -> None:
+    def __init__(self, pieces: Pieces | None = None, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.controller: SheetController
-        self._steps, self._numbers, self._tape = StepsPanel(), NumbersPanel(), TapeStrip()
+        self._steps, self._numbers, self._tape = pieces or (StepsPanel(), NumbersPanel(), TapeStrip())
         self._figure, self._form_area = FigureView(), ClearArea()
         self._form: SetupForm | None = None  #: made when first asked for
         self._source = label("", "strong", tone="accent")

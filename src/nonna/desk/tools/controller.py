@@ -16,6 +16,7 @@ from nonna.bench.judging import LENGTHS, sign_all
 from nonna.bench.planning import calibrated
 from nonna.bench.still_asked import questions_of
 from nonna.bench.tool_storing import read_wishes
+from nonna.bench.tools_program import judged_each, run_on_standin, tools_program
 from nonna.bench.tray import Tray
 from nonna.bench.tray_work import kept, look_at, must_be_clean, on_standin, outcomes
 from nonna.desk.sign_link import SignLink
@@ -23,6 +24,7 @@ from nonna.desk.tools.arrivals_link import ArrivalsLink
 from nonna.desk.tools.plan_link import PlanLink, Wanted
 from nonna.desk.work import Task, Work
 from nonna.errors import NonnaError
+from nonna.programs.results import by_tool, readings_by_tool
 from nonna.programs.writer import Writer
 from nonna.shop.machine import Tool
 from nonna.stations.kind import kind_of
@@ -36,9 +38,11 @@ if TYPE_CHECKING:
     from nonna.bench.state import ShopState
     from nonna.programs.choose import Wish
     from nonna.programs.plan import ToolPlan
+    from nonna.programs.results import Touched
     from nonna.shop.machine import Machine
     from nonna.shop.subjects import Subject
     from nonna.standin.world import World
+    from nonna.stations.tool_fields import ToolFields
 
 BY_HAND_MINUTES = 2.7  #: a tool, until somebody says otherwise
 
@@ -150,6 +154,18 @@ class TrayController(QObject):
         return each is not None and each.procedure != "tool-length"
 
     @property
+    def by_program(self) -> bool:
+        """Whether those sheets can also be filled by a program of the machine's own kind."""
+        state = self._host.state
+        return self.one_by_one and state is not None and state.kind.writes_tools() is not None
+
+    @property
+    def tool_fields(self) -> ToolFields:
+        """What is asked of a tool of the machine shown."""
+        machine = self._host.site.machine if self._host.site is not None else None
+        return kind_of(machine.kind if machine else "").asks_of_tools(machine)
+
+    @property
     def changer_mm(self) -> float:
         """The largest diameter the machine's changer takes, 0 where nobody said."""
         site = self._host.site
@@ -229,6 +245,9 @@ class TrayController(QObject):
         """Measure the marked tools on the stand-in machine; a program that does not rehearse clean is not run."""
         if self.busy:
             return
+        if self.one_by_one:
+            self._run_own()
+            return
         answer, site = self.answer, self._host.site
         if answer is None or site is None:
             self.said.emit("Mark tools with Space first; then F7 measures them on the stand-in.", "plain")
@@ -246,6 +265,24 @@ class TrayController(QObject):
                 work.tell((done, of, words))
 
             return on_standin(answer, site, world, go_on, told)
+
+        self._start(run)
+
+    def _run_own(self) -> None:
+        """Run the program that this kind of machine writes for its marked tools, once it rehearsed clean."""
+        site, tray = self._host.site, self.tray
+        if site is None or not tray.marked:
+            self.said.emit("Mark tools with Space first; then F7 measures them by program on the stand-in.", "plain")
+            return
+        world = self._host.world()
+
+        def run(work: Task) -> tuple[Judged, ...]:
+            def told(done: int, of: int, words: str) -> None:
+                work.check()
+                work.tell((done, of, words))
+
+            made = tools_program(site, sorted(tray.marked), tray.dialect, tray.touches)
+            return run_on_standin(site, made, world, told)
 
         self._start(run)
 
@@ -267,11 +304,16 @@ class TrayController(QObject):
     def _on_arrived(self, row: Judged) -> None:
         self.change(self.tray.arrived(row, self._host.state.standing if self._host.state else ()), undo=False)
 
-    def take_results(self, positions: dict[int, list[float]], source: str) -> None:
-        """Take positions that a machine measured (by tool) for the marked tools' lengths, and judge them."""
+    def take_results(self, touches: Sequence[Touched], source: str) -> None:
+        """Take what a machine measured for the marked tools, and judge it: lengths, or what each tool's sheet takes."""
         site = self._host.site
         if site is None or self.busy:
             return
+        if self.one_by_one:
+            readings = readings_by_tool(touches)
+            self._start(lambda _: judged_each(site, readings, source))
+            return
+        positions = by_tool(touches)
         answer, tools = self.answer, self.tray.tools
         entries = self._host.state.standing if self._host.state else ()
         try:

@@ -4,19 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from typing import TYPE_CHECKING, Any, get_args
+from typing import TYPE_CHECKING, Any
 
 from nonna.bench.asked import Asked
 from nonna.bench.tables.csv_table import Columns, guess, tools_of
 from nonna.bench.tool_storing import columns_for, keep_columns
-from nonna.bench.tool_texts import TITLES, tool_of, tool_texts
+from nonna.bench.tool_texts import tool_of, tool_texts
 from nonna.desk.form_dialog import FormDialog
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length, parse_number
-from nonna.procedures.wording import choice_words
 from nonna.programs.choose import Method, Wish, choose
 from nonna.shop.csv_rows import CsvTable, open_csv
-from nonna.shop.machine import Tool, ToolKind
+from nonna.shop.machine import Tool
 from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
@@ -25,8 +24,6 @@ if TYPE_CHECKING:
     from nonna.bench.ports import ShopFiles
     from nonna.desk.tools.controller import TrayController
 
-_YES_NO = (("yes", "yes"), ("no", "no, open in the middle"))
-_REPEATS = (("yes", "comes back to the same length"), ("no", "does not: a shank in the collet"))
 _METHODS: tuple[tuple[Method, str], ...] = (
     ("centre-static", "At its centre, standing still"),
     ("offset-rotating", "Off centre, turning backwards"),
@@ -38,22 +35,18 @@ _METHODS: tuple[tuple[Method, str], ...] = (
 def tool_dialog(controller: TrayController, number: int | None, units: Units, parent: QWidget) -> FormDialog:
     """Edit a tool, or add one. A length may be rough ("about 80") or left out."""
     old = controller.tray.tool(number) if number is not None else None
-    texts = tool_texts(old, units)
-    choices = {
-        "kind": tuple((k, choice_words(k)) for k in get_args(ToolKind)), "repeats": _REPEATS, "centre_cutting": _YES_NO,
-        "hand": (("right", "right"), ("left", "left")), "material": (("carbide", "carbide"), ("hss", "high-speed steel")),
-    }  # fmt: skip
-    behind = dict.fromkeys(("diameter_mm", "corner_radius_mm", "tip_diameter_mm"), units.symbol) | {
-        "length_mm": f"{units.symbol}, or about 80, or nothing", "tolerance_mm": f"{units.symbol}, ±",
-        "holder": "mm: 63 x 20, 40 x 15, from the gauge line down", "edge_deg": "°, spindle oriented",
-    }  # fmt: skip
-    fields = [Asked(n, t, texts[n], choices.get(n, ()), behind.get(n, "")) for n, t in TITLES.items()]
+    asks = controller.tool_fields
+    texts = tool_texts(old, units, asks)
+    fields = [
+        Asked(n, title, texts[n], asks.choices.get(n, ()), asks.behind.get(n, "").format(unit=units.symbol))
+        for n, title in asks.titles.items()
+    ]
     title = f"T{number}" if number is not None else "A new tool"
     dialog = FormDialog(title, "", fields, parent, action="Into the tray")
 
     def take(values: dict[str, str]) -> None:
         try:
-            controller.change(controller.tray.with_tool(tool_of(values, old, units), number))
+            controller.change(controller.tray.with_tool(tool_of(values, old, units, asks), number))
         except NonnaError as error:
             dialog.refuse(error)
             return

@@ -18,8 +18,8 @@ from PySide6.QtWidgets import (
 )
 
 from nonna.bench.history import History
-from nonna.bench.tool_grid import COLUMNS, Grid, block_of
-from nonna.bench.tool_texts import TITLES
+from nonna.bench.tables.csv_table import LENGTHS
+from nonna.bench.tool_grid import Grid, block_of
 from nonna.desk.cells import Index
 from nonna.desk.look.style import current, worn
 from nonna.desk.tools.controller import TrayController
@@ -28,8 +28,6 @@ from nonna.errors import NonnaError
 from nonna.wording.fields import field_help
 from nonna.wording.lengths import Units
 
-WIDTHS = (80, 130, 0, 108, 140, 138, 70, 180)
-LENGTHS = ("diameter_mm", "length_mm", "corner_radius_mm")
 NUMBERS = (*LENGTHS, "number", "flutes")
 _RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 
@@ -84,24 +82,25 @@ class GridModel(QAbstractTableModel):
 
     def columnCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
         """How many columns."""
-        return len(COLUMNS)
+        return len(self.grid.columns)
 
     def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         """Titles with their unit above, numbers of rows beside, what a column is good for as a tip."""
         if orientation == Qt.Orientation.Vertical:
             return str(section + 1) if role == Qt.ItemDataRole.DisplayRole else None
-        name = COLUMNS[section]
+        name = self.grid.columns[section]
         if role == Qt.ItemDataRole.ToolTipRole:
             return field_help(name)
         if role == Qt.ItemDataRole.TextAlignmentRole and name in NUMBERS:
             return _RIGHT
         if role != Qt.ItemDataRole.DisplayRole:
             return None
-        return f"{TITLES[name]}, {self.grid.units.symbol}" if name in LENGTHS else TITLES[name]
+        title = self.grid.asks.titles[name]
+        return f"{title}, {self.grid.units.symbol}" if name in LENGTHS else title
 
     def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         """A cell's text; in red, with the reason as its tip, where it is wrong."""
-        name = COLUMNS[index.column()]
+        name = self.grid.columns[index.column()]
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
             return self.grid.rows[index.row()].cells[index.column()]
         if role == Qt.ItemDataRole.TextAlignmentRole and name in NUMBERS:
@@ -139,7 +138,7 @@ class GridModel(QAbstractTableModel):
             self.endInsertRows()
         elif now < before:
             self.endRemoveRows()
-        self.dataChanged.emit(self.index(0, 0), self.index(now - 1, len(COLUMNS) - 1))
+        self.dataChanged.emit(self.index(0, 0), self.index(now - 1, len(grid.columns) - 1))
 
 
 class GridTable(QTableView):
@@ -156,7 +155,7 @@ class GridTable(QTableView):
         self.setCornerButtonEnabled(False)
         header = self.horizontalHeader()
         header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
-        for column, width in enumerate(WIDTHS):
+        for column, width in enumerate(model.grid.asks.grid.values()):
             self.setColumnWidth(column, width)
             if not width:
                 header.setSectionResizeMode(column, QHeaderView.ResizeMode.Stretch)
@@ -222,11 +221,7 @@ class GridDialog(QDialog):
         column.setContentsMargins(24, 18, 24, 18)
         column.setSpacing(8)
         column.addWidget(label(self.tr("Tools in a grid"), "title"))
-        words = self.tr(
-            "Number, kind and diameter are enough. Ctrl+V pastes what a spreadsheet copied. A length may be rough, "
-            "“about 80”, or left out."
-        )
-        column.addWidget(label(words, "quiet", wrap=True))
+        column.addWidget(label(grid.asks.hint, "quiet", wrap=True))
         column.addWidget(self.table, 1)
         column.addWidget(self._said)
         row = QHBoxLayout()
@@ -261,7 +256,8 @@ class GridDialog(QDialog):
             self.say(error.message, "bad")
             row, _, name = error.where.partition(".")
             if row.isdigit():
-                self.table.go_to(int(row), COLUMNS.index(name) if name in COLUMNS else 0)
+                columns = self.model.grid.columns
+                self.table.go_to(int(row), columns.index(name) if name in columns else 0)
             return
         self.accept()
         if taken != tray:
@@ -288,4 +284,4 @@ class GridDialog(QDialog):
 
 def grid_dialog(controller: TrayController, units: Units, parent: QWidget) -> GridDialog:
     """Return a grid of the tray's tools."""
-    return GridDialog(controller, Grid.of(controller.tray.tools, units.fine), parent)
+    return GridDialog(controller, Grid.of(controller.tray.tools, units.fine, controller.tool_fields), parent)

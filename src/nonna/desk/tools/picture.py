@@ -23,6 +23,7 @@ if TYPE_CHECKING:
     from nonna.bench.planning import Answer
     from nonna.bench.tool_table import ToolRow
     from nonna.bench.tray import Tray
+    from nonna.procedures.evaluation import Quantity
     from nonna.programs.plan import ToolPlan
     from nonna.shop.judge import LinkState
     from nonna.shop.machine import Machine
@@ -58,9 +59,17 @@ def _result_words(row: Judged, units: Units) -> str:
         return f"Ø {number(value * units.scale, units.decimals)}"
     if row.suspicion is not None:
         return words_of(row.suspicion, units)
-    return {"pass": "to accept", "fail": "over its limit", "undecided": "left open by its doubt"}.get(
+    changes = "".join(
+        f"{q.title.removesuffix(' changed by')} {small(q.value, units, sign=True)}, " for q in _changes(row)
+    )
+    return changes + {"pass": "to accept", "fail": "over its limit", "undecided": "left open by its doubt"}.get(
         row.verdict.value, "to accept"
     )
+
+
+def _changes(row: Judged) -> tuple[Quantity, ...]:
+    """Return what a tip's offsets changed by, where there was one before."""
+    return tuple(q for q in row.evaluation.quantities if q.name.startswith("change_")) if row.evaluation else ()
 
 
 def notes(tray: Tray, questions: Mapping[int, str], one_by_one: bool = False) -> dict[int, str]:
@@ -160,13 +169,13 @@ def panel(
     tray: Tray, answer: Answer | None, plan: ToolPlan | None, machine: Machine | None, units: Units, *,
     planning: str | None, busy: bool, progress: tuple[int, int, str] | None, standin: bool = True, unwritten: int = 0, notice: str = "", value: tuple[str, str, str] = ("", "", ""),
     arriving: Arrivals | None = None, asking: bool = False, one_by_one: bool = False,
-    offsets: tuple[tuple[str, str, str], ...] = (),
+    offsets: tuple[tuple[str, str, str], ...] = (), by_program: bool = False, differing: int = 0,
 ) -> PanelState:  # fmt: skip
     """Work out what the panel shows.
 
     Parameters: planning, how far it has come, None where nothing is being planned; asking, whether nothing can be planned
     before the machine's questions are answered; one_by_one, whether each tool has a sheet of its own; offsets, rows of what
-    that sheet found.
+    that sheet found; by_program, whether a program fills those sheets too; differing, offsets that the table does not hold.
     """
     rows = (
         () if plan is None or plan.refused or machine is None or machine.setter is None else _rows(plan, machine, units)
@@ -181,13 +190,10 @@ def panel(
         action = f"Accept {sound}   Enter" if sound else "Stop   F12"
         return PanelState(rows, "plain", f"Listening to {arriving.presetter}.", arriving.words(), action, "", value)
     if tray.results:
-        return replace(_results(tray, rows, units), value=value)
+        return replace(_results(tray, offsets or rows, units), value=("", "", "") if offsets else value)
     if one_by_one and machine is not None:
-        head, words = (
-            f"{machine.name} measures tools one at a time.",
-            "Its sheet says how, and draws what touches what.",
-        )
-        return PanelState(offsets, "plain", head, words, "Open it   Enter", "", ("", "", "") if offsets else value)
+        state = _one_by_one(machine, len(tray.marked) if by_program else 0, differing, standin=standin)
+        return replace(state, rows=offsets, value=("", "", "") if offsets else value)
     if asking and machine is not None:
         head = f"Where {machine.name}'s setter stands is not known yet."
         words = (
@@ -214,6 +220,25 @@ def panel(
         head = "Planning and rehearsing…" if planning is not None else ""
         return PanelState(rows, "plain", head, planning or "", "", "", value)
     return replace(_planned(answer, rows, notice, standin=standin), value=value)
+
+
+def _one_by_one(machine: Machine, marked: int, differing: int, *, standin: bool) -> PanelState:
+    """Each tool has a sheet of its own; where the kind writes programs, one fills the sheets of the marked ones."""
+    action, second = "Open it   Enter", ""
+    if differing:
+        head = f"{differing} measured offset{' is' if differing == 1 else 's are'} not what the table holds."
+        words, second = "Ctrl+L shows old beside new and writes them.", "Old and new   Ctrl+L"
+        tone = "due"
+    else:
+        head, words, tone = (
+            f"{machine.name} measures tools one at a time.",
+            "Its sheet says how, and draws what touches what.",
+            "plain",
+        )
+    if marked:
+        second = f"Measure {marked} by program   F7" if standin else f"Program for {marked}   P"
+        words += " A program touches the marked ones on the arm, one after the other."
+    return PanelState((), tone, head, words, action, second)
 
 
 def _rows(plan: ToolPlan, machine: Machine, units: Units) -> tuple[tuple[str, str, str], ...]:

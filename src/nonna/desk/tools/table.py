@@ -51,6 +51,11 @@ class TrayTable(QTableView):
         row = self._model.row(self.currentIndex().row()) if self.currentIndex().isValid() else None
         return row.number if row else None
 
+    def show_lengths(self, shown: bool) -> None:
+        """Show lengths, or leave their room to the names where tools have none."""
+        for column in (WAS, NOW, CHANGE):
+            self.setColumnHidden(column, not shown)
+
     def show_filter(self, text: str) -> None:
         """Leave what holds every word typed in sight; the cursor stays on its tool, or goes to the first."""
         self._remember()

@@ -13,10 +13,11 @@ from nonna import plugged
 from nonna.bench.doubtful_tools import doubtful
 from nonna.bench.state import ShopState
 from nonna.bench.tool_storing import table_text
-from nonna.bench.tool_table import offsets, rows
+from nonna.bench.tool_table import rows
 from nonna.desk.figure_view import FigureView
 from nonna.desk.file_dialog import ask_where
 from nonna.desk.look.style import dress, worn
+from nonna.desk.tools import tips
 from nonna.desk.tools.controller import TrayController
 from nonna.desk.tools.figures import METHODS, measured_figure, touch_figure
 from nonna.desk.tools.model import ShownTools, ToolModel
@@ -41,7 +42,7 @@ from nonna.shop.job import Measure
 from nonna.shop.loop import LinkSort
 from nonna.shop.machine import Tool
 from nonna.shop.seen import ToolSeen
-from nonna.wording.lengths import Units, length
+from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
     from nonna.bench.doubtful_tools import Doubtful
@@ -173,6 +174,7 @@ class ToolsView(QWidget):
         link = next((s for s in self._state.links if s.link.sort is LinkSort.EACH), None)
         made = rows(tools, self._state.standing, link) if link is not None else ()
         self.model.show_rows(made, self.units)
+        self.table.show_lengths(not self.controller.by_program)
         holding = sum(r.state.value == "holds" for r in made)
         self._about.setText(f"{self._state.machine}: {len(made)} in the tray, {holding} measured and holding")
 
@@ -252,17 +254,10 @@ class ToolsView(QWidget):
                 standin=c.standin_is_home, unwritten=c.unwritten,
                 notice=setter_notice(self._state.links) if self._state else "",
                 value=value_of(row, c.tray.results, self.units), arriving=c.arrivals.now, asking=c.asking, one_by_one=c.one_by_one,
-                offsets=self._offsets(tool),
+                offsets=tips.offsets_shown(c, self._state, tool, self.units), by_program=c.by_program,
+                differing=tips.to_write(c, self._state, self.model.rows),
             )
         )  # fmt: skip
-
-    def _offsets(self, tool: Tool | None) -> tuple[tuple[str, str, str], ...]:
-        """Return what the sheet of a tool found that is no length."""
-        each = self._state.kind.loop.each if self._state else None
-        if self._state is None or each is None or tool is None or not self.controller.one_by_one:
-            return ()
-        found = offsets(self._state.results, each, tool.subject)
-        return tuple((title, length(value, self.units, unit=False), self.units.symbol) for title, value in found)
 
     def mark(self, numbers: Iterable[int]) -> None:
         """Mark tools by the numbers of their pockets."""
@@ -356,8 +351,15 @@ class ToolsView(QWidget):
             self.asked.emit("program")
 
     def _on_second(self) -> None:
-        if not self.controller.tray.results:
+        c = self.controller
+        if c.tray.results:
+            return
+        if not c.one_by_one:
             self.show_rehearsal()
+        elif c.marked and c.standin_is_home:
+            c.measure_on_standin()
+        else:
+            self.asked.emit("program" if c.marked else "offsets")
 
     def _on_letter(self, letter: str) -> None:
         c, number = self.controller, self.table.number

@@ -8,8 +8,9 @@ KIND = StationKind(
     key="lathe", words="lathe", loop=LOOP, scenes=SCENES, standin="nonna.stations.lathe.standin:measure",
     rehearse="nonna.stations.lathe.rehearsal:rehearse",
     tools_program="nonna.stations.lathe.tip_program:tip_program",
+    tools_run="nonna.stations.lathe.tip_run:run_tips",
     tool_check="nonna.stations.lathe.tip_program:tip_check",
-    set_up="nonna.stations.lathe.questions",
+    set_up="nonna.stations.lathe.questions", tool_fields="nonna.stations.lathe.tool_fields:tool_fields",
     chains=(
         Chain("lathe-tip", "offset_z_mm", "{}'s Z offset", own=True),
         Chain("lathe-measure", "size_mm", "the size of a part"),

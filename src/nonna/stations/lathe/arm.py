@@ -72,8 +72,8 @@ class ArmCalibration(Procedure):
     offered: ClassVar[dict[str, Any]] = {"x_shows": "diameter", "limit_range_mm": 0.005, "resolution_mm": 0.001}
     carries = (
         *REPEATABILITY,
-        *carried("reference_x", "lathe-offset-cut", "offset_x_mm", "reference"),
-        *carried("reference_z", "lathe-offset-cut", "offset_z_mm", "reference"),
+        *carried("reference_x", "lathe-offset-cut", "offset_x_mm", "reference", any_way=True),
+        *carried("reference_z", "lathe-offset-cut", "offset_z_mm", "reference", any_way=True),
     )
     caution = Caution(
         "Room for the arm first",

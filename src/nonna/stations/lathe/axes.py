@@ -5,14 +5,17 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from nonna.errors import NonnaError
 from nonna.metrology.means import enter_means
 from nonna.metrology.scatter import TouchScatter
 from nonna.metrology.uncertain import Influences, Uncertain
 from nonna.procedures.evaluation import Quantity
-from nonna.procedures.inputs import Setup, require
+from nonna.procedures.inputs import Setup, asked, require
 from nonna.procedures.shown import XShows, real_per_shown, shown_scatter
+from nonna.shop.strict_model import NotNegative
 
 Groups = Mapping[str, Sequence[float]]
+AIR_MM = 0.5  #: that the stem keeps from the shoulder
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,6 +29,23 @@ class Shown:
     def flags(self) -> tuple[str, ...]:
         """What has to be said of the scatter."""
         return ("scatter-above-history",) if self.above_history else ()
+
+
+class Deep(Setup):
+    """Setup of a probe that goes in somewhere."""
+
+    depth_mm: NotNegative = asked(
+        "How deep it touches", help="Below the edge of the bore or shoulder; 0 where all is open.", default=0.0
+    )
+    reach_mm: NotNegative = asked(
+        "Reach of the stylus", help="How far the ball stands out of the stem; 0 where nobody said.", default=0.0
+    )
+
+    def must_reach(self) -> None:
+        """Raises: NonnaError (the stem would touch the shoulder before the ball is where it is wanted)."""
+        if self.reach_mm and self.depth_mm > self.reach_mm - AIR_MM:
+            words = "The stem would touch the shoulder: the ball stands out {reach:g} mm and is wanted {depth:g} mm deep. A longer stylus, or touch less deep."
+            raise NonnaError("out-of-range", words, "setup.depth_mm", reach=self.reach_mm, depth=self.depth_mm)
 
 
 def enter_shown(groups: Mapping[str, Groups], shows: XShows, setup: Setup, influences: Influences) -> Shown:

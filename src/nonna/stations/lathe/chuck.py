@@ -21,7 +21,6 @@ from nonna.shop.strict_model import NotNegative, Number, Strict
 from nonna.wording.lengths import Units
 
 LEAST, POSITIONS = 3, 6
-said = saying("chuck-runout")
 SENTENCES = {
     "found-none": "Run-out {runout:small}, ± {U:small}, high at {high:0f}°.",
     "found-pass": "Run-out {runout:small}, ± {U:small}: within {limit:small}.",
@@ -61,7 +60,7 @@ class ChuckRunout(Procedure):
 
     name = "chuck-runout"
     sentences = SENTENCES
-    model = ChuckReadings
+    model: ClassVar[type[ReadingsFile]] = ChuckReadings
     main = ("runout_mm",)
     main_title = "Run-out"
     foreseeable = False
@@ -73,7 +72,7 @@ class ChuckRunout(Procedure):
     )
 
     def _evaluate(self, file: ChuckReadings) -> Evaluation:
-        setup = file.setup
+        setup, said = file.setup, saying(self.name)
         if len(file.readings) < LEAST:
             raise TooFewReadingsError(
                 "Chuck run-out needs at least {least} angles, not {count}.", least=LEAST, count=len(file.readings)

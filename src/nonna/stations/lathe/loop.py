@@ -9,7 +9,7 @@ from nonna.shop.subjects import A_TOOL, ARM, CHUCK, PART, PROBE, REFERENCE_TOOL,
 _CLOTH = "Lint-free cloth"
 _LINKS = (
     Link("reference", "Reference", "Reference tool by a test cut", "lathe-offset-cut", REFERENCE_TOOL, (), 90, 10,
-         ("Micrometer", "Bar to cut"), "arm"),
+         ("Micrometer", "Bar to cut"), "arm", also=("lathe-offset-master",)),
     Link("seating", "Seating", "Repeatability of the arm", "repeatability", ARM, (), 90, 6, (_CLOTH,), "arm",
          shows="2 s"),
     Link("arm", "Arm", "Calibrate the arm", "lathe-arm", ARM, ("reference", "seating"), 30, 8, (_CLOTH,), "arm"),

@@ -11,12 +11,12 @@ from nonna.figures.lathe import part_figure
 from nonna.metrology.uncertain import Influences
 from nonna.metrology.wear_control import next_wear
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
-from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u, require
+from nonna.procedures.inputs import Dof, ReadingsFile, asked, carried_dof, carried_u, require
 from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slot, Step, Variant, carried
 from nonna.procedures.shown import XShows, as_shown, real_per_shown, x_shows
 from nonna.procedures.telling import saying
 from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
-from nonna.stations.lathe.axes import across, carried_value, enter_shown
+from nonna.stations.lathe.axes import Deep, across, carried_value, enter_shown
 from nonna.wording.lengths import Units
 
 Feature = Literal["diameter", "distance", "groove", "rib"]
@@ -37,7 +37,7 @@ SENTENCES = {
 }
 
 
-class PartSetup(Setup):
+class PartSetup(Deep):
     """Setup of a part's feature."""
 
     feature: Feature = asked("What it is", "", "Diameter, distance, groove or rib.")
@@ -118,6 +118,7 @@ class LatheMeasure(Procedure):
     def _evaluate(self, file: PartReadings) -> Evaluation:
         setup, rule = file.setup, file.rule.rule()
         _check(setup)
+        setup.must_reach()
         sides = {at: [r.position_mm for r in file.readings if r.at == at] for at in ("+", "-")}
         sides = {at: values for at, values in sides.items() if values}
         if not sides:

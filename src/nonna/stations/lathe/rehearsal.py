@@ -8,6 +8,7 @@ from dataclasses import replace
 from nonna.errors import NonnaError
 from nonna.programs.blocks import Block, parse
 from nonna.programs.errors import ProgramError
+from nonna.programs.expressions import Value, resolve
 from nonna.programs.interpreter import run
 from nonna.programs.writer import Settings
 from nonna.shop.machine import Machine, Tools
@@ -99,14 +100,10 @@ def _runs(blocks: Sequence[Block], machine: Machine, tools: Tools, *, branching:
 def _x_times(blocks: Sequence[Block], factor: float) -> list[Block]:
     """Return the blocks with every X so many times as large."""
     return [
-        replace(
-            block,
-            words=tuple(
-                word._replace(value=word.value * factor)
-                if word.letter == "x" and isinstance(word.value, float)
-                else word
-                for word in block.words
-            ),
-        )
+        replace(block, words=tuple(w._replace(value=_times(w.value, factor)) if w.letter == "x" else w for w in block.words))
         for block in blocks
-    ]
+    ]  # fmt: skip
+
+
+def _times(value: Value, factor: float) -> Value:
+    return value * factor if isinstance(value, float) else lambda parameters: resolve(value, parameters) * factor

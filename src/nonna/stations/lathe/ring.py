@@ -15,7 +15,6 @@ from nonna.procedures.inputs import (
     Master,
     Masters,
     ReadingsFile,
-    Setup,
     asked,
     carried_dof,
     carried_u,
@@ -26,7 +25,7 @@ from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slo
 from nonna.procedures.shown import XShows, as_shown, x_shows
 from nonna.procedures.telling import saying
 from nonna.shop.strict_model import NotNegative, Number, Strict
-from nonna.stations.lathe.axes import across, carried_value, enter_shown
+from nonna.stations.lathe.axes import Deep, across, carried_value, enter_shown
 from nonna.wording.lengths import Units
 
 Side = Literal["internal", "external"]
@@ -39,7 +38,7 @@ SENTENCES = {
 }
 
 
-class LatheRingSetup(Setup):
+class LatheRingSetup(Deep):
     """Setup of a ring."""
 
     side: Side = asked("Touched", "", "In the ring, or round it.")
@@ -86,7 +85,8 @@ class LatheRing(Procedure):
     carries = REPEATABILITY
     variants = (
         Variant("internal", "In the ring", {"side": "internal"}, ("ring",)),
-        Variant("external", "Round a pin or the part", {"side": "external"}),
+        Variant("external", "Round a pin", {"side": "external"}),
+        Variant("part", "Round the part itself, its micrometer for a master", {"side": "external"}, ("part",)),
     )
     caution = Caution(
         "The stem must not touch the shoulder",
@@ -95,6 +95,7 @@ class LatheRing(Procedure):
 
     def _evaluate(self, file: LatheRingReadings) -> Evaluation:
         setup, ring = file.setup, file.masters.ring
+        setup.must_reach()
         require(ring.diameter_mm, "masters.ring.diameter_mm", positive=True)
         sides = {at: [r.position_mm for r in file.readings if r.at == at] for at in ("+", "-")}
         sides = {at: values for at, values in sides.items() if values}

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
@@ -16,11 +16,13 @@ from numpy.random import Generator
 
 from nonna.errors import NonnaError
 from nonna.procedures.shown import XShows, real_per_shown
+from nonna.shop.machine import Tool
 from nonna.standin.measuring import SECONDS_A_READING, Measured
+from nonna.standin.probing import faults_add
 from nonna.standin.program_run import Watch
 from nonna.standin.sheet_programs import SheetWish
 from nonna.standin.world import World
-from nonna.stations.lathe.tip import WAYS
+from nonna.stations.lathe.ways import WAYS
 
 RESOLUTION_MM = 0.001  #: of the axes, as shown
 ARM_MM = (
@@ -49,6 +51,7 @@ class LatheTruth:
     phase: float
     lobes: float  #: the bar's own form
     stylus_runout: float
+    spring: float  #: how far a part gives way to the tool
 
     @classmethod
     def of(cls, seed: int) -> LatheTruth:
@@ -71,6 +74,7 @@ class LatheTruth:
             lobes=float(dice.uniform(0.0006, 0.0012)),
             stylus_runout=float(dice.uniform(0.0008, 0.0014)),
             centre={"x": 62.95 + float(dice.normal(0.0, 0.01)), "y": float(dice.normal(0.0, 0.01))},
+            spring=float(dice.uniform(0.002, 0.004)),
         )  # fmt: skip
 
     def tip(self, number: int, seed: int) -> dict[str, float]:
@@ -86,7 +90,7 @@ def measure(job: SheetWish, world: World, watch: Watch | None = None) -> Measure
             "unknown-procedure", "The lathe's stand-in cannot do {procedure}.", "procedure", procedure=job.procedure
         )
     found = _BY_HAND[job.procedure](
-        _Run(job, LatheTruth.of(world.seed), np.random.default_rng([world.seed, job.run, 53]))
+        _Run(job, LatheTruth.of(world.seed), np.random.default_rng([world.seed, job.run, 53]), world)
     )
     rows, setup = found if isinstance(found, tuple) else (found, {})
     for i in range(len(rows)):
@@ -102,6 +106,8 @@ class _Run:
     job: SheetWish
     truth: LatheTruth
     dice: Generator
+    world: World
+    touches: list[float] = field(default_factory=list)  #: so far, what faults and warming added to each
 
     @property
     def shows(self) -> XShows:
@@ -116,7 +122,14 @@ class _Run:
         return round(round(real / real_per_shown(axis, self.shows) / step) * step, 6)
 
     def touched(self, axis: str, real: float) -> float:
-        return self.shown(axis, real + self.scatter(self.truth.touch))
+        """Return what is shown at a touch; a warming headstock grows along Z twice as much as across."""
+        off = faults_add(self.world, self.dice, len(self.touches)) * (2.0 if axis == "z" and self.warms else 1.0)
+        self.touches.append(off)
+        return self.shown(axis, real + off + self.scatter(self.truth.touch))
+
+    @property
+    def warms(self) -> bool:
+        return "drifting-temperature" in self.world.faults
 
 
 Rows = list[dict[str, Any]]
@@ -137,6 +150,34 @@ def _cut(run: _Run) -> tuple[Rows, dict[str, float]]:
     return rows, {f"machine_{axis}_mm": value for axis, value in at.items()}
 
 
+def _on_master(run: _Run) -> tuple[Rows, dict[str, float]]:
+    """The reference tool on a master in the chuck, that runs out a little; a foil between."""
+    master = dict(run.job.masters.get("master") or {})
+    if not master.get("diameter_mm"):
+        raise NonnaError("missing-field", "The master has no diameter on its card.", "masters.master")
+    foil, off = 0.05, 0.008 * math.cos(run.truth.phase)
+    real = {"x": 0.5 * _true_diameter(run, master) + foil, "z": FACE_MM + foil}
+    rows = []
+    for slot in run.job.slots:
+        axis = str(slot["axis"])
+        side = (1 if slot["chuck_deg"] == 0 else -1) * (off if axis == "x" else 0.0)
+        rows.append({**slot, "position_mm": run.touched(axis, real[axis] + side - run.truth.reference[axis])})
+    return rows, {
+        "feeler_mm": foil,
+        "feeler_u_mm": 0.0005,
+        "face_mm": round(FACE_MM + run.scatter(0.001), 3),
+        "face_u_mm": 0.001,
+    }
+
+
+def _true_diameter(run: _Run, master: Mapping[str, Any]) -> float:
+    """Return how large a master really is: within what its certificate says, the same each time."""
+    size = float(master["diameter_mm"])
+    u = float(master.get("U_diameter_mm") or 0.0) / float(master.get("k") or 2.0)
+    made = np.random.default_rng([run.job.seed, round(size * 1000), 54])
+    return size + float(made.normal(0.0, u))
+
+
 def _arm(run: _Run) -> Rows:
     rows = []
     for slot in run.job.slots:
@@ -153,12 +194,24 @@ def _arm(run: _Run) -> Rows:
     return rows
 
 
+def tip_offsets(tool: Tool, truth: LatheTruth, world: World) -> dict[str, float]:
+    """Return where a tip really is from the turret's zero, by axis: real mm, X as a radius; less of it once it broke."""
+    own = truth.tip(tool.number, world.seed)
+    if tool.edge == "drill":
+        own["x"] = truth.centre["x"]  # its station stands on the turret's centre line
+    _, *faces = WAYS.get(tool.edge) or WAYS["outside-chuck"]
+    for face in faces:
+        if face:
+            own[face[1]] -= (1 if face[0] == "+" else -1) * world.longer.get(tool.number, 0.0)
+    return own
+
+
 def _tip(run: _Run) -> Rows:
     tool = next((t for t in run.job.tools if t.subject == run.job.subject), None)
     if tool is None:
         words = "{words} is not in this turret."
         raise NonnaError("missing-field", words, "subject", words=run.job.subject.words)
-    own = run.truth.tip(tool.number, run.job.seed)
+    own = tip_offsets(tool, run.truth, run.world)
     _, *faces = WAYS[run.job.variant or "outside-chuck"]
     by_axis = {face[1]: face for face in faces if face}
     rows = []
@@ -189,10 +242,8 @@ def _ring(run: _Run) -> Rows:
     ring = dict(run.job.masters.get("ring") or {})
     if not ring.get("diameter_mm"):
         raise NonnaError("missing-field", "The ring has no diameter on its card.", "masters.ring")
-    u = float(ring.get("U_diameter_mm") or 0.0) / float(ring.get("k") or 2.0)
-    made = np.random.default_rng([run.job.seed, round(float(ring["diameter_mm"]) * 1000), 54])
     side, axis = str(run.job.setup.get("side", "internal")), str(run.job.setup.get("axis", "x"))
-    return _across(run, float(ring["diameter_mm"]) + float(made.normal(0.0, u)), side, axis)
+    return _across(run, _true_diameter(run, ring), side, axis)
 
 
 def _across(run: _Run, size: float, side: str, axis: str) -> Rows:
@@ -206,7 +257,7 @@ def _across(run: _Run, size: float, side: str, axis: str) -> Rows:
 
 
 def _part(run: _Run) -> Rows:
-    """A part out of the machine: a few micrometres off its nominal size."""
+    """A part out of the machine: it sprang away from the tool, so that it is larger outside and smaller inside."""
     setup = run.job.setup
     nominal = setup.get("nominal_mm")
     if nominal is None:
@@ -214,7 +265,8 @@ def _part(run: _Run) -> Rows:
     feature = str(setup.get("feature", "diameter"))
     axis = str(setup.get("axis") or ("x" if feature == "diameter" else "z"))
     side = str(setup.get("side", "external")) if feature == "diameter" else feature
-    return _across(run, float(nominal) + 0.006 + run.scatter(0.003), side, axis)
+    sprung = 2.0 * run.truth.spring * {"external": 1.0, "internal": -1.0}.get(side, 0.0)
+    return _across(run, float(nominal) + sprung + run.scatter(0.003), side, axis)
 
 
 def _chuck(run: _Run) -> Rows:
@@ -251,6 +303,6 @@ def _runout(run: _Run) -> Rows:
 
 _BY_HAND: dict[str, Callable[[_Run], Rows | tuple[Rows, dict[str, float]]]] = {
     "lathe-offset-cut": _cut, "lathe-arm": _arm, "lathe-tip": _tip, "repeatability": _seating, "lathe-ring": _ring,
-    "lathe-measure": _part, "chuck-runout": _chuck, "tip-runout": _runout,
-    "lathe-centre": _centre,
+    "lathe-measure": _part, "chuck-runout": _chuck, "second-side": _chuck, "tip-runout": _runout,
+    "lathe-centre": _centre, "lathe-offset-master": _on_master,
 }  # fmt: skip

@@ -17,21 +17,11 @@ from nonna.procedures.telling import saying
 from nonna.shop.reason import Reason
 from nonna.shop.strict_model import NotNegative, Number, Strict
 from nonna.stations.lathe.axes import carried_value, enter_shown, plain_or_uncertain
+from nonna.stations.lathe.ways import WAYS
 from nonna.wording.lengths import Units
 
 AXES: tuple[Literal["x", "z"], ...] = ("x", "z")
 TOUCHES = 2
-WAYS = {  # the faces its edges look at: tip stands on that side of the arm's stylus
-    "outside-chuck": ("Outside, cutting towards the chuck", "+x", "+z"),
-    "outside-away": ("Outside, cutting away from the chuck", "+x", "-z"),
-    "inside-chuck": ("Inside, cutting towards the chuck", "-x", "+z"),
-    "inside-away": ("Inside, cutting away from the chuck", "-x", "-z"),
-    "outside": ("Outside, both ways: a round or pointed tip", "+x", ""),
-    "inside": ("Inside, both ways", "-x", ""),
-    "facing": ("Facing only, towards the chuck", "", "+z"),
-    "back": ("Back facing only", "", "-z"),
-    "drill": ("On the centre line: a drill, tap or boring head", "", "+z"),
-}
 _PLANES = {"+x": "plane_plus_x_mm", "-x": "plane_minus_x_mm", "+z": "plane_plus_z_mm", "-z": "plane_minus_z_mm"}
 
 said = saying("lathe-tip")

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
@@ -12,12 +12,14 @@ from nonna.procedures.shown import as_shown, real_per_shown
 from nonna.programs.interpreter import TRIP
 from nonna.programs.rendering import render
 from nonna.shop.machine import ArmSpec, Machine, Tool
-from nonna.stations.lathe.tip import WAYS
+from nonna.stations.lathe.ways import WAYS
 
 TEMPLATE = Path(__file__).with_name("tips.j2")
 STAND_OFF_MM, PAST_MM = 4.0, 3.0  #: before a face, diagonal; behind it, to where a search gives up
 FAR_MM = 40.0  #: from the stylus, where Z comes in for a bar
-FAST_MM_MIN, SLOW_MM_MIN = 200.0, 20.0
+NEAR_MM = 25.0  #: from the stand-off: no rapid moves beyond that
+FAST_MM_MIN, SLOW_MM_MIN, GUARDED_MM_MIN = 200.0, 20.0, 500.0
+EARLY_MM = 0.05  #: short of where a guarded move should end: something was touched
 FIRST_RESULT = 100
 LEAST_MM, MOST_MM = 0.003, 0.5  #: what an insert's wear or break is told by
 SLIPS = (
@@ -33,7 +35,7 @@ class TipProgram:
     """A program and where it leaves what it measured."""
 
     text: str
-    results: dict[int, tuple[int, str]]  #: by parameter: the tool's number and the axis
+    results: Mapping[int, tuple[int, str]]  #: by parameter: the tool's number and the axis
 
 
 def tip_check(machine: Machine, tool: Tool, tolerance_mm: float) -> TipProgram:
@@ -56,80 +58,124 @@ def _slip(tolerance: float) -> str:
     return said
 
 
-def tip_program(machine: Machine, tools: Sequence[Tool], *, branching: bool = False) -> TipProgram:
-    """Write the program that touches each tip on the faces its edges look at.
+def tip_program(machine: Machine, tools: Sequence[Tool], *, branching: bool = False, rounds: int = 1) -> TipProgram:
+    """Write the program that touches each tip on the faces its edges look at, the arm swung in and out between rounds.
 
+    Near the arm nothing moves at rapid; where the dialect has a skip move each approach is one, so that a tip that
+    reaches further than its table says stops there. Results are machine coordinates whatever work offset is active.
     Raises: NonnaError (the machine has no arm on file; a tip's way or offsets are not known, or it cannot get there).
     """
-    return _written(machine, tools, branching=branching)
+    return _written(machine, tools, branching=branching, rounds=rounds)
 
 
-def _written(machine: Machine, tools: Sequence[Tool], *, branching: bool, check: float | None = None) -> TipProgram:
+def _written(
+    machine: Machine, tools: Sequence[Tool], *, branching: bool, rounds: int = 1, check: float | None = None
+) -> TipProgram:
     if machine.lathe is None or machine.lathe.arm is None:
         raise NonnaError("missing-field", "{name} has no arm on file.", "machine.lathe.arm", name=machine.name)
     arm, results = machine.lathe.arm, dict[int, tuple[int, str]]()
-    tips = [_tip(machine, arm, tool, results, check or 0.0) for tool in tools]
+    tips = []
+    for tool in tools:
+        way = _Way.of(machine, arm, tool)
+        each = [list(way.moves(results, check)) for _ in range(rounds)]
+        tips.append({"number": tool.number, "words": WAYS[tool.edge][0].upper(), "rounds": each})
+    guard = "NEAR THE ARM ONLY AT FEED" + (
+        ", EACH APPROACH STOPS AT A TOUCH" if branching else ": STAND BY, IT WOULD NOT STOP"
+    )
     context = {
         "title": f"TIPS OF {len(tips)} TOOLS ON THE ARM" if check is None else "CHECK OF A TIP FOR BREAK OR WEAR",
         "branching": branching, "tips": tips, "check": check is not None, "piece": check is not None,
-        "notes": [f"X IS SHOWN AS A {machine.x_shows.upper()}", "FIRST RUN WITH RAPID TURNED DOWN, DOORS SHUT, A FINGER ON FEED HOLD"],
+        "notes": [
+            f"X IS SHOWN AS A {machine.x_shows.upper()}", guard,
+            "FIRST RUN WITH RAPID TURNED DOWN, DOORS SHUT, A FINGER ON FEED HOLD",
+            *(("LEAVES G21 G90 G94: SET YOUR OWN MODES AGAIN BEHIND IT",) if check is not None else ()),
+        ],
         "modes": "G21 G90 G94", "home_x": machine.travel_mm.x[1], "home_z": machine.travel_mm.z[1],
-        "out_m": arm.out_m, "in_m": arm.in_m, "search": "G31" if branching else "G38.2",
-        "fast": FAST_MM_MIN, "slow": SLOW_MM_MIN,
+        "out_m": arm.out_m, "in_m": arm.in_m, "search": "G31" if branching else "G38.2", "guarded": GUARDED_MM_MIN,
+        "early": EARLY_MM, "offset": {"X": 91, "Z": 93}, "trip": {"X": TRIP, "Z": TRIP + 2},
     }  # fmt: skip
     (text,) = render({"tips": TEMPLATE.read_text("utf-8")}, "tips", [context])
     return TipProgram("\n".join(line for line in text.splitlines() if line.strip()) + "\n", results)
 
 
-def _tip(
-    machine: Machine, arm: ArmSpec, tool: Tool, results: dict[int, tuple[int, str]], within: float
-) -> dict[str, Any]:
-    if tool.edge not in WAYS:
-        words = "T{number}: say first which way it cuts."
-        raise NonnaError("missing-field", words, "tools.edge", number=tool.number)
-    if tool.edge == "inside-away":
-        words = "T{number}: a bar cannot come to the chuck's side of the arm. Touch it by hand."
-        raise NonnaError("out-of-range", words, "tools.edge", number=tool.number)
-    if tool.offset_x_mm is None or tool.offset_z_mm is None:
-        words = "T{number}: about its offsets have to be known before a program may go near the arm with it."
-        raise NonnaError("missing-field", words, "tools.offset_x_mm", number=tool.number)
-    factor, half = real_per_shown("x", machine.x_shows), arm.width_mm / 2.0
-    words, x_face, z_face = WAYS[tool.edge]
+@dataclass(slots=True)
+class _Way:
+    """The way of one tip round the arm; places are real, moves as the machine shows them."""
 
-    def at(axis: str, real: float) -> float:
-        return real / factor - float(tool.offset_x_mm or 0.0) if axis == "x" else real - float(tool.offset_z_mm or 0.0)
+    machine: Machine
+    arm: ArmSpec
+    tool: Tool
+    _at: dict[str, float] = field(default_factory=dict)  #: where the tip is, as far as a guarded move has to know
 
-    def to(axis: str, real: float) -> str:
-        return f"{axis.upper()}{at(axis, real):.3f}"
+    @classmethod
+    def of(cls, machine: Machine, arm: ArmSpec, tool: Tool) -> _Way:
+        """Return it. Raises: NonnaError (a program may not go there with this tip)."""
+        if tool.edge not in WAYS:
+            words = "T{number}: say first which way it cuts (E edits the tool)."
+            raise NonnaError("missing-field", words, "tools.edge", number=tool.number)
+        if tool.edge == "inside-away":
+            words = "T{number}: a bar cannot come to the chuck's side of the arm. Touch it by hand."
+            raise NonnaError("out-of-range", words, "tools.edge", number=tool.number)
+        if tool.offset_x_mm is None or tool.offset_z_mm is None:
+            words = "T{number}: about its offsets have to be known before a program may go near the arm with it (E edits the tool)."
+            raise NonnaError("missing-field", words, "tools.offset_x_mm", number=tool.number)
+        return cls(machine, arm, tool)
 
-    under, behind = tool.edge in _UNDER, tool.edge in _FROM_THE_CHUCK
-    corner_x = arm.x_mm + (-1 if under else 1) * (half + STAND_OFF_MM)
-    corner_z = arm.z_mm + (-1 if behind else 1) * (half + STAND_OFF_MM)
-    far_z = arm.z_mm + half + FAR_MM
-    way_in = [to("z", far_z), to("x", corner_x), to("z", corner_z)] if under else [to("z", corner_z), to("x", corner_x)]
-    home = [f"X{machine.travel_mm.x[1]:.3f}", f"Z{machine.travel_mm.z[1]:.3f}"]
-    way_out = [to("z", far_z), *home] if under else home
-    faces: list[dict[str, Any]] = []
-    for axis, face in (("x", x_face), ("z", z_face)):
-        if not face:
-            continue
-        sign = 1 if face[0] == "+" else -1
-        centre = arm.x_mm if axis == "x" else arm.z_mm
-        result = FIRST_RESULT + len(results)
-        results[result] = (tool.number, axis)
-        beside = ("z", arm.z_mm) if axis == "x" else ("x", arm.x_mm)
-        corner = ("z", corner_z) if axis == "x" else ("x", corner_x)
-        faces.append({
-            "axis": axis.upper(), "name": f"{as_shown(axis, machine.x_shows)} ON {face}".replace("⌀", "DIAMETER").upper(),
-            "way": [to(*beside)], "to": at(axis, centre + sign * (half - PAST_MM)),
-            "back": at(axis, centre + sign * (half + STAND_OFF_MM)), "after": to(*corner),
-            "expected": at(axis, centre + sign * half), "within": within / (factor if axis == "x" else 1.0),
-            "position": TRIP + (0 if axis == "x" else 2), "result": result,
-        })  # fmt: skip
-    ways: list[str] = []
-    for touched in faces:  # from one face to the next by way of the corner
-        touched["way"] = [*ways, *touched["way"]]
-        ways = [touched["after"]]
-    return {
-        "number": tool.number, "words": words.upper(), "way_in": way_in, "faces": faces, "way_out": [*ways, *way_out],
-    }  # fmt: skip
+    def moves(self, results: dict[int, tuple[int, str]], check: float | None) -> Iterator[dict[str, Any]]:
+        """Yield the moves of one round, from home and back there; what is touched goes into ``results``."""
+        arm, half = self.arm, self.arm.width_mm / 2.0
+        middle = {"x": arm.x_mm, "z": arm.z_mm}
+        under, behind = self.tool.edge in _UNDER, self.tool.edge in _FROM_THE_CHUCK
+        corner = {
+            "x": arm.x_mm + (-1 if under else 1) * (half + STAND_OFF_MM),
+            "z": arm.z_mm + (-1 if behind else 1) * (half + STAND_OFF_MM),
+        }
+        self._at = {}
+        if under:  # bars come in along the axis, from the tailstock's side
+            yield self._move("rapid", "z", arm.z_mm + half + FAR_MM)
+            yield self._move("rapid", "x", corner["x"])
+            yield from self._guarded("z", corner["z"])
+        else:
+            yield self._move("rapid", "z", corner["z"])
+            home = (self.machine.travel_mm.x[1] + (self.tool.offset_x_mm or 0.0)) * self._factor("x")
+            if home > corner["x"] + NEAR_MM:
+                yield self._move("rapid", "x", corner["x"] + NEAR_MM)
+            yield from self._guarded("x", corner["x"])
+        for axis, face in zip("xz", WAYS[self.tool.edge][1:], strict=True):
+            if not face:
+                continue
+            other = "z" if axis == "x" else "x"
+            sign = 1 if face[0] == "+" else -1
+            stand, past = (middle[axis] + sign * (half + off) for off in (STAND_OFF_MM, -PAST_MM))
+            yield from self._guarded(other, middle[other])
+            yield self._move("search", axis, past, feed=FAST_MM_MIN, result=0)
+            yield self._move("feed", axis, stand)
+            result = FIRST_RESULT + len(results)
+            results[result] = (self.tool.number, axis)
+            yield self._move("search", axis, past, feed=SLOW_MM_MIN, result=result, name=self._name(axis, face),
+                             expected=self._shown(axis, middle[axis] + sign * half), within=(check or 0.0) / self._factor(axis))  # fmt: skip
+            yield self._move("feed", axis, stand)
+            yield self._move("feed", other, corner[other])
+        if under:
+            yield self._move("rapid", "z", arm.z_mm + half + FAR_MM)
+        yield {"way": "rapid", "axis": "X", "to": self.machine.travel_mm.x[1]}
+        yield {"way": "rapid", "axis": "Z", "to": self.machine.travel_mm.z[1]}
+
+    def _guarded(self, axis: str, real: float) -> Iterator[dict[str, Any]]:
+        """Yield an approach that stops at a touch, none where the tip is there already."""
+        if abs(self._at.get(axis, float("inf")) - real) > 1e-9:
+            yield self._move("guarded", axis, real)
+
+    def _move(self, way: str, axis: str, real: float, **more: Any) -> dict[str, Any]:
+        self._at[axis] = real
+        return {"way": way, "axis": axis.upper(), "to": self._shown(axis, real), **more}
+
+    def _shown(self, axis: str, real: float) -> float:
+        offset = self.tool.offset_x_mm if axis == "x" else self.tool.offset_z_mm
+        return real / self._factor(axis) - (offset or 0.0)
+
+    def _factor(self, axis: str) -> float:
+        return real_per_shown(axis, self.machine.x_shows)
+
+    def _name(self, axis: str, face: str) -> str:
+        return f"{as_shown(axis, self.machine.x_shows)} ON {face}".replace("⌀", "DIAMETER").upper()

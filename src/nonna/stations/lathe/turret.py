@@ -17,7 +17,7 @@ from nonna.programs.drive import Position, Trip
 from nonna.programs.errors import ProgramError
 from nonna.shop.machine import LatheSpec, Machine, Tool, Tools
 from nonna.standin.mill import Contact, Problem
-from nonna.stations.lathe.tip import WAYS
+from nonna.stations.lathe.ways import WAYS
 
 CLEAR_MM = 2.0  #: behind a tip nothing of its holder is looked at: the edge itself may be there
 AT_FACE_MM, LEAVES_MM = 1e-6, 0.1  #: a tip that touches; what it has to back off before it goes anywhere else

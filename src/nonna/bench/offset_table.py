@@ -1,0 +1,97 @@
+"""Measured offsets of tips beside what the machine's table holds: what differs, and the tray with it written."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass
+
+from nonna.bench.held import HeldResults
+from nonna.bench.tray import Tray
+from nonna.bench.wear_column import DIGITS, NEAR_MM
+from nonna.bench.wear_column import PROCEDURE as PARTS
+from nonna.shop.machine import Tool
+from nonna.shop.subjects import Subject
+
+PROCEDURE = "lathe-tip"
+EDGE_EVENTS = ("insert-changed", "tip-crashed")
+
+
+@dataclass(frozen=True, slots=True)
+class OffsetChange:
+    """What a record makes of one axis of a tip's offset; mm, as the machine shows it."""
+
+    record: int
+    tool: int
+    name: str
+    axis: str
+    before: float | None  #: what the table holds, None for nothing
+    after: float
+    expanded: float | None  #: of the measured one, None where it is without a doubt of its own
+    wear: float  #: what the table holds beside it
+    new_edge: bool  #: whether its insert was changed since a part was measured: the wear was the old one's
+
+    @property
+    def writes(self) -> bool:
+        """Whether it may be written. Wear that parts found on the same edge holds part of it already: it stays."""
+        return self.new_edge or not self.wear
+
+    @property
+    def difference(self) -> float | None:
+        """Measured less the table's."""
+        return None if self.before is None else self.after - self.before
+
+
+def offset_changes(
+    results: HeldResults, tools: Sequence[Tool], holding: Collection[Subject]
+) -> tuple[OffsetChange, ...]:
+    """Return where the newest measured offset is not what the table holds, beyond its doubt, by tool and axis.
+
+    Parameters: holding, tools whose record holds: one measured before its insert was changed says nothing.
+    Raises: NonnaError (a record is damaged).
+    """
+    found = []
+    for tool in tools:
+        if tool.subject not in holding:
+            continue
+        for axis in "xz":
+            held = results.held(PROCEDURE, f"offset_{axis}_mm", tool.subject)
+            if held is None:
+                continue
+            before, after = getattr(tool, f"offset_{axis}_mm"), round(held.value, DIGITS)
+            doubt = held.record.body["result"]["results"][held.name].get("U")
+            wear, number = getattr(tool, f"wear_{axis}_mm") or 0.0, held.record.number
+            change = OffsetChange(
+                number, tool.number, tool.description, axis, before, after, doubt, wear, _new_edge(results, tool.subject, number)
+            )  # fmt: skip
+            inside = before is not None and abs(after - before) <= max(doubt or 0.0, NEAR_MM)
+            if not inside or (change.new_edge and wear):
+                found.append(change)
+    return tuple(found)
+
+
+def _new_edge(results: HeldResults, tool: Subject, measured: int) -> bool:
+    """Whether an edge was new when it was measured, and no part was since."""
+    changed = max((e.number for e in results.entries if e.name in EDGE_EVENTS and e.subject == tool), default=0)
+    if not 0 < changed < measured:
+        return False
+    return not any(
+        Subject.of(str(results.read(e.number).body["input"]["setup"].get("tool") or "")) == tool
+        for e in results.entries.measured(PARTS)
+        if e.number > changed
+    )
+
+
+def with_offsets(tray: Tray, changes: Sequence[OffsetChange]) -> Tray:
+    """Return the tray with the offsets that may be written, the wear of an old edge gone."""
+    new: dict[int, dict[str, float | None]] = {}
+    for change in (c for c in changes if c.writes):
+        fields = new.setdefault(change.tool, {})
+        fields[f"offset_{change.axis}_mm"] = change.after
+        if change.wear:
+            fields[f"wear_{change.axis}_mm"] = 0.0
+    made = tray
+    for number, fields in new.items():
+        tool = made.tool(number)
+        if tool is not None:
+            made = made.with_tool(tool.model_copy(update=fields), number)
+    return made

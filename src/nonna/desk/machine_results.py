@@ -1,0 +1,56 @@
+"""Results of a real machine taken from a file: CSV, JSON, or lines of its log by a pattern that is asked once."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from nonna.desk.note import NoteDialog
+from nonna.desk.overlay import show_over
+from nonna.errors import NonnaError
+from nonna.plugged import read_bytes
+from nonna.programs.results import from_csv, from_json, from_log
+
+if TYPE_CHECKING:
+    from nonna.desk.window import DeskWindow
+
+
+def read_results(window: DeskWindow, path: Path, pattern: str = "") -> None:
+    """Take results of a real machine: CSV, JSON, or a log by a pattern."""
+    view = window.tools
+    try:
+        data = read_bytes(path)
+        if path.suffix.lower() == ".json":
+            found = from_json(data)
+        elif pattern:
+            found = from_log(data.decode("utf-8", "replace"), pattern)
+        elif path.suffix.lower() == ".csv":
+            found = from_csv(data)
+        else:
+            _ask_pattern(window, path)
+            return
+    except NonnaError as error:
+        view.say(f"{path.name}: {error.message}", "bad")
+        return
+    if pattern:
+        window.settings.log_pattern = pattern
+    view.controller.take_results(found, f"file {path.name}")
+
+
+def _ask_pattern(window: DeskWindow, path: Path) -> None:
+    words, usual, kept = (
+        "How does a line of this log read? {tool} and {z} are the numbers, {skip} is anything.",
+        "T{tool} {skip} Z{z}",
+        window.settings.log_pattern,
+    )
+    if window.tools.controller.by_program:
+        words = (
+            "How does a line of this log read? {tool}, {axis} and {value}, or {tool}, {x} and {z}; {skip} is anything."
+        )
+        usual = "T{tool} {skip} {axis}{value}"
+        kept = kept if "{x}" in kept or "{axis}" in kept else usual
+    dialog = NoteDialog(words, usual, window)
+    dialog.line.setText(kept)
+    dialog.given.connect(lambda pattern: read_results(window, path, pattern))
+    dialog.finished.connect(lambda _: window.tools.table.setFocus())
+    show_over(dialog, window)

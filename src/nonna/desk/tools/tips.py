@@ -1,0 +1,36 @@
+"""What the tools' page says of tools that are measured on sheets of their own: offsets, and which the table does not hold."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import TYPE_CHECKING
+
+from nonna.bench.offset_table import offset_changes
+from nonna.bench.tool_table import offsets, offsets_of
+from nonna.wording.lengths import Units, length
+
+if TYPE_CHECKING:
+    from nonna.bench.state import ShopState
+    from nonna.bench.tool_table import ToolRow
+    from nonna.desk.tools.controller import TrayController
+    from nonna.shop.machine import Tool
+
+
+def offsets_shown(
+    controller: TrayController, state: ShopState | None, tool: Tool | None, units: Units
+) -> tuple[tuple[str, str, str], ...]:
+    """Return title, number and unit of what a tool's sheet found that is no length: what waits, else what is signed."""
+    each = state.kind.loop.each if state else None
+    if state is None or each is None or tool is None or not controller.one_by_one:
+        return ()
+    waiting = next((r.evaluation for r in controller.tray.results if r.subject == tool.subject), None)
+    found = offsets_of(waiting) if waiting is not None else offsets(state.results, each, tool.subject)
+    return tuple((title, length(value, units, unit=False), units.symbol) for title, value in found)
+
+
+def to_write(controller: TrayController, state: ShopState | None, rows: Sequence[ToolRow]) -> int:
+    """Return how many measured offsets are not what the table holds."""
+    if state is None or not controller.by_program:
+        return 0
+    holding = {row.subject for row in rows if row.state.value == "holds"}
+    return sum(change.writes for change in offset_changes(state.results, controller.tray.tools, holding))

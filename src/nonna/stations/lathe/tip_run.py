@@ -1,0 +1,97 @@
+"""A tips' program run on the stand-in lathe: exactly its text, and what its arm really finds."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+import numpy as np
+from numpy.random import Generator
+
+from nonna.errors import NonnaError
+from nonna.programs.blocks import Block, parse
+from nonna.programs.boxes import Box
+from nonna.programs.drive import Position, Trip
+from nonna.programs.errors import ProgramError
+from nonna.programs.interpreter import run
+from nonna.programs.writer import Settings
+from nonna.shop.machine import LatheSpec, Machine, Tool, Tools
+from nonna.standin.program_run import MachineStoppedError, Watch
+from nonna.standin.world import World
+from nonna.stations.lathe.standin import RESOLUTION_MM, LatheTruth, tip_offsets
+from nonna.stations.lathe.turret import Lathe
+
+Found = Mapping[int, Sequence[Mapping[str, float | str]]]  #: by tool its readings, as its sheet takes them
+
+
+class TrueLathe(Lathe):
+    """The lathe as it really is: tips with their true offsets, an arm that never seats quite the same."""
+
+    def __init__(self, machine: Machine, spec: LatheSpec, tools: Tools, world: World, dice: Generator) -> None:
+        super().__init__(machine, spec, tools)
+        self._truth, self._world, self._dice = LatheTruth.of(world.seed), world, dice
+        self._seat = {"x": 0.0, "z": 0.0}
+
+    def auxiliary(self, word: int, line: int) -> bool:
+        """Swing the arm; out, it comes to rest a little elsewhere each time."""
+        known = super().auxiliary(word, line)
+        if known and self.arm_out:
+            self._seat = {axis: float(self._dice.normal(0.0, self._truth.seating)) for axis in "xz"}
+        return known
+
+    def probe(self, target: Position, feed_mm_min: float, line: int) -> Trip | None:
+        """Move until the arm triggers; what it then shows scatters, and has so many digits."""
+        moved = next((i for i in (0, 2) if abs(target[i] - self.position[i]) > 1e-9), 0)
+        trip = super().probe(target, feed_mm_min, line)
+        if trip is None:
+            return None
+        shown = list(trip.at)
+        real = float(self._dice.normal(0.0, self._truth.touch))
+        shown[moved] += real / (self._factor if moved == 0 else 1.0)
+        shown[moved] = round(round(shown[moved] / RESOLUTION_MM) * RESOLUTION_MM, 6)
+        return Trip((shown[0], shown[1], shown[2]), trip.stopped)
+
+    def _tip(self, at: Position) -> Position:
+        tool = self._tools.get(self.tool)
+        if tool is None:
+            return super()._tip(at)
+        own = tip_offsets(tool, self._truth, self._world)
+        return (at[0] * self._factor + own["x"], at[1], at[2] + own["z"])
+
+    def _stylus(self) -> Box:
+        planes, seat = self._truth.planes, self._seat
+        low, high = ((planes[f"{sign}x"] + seat["x"], planes[f"{sign}z"] + seat["z"]) for sign in "-+")
+        return Box((low[0], -1e6, low[1]), (high[0], 1e6, high[1]))
+
+
+def run_tips(
+    text: str, results: Mapping[int, tuple[int, str]], machine: Machine, tools: Sequence[Tool], world: World, number: int,
+    *, branching: bool, watch: Watch | None = None,
+) -> Found:  # fmt: skip
+    """Run a tips' program on the stand-in and return each tip's readings, by the parameters it left them in.
+
+    Parameters: results, by parameter the tool's number and the axis; number, of the run.
+    Raises: NonnaError (nothing stands in the lathe's file, the machine stopped, a tip was not found); whatever
+    ``watch`` raises.
+    """
+    if machine.lathe is None:
+        raise NonnaError("missing-field", "Nothing stands in this lathe.", "machine.lathe")
+    whole = Tools(format="nonna-tools/1", tools=list(tools))
+    lathe = TrueLathe(machine, machine.lathe, whole, world, np.random.default_rng([world.seed, number, 55]))
+    blocks = parse(text, branching=branching)
+
+    def progress(block: Block) -> None:
+        if lathe.problems:
+            raise MachineStoppedError(lathe.problems[0])
+        if watch is not None:
+            watch(block.line, len(blocks), lathe.clock_s)
+
+    state = run(blocks, lathe, progress, skip=Settings().skip_parameter if branching else 0)
+    if lathe.problems:
+        raise MachineStoppedError(lathe.problems[0])
+    if state.missed:
+        raise ProgramError("no-trigger", "the arm never triggered on this move", state.missed[0])
+    found: dict[int, list[dict[str, float | str]]] = {}
+    for parameter, (tool, axis) in sorted(results.items()):
+        if parameter in state.parameters:
+            found.setdefault(tool, []).append({"axis": axis, "position_mm": round(state.parameters[parameter], 6)})
+    return found
