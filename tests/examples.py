@@ -211,7 +211,7 @@ LATHE_RING = document(
     masters={"ring": {"diameter_mm": 50.0018, "U_diameter_mm": 0.0008, "k": 2, "cte_per_k": 1.15e-5}},
 )  # fmt: skip
 SECOND = document(
-    "second-side", {"limit_mm": 0.05},
+    "second-side", {"limit_mm": 0.05, "repeatability_mm": 0.001},
     [{"angle_deg": 60 * i, "position_mm": round(40.0 + 0.03 * math.cos(math.radians(60 * i - 40)), 3)} for i in range(6)],
 )  # fmt: skip
 PART = document(

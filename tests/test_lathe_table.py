@@ -204,6 +204,24 @@ def test_only_what_differs_beyond_its_doubt_is_offered_and_wear_that_parts_found
     assert off.writes and with_offsets(tray, [off]).tool(3).offset_x_mm == pytest.approx(123.64, abs=0.01)
 
 
+def test_a_tip_that_was_touched_one_way_has_that_in_the_table_and_an_older_edges_axis_is_not_taken(shop):
+    def bare(old):
+        rows = [
+            {k: v for k, v in t.items() if t["number"] != 1 or k not in ("edge", "offset_x_mm", "offset_z_mm")}
+            for t in old["tools"]
+        ]
+        return {**old, "tools": rows}
+
+    shop.change(("tools", "willow.json"), bare)
+    found, site = changes(shop)
+    whole = with_offsets(Tray(tools=tuple(site.tools)), [c for c in found.values() if c.tool == 1]).tool(1)
+    assert whole.edge == "outside-chuck" and whole.offset_x_mm is not None and whole.offset_z_mm is not None
+    log(shop, "tip-crashed", tool(1))
+    rows = judged_each(site, {1: [{"axis": "z", "position_mm": 188.2}] * 2}, "file z.csv")
+    sign_all(rows, "K. Amsel")
+    assert [key for key in changes(shop)[0] if key[0] == 1] == [(1, "z")]  # its X is the old edge's
+
+
 def test_a_new_edge_begins_without_the_wear_of_the_old_one(shop):
     log(shop, "insert-changed", tool(3))
     rows, _ = program_run(shop, World.from_seed(11), 5)

@@ -29,6 +29,7 @@ class OffsetChange:
     expanded: float | None  #: of the measured one, None where it is without a doubt of its own
     wear: float  #: what the table holds beside it
     new_edge: bool  #: whether its insert was changed since a part was measured: the wear was the old one's
+    edge: str = ""  #: which way it was touched, where the table does not say yet
 
     @property
     def writes(self) -> bool:
@@ -53,15 +54,18 @@ def offset_changes(
     for tool in tools:
         if tool.subject not in holding:
             continue
+        changed = _edge_changed(results, tool.subject)
         for axis in "xz":
             held = results.held(PROCEDURE, f"offset_{axis}_mm", tool.subject)
-            if held is None:
+            if held is None or held.record.number < changed:  # of the edge before
                 continue
             before, after = getattr(tool, f"offset_{axis}_mm"), round(held.value, DIGITS)
             doubt = held.record.body["result"]["results"][held.name].get("U")
             wear, number = getattr(tool, f"wear_{axis}_mm") or 0.0, held.record.number
+            edge = "" if tool.edge else str(held.record.body["bench"].get("variant") or "")
             change = OffsetChange(
-                number, tool.number, tool.description, axis, before, after, doubt, wear, _new_edge(results, tool.subject, number)
+                number, tool.number, tool.description, axis, before, after, doubt, wear,
+                _new_edge(results, tool.subject, changed, number), edge,
             )  # fmt: skip
             inside = before is not None and abs(after - before) <= max(doubt or 0.0, NEAR_MM)
             if not inside or (change.new_edge and wear):
@@ -69,9 +73,13 @@ def offset_changes(
     return tuple(found)
 
 
-def _new_edge(results: HeldResults, tool: Subject, measured: int) -> bool:
+def _edge_changed(results: HeldResults, tool: Subject) -> int:
+    """Return the number of the event that a tool's edge was changed by last, 0 for none."""
+    return max((e.number for e in results.entries if e.name in EDGE_EVENTS and e.subject == tool), default=0)
+
+
+def _new_edge(results: HeldResults, tool: Subject, changed: int, measured: int) -> bool:
     """Whether an edge was new when it was measured, and no part was since."""
-    changed = max((e.number for e in results.entries if e.name in EDGE_EVENTS and e.subject == tool), default=0)
     if not 0 < changed < measured:
         return False
     return not any(
@@ -83,12 +91,14 @@ def _new_edge(results: HeldResults, tool: Subject, measured: int) -> bool:
 
 def with_offsets(tray: Tray, changes: Sequence[OffsetChange]) -> Tray:
     """Return the tray with the offsets that may be written, the wear of an old edge gone."""
-    new: dict[int, dict[str, float | None]] = {}
+    new: dict[int, dict[str, float | str]] = {}
     for change in (c for c in changes if c.writes):
         fields = new.setdefault(change.tool, {})
         fields[f"offset_{change.axis}_mm"] = change.after
         if change.wear:
             fields[f"wear_{change.axis}_mm"] = 0.0
+        if change.edge:
+            fields["edge"] = change.edge
     made = tray
     for number, fields in new.items():
         tool = made.tool(number)

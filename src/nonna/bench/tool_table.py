@@ -77,8 +77,10 @@ def offsets(results: HeldResults, link: Link, subject: Subject) -> tuple[tuple[s
 
 def offsets_of(evaluation: Evaluation) -> tuple[tuple[str, float], ...]:
     """Return the same of a result that is not signed yet."""
-    names = procedure(evaluation.procedure).main
-    return tuple((q.title, q.value) for q in evaluation.quantities if q.name in names)
+    found = {q.name: q for q in evaluation.quantities}
+    return tuple(
+        (found[name].title, found[name].value) for name in procedure(evaluation.procedure).main if name in found
+    )
 
 
 def csv_text(table: Iterable[ToolRow]) -> str:

@@ -192,7 +192,8 @@ def panel(
     if tray.results:
         return replace(_results(tray, offsets or rows, units), value=("", "", "") if offsets else value)
     if one_by_one and machine is not None:
-        state = _one_by_one(machine, len(tray.marked) if by_program else 0, differing, standin=standin)
+        marked = len(tray.marked) if by_program else None
+        state = _one_by_one(machine, marked, differing, standin=standin)
         return replace(state, rows=offsets, value=("", "", "") if offsets else value)
     if asking and machine is not None:
         head = f"Where {machine.name}'s setter stands is not known yet."
@@ -222,8 +223,8 @@ def panel(
     return replace(_planned(answer, rows, notice, standin=standin), value=value)
 
 
-def _one_by_one(machine: Machine, marked: int, differing: int, *, standin: bool) -> PanelState:
-    """Each tool has a sheet of its own; where the kind writes programs, one fills the sheets of the marked ones."""
+def _one_by_one(machine: Machine, marked: int | None, differing: int, *, standin: bool) -> PanelState:
+    """Each tool has a sheet of its own; marked ones are measured by one program, where the kind writes one (not None)."""
     action, second = "Open it   Enter", ""
     if differing:
         head = f"{differing} measured offset{' is' if differing == 1 else 's are'} not what the table holds."
@@ -235,6 +236,9 @@ def _one_by_one(machine: Machine, marked: int, differing: int, *, standin: bool)
             "Its sheet says how, and draws what touches what.",
             "plain",
         )
+        if marked is not None:
+            head = "Each tip on its sheet, or several by program."
+            words = "Its sheet says how, and draws what touches what." if marked else "Space marks tips for a program."
     if marked:
         second = f"Measure {marked} by program   F7" if standin else f"Program for {marked}   P"
         words += " A program touches the marked ones on the arm, one after the other."
