@@ -212,7 +212,7 @@ LATHE_RING = document(
 )  # fmt: skip
 SECOND = document(
     "second-side", {"limit_mm": 0.05, "repeatability_mm": 0.001},
-    [{"angle_deg": 60 * i, "position_mm": round(40.0 + 0.03 * math.cos(math.radians(60 * i - 40)), 3)} for i in range(6)],
+    [{"angle_deg": 60 * i, "position_mm": 40.0 + 0.03 * math.cos(math.radians(60 * i - 40)) + 4 * FINE[i]} for i in range(6)],
 )  # fmt: skip
 PART = document(
     "lathe-measure",
