@@ -83,7 +83,9 @@ def _chains(shows: str, first: int, count: int) -> Iterator[tuple[str, bool]]:
             for axis, f in (("x", factor), ("z", 1.0)):
                 yield "reference", _holds(reference, axis, f, truth.reference[axis])
             made = tools_program(site, TIPS, ("rs274", "branch")[number % 2], 1 + number % 3)
-            found = run_tips(made.text, made.results, site.machine, site.tools, world, number, branching=made.branching)
+            found, _ = run_tips(
+                made.text, made.results, site.machine, site.tools, world, number, branching=made.branching
+            )
             for row in judged_each(site, found, "stand-in"):
                 for axis, f in (("x", factor), ("z", 1.0)):
                     yield "tips by program", _holds(row.evaluation, axis, f, own[int(row.subject.id[1:])][axis])

@@ -776,7 +776,7 @@ def test_the_tour_leaves_what_it_promises(tmp_path, qapp):
     assert run(tmp_path / "out") == 0
     made = {path.name: path.stat().st_size for path in (tmp_path / "out").iterdir()}
     assert {"certificate.pdf", "tool-table.csv", "setter-calibration.ngc", "01-loop.png"} <= set(made)
-    assert len([name for name in made if name.endswith(".png")]) == 24 and {"15-wear.png", "16-lathe-loop.png"} <= set(
+    assert len([name for name in made if name.endswith(".png")]) == 25 and {"15-wear.png", "16-lathe-loop.png"} <= set(
         made
     )
     assert min(made.values()) > 200

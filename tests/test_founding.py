@@ -7,6 +7,7 @@ import pytest
 from nonna.adapters.founding import write_shop
 from nonna.adapters.shop_folder import ShopFolder
 from nonna.bench.founding import found, questions
+from nonna.bench.interview import Interview
 from nonna.bench.machine_card import MachineCard, card_of, machine_of
 from nonna.cli.main import run
 from nonna.errors import NonnaError
@@ -151,3 +152,35 @@ def test_the_first_length_of_a_shop_of_ones_own(tmp_path, capsys):
     assert length == pytest.approx(-340.1005 + 300.000167 + 120.003, abs=1e-3)
     assert run(["certificate", "2", "--shop", str(shop), "-o", str(tmp_path / "c.pdf")], lambda _: 0) == 0
     assert run(["ledger", "verify", "--shop", str(shop)], lambda _: 0) == 0
+
+
+@pytest.mark.parametrize(
+    ("kind", "said"),
+    [("lathe", {"diameter": "32.0006", "U": "0.0008"}), ("mill", {"certified_length": "140.0032", "U": "0.0008"})],
+)
+def test_a_station_is_asked_for_the_master_its_loop_rests_on(kind, said):
+    now, asked = Interview(), []
+    answers = {
+        "units": "mm",
+        "shop": "X",
+        "operator": "M. Teal",
+        "kind": kind,
+        "name": "Elder",
+        "travel_x": "500",
+        "travel_y": "400",
+        "travel_z": "500",
+        **said,
+    }
+    while (question := now.question) is not None:
+        asked.append(question)
+        now = now.answered(answers.get(question.key, "14" if question.needed else ""))
+    card = now.document()["masters"][0]
+    if kind == "lathe":
+        assert (
+            card["kind"] == "ring"
+            and card["name"] == "Ring"
+            and (card["diameter_mm"], card["U_diameter_mm"]) == (32.0006, 0.0008)
+        )
+        assert "ring" in next(q for q in asked if q.key == "master").words and "length_mm" not in card
+    else:
+        assert card["kind"] == "master-tool" and card["name"] == "Master tool" and card["length_mm"] == 140.0032

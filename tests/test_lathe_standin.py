@@ -208,31 +208,35 @@ def test_a_tip_knows_its_way_and_the_first_has_nothing_to_change_against(willow)
     assert cut["indicator"] == {"resolution_mm": 0.001, "mpe_mm": 0.002}  # the micrometer's card, not the dial's
 
 
-def controlled(batch, shows, gain, *, dead=True):
+def controlled(batch, shows, gain, expanded=U_MM):
     """Errors of a batch's parts as they come, the state at each, with a control that looks at the last part alone."""
     wear, errors, states, factor = 0.0, [], [], real_per_shown("x", shows)
     for part in batch.cut(shows):
         errors.append(part.with_wear(wear))
-        found = next_wear(
-            wear, part.measured(wear), U_MM if dead else 0.0, factor, gain=gain, step_limit=0.02 / factor, stop=0.1
-        )
+        found = next_wear(wear, part.measured(wear), expanded, factor, gain=gain, step_limit=0.02 / factor, stop=0.1)
         wear = found.wear
         states.append(found.state)
     return np.array(errors), states
 
 
-def test_wear_control_keeps_batches_in_tolerance():
-    batches = [Batch.of(5, k, u_mm=U_MM / 2.0) for k in range(200)]
+@pytest.mark.parametrize("expanded", [0.0008, U_MM, 0.0032])
+def test_wear_control_keeps_batches_in_tolerance(expanded):
+    batches = [Batch.of(5, k, u_mm=expanded / 2.0) for k in range(200)]
 
     def out(errors):
         return sum(int((np.abs(e) > TOLERANCE_MM).sum()) for e in errors)
 
     none = out(batch.errors for batch in batches)
-    ours = out(controlled(batch, "diameter", 0.7)[0] for batch in batches)
-    fixed = {
-        gain: out(controlled(b, "diameter", gain, dead=False)[0] for b in batches) for gain in np.linspace(0.1, 1.0, 10)
-    }
-    assert none > 1000 and ours <= none / 10 and ours <= min(fixed.values())
+    ours = out(controlled(batch, "diameter", 0.7, expanded)[0] for batch in batches)
+    gains = np.linspace(0.1, 1.0, 10)
+    ruled = [out(controlled(b, "diameter", gain, expanded)[0] for b in batches) for gain in gains]
+    free = [
+        out(controlled(b, "diameter", gain, 0.0)[0] for b in batches) for gain in gains
+    ]  # corrects inside the doubt too
+    slack = (
+        0 if expanded < 0.003 else 2
+    )  # of 10,000: where the doubt is a third of the tolerance, leaving it alone costs that
+    assert none > 1000 and ours <= none / 10 and ours <= min(ruled + free) + slack
     for batch in batches[:20]:  # the same parts, whichever way X is shown
         assert np.allclose(controlled(batch, "diameter", 0.7)[0], controlled(batch, "radius", 0.7)[0], atol=1e-12)
 

@@ -83,7 +83,7 @@ def test_every_ink_has_a_colour_everywhere():
         assert ink in INKS
     sheet = (ROOT / "desk" / "look" / "kinds.qss").read_text()
     names = set(re.findall(r"@(\w+);", sheet))
-    assert names <= set(Palette.__dataclass_fields__)
+    assert names <= set(Palette._fields)
 
 
 def test_the_typeface_is_shipped_and_has_every_letter_used(qapp):

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import secrets
 import stat
 from pathlib import Path
 
@@ -29,7 +28,7 @@ def write_bytes(path: Path, data: bytes) -> None:
             with target.open("wb") as device:  # a pipe or a device is written as it is
                 device.write(data)
             return
-        beside = target.with_name(f".{target.name[:40]}.{secrets.token_hex(6)}")
+        beside = target.with_name(f".{target.name[:40]}.{os.urandom(6).hex()}")
         handle = os.open(beside, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o666)
         try:
             with os.fdopen(handle, "wb") as file:

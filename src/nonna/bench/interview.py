@@ -32,6 +32,14 @@ LAST = (
     SetUpQuestion("steel", "Is it of steel?", "A magnet tells.", "How it grows when it is warm.", "yes", True),
     SetUpQuestion("due", "When is it due for calibration?", "On its certificate or its sticker: year-month-day.", "It is said in good time; without a date it is never due.", "date"),
 )  # fmt: skip
+RING_LAST = (
+    SetUpQuestion("master", "Is there a ring of known diameter for the probe?", "In a box, with a paper from a laboratory. A part that was measured by micrometer will do to begin with.", "The probe's ball is measured in it, and every part with that.", "choice", CERTIFIED, choices=(CERTIFIED, OWN, NONE)),
+    replace(LAST[1], usual="Ring"),
+    SetUpQuestion("diameter", "How wide is it inside?", "Its certificate; else as well as you can measure it.", "The ball's effective diameter follows from it.", least=1.0, most=500.0, needed=True),
+    replace(LAST[3], words="What doubt does its certificate give for the diameter?", why="Without it sizes agree with each other, not with the world."),
+    LAST[4],
+    *LAST[6:],
+)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,12 +61,19 @@ class Interview(Questioning):
         """All questions, as far as the answers so far tell."""
         first = tuple(replace(q, choices=_kinds()) if q.key == "kind" else q for q in FIRST)
         master = self.said.get("master") or CERTIFIED
+        asked = RING_LAST if self._by_ring else LAST
         last = (
-            LAST[:1]
+            asked[:1]
             if master == NONE
-            else tuple(q for q in LAST if master == CERTIFIED or q.key not in ("U", "k", "due"))
+            else tuple(q for q in asked if master == CERTIFIED or q.key not in ("U", "k", "due"))
         )
         return (*first, *self.kind.questions, *last)
+
+    @property
+    def _by_ring(self) -> bool:
+        """Whether a ring is the only master that the loop of such a station rests on."""
+        kinds = {link.master_kind for link in self.kind.loop.links}
+        return "ring" in kinds and "master-tool" not in kinds
 
     def document(self) -> dict[str, Any]:
         """Return the answers as ``nonna-answers/1``, lengths in mm."""
@@ -82,10 +97,14 @@ class Interview(Questioning):
         always = [face] if touches else []  #: its spindle may touch the setter
         if known.get("master") == NONE:
             return always
-        card: dict[str, Any] = {"name": known.get("master_name") or "Master tool", "kind": "master-tool"}
+        ring = self._by_ring
+        asked = RING_LAST if ring else LAST
+        card: dict[str, Any] = {
+            "name": known.get("master_name") or asked[1].usual, "kind": "ring" if ring else "master-tool",
+        }  # fmt: skip
         for name, key in (
             ("length_mm", "certified_length"),
-            ("U_length_mm", "U"),
+            ("U_diameter_mm" if ring else "U_length_mm", "U"),
             ("k", "k"),
             ("diameter_mm", "diameter"),
             ("due", "due"),

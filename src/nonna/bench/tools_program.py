@@ -74,7 +74,8 @@ def run_on_standin(
 ) -> tuple[Judged, ...]:
     """Run a program on the stand-in machine and judge what it found; whatever ``told`` raises stops it.
 
-    Raises: NonnaError (there is no stand-in that runs one; the machine stopped; a tool was not found).
+    Where it stops at a tool, that has the reason for a result, and those after it none. Raises: NonnaError (there is no
+    stand-in that runs one).
     """
     run = kind_of(site.machine.kind).runs_tools()
     if run is None:
@@ -84,7 +85,7 @@ def run_on_standin(
     def watch(line: int, of: int, _: float) -> None:
         told(line, of, f"{site.machine.name}, block {line}")
 
-    found = run(
+    found, stopped = run(
         made.text,
         made.results,
         site.machine,
@@ -94,7 +95,13 @@ def run_on_standin(
         branching=made.branching,
         watch=watch,
     )
-    return judged_each(site, found, STANDIN, made.text)
+    each, names = kind_of(site.machine.kind).loop.each, {tool.number: tool.subject for tool in site.tools}
+    failed = tuple(
+        Judged(names[number], each.procedure if each else "", failed=words, program=made.text, site=site)
+        for number, words in stopped.items()
+        if number in names
+    )
+    return (*judged_each(site, found, STANDIN, made.text), *failed)
 
 
 def judged_each(site: Site, readings: Readings, source: str, program: str = "") -> tuple[Judged, ...]:

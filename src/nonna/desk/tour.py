@@ -164,9 +164,8 @@ class Tour:
         w.show_station("alder")
         self._until(lambda: w.settled)
         self._picture("09-presetter-loop", "the presetter's own loop, with a transfer to each machine")
-        self._link(
-            "calibration", "12-presetter-calibration", "what is put right over the travel, proved on a third master"
-        )
+        name = "25-presetter-calibration" if self._all else ""
+        self._link("calibration", name, "what is put right over the travel, proved on a third master")
         w.open_sheets([("presetter-tool", tool(7))], Do.LOOP)
         self._sign()
         name = "23-presetter-transfer" if self._all else ""
@@ -215,6 +214,28 @@ class Tour:
         self._picture("15-wear", "the parts of a batch, corrected wear marked; old and new before it is written")
         self._press(Qt.Key.Key_Return)
         self._press(Qt.Key.Key_Escape)
+        self._tips_by_program()
+
+    def _tips_by_program(self) -> None:
+        """Two tips by one program, and what their offsets then differ by from the table, in the dark and in inches."""
+        w = self.window
+        w.do(Do.TOOLS)
+        self._until(lambda: w.places.at(Do.TOOLS) and w.settled)
+        w.tools.mark((1, 7))
+        c = w.tools.controller
+        w.do(Do.STANDIN)
+        self._until(lambda: not c.busy and bool(c.tray.results))
+        self._press(Qt.Key.Key_Return)
+        self._until(lambda: not c.tray.results and w.settled)
+        w.do(Do.THEME)
+        w.do(Do.UNITS)
+        self._asked(
+            "12-lathe-offsets-dark-inch",
+            "measured offsets of a lathe beside its table, before they are written",
+            Do.TRAY_LENGTHS,
+        )
+        w.do(Do.THEME)
+        w.do(Do.UNITS)
 
     def _first_hour(self) -> None:
         """A shop of one's own: the first window, and a page of setting up a machine."""

@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
-from typing import Any
+from typing import Any, NamedTuple
 
 from PySide6.QtCore import QEvent, QObject, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPalette
@@ -18,8 +17,7 @@ PAPER = "paper"
 GROUNDS = {PAPER: "card", "plain": "ground", "good": "wash", "due": "due_wash", "bad": "bad_wash"}
 
 
-@dataclass(frozen=True, slots=True)
-class Role:
+class Role(NamedTuple):
     """How words look that have a part to play; inks are names of the palette."""
 
     ink: str = "ink"

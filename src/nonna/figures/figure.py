@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Literal, TypeAlias
+from typing import Literal, NamedTuple, TypeAlias
 
 Ink = Literal[
     "ink", "muted", "faint", "accent", "due", "bad", "steel", "steel-dark", "pad", "master", "paper", "wash", "ghost"
@@ -12,8 +12,7 @@ Point: TypeAlias = tuple[float, float]
 Anchor = Literal["left", "centre", "right"]
 
 
-@dataclass(frozen=True, slots=True)
-class Line:
+class Line(NamedTuple):
     """A straight stroke; width in screen pixels at any scale."""
 
     start: Point
@@ -23,8 +22,7 @@ class Line:
     dashed: bool = False
 
 
-@dataclass(frozen=True, slots=True)
-class Polygon:
+class Polygon(NamedTuple):
     """A closed outline, filled, stroked or both."""
 
     points: tuple[Point, ...]
@@ -33,8 +31,7 @@ class Polygon:
     width: float = 1.5
 
 
-@dataclass(frozen=True, slots=True)
-class Circle:
+class Circle(NamedTuple):
     """A circle; ``dot`` makes its radius pixels instead of millimetres (a mark, not a body)."""
 
     centre: Point
@@ -45,8 +42,7 @@ class Circle:
     dot: bool = False
 
 
-@dataclass(frozen=True, slots=True)
-class Label:
+class Label(NamedTuple):
     """Words at a place; size in pixels, nudged by dx, dy pixels (y down) off the place."""
 
     at: Point
@@ -59,8 +55,7 @@ class Label:
     dy: float = 0.0
 
 
-@dataclass(frozen=True, slots=True)
-class Span:
+class Span(NamedTuple):
     """A dimension: a line with end ticks between two places and its words beside the middle."""
 
     start: Point

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
 
 from nonna.figures.figure import Circle, Figure, Ink, Label, Line, Polygon, Span, Stroke, box
 from nonna.figures.setter import tool_outline
@@ -122,12 +121,12 @@ def upright(kind: str, wide: float, long: float, at: tuple[float, float] = (0.0,
 
 def _turned(stroke: Stroke, x: float, top: float) -> Stroke:
     if isinstance(stroke, Polygon):
-        return replace(stroke, points=tuple((x - px, top - py) for px, py in stroke.points))
+        return stroke._replace(points=tuple((x - px, top - py) for px, py in stroke.points))
     if isinstance(stroke, Circle):
-        return replace(stroke, centre=(x - stroke.centre[0], top - stroke.centre[1]))
+        return stroke._replace(centre=(x - stroke.centre[0], top - stroke.centre[1]))
     if isinstance(stroke, Line):
         (x0, y0), (x1, y1) = stroke.start, stroke.end
-        return replace(stroke, start=(x - x0, top - y0), end=(x - x1, top - y1))
+        return stroke._replace(start=(x - x0, top - y0), end=(x - x1, top - y1))
     return stroke
 
 

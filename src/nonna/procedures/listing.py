@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
+from typing import NamedTuple
 
 from nonna.shop.kinds import station_folders
 from nonna.shop.subjects import (
@@ -23,8 +23,7 @@ from nonna.shop.subjects import (
 )
 
 
-@dataclass(frozen=True, slots=True)
-class Listed:
+class Listed(NamedTuple):
     """A procedure in the list: what it is called, where it is, and what it is usually done on (ANY: on each tool)."""
 
     title: str

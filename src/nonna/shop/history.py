@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
+from typing import NamedTuple
 
 from nonna.shop.subjects import ANY, Subject
 
 MASTER_EVENT = "master-"  #: events of masters begin so
 
 
-@dataclass(frozen=True, slots=True)
-class Entry:
+class Entry(NamedTuple):
     """One signed record, without its readings."""
 
     number: int

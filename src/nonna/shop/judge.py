@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from enum import StrEnum
 from functools import cached_property
@@ -24,8 +24,7 @@ class State(StrEnum):
     NEVER = "never"
 
 
-@dataclass(frozen=True, slots=True)
-class LinkState:
+class LinkState(NamedTuple):
     """A link's state with its reason."""
 
     link: Link
@@ -195,7 +194,7 @@ def _taken_out(state: LinkState, facts: Facts) -> LinkState:
     newest, entry = facts.entries.newest(state.link.procedures), state.entry
     if state.state not in (State.HOLDS, State.DUE) or newest is None or entry is None or newest.number == entry.number:
         return state
-    return replace(state, state=State.DUE, reason=Reason("loop.every-load"))
+    return state._replace(state=State.DUE, reason=Reason("loop.every-load"))
 
 
 def _when(entry: Entry, facts: Facts) -> dict[str, object]:
@@ -203,8 +202,7 @@ def _when(entry: Entry, facts: Facts) -> dict[str, object]:
     return {"at": local, "days": (facts.now.date() - local.date()).days}
 
 
-@dataclass(frozen=True, slots=True)
-class NextJob:
+class NextJob(NamedTuple):
     """One thing to do next."""
 
     link: Link

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
-from typing import Any
+from typing import Any, NamedTuple
 
 from nonna.shop.subjects import ANY, STATION, Subject, SubjectKind
 
@@ -48,8 +48,7 @@ class Link:
         return (self.procedure, *self.also)
 
 
-@dataclass(frozen=True, slots=True)
-class EventKind:
+class EventKind(NamedTuple):
     """A kind of event: its name in records, its words, and the links it breaks (with all that hang below)."""
 
     name: str

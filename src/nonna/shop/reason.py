@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
-from typing import Any
+from types import MappingProxyType
+from typing import Any, NamedTuple
 
 
-@dataclass(frozen=True, slots=True)
-class Reason:
+class Reason(NamedTuple):
     """A reason by its code, with the numbers, names and times that belong to it."""
 
     code: str
-    facts: Mapping[str, Any] = field(default_factory=dict)
+    facts: Mapping[str, Any] = MappingProxyType({})

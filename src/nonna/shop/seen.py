@@ -3,15 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
-from typing import Any
+from typing import Any, NamedTuple
 
 from nonna.shop.given import Given
 from nonna.shop.subjects import Subject, tool
 
 
-@dataclass(frozen=True, slots=True)
-class ToolSeen:
+class ToolSeen(NamedTuple):
     """A row of a machine's tool table, mm."""
 
     subject: Subject
@@ -32,8 +30,7 @@ class ToolSeen:
         )  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
-class CardSeen:
+class CardSeen(NamedTuple):
     """A card of a master or an instrument."""
 
     id: str

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from datetime import date, datetime
-from typing import Any
+from typing import Any, NamedTuple
 
 from nonna.shop.history import Entry, Standing
 from nonna.shop.judge import NextJob
@@ -25,8 +24,7 @@ SOON, MINUTES = 0.9, 5.0  #: share of a limit from which it is said; what renewi
 _NUMBER = re.compile(r"\d{1,9}(?:[.,]\d{1,3})?")
 
 
-@dataclass(frozen=True, slots=True)
-class Counter:
+class Counter(NamedTuple):
     """How far one part has come."""
 
     id: str

@@ -6,8 +6,8 @@ short text; texts of older records are read here too, and never rewritten.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import StrEnum
+from typing import NamedTuple
 
 
 class SubjectKind(StrEnum):
@@ -54,8 +54,7 @@ _TEXTS = {  # as records have had them from the first release on
 _KINDS = {text: kind for kind, text in _TEXTS.items()}
 
 
-@dataclass(frozen=True, slots=True, order=True)
-class Subject:
+class Subject(NamedTuple):
     """One thing; without an id the one of its kind that the station has."""
 
     kind: SubjectKind

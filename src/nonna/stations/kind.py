@@ -25,8 +25,7 @@ Tools = Sequence[tuple[str, float, float]]  #: kind, diameter and length of some
 Scene: TypeAlias = "Callable[[float, Tools], list[Stroke]]"  #: draws a link at a place along its branch
 
 
-@dataclass(frozen=True, slots=True)
-class Chain:
+class Chain(NamedTuple):
     """A result at the end of the loop whose doubt is looked into."""
 
     procedure: str

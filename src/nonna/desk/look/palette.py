@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from PySide6.QtGui import QColor
 
@@ -12,8 +12,7 @@ from nonna.shop.judge import State
 STATE_INK = {State.HOLDS: "accent", State.DUE: "due", State.BROKEN: "bad", State.NEVER: "muted"}
 
 
-@dataclass(frozen=True, slots=True)
-class Palette:
+class Palette(NamedTuple):
     """One theme: every colour of the desk by what it means."""
 
     name: str

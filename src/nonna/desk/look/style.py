@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import functools
-from dataclasses import asdict
 from pathlib import Path
 from typing import TypeVar
 
@@ -105,7 +104,7 @@ def show_look(widget: QWidget, look: str) -> None:
 def sheet(kind: str, palette: Palette) -> str:
     """Return the style sheet of a kind of widgets: a short one, for each is worked through by itself."""
     found = _sections()[kind] + (_sections()["scroll-bar"] if kind in _WITH_BARS else "")
-    for name, colour in asdict(palette).items():
+    for name, colour in palette._asdict().items():
         found = found.replace(f"@{name};", f"{colour};")
     return found.replace("CHEVRON", _quoted(_SHEETS.with_name(f"chevron-{palette.name}.svg")))
 

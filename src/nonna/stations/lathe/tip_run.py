@@ -12,7 +12,7 @@ from nonna.programs.blocks import Block, parse
 from nonna.programs.boxes import Box
 from nonna.programs.drive import Position, Trip
 from nonna.programs.errors import ProgramError
-from nonna.programs.interpreter import run
+from nonna.programs.interpreter import ControlState, run
 from nonna.programs.writer import Settings
 from nonna.shop.machine import LatheSpec, Machine, Tool, Tools
 from nonna.standin.program_run import MachineStoppedError, Watch
@@ -20,7 +20,11 @@ from nonna.standin.world import World
 from nonna.stations.lathe.standin import RESOLUTION_MM, LatheTruth, tip_offsets
 from nonna.stations.lathe.turret import Lathe
 
-Found = Mapping[int, Sequence[Mapping[str, float | str]]]  #: by tool its readings, as its sheet takes them
+Readings = Mapping[int, Sequence[Mapping[str, float | str]]]  #: by tool, as its sheet takes them
+NOT_TRIGGERED = (
+    "the arm was not triggered. In this order: does it cut the way its table says, is the arm out, is the insert there and whole, "
+    "are its offsets about right? Back it off by hand, arm in, then look."
+)
 
 
 class TrueLathe(Lathe):
@@ -66,12 +70,12 @@ class TrueLathe(Lathe):
 def run_tips(
     text: str, results: Mapping[int, tuple[int, str]], machine: Machine, tools: Sequence[Tool], world: World, number: int,
     *, branching: bool, watch: Watch | None = None,
-) -> Found:  # fmt: skip
-    """Run a tips' program on the stand-in and return each tip's readings, by the parameters it left them in.
+) -> tuple[Readings, dict[int, str]]:  # fmt: skip
+    """Run a tips' program on the stand-in: each tip's readings, by the parameters it left them in, and what stopped it.
 
     Parameters: results, by parameter the tool's number and the axis; number, of the run.
-    Raises: NonnaError (nothing stands in the lathe's file, the machine stopped, a tip was not found); whatever
-    ``watch`` raises.
+    Returns: readings of the tips that were touched on all their faces; by tool why it stopped there, at one at most.
+    Raises: NonnaError (nothing stands in the lathe's file); whatever ``watch`` raises.
     """
     if machine.lathe is None:
         raise NonnaError("missing-field", "Nothing stands in this lathe.", "machine.lathe")
@@ -85,13 +89,19 @@ def run_tips(
         if watch is not None:
             watch(block.line, len(blocks), lathe.clock_s)
 
-    state = run(blocks, lathe, progress, skip=Settings().skip_parameter if branching else 0)
-    if lathe.problems:
-        raise MachineStoppedError(lathe.problems[0])
-    if state.missed:
-        raise ProgramError("no-trigger", "the arm never triggered on this move", state.missed[0])
+    state, stopped = ControlState(), dict[int, str]()
+    try:
+        run(blocks, lathe, progress, skip=Settings().skip_parameter if branching else 0, state=state)
+        if lathe.problems:
+            raise MachineStoppedError(lathe.problems[0])
+        if state.missed:
+            raise ProgramError("no-trigger", NOT_TRIGGERED, state.missed[0])
+    except ProgramError as error:
+        stopped[lathe.tool] = NOT_TRIGGERED if error.code == "no-trigger" else error.message
+    except MachineStoppedError as error:
+        stopped[lathe.tool] = error.message
     found: dict[int, list[dict[str, float | str]]] = {}
     for parameter, (tool, axis) in sorted(results.items()):
         if parameter in state.parameters:
             found.setdefault(tool, []).append({"axis": axis, "position_mm": round(state.parameters[parameter], 6)})
-    return found
+    return {tool: rows for tool, rows in found.items() if tool not in stopped}, stopped

@@ -107,5 +107,5 @@ def _further(loop: Loop, card: CardSeen) -> tuple[Link, EventKind]:
 def _with(loop: Loop, after: str, link: Link, event: EventKind) -> Loop:
     """Return a loop with one link more; what shakes the whole table shakes it too."""
     at = next(i for i, other in enumerate(loop.links) if other.key == after) + 1
-    events = tuple(replace(e, breaks=e.breaks | {link.key}) if e.name in _ALSO_ON_THE_TABLE else e for e in loop.events)
+    events = tuple(e._replace(breaks=e.breaks | {link.key}) if e.name in _ALSO_ON_THE_TABLE else e for e in loop.events)
     return replace(loop, links=(*loop.links[:at], link, *loop.links[at:]), events=(*events, event))
