@@ -374,7 +374,10 @@ class TrayController(QObject):
         self.change(replace(self.tray, results=rows))
         failed = [r for r in rows if r.failed]
         doubtful = [r for r in rows if r.doubtful]
-        words = f"{len(rows) - len(failed)} results. Enter accepts those that are sound, Ctrl+Z throws them away."
+        count = len(rows) - len(failed)
+        words = (
+            f"{count} result{'' if count == 1 else 's'}. Enter accepts those that are sound, Ctrl+Z throws them away."
+        )
         if failed:
             where = failed[0].site.called(failed[0].subject) if failed[0].site else failed[0].subject.words
             words = f"{where}: {failed[0].failed} " + words

@@ -307,6 +307,9 @@ def _results(tray: Tray, rows: tuple[tuple[str, str, str], ...], units: Units) -
     good = [r for r in tray.results if r not in bad]
     first = f" {bad[0].subject.words}: {_result_words(bad[0], units)}" if bad else ""
     head = f"{len(good)} sound, {len(bad)} to look at." if bad else f"All {len(good)} are sound."
+    todo = bad[0].evaluation.todo if bad and bad[0].evaluation is not None else None
+    if todo is not None and bad[0].verdict.value == "fail":
+        first += f". {words_of(todo, units)}"
     words = f"Nothing is in the book yet.{first}"
     if any(r.site is not None and r.session is not None and is_rehearsal(r.site, r.session) for r in good):
         words = "A rehearsal on the stand-in: nothing of it is signed in a real shop."
