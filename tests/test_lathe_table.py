@@ -13,13 +13,16 @@ from nonna.bench.offset_table import offset_changes, with_offsets
 from nonna.bench.record_body import event
 from nonna.bench.signing import signature_of
 from nonna.bench.site import Site
+from nonna.bench.tables.csv_table import csv_of, guess, tools_of
 from nonna.bench.tool_grid import Grid
 from nonna.bench.tools_program import judged_each, run_on_standin, tools_program
 from nonna.bench.tray import Tray
 from nonna.desk.do import Do
+from nonna.desk.machine_results import read_results
 from nonna.desk.offsets_dialog import OffsetsDialog
 from nonna.errors import NonnaError
 from nonna.programs.results import from_csv, from_json, from_log, readings_by_tool
+from nonna.shop.csv_rows import open_csv
 from nonna.shop.subjects import ARM, REFERENCE_TOOL, tool
 from nonna.standin.world import World
 from nonna.stations.kind import kind_of
@@ -172,6 +175,31 @@ def test_results_of_a_tool_that_is_not_here_are_not_taken(shop):
     assert [q.name for q in row.evaluation.quantities if q.name.startswith("offset")] == ["offset_z_mm"]
 
 
+def test_what_names_no_way_or_too_much_is_refused_in_words(shop):
+    def bare(old):
+        return {**old, "tools": [{k: v for k, v in t.items() if k != "edge"} for t in old["tools"]]}
+
+    rows = {3: [{"axis": "z", "position_mm": 192.5}] * 2}
+    assert judged_each(Site.load(shop, "willow"), rows, "file x.csv")[0].evaluation
+    shop.change(("tools", "willow.json"), bare)
+    (row,) = judged_each(Site.load(shop, "willow"), rows, "file x.csv")
+    assert row.evaluation is None and "which way it cuts" in row.failed  # another way's plane would be wrong
+    with pytest.raises(NonnaError, match="more than one program keeps"):
+        tip_program(machine(), turret().tools, rounds=101)
+
+
+def test_a_lathes_table_of_any_shape_keeps_its_offsets_apart_from_lengths():
+    text = b"Tool;Name;Dia (mm);X offset;Z offset\n3;Finisher;25;123.64;130.51\n"
+    table = open_csv(text)
+    (tool3,) = tools_of(table, guess(table)[0])
+    assert (tool3.offset_x_mm, tool3.offset_z_mm, tool3.length_mm) == (123.64, 130.51, None)
+    mill = open_csv(b"Tool;Dia (mm);Z offset\n3;10;80.5\n")
+    assert tools_of(mill, guess(mill)[0])[0].length_mm == 80.5
+    whole = turret().tools
+    again = open_csv(csv_of(whole).encode())
+    assert list(tools_of(again, guess(again)[0])) == whole
+
+
 def changes(shop, holding=None):
     site = Site.load(shop, "willow")
     held = {t.subject for t in site.tools} if holding is None else holding
@@ -219,8 +247,16 @@ def test_a_tip_that_was_touched_one_way_has_that_in_the_table_and_an_older_edges
     found, site = changes(shop)
     whole = with_offsets(Tray(tools=tuple(site.tools)), [c for c in found.values() if c.tool == 1]).tool(1)
     assert whole.edge == "outside-chuck" and whole.offset_x_mm is not None and whole.offset_z_mm is not None
+    shop.change(
+        ("tools", "willow.json"),
+        lambda old: {
+            **old,
+            "tools": [whole.model_dump(exclude_none=True) if t["number"] == 1 else t for t in old["tools"]],
+        },
+    )
+    assert not [key for key in changes(shop)[0] if key[0] == 1]
     log(shop, "tip-crashed", tool(1))
-    rows = judged_each(site, {1: [{"axis": "z", "position_mm": 188.2}] * 2}, "file z.csv")
+    rows = judged_each(Site.load(shop, "willow"), {1: [{"axis": "z", "position_mm": 188.2}] * 2}, "file z.csv")
     sign_all(rows, "K. Amsel")
     assert [key for key in changes(shop)[0] if key[0] == 1] == [(1, "z")]  # its X is the old edge's
 
@@ -234,6 +270,28 @@ def test_a_new_edge_begins_without_the_wear_of_the_old_one(shop):
     assert edge.new_edge and edge.writes and edge.wear
     new = with_offsets(Tray(tools=tuple(site.tools)), [edge]).tool(3)
     assert new.wear_x_mm == 0.0 and new.offset_x_mm == pytest.approx(edge.after) and new.offset_z_mm == 130.51
+
+
+def test_results_without_an_axis_are_answered_in_words(desk, hands, tmp_path):  # noqa: F811
+    desk.show_station("willow")
+    hands.until(lambda: desk.state is not None and desk.state.machine == "Willow" and desk.settled)
+    desk.do(Do.TOOLS)
+    settle(desk)
+    (tmp_path / "r.csv").write_text("tool,position_mm\n3,7.1\n")
+    read_results(desk, tmp_path / "r.csv")
+    hands.until(lambda: "which axis" in shown_text(desk.tools))
+    (tmp_path / "r.log").write_text("T3 X7.12\nT3 Z188.2\nT3 X7.121\nT3 Z188.201\n")
+    read_results(desk, tmp_path / "r.log", "T{tool} {axis}{value}")
+    hands.until(lambda: desk.tools.controller.tray.results != ())
+    assert "offset" in shown_text(desk.tools) and desk.tools.controller.tray.results[0].subject == tool(3)
+    desk.tools.controller.undo()  # results that wait keep their machine in front
+    settle(desk)
+    desk.show_station("alder")
+    hands.until(lambda: desk.state is not None and desk.state.machine == "Alder" and desk.settled)
+    desk.do(Do.TOOLS)
+    settle(desk)
+    read_results(desk, tmp_path / "r.csv")
+    hands.until(lambda: "on their sheets here" in shown_text(desk.tools))
 
 
 def test_marked_tips_are_measured_accepted_and_written_by_keyboard(desk, hands, shop):  # noqa: F811

@@ -11,6 +11,7 @@ from nonna.bench.judging import Judged, judge
 from nonna.bench.signing import STANDIN
 from nonna.bench.site import Site
 from nonna.errors import NonnaError
+from nonna.procedures.catalogue import procedure
 from nonna.shop.machine import Tools
 from nonna.standin.rehearsal import Rehearsal
 from nonna.stations.kind import kind_of
@@ -115,10 +116,17 @@ def judged_each(site: Site, readings: Readings, source: str, program: str = "") 
     if strange or each is None:
         words = "T{number} is not in this tray; nothing was taken."
         raise NonnaError("out-of-range", words, "tools", number=min(strange, default=0))
-    return tuple(
-        judge(site, by_number[number].subject, each.procedure, rows, source, program=program, variant=by_number[number].edge)
-        for number, rows in readings.items()
-    )  # fmt: skip
+    made, sheet = [], procedure(each.procedure)
+    for number, rows in readings.items():
+        tool = by_number[number]
+        if sheet.variants and tool.edge not in {
+            way.key for way in sheet.variants
+        }:  # the planes of another way would be taken for its own
+            words = "say first which way it cuts (E edits the tool)."
+            made.append(Judged(tool.subject, each.procedure, failed=words, program=program, site=site))
+        else:
+            made.append(judge(site, tool.subject, each.procedure, rows, source, program=program, variant=tool.edge))
+    return tuple(made)
 
 
 def _clean(site: Site, text: str, *, branching: bool) -> Rehearsal:

@@ -36,7 +36,7 @@ _SAME = {
     "hand": ("direction", "rotation"),
     "material": ("mat", "cuttingmaterial"),
     "max_rpm": ("rpm", "maxrpm", "nmax"),
-    "offset_x_mm": ("xoffset", "geometryx", "xgeometry"),
+    "offset_x_mm": ("xoffset", "offsetx", "geometryx", "xgeometry"),
     "offset_z_mm": ("zoffset", "geometryz", "zgeometry"),
     "wear_x_mm": ("xwear",),
     "wear_z_mm": ("zwear",),
@@ -69,10 +69,12 @@ class Columns:
 def guess(table: CsvTable) -> tuple[Columns, tuple[str, ...]]:
     """Guess what each column holds, and return what should be asked before it is believed."""
     fields: dict[str, int] = {}
+    turned = any(_bare(header)[1] in _SAME["offset_x_mm"] for header in table.headers)
     for at, header in enumerate(table.headers):
-        plain = re.sub(r"\(.*?\)|\[.*?\]", "", header.strip().lower())
-        bare = re.sub(r"[^a-z]", "", re.sub(r"_(mm|deg|in)$", "", plain))
+        plain, bare = _bare(header)
         for name in FIELDS:
+            if turned and name == "length_mm" and bare in _SAME["offset_z_mm"]:
+                continue  # beside an X offset it is a lathe's, no length
             own = re.sub(r"[^a-z]", "", re.sub(r"_(mm|deg)$", "", name))
             if name == "holder" and not all(is_holder(row[at]) for row in table.rows):
                 continue  # somebody's name for it
@@ -94,6 +96,12 @@ def guess(table: CsvTable) -> tuple[Columns, tuple[str, ...]]:
         if name not in fields:
             questions.append(f"Which column holds {words}?")
     return Columns(fields, comma, inch), tuple(questions)
+
+
+def _bare(header: str) -> tuple[str, str]:
+    """Return a header without what stands in brackets, and its letters alone."""
+    plain = re.sub(r"\(.*?\)|\[.*?\]", "", header.strip().lower())
+    return plain, re.sub(r"[^a-z]", "", re.sub(r"_(mm|deg|in)$", "", plain))
 
 
 def with_headers(text: str) -> str:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection, Sequence
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Protocol
 
@@ -16,11 +17,12 @@ from nonna.bench.judging import LENGTHS, sign_all
 from nonna.bench.planning import calibrated
 from nonna.bench.still_asked import questions_of
 from nonna.bench.tool_storing import read_wishes
-from nonna.bench.tools_program import judged_each, run_on_standin, tools_program
+from nonna.bench.tools_program import judged_each
 from nonna.bench.tray import Tray
 from nonna.bench.tray_work import kept, look_at, must_be_clean, on_standin, outcomes
 from nonna.desk.sign_link import SignLink
 from nonna.desk.tools.arrivals_link import ArrivalsLink
+from nonna.desk.tools.own_run import measured
 from nonna.desk.tools.plan_link import PlanLink, Wanted
 from nonna.desk.work import Task, Work
 from nonna.errors import NonnaError
@@ -274,17 +276,7 @@ class TrayController(QObject):
         if site is None or not tray.marked:
             self.said.emit("Mark tools with Space first; then F7 measures them by program on the stand-in.", "plain")
             return
-        world = self._host.world()
-
-        def run(work: Task) -> tuple[Judged, ...]:
-            def told(done: int, of: int, words: str) -> None:
-                work.check()
-                work.tell((done, of, words))
-
-            made = tools_program(site, sorted(tray.marked), tray.dialect, tray.touches)
-            return run_on_standin(site, made, world, told)
-
-        self._start(run)
+        self._start(partial(measured, site, tray, self._host.world()))
 
     def listen(self) -> None:
         """Take tools from the shop's presetter, line by line, or stop that."""
@@ -310,8 +302,7 @@ class TrayController(QObject):
         if site is None or self.busy:
             return
         if self.one_by_one:
-            readings = readings_by_tool(touches)
-            self._start(lambda _: judged_each(site, readings, source))
+            self._take_readings(site, touches, source)
             return
         positions = by_tool(touches)
         answer, tools = self.answer, self.tray.tools
@@ -322,6 +313,18 @@ class TrayController(QObject):
             self.said.emit(error.message, "bad")
             return
         self._start(lambda _: judged_of(found, answer, site, tools, entries, source))
+
+    def _take_readings(self, site: Site, touches: Sequence[Touched], source: str) -> None:
+        """Take what each tool's sheet takes."""
+        if not self.by_program:
+            self.said.emit("Tools are measured on their sheets here: F8 on a sheet takes a readings file.", "due")
+            return
+        try:
+            readings = readings_by_tool(touches)
+        except NonnaError as error:
+            self.said.emit(error.message, "bad")
+            return
+        self._start(lambda _: judged_each(site, readings, source))
 
     def cancel(self) -> bool:
         """Stop measuring, or listening to the presetter; says whether anything was under way."""

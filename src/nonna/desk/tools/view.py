@@ -67,6 +67,7 @@ class ToolsView(QWidget):
         self._rows_of: tuple[Tool, ...] = ()  #: the tools whose rows are shown
         self._questions: Mapping[int, Doubtful] = {}
         self._progress: tuple[int, int, str] | None = None
+        self._differing = 0  #: offsets that are not what the table holds
         self._page: RehearsalPage | None = None
         self._about = label("", "quiet")
         self.search = worn(QLineEdit())
@@ -143,7 +144,7 @@ class ToolsView(QWidget):
         self.table.enter_pressed.connect(self._on_enter)
         self.table.letter_pressed.connect(self._on_letter)
         self.search.textChanged.connect(self.table.show_filter)
-        self.search.returnPressed.connect(self._on_search_enter)
+        self.search.returnPressed.connect(lambda: self.table.setFocus())
         self.panel.acted.connect(lambda: self._on_enter(False))
         self.panel.second_acted.connect(self._on_second)
 
@@ -175,6 +176,7 @@ class ToolsView(QWidget):
         made = rows(tools, self._state.standing, link) if link is not None else ()
         self.model.show_rows(made, self.units)
         self.table.show_lengths(not self.controller.by_program)
+        self._differing = tips.to_write(self.controller, self._state, made)
         holding = sum(r.state.value == "holds" for r in made)
         self._about.setText(f"{self._state.machine}: {len(made)} in the tray, {holding} measured and holding")
 
@@ -189,7 +191,7 @@ class ToolsView(QWidget):
         self.show_tray()
 
     def show_tray(self) -> None:
-        """Come back to the tray."""
+        """Come back to it."""
         self._pages.setCurrentIndex(0)
         self.table.setFocus()
 
@@ -255,7 +257,7 @@ class ToolsView(QWidget):
                 notice=setter_notice(self._state.links) if self._state else "",
                 value=value_of(row, c.tray.results, self.units), arriving=c.arrivals.now, asking=c.asking, one_by_one=c.one_by_one,
                 offsets=tips.offsets_shown(c, self._state, tool, self.units), by_program=c.by_program,
-                differing=tips.to_write(c, self._state, self.model.rows),
+                differing=self._differing,
             )
         )  # fmt: skip
 
@@ -391,9 +393,6 @@ class ToolsView(QWidget):
             return
         changed = tool.model_copy(update={question.field: question.suggestion_mm})
         self.controller.change(self.controller.tray.with_tool(changed, number))
-
-    def _on_search_enter(self) -> None:
-        self.table.setFocus()
 
     def _on_progress(self, progress: tuple[int, int, str] | None) -> None:
         self._progress = progress

@@ -20,7 +20,7 @@ FAR_MM = 40.0  #: from the stylus, where Z comes in for a bar
 NEAR_MM = 25.0  #: from the stand-off: no rapid moves beyond that
 FAST_MM_MIN, SLOW_MM_MIN, GUARDED_MM_MIN = 200.0, 20.0, 500.0
 EARLY_MM = 0.05  #: short of where a guarded move should end: something was touched
-FIRST_RESULT = 100
+FIRST_RESULT, MOST_RESULTS = 100, 900
 LEAST_MM, MOST_MM = 0.003, 0.5  #: what an insert's wear or break is told by
 SLIPS = (
     (25.4, "in inches"), (1.0 / 25.4, "in millimetres for inches"), (0.1, "with the point one place on"),
@@ -79,6 +79,9 @@ def _written(
         way = _Way.of(machine, arm, tool)
         each = [list(way.moves(results, check)) for _ in range(rounds)]
         tips.append({"number": tool.number, "words": WAYS[tool.edge][0].upper(), "rounds": each})
+    if len(results) > MOST_RESULTS:
+        words = "{count} touches are more than one program keeps: mark fewer tips, or ask for fewer touches each."
+        raise NonnaError("out-of-range", words, "tools", count=len(results))
     guard = "NEAR THE ARM ONLY AT FEED" + (
         ", EACH APPROACH STOPS AT A TOUCH" if branching else ": STAND BY, IT WOULD NOT STOP"
     )
