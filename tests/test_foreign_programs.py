@@ -219,18 +219,34 @@ def test_a_job_spoilt_anywhere_is_planned_or_refused_with_a_place(seed, tmp_path
         parse((place / "p.ngc").read_text())
 
 
+STOPS = "N9 M5\nM0 (touched too early)\nM2\n"
+SEARCH = "G31 Z-345 F200\nIF [ABS[#5063 + 345] LT 0.002] GOTO 9\nG53 G0 Z0\nM2\n"
+
+
 @pytest.mark.parametrize(
-    ("behind", "sound"),
+    ("behind", "rest", "sound"),
     [
-        ("IF [ABS[#5063 + 100.0] GT 0.05] GOTO 9", True),  # it goes on only where nothing was touched: an approach
-        ("IF [#5063 GT -99.95] GOTO 9", True),
-        ("IF [ABS[#5063 + 100.0] LT 0.002] GOTO 9", False),  # a search: made where nothing was touched
-        ("IF [ABS[#5063 - 999.0] LT 0.002] GOTO 9", False),  # it would never be made
-        ("GOTO 9", False),
-        ("G0 Z0", False),
+        ("IF [ABS[#5063 + 330] GT 0.05] GOTO 9", SEARCH + STOPS, True),  # an approach: the touch is yet to come
+        ("IF [#5063 GT -329.95] GOTO 9", SEARCH + STOPS, True),
+        ("IF [ABS[#5063 + 330] LT 0.002] GOTO 9", SEARCH + STOPS, False),  # a search: made where nothing was touched
+        (
+            "IF [#5063 GT -329.95] GOTO 8",
+            "M0 (no trigger)\nM2\nN8 #500 = #5063\nG53 G0 Z0\nM2\n",
+            False,
+        ),  # the same, turned round
+        (
+            "IF [#5063 GT -329.95] GOTO 8",
+            SEARCH + "N8 #500 = #5063\nG53 G0 Z0\nM2\nN9 M0\nM2\n",
+            False,
+        ),  # it would go on
+        ("IF [ABS[#5063 + 999] LT 0.002] GOTO 9", SEARCH + STOPS, False),  # it would never be made
+        ("IF [ABS[#5063 + 330] GT 0.05] GOTO 77", SEARCH + STOPS, False),  # there is no such block
+        ("GOTO 9", SEARCH + STOPS, False),
+        ("G4 P1", SEARCH + STOPS, False),
     ],
 )
-def test_a_skip_move_that_touches_nothing_is_sound_only_where_the_program_wants_it_so(behind, sound):
-    text = f"G21 G90 G94 M5\nT2 M6\nG53 G0 Z0\nG31 Z-100.0 F500\n{behind}\nG0 Z0\nN9 M2\n"
+def test_a_skip_move_that_touches_nothing_is_sound_only_where_the_program_wants_it_so(behind, rest, sound):
+    text = f"G21 G90 G94\nM5\nT2 M6\nG53 G0 X720 Y60\nG53 G0 Z-320\nG31 Z-330 F500\n{behind}\n{rest}"
     found = rehearse(text, MACHINE, table(drill()), branching=True)
     assert ("no-trigger" not in {p.code for p in found.problems}) is sound, found.problems
+    assert not sound or found.contacts

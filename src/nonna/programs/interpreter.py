@@ -11,7 +11,8 @@ from nonna.programs.canned import CYCLES, Cycle, Frame, drill
 from nonna.programs.drive import Drive, Position
 from nonna.programs.errors import ProgramError
 from nonna.programs.expressions import parameter_number, resolve
-from nonna.programs.jumps import MOST_JUMPS, Jump
+from nonna.programs.guarding import was_guarded
+from nonna.programs.jumps import MOST_JUMPS
 from nonna.programs.shifts import AXIS_OFFSETS, CODES, shift
 from nonna.wording.lengths import MM_PER_INCH
 
@@ -126,16 +127,13 @@ def run(
                 at = labels[block.jump.label]
             continue
         _run_block(block, state, drive)
-        if state.missed and state.missed[-1] == block.line and at < len(rows) and _guarded(rows[at].jump, state):
-            state.missed.pop()
+        if state.missed and state.missed[-1] == block.line:
+            begun = {state.skip + i: value for i, value in enumerate(state.began)}
+            if was_guarded(rows, at, labels, state.parameters, begun):
+                state.missed.pop()
         if state.ended:
             break
     return state
-
-
-def _guarded(jump: Jump | None, state: ControlState) -> bool:
-    """Whether a skip move that came to its end was meant to: a guarded approach, no search."""
-    return jump is not None and jump.guards(state.parameters, {state.skip + i: at for i, at in enumerate(state.began)})
 
 
 def _run_block(block: Block, state: ControlState, drive: Drive) -> None:
