@@ -5,8 +5,12 @@ from dataclasses import replace
 
 import pytest
 
+from nonna.bench.opening import prepared
+from nonna.bench.site import Site
+from nonna.bench.standin_jobs import job_of, measured
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
+from nonna.procedures.session import Session
 from nonna.programs.boxes import Box, entry
 from nonna.programs.drive import Trip
 from nonna.programs.errors import ProgramError
@@ -18,6 +22,7 @@ from nonna.standin.mill import Mill
 from nonna.standin.program_run import MachineStoppedError, run_program
 from nonna.standin.sheet_programs import SheetWish, prepare, readings, run
 from nonna.standin.truth import Body, make
+from nonna.standin.world import World
 from tests.examples import length_plan
 
 
@@ -63,6 +68,27 @@ def test_calibration_then_tools_finds_the_hidden_lengths(shop, machine, tools):
             hits += abs(length.value - truth.bodies[int(subject.id[1:])].length) <= length.estimate.expanded
     assert total == 36
     assert hits >= 32
+
+
+@pytest.mark.parametrize("temperature", [20.0, 24.0])
+def test_sheets_on_the_standin_find_the_hidden_lengths_in_a_warm_shop_too(shop, temperature):
+    """The master that is touched is as warm as the shop says: its growth must not end up in every tool."""
+    shop.change(("shop.json",), lambda old: {**old, "temperature_c": temperature})
+    site, errors, hits = Site.load(shop, "larch"), [], 0
+    for seed in range(300, 316):
+        world, truth = World.from_seed(seed), make(site.machine, list(site.tools), seed)
+
+        def found(name, subject, run, result, seed=seed, world=world, **setup):
+            session = Session(name, prepared(site, name, subject).bench).with_setup(**setup)
+            got = measured(replace(job_of(site, session), run=run, seed=seed), world)
+            return session.with_setup(**got.setup).take_all(got.readings, "stand-in", "2026-11-20T08:00:00+00:00").evaluate().quantity(result)  # fmt: skip
+
+        plane = found("setter-calibration", SETTER, seed, "trigger_plane_mm")
+        carried = {"trigger_plane_mm": plane.value, "trigger_plane_u_mm": plane.estimate.u, "trigger_plane_dof": None}
+        length = found("tool-length", tool(2), seed + 700, "length_mm", **carried)
+        errors.append(length.value - truth.bodies[2].length)
+        hits += abs(errors[-1]) <= length.estimate.expanded
+    assert hits >= 14 and abs(sum(errors)) / len(errors) < 0.0006
 
 
 def _document(procedure, setup, rows, used=None):

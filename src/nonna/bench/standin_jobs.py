@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from typing import TYPE_CHECKING
+from collections.abc import Callable, Mapping, Sequence
+from typing import TYPE_CHECKING, Any
 
 from nonna.bench import clock
 from nonna.bench.from_presetter import presetter_of, rests_on_presetter
 from nonna.bench.site import Site
 from nonna.errors import NonnaError
+from nonna.metrology.thermal import REFERENCE_C
 from nonna.procedures.session import Session
 from nonna.programs.writer import Writer
 from nonna.shop.subjects import SubjectKind
@@ -26,7 +27,9 @@ if TYPE_CHECKING:
 def job_of(site: Site, session: Session) -> SheetWish:
     """Return what the stand-in has to know of a sheet: papers and tables, never truths."""
     bench, found = session.bench, session.procedure
-    masters = [c.as_input() for c in site.shelf.masters if c.kind == "master-tool"]
+    temperature = float(bench.conditions.get("temperature_c", REFERENCE_C))
+    masters = {role: _as_warm(master, temperature) for role, master in bench.masters.items()}
+    shelf = [_as_warm(c.as_input(), temperature) for c in site.shelf.masters if c.kind == "master-tool"]
     slots = found.slots(bench)
     name, machine = session.name, site.machine
     if rests_on_presetter(found) and (there := presetter_of(site)) is not None:
@@ -34,12 +37,19 @@ def job_of(site: Site, session: Session) -> SheetWish:
     return SheetWish(
         procedure=name, machine=machine, tools=site.tools, seed=site.shop.standin_seed,
         run=clock.run_number(), subject=bench.subject, variant=bench.variant,
-        master=bench.masters.get(found.role) or (masters[0] if masters else None),
-        masters=bench.masters, trigger_plane_mm=bench.setup.number("trigger_plane_mm"),
+        master=masters.get(found.role) or (shelf[0] if shelf else None),
+        masters=masters, trigger_plane_mm=bench.setup.number("trigger_plane_mm"),
         counts=(sum(1 for s in slots if s.group in ("top", "touch")), 2),
         slots=tuple(s.fields for s in slots), setup=bench.setup, known=bench.known,
         writer=Writer(site.folder.templates()),
     )  # fmt: skip
+
+
+def _as_warm(master: Mapping[str, Any], temperature_c: float) -> dict[str, Any]:
+    """Return a master as large as it is at the machine's temperature: what is touched is not at 20 degrees."""
+    grown = 1.0 + float(master.get("cte_per_k") or 0.0) * (temperature_c - REFERENCE_C)
+    sizes = {name: float(master[name]) * grown for name in ("length_mm", "diameter_mm") if master.get(name) is not None}
+    return {**master, **sizes}
 
 
 def measured(job: SheetWish, world: World, watch: Callable[[int, int, float], None] | None = None) -> Measured:

@@ -31,7 +31,7 @@ ARM_MM = (
 )  #: about where the middle of the arm's stylus swings to: radius, distance from the spindle's face
 STYLUS_MM = 10.0  #: width of its cube
 CUT_MM, FACE_MM = 17.993, 96.412  #: radius and face of the test cut
-BALL_MM = 6.0
+BALL_MM, FOIL_U_MM = 6.0, 0.0005
 
 
 @dataclass(frozen=True, slots=True)
@@ -156,7 +156,8 @@ def _on_master(run: _Run) -> tuple[Rows, dict[str, float]]:
     if not master.get("diameter_mm"):
         raise NonnaError("missing-field", "The master has no diameter on its card.", "masters.master")
     foil, off = 0.05, 0.008 * math.cos(run.truth.phase)
-    real = {"x": 0.5 * _true_diameter(run, master) + foil, "z": FACE_MM + foil}
+    thick = foil + float(np.random.default_rng([run.world.seed, 56]).normal(0.0, FOIL_U_MM))
+    real = {"x": 0.5 * _true_diameter(run, master) + thick, "z": FACE_MM + thick}
     rows = []
     for slot in run.job.slots:
         axis = str(slot["axis"])
@@ -164,7 +165,7 @@ def _on_master(run: _Run) -> tuple[Rows, dict[str, float]]:
         rows.append({**slot, "position_mm": run.touched(axis, real[axis] + side - run.truth.reference[axis])})
     return rows, {
         "feeler_mm": foil,
-        "feeler_u_mm": 0.0005,
+        "feeler_u_mm": FOIL_U_MM,
         "face_mm": round(FACE_MM + run.scatter(0.001), 3),
         "face_u_mm": 0.001,
     }
