@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Container, Sequence
 
 from PySide6.QtCore import QSortFilterProxyModel
 
@@ -12,14 +12,16 @@ from nonna.desk.cells import CellModel, Index
 class SearchedModel(CellModel):
     """Cells whose rows can be found by words."""
 
-    def searched(self, row: int) -> str:
-        """Return what a row is found by, in small letters."""
+    def searched(self) -> Sequence[str]:
+        """Return what each row is found by, in small letters."""
         raise NotImplementedError
 
-    def sieve(self, text: str) -> Callable[[int], bool]:
-        """Return what says whether a row stays in sight."""
-        wanted = text.lower().split()
-        return lambda row: all(word in self.searched(row) for word in wanted)
+    def sieve(self, text: str) -> Container[int]:
+        """Return the rows that stay in sight."""
+        words, kept = text.lower().split(), range(self.rowCount())
+        if not words:
+            return kept
+        return {row for row, found_by in enumerate(self.searched()) if all(map(found_by.__contains__, words))}
 
 
 class WordFilter(QSortFilterProxyModel):
@@ -28,19 +30,25 @@ class WordFilter(QSortFilterProxyModel):
     def __init__(self, rows: SearchedModel) -> None:
         super().__init__()
         self._rows = rows
-        self._text, self._keeps = "", rows.sieve("")
+        self._text = ""
+        self._kept: Container[int] = rows.sieve("")
+        rows.modelReset.connect(self._sift)  # before the rows are asked for anew: it was connected first
         self.setDynamicSortFilter(False)  # marks and results change cells, never what a row is found by
         self.setSourceModel(rows)
 
     def show_filter(self, text: str) -> None:
         """Keep the rows that hold every word typed."""
         if text != self._text:
-            self._text, self._keeps = text, self._rows.sieve(text)
+            self._text = text
+            self._sift()
             self.invalidate()  # at once: row by row, a long list takes seconds
 
     def filterAcceptsRow(self, row: int, parent: Index) -> bool:
         """Say whether a row stays in sight."""
-        return self._keeps(row)
+        return row in self._kept
+
+    def _sift(self) -> None:
+        self._kept = self._rows.sieve(self._text)
 
     def behind(self, row: int) -> int:
         """Return the row of the list behind one that is in sight."""

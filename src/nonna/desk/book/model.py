@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import QModelIndex
 
 from nonna.desk.cells import Cell, Index
@@ -32,7 +34,7 @@ class BookModel(SearchedModel):
         super().__init__()
         self._entries: tuple[Entry, ...] = ()
         self._units = Units.MM
-        self._haystacks: dict[int, str] = {}
+        self._haystacks: list[str] = []
         self._words: dict[int, tuple[str, ...]] = {}
         self._station = ""
 
@@ -40,14 +42,14 @@ class BookModel(SearchedModel):
         """Take the ledger's entries. Parameters: station, the one shown: what is of another says so."""
         self.beginResetModel()
         self._entries, self._units, self._words, self._station = entries[::-1], units, {}, station
-        self._haystacks = {}
+        self._haystacks = []
         self.endResetModel()
 
-    def searched(self, row: int) -> str:
-        """Return what a record is found by."""
-        if row not in self._haystacks:
-            self._haystacks[row] = _searched(self._entries[row])
-        return self._haystacks[row]
+    def searched(self) -> Sequence[str]:
+        """Return what each record is found by, put together when first asked for."""
+        if not self._haystacks:
+            self._haystacks = [_searched(entry) for entry in self._entries]
+        return self._haystacks
 
     def entry(self, row: int) -> Entry:
         """Return the entry of a row."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Mapping
+from collections.abc import Collection, Container, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -80,14 +80,16 @@ class ToolModel(SearchedModel):
         if self._rows:
             self.dataChanged.emit(self.index(0, 0), self.index(len(self._rows) - 1, len(self.HEADERS) - 1))
 
-    def searched(self, row: int) -> str:
-        """Return what a tool is found by."""
-        return self._haystacks[row]
+    def searched(self) -> Sequence[str]:
+        """Return what each tool is found by."""
+        return self._haystacks
 
-    def sieve(self, text: str) -> Callable[[int], bool]:
+    def sieve(self, text: str) -> Container[int]:
         """Leave rows that hold every word typed, or the tools of a range such as ``2-9, 14``."""
         numbers = numbers_in(text)
-        return super().sieve(text) if numbers is None else lambda row: self._rows[row].number in numbers
+        if numbers is None:
+            return super().sieve(text)
+        return {row for row, tool in enumerate(self._rows) if tool.number in numbers}
 
     def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
         """How many tools."""
