@@ -68,6 +68,7 @@ def _standin() -> str:
 STALL = (
     "import sys, time\n"
     "from pathlib import Path\n"
+    "import nonna.desk\n"
     "from PySide6.QtCore import QTimer\n"
     "from PySide6.QtWidgets import QApplication\n"
     "from nonna.desk.making import make_window\n"

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
 
@@ -36,11 +35,9 @@ def complete(window: DeskWindow) -> None:
     window.load_behind(Work(lambda _: warm_up(folder, station), window))
 
 
-def load_pages(window: DeskWindow, then: Callable[[], object]) -> None:
-    """Load the pages between events, then have sheets ready and do what needs what was loaded."""
-    loader = PageLoader(window)
-    loader.done.connect(window.sheets.make_ready)
-    loader.done.connect(then)
+def load_pages(window: DeskWindow) -> None:
+    """Load the pages between events, then have sheets ready."""
+    PageLoader(window).done.connect(window.sheets.make_ready)
 
 
 def _asked(window: DeskWindow, do: str, checked: bool = False) -> None:

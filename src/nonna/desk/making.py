@@ -37,5 +37,6 @@ def make_window(folder: ShopFiles, settings: DeskSettings) -> DeskWindow:
     window.places.card_put_asked.connect(lambda group, card: command_actions.put_card(window, group, card))
     window.places.recall_asked.connect(lambda id_, name: command_actions.recall(window, id_, name))
     window.places.tray_asked.connect(lambda wish: tray_actions.asked(window, wish))
-    window.ready.connect(lambda: after_paint.load_pages(window, lambda: command_actions.tell_of_drafts(window)))
+    window.ready.connect(lambda: after_paint.load_pages(window))
+    window.ready.connect(lambda: command_actions.tell_of_drafts(window))
     return window

@@ -88,5 +88,4 @@ def _loads() -> Iterator[object]:
 def pages() -> list[str]:
     """Return the modules of all that the desk can show."""
     found = (module.name for module in walk_packages(nonna.desk.__path__, "nonna.desk."))
-    names = [name for name in found if name not in _NEVER_SHOWN]
-    return sorted(names, key=lambda name: name.endswith("_actions"))  # last: in one go they would load all the rest
+    return [name for name in found if name not in _NEVER_SHOWN]
