@@ -10,7 +10,7 @@ import gc
 
 from PySide6.QtCore import QObject, QTimer
 
-FIRST_MS, EVERY_MS = 3000, 400  #: until the window has loaded what stays nothing is garbage, and looking takes long
+EVERY_MS = 400
 _HELD = "_nonna_collector"
 
 
@@ -23,12 +23,11 @@ class Collector(QObject):
         gc.disable()
         self._timer = QTimer(self)
         self._timer.timeout.connect(self.collect_what_is_due)
-        self._timer.start(FIRST_MS)
+        self._timer.start(EVERY_MS)
 
     def collect_what_is_due(self) -> None:
         """Collect what Python would have collected by now; whoever switched Python's own collecting on is overruled."""
         gc.disable()
-        self._timer.setInterval(EVERY_MS)
         for generation, (count, threshold) in reversed(
             list(enumerate(zip(gc.get_count(), self._thresholds, strict=True)))
         ):

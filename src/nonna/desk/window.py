@@ -391,7 +391,7 @@ class DeskWindow(QMainWindow):
         if wish is not None:
             wish()
         spare_what_stays()
-        next_turn(self, lambda: self.ready.emit())  # what is then loaded is a turn of its own
+        self.ready.emit()
 
     def measure(self, subjects: tuple[Subject, ...]) -> None:
         """Measure tools one after another, each on its sheet."""
