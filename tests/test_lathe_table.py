@@ -21,7 +21,7 @@ from nonna.desk.do import Do
 from nonna.desk.machine_results import read_results
 from nonna.desk.offsets_dialog import OffsetsDialog
 from nonna.errors import NonnaError
-from nonna.programs.results import from_csv, from_json, from_log, readings_by_tool
+from nonna.programs.results import by_tool, from_csv, from_json, from_log, readings_by_tool
 from nonna.shop.csv_rows import open_csv
 from nonna.shop.subjects import ARM, REFERENCE_TOOL, tool
 from nonna.standin.world import World
@@ -161,6 +161,7 @@ def test_results_of_a_machine_name_their_axis():
     assert plain(from_log("T3 X 7.1 Z 188.2\nnoise\n", "T{tool} X {x} Z {z}")) == {3: [("x", 7.1), ("z", 188.2)]}
     assert plain(from_log("T3 X=7.1\nT3 Z=188,2", "T{tool} {axis}={value}")) == {3: [("x", 7.1), ("z", 188.2)]}
     assert plain(from_json(b'[{"tool": 3, "axis": "x", "position_mm": 7.1}]')) == {3: [("x", 7.1)]}
+    assert by_tool(from_csv(csv)) == {3: [188.2]}  # what X showed is no length on a mill
     with pytest.raises(NonnaError, match="which axis"):
         readings_by_tool(from_csv(b"tool,position_mm\n3,7.1\n"))
     with pytest.raises(NonnaError, match="axis: x or z"):

@@ -48,7 +48,10 @@ def _ask_pattern(window: DeskWindow, path: Path) -> None:
             "How does a line of this log read? {tool}, {axis} and {value}, or {tool}, {x} and {z}; {skip} is anything."
         )
         usual = "T{tool} {skip} {axis}{value}"
-        kept = kept if "{x}" in kept or "{axis}" in kept else usual
+    if (
+        "{x}" in kept or "{axis}" in kept
+    ) is not window.tools.controller.by_program:  # it was another kind of machine's
+        kept = usual
     dialog = NoteDialog(words, usual, window)
     dialog.line.setText(kept)
     dialog.given.connect(lambda pattern: read_results(window, path, pattern))

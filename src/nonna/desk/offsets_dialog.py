@@ -32,7 +32,7 @@ class OffsetsDialog(QDialog):
         column.setSpacing(8)
         column.addWidget(label(self.tr("Measured offsets, old and new"), "title"))
         words = self.tr(
-            "What differs by more than its doubt. A new edge begins without wear; where parts found wear on the same edge, "
+            "What differs by more than its doubt. A new edge begins without wear; where wear stands beside the same edge, "
             "table and wear stay together as they are."
             if changes
             else "The table holds, within the doubt, what was measured last of every tip that holds. Nothing to write."
@@ -77,7 +77,7 @@ def _cells(change: OffsetChange, shows: str, units: Units) -> tuple[Cell, ...]:
 def _wear_words(change: OffsetChange, units: Units) -> str:
     if not change.wear:
         return "none"
-    return small(change.wear, units, sign=True) + (", becomes 0" if change.writes else " found on parts: both stay")
+    return small(change.wear, units, sign=True) + (", becomes 0" if change.writes else " on the same edge: both stay")
 
 
 def show_offsets(window: DeskWindow) -> None:

@@ -65,10 +65,11 @@ def from_json(data: bytes) -> tuple[Touched, ...]:
 
 
 def by_tool(touches: Sequence[Touched]) -> dict[int, list[float]]:
-    """Return the positions of each tool, in the order they came."""
+    """Return the positions along Z of each tool, in the order they came."""
     found: dict[int, list[float]] = {}
     for touch in touches:
-        found.setdefault(touch.tool, []).append(touch.position_mm)
+        if touch.axis in ("", "z"):  # what another axis showed is no length
+            found.setdefault(touch.tool, []).append(touch.position_mm)
     return found
 
 

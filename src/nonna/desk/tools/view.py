@@ -191,7 +191,7 @@ class ToolsView(QWidget):
         self.show_tray()
 
     def show_tray(self) -> None:
-        """Come back to it."""
+        """Come back to the tray."""
         self._pages.setCurrentIndex(0)
         self.table.setFocus()
 

@@ -33,7 +33,7 @@ def tool_fields(machine: Machine | None) -> ToolFields:
             "wear_x_mm": "{unit}, more makes a diameter larger", "wear_z_mm": "{unit}", "corner_radius_mm": "{unit}",
             "diameter_mm": "{unit}, or of the bar or drill",
         },
-        new={"kind": "turning-tool", "material": "carbide"},
+        new={"kind": "turning-tool"},
         from_kind={"edge": dict.fromkeys(_ON_THE_LINE, "drill")},
         hint="Station, kind and shank are enough; which way it cuts and about its offsets before a program touches it on the arm.",
     )  # fmt: skip
