@@ -28,6 +28,7 @@ class Wardrobe(QObject):
         self._roots: list[QWidget] = []
         self._waiting: deque[QWidget] = deque()  #: whole roots
         self._pieces: Iterator[QWidget] = iter(())  #: of the root that is being dressed
+        self._held: list[QWidget] = []  #: windows that are painted once they are dressed, one a turn
         self._timer = QTimer(self)
         self._timer.setInterval(0)
         self._timer.timeout.connect(self._go_on)
@@ -54,13 +55,21 @@ class Wardrobe(QObject):
         self._timer.start()
 
     def change(self) -> None:
-        """Take on another theme everywhere: what is seen first, the rest between events."""
+        """Take on another theme everywhere: what is seen first, window by window, the rest between events."""
+        self._release()
         self._roots = [r for r in self._roots if isValid(r)]
-        self._waiting = deque(sorted(self._roots, key=lambda root: not root.isVisible()))
+        windows = [w for w in dict.fromkeys(root.window() for root in self._roots) if w.isVisible()]
+        windows.sort(key=lambda window: not window.isActiveWindow())
+
+        def turn_of(root: QWidget) -> int:
+            return windows.index(root.window()) if root.isVisible() else len(windows)
+
+        self._waiting = deque(sorted(self._roots, key=turn_of))
         self._pieces = iter(())
         self._timer.start()
-        for root in self._roots:
-            root.update()
+        self._held = windows
+        for window in windows:  # two painted in one turn, and half dressed, would hold the keyboard up
+            window.setUpdatesEnabled(False)
 
     @property
     def busy(self) -> bool:
@@ -75,12 +84,32 @@ class Wardrobe(QObject):
         while time.perf_counter() - begun < SLICE_S:
             piece = next(self._pieces, None)
             if piece is not None:
-                self._worn(piece)
-            elif self._waiting:
-                self._pieces = pieces(self._waiting.popleft())
-            else:
+                self._put_on(piece)
+            elif not self._waiting:
                 self._timer.stop()
+                self._release()
                 return
+            else:
+                root = self._waiting.popleft()
+                self._pieces = pieces(root)
+                if isValid(root) and self._held and not (root.isVisible() and root.window() is self._held[0]):
+                    self._release(1)
+                    return
+
+    def _put_on(self, piece: QWidget) -> None:
+        try:
+            self._worn(piece)
+        except BaseException:
+            self._release()  # half dressed is better than never painted again
+            raise
+
+    def _release(self, number: int | None = None) -> None:
+        """Paint again what has been held for being dressed, the first ones or all."""
+        for window in self._held[:number]:
+            if isValid(window):
+                window.setUpdatesEnabled(True)
+                window.repaint()  # a wish to be painted from before was lost while held: an update would wait for it
+        self._held = self._held[number:] if number is not None else []
 
 
 def pieces(root: QWidget) -> Iterator[QWidget]:
