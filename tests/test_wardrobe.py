@@ -1,10 +1,13 @@
 """Another theme: window after window, each painted once and dressed, and never left unpainted."""
 
 import pytest
-from PySide6.QtCore import QEvent, QObject
+from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QLineEdit, QWidget
 
+from nonna.desk.look import style
 from nonna.desk.look.wardrobe import Wardrobe
+from tests.test_desk import PATIENCE, desk, hands  # noqa: F401 - fixtures
 
 
 class Strokes(QObject):
@@ -79,3 +82,20 @@ def test_a_window_that_goes_or_cannot_be_dressed_leaves_none_unpainted(qtbot, qa
     qtbot.waitUntil(lambda: not wardrobe.busy, timeout=120_000)
     assert both[0].updatesEnabled()
     assert both[1].updatesEnabled()
+
+
+@pytest.mark.parametrize("place", [Qt.Key.Key_F2, Qt.Key.Key_F3, Qt.Key.Key_F4], ids=["loop", "tools", "book"])
+def test_what_stands_on_the_screen_is_what_a_fresh_window_would_show(desk, hands, qtbot, place):  # noqa: F811
+    hands.press(place)
+    for _ in range(2):  # to dark, and back
+        desk.show_theme()
+        qtbot.waitUntil(style.settled, timeout=PATIENCE)
+        qtbot.waitUntil(lambda: on_screen(desk) == as_drawn(desk), timeout=PATIENCE)
+
+
+def on_screen(window):
+    return window.screen().grabWindow(window.winId()).toImage().convertToFormat(QImage.Format.Format_RGB32)
+
+
+def as_drawn(window):
+    return window.grab().toImage().convertToFormat(QImage.Format.Format_RGB32)

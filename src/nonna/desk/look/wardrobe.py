@@ -29,6 +29,7 @@ class Wardrobe(QObject):
         self._waiting: deque[QWidget] = deque()  #: whole roots
         self._pieces: Iterator[QWidget] = iter(())  #: of the root that is being dressed
         self._held: list[QWidget] = []  #: windows that are painted once they are dressed, one a turn
+        self._dressed = False  #: the first of them
         self._timer = QTimer(self)
         self._timer.setInterval(0)
         self._timer.timeout.connect(self._go_on)
@@ -80,20 +81,25 @@ class Wardrobe(QObject):
         self._roots = [r for r in self._roots if isValid(r) and r is not root] + [root]
 
     def _go_on(self) -> None:
+        if self._dressed:
+            self._release(1)
+            return
         begun = time.perf_counter()
         while time.perf_counter() - begun < SLICE_S:
             piece = next(self._pieces, None)
             if piece is not None:
                 self._put_on(piece)
+            elif self._held and not self._waiting:
+                self._dressed = True
+                return
             elif not self._waiting:
                 self._timer.stop()
-                self._release()
                 return
             else:
                 root = self._waiting.popleft()
                 self._pieces = pieces(root)
                 if isValid(root) and self._held and not (root.isVisible() and root.window() is self._held[0]):
-                    self._release(1)
+                    self._dressed = True
                     return
 
     def _put_on(self, piece: QWidget) -> None:
@@ -110,6 +116,7 @@ class Wardrobe(QObject):
                 window.setUpdatesEnabled(True)
                 window.repaint()  # a wish to be painted from before was lost while held: an update would wait for it
         self._held = self._held[number:] if number is not None else []
+        self._dressed = False
 
 
 def pieces(root: QWidget) -> Iterator[QWidget]:
