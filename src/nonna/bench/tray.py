@@ -147,15 +147,12 @@ class Tray:
         return made
 
 
-def numbers_in(text: str) -> frozenset[int] | None:
-    """Return the tools that a range such as ``2-9, 14`` or ``T3`` names, None where the text is no range."""
+def numbers_in(text: str) -> tuple[range, ...] | None:
+    """Return the numbers that a text such as ``2-9, 14`` or ``T3`` names, None where it names none."""
     if not re.fullmatch(r"\s*[tT]?\d+\s*(?:-\s*[tT]?\d+\s*)?(?:,\s*[tT]?\d+\s*(?:-\s*[tT]?\d+\s*)?)*", text):
         return None
-    found: set[int] = set()
-    for part in text.split(","):
-        ends = [int(n) for n in re.findall(r"\d{1,7}", part)]
-        found |= set(range(ends[0], min(ends[-1], ends[0] + 1_000_000) + 1))
-    return frozenset(found)
+    ends = ([int(n) for n in re.findall(r"\d{1,7}", part)] for part in text.split(","))
+    return tuple(range(pair[0], pair[-1] + 1) for pair in ends)
 
 
 def tolerance_of(results: HeldResults) -> float:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Container, Sequence
+from collections.abc import Collection, Container, Sequence
 
 from PySide6.QtCore import QSortFilterProxyModel
 
@@ -18,10 +18,11 @@ class SearchedModel(CellModel):
 
     def sieve(self, text: str) -> Container[int]:
         """Return the rows that stay in sight."""
-        words, kept = text.lower().split(), range(self.rowCount())
-        if not words:
-            return kept
-        return {row for row, found_by in enumerate(self.searched()) if all(map(found_by.__contains__, words))}
+        kept: Collection[int] = range(self.rowCount())
+        found_by = self.searched() if text.strip() else ()
+        for word in text.lower().split():  # word by word: a plain ``in`` is several times as fast as ``all`` of them
+            kept = {row for row in kept if word in found_by[row]}
+        return kept
 
 
 class WordFilter(QSortFilterProxyModel):

@@ -86,10 +86,10 @@ class ToolModel(SearchedModel):
 
     def sieve(self, text: str) -> Container[int]:
         """Leave rows that hold every word typed, or the tools of a range such as ``2-9, 14``."""
-        numbers = numbers_in(text)
-        if numbers is None:
+        spans = numbers_in(text)
+        if spans is None:
             return super().sieve(text)
-        return {row for row, tool in enumerate(self._rows) if tool.number in numbers}
+        return {row for row, tool in enumerate(self._rows) for span in spans if tool.number in span}
 
     def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
         """How many tools."""
