@@ -6,7 +6,7 @@ import logging
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from nonna import plugged
 from nonna.bench.drafts import left_behind
@@ -14,9 +14,8 @@ from nonna.bench.record_body import withdrawal
 from nonna.bench.shelving import CERTIFIED, cards, follows, put
 from nonna.bench.site import Site
 from nonna.bench.weakest import doubts
-from nonna.desk import helping, keeping, menu, settings_actions
+from nonna.desk import keeping, menu, settings_actions
 from nonna.desk import tray_actions as tray
-from nonna.desk.asking_machine import ask_machine
 from nonna.desk.choices import EVENT, PAGE, SERVICE, SHEET, choices
 from nonna.desk.do import Do
 from nonna.desk.event_signing import log_event, sign
@@ -31,11 +30,17 @@ from nonna.desk.turns import next_turn
 from nonna.desk.wear_dialog import show_wear
 from nonna.desk.window import DeskWindow
 from nonna.desk.work import Task, Work
+from nonna.later import later
 from nonna.procedures.listing import PROCEDURES
 from nonna.shop.judge import NextJob
 from nonna.shop.loop import LinkSort
 from nonna.shop.subjects import ANY, DAILY_CHECK, STATION, Subject, master
 from nonna.stations.kind import event_words
+
+if TYPE_CHECKING:
+    from nonna.desk import asking_machine, helping
+else:  # half of what commands load, and the window stands still meanwhile
+    asking_machine, helping = later("nonna.desk.asking_machine"), later("nonna.desk.helping")
 
 _OPERATOR, _MACHINE = "operator:", "machine:"
 
@@ -58,7 +63,7 @@ def carry_out(window: DeskWindow, do: Do) -> None:
         Do.ROUND: window.start_round, Do.DAILY: lambda: daily(window),
         Do.BENCH_LIST: lambda: ask_bench_list(window), Do.LABELS: lambda: ask_labels(window), Do.POCKETS: lambda: ask_pockets(window), Do.HIDE_FAULT: lambda: hide_fault(window),
         Do.SHOW_FAULT: lambda: show_fault(window), Do.INDICATOR: lambda: ask_indicator(window),
-        Do.WHAT_IF: lambda: what_if(window), Do.ASK_MACHINE: lambda: ask_machine(window), Do.WEAR: lambda: show_wear(window), Do.MACHINE: lambda: choose_machine(window),
+        Do.WHAT_IF: lambda: what_if(window), Do.ASK_MACHINE: lambda: asking_machine.ask_machine(window), Do.WEAR: lambda: show_wear(window), Do.MACHINE: lambda: choose_machine(window),
         Do.UNITS: window.show_units, Do.THEME: window.show_theme, Do.FIND: lambda: find(window),
         Do.OPERATOR: lambda: choose_operator(window), Do.OPEN_SHOP: lambda: choose_shop(window),
         Do.CERTIFICATE: lambda: _certificate(window), Do.WRITE_TABLE: lambda: _write_table(window),

@@ -11,6 +11,7 @@ import gc
 from PySide6.QtCore import QObject, QTimer
 
 EVERY_MS = 400
+LOADED_BY = 12  #: looks
 _HELD = "_nonna_collector"
 
 
@@ -20,6 +21,7 @@ class Collector(QObject):
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         self._thresholds = gc.get_threshold()
+        self._looks = 0
         gc.disable()
         self._timer = QTimer(self)
         self._timer.timeout.connect(self.collect_what_is_due)
@@ -28,6 +30,9 @@ class Collector(QObject):
     def collect_what_is_due(self) -> None:
         """Collect what Python would have collected by now; whoever switched Python's own collecting on is overruled."""
         gc.disable()
+        self._looks += 1
+        if not gc.get_freeze_count() and self._looks < LOADED_BY:
+            return  # all there is has just been loaded and stays; going through it takes 30 ms, twice
         for generation, (count, threshold) in reversed(
             list(enumerate(zip(gc.get_count(), self._thresholds, strict=True)))
         ):

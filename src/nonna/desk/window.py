@@ -386,12 +386,12 @@ class DeskWindow(QMainWindow):
         self.site = site
         self._remember(site)
         self.tell("", "plain")
-        self.look_again()  # the first picture was made of a glance
         wish, self._wish = self._wish, None
         if wish is not None:
             wish()
         spare_what_stays()
         self.ready.emit()
+        self.look_again()  # the first picture was made of a glance; last, or its worker would be in the way of the rest
 
     def measure(self, subjects: tuple[Subject, ...]) -> None:
         """Measure tools one after another, each on its sheet."""
