@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from benchmarks.opened import desk, until
 
-TIMES = 6
+TIMES = 15  #: the first few come while the pages are still being loaded
 
 
 def figures() -> Iterator[str]:
