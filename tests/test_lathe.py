@@ -401,3 +401,19 @@ def test_a_reference_tool_on_a_master_covers(known):
         found = got(IN_CHUCK, rows, **more)["results"]["offset_x_mm"]
         hits += abs(found["value"] - 2 * true) <= found["U"]
     assert 0.93 <= hits / trials <= 0.97
+
+
+def test_a_test_cut_covers_with_the_readings_its_sheet_asks():
+    """What a micrometer of 1 um hides, and its own error, each three times measured; the cut itself is as shown."""
+    wanted = procedure("lathe-offset-cut").slots(Bench())
+    (touches,) = {sum(slot.fields["axis"] == axis for slot in wanted) for axis in "xz"}
+    dice, hits, trials = np.random.default_rng(72), 0, 1500
+    for _ in range(trials):
+        off = float(dice.uniform(-0.002, 0.002))
+        rows = [
+            {"axis": "x", "value_mm": round(44.0 + off + float(dice.normal(0.0, 0.0007)), 3)} for _ in range(touches)
+        ]
+        setup = {"machine_x_mm": 120.0, "indicator": {"resolution_mm": 0.001, "mpe_mm": 0.002}}
+        found = got(CUT | {"setup": setup}, rows)["results"]["offset_x_mm"]
+        hits += abs(found["value"] + 76.0) <= found["U"]
+    assert 0.94 <= hits / trials <= 0.96

@@ -76,14 +76,11 @@ def test_the_lathe_joins_the_demo_with_a_believable_history(shop):
 
 
 def test_the_reference_tool_may_come_from_a_master_in_the_chuck_and_the_arm_takes_the_newest(willow):
-    cut = signed(willow, "lathe-offset-cut", REFERENCE_TOOL)
+    signed(willow, "lathe-offset-cut", REFERENCE_TOOL)
     on_master = signed(willow, "lathe-offset-master", REFERENCE_TOOL)
     truth = LatheTruth.of(3)
     x = on_master.quantity("offset_x_mm")
-    assert (
-        abs(x.value / 2.0 - truth.reference["x"]) < 0.004
-        and x.estimate.expanded < cut.quantity("offset_x_mm").estimate.expanded
-    )
+    assert abs(x.value / 2.0 - truth.reference["x"]) < 0.004
     setup = open_sheet(willow, "lathe-arm", ARM).bench.setup
     assert setup["reference_x_mm"] == x.value and setup["reference_z_mm"] == on_master.quantity("offset_z_mm").value
     states = {s.link.key: s for s in read_state(willow.folder, station="willow").links}

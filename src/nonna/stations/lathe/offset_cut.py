@@ -19,7 +19,7 @@ from nonna.procedures.telling import saying
 from nonna.shop.strict_model import NotNegative, Number, Strict
 from nonna.wording.lengths import Units
 
-TOUCHES = 2
+TOUCHES = 3  #: with two, what a display of 1 µm hides would be taken for a scatter of one degree of freedom
 said = saying("lathe-offset-cut")
 SENTENCES = {
     "found": "{axis} offset of the reference tool {value:length}, ± {U:small}.",
@@ -116,7 +116,7 @@ class OffsetCut(Procedure):
         )
 
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
-        """The diameter twice, the face twice."""
+        """The diameter and the face, each three times."""
         del bench
         return tuple(
             Slot({"axis": axis}, f"{axis.upper()} {i + 1}/{TOUCHES}", prompt, axis)
@@ -129,8 +129,8 @@ class OffsetCut(Procedure):
         del bench
         return (
             Step("Doors shut, full chuck pressure: turn a short step, note machine X (F9), leave X where it is"),
-            Step("Spindle stopped: measure the diameter twice, turned a quarter", "x"),
-            Step("Face lightly, note machine Z (F9); measure where the face lies", "z"),
+            Step("Spindle stopped: measure the diameter three times, turned a third each time", "x"),
+            Step("Face lightly, note machine Z (F9); measure where the face lies, three times", "z"),
             Step("Sign"),
         )
 
