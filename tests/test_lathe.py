@@ -15,7 +15,7 @@ from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.sheet import Bench
 from nonna.shop.subjects import Subject
 from nonna.stations.kind import kind_of
-from tests.examples import ARM, CHUCK, CUT, IN_CHUCK, LATHE_RING, PART, TIP
+from tests.examples import ARM, CHUCK, CUT, FINE, IN_CHUCK, LATHE_RING, PART, TIP
 
 ALL = (CUT, IN_CHUCK, ARM, TIP, LATHE_RING, PART, CHUCK)
 
@@ -81,6 +81,48 @@ def test_a_tip_by_hand():
     other = got(TIP, same_plane=False)["results"]["change_x_mm"]
     assert other["u"] == pytest.approx(math.sqrt(u**2 + s["expected_x_u_mm"] ** 2 + s["plane_x_u_mm"] ** 2))
     assert got(TIP, limit_mm=0.001)["verdict"] == "fail"
+
+
+FLANKS = TIP | {
+    "setup": TIP["setup"] | {"plane_minus_z_mm": 21.4, "plane_minus_z_u_mm": 0.0014, "expected_z_mm": 43.93},
+    "readings": [r for r in TIP["readings"] if r["axis"] == "x"]
+    + [{"axis": "z", "face": face, "position_mm": at + n} for face, at in (("+z", -8.5), ("-z", -26.6)) for n in FINE[:3]],
+}  # fmt: skip
+
+
+def test_z_of_a_driven_tool_is_its_axis_half_way_between_its_flanks():
+    found = got(FLANKS)
+    s, z = (
+        FLANKS["setup"],
+        {
+            face: np.array([r["position_mm"] for r in FLANKS["readings"] if r.get("face") == face])
+            for face in ("+z", "-z")
+        },
+    )
+    axis = (s["plane_z_mm"] + s["plane_minus_z_mm"]) / 2 - (z["+z"].mean() + z["-z"].mean()) / 2
+    scatter = math.sqrt(sum(((v - v.mean()) ** 2).sum() for v in z.values()) / 4 / 6)  # pooled, on the mean of six
+    offset, change = found["results"]["offset_z_mm"], found["results"]["change_z_mm"]
+    assert offset["value"] == pytest.approx(axis)
+    assert offset["u"] == pytest.approx(math.hypot(scatter, (s["plane_z_u_mm"] + s["plane_minus_z_u_mm"]) / 2))
+    assert change["value"] == pytest.approx(axis - s["expected_z_mm"])
+    assert change["u"] == pytest.approx(math.hypot(scatter, s["expected_z_u_mm"]))  # the planes cancel
+    across = z["+z"].mean() - z["-z"].mean() - (s["plane_z_mm"] - s["plane_minus_z_mm"])
+    assert any(f"across them it is {across:.4f} mm" in words for words in found["advice"])
+    assert got(FLANKS, x_shows="radius")["results"]["offset_z_mm"]["value"] == offset["value"]
+
+
+@pytest.mark.parametrize(
+    ("rows", "code", "where"),
+    [
+        ([{"axis": "z", "face": "+z", "position_mm": -8.5}] * 2, "too-few-readings", "readings"),
+        ([{"axis": "z", "face": "+z", "position_mm": -8.5}, {"axis": "z", "position_mm": -26.6}], "missing-field", "readings[1].face"),
+        ([{"axis": "x", "face": "-z", "position_mm": 132.5}], "unknown-field", "readings[0].face"),
+    ],
+)  # fmt: skip
+def test_half_a_pair_of_flanks_is_refused_with_its_place(rows, code, where):
+    with pytest.raises(NonnaError) as refused:
+        got(FLANKS, rows, resolution_mm=0.001)
+    assert (refused.value.code, refused.value.where) == (code, where)
 
 
 def test_a_drill_takes_x_from_the_centre_line():

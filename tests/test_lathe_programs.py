@@ -180,6 +180,8 @@ def test_there_are_enough_of_both():
         ({"edge": ""}, "which way it cuts"),
         ({"edge": "inside-away"}, "cannot come to the chuck's side"),
         ({"offset_x_mm": None}, "offsets have to be known"),
+        ({"edge": "axial"}, "a tooth is turned to the face by hand"),
+        ({"edge": "radial"}, "a tooth is turned to the face by hand"),
     ],
 )
 def test_a_tip_that_no_program_may_set_is_refused_in_words(change, words):

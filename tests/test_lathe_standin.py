@@ -30,7 +30,7 @@ from nonna.procedures.telling import words_of
 from nonna.shop.subjects import ARM, CHUCK, PART, PROBE, REFERENCE_TOOL, STATION, tool
 from nonna.standin.world import World
 from nonna.stations.lathe.batch import BREAK_MM, Batch
-from nonna.stations.lathe.standin import LatheTruth, measure
+from nonna.stations.lathe.standin import LatheTruth, measure, tip_offsets
 from nonna.wording.lengths import Units
 from tests.test_desk import desk, hands, shown_dialog, shown_text  # noqa: F401
 
@@ -414,6 +414,53 @@ def test_the_centre_line_is_covered(history):
         found = swept(rows, **(known if history else {"repeatability_mm": None})).quantity("centre_line_x_mm")
         inside += abs(found.value - (2.0 * x + 125.9)) <= found.estimate.expanded
     assert 0.94 <= inside / trials <= 0.96
+
+
+@pytest.mark.parametrize("shows", ["diameter", "radius"])
+def test_driven_tools_in_axial_and_radial_holders_are_found_where_they_are(shop, shows):
+    driven = {"kind": "end-mill", "diameter_mm": 10.0, "flutes": 3}
+    rows = [{"number": 2, "edge": "axial", **driven}, {"number": 4, "edge": "radial", **driven}]
+    shop.change(("tools", "willow.json"), lambda old: {**old, "tools": old["tools"] + rows})
+    shop.change(("machines", "willow.json"), lambda old: {**old, "x_shows": shows})
+    factor, hits = real_per_shown("x", shows), []
+    for seed in range(60, 68):
+        world, truth = World.from_seed(seed), LatheTruth.of(seed)
+        for name, subject in (
+            ("lathe-centre", STATION), ("lathe-offset-cut", REFERENCE_TOOL), ("repeatability", ARM), ("lathe-arm", ARM),
+        ):  # fmt: skip
+            signed(Site.load(shop, "willow"), name, subject, seed=seed)
+        site = Site.load(shop, "willow")
+        own = {t.number: tip_offsets(t, truth, world) for t in site.tools}
+        assert own[2]["x"] == truth.centre["x"]
+        for number in (2, 4):
+            limit = {"limit_mm": None}  # each seed is another machine
+            session, _, result = measured(site, "lathe-tip", tool(number), seed=seed, **limit)
+            asked = [slot.get("face", slot["axis"]) for slot in job_of(site, session).slots]
+            assert asked == (["z", "z"] if number == 2 else ["x", "x", "+z", "+z", "-z", "-z"])
+            for axis, f in (("x", factor), ("z", 1.0)):
+                found = result.quantity(f"offset_{axis}_mm").estimate
+                hits.append(abs(found.value * f - own[number][axis]) <= found.expanded * f)
+        assert any("across them it is " in words_of(told) for told in result.advice)
+    assert len(hits) == 32 and sum(hits) >= 28  # 95 % of 32 are 30, and luck
+
+
+def test_a_driven_tool_on_the_same_planes_is_compared_without_their_doubt(shop):
+    rows = [{"number": 4, "edge": "radial", "kind": "end-mill", "diameter_mm": 10.0}]
+    shop.change(("tools", "willow.json"), lambda old: {**old, "tools": old["tools"] + rows})
+    for name, subject in (("lathe-offset-cut", REFERENCE_TOOL), ("repeatability", ARM), ("lathe-arm", ARM)):
+        signed(Site.load(shop, "willow"), name, subject)
+    first = signed(Site.load(shop, "willow"), "lathe-tip", tool(4))
+    site = Site.load(shop, "willow")
+    setup = prepared(site, "lathe-tip", tool(4)).bench.setup
+    whole = first.quantity("offset_z_mm").estimate.u
+    assert setup["same_plane"] is True
+    assert 0.0 < setup["expected_z_u_mm"] < 0.7 * whole
+    again = signed(site, "lathe-tip", tool(4))
+    assert again.quantity("change_z_mm").estimate.u < whole
+    signed(Site.load(shop, "willow"), "lathe-arm", ARM)
+    anew = prepared(Site.load(shop, "willow"), "lathe-tip", tool(4)).bench.setup
+    assert anew["same_plane"] is False
+    assert anew["expected_z_u_mm"] == pytest.approx(again.quantity("offset_z_mm").estimate.u)
 
 
 def test_a_drill_takes_its_x_from_the_centre_line(shop, willow):

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping
+from typing import Literal, TypeAlias
 
-from nonna.figures.figure import Circle, Figure, Ink, Label, Line, Polygon, Span, Stroke, box, exaggeration
+from nonna.figures.figure import Anchor, Circle, Figure, Ink, Label, Line, Polygon, Span, Stroke, box, exaggeration
 from nonna.wording.lengths import Units, length, small
 
+TipShape: TypeAlias = Literal["insert", "drill", "cutter"]
 CUBE = 12.0  #: half the width of the arm's stylus in a drawing
 
 
@@ -78,49 +80,58 @@ def arm_figure(touched: Collection[str], widths: Mapping[str, float], units: Uni
 
 
 def tip_figure(
-    words: str, x_face: str, z_face: str, touched: Collection[str], offsets: Mapping[str, float], units: Units
+    words: str,
+    faces: Collection[str],
+    touched: Collection[str],
+    offsets: Mapping[str, float],
+    units: Units,
+    shape: TipShape,
 ) -> Figure:
     """Draw the tip over the arm's stylus, where it stands before the touch and which way each axis moves.
 
-    Parameters: faces of the stylus it touches ("" for none); touched, axes that were; offsets, by their titles.
+    Parameters: faces of the stylus it touches; touched, axes or faces that were; offsets, by their titles.
     """
-    sx, sz = (1 if x_face != "-x" else -1), (1 if z_face != "-z" else -1)
-    tip = (CUBE + 12.0 if z_face else 0.0, sx * (CUBE + 12.0) if x_face else 0.0)
-    at = (sz * tip[0], tip[1])
+    sx, sz = (1 if "-x" not in faces else -1), (1 if "-z" not in faces or "+z" in faces else -1)
+    along, across = bool({"+z", "-z"} & set(faces)), bool({"+x", "-x"} & set(faces))
+    at = (sz * (CUBE + 12.0) if along else 0.0, sx * (CUBE + 12.0) if across else 0.0)
     strokes: list[Stroke] = [box(-CUBE, -CUBE, CUBE, CUBE, "pad", "ink"), Line((0, -CUBE), (0, -58), "steel-dark", 9.0)]
-    strokes.append(
-        Polygon(
-            (
-                at,
-                (at[0] + sz * 26, at[1] + sx * 6),
-                (at[0] + sz * 26, at[1] + sx * 30),
-                (at[0] + sz * 4, at[1] + sx * 30),
-            ),
-            "steel",
-            "ink",
-        )
-    )
+    strokes += [_insert(at, sz, sx)] if shape == "insert" else _round(at, pointed=shape == "drill")
     strokes.append(Circle(at, 5, "bad", "ink", 1.5, dot=True))
-    for axis, face, end in (("x", x_face, (at[0] * 0.45, sx * CUBE)), ("z", z_face, (sz * CUBE, at[1] * 0.45))):
-        if not face:
-            continue
-        ink: Ink = "accent" if axis in touched else "due"
-        start = (end[0], end[1] + sx * 16) if axis == "x" else (end[0] + sz * 16, end[1])
+    for face in faces:
+        side, is_x = (1 if face[0] == "+" else -1), face[1] == "x"
+        end = (at[0] * 0.45, side * CUBE) if is_x else (side * CUBE, at[1] * 0.45)
+        start = (end[0], end[1] + side * 16) if is_x else (end[0] + side * 16, end[1])
+        ink: Ink = "accent" if {face[1], face} & set(touched) else "due"
         strokes += [Line(start, end, ink, 3.0), Circle(end, 4, ink, None, dot=True)]
-        strokes.append(
-            Label(
-                start,
-                f"{axis.upper()} on {face}",
-                ink,
-                14,
-                True,
-                dx=26 if axis == "x" else 22,
-                dy=-6 if axis == "x" else 5,
-            )
-        )
+        away = -sz if is_x else side  # the tool stands on the other side; below, so does the stem
+        dx, dy = (8 + (32 if side < 0 else 0), -6) if is_x else (8, 5 if across else 30 if shape == "insert" else 42)
+        anchor: Anchor = "left" if away > 0 else "right"
+        strokes.append(Label(start, f"{face[1].upper()} on {face}", ink, 14, True, anchor, dx=away * dx, dy=dy))
     for i, (title, value) in enumerate(offsets.items()):
         strokes.append(Label((-88, 58 - 10 * i), f"{title} {length(value, units)}", "ink", 15, True, "left"))
     return Figure(words, (-92, -64, 92, 66), tuple(strokes), "schematic; the chuck is to the left")
+
+
+def _insert(at: tuple[float, float], sz: int, sx: int) -> Stroke:
+    """Return an insert and its shank, up and away from the stylus."""
+    corners = ((0, 0), (sz * 26, sx * 6), (sz * 26, sx * 30), (sz * 4, sx * 30))
+    return Polygon(tuple((at[0] + z, at[1] + x) for z, x in corners), "steel", "ink")
+
+
+def _round(at: tuple[float, float], *, pointed: bool) -> list[Stroke]:
+    """Return a tool with its holder, along the axis, or across it where it stands above the stylus."""
+    upright, tip = at[1] > 0.0, 5.0 if pointed else 0.0
+
+    def placed(u: float, v: float) -> tuple[float, float]:
+        return (at[0] + v, at[1] + u) if upright else (at[0] + u, at[1] + v)
+
+    body = ((0.0, 0.0), (tip, 8.0), (28.0, 8.0), (28.0, -8.0), (tip, -8.0))
+    holder = ((28.0, 15.0), (42.0, 15.0), (42.0, -15.0), (28.0, -15.0))
+    return [
+        Polygon(tuple(placed(u, v) for u, v in body), "steel", "ink"),
+        Polygon(tuple(placed(u, v) for u, v in holder), "steel-dark"),
+        Line(placed(-4.0, 0.0), placed(46.0, 0.0), "muted", 1.0, dashed=True),
+    ]
 
 
 def centre_figure(touched: Collection[str], x: float | None, height: float | None, units: Units) -> Figure:

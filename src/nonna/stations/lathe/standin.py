@@ -22,7 +22,7 @@ from nonna.standin.probing import faults_add
 from nonna.standin.program_run import Watch
 from nonna.standin.sheet_programs import SheetWish
 from nonna.standin.world import World
-from nonna.stations.lathe.ways import WAYS
+from nonna.stations.lathe.ways import USUAL, WAYS, way_of
 
 RESOLUTION_MM = 0.001  #: of the axes, as shown
 ARM_MM = (
@@ -198,10 +198,10 @@ def _arm(run: _Run) -> Rows:
 def tip_offsets(tool: Tool, truth: LatheTruth, world: World) -> dict[str, float]:
     """Return where a tip really is from the turret's zero, by axis: real mm, X as a radius; less of it once it broke."""
     own = truth.tip(tool.number, world.seed)
-    if tool.edge == "drill":
+    way = way_of(tool.edge if tool.edge in WAYS else USUAL)
+    if way.on_centre_line:
         own["x"] = truth.centre["x"]  # its station stands on the turret's centre line
-    _, *faces = WAYS.get(tool.edge) or WAYS["outside-chuck"]
-    for face in faces:
+    for face in (way.x_face, "" if way.other_flank else way.z_face):
         if face:
             own[face[1]] -= (1 if face[0] == "+" else -1) * world.longer.get(tool.number, 0.0)
     return own
@@ -213,19 +213,14 @@ def _tip(run: _Run) -> Rows:
         words = "{words} is not in this turret."
         raise NonnaError("missing-field", words, "subject", words=run.job.subject.words)
     own = tip_offsets(tool, run.truth, run.world)
-    _, *faces = WAYS[run.job.variant or "outside-chuck"]
-    by_axis = {face[1]: face for face in faces if face}
+    by_axis = {face[1]: face for face in way_of(run.job.variant).faces}
     rows = []
     for slot in run.job.slots:
         axis = str(slot["axis"])
-        rows.append(
-            {
-                **slot,
-                "position_mm": run.touched(
-                    axis, run.truth.planes[by_axis[axis]] + run.scatter(run.truth.seating) - own[axis]
-                ),
-            }
-        )
+        face = str(slot.get("face") or by_axis[axis])
+        flank = (1 if face[0] == "+" else -1) * tool.diameter_mm / 2.0 if "face" in slot else 0.0
+        at = run.truth.planes[face] + run.scatter(run.truth.seating) - own[axis] + flank
+        rows.append({**slot, "position_mm": run.touched(axis, at)})
     return rows
 
 

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Mapping, Sequence
 from typing import Any, ClassVar, Literal
 
-from nonna.errors import TooFewReadingsError
+from nonna.errors import NonnaError, TooFewReadingsError
 from nonna.figures.figure import Figure
 from nonna.figures.lathe import tip_figure
 from nonna.metrology.decision import worst
@@ -17,10 +19,11 @@ from nonna.procedures.telling import saying
 from nonna.shop.reason import Reason
 from nonna.shop.strict_model import NotNegative, Number, Strict
 from nonna.stations.lathe.axes import carried_value, enter_shown, plain_or_uncertain
-from nonna.stations.lathe.ways import WAYS
+from nonna.stations.lathe.ways import WAYS, way_of
 from nonna.wording.lengths import Units
 
 AXES: tuple[Literal["x", "z"], ...] = ("x", "z")
+FLANKS = {"+z", "-z"}
 TOUCHES = 2
 _PLANES = {"+x": "plane_plus_x_mm", "-x": "plane_minus_x_mm", "+z": "plane_plus_z_mm", "-z": "plane_minus_z_mm"}
 
@@ -31,7 +34,8 @@ SENTENCES = {
     "change": "{axis} changed by {d:signed} against the last offset.",
     "pass": "Sign it and load the offset.",
     "none": "Sign it and load the offset.",
-    "fail": "Too much for a change of insert: is it the right insert, does it sit flat, is the seat clean? Then touch again.",
+    "flank": "Z is the tool's axis, half way between its flanks; across them it is {width:length}.",
+    "fail": "Too much for a change: is it the right insert or tool, does it sit flat, is the seat clean? Then touch again.",
     "undecided": "Touch it once more.",
 }
 
@@ -46,6 +50,11 @@ class TipSetup(Setup):
     plane_z_mm: Number | None = asked("Arm's plane in Z", help="Of the face this tip touches.", default=None)
     plane_z_u_mm: NotNegative = carried_u("Its standard uncertainty")
     plane_z_dof: Dof | None = carried_dof()
+    plane_minus_z_mm: Number | None = asked(
+        "Arm's plane on -z", help="Of a driven tool touched on both flanks; the other is then that on +z.", default=None
+    )
+    plane_minus_z_u_mm: NotNegative = carried_u("Its standard uncertainty")
+    plane_minus_z_dof: Dof | None = carried_dof()
     centre_line_x_mm: Number | None = asked(
         "Centre line in X", help="For a drill, instead of touching in X.", default=None
     )
@@ -66,9 +75,10 @@ class TipSetup(Setup):
 
 
 class TipTouch(Strict):
-    """Machine position when the arm triggered."""
+    """Machine position when the arm triggered; the face, where both flanks are touched."""
 
     axis: Literal["x", "z"]
+    face: Literal["+z", "-z"] | None = None
     position_mm: Number
 
 
@@ -81,7 +91,7 @@ class TipReadings(ReadingsFile):
 
 
 class LatheTip(Procedure):
-    """``offset = plane - mean``; a drill's X is the turret's centre line."""
+    """``offset = plane - mean``; a drill's X is the turret's centre line, Z of a tool touched on both flanks its axis."""
 
     name = "lathe-tip"
     sentences = SENTENCES
@@ -90,18 +100,21 @@ class LatheTip(Procedure):
     main_title = "Z offset"
     any_main = True
     offered: ClassVar[dict[str, Any]] = {"x_shows": "diameter", "limit_mm": 0.1, "resolution_mm": 0.001}
-    variants = tuple(Variant(key, words) for key, (words, _, _) in WAYS.items())
+    variants = tuple(Variant(key, way.words) for key, way in WAYS.items())
     carries = (
         *REPEATABILITY,
         *(
             each
-            for axis, at in (("x", 1), ("z", 2))
-            for face in (f"+{axis}", f"-{axis}")
+            for name, at, faces in (("plane_x", "x_face", ("+x", "-x")), ("plane_z", "z_face", ("+z", "-z")), ("plane_minus_z", "other_flank", ("-z",)))
+            for face in faces
             for each in carried(
-                f"plane_{axis}", "lathe-arm", _PLANES[face], "arm", tuple(key for key, row in WAYS.items() if row[at] == face)
+                name, "lathe-arm", _PLANES[face], "arm", tuple(key for key, way in WAYS.items() if getattr(way, at) == face)
             )
         ),
-        *carried("centre_line_x", "lathe-centre", "centre_line_x_mm", "centre", ("drill",), needed=False),
+        *carried(
+            "centre_line_x", "lathe-centre", "centre_line_x_mm", "centre", tuple(key for key, way in WAYS.items() if way.on_centre_line),
+            needed=False,
+        ),
         *(
             Carry(f"expected_{axis}_mm", "lathe-tip", f"offset_{axis}_mm", "value", "tips", same_subject=True, needed=False)
             for axis in AXES
@@ -115,16 +128,19 @@ class LatheTip(Procedure):
 
     def _evaluate(self, file: TipReadings) -> Evaluation:
         setup, rule = file.setup, file.rule.rule()
-        touched = {a: [r.position_mm for r in file.readings if r.axis == a] for a in AXES}
-        touched = {a: values for a, values in touched.items() if values}
+        touched = _touched(file.readings)
         if not touched:
             raise TooFewReadingsError("Nothing was touched yet.")
         influences = Influences()
-        shown = enter_shown({a: {a: values} for a, values in touched.items()}, setup.x_shows, setup, influences)
+        shown = enter_shown(touched, setup.x_shows, setup, influences)
         bases: dict[str, tuple[Uncertain, Uncertain]] = {}  #: what the offset rests on, and the touches themselves
         for axis in touched:
-            plane = carried_value(setup, influences, f"plane_{axis}", f"arm's plane in {axis.upper()}")
-            bases[axis] = (plane, -shown.means[axis])
+            if axis in shown.means:
+                plane = carried_value(setup, influences, f"plane_{axis}", f"arm's plane in {axis.upper()}")
+                bases[axis] = (plane, -shown.means[axis])
+        flanks = _flanks(setup, shown.means, influences) if FLANKS & shown.means.keys() else None
+        if flanks is not None:
+            bases["z"] = flanks[0]
         if "x" not in touched and setup.centre_line_x_mm is not None:
             bases["x"] = (setup.enter(influences, "centre_line_x", "turret's centre line"), 0.0)
         quantities: list[Quantity] = []
@@ -150,6 +166,8 @@ class LatheTip(Procedure):
                 checks.append(
                     check_limit(f"{title}: change", change.value, setup.limit_mm, rule, change.estimate, of=change.name)
                 )
+        if flanks is not None:
+            told.append(said("flank", width=flanks[1]))
         return Evaluation(
             file.procedure, tuple(quantities), rule, told[0], said(str(worst(c.verdict for c in checks))), tuple(checks),
             shown.flags, tuple(told[1:]),
@@ -157,24 +175,34 @@ class LatheTip(Procedure):
 
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
         """Each face its edges look at, twice."""
-        _, x_face, z_face = WAYS[bench.variant or "outside-chuck"]
-        shows = bench.setup.word("x_shows", "diameter")
+        way, shows = way_of(bench.variant), bench.setup.word("x_shows", "diameter")
+        rows = [(face, face if way.other_flank and face in FLANKS else face[1]) for face in way.faces]
         return tuple(
-            Slot({"axis": face[1]}, f"{face[1].upper()} {i + 1}/{TOUCHES}", f"Touch the arm's {face} face: {as_shown(face[1], shows)}", face[1])
-            for face in (x_face, z_face) if face
+            Slot(
+                {"axis": face[1], "face": face} if group == face else {"axis": face[1]}, f"{group.upper()} {i + 1}/{TOUCHES}",
+                f"Touch the arm's {face} face: {as_shown(face[1], shows)}", group,
+            )
+            for face, group in rows
             for i in range(TOUCHES)
         )  # fmt: skip
 
     def steps(self, bench: Bench) -> tuple[Step, ...]:
         """What the hands do."""
-        _, x_face, z_face = WAYS[bench.variant or "outside-chuck"]
+        way = way_of(bench.variant)
         touches = [
-            Step(f"A few millimetres off the {face} face; then {face[1].upper()} alone, slowly", face[1])
-            for face in (x_face, z_face) if face
-        ]  # fmt: skip
+            Step(
+                f"A few millimetres off the {face} face; then {face[1].upper()} alone, slowly",
+                face if way.other_flank and face in FLANKS else face[1],
+            )
+            for face in way.faces
+        ]
+        tooth = Step(
+            "Drive stopped and locked out: by hand turn a tooth to the face, the same one for each touch of it"
+        )
         again = Step("The second touch of a face after swinging the arm in and out again: that is what scatters")
         return (
             Step("Arm out; wipe tip and stylus; choose which way it cuts (F9)"),
+            *((tooth,) if way.turns else ()),
             *touches,
             again,
             Step("Sign, arm in"),
@@ -184,9 +212,41 @@ class LatheTip(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The tip over the arm with the faces its edges look at."""
-        words, x_face, z_face = WAYS[bench.variant or "outside-chuck"]
+        way = way_of(bench.variant)
         found = {q.title: q.value for q in result.quantities if q.name.startswith("offset")} if result else {}
-        return tip_figure(words, x_face, z_face, {str(r["axis"]) for r in readings}, found, units)
+        touched = {str(r.get("face") or r["axis"]) for r in readings}
+        return tip_figure(way.words, way.faces, touched, found, units, way.shape)
+
+
+def _touched(readings: Sequence[TipTouch]) -> dict[str, dict[str, list[float]]]:
+    """Return positions by axis and, there, by flank. Raises: NonnaError (a touch of a flank that does not say which)."""
+    found: dict[str, dict[str, list[float]]] = {}
+    both = any(r.face for r in readings)
+    for i, touch in enumerate(readings):
+        where = f"readings[{i}].face"
+        if touch.face and touch.axis == "x":
+            raise NonnaError("unknown-field", "{place}: flanks are touched in Z.", where, place=where)
+        if both and touch.axis == "z" and touch.face is None:
+            raise NonnaError("missing-field", "{place}: say which flank.", where, place=where)
+        found.setdefault(touch.axis, {}).setdefault(touch.face or touch.axis, []).append(touch.position_mm)
+    return found
+
+
+def _flanks(
+    setup: TipSetup, means: Mapping[str, Uncertain], influences: Influences
+) -> tuple[tuple[Uncertain, Uncertain], float]:
+    """Return what Z of a tool's axis rests on with the touches of its flanks, and how far those are apart (mm).
+
+    Both planes hang on one reference tool: their errors go together, as one source with the lesser freedom.
+    """
+    if not means.keys() >= FLANKS:
+        raise TooFewReadingsError("Touch both flanks: the tool's axis is half way between them.")
+    planes = [require(getattr(setup, f"{name}_mm"), f"setup.{name}_mm") for name in ("plane_z", "plane_minus_z")]
+    dofs = [math.inf if dof is None else dof for dof in (setup.plane_z_dof, setup.plane_minus_z_dof)]
+    doubt = (setup.plane_z_u_mm + setup.plane_minus_z_u_mm) / 2.0
+    plane = influences.add("arm's planes in Z", sum(planes) / 2.0, doubt, min(dofs), field="setup.plane_z_mm")
+    apart = value_of(means["+z"]) - value_of(means["-z"]) - (planes[0] - planes[1])
+    return (plane, (means["+z"] + means["-z"]) / -2.0), float(apart)
 
 
 def _change(setup: TipSetup, axis: str, base: tuple[Uncertain, Uncertain], influences: Influences) -> Quantity:

@@ -12,7 +12,7 @@ from nonna.procedures.shown import as_shown, real_per_shown
 from nonna.programs.interpreter import TRIP
 from nonna.programs.rendering import render
 from nonna.shop.machine import ArmSpec, Machine, Tool
-from nonna.stations.lathe.ways import WAYS
+from nonna.stations.lathe.ways import WAYS, way_of
 
 TEMPLATE = Path(__file__).with_name("tips.j2")
 STAND_OFF_MM, PAST_MM = 4.0, 3.0  #: before a face, diagonal; behind it, to where a search gives up
@@ -78,7 +78,7 @@ def _written(
     for tool in tools:
         way = _Way.of(machine, arm, tool)
         each = [list(way.moves(results, check)) for _ in range(rounds)]
-        tips.append({"number": tool.number, "words": WAYS[tool.edge][0].upper(), "rounds": each})
+        tips.append({"number": tool.number, "words": way_of(tool.edge).words.upper(), "rounds": each})
     if len(results) > MOST_RESULTS:
         words = "{count} touches are more than one program keeps: mark fewer tips, or ask for fewer touches each."
         raise NonnaError("out-of-range", words, "tools", count=len(results))
@@ -119,6 +119,11 @@ class _Way:
         if tool.edge == "inside-away":
             words = "T{number}: a bar cannot come to the chuck's side of the arm. Touch it by hand."
             raise NonnaError("out-of-range", words, "tools.edge", number=tool.number)
+        if way_of(tool.edge).turns:
+            words = (
+                "T{number} turns in its holder: a tooth is turned to the face by hand. Touch it on its sheet (F3, H)."
+            )
+            raise NonnaError("out-of-range", words, "tools.edge", number=tool.number)
         if tool.offset_x_mm is None or tool.offset_z_mm is None:
             words = "T{number}: about its offsets have to be known before a program may go near the arm with it (E edits the tool)."
             raise NonnaError("missing-field", words, "tools.offset_x_mm", number=tool.number)
@@ -144,9 +149,8 @@ class _Way:
             if home > corner["x"] + NEAR_MM:
                 yield self._move("rapid", "x", corner["x"] + NEAR_MM)
             yield from self._guarded("x", corner["x"])
-        for axis, face in zip("xz", WAYS[self.tool.edge][1:], strict=True):
-            if not face:
-                continue
+        for face in way_of(self.tool.edge).faces:
+            axis = face[1]
             other = "z" if axis == "x" else "x"
             sign = 1 if face[0] == "+" else -1
             stand, past = (middle[axis] + sign * (half + off) for off in (STAND_OFF_MM, -PAST_MM))

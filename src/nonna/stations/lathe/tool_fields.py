@@ -26,12 +26,12 @@ def tool_fields(machine: Machine | None) -> ToolFields:
         },
         choices={
             "kind": kinds("turning-tool", "boring-bar", *_ON_THE_LINE, "end-mill", "probe", "master"),
-            "edge": (_NOT_SAID, *((key, words) for key, (words, _, _) in WAYS.items())),
+            "edge": (_NOT_SAID, *((key, way.words) for key, way in WAYS.items())),
         },
         behind={
             "offset_x_mm": "{unit}, as the table has it", "offset_z_mm": "{unit}, as the table has it",
             "wear_x_mm": "{unit}, more makes a diameter larger", "wear_z_mm": "{unit}", "corner_radius_mm": "{unit}",
-            "diameter_mm": "{unit}, or of the bar or drill",
+            "diameter_mm": "{unit}, or of the bar, drill or cutter",
         },
         new={"kind": "turning-tool"},
         from_kind={"edge": dict.fromkeys(_ON_THE_LINE, "drill")},

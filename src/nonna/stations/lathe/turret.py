@@ -23,7 +23,8 @@ CLEAR_MM = 2.0  #: behind a tip nothing of its holder is looked at: the edge its
 AT_FACE_MM, LEAVES_MM = 1e-6, 0.1  #: a tip that touches; what it has to back off before it goes anywhere else
 BEYOND_MM = 0.5  #: past the centre line a turning tip may go
 FAR = 1e6
-_BARS = ("inside-chuck", "inside-away", "inside", "drill")  #: tools that reach along the axis
+_BARS = ("inside-chuck", "inside-away", "inside", "drill", "axial")  #: tools that reach along the axis
+_ROUND = ("drill", "axial", "radial")  #: their tip is on their own axis
 
 
 @dataclass(frozen=True, slots=True)
@@ -154,9 +155,9 @@ class Lathe:
                 f"at this feed it runs {runs_on:.1f} mm on, and the arm gives {arm.overtravel_mm:g} mm",
             )
         tool = self._tools.get(self.tool)
-        faces = WAYS[tool.edge][1:] if tool is not None and tool.edge in WAYS else ()
+        faces = WAYS[tool.edge].faces if tool is not None and tool.edge in WAYS else ()
         if face not in faces:
-            named = " and ".join(each for each in faces if each) or "none"
+            named = " and ".join(faces) or "none"
             self._stop("wrong-face", line, f"T{self.tool} touches the {face} face, and its edges look at {named}")
         self.contacts.append(Contact(line, self.tool, at, feed_mm_min, face, "arm"))
         return Trip(at, at)
@@ -173,7 +174,7 @@ class Lathe:
                 return
         tool = self._tools.get(self.tool)
         start, end = self._tip(here), self._tip(target)
-        if tool is not None and tool.edge not in _BARS and end[0] < -BEYOND_MM:
+        if tool is not None and tool.edge not in (*_BARS, *_ROUND) and end[0] < -BEYOND_MM:
             self._stop("beyond-centre", line, f"the tip goes {-end[0]:.2f} mm beyond the centre line")
         first: tuple[float, Thing] | None = None
         for thing in self._things():
@@ -252,9 +253,14 @@ def _holder(tool: Tool, face: tuple[float, float]) -> Box:
     """Return a tool's shank or bar about its tip, up to the turret's face; clear of the edge itself."""
     wide = tool.diameter_mm
     if tool.edge in _BARS:
-        across = (-wide / 2.0, wide / 2.0) if tool.edge == "drill" else (-wide, -CLEAR_MM)
+        across = (-wide / 2.0, wide / 2.0) if tool.edge in _ROUND else (-wide, -CLEAR_MM)
         return _box((across[0], CLEAR_MM), (across[1], max(face[1], CLEAR_MM + 1.0)))
-    along = {"outside-away": (-wide, -CLEAR_MM), "back": (-wide, -CLEAR_MM), "outside": (-wide / 2.0, wide / 2.0)}
+    along = {
+        "outside-away": (-wide, -CLEAR_MM),
+        "back": (-wide, -CLEAR_MM),
+        "outside": (-wide / 2.0, wide / 2.0),
+        "radial": (-wide / 2.0, wide / 2.0),
+    }
     low, high = along.get(tool.edge, (CLEAR_MM, wide))
     return _box((CLEAR_MM, low), (max(face[0], CLEAR_MM + 1.0), high))
 
