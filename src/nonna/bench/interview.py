@@ -61,11 +61,10 @@ class Interview(Questioning):
         """All questions, as far as the answers so far tell."""
         first = tuple(replace(q, choices=_kinds()) if q.key == "kind" else q for q in FIRST)
         master = self.said.get("master") or CERTIFIED
-        asked = RING_LAST if self._by_ring else LAST
         last = (
-            asked[:1]
+            self._last[:1]
             if master == NONE
-            else tuple(q for q in asked if master == CERTIFIED or q.key not in ("U", "k", "due"))
+            else tuple(q for q in self._last if master == CERTIFIED or q.key not in ("U", "k", "due"))
         )
         return (*first, *self.kind.questions, *last)
 
@@ -74,6 +73,10 @@ class Interview(Questioning):
         """Whether a ring is the only master that the loop of such a station rests on."""
         kinds = {link.master_kind for link in self.kind.loop.links}
         return "ring" in kinds and "master-tool" not in kinds
+
+    @property
+    def _last(self) -> tuple[SetUpQuestion, ...]:
+        return RING_LAST if self._by_ring else LAST
 
     def document(self) -> dict[str, Any]:
         """Return the answers as ``nonna-answers/1``, lengths in mm."""
@@ -98,9 +101,8 @@ class Interview(Questioning):
         if known.get("master") == NONE:
             return always
         ring = self._by_ring
-        asked = RING_LAST if ring else LAST
         card: dict[str, Any] = {
-            "name": known.get("master_name") or asked[1].usual, "kind": "ring" if ring else "master-tool",
+            "name": known.get("master_name") or self._last[1].usual, "kind": "ring" if ring else "master-tool",
         }  # fmt: skip
         for name, key in (
             ("length_mm", "certified_length"),

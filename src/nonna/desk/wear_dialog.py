@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from nonna.bench.site import Site
 from nonna.bench.state import ShopState
-from nonna.bench.wear_column import Run, WearChange, run_of, wear_changes, write_wear
+from nonna.bench.wear_column import PROCEDURE, Run, WearChange, run_of, wear_changes, write_wear
 from nonna.desk.figure_view import FigureView
 from nonna.desk.overlay import is_open, show_over
 from nonna.desk.rows_grid import Cell, rows_grid
@@ -103,7 +103,7 @@ def show_wear(window: DeskWindow) -> None:
     site, state = window.site, window.state
     if site is None or state is None:
         return
-    if not any(PART_SHEET in link.procedures for link in state.kind.loop.links):
+    if not any(PROCEDURE in link.procedures for link in state.kind.loop.links):
         window.tell("Wear is corrected on lathes.", "due")
         return
 
@@ -117,9 +117,6 @@ def show_wear(window: DeskWindow) -> None:
     work.done.connect(lambda found: _show(window, site, state, *found))
     work.failed.connect(lambda error: window.tell(error.message, "bad"))
     work.start()
-
-
-PART_SHEET = "lathe-measure"
 
 
 def _show(

@@ -12,7 +12,7 @@ from nonna.procedures.shown import as_shown, real_per_shown
 from nonna.programs.interpreter import TRIP
 from nonna.programs.rendering import render
 from nonna.shop.machine import ArmSpec, Machine, Tool
-from nonna.stations.lathe.ways import WAYS, way_of
+from nonna.stations.lathe.ways import WAYS
 
 TEMPLATE = Path(__file__).with_name("tips.j2")
 STAND_OFF_MM, PAST_MM = 4.0, 3.0  #: before a face, diagonal; behind it, to where a search gives up
@@ -26,8 +26,6 @@ SLIPS = (
     (25.4, "in inches"), (1.0 / 25.4, "in millimetres for inches"), (0.1, "with the point one place on"),
     (10.0, "with the point one place back"), (0.001, "in micrometres"),
 )  # fmt: skip
-_FROM_THE_CHUCK = ("outside-away", "back")  #: tips that stand on the chuck's side of the stylus
-_UNDER = ("inside-chuck", "inside")  #: bars that reach under the stylus
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,7 +76,7 @@ def _written(
     for tool in tools:
         way = _Way.of(machine, arm, tool)
         each = [list(way.moves(results, check)) for _ in range(rounds)]
-        tips.append({"number": tool.number, "words": way_of(tool.edge).words.upper(), "rounds": each})
+        tips.append({"number": tool.number, "words": WAYS[tool.edge].words.upper(), "rounds": each})
     if len(results) > MOST_RESULTS:
         words = "{count} touches are more than one program keeps: mark fewer tips, or ask for fewer touches each."
         raise NonnaError("out-of-range", words, "tools", count=len(results))
@@ -116,10 +114,11 @@ class _Way:
         if tool.edge not in WAYS:
             words = "T{number}: say first which way it cuts (E edits the tool)."
             raise NonnaError("missing-field", words, "tools.edge", number=tool.number)
-        if tool.edge == "inside-away":
+        way = WAYS[tool.edge]
+        if way.from_inside and way.behind:
             words = "T{number}: a bar cannot come to the chuck's side of the arm. Touch it by hand."
             raise NonnaError("out-of-range", words, "tools.edge", number=tool.number)
-        if way_of(tool.edge).turns:
+        if way.turns:
             words = (
                 "T{number} turns in its holder: a tooth is turned to the face by hand. Touch it on its sheet (F3, H)."
             )
@@ -133,10 +132,11 @@ class _Way:
         """Yield the moves of one round, from home and back there; what is touched goes into ``results``."""
         arm, half = self.arm, self.arm.width_mm / 2.0
         middle = {"x": arm.x_mm, "z": arm.z_mm}
-        under, behind = self.tool.edge in _UNDER, self.tool.edge in _FROM_THE_CHUCK
+        way = WAYS[self.tool.edge]
+        under = way.from_inside
         corner = {
             "x": arm.x_mm + (-1 if under else 1) * (half + STAND_OFF_MM),
-            "z": arm.z_mm + (-1 if behind else 1) * (half + STAND_OFF_MM),
+            "z": arm.z_mm + (-1 if way.behind else 1) * (half + STAND_OFF_MM),
         }
         self._at = {}
         if under:  # bars come in along the axis, from the tailstock's side
@@ -149,7 +149,7 @@ class _Way:
             if home > corner["x"] + NEAR_MM:
                 yield self._move("rapid", "x", corner["x"] + NEAR_MM)
             yield from self._guarded("x", corner["x"])
-        for face in way_of(self.tool.edge).faces:
+        for face in way.faces:
             axis = face[1]
             other = "z" if axis == "x" else "x"
             sign = 1 if face[0] == "+" else -1

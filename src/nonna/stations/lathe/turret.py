@@ -17,14 +17,12 @@ from nonna.programs.drive import Position, Trip
 from nonna.programs.errors import ProgramError
 from nonna.shop.machine import LatheSpec, Machine, Tool, Tools
 from nonna.standin.mill import Contact, Problem
-from nonna.stations.lathe.ways import WAYS
+from nonna.stations.lathe.ways import USUAL, WAYS
 
 CLEAR_MM = 2.0  #: behind a tip nothing of its holder is looked at: the edge itself may be there
 AT_FACE_MM, LEAVES_MM = 1e-6, 0.1  #: a tip that touches; what it has to back off before it goes anywhere else
 BEYOND_MM = 0.5  #: past the centre line a turning tip may go
 FAR = 1e6
-_BARS = ("inside-chuck", "inside-away", "inside", "drill", "axial")  #: tools that reach along the axis
-_ROUND = ("drill", "axial", "radial")  #: their tip is on their own axis
 
 
 @dataclass(frozen=True, slots=True)
@@ -174,7 +172,8 @@ class Lathe:
                 return
         tool = self._tools.get(self.tool)
         start, end = self._tip(here), self._tip(target)
-        if tool is not None and tool.edge not in (*_BARS, *_ROUND) and end[0] < -BEYOND_MM:
+        cuts = WAYS.get(tool.edge, WAYS[USUAL]) if tool is not None else None
+        if cuts is not None and not (cuts.is_bar or cuts.is_round) and end[0] < -BEYOND_MM:
             self._stop("beyond-centre", line, f"the tip goes {-end[0]:.2f} mm beyond the centre line")
         first: tuple[float, Thing] | None = None
         for thing in self._things():
@@ -251,17 +250,12 @@ class Lathe:
 
 def _holder(tool: Tool, face: tuple[float, float]) -> Box:
     """Return a tool's shank or bar about its tip, up to the turret's face; clear of the edge itself."""
-    wide = tool.diameter_mm
-    if tool.edge in _BARS:
-        across = (-wide / 2.0, wide / 2.0) if tool.edge in _ROUND else (-wide, -CLEAR_MM)
-        return _box((across[0], CLEAR_MM), (across[1], max(face[1], CLEAR_MM + 1.0)))
-    along = {
-        "outside-away": (-wide, -CLEAR_MM),
-        "back": (-wide, -CLEAR_MM),
-        "outside": (-wide / 2.0, wide / 2.0),
-        "radial": (-wide / 2.0, wide / 2.0),
-    }
-    low, high = along.get(tool.edge, (CLEAR_MM, wide))
+    way, wide, half = WAYS.get(tool.edge, WAYS[USUAL]), tool.diameter_mm, tool.diameter_mm / 2.0
+    if way.is_bar:
+        left, right = (-half, half) if way.is_round else (-wide, -CLEAR_MM)
+        return _box((left, CLEAR_MM), (right, max(face[1], CLEAR_MM + 1.0)))
+    both = way.is_round or not way.z_face  # it cuts to both sides
+    low, high = (-half, half) if both else (-wide, -CLEAR_MM) if way.behind else (CLEAR_MM, wide)
     return _box((CLEAR_MM, low), (max(face[0], CLEAR_MM + 1.0), high))
 
 

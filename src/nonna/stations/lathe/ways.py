@@ -18,6 +18,26 @@ class Way(NamedTuple):
     turns: bool = False  #: in a driven holder: a tooth has to be turned to the face by hand
 
     @property
+    def from_inside(self) -> bool:
+        """Whether it touches from the axis' side, reaching under the stylus."""
+        return self.x_face == "-x"
+
+    @property
+    def behind(self) -> bool:
+        """Whether its tip stands on the chuck's side of the stylus."""
+        return self.z_face == "-z"
+
+    @property
+    def is_bar(self) -> bool:
+        """Whether it reaches along the axis."""
+        return self.from_inside or self.on_centre_line
+
+    @property
+    def is_round(self) -> bool:
+        """Whether its tip is on its own axis."""
+        return self.on_centre_line or bool(self.other_flank)
+
+    @property
     def shape(self) -> TipShape:
         """What is drawn."""
         return "cutter" if self.turns else "drill" if self.on_centre_line else "insert"
