@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import gc
 
-from PySide6.QtCore import QObject, QTimer
+from PySide6.QtCore import QCoreApplication, QObject, QTimer
 
 EVERY_MS = 400
 LOADED_BY = 12  #: looks
@@ -21,7 +21,7 @@ class Collector(QObject):
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         self._thresholds = gc.get_threshold()
-        self._looks = 0
+        self._looks, self._loaded = 0, False
         gc.disable()
         self._timer = QTimer(self)
         self._timer.timeout.connect(self.collect_what_is_due)
@@ -31,7 +31,7 @@ class Collector(QObject):
         """Collect what Python would have collected by now; whoever switched Python's own collecting on is overruled."""
         gc.disable()
         self._looks += 1
-        if not gc.get_freeze_count() and self._looks < LOADED_BY:
+        if not self._loaded and self._looks < LOADED_BY:
             return  # all there is has just been loaded and stays; going through it takes 30 ms, twice
         for generation, (count, threshold) in reversed(
             list(enumerate(zip(gc.get_count(), self._thresholds, strict=True)))
@@ -41,12 +41,20 @@ class Collector(QObject):
                 return
 
 
-def spare_what_stays() -> None:
-    """Leave out of later collections what is there now: modules and models that stay as long as the program.
+    def spare_what_stays(self) -> None:
+        """Leave out of later collections what is there now: modules and models that stay as long as the program.
 
-    Going through all of them takes a tenth of a second, in the middle of whatever the hands are doing.
-    """
-    gc.freeze()
+        Going through all of them takes a tenth of a second, in the middle of whatever the hands are doing.
+        """
+        self._loaded = True
+        gc.freeze()
+
+
+def spare_what_stays() -> None:
+    """Have the application's collector leave out what is there now; without one nothing is left out."""
+    collector = getattr(QCoreApplication.instance(), _HELD, None)
+    if isinstance(collector, Collector):
+        collector.spare_what_stays()
 
 
 def collect_on_this_thread(app: QObject) -> None:
