@@ -5,9 +5,10 @@ from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QLineEdit, QWidget
 
+from nonna.desk.finder import Finder
 from nonna.desk.look import style
 from nonna.desk.look.wardrobe import Wardrobe
-from tests.test_desk import PATIENCE, desk, hands  # noqa: F401 - fixtures
+from tests.test_desk import PATIENCE, desk, hands, shown_dialog  # noqa: F401 - fixtures
 
 
 class Strokes(QObject):
@@ -84,9 +85,22 @@ def test_a_window_that_goes_or_cannot_be_dressed_leaves_none_unpainted(qtbot, qa
     assert both[1].updatesEnabled()
 
 
-@pytest.mark.parametrize("place", [Qt.Key.Key_F2, Qt.Key.Key_F3, Qt.Key.Key_F4], ids=["loop", "tools", "book"])
-def test_what_stands_on_the_screen_is_what_a_fresh_window_would_show(desk, hands, qtbot, place):  # noqa: F811
-    hands.press(place)
+@pytest.fixture
+def still_caret(qapp):
+    """Or it comes and goes between two pictures."""
+    usual = qapp.cursorFlashTime()
+    qapp.setCursorFlashTime(0)
+    yield
+    qapp.setCursorFlashTime(usual)
+
+
+@pytest.mark.parametrize("front", ["loop", "tools", "book", "dialog"])
+def test_what_stands_on_the_screen_is_what_a_fresh_window_would_show(desk, hands, qtbot, still_caret, front):  # noqa: F811
+    if front == "dialog":  # covers what is behind it
+        hands.press(Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
+        hands.until(lambda: shown_dialog(desk, Finder) is not None)
+    else:
+        hands.press({"loop": Qt.Key.Key_F2, "tools": Qt.Key.Key_F3, "book": Qt.Key.Key_F4}[front])
     for _ in range(2):  # to dark, and back
         desk.show_theme()
         qtbot.waitUntil(style.settled, timeout=PATIENCE)

@@ -40,7 +40,6 @@ class Collector(QObject):
                 gc.collect(generation)
                 return
 
-
     def spare_what_stays(self) -> None:
         """Leave out of later collections what is there now: modules and models that stay as long as the program.
 

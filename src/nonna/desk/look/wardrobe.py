@@ -10,7 +10,7 @@ import time
 from collections import deque
 from collections.abc import Callable, Iterator
 
-from PySide6.QtCore import QObject, QTimer
+from PySide6.QtCore import QCoreApplication, QEvent, QObject, Qt, QTimer
 from PySide6.QtWidgets import QApplication, QWidget
 from shiboken6 import isValid
 
@@ -113,8 +113,15 @@ class Wardrobe(QObject):
         """Paint again what has been held for being dressed, the first ones or all."""
         for window in self._held[:number]:
             if isValid(window):
+                inside = window.findChildren(QWidget)
+                for piece in inside:  # or each asks for itself, and is painted twice, with the window and alone
+                    piece.setAttribute(Qt.WidgetAttribute.WA_UpdatesDisabled, False)
                 window.setUpdatesEnabled(True)
-                window.repaint()  # a wish to be painted from before was lost while held: an update would wait for it
+                for piece in inside:
+                    if piece.autoFillBackground() or piece.testAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent):
+                        piece.update()  # what covers the window is not painted with it
+                # A wish to be painted from before was lost while held, and another would wait for it.
+                QCoreApplication.postEvent(window, QEvent(QEvent.Type.UpdateRequest))
         self._held = self._held[number:] if number is not None else []
         self._dressed = False
 
