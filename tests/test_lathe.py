@@ -116,6 +116,7 @@ def test_z_of_a_driven_tool_is_its_axis_half_way_between_its_flanks():
     [
         ([{"axis": "z", "face": "+z", "position_mm": -8.5}] * 2, "too-few-readings", "readings"),
         ([{"axis": "z", "face": "+z", "position_mm": -8.5}, {"axis": "z", "position_mm": -26.6}], "missing-field", "readings[1].face"),
+        ([{"axis": "z", "position_mm": -8.5}] * 2, "missing-field", "readings[0].face"),
         ([{"axis": "x", "face": "-z", "position_mm": 132.5}], "unknown-field", "readings[0].face"),
     ],
 )  # fmt: skip

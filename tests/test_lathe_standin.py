@@ -15,6 +15,7 @@ from nonna.bench.site import Site
 from nonna.bench.standin_jobs import job_of
 from nonna.bench.state import read_state
 from nonna.bench.tool_table import offsets, rows
+from nonna.bench.tools_program import judged_each
 from nonna.bench.wear_column import run_of, wear_changes, write_wear
 from nonna.desk.do import Do
 from nonna.desk.sheet.setup_form import SetupForm
@@ -444,6 +445,17 @@ def test_driven_tools_in_axial_and_radial_holders_are_found_where_they_are(shop,
     assert len(hits) == 32 and sum(hits) >= 28  # 95 % of 32 are 30, and luck
 
 
+def one_face(shop, face):
+    """The arm's record with one of its faces touched again alone."""
+    site = Site.load(shop, "willow")
+    opening = prepared(site, "lathe-arm", ARM)
+    session = Session("lathe-arm", opening.bench)
+    found = measure(replace(job_of(site, session), run=77), World.from_seed(3))
+    rows = [row for row in found.readings if row["face"] == face]
+    session = session.take_all(rows, "stand-in", "2026-11-20T08:00:00+00:00")
+    shop.book.sign([body_of(site, session, opening, session.evaluate(), "K. Amsel")])
+
+
 def test_a_driven_tool_on_the_same_planes_is_compared_without_their_doubt(shop):
     rows = [{"number": 4, "edge": "radial", "kind": "end-mill", "diameter_mm": 10.0}]
     shop.change(("tools", "willow.json"), lambda old: {**old, "tools": old["tools"] + rows})
@@ -456,10 +468,15 @@ def test_a_driven_tool_on_the_same_planes_is_compared_without_their_doubt(shop):
     assert setup["same_plane"] is True
     assert 0.0 < setup["expected_z_u_mm"] < 0.7 * whole
     again = signed(site, "lathe-tip", tool(4))
+    one_face(shop, "-z")
+    assert prepared(Site.load(shop, "willow"), "lathe-tip", tool(4)).bench.setup["same_plane"] is False
     assert again.quantity("change_z_mm").estimate.u < whole
     signed(Site.load(shop, "willow"), "lathe-arm", ARM)
-    anew = prepared(Site.load(shop, "willow"), "lathe-tip", tool(4)).bench.setup
+    site = Site.load(shop, "willow")
+    anew = prepared(site, "lathe-tip", tool(4)).bench.setup
     assert anew["same_plane"] is False
+    (row,) = judged_each(site, {4: [{"axis": "z", "position_mm": 167.5}] * 2}, "file x.csv")
+    assert row.evaluation is None and "which flank" in row.failed  # Z would be off by half the cutter
     assert anew["expected_z_u_mm"] == pytest.approx(again.quantity("offset_z_mm").estimate.u)
 
 

@@ -16,6 +16,9 @@ from nonna.metrology.means import TOUCH
 PLANE, REFERENCE = "trigger_plane", "reference"
 ARM = tuple((f"plane_{axis}", f"expected_{axis}") for axis in "xz")  #: a lathe's: each axis has a face of its own
 
+#: What stands for half of a plane's value, its doubt in with the plane's: of a driven tool touched on both flanks.
+BESIDE = {"plane_z": ("setup.plane_minus_z_mm",)}
+
 Rows = Mapping[str, Mapping[str, Any]]
 
 
@@ -52,6 +55,8 @@ def _own_part(
     if on is None or of is None:
         return None
     record = results.read(of["record"])
+    if any(_from(carried, field) != _from(record.body.get("carried", {}), field) for field in BESIDE.get(plane, ())):
+        return None
     whole = leaves(record, of["result"], results.read)
     shared = {leaf.key for leaf in leaves(results.read(on["record"]), on["result"], results.read)}
     if not shared <= {leaf.key for leaf in whole}:
@@ -62,6 +67,11 @@ def _own_part(
     if len(left) == 1 and left[0].source == TOUCH and left[0].dof == touches - 1:
         return _OwnDoubt(own.u, left[0].dof, touches)
     return _OwnDoubt(own.u, carried_dof(own.k))
+
+
+def _from(carried: Rows, field: str) -> int | None:
+    """Return the record that a field was carried from."""
+    return int(carried[field]["record"]) if field in carried else None
 
 
 def _whole(reference: str, carried: Rows, results: HeldResults) -> _OwnDoubt:

@@ -128,7 +128,7 @@ class LatheTip(Procedure):
 
     def _evaluate(self, file: TipReadings) -> Evaluation:
         setup, rule = file.setup, file.rule.rule()
-        touched = _touched(file.readings)
+        touched = _touched(file.readings, flanks=setup.plane_minus_z_mm is not None)
         if not touched:
             raise TooFewReadingsError("Nothing was touched yet.")
         influences = Influences()
@@ -218,10 +218,14 @@ class LatheTip(Procedure):
         return tip_figure(way.words, way.faces, touched, found, units, way.shape)
 
 
-def _touched(readings: Sequence[TipTouch]) -> dict[str, dict[str, list[float]]]:
-    """Return positions by axis and, there, by flank. Raises: NonnaError (a touch of a flank that does not say which)."""
+def _touched(readings: Sequence[TipTouch], *, flanks: bool) -> dict[str, dict[str, list[float]]]:
+    """Return positions by axis and, there, by flank.
+
+    Parameters: flanks, whether Z is the tool's axis: a touch that does not say its flank would be off by half a cutter.
+    Raises: NonnaError (it does not).
+    """
     found: dict[str, dict[str, list[float]]] = {}
-    both = any(r.face for r in readings)
+    both = flanks or any(r.face for r in readings)
     for i, touch in enumerate(readings):
         where = f"readings[{i}].face"
         if touch.face and touch.axis == "x":
