@@ -74,7 +74,7 @@ def test_an_empty_sheet_says_how_to_begin():
     assert "F8" in view.todo
     assert view.main.value == "–"
     assert not view.can_sign
-    assert view.expected == "about −339.9820 mm"
+    assert view.expected == "next about −339.9820 mm"
     assert view.wanted == "Touch 1/3"
 
 

@@ -38,7 +38,7 @@ class NumbersPanel(Card):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._prompt, self._expected = label("", "title"), label("", "quiet")
+        self._prompt, self._expected = label("", "title", wrap=True), label("", "quiet")
         self.reading = QLineEdit()
         self._look = "reading"  #: of the field while nothing is said
         show_look(self.reading, self._look)
@@ -80,18 +80,18 @@ class NumbersPanel(Card):
         column = QVBoxLayout(self)
         column.setContentsMargins(18, 14, 18, 14)
         column.setSpacing(4)
-        top = QHBoxLayout()
-        top.addWidget(self._prompt)
-        top.addStretch()
-        top.addWidget(self._expected)
-        column.addLayout(top)
+        column.addWidget(self._prompt)
         entry = QHBoxLayout()
         entry.addWidget(self.reading, 2)
         entry.addWidget(self.sign, 3)
         column.addLayout(entry)
         for widget in (self._reason_label, self._reason, self._progress, self._said):
             column.addWidget(widget)
-        column.addWidget(self._main_title)
+        under = QHBoxLayout()  # not beside the prompt, that is long
+        under.addWidget(self._main_title)
+        under.addStretch()
+        under.addWidget(self._expected)
+        column.addLayout(under)
         row = QHBoxLayout()
         row.addWidget(self._main)
         row.addStretch()
@@ -113,7 +113,7 @@ class NumbersPanel(Card):
         ready = shown.can_sign and not running and not shown.wanted  # then the button beside says what Enter does
         self.reading.setPlaceholderText(units.symbol if shown.wanted else "" if ready else shown.enter_does)
         self.reading.setReadOnly(running)
-        self._main_title.setText(shown.main.title)
+        self._main_title.setText("" if running else shown.main.title)
         self._main.setText(shown.main.value)
         self._main_doubt.setText(shown.main.doubt)
         self._show_lines(shown.lines)

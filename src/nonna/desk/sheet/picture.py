@@ -106,7 +106,7 @@ def picture(
         caution=(found.caution.title, found.caution.words),
         figure=found.figure(session.bench, session.live, evaluation, units),
         prompt=session.prompt or ("Signed" if signed else "All readings taken"),
-        expected=f"about {length(about, units)}" if about is not None and slot else "",
+        expected=f"next about {length(about, units)}" if about is not None and slot else "",
         main=_main(session, evaluation, units),
         lines=_lines(session, evaluation, units),
         check=evaluation.checks[0] if evaluation and evaluation.checks else None,

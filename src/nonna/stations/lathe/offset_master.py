@@ -147,7 +147,7 @@ class OffsetMaster(Procedure):
         return tuple(
             Slot(
                 {"axis": axis, "chuck_deg": turn}, f"{axis.upper()} {turn}° {i + 1}/2",
-                f"Touch the master's {words}, chuck at {turn}°: {as_shown(axis, shows)}", axis,
+                f"Master's {words}, chuck at {turn}°: {as_shown(axis, shows)}", axis,
             )
             for axis, words in (("x", "diameter"), ("z", "face"))
             for turn in TURNS
