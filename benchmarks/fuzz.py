@@ -16,7 +16,7 @@ from pathlib import Path
 from typing import Any
 
 from tests.conftest import REPEAT, SETTER, TOOL
-from tests.examples import EXAMPLES
+from tests.examples import EXAMPLES, FLANKS
 
 from nonna.adapters.exchange import import_records
 from nonna.adapters.glance import entries
@@ -33,7 +33,7 @@ THRESHOLD = {
     "format": "nonna-readings/1", "procedure": "breakage-threshold", "readings": [],
     "setup": {"sigma_mm": 0.002, "smallest_break_mm": 0.2, "false_alarm": 1e-3, "missed": 1e-3},
 }  # fmt: skip
-SEEDS = [TOOL, SETTER, REPEAT, THRESHOLD, *EXAMPLES.values()]
+SEEDS = [TOOL, SETTER, REPEAT, THRESHOLD, FLANKS, *EXAMPLES.values()]
 SERIES = {
     "format": "nonna-series/1", "lower_mm": -0.01, "upper_mm": 0.01, "interval_days": 90, "now": "2026-11-20T12:00:00+00:00",
     "points": [{"t": f"2026-0{m}-{d:02d}T07:30:00+02:00", "value_mm": 1e-4 * (m * d % 7) + 0.004 * (m > 6), "u_mm": 3e-4} for m in range(4, 10) for d in (3, 17)],

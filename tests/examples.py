@@ -205,6 +205,11 @@ TIP = document(
     },
     [{"axis": axis, "position_mm": at + n} for axis, at in (("x", 132.5), ("z", -12.51)) for n in FINE[:3]],
 )  # fmt: skip
+FLANKS = TIP | {
+    "setup": TIP["setup"] | {"plane_minus_z_mm": 21.4, "plane_minus_z_u_mm": 0.0014, "expected_z_mm": 43.93},
+    "readings": [r for r in TIP["readings"] if r["axis"] == "x"]
+    + [{"axis": "z", "face": face, "position_mm": at + n} for face, at in (("+z", -8.5), ("-z", -26.6)) for n in FINE[:3]],
+}  # fmt: skip
 LATHE_RING = document(
     "lathe-ring", {"side": "internal"},
     [{"at": at, "position_mm": x + n} for at, x in (("+", 46.01), ("-", -45.99)) for n in FINE[:3]],

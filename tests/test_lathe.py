@@ -15,7 +15,7 @@ from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.sheet import Bench
 from nonna.shop.subjects import Subject
 from nonna.stations.kind import kind_of
-from tests.examples import ARM, CHUCK, CUT, FINE, IN_CHUCK, LATHE_RING, PART, TIP
+from tests.examples import ARM, CHUCK, CUT, FLANKS, IN_CHUCK, LATHE_RING, PART, TIP
 
 ALL = (CUT, IN_CHUCK, ARM, TIP, LATHE_RING, PART, CHUCK)
 
@@ -81,13 +81,6 @@ def test_a_tip_by_hand():
     other = got(TIP, same_plane=False)["results"]["change_x_mm"]
     assert other["u"] == pytest.approx(math.sqrt(u**2 + s["expected_x_u_mm"] ** 2 + s["plane_x_u_mm"] ** 2))
     assert got(TIP, limit_mm=0.001)["verdict"] == "fail"
-
-
-FLANKS = TIP | {
-    "setup": TIP["setup"] | {"plane_minus_z_mm": 21.4, "plane_minus_z_u_mm": 0.0014, "expected_z_mm": 43.93},
-    "readings": [r for r in TIP["readings"] if r["axis"] == "x"]
-    + [{"axis": "z", "face": face, "position_mm": at + n} for face, at in (("+z", -8.5), ("-z", -26.6)) for n in FINE[:3]],
-}  # fmt: skip
 
 
 def test_z_of_a_driven_tool_is_its_axis_half_way_between_its_flanks():
