@@ -1,8 +1,12 @@
 """What is put off gets a turn of the event loop of its own, and goes with whoever it was for."""
 
+import gc
+import weakref
+
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QApplication, QWidget
 
+from nonna.desk.garbage_collection import LOADED_BY, Collector
 from nonna.desk.paints_apart import PaintsApart
 from nonna.desk.turns import next_turn
 
@@ -50,3 +54,33 @@ def test_a_window_is_painted_after_the_turn_that_changed_it_and_not_for_ever(qtb
     for _ in range(20):
         QApplication.processEvents()
     assert len(painted) == before + 1
+
+
+def test_garbage_is_looked_for_once_the_window_has_loaded(qapp):
+    class Ring:
+        pass
+
+    def litter():
+        ring = Ring()
+        ring.itself, ring.more = ring, [[] for _ in range(2000)]  # more than is looked for at all
+        return weakref.ref(ring)
+
+    was_on = gc.isenabled()
+    collector = Collector(QObject())
+    try:
+        loading = litter()
+        collector.collect_what_is_due()
+        assert loading() is not None  # the window stands still meanwhile
+        collector.spare_what_stays()
+        later = litter()
+        collector.collect_what_is_due()
+        assert later() is None
+        assert loading() is not None  # set aside with all that stays
+        never = Collector(QObject())
+        for _ in range(LOADED_BY):
+            lost = litter()
+            never.collect_what_is_due()
+        assert lost() is None  # nobody said that it has loaded
+    finally:
+        if was_on:
+            gc.enable()
