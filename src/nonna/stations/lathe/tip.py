@@ -231,7 +231,12 @@ def _touched(readings: Sequence[TipTouch], *, flanks: bool) -> dict[str, dict[st
         if touch.face and touch.axis == "x":
             raise NonnaError("unknown-field", "{place}: flanks are touched in Z.", where, place=where)
         if both and touch.axis == "z" and touch.face is None:
-            raise NonnaError("missing-field", "{place}: say which flank.", where, place=where)
+            raise NonnaError(
+                "missing-field",
+                "{place}: say which flank, +z or -z. Where a file cannot say it, touch the tool on its sheet.",
+                where,
+                place=where,
+            )
         found.setdefault(touch.axis, {}).setdefault(touch.face or touch.axis, []).append(touch.position_mm)
     return found
 
