@@ -291,6 +291,7 @@ class OpenSheets(QObject):
         self._reading.done.connect(partial(self._on_read, wanted))
         self._reading.failed.connect(partial(self._on_read, wanted))
         self._reading.start()
+        self.make_ready()  # meanwhile, a piece a turn, where no spare view is left
 
     def _on_read(self, wanted: _Wanted, found: Started | NonnaError) -> None:
         reading, self._reading = self._reading, None
