@@ -17,6 +17,8 @@ from nonna.desk.making import make_window
 from nonna.desk.settings import DeskSettings
 from nonna.desk.window import DeskWindow
 
+LOADS_S = 5.0  #: pages are loaded between events behind a window that stands
+
 
 @contextmanager
 def desk() -> Iterator[tuple[QApplication, DeskWindow]]:
@@ -30,6 +32,8 @@ def desk() -> Iterator[tuple[QApplication, DeskWindow]]:
         window.resize(1280, 800)
         window.show()
         until(app, lambda: window.site is not None)
+        loaded = time.monotonic() + LOADS_S
+        until(app, lambda: time.monotonic() > loaded)
         yield app, window
         window.hide()
 

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QLineEdit, QWidget
 from nonna.desk.finder import Finder
 from nonna.desk.look import style
 from nonna.desk.look.wardrobe import Wardrobe
+from nonna.desk.loop.station import Station
 from tests.test_desk import PATIENCE, desk, hands, shown_dialog  # noqa: F401 - fixtures
 
 
@@ -105,6 +106,15 @@ def test_what_stands_on_the_screen_is_what_a_fresh_window_would_show(desk, hands
         desk.show_theme()
         qtbot.waitUntil(style.settled, timeout=PATIENCE)
         qtbot.waitUntil(lambda: on_screen(desk) == as_drawn(desk), timeout=PATIENCE)
+
+
+def test_another_theme_paints_each_link_of_the_loop_once(desk, hands, qtbot, monkeypatch):  # noqa: F811
+    hands.press(Qt.Key.Key_F2)
+    painted, paint = [], Station._paint
+    monkeypatch.setattr(Station, "_paint", lambda self, p: (painted.append(self.link), paint(self, p)))
+    desk.show_theme()
+    qtbot.waitUntil(lambda: style.settled() and bool(painted), timeout=PATIENCE)
+    assert len(painted) == len(set(painted)) == len(desk.loop.stations)
 
 
 def on_screen(window):
