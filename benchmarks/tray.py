@@ -14,6 +14,7 @@ from nonna.desk.do import Do
 from nonna.shop.machine import Tool
 
 TOOLS = 5000
+ROUNDS = 9  #: of filtering; in which letter the next painting falls is chance
 
 
 def figures() -> Iterator[str]:
@@ -39,5 +40,6 @@ def figures() -> Iterator[str]:
         keys = [Qt.Key.Key_PageDown] * 20 + [Qt.Key.Key_End, Qt.Key.Key_Home] + [Qt.Key.Key_Down] * 20
         scrolled = max(timed(partial(QTest.keyClick, view.table, key)) for key in keys)
         texts = ("f", "fa", "face", "face 6", "", "1", "10", "100-2000", "tool 49", "")
-        filtered = max(timed(partial(view.search.setText, text)) for text in texts)
+        rounds = [max(timed(partial(view.search.setText, text)) for text in texts) for _ in range(ROUNDS)]
+        filtered = sorted(rounds)[ROUNDS // 2]
         yield f"tray of {TOOLS:,} tools: longest stall {scrolled * 1e3:.0f} ms scrolling, {filtered * 1e3:.0f} ms filtering (wanted 50)"

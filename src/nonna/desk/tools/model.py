@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Container, Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -84,12 +84,12 @@ class ToolModel(SearchedModel):
         """Return what each tool is found by."""
         return self._haystacks
 
-    def sieve(self, text: str) -> Container[int]:
+    def sieve(self, text: str) -> Sequence[int]:
         """Leave rows that hold every word typed, or the tools of a range such as ``2-9, 14``."""
         spans = numbers_in(text)
         if spans is None:
             return super().sieve(text)
-        return {row for row, tool in enumerate(self._rows) for span in spans if tool.number in span}
+        return sorted({row for row, tool in enumerate(self._rows) for span in spans if tool.number in span})
 
     def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
         """How many tools."""
@@ -159,7 +159,7 @@ class ShownTools(WordFilter):
     def row_of(self, number: int) -> int:
         """Return the row of a tool, -1 where it is not in sight."""
         behind = next((i for i, row in enumerate(self._tools.rows) if row.number == number), -1)
-        return self.mapFromSource(self._tools.index(behind, 0)).row()
+        return self.in_sight(behind)
 
     def row(self, index: int) -> ToolRow | None:
         """Return the tool of a row, None where there is none."""

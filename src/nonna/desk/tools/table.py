@@ -42,7 +42,7 @@ class TrayTable(QTableView):
             self.setColumnWidth(column, width)
         self.selectionModel().currentRowChanged.connect(lambda *_: self.moved.emit())
         self._number = 0
-        model.modelAboutToBeReset.connect(self._remember)  # rows come anew from behind: the cursor stays on its tool
+        model.modelAboutToBeReset.connect(self._remember)  # by words, or from behind: the cursor stays on its tool
         model.modelReset.connect(lambda: self.go_to(self._number))
 
     @property
@@ -55,12 +55,6 @@ class TrayTable(QTableView):
         """Show lengths, or leave their room to the names where tools have none."""
         for column in (WAS, NOW, CHANGE):
             self.setColumnHidden(column, not shown)
-
-    def show_filter(self, text: str) -> None:
-        """Leave what holds every word typed in sight; the cursor stays on its tool, or goes to the first."""
-        self._remember()
-        self._model.show_filter(text)
-        self.go_to(self._number)
 
     def go_to(self, number: int) -> None:
         """Put the cursor on a tool, where it is shown."""

@@ -143,7 +143,7 @@ class ToolsView(QWidget):
         self.table.space_pressed.connect(self._toggle)
         self.table.enter_pressed.connect(self._on_enter)
         self.table.letter_pressed.connect(self._on_letter)
-        self.search.textChanged.connect(self.table.show_filter)
+        self.search.textChanged.connect(self.shown.show_filter)
         self.search.returnPressed.connect(lambda: self.table.setFocus())
         self.panel.acted.connect(lambda: self._on_enter(False))
         self.panel.second_acted.connect(self._on_second)
