@@ -30,6 +30,7 @@ from nonna.procedures.shown import real_per_shown
 from nonna.procedures.telling import words_of
 from nonna.shop.subjects import ARM, CHUCK, PART, PROBE, REFERENCE_TOOL, STATION, tool
 from nonna.standin.world import World
+from nonna.stations.lathe import KIND as LATHE
 from nonna.stations.lathe.batch import BREAK_MM, Batch
 from nonna.stations.lathe.standin import LatheTruth, measure, tip_offsets
 from nonna.wording.lengths import Units
@@ -285,7 +286,7 @@ def test_wear_is_written_with_a_diff_and_taken_back(shop, willow):
 
     def look():
         site = Site.load(shop, "willow")
-        return wear_changes(site.results(), site.tools)
+        return wear_changes(site.results(), LATHE.parts, site.tools)
 
     (change,) = look()
     assert change.waits and change.before == table and change.after < table  # yesterday's last part
@@ -307,17 +308,17 @@ def test_wear_is_written_with_a_diff_and_taken_back(shop, willow):
 
 def test_the_run_of_a_batch_shows_its_corrections_and_what_comes_next(shop, willow):
     finisher = next(t for t in willow.tools if t.number == 3)
-    run = run_of(willow.results(), finisher, "diameter")
+    run = run_of(willow.results(), LATHE.parts, finisher, "diameter")
     assert len(run.points) == 14 and run.limits == (-0.012, 0.012)
     assert [p.step != 0.0 for p in run.points] == [p.state == "correct" for p in run.points]
     assert abs(run.following) < abs(run.points[-1].error)
     part(willow, wear_of(shop), off=0.5)
-    stopped = run_of(Site.load(shop, "willow").results(), finisher, "diameter")
+    stopped = run_of(Site.load(shop, "willow").results(), LATHE.parts, finisher, "diameter")
     assert stopped.points[-1].state == "stop" and stopped.following is None
     words = {s.words for s in run_chart(run.points, run.limits, run.following).strokes if isinstance(s, Label)}
     assert {"+12 µm", "−12 µm", "next"} <= words
     other = next(t for t in willow.tools if t.number == 1)
-    assert run_of(willow.results(), other, "diameter").points == ()
+    assert run_of(willow.results(), LATHE.parts, other, "diameter").points == ()
     assert run_chart((), None, None).strokes  # nothing measured yet
 
 

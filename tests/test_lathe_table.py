@@ -204,7 +204,9 @@ def test_a_lathes_table_of_any_shape_keeps_its_offsets_apart_from_lengths():
 def changes(shop, holding=None):
     site = Site.load(shop, "willow")
     held = {t.subject for t in site.tools} if holding is None else holding
-    return {(c.tool, c.axis): c for c in offset_changes(site.results(), site.tools, held)}, site
+    return {
+        (c.tool, c.axis): c for c in offset_changes(site.results(), kind_of(site.machine.kind), site.tools, held)
+    }, site
 
 
 def log(shop, name, subject):

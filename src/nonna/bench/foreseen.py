@@ -6,7 +6,9 @@ from collections.abc import Iterable
 
 from nonna.bench.held import HeldResults
 from nonna.bench.shared import leaves
+from nonna.procedures.catalogue import procedure
 from nonna.shop.subjects import ANY, Subject
+from nonna.stations.kind import StationKind
 
 _OF_THE_STATION = (
     ("setter-calibration", "trigger_plane_mm"), ("probe-length", "probe_length_mm"), ("repeatability", "s_mm"),
@@ -14,15 +16,15 @@ _OF_THE_STATION = (
 )  # fmt: skip
 
 
-def foresee(results: HeldResults, tools: Iterable[Subject]) -> None:
+def foresee(results: HeldResults, kind: StationKind, tools: Iterable[Subject]) -> None:
     """Have the records' reader know what plans and the tray's dialogs ask of a station and these tools.
 
     Notes: for a worker thread. Raises: NonnaError (a record that would be used is damaged).
     """
     wanted, subjects = [(procedure, name, ANY) for procedure, name in _OF_THE_STATION], tuple(tools)
-    for each in (("tool-length", "length_mm"), ("lathe-tip", "offset_x_mm"), ("lathe-tip", "offset_z_mm")):
-        wanted += [(*each, tool) for tool in subjects]
-    for procedure, name, subject in wanted:
-        held = results.held(procedure, name, subject)
+    if (each := kind.loop.each) is not None:
+        wanted += [(each.procedure, name, tool) for name in procedure(each.procedure).main for tool in subjects]
+    for measured_by, name, subject in wanted:
+        held = results.held(measured_by, name, subject)
         if held is not None:
             leaves(held.record, name, results.read)

@@ -8,12 +8,9 @@ from dataclasses import dataclass
 from nonna.bench.held import HeldResults
 from nonna.bench.tray import Tray
 from nonna.bench.wear_column import DIGITS, NEAR_MM
-from nonna.bench.wear_column import PROCEDURE as PARTS
 from nonna.shop.machine import Tool
-from nonna.shop.subjects import Subject
-
-PROCEDURE = "lathe-tip"
-EDGE_EVENTS = ("insert-changed", "tip-crashed")
+from nonna.shop.subjects import A_TOOL, Subject
+from nonna.stations.kind import Parts, StationKind
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,20 +40,24 @@ class OffsetChange:
 
 
 def offset_changes(
-    results: HeldResults, tools: Sequence[Tool], holding: Collection[Subject]
+    results: HeldResults, kind: StationKind, tools: Sequence[Tool], holding: Collection[Subject]
 ) -> tuple[OffsetChange, ...]:
     """Return where the newest measured offset is not what the table holds, beyond its doubt, by tool and axis.
 
     Parameters: holding, tools whose record holds: one measured before its insert was changed says nothing.
     Raises: NonnaError (a record is damaged).
     """
-    found = []
+    found: list[OffsetChange] = []
+    each = kind.loop.each
+    if each is None:
+        return ()
+    new_edge = {e.name for e in kind.loop.events if e.subject == A_TOOL and each.key in e.breaks}
     for tool in tools:
         if tool.subject not in holding:
             continue
-        changed = _edge_changed(results, tool.subject)
+        changed = _changed(results, new_edge, tool.subject)
         for axis in "xz":
-            held = results.held(PROCEDURE, f"offset_{axis}_mm", tool.subject)
+            held = results.held(each.procedure, f"offset_{axis}_mm", tool.subject)
             if held is None or held.record.number < changed:  # of the edge before
                 continue
             before, after = getattr(tool, f"offset_{axis}_mm"), round(held.value, DIGITS)
@@ -65,7 +66,7 @@ def offset_changes(
             edge = "" if tool.edge else str(held.record.body["bench"].get("variant") or "")
             change = OffsetChange(
                 number, tool.number, tool.description, axis, before, after, doubt, wear,
-                _new_edge(results, tool.subject, changed, number), edge,
+                _new_edge(results, kind.parts, tool.subject, changed, number), edge,
             )  # fmt: skip
             inside = before is not None and abs(after - before) <= max(doubt or 0.0, NEAR_MM)
             if not inside or (change.new_edge and wear):
@@ -73,18 +74,20 @@ def offset_changes(
     return tuple(found)
 
 
-def _edge_changed(results: HeldResults, tool: Subject) -> int:
+def _changed(results: HeldResults, events: Collection[str], tool: Subject) -> int:
     """Return the number of the event that a tool's edge was changed by last, 0 for none."""
-    return max((e.number for e in results.entries if e.name in EDGE_EVENTS and e.subject == tool), default=0)
+    return max((e.number for e in results.entries if e.name in events and e.subject == tool), default=0)
 
 
-def _new_edge(results: HeldResults, tool: Subject, changed: int, measured: int) -> bool:
+def _new_edge(results: HeldResults, parts: Parts | None, tool: Subject, changed: int, measured: int) -> bool:
     """Whether an edge was new when it was measured, and no part was since."""
     if not 0 < changed < measured:
         return False
+    if parts is None:
+        return True
     return not any(
         Subject.of(str(results.read(e.number).body["input"]["setup"].get("tool") or "")) == tool
-        for e in results.entries.measured(PARTS)
+        for e in results.entries.measured(parts.procedure)
         if e.number > changed
     )
 

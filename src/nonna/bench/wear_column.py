@@ -1,4 +1,4 @@
-"""The wear column of a lathe's table: what signed parts say it should be, written with a diff, and taken back."""
+"""The wear column of a machine's table: what signed parts say it should be, written with a diff, and taken back."""
 
 from __future__ import annotations
 
@@ -14,8 +14,8 @@ from nonna.procedures.shown import XShows, real_per_shown
 from nonna.shop.machine import Tool, Tools
 from nonna.shop.strict_model import checked
 from nonna.shop.subjects import Subject
+from nonna.stations.kind import Parts
 
-PROCEDURE, RESULT = "lathe-measure", "new_wear_mm"
 MOST_PARTS = 40  #: of a run that are drawn
 DIGITS = 4  #: of a wear column: no machine takes more
 NEAR_MM = 1e-9  #: two numbers that went through a file
@@ -53,7 +53,7 @@ class Run:
     following: float | None  #: about what the next part will be off by, with the wear that is advised
 
 
-def run_of(results: HeldResults, tool: Tool, shows: XShows) -> Run:
+def run_of(results: HeldResults, parts: Parts, tool: Tool, shows: XShows) -> Run:
     """Return the parts a tool cut, as far back as they have the newest one's nominal size; none is a run without points.
 
     Raises: NonnaError (a record is damaged).
@@ -61,7 +61,7 @@ def run_of(results: HeldResults, tool: Tool, shows: XShows) -> Run:
     points: list[PartPoint] = []
     limits: tuple[float, float] | None = None
     nominal = None
-    for entry in results.entries.measured(PROCEDURE):
+    for entry in results.entries.measured(parts.procedure):
         body = results.read(entry.number).body
         setup, rows = body["input"]["setup"], body["result"]["results"]
         if Subject.of(str(setup.get("tool") or "")) != tool.subject:
@@ -72,7 +72,7 @@ def run_of(results: HeldResults, tool: Tool, shows: XShows) -> Run:
                 limits = (float(setup["lower_mm"]), float(setup["upper_mm"]))
         if setup["nominal_mm"] != nominal or len(points) == MOST_PARTS:
             break
-        error, new = rows["error_mm"], rows.get(RESULT)
+        error, new = rows["error_mm"], rows.get(parts.wear)
         step = float(new["value"]) - float(setup["wear_mm"]) if new else 0.0
         state = str(body["result"].get("state", ""))
         points.append(PartPoint(float(error["value"]), float(error.get("U") or 0.0), state, step))
@@ -82,21 +82,21 @@ def run_of(results: HeldResults, tool: Tool, shows: XShows) -> Run:
     return Run(tuple(reversed(points)), limits, following)
 
 
-def wear_changes(results: HeldResults, tools: Sequence[Tool]) -> tuple[WearChange, ...]:
+def wear_changes(results: HeldResults, parts: Parts, tools: Sequence[Tool]) -> tuple[WearChange, ...]:
     """Return what the newest part of each tool says of its wear, by number; parts that name no tool say nothing.
 
     Raises: NonnaError (a record is damaged).
     """
     found: dict[str, WearChange] = {}
     by_subject = {str(tool.subject): tool for tool in tools}
-    for entry in results.entries.measured(PROCEDURE):
+    for entry in results.entries.measured(parts.procedure):
         body = results.read(entry.number).body
         setup, rows = body["input"]["setup"], body["result"]["results"]
         tool = by_subject.get(str(Subject.of(str(setup.get("tool") or ""))))
-        if tool is None or RESULT not in rows or str(tool.subject) in found:
+        if tool is None or parts.wear not in rows or str(tool.subject) in found:
             continue
         found[str(tool.subject)] = WearChange(
-            entry.number, tool.number, tool.description, float(setup["wear_mm"]), round(float(rows[RESULT]["value"]), DIGITS),
+            entry.number, tool.number, tool.description, float(setup["wear_mm"]), round(float(rows[parts.wear]["value"]), DIGITS),
             float(rows["error_mm"]["value"]), tool.wear_x_mm or 0.0,
         )  # fmt: skip
     return tuple(sorted(found.values(), key=lambda change: change.tool))

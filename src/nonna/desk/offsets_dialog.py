@@ -87,7 +87,7 @@ def show_offsets(window: DeskWindow) -> None:
         return
     each = next((s for s in state.links if s.link.sort.value == "each"), None)
     holding = {subject for subject, found in each.subjects if found.value == "holds"} if each is not None else set()
-    work = Work(lambda _: offset_changes(state.results, tray.tools, holding), window)
+    work = Work(lambda _: offset_changes(state.results, state.kind, tray.tools, holding), window)
 
     def show(changes: tuple[OffsetChange, ...]) -> None:
         dialog = OffsetsDialog(changes, site.machine.x_shows, window.units, window)

@@ -43,6 +43,7 @@ def warm_up(folder: ShopFiles, station: str = "") -> Site:
     from nonna.procedures.catalogue import procedure
     from nonna.procedures.entry import warm_up as read_units
     from nonna.procedures.listing import PROCEDURES
+    from nonna.stations.kind import kind_of
 
     site = Site.load(folder, station)  # first: a damaged shop is said at once
     for name in PROCEDURES:
@@ -51,7 +52,7 @@ def warm_up(folder: ShopFiles, station: str = "") -> Site:
     for name in BEHIND:
         import_module(name)
     with suppress(NonnaError):  # a damaged record is said by whoever rests on it
-        foresee(site.results(), (tool.subject for tool in site.tools))
+        foresee(site.results(), kind_of(site.machine.kind), (tool.subject for tool in site.tools))
     return site
 
 

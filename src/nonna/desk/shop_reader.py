@@ -140,7 +140,7 @@ def _foreseen(seen: Seen) -> Seen:
     from nonna.bench.foreseen import foresee
 
     with suppress(NonnaError):  # a damaged record is said by whoever rests on it
-        foresee(seen.state.results, (tool.subject for tool in seen.state.tools))
+        foresee(seen.state.results, seen.state.kind, (tool.subject for tool in seen.state.tools))
     return seen
 
 

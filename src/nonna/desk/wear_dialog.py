@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from nonna.bench.site import Site
 from nonna.bench.state import ShopState
-from nonna.bench.wear_column import PROCEDURE, Run, WearChange, run_of, wear_changes, write_wear
+from nonna.bench.wear_column import Run, WearChange, run_of, wear_changes, write_wear
 from nonna.desk.figure_view import FigureView
 from nonna.desk.overlay import is_open, show_over
 from nonna.desk.rows_grid import Cell, rows_grid
@@ -103,15 +103,16 @@ def show_wear(window: DeskWindow) -> None:
     site, state = window.site, window.state
     if site is None or state is None:
         return
-    if not any(PROCEDURE in link.procedures for link in state.kind.loop.links):
-        window.tell("Wear is corrected on lathes.", "due")
+    parts = state.kind.parts
+    if parts is None:
+        window.tell(f"The table of a {state.kind.words} keeps no wear that its parts could tell of.", "due")
         return
 
     def look(_: Task) -> tuple[tuple[WearChange, ...], tuple[Run, ...]]:
         results = state.results
-        changes = wear_changes(results, site.tools)
+        changes = wear_changes(results, parts, site.tools)
         by_number = {tool.number: tool for tool in site.tools}
-        return changes, tuple(run_of(results, by_number[c.tool], site.machine.x_shows) for c in changes)
+        return changes, tuple(run_of(results, parts, by_number[c.tool], site.machine.x_shows) for c in changes)
 
     work = Work(look, window)
     work.done.connect(lambda found: _show(window, site, state, *found))

@@ -35,6 +35,13 @@ class Chain(NamedTuple):
     own: bool = False  #: whether what its own record adds is of the subject alone, not common to all
 
 
+class Parts(NamedTuple):
+    """How a kind learns the wear of its tools: from what they cut."""
+
+    procedure: str  #: measures a part and says which tool cut it
+    wear: str  #: its result: what the table's wear should be for the next one
+
+
 class Around(NamedTuple):
     """What a station's loop may grow by: what stands on it, and the shop's other stations."""
 
@@ -52,6 +59,7 @@ class StationKind:
     scenes: Mapping[str, Scene] = field(default_factory=dict)  #: by link; a link without one is drawn plainly
     chains: tuple[Chain, ...] = ()  #: the first one is what the weakest link is named for
     grown: Callable[[Loop, Around], Loop] | None = None  #: the loop as one station has it
+    parts: Parts | None = None  #: None where no wear is kept
     standin: str = ""  #: ``module:function`` that measures on its stand-in; "" where there is none
     lines: str = ""  #: ``module:function`` that gives the lines its stand-in instrument prints, one after the other
     tool_check: str = ""  #: ``module:function`` that writes a piece of program which checks a tool

@@ -33,4 +33,4 @@ def to_write(controller: TrayController, state: ShopState | None, rows: Sequence
     if state is None or not controller.by_program:
         return 0
     holding = {row.subject for row in rows if row.state.value == "holds"}
-    return sum(change.writes for change in offset_changes(state.results, controller.tray.tools, holding))
+    return sum(change.writes for change in offset_changes(state.results, state.kind, controller.tray.tools, holding))

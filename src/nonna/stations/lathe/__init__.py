@@ -1,6 +1,6 @@
 """The lathe: reference tool, swing-arm setter, tips; the turret probe, parts and wear; the chuck."""
 
-from nonna.stations.kind import Chain, StationKind
+from nonna.stations.kind import Chain, Parts, StationKind
 from nonna.stations.lathe.loop import LOOP
 from nonna.stations.lathe.scenes import SCENES
 
@@ -11,6 +11,7 @@ KIND = StationKind(
     tools_run="nonna.stations.lathe.tip_run:run_tips",
     tool_check="nonna.stations.lathe.tip_program:tip_check",
     set_up="nonna.stations.lathe.questions", tool_fields="nonna.stations.lathe.tool_fields:tool_fields",
+    parts=Parts("lathe-measure", "new_wear_mm"),
     chains=(
         Chain("lathe-tip", "offset_z_mm", "{}'s Z offset", own=True),
         Chain("lathe-measure", "size_mm", "the size of a part"),
