@@ -10,6 +10,7 @@ from PySide6.QtGui import QAction, QKeySequence
 from nonna.desk.commands import COMMANDS
 from nonna.desk.do import Do
 from nonna.desk.first_steps import FirstSteps
+from nonna.desk.memory_use import give_memory_back
 from nonna.desk.overlay import ANYWHERE
 from nonna.desk.paints_apart import PaintsApart
 from nonna.desk.preloading import PageLoader, warm_up
@@ -21,6 +22,7 @@ if TYPE_CHECKING:
 
 def complete(window: DeskWindow) -> None:
     """Make a window whole, and load what a sheet needs behind it."""
+    give_memory_back()  # before the first worker thread starts
     for command in COMMANDS:
         action = QAction(command.words, window)
         if command.keys:
