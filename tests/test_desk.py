@@ -53,6 +53,17 @@ def settle(window):
     raise AssertionError("it never settled")
 
 
+def worked(widget):
+    """Wait until nothing that was begun behind a widget is under way: files are read and written there."""
+    for _ in range(int(PATIENCE / 5)):
+        turns()
+        if not any(work.busy for work in widget.findChildren(Work)):
+            turns()
+            return
+        QTest.qWait(5)
+    raise AssertionError("it never ended")
+
+
 class Hands:
     """Presses keys where the keyboard is and counts them."""
 
@@ -208,10 +219,12 @@ def test_the_main_job_by_keyboard_on_the_stand_in(desk, hands, tmp_path, qtbot):
 
     table = tmp_path / "table.csv"
     desk.tools.write_table(table)
+    worked(desk)
     lines = {line.split(",")[0]: line.split(",") for line in table.read_text().splitlines()}
     assert float(lines["9"][2]) == pytest.approx(rows["T9"].now, abs=6e-5)
     assert lines["4"][2:] == ["61.2040", "61.2040", "", "", "", "kept"]
     desk.tools.write_table(tmp_path / "no" / "table.csv")
+    worked(desk)
     assert "not written" in shown_text(desk.tools)
 
     hands.press(Qt.Key.Key_F4)
@@ -312,10 +325,12 @@ def test_readings_from_a_file_are_the_files_own(desk, hands, tmp_path, setter):
     ):
         file.write_text(bad)
         sheet.controller.from_file(file)
+        worked(desk)
         assert words in shown_text(sheet)
         assert sheet.controller.session.rows == ()
     file.write_text(json.dumps(setter))
     sheet.controller.from_file(file)
+    worked(desk)
     hands.press(Qt.Key.Key_F8)
     hands.until(lambda: shown_dialog(desk, QFileDialog) is not None)
     shown_dialog(desk, QFileDialog).reject()
@@ -736,8 +751,10 @@ def test_without_a_shop_the_first_window_offers_a_way_on(qtbot, tmp_path, shop):
     qtbot.addWidget(welcome)
     welcome.show()
     welcome.choose(tmp_path)
+    worked(welcome)
     assert "shop.json" in shown_text(welcome)
     welcome.choose(shop.root)
+    worked(welcome)
     assert welcome.folder == shop
     other = Welcome(tmp_path / "none")
     qtbot.addWidget(other)

@@ -18,7 +18,7 @@ from nonna.errors import NonnaError
 from nonna.procedures.draft import document_of, taken_up
 from nonna.procedures.session import Session, SetupField
 from nonna.shop.subjects import SETTER, Subject, tool
-from tests.test_desk import PATIENCE, desk, hands, record_of, settle, shown_text  # noqa: F401 - fixtures
+from tests.test_desk import PATIENCE, desk, hands, record_of, settle, shown_text, worked  # noqa: F401 - fixtures
 
 
 def second_window(shop, tmp_path, qtbot):
@@ -45,6 +45,7 @@ def test_a_sheet_is_taken_up_after_the_program_was_killed(desk, hands, shop, tmp
     assert left_behind(shop) == ()  # while it is in hand
     desk.sheets.all[0].controller.findChild(DraftKeeper).release()  # a power cut lets go of everything
     window = second_window(shop, tmp_path, qtbot)
+    worked(window)
     assert "Left unsigned: setter calibration, Setter" in shown_text(window)
     window.open_link("setter")
     qtbot.waitUntil(lambda: window.sheet is not None, timeout=PATIENCE)

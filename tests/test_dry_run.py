@@ -12,7 +12,7 @@ from nonna.desk.tray_actions import save_program
 from nonna.errors import NonnaError
 from nonna.programs.writer import RAISED_MM, Writer
 from nonna.shop.history import standing
-from tests.test_desk import desk, hands, settle, shown_text  # noqa: F401
+from tests.test_desk import desk, hands, settle, shown_text, worked  # noqa: F401
 
 
 def answer_of(shop, station, writer):
@@ -63,10 +63,12 @@ def test_the_first_program_of_a_real_machine_comes_with_one(desk, hands, tmp_pat
     c.change(c.tray.with_marks([2, 4]))
     hands.until(lambda: c.answer is not None and not c.plans.busy)
     save_program(desk, tmp_path / "demo.ngc")
+    worked(desk)
     assert sorted(p.name for p in tmp_path.glob("*.ngc")) == ["demo.ngc"]  # a demo shop, and long measured
     desk.site = replace(desk.site, shop=desk.site.shop.model_copy(update={"invented": False}))
     desk.state = replace(desk.state, standing=standing((), "Larch", "Larch"))
     save_program(desk, tmp_path / "first.ngc")
+    worked(desk)
     assert {"first.ngc", "first-dry-run.ngc"} <= {p.name for p in tmp_path.glob("*.ngc")}
     assert "First the dry run" in shown_text(desk.tools)
     assert (tmp_path / "first.ngc").read_text() == c.answer.text

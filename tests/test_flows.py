@@ -38,7 +38,7 @@ from nonna.shop.strict_model import checked
 from nonna.shop.subjects import Subject
 from nonna.stations.kind import kind_of
 from tests.conftest import REPEAT, TOOL
-from tests.test_desk import PATIENCE, Hands, desk, hands, settle, shown_dialog, shown_text  # noqa: F401 - fixtures
+from tests.test_desk import PATIENCE, Hands, desk, hands, settle, shown_dialog, shown_text, worked  # noqa: F401 - fixtures
 
 
 def the_dialog(hands):  # noqa: F811
@@ -67,6 +67,7 @@ def test_table_and_certificate_through_their_dialogs(desk, hands, tmp_path):  # 
     measured(desk, hands, ("tool-length", Subject.of("T2")))
     hands.press(Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
     choose(hands, tmp_path / "table.csv")
+    worked(desk)
     assert "table.csv written: 1 measured lengths, 7 kept" in shown_text(desk.tools)
     assert (tmp_path / "table.csv").read_text().count("measured") == 1
     hands.press(Qt.Key.Key_P, Qt.KeyboardModifier.ControlModifier)
@@ -90,6 +91,7 @@ def test_readings_through_their_dialog(desk, hands, setter, tmp_path):  # noqa: 
     sheet = hands.sheet()
     hands.press(Qt.Key.Key_F8)
     choose(hands, tmp_path / "setter.json")
+    worked(desk)
     assert len(sheet.controller.session.rows) == 7
     desk.do(Do.UNDO)
     assert sheet.controller.session.rows == ()

@@ -26,7 +26,7 @@ from nonna.shop.machine import Machine, Tools
 from nonna.stations.lathe.rehearsal import rehearse
 from nonna.stations.lathe.tip_program import tip_check, tip_program
 from nonna.wording.lengths import Units
-from tests.test_desk import desk, hands, shown_dialog, shown_text  # noqa: F401
+from tests.test_desk import desk, hands, shown_dialog, shown_text, worked  # noqa: F401
 
 WILLOW = json.loads((demo.FOLDER / "machines" / "willow.json").read_text())
 TURRET = json.loads((demo.FOLDER / "tools" / "willow.json").read_text())
@@ -218,6 +218,7 @@ def test_marked_tips_become_a_program_that_was_rehearsed(desk, hands, tmp_path, 
     made = tools_program(desk.site, (3, 5, 7), "rs274")
     assert made.rehearsal.clean and len(made.rehearsal.contacts) == 10
     save_own(desk, made, tmp_path / "set-tips.ngc")
+    worked(desk)
     assert (tmp_path / "set-tips.ngc").read_text() == made.text
     hands.until(lambda: "rehearsed clean" in shown_text(desk.tools))
     hands.press(Qt.Key.Key_E, Qt.KeyboardModifier.ControlModifier)

@@ -31,7 +31,7 @@ from nonna.shop.subjects import SETTER, tool
 from nonna.standin.world import World
 from nonna.stations.kind import kind_of
 from nonna.wording.lengths import Units
-from tests.test_desk import Hands, desk, hands, shown_text  # noqa: F401
+from tests.test_desk import Hands, desk, hands, shown_text, worked  # noqa: F401
 from tests.test_flows import choose
 from tests.test_tools_desk import settled
 
@@ -83,7 +83,9 @@ def test_a_mill_from_nothing_by_keyboard_to_three_lengths_and_a_certificate(page
     welcome, asked = pages
     assert answer(asked, MM) < 60
     assert "Taken as usual until somebody knows" in shown_text(asked) and not (tmp_path / "shop").exists()
-    QTest.keyClick(asked, Qt.Key.Key_Return)
+    for _ in range(2):  # a second Enter while it is written begins nothing more
+        QTest.keyClick(asked, Qt.Key.Key_Return)
+    worked(welcome)
     assert welcome.folder is not None and welcome.result() == Welcome.DialogCode.Accepted
     window = make_window(welcome.folder, DeskSettings(tmp_path / "desk.ini"))
     qtbot.addWidget(window)
@@ -104,6 +106,7 @@ def test_a_mill_from_nothing_by_keyboard_to_three_lengths_and_a_certificate(page
     at.sheet()
     at.press(Qt.Key.Key_F8)
     choose(at, tmp_path / "setter.json")
+    worked(window)
     at.until(lambda: window.sheet.controller.session.evaluate() is not None and not window.sheet.controller.running)
     at.enter()
     at.until(lambda: len(window.state.entries) == 1)
@@ -113,11 +116,13 @@ def test_a_mill_from_nothing_by_keyboard_to_three_lengths_and_a_certificate(page
     table = "number,kind,diameter_mm,length_mm\n1,drill,8,110\n2,end-mill,10,95\n3,drill,5,88\n"
     (tmp_path / "tools.csv").write_text(table)
     read_table(window, tmp_path / "tools.csv")
+    worked(window)
     settled(window, at)
     assert [t.number for t in window.tools.controller.tray.tools] == [1, 2, 3]
     lines = [f"{n},{row['position_mm']}" for n in (1, 2, 3) for row in readings("tool-length", tool(n))[1]]
     (tmp_path / "lengths.csv").write_text("\n".join(["tool,position_mm", *lines]))
     read_results(window, tmp_path / "lengths.csv")
+    worked(window)
     settled(window, at)
     rows = window.tools.controller.tray.results
     assert [str(r.subject) for r in rows] == ["T1", "T2", "T3"]
@@ -136,6 +141,7 @@ def test_the_same_mill_in_inches_with_two_slips_and_what_nobody_knows_yet(pages,
     count = answer(asked, {**INCH, "U": None}, slips)
     assert count == answer_count(INCH) + 2
     QTest.keyClick(asked, Qt.Key.Key_Return)
+    worked(welcome)
     machine, shelf = welcome.folder.machine("birch"), welcome.folder.shelf()
     assert machine.travel_mm.x == pytest.approx([-599.44, 0.0]) and machine.setter.width_x_mm == pytest.approx(13.97)
     assert shelf.masters[0].length_mm == pytest.approx(120.003, abs=1e-4) and not shelf.masters[0].traceable
@@ -227,6 +233,7 @@ def test_the_stand_in_only_rehearses_in_a_real_shop(desk, hands, shop, tmp_path)
     readings = [{"value_mm": 0.001 * (k % 3)} for k in range(25)]
     (tmp_path / "real.json").write_text(json.dumps(sheet.controller.session.bench.document("repeatability", readings)))
     sheet.controller.from_file(tmp_path / "real.json")
+    worked(desk)
     sheet.controller.sign()
     hands.until(lambda: sheet.controller.receipt is not None)
     assert len(shop.book.entries()) == before + 1
@@ -256,4 +263,5 @@ def test_shops_that_were_opened_are_offered_again(qtbot, qapp, tmp_path, shop):
     qtbot.addWidget(welcome)
     again = next(b for b in welcome.findChildren(QPushButton) if "again" in b.text())
     QTest.mouseClick(again, Qt.MouseButton.LeftButton)
+    worked(welcome)
     assert welcome.folder == shop and welcome.result() == Welcome.DialogCode.Accepted

@@ -24,7 +24,7 @@ from nonna.shop.judge import State
 from nonna.shop.masters import MasterCard
 from nonna.shop.subjects import Subject
 from tests.conftest import SETTER
-from tests.test_desk import desk, hands, record_of, settle, shown_dialog, shown_text  # noqa: F401
+from tests.test_desk import desk, hands, record_of, settle, shown_dialog, shown_text, worked  # noqa: F401
 
 
 def state_of(window, key):
@@ -146,8 +146,10 @@ def test_the_daily_check_trips_the_links_and_the_bench_list_says_what_to_do(desk
     assert state_of(desk, "setter") is State.BROKEN
     assert next(s for s in desk.state.links if s.link.key == "setter").reason.code == "loop.check-failed"
     write_bench_list(desk, tmp_path / "list.pdf")
+    worked(desk)
     assert (tmp_path / "list.pdf").read_bytes().startswith(b"%PDF")
     write_bench_list(desk, tmp_path / "no" / "list.pdf")
+    worked(desk)
     assert "not written" in shown_text(desk)
 
 
@@ -241,6 +243,7 @@ def test_machines_are_put_up_without_editing_files(desk, hands, shop):  # noqa: 
     assert shop.machine("larch").setter is None
     put(shop, "machines", {**larch, "has_setter": True})
     desk.do(Do.MACHINE)
+    worked(desk)
     desk.findChild(Finder).chosen.emit("machine:elm")
     hands.until(lambda: desk.state.machine == "Elm")
     assert shop.shop().machines == [

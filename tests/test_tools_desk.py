@@ -28,7 +28,7 @@ from nonna.programs.choose import Wish
 from nonna.shop.machine import Tool
 from nonna.shop.subjects import Subject
 from nonna.standin.batch import Outcome
-from tests.test_desk import desk, hands, record_of, settle, shown_dialog, shown_text  # noqa: F401 - fixtures
+from tests.test_desk import desk, hands, record_of, settle, shown_dialog, shown_text, worked  # noqa: F401 - fixtures
 
 NAMES = tuple(f"T{n}" for n in (2, 3, 4, 5, 7, 9, 11, 14))
 
@@ -93,6 +93,7 @@ def test_eight_tools_from_plan_to_written_table_by_keyboard(tray, desk, hands, t
     hands.press(Qt.Key.Key_Return)  # asks where
     for name in ("t.csv", "t.json", "t.xml"):
         tray.write_table(tmp_path / name)
+    worked(desk)
     now = {r.number: r.now for r in tray.model.rows}
     assert {t.number: t.length_mm for t in tools_in("t.json", (tmp_path / "t.json").read_bytes())} == now
     assert tools_in("t.xml", (tmp_path / "t.xml").read_bytes()) == tools_in(
@@ -171,6 +172,7 @@ def test_tables_come_in_and_can_be_undone(tray, desk, hands, shop, tmp_path):  #
     foreign = tmp_path / "list.csv"
     foreign.write_text("Tool;Name;D;Length\n60;Drill 5;5,0;about 80\n2;Drill 8.5;8,5;4,426\n")
     read_table(desk, foreign)
+    worked(desk)
     form = dialog(desk)
     assert "decimal comma" in shown_text(form) and "T60 drill 5 × 80 mm" in shown_text(form)
     form.put({"comma": "no"})
@@ -193,6 +195,7 @@ def test_tables_come_in_and_can_be_undone(tray, desk, hands, shop, tmp_path):  #
     assert c.tray.tools == before
     assert len(json.loads((shop.root / "tools" / "larch.json").read_text())["tools"]) == 8
     read_table(desk, foreign)  # the mapping was remembered: nothing is asked
+    worked(desk)
     assert len(c.tray.tools) == 9
     hands.press(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     for name, text, words in (
@@ -204,6 +207,7 @@ def test_tables_come_in_and_can_be_undone(tray, desk, hands, shop, tmp_path):  #
         if text is not None:
             (tmp_path / name).write_text(text)
         read_table(desk, tmp_path / name)
+        worked(desk)
         assert words in shown_text(tray) and c.tray.tools == before
 
 
@@ -293,6 +297,7 @@ def test_a_touch_is_decided_by_hand_with_its_reason(tray, desk, hands):  # noqa:
 def test_results_of_a_real_machine(tray, desk, hands, tmp_path):  # noqa: F811
     (tmp_path / "r.csv").write_text("tool,position_mm\n2,-339.9992\n2,-339.9987\nT5,-360.30\n")
     read_results(desk, tmp_path / "r.csv")
+    worked(desk)
     settled(desk, hands)
     rows = {str(r.subject): r for r in tray.controller.tray.results}
     assert rows["T2"].value_mm == pytest.approx(112.42, abs=0.03) and rows["T2"].session.rows[0].source == "file r.csv"
@@ -301,6 +306,7 @@ def test_results_of_a_real_machine(tray, desk, hands, tmp_path):  # noqa: F811
     tray.controller.change(tray.controller.tray.with_measure({2}, "breakage").with_measure({2}, "length"))
     settled(desk, hands)
     read_results(desk, tmp_path / "r.csv")  # what was planned as a check is judged as one
+    worked(desk)
     settled(desk, hands)
     assert [(str(r.subject), r.name) for r in tray.controller.tray.results] == [
         ("T2", "breakage"),
@@ -313,14 +319,17 @@ def test_results_of_a_real_machine(tray, desk, hands, tmp_path):  # noqa: F811
     note = dialog(desk, NoteDialog)
     note.line.setText("TOOL {tool} at Z {z}")
     note.line.returnPressed.emit()
+    worked(desk)
     settled(desk, hands)
     assert [str(r.subject) for r in tray.controller.tray.results] == ["T9"]
     assert desk.settings.log_pattern == "TOOL {tool} at Z {z}"
     (tmp_path / "s.json").write_text('[{"tool": 99, "position_mm": -300}]')
     read_results(desk, tmp_path / "s.json")
+    worked(desk)
     assert "T99 is not in this tray" in shown_text(tray)
     (tmp_path / "bad.json").write_text("[")
     read_results(desk, tmp_path / "bad.json")
+    worked(desk)
     assert "not JSON" in shown_text(tray)
 
 
@@ -328,6 +337,7 @@ def test_a_program_that_stops_is_written_only_with_a_recorded_reason(tray, desk,
     own = shop.root / "templates"
     own.mkdir()  # an empty folder is no templates of its own
     desk.do(Do.TRAY_TEMPLATES)
+    worked(desk)
     assert (own / "program.j2").exists()
     desk.do(Do.TRAY_TEMPLATES)
     hands.until(lambda: "templates are sound" in shown_text(tray))
@@ -348,8 +358,10 @@ def test_a_program_that_stops_is_written_only_with_a_recorded_reason(tray, desk,
     settle(desk)
     assert (desk.state.entries[-1].name, desk.state.entries[-1].kind) == ("program-override", "event")
     save_program(desk, tmp_path / "p.ngc")
+    worked(desk)
     assert "M3" in (tmp_path / "p.ngc").read_text()
     save_program(desk, tmp_path / "no" / "p.ngc")
+    worked(desk)
     assert "not written" in shown_text(tray)
     (own / "program.j2").write_text("{{ nothing.here }}")
     tray.controller.plans.now()
@@ -396,6 +408,7 @@ def test_lengths_checks_feeds_and_pieces(tray, desk, hands, shop):  # noqa: F811
     assert "counted from probe" in shown.csv_text()
     shown.close()
     desk.do(Do.TRAY_CHECKS)
+    worked(desk)
     checks = dialog(desk, ChecksDialog)
     assert checks.table.rowCount() == 8
     while checks.table.rowCount() > 3:
@@ -416,8 +429,10 @@ def test_lengths_checks_feeds_and_pieces(tray, desk, hands, shop):  # noqa: F811
     assert checks.isVisible() and "One check costs" in shown_text(checks)
     checks.cost.setText("0,4")
     checks._keep()
+    worked(desk)
     assert len(json.loads((shop.root / "operations.json").read_text())["operations"]) == 3
     desk.do(Do.TRAY_CHECKS)
+    worked(desk)
     assert dialog(desk, ChecksDialog).table.rowCount() == 3
     dialog(desk, ChecksDialog).close()
     desk.do(Do.TRAY_FEEDS)
@@ -690,3 +705,28 @@ def test_what_hands_change_in_the_tray_is_shown_before_the_book_is_read(tray, de
     assert asked == [] and tray.model.rows == ()  # nothing left to measure: nothing opens
     tray.controller.undo()
     settle(desk)
+
+
+def test_what_was_read_for_another_machine_is_not_taken(tray, desk, hands, tmp_path):  # noqa: F811
+    before = tray.controller.tray
+    (tmp_path / "r.csv").write_text("tool,position_mm\n2,-339.9992\n")
+    (tmp_path / "t.csv").write_text("number,kind,diameter_mm,length_mm\n60,drill,8,110\n")
+    for read in (lambda: read_results(desk, tmp_path / "r.csv"), lambda: read_table(desk, tmp_path / "t.csv")):
+        station = desk.station
+        read()
+        desk.station = "rowan"  # the window went on while the file was on its way
+        worked(desk)
+        desk.station = station
+        assert tray.controller.tray == before and "nothing was taken" in shown_text(desk)
+        desk.tell("", "plain")
+
+
+def test_a_sheet_that_went_on_while_a_file_was_read_takes_nothing_from_it(desk, hands, setter, tmp_path):  # noqa: F811
+    (tmp_path / "setter.json").write_text(json.dumps(setter))
+    desk.open_link("setter")
+    sheet = hands.sheet()
+    sheet.controller.from_file(tmp_path / "setter.json")
+    sheet.controller.enter("-312.4010")
+    worked(desk)
+    assert [row.source for row in sheet.controller.session.rows] == ["typed"]
+    assert "take it once more" in shown_text(sheet)

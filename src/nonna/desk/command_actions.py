@@ -29,7 +29,7 @@ from nonna.desk.question import QuestionDialog
 from nonna.desk.turns import next_turn
 from nonna.desk.wear_dialog import show_wear
 from nonna.desk.window import DeskWindow
-from nonna.desk.work import Task, Work
+from nonna.desk.work import Task, Work, behind
 from nonna.later import later
 from nonna.procedures.listing import PROCEDURES
 from nonna.shop.judge import NextJob
@@ -47,9 +47,13 @@ _OPERATOR, _MACHINE = "operator:", "machine:"
 
 def tell_of_drafts(window: DeskWindow) -> None:
     """Say which sheets were left unsigned when the program ended last."""
-    names = left_behind(window.folder)
-    if names and window.sheet is None:
-        window.tell(f"Left unsigned: {'; '.join(names)}. Open it and it goes on where it was left.", "due")
+
+    def tell(names: tuple[str, ...]) -> None:
+        if names and window.sheet is None:
+            window.tell(f"Left unsigned: {'; '.join(names)}. Open it and it goes on where it was left.", "due")
+
+    folder = window.folder
+    behind(window, lambda: left_behind(folder), tell, lambda error: window.tell(error.message, "bad"))
 
 
 LOG = logging.getLogger("nonna")
@@ -114,9 +118,13 @@ def choose_operator(window: DeskWindow) -> None:
 
 def choose_machine(window: DeskWindow) -> None:
     """Ask which machine of the shop is shown from now on."""
-    names = window.site.shop.machines if window.site else []
-    choices = [Offer(_MACHINE + key, f"Show {window.folder.machine(key).name}") for key in names]
-    _open_finder(window, choices, "Which machine?")
+    folder, names = window.folder, window.site.shop.machines if window.site else []
+    behind(
+        window,
+        lambda: [Offer(_MACHINE + key, f"Show {folder.machine(key).name}") for key in names],
+        lambda choices: _open_finder(window, choices, "Which machine?"),
+        lambda error: window.tell(error.message, "bad"),
+    )
 
 
 def choose_shop(window: DeskWindow) -> None:

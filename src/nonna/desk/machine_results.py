@@ -2,39 +2,54 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from nonna.desk.note import NoteDialog
 from nonna.desk.overlay import show_over
-from nonna.errors import NonnaError
+from nonna.desk.work import behind
 from nonna.plugged import read_bytes
-from nonna.programs.results import from_csv, from_json, from_log
+from nonna.programs.results import Touched, from_csv, from_json, from_log
 
 if TYPE_CHECKING:
     from nonna.desk.window import DeskWindow
 
 
+def same_machine(window: DeskWindow) -> Callable[[], bool]:
+    """Return what says whether the machine shown now is still shown when a file was read; in words where it is not."""
+    folder, station = window.folder, window.station
+
+    def still() -> bool:
+        same = window.folder is folder and window.station == station
+        if not same:
+            window.tell("Another machine is shown by now, so nothing was taken from the file.", "due")
+        return same
+
+    return still
+
+
 def read_results(window: DeskWindow, path: Path, pattern: str = "") -> None:
     """Take results of a real machine: CSV, JSON, or a log by a pattern."""
-    view = window.tools
-    try:
-        data = read_bytes(path)
-        if path.suffix.lower() == ".json":
-            found = from_json(data)
-        elif pattern:
-            found = from_log(data.decode("utf-8", "replace"), pattern)
-        elif path.suffix.lower() == ".csv":
-            found = from_csv(data)
-        else:
-            _ask_pattern(window, path)
-            return
-    except NonnaError as error:
-        view.say(f"{path.name}: {error.message}", "bad")
+    view, ending, still = window.tools, path.suffix.lower(), same_machine(window)
+    if not pattern and ending not in (".json", ".csv"):
+        _ask_pattern(window, path)
         return
-    if pattern:
-        window.settings.log_pattern = pattern
-    view.controller.take_results(found, f"file {path.name}")
+
+    def read() -> tuple[Touched, ...]:
+        data = read_bytes(path)
+        if ending == ".json":
+            return from_json(data)
+        return from_log(data.decode("utf-8", "replace"), pattern) if pattern else from_csv(data)
+
+    def take(found: tuple[Touched, ...]) -> None:
+        if not still():
+            return
+        if pattern:
+            window.settings.log_pattern = pattern
+        view.controller.take_results(found, f"file {path.name}")
+
+    behind(window, read, take, lambda error: view.say(f"{path.name}: {error.message}", "bad"))
 
 
 def _ask_pattern(window: DeskWindow, path: Path) -> None:

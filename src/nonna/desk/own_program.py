@@ -12,7 +12,7 @@ from nonna.desk.file_dialog import ask_where
 from nonna.desk.form_dialog import FormDialog
 from nonna.desk.overlay import is_open, show_over
 from nonna.desk.window import DeskWindow
-from nonna.desk.work import Work
+from nonna.desk.work import Work, behind
 from nonna.errors import NonnaError
 from nonna.plugged import write_text
 from nonna.procedures.entry import parse_length
@@ -45,16 +45,16 @@ def _ask(window: DeskWindow, made: OwnProgram, place: str) -> None:
 
 def save_own(window: DeskWindow, made: OwnProgram, path: Path) -> None:
     """Write it to a file; says so."""
-    try:
-        write_text(path, made.text)
-    except NonnaError as error:
-        window.tools.say(error.message, "bad")
-        return
-    minutes = made.rehearsal.duration_s / 60.0
-    window.tools.say(
+    view, minutes = window.tools, made.rehearsal.duration_s / 60.0
+    words = (
         f"{path.name} written: {len(made.tools)} tools, {len(made.rehearsal.contacts)} touches, rehearsed clean, about {minutes:.0f} min. "
-        "First run: rapid down, doors shut, a finger on feed hold. Then F8 reads the results: columns tool, axis, position_mm.",
-        "good",
+        "First run: rapid down, doors shut, a finger on feed hold. Then F8 reads the results: columns tool, axis, position_mm."
+    )
+    behind(
+        window,
+        lambda: write_text(path, made.text),
+        lambda _: view.say(words, "good"),
+        lambda error: view.say(error.message, "bad"),
     )
 
 

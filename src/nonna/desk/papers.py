@@ -9,7 +9,7 @@ from nonna import plugged
 from nonna.bench.labels import labels
 from nonna.bench.tables.pockets import pockets_of, table_text
 from nonna.desk.file_dialog import ask_where
-from nonna.desk.work import Task, Work
+from nonna.desk.work import behind
 from nonna.errors import NonnaError
 
 if TYPE_CHECKING:
@@ -26,12 +26,13 @@ def write_bench_list(window: DeskWindow, path: Path) -> None:
     state = window.state
     if state is None:
         return
-    try:
-        plugged.write_bench_list(path, f"{state.machine}, {state.shop}", state.jobs, state.fetched, state.kept)
-    except NonnaError as error:
-        window.tell(error.message, "bad")
-        return
-    window.tell(f"{path.name} written.", "good")
+    title = f"{state.machine}, {state.shop}"
+    behind(
+        window,
+        lambda: plugged.write_bench_list(path, title, state.jobs, state.fetched, state.kept),
+        lambda _: window.tell(f"{path.name} written.", "good"),
+        lambda error: window.tell(error.message, "bad"),
+    )
 
 
 def ask_labels(window: DeskWindow) -> None:
@@ -45,17 +46,19 @@ def write_labels(window: DeskWindow, path: Path) -> None:
     if state is None:
         return
 
-    def written(_: Task) -> int:
+    def written() -> int:
         made = labels(state, state.results.read)
         if not made:
             raise NonnaError("missing-field", "No tool's length holds yet: measure them first, then print.", "tools")
         plugged.write_labels(path, made, f"{state.machine}, {state.shop}", units)
         return len(made)
 
-    work = Work(written, window)
-    work.done.connect(lambda count: window.tell(f"{path.name} written: {count} labels.", "good"))
-    work.failed.connect(lambda error: window.tell(error.message, "bad"))
-    work.start()
+    behind(
+        window,
+        written,
+        lambda count: window.tell(f"{path.name} written: {count} labels.", "good"),
+        lambda error: window.tell(error.message, "bad"),
+    )
 
 
 def ask_pockets(window: DeskWindow) -> None:
@@ -70,12 +73,14 @@ def write_pockets(window: DeskWindow, path: Path) -> None:
     if state is None:
         return
 
-    def written(_: Task) -> int:
+    def written() -> int:
         found = pockets_of(state.standing, state.results.read)
         plugged.write_text(path, table_text(found, path.suffix))
         return found.record
 
-    work = Work(written, window)
-    work.done.connect(lambda record: window.tell(f"{path.name} written, from record {record}.", "good"))
-    work.failed.connect(lambda error: window.tell(error.message, "bad"))
-    work.start()
+    behind(
+        window,
+        written,
+        lambda record: window.tell(f"{path.name} written, from record {record}.", "good"),
+        lambda error: window.tell(error.message, "bad"),
+    )

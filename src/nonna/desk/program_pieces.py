@@ -9,8 +9,7 @@ from PySide6.QtWidgets import QApplication
 from nonna import plugged
 from nonna.bench.planning import piece_of
 from nonna.desk.own_program import ask_check
-from nonna.desk.work import Work
-from nonna.errors import NonnaError
+from nonna.desk.work import behind
 from nonna.programs.writer import Writer
 from nonna.standin.template_check import check
 
@@ -34,13 +33,7 @@ def piece(window: DeskWindow) -> None:
     if plan is None or machine is None:
         view.say("Put the cursor on a tool first.", "plain")
         return
-    try:
-        writer, tools = Writer(window.folder.templates(), c.tray.dialect), c.tray.tools
-    except NonnaError as error:
-        view.say(error.message, "bad")
-        return
-    work = Work(lambda _: piece_of(plan, writer, machine, tools), window)
-    work.failed.connect(lambda error: view.say(error.message, "bad"))
+    folder, dialect, tools = window.folder, c.tray.dialect, c.tray.tools
 
     def put(trial: Trial) -> None:
         QApplication.clipboard().setText(trial.text)
@@ -52,8 +45,12 @@ def piece(window: DeskWindow) -> None:
             "good",
         )
 
-    work.done.connect(put)
-    work.start()
+    behind(
+        window,
+        lambda: piece_of(plan, Writer(folder.templates(), dialect), machine, tools),
+        put,
+        lambda error: view.say(error.message, "bad"),
+    )
 
 
 def templates(window: DeskWindow) -> None:
@@ -63,14 +60,14 @@ def templates(window: DeskWindow) -> None:
         return
     shop = window.folder
     if not shop.has("templates", "program.j2"):
-        try:
-            plugged.lay_out_templates(shop)
-        except NonnaError as error:
-            view.say(error.message, "bad")
-            return
-        view.say(
-            "A copy of the templates now lies in the shop's folder templates/. Change it there, then run this again.",
-            "good",
+        words = (
+            "A copy of the templates now lies in the shop's folder templates/. Change it there, then run this again."
+        )
+        behind(
+            window,
+            lambda: plugged.lay_out_templates(shop),
+            lambda _: view.say(words, "good"),
+            lambda error: view.say(error.message, "bad"),
         )
         return
 
@@ -83,7 +80,4 @@ def templates(window: DeskWindow) -> None:
         else:
             view.say("The shop's templates are sound: both dialects rehearse clean at all lengths.", "good")
 
-    work = Work(lambda _: check(shop.templates, machine), window)
-    work.done.connect(told)
-    work.failed.connect(lambda error: view.say(error.message, "bad"))
-    work.start()
+    behind(window, lambda: check(shop.templates, machine), told, lambda error: view.say(error.message, "bad"))

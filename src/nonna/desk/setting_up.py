@@ -13,6 +13,7 @@ from nonna.bench.ports import ShopFiles
 from nonna.desk.file_dialog import ask_folder
 from nonna.desk.question_pages import QuestionPages, plain_field
 from nonna.desk.widgets import button
+from nonna.desk.work import behind
 from nonna.errors import NonnaError
 
 
@@ -23,7 +24,7 @@ class SetUp(QuestionPages):
     made = Signal(object)  #: ShopFiles of the new shop
 
     def __init__(self, target: Path, parent: QWidget | None = None) -> None:
-        self._target = target
+        self._target, self._writing = target, False
         super().__init__(Interview(), parent)
 
     def show_end(self) -> None:
@@ -55,14 +56,20 @@ class SetUp(QuestionPages):
         )
 
     def write(self) -> None:
-        """Write the shop."""
-        try:
-            folder: ShopFiles = plugged.new_shop(self._target, self.interview.found().documents)
-        except NonnaError as error:
-            self.refuse(error.message)
+        """Write the shop; asked again while it is being written, nothing more is done."""
+        if self._writing:
             return
+        self._writing, target, documents = True, self._target, self.interview.found().documents
+        behind(self, lambda: plugged.new_shop(target, documents), self._on_written, self._on_refused)
+
+    def _on_written(self, folder: ShopFiles) -> None:
+        self._writing = False
         self.made.emit(folder)
         self.accept()
+
+    def _on_refused(self, error: NonnaError) -> None:
+        self._writing = False
+        self.refuse(error.message)
 
     def _ask_folder(self) -> None:
         ask_folder(self, self.tr("An empty folder for the shop"), self._on_folder)

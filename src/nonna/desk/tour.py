@@ -102,6 +102,7 @@ class Tour:
         self._press(Qt.Key.Key_Return)
         if self._all:
             w.tools.write_table(self._out / "tool-table.csv")
+            self._until(lambda: w.settled)
             print("tool-table.csv: the lengths to load into the machine")
         self._from_presetter()
 

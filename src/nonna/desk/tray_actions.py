@@ -21,10 +21,10 @@ from nonna.desk.asking_machine import ask_machine
 from nonna.desk.do import Do
 from nonna.desk.event_signing import log_event
 from nonna.desk.file_dialog import ask_file, ask_where
-from nonna.desk.machine_results import read_results
+from nonna.desk.machine_results import read_results, same_machine
 from nonna.desk.note import NoteDialog
 from nonna.desk.offsets_dialog import show_offsets
-from nonna.desk.overlay import show_over
+from nonna.desk.overlay import is_open, show_over
 from nonna.desk.own_program import write_own
 from nonna.desk.tools import dialogs
 from nonna.desk.tools.checks_dialog import ChecksDialog
@@ -33,7 +33,7 @@ from nonna.desk.tools.feed_dialog import feed_dialog
 from nonna.desk.tools.grid_dialog import grid_dialog
 from nonna.desk.tools.lengths_dialog import LengthsDialog
 from nonna.desk.tools.ways_dialog import WaysDialog
-from nonna.desk.work import Work
+from nonna.desk.work import Work, behind
 from nonna.errors import NonnaError
 from nonna.plugged import read_bytes, write_text
 
@@ -107,22 +107,21 @@ def save_program(window: DeskWindow, path: Path) -> None:
     if answer is None:
         return
     dry = path.with_name(f"{path.stem}-dry-run{path.suffix}")
-    first = _is_first(window)
-    try:
-        machine = window.tools.controller.machine
+    first, view, machine = _is_first(window), window.tools, window.tools.controller.machine
+    words = f"{path.name} written. First run: rapid down, doors shut, a finger on feed hold. Then F8 reads the results."
+    if first:
+        words = f"{path.name} and {dry.name} written. First the dry run: rapid down, doors shut, a finger on feed hold; every tool stays 50 mm above, or as high as the machine goes. Then {path.name}, just as carefully. Then F8 reads the results."
+
+    def write() -> None:
         if first and machine is not None:
             write_text(dry, dry_run(answer, machine))
         write_text(path, answer.text)
-    except NonnaError as error:
-        window.tools.say(error.message, "bad")
-        return
-    if first:
-        words = f"{path.name} and {dry.name} written. First the dry run: rapid down, doors shut, a finger on feed hold; every tool stays 50 mm above, or as high as the machine goes. Then {path.name}, just as carefully. Then F8 reads the results."
-        window.tools.say(words, "due")
-        return
-    window.tools.say(
-        f"{path.name} written. First run: rapid down, doors shut, a finger on feed hold. Then F8 reads the results.",
-        "good",
+
+    behind(
+        window,
+        write,
+        lambda _: view.say(words, "due" if first else "good"),
+        lambda error: view.say(error.message, "bad"),
     )
 
 
@@ -145,15 +144,27 @@ def take_table(window: DeskWindow) -> None:
 
 def read_table(window: DeskWindow, path: Path) -> None:
     """Take the tools of a file in: the whole file or nothing; columns are asked for once."""
-    try:
+
+    def read() -> tuple[Tool, ...] | bytes:
         data = read_bytes(path)
-        if path.suffix.lower() in (".json", ".xml"):
-            _merge(window, path.name, tools_in(path.name, data))
+        return tools_in(path.name, data) if path.suffix.lower() in (".json", ".xml") else data
+
+    still = same_machine(window)
+
+    def take(found: tuple[Tool, ...] | bytes) -> None:
+        if not still():
             return
-    except NonnaError as error:
-        window.tools.say(f"{path.name}: {error.message} Nothing was taken.", "bad")
-        return
-    _take_rows(window, path.name, data)
+        if isinstance(found, bytes):
+            _take_rows(window, path.name, found)
+        else:
+            _merge(window, path.name, found)
+
+    behind(
+        window,
+        read,
+        take,
+        lambda error: window.tools.say(f"{path.name}: {error.message} Nothing was taken.", "bad"),
+    )
 
 
 def paste_table(window: DeskWindow) -> None:
@@ -241,12 +252,18 @@ def lengths(window: DeskWindow) -> None:
 
     def write(_: object) -> None:
         def save(path: Path) -> None:
-            try:
-                write_text(path, dialog.csv_text())
-            except NonnaError as error:
+            text = dialog.csv_text()
+            behind(window, lambda: write_text(path, text), lambda _: written(path), refuse)
+
+        def refuse(error: NonnaError) -> None:
+            if is_open(dialog):
                 dialog.refuse(error)
-                return
-            dialog.accept()
+            else:
+                window.tools.say(error.message, "bad")
+
+        def written(path: Path) -> None:
+            if is_open(dialog):
+                dialog.accept()
             window.tools.say(f"{path.name} written.", "good")
 
         _save(window, "Write the lengths", "lengths.csv", "CSV (*.csv)", save)
@@ -258,23 +275,23 @@ def lengths(window: DeskWindow) -> None:
 def checks(window: DeskWindow) -> None:
     """Show where breakage checks pay."""
     shop, c = window.folder, window.tools.controller
-    try:
-        kept, cost = kept_operations(shop)
-    except NonnaError as error:
+
+    def refuse(error: NonnaError) -> None:
         window.tools.say(error.message, "bad")
-        return
-    numbers = c.marked or tuple(t.number for t in c.tray.tools[:8])
-    start = kept or [Operation(f"T{n}", 2.0, 0.002, 20.0) for n in numbers]
-    dialog = ChecksDialog(start, cost, window)
 
-    def keep(operations: list[Operation], check_cost: float) -> None:
-        try:
-            keep_operations(shop, operations, check_cost)
-        except NonnaError as error:
-            window.tools.say(error.message, "bad")
+    def show(found: tuple[list[Operation], float]) -> None:
+        kept, cost = found
+        numbers = c.marked or tuple(t.number for t in c.tray.tools[:8])
+        start = kept or [Operation(f"T{n}", 2.0, 0.002, 20.0) for n in numbers]
+        dialog = ChecksDialog(start, cost, window)
+        dialog.kept.connect(
+            lambda operations, each: behind(
+                window, lambda: keep_operations(shop, operations, each), lambda _: None, refuse
+            )
+        )
+        _show(window, dialog)
 
-    dialog.kept.connect(keep)
-    _show(window, dialog)
+    behind(window, lambda: kept_operations(shop), show, refuse)
 
 
 def which_way(window: DeskWindow) -> None:

@@ -18,7 +18,7 @@ from nonna.desk.look import style
 from nonna.desk.overlay import show_over
 from nonna.desk.setting_up import SetUp
 from nonna.desk.widgets import button, label
-from nonna.errors import NonnaError
+from nonna.desk.work import behind
 
 ROOM = (880, 600)  #: for a dialog over it
 
@@ -88,10 +88,4 @@ class Welcome(QDialog):
     def choose(self, path: Path) -> None:
         """Take a folder if it holds a shop; say what is wrong with it otherwise."""
         folder = plugged.shop_files(path)
-        try:
-            folder.shop()
-        except NonnaError as error:
-            self._said.setText(error.message)
-            return
-        self.folder = folder
-        self.accept()
+        behind(self, folder.shop, lambda _: self._on_made(folder), lambda error: self._said.setText(error.message))

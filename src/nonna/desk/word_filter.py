@@ -73,7 +73,7 @@ class WordFilter(QAbstractTableModel):
     def in_sight(self, behind: int) -> int:
         """Return where a row of the list behind is in sight, -1 where it is not."""
         at = bisect_left(self._kept, behind)
-        return at if self._kept[at : at + 1] and self._kept[at] == behind else -1
+        return at if at < len(self._kept) and self._kept[at] == behind else -1
 
     def _on_reset(self) -> None:
         self._kept = self._rows.sieve(self._text)

@@ -7,7 +7,7 @@ import threading
 import traceback
 from collections.abc import Callable
 from queue import SimpleQueue
-from typing import Any
+from typing import Any, TypeVar
 
 from PySide6.QtCore import QObject, Signal
 
@@ -15,6 +15,7 @@ from nonna.desk.post import Post
 from nonna.errors import NonnaError
 
 LOG = logging.getLogger("nonna")
+T = TypeVar("T")
 
 
 class CancelledError(Exception):
@@ -108,3 +109,15 @@ class Work(QObject):
             self.failed.emit(value)
         else:
             self.done.emit(value)
+
+
+def behind(
+    parent: QObject, function: Callable[[], T], done: Callable[[T], object], failed: Callable[[NonnaError], object]
+) -> None:
+    """Read or write behind the screen, and go on with what came of it: a disk, or a stick, takes its time."""
+    work = Work(lambda _: function(), parent)
+    work.done.connect(done)
+    work.failed.connect(failed)
+    for ended in (work.done, work.failed):
+        ended.connect(work.deleteLater)
+    work.start()

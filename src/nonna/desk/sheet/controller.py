@@ -11,7 +11,6 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
-from nonna import plugged
 from nonna.bench import clock
 from nonna.bench.another_way import with_master, with_way
 from nonna.bench.drafts import Started
@@ -24,13 +23,13 @@ from nonna.bench.site import Site
 from nonna.bench.standin_jobs import job_of, turned_by_hand
 from nonna.desk.sheet.dial_link import DialLink
 from nonna.desk.sheet.picture import SheetPicture, picture
+from nonna.desk.sheet.readings_file import read_file
 from nonna.desk.sheet.standin_link import NO_TRIGGER, StandinLink
 from nonna.desk.sign_link import SignLink
 from nonna.errors import NonnaError
 from nonna.procedures.doubt import Question, doubted
 from nonna.procedures.entry import parse_length, parse_turn
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.from_file import with_file
 from nonna.procedures.session import TYPED, Session, SetupField
 from nonna.shop.judge import LinkState
 from nonna.wording.lengths import Units
@@ -240,15 +239,14 @@ class SheetController(QObject):
 
     def from_file(self, path: Path) -> None:
         """Take readings, setup and masters of a readings file; nothing is taken when anything is wrong with it."""
-        if self.receipt is not None or self.busy:
-            return
-        try:
-            session = with_file(self.session, path.name, plugged.read_bytes(path), clock.stamp())
-        except NonnaError as error:
-            self.said.emit(error.message, "bad")
-            return
-        self.source = f"file {path.name}"
-        self._remember(session, replace(self.opening, carried={}, cards={}))
+        if self.receipt is None and not self.busy:
+            read_file(self, path, self.session, self._take_file, lambda words: self.said.emit(words, "bad"))
+
+    def _take_file(self, name: str, before: Session, found: Session) -> None:
+        if self.session is not before or self.busy or self.receipt is not None:
+            return self.said.emit("The sheet was changed while the file was read: take it once more.", "due")
+        self.source = f"file {name}"
+        self._remember(found, replace(self.opening, carried={}, cards={}))
 
     def run_standin(self) -> None:
         """Write the program, run it on the stand-in machine and put what it found on the tape."""

@@ -107,8 +107,9 @@ class TrayController(QObject):
         if site is None or state is None or self.one_by_one:
             return None
 
-        writer = Writer(site.folder.templates(), self.tray.dialect)
-        return Wanted(self.tray, calibrated(site.machine, state.results), state.results, writer)
+        folder, dialect = site.folder, self.tray.dialect
+        machine = calibrated(site.machine, state.results)
+        return Wanted(self.tray, machine, state.results, lambda: Writer(folder.templates(), dialect))
 
     def _stands(self) -> tuple[Machine, Tray] | None:
         """Return the machine any program is tried on, with the tools in the tray, None while loading.

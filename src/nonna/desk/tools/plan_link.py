@@ -32,7 +32,7 @@ class Wanted:
     tray: Tray
     machine: Machine
     results: HeldResults
-    writer: Writer  #: of the shop, in the dialect wanted
+    writer: Callable[[], Writer]  #: gives the shop's, in the dialect wanted; its templates are files
 
 
 class PlanLink(QObject):
@@ -90,15 +90,20 @@ class PlanLink(QObject):
             self._take(None)
             self.said.emit(error.message, "due")
             return
-        asked = Request(
-            self._asked, wanted.machine, tools, tray.tools, dict(tray.wishes), tray.touches, tray.accuracy_mm,
-            wanted.writer, wanted.results,
-        )  # fmt: skip
+        number = self._asked
+
+        def work_out(work: Task) -> Answer:
+            asked = Request(
+                number, wanted.machine, tools, tray.tools, dict(tray.wishes), tray.touches, tray.accuracy_mm,
+                wanted.writer(), wanted.results,
+            )  # fmt: skip
+            return _worked_out(work, asked)
+
         self.told = ""
-        self._work = Work(lambda work: _worked_out(work, asked), self)
+        self._work = Work(work_out, self)
         self._work.progress.connect(self._on_progress)
         self._work.done.connect(self._on_planned)
-        self._work.failed.connect(lambda error, number=asked.number: self._on_failed(error, number))
+        self._work.failed.connect(lambda error: self._on_failed(error, number))
         self._work.start()
         self.planned.emit()
 

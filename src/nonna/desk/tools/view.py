@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
-from nonna import plugged
 from nonna.bench.doubtful_tools import doubtful
 from nonna.bench.state import ShopState
-from nonna.bench.tool_storing import table_text
 from nonna.bench.tool_table import rows
 from nonna.desk.figure_view import FigureView
 from nonna.desk.file_dialog import ask_where
@@ -34,9 +33,9 @@ from nonna.desk.tools.picture import (
 from nonna.desk.tools.rehearsal_page import RehearsalPage
 from nonna.desk.tools.strip import RehearsalStrip
 from nonna.desk.tools.table import TrayTable
+from nonna.desk.tools.table_file import write_table
 from nonna.desk.tools.touch_panel import TouchPanel
 from nonna.desk.widgets import card, label, scrolled
-from nonna.errors import NonnaError
 from nonna.procedures.telling import words_of
 from nonna.shop.job import Measure
 from nonna.shop.loop import LinkSort
@@ -299,17 +298,17 @@ class ToolsView(QWidget):
 
     def write_table(self, path: Path) -> None:
         """Write the table by its file's ending; says what was written, or why not."""
+        c, unwritten = self.controller, self.controller.unwritten
         machine = self._state.machine if self._state else ""
-        try:
-            plugged.write_text(path, table_text(path.suffix, self.model.rows, self.controller.tray.tools, machine))
-        except NonnaError as error:
-            self.say(f"{error.message} Choose another place.", "bad")
-            return
-        self.controller.unwritten = 0
-        self.refresh_tool()
-        new = sum(r.accepted for r in self.model.rows)
-        self.say(f"{path.name} written: {new} measured lengths, {len(self.model.rows) - new} kept.", "good")
-        self.table_written.emit(path)
+
+        def written(words: str) -> None:
+            c.unwritten = max(0, c.unwritten - unwritten)  # more may have been accepted meanwhile
+            self.refresh_tool()
+            self.say(words, "good")
+            self.table_written.emit(path)
+
+        refused = partial(self.say, tone="bad")
+        write_table(self.window(), path, self.model.rows, c.tray.tools, machine, written, refused)
 
     def say(self, words: str, tone: str) -> None:
         """Say something that concerns the tray."""
