@@ -2,6 +2,7 @@
 
 import json
 import re
+import threading
 from dataclasses import replace
 
 import pytest
@@ -28,7 +29,7 @@ from nonna.programs.choose import Wish
 from nonna.shop.machine import Tool
 from nonna.shop.subjects import Subject
 from nonna.standin.batch import Outcome
-from tests.test_desk import desk, hands, record_of, settle, shown_dialog, shown_text, worked  # noqa: F401 - fixtures
+from tests.test_desk import PATIENCE, desk, hands, record_of, settle, shown_dialog, shown_text, worked  # noqa: F401 - fixtures
 
 NAMES = tuple(f"T{n}" for n in (2, 3, 4, 5, 7, 9, 11, 14))
 
@@ -730,3 +731,28 @@ def test_a_sheet_that_went_on_while_a_file_was_read_takes_nothing_from_it(desk, 
     worked(desk)
     assert [row.source for row in sheet.controller.session.rows] == ["typed"]
     assert "take it once more" in shown_text(sheet)
+
+
+@pytest.mark.parametrize("ends", ["well", "badly", "never"])
+def test_a_window_that_is_closed_waits_for_a_slow_stick(tray, desk, hands, tmp_path, monkeypatch, ends):  # noqa: F811
+    gate, asked = threading.Event(), []
+
+    def slow(path, text):
+        asked.append(path)
+        assert gate.wait(PATIENCE / 1000)
+        if ends == "badly":
+            raise NonnaError("unreadable", "The stick is full.", "path")
+        path.write_text(text)
+
+    monkeypatch.setattr("nonna.desk.tools.table_file.plugged.write_text", slow)
+    tray.write_table(tmp_path / "t.csv")
+    hands.until(lambda: bool(asked))
+    desk.close()
+    assert desk.isVisible() and "on its way" in shown_text(desk)
+    if ends == "never":
+        desk.close()  # closed again it leaves at once
+        assert not desk.isVisible()
+    gate.set()
+    worked(desk)
+    assert desk.isVisible() is (ends == "badly") and (tmp_path / "t.csv").exists() is (ends != "badly")
+    assert ends != "badly" or "The stick is full" in shown_text(tray)

@@ -10,6 +10,7 @@ from PySide6.QtGui import QAction, QKeySequence
 from nonna.desk.commands import COMMANDS
 from nonna.desk.do import Do
 from nonna.desk.first_steps import FirstSteps
+from nonna.desk.last_files import LastFiles
 from nonna.desk.memory_use import give_memory_back
 from nonna.desk.overlay import ANYWHERE
 from nonna.desk.paints_apart import PaintsApart
@@ -30,6 +31,7 @@ def complete(window: DeskWindow) -> None:
         action.setProperty(ANYWHERE, command.do is Do.HELP)
         action.triggered.connect(partial(_asked, window, command.do))
         window.addAction(action)
+    LastFiles(window)
     PaintsApart(window)
     FirstSteps(window)
     window.windowHandle().activeChanged.connect(partial(_on_active, window))

@@ -111,11 +111,15 @@ class Work(QObject):
             self.done.emit(value)
 
 
+class FileWork(Work):
+    """Reads or writes files that hands chose; a window that is closed waits for it."""
+
+
 def behind(
     parent: QObject, function: Callable[[], T], done: Callable[[T], object], failed: Callable[[NonnaError], object]
 ) -> None:
     """Read or write behind the screen, and go on with what came of it: a disk, or a stick, takes its time."""
-    work = Work(lambda _: function(), parent)
+    work = FileWork(lambda _: function(), parent)
     work.done.connect(done)
     work.failed.connect(failed)
     for ended in (work.done, work.failed):

@@ -1,0 +1,45 @@
+"""A window that is closed while a file is on its way stays until the file is there."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QEvent, QObject
+
+from nonna.desk.work import FileWork
+
+if TYPE_CHECKING:
+    from nonna.desk.window import DeskWindow
+
+
+class LastFiles(QObject):
+    """Holds a window open once: closed again it leaves at once, whatever a stick is doing."""
+
+    def __init__(self, window: DeskWindow) -> None:
+        super().__init__(window)
+        self._window, self._holds = window, False
+        window.installEventFilter(self)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """Keep the first wish to close back while files are on their way."""
+        if event.type() != QEvent.Type.Close or self._holds or not (works := self._under_way()):
+            return super().eventFilter(watched, event)
+        self._holds = True
+        words = "A file is on its way. The window closes when it is there; close again to leave at once."
+        self._window.tell(words, "due")
+        for work in works:
+            work.done.connect(self._on_done)
+            work.failed.connect(self._on_failed)
+        event.ignore()
+        return True
+
+    def _under_way(self) -> list[FileWork]:
+        return [work for work in self._window.findChildren(FileWork) if work.busy]
+
+    def _on_done(self) -> None:
+        if self._holds and not self._under_way():
+            self._holds = False
+            self._window.close()
+
+    def _on_failed(self) -> None:
+        self._holds = False  # why is said, and is to be read
