@@ -53,7 +53,10 @@ def tell_of_drafts(window: DeskWindow) -> None:
             window.tell(f"Left unsigned: {'; '.join(names)}. Open it and it goes on where it was left.", "due")
 
     folder = window.folder
-    behind(window, lambda: left_behind(folder), tell, lambda error: window.tell(error.message, "bad"))
+    work = Work(lambda _: left_behind(folder), window)  # nobody asked for it: closing does not wait for it
+    work.done.connect(tell)
+    work.failed.connect(lambda error: window.tell(error.message, "bad"))
+    work.start()
 
 
 LOG = logging.getLogger("nonna")
