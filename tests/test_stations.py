@@ -66,9 +66,13 @@ def test_every_link_has_a_scene_a_procedure_and_an_event_that_breaks_it(key, sho
     assert broken <= {link.key for link in kind.loop.links}
     measured_links = {link.key for link in kind.loop.links if link.procedure and not link.like}
     assert measured_links <= broken
+    said = []
     for branch in kind.loop.branches:
         keys = [link.key for link in kind.loop.links if link.branch == branch]
-        assert branch_figure(kind, "x", keys, [("drill", 8.0, 90.0)]).strokes
+        drawn = branch_figure(kind, "x", keys, [("drill", 8.0, 90.0)])
+        assert drawn.strokes
+        said += [stroke for stroke in drawn.strokes if getattr(stroke, "words", "") == drawn.scale_note]
+    assert len(said) == 1  # that it is not to scale, once a loop
 
 
 def test_three_masters_are_cast_by_their_length(shop):

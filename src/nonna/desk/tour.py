@@ -101,9 +101,12 @@ class Tour:
         self._picture("07-tools-measured", "old and new lengths before anything is signed or written")
         self._press(Qt.Key.Key_Return)
         if self._all:
-            w.tools.write_table(self._out / "tool-table.csv")
+            table = self._out / "tool-table.csv"
+            table.unlink(missing_ok=True)
+            w.tools.write_table(table)
             self._until(lambda: w.settled)
-            print("tool-table.csv: the lengths to load into the machine")
+            if table.exists():  # a full disk is said by the window, never announced as a file
+                print("tool-table.csv: the lengths to load into the machine")
         self._from_presetter()
 
     def _from_presetter(self) -> None:

@@ -47,7 +47,9 @@ class WearDialog(QDialog):
         for change, run in zip(changes, runs, strict=True):
             view = FigureView()
             view.setFixedHeight(230)
-            column.addWidget(label(f"T{change.tool} {change.name}", "strong"))
+            if len(changes) > 1:
+                column.addSpacing(10)
+                column.addWidget(label(self.tr("What T{} cut").format(change.tool), "strong"))
             column.addWidget(view)
             view.show_figure(run_chart(run.points, run.limits, run.following, units))
         self._said = label("", "", wrap=True)

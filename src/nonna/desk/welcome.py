@@ -36,7 +36,9 @@ class Welcome(QDialog):
         column.setContentsMargins(34, 28, 34, 28)
         column.setSpacing(12)
         column.addWidget(label(self.tr("There is no shop here yet"), "headline"))
-        words = self.tr("A shop is a folder with its machines, tools, masters and records. None was found in {}.")
+        words = self.tr(
+            "A shop is a folder with its machines, tools, masters and records. There is none in the folder “{}”."
+        )
         column.addWidget(label(words.format(missing.name or str(missing)), "quiet", wrap=True))
         self._missing = missing
         column.addWidget(button(self.tr("Set up our shop"), self._on_set_up, main=True))

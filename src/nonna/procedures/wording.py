@@ -53,7 +53,8 @@ def doubt_words(quantity: Quantity, units: Units) -> str:
         return ""
     expanded = quantity.estimate.expanded
     if quantity.unit == "deg":
-        return f"± {number(min(expanded, 180.0), 0 if expanded >= 10 else 1)}°"
+        decimals = 0 if expanded >= 10 else 1 if expanded >= 0.1 else 3  # never "± 0.0"
+        return f"± {number(min(expanded, 180.0), decimals)}°"
     return f"± {value_words(expanded, quantity.unit, units)}"
 
 

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from nonna.figures.figure import Figure, Label, Line, Polygon, Stroke, box
-from nonna.shop.loop import LinkSort
 from nonna.stations.kind import StationKind, Tools
 
 PITCH = 228.0
 HEIGHT = 205.0
+NOTE = "schematic, not to scale"
 
 
 def branch_figure(kind: StationKind, title: str, keys: Sequence[str], tools: Tools) -> Figure:
@@ -22,13 +22,13 @@ def branch_figure(kind: StationKind, title: str, keys: Sequence[str], tools: Too
         box(0, -14, width, 0, "faint", None),
         box(0, HEIGHT, width, HEIGHT + 12, "faint", None),
     ]
-    if keys and kind.loop.link(keys[0]).sort is LinkSort.CERTIFICATE:  # no spindle there: room for words
-        strokes.append(Label((2, HEIGHT), "schematic, not to scale", "muted", 12, anchor="left", dy=16))
     for i, key in enumerate(keys):
         x, link = PITCH * (i + 0.5), kind.loop.link(key)
         scene = kind.scenes.get(key) or kind.scenes.get(link.like)
         strokes += scene(x, tools) if scene is not None else plain_scene(x, link.title)
-    return Figure(title, (0, -16, width, HEIGHT + 14), tuple(strokes), "schematic, not to scale")
+    if keys and keys[0] == kind.loop.links[0].key:  # once a loop, over whatever stands there
+        strokes.append(Label((2, HEIGHT), NOTE, "muted", 12, anchor="left", dy=16))
+    return Figure(title, (0, -16, width, HEIGHT + 14), tuple(strokes), NOTE)
 
 
 def plain_scene(x: float, title: str) -> list[Stroke]:

@@ -71,7 +71,8 @@ def job(title: str, subjects: Sequence[str]) -> str:
     """Say what a job is called; for tools, which."""
     if not subjects:
         return title
-    return f"{title} {' '.join(subjects[:NAMED_AT_ONCE])}{' …' if len(subjects) > NAMED_AT_ONCE else ''}"
+    more = "\u00a0…" if len(subjects) > NAMED_AT_ONCE else ""  # never on a line of its own
+    return f"{title} {' '.join(subjects[:NAMED_AT_ONCE])}{more}"
 
 
 def _number(n: int) -> str:

@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from nonna.standin.path import PathPoint
 
 MARGIN, AROUND, TRAIL = 30.0, 80.0, 400
+TITLE = 0.2  #: of a small drawing's height, above it
 LEVELS = (12.0, 25.0, 50.0, 100.0, 200.0)  #: mm from the tip to the edge of the close-up: few, so that it does not pump
 WIDE, BELOW, ABOVE = 1.5, 0.75, 1.0  #: of the level, how far the close-up reaches to each side, down and up
 AHEAD = 12  #: places of the path within which a search decides the side it is looked at from
@@ -84,8 +85,10 @@ def whole(
 
 def _inset(title: str, window: tuple[float, float, float, float], strokes: list[Stroke]) -> Figure:
     """Return a small drawing of the whole machine with its title in it."""
-    words = Label((window[0], window[3]), title, "muted", 13, anchor="left", dy=4)
-    return Figure(title, window, (*strokes, words), "to scale")
+    left, bottom, right, top = window
+    top += TITLE * (top - bottom)
+    words = Label((left, top), title, "muted", 13, anchor="left", dy=12)
+    return Figure(title, (left, bottom, right, top), (*strokes, words), "to scale")
 
 
 def _searches_in_y(path: Sequence[PathPoint], index: int) -> bool:
