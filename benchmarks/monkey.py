@@ -250,7 +250,7 @@ class Hands:
         dropped = [r for key, rows in before.items() for r in rows if r not in after.get(key, [])]
         signed = [c for c in self.controllers() if c.receipt is not None]
         safe = [_name(r.at, r.values) for c in self.controllers()
-                if (keeper := c.findChild(DraftKeeper)) is not None and keeper.safe and keeper._latest for r in c.session.rows]  # fmt: skip
+                if (keeper := c.findChild(DraftKeeper)) is not None and keeper.safe and keeper.holds for r in c.session.rows]  # fmt: skip
         safe += [_name(r.at, r.values) for c in signed for r in c.session.rows]
         row = {
             "event": event,

@@ -73,4 +73,4 @@ def figures() -> Iterator[str]:
 
 
 def _idle(controller: SheetController) -> bool:
-    return not controller.running
+    return not controller.busy

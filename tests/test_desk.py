@@ -108,14 +108,14 @@ class Hands:
             self.standin()
             while self.window.sheet.controller.picture().again:
                 self.enter()
-                self.until(lambda: not self.window.sheet.controller.running)
+                self.until(lambda: not self.window.sheet.controller.busy)
             self.enter()
             self.enter()
             self.until(lambda: self.window.sheet is None)
 
     def standin(self):
         self.press(Qt.Key.Key_F7)
-        self.until(lambda: not self.window.sheet.controller.running)
+        self.until(lambda: not self.window.sheet.controller.busy)
 
 
 @pytest.fixture
@@ -389,6 +389,7 @@ def test_what_a_sheet_starts_from_can_be_seen_and_changed(desk, hands):
     hands.press(Qt.Key.Key_Escape)
     hands.enter(TOP[0])
     sheet.controller.choose_master("spindle-face")
+    settle(desk)
     assert sheet.controller.session.rows[0].struck == "other master chosen"
     assert len(sheet.controller.session.procedure.slots(sheet.controller.session.bench)) == 3
     hands.standin()
@@ -600,6 +601,7 @@ def test_a_master_overdue_is_said_on_the_loop_and_on_the_sheet(desk, hands, shop
     sheet = hands.sheet()
     assert "ran out on 2026-01-31" in shown_text(sheet)
     sheet.controller.choose_master("shank")
+    settle(desk)
     assert "ran out" not in shown_text(sheet)
     hands.standin()
     sheet.controller.sign()
@@ -654,8 +656,9 @@ def test_throwing_readings_away_is_an_act_of_its_own_and_can_be_undone(desk, han
     assert desk.sheet is sheet and len(sheet.controller.session.live) == 2
     desk.do(Do.THROW_AWAY)
     QTest.keyClick(shown_dialog(desk, QuestionDialog), Qt.Key.Key_Return)
-    assert desk.sheet is None and desk.shows(desk.loop)
+    hands.until(lambda: desk.sheet is None and desk.shows(desk.loop))
     hands.press(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    hands.until(lambda: desk.sheets.in_front)
     assert desk.sheet is sheet and len(sheet.controller.session.live) == 2
     hands.enter(TOP[2])
     assert len(sheet.controller.session.live) == 3

@@ -43,7 +43,7 @@ def test_a_sheet_is_taken_up_after_the_program_was_killed(desk, hands, shop, tmp
     sheet.controller.set_field(SetupField("limit_range_mm"), 0.009)
     written(desk, hands)
     assert left_behind(shop) == ()  # while it is in hand
-    desk.sheets.all[0].controller.findChild(DraftKeeper).release()  # a power cut lets go of everything
+    desk.sheets.all[0].controller.findChild(DraftKeeper).tape.let_go()  # a power cut lets go of everything
     window = second_window(shop, tmp_path, qtbot)
     worked(window)
     assert "Left unsigned: setter calibration, Setter" in shown_text(window)
@@ -54,7 +54,7 @@ def test_a_sheet_is_taken_up_after_the_program_was_killed(desk, hands, shop, tmp
     assert again.bench.setup["limit_range_mm"] == 0.009
     assert "Taken up where it was left, 2 readings" in shown_text(window)
     window.do(Do.STANDIN)
-    qtbot.waitUntil(lambda: not window.sheet.controller.running, timeout=PATIENCE)
+    qtbot.waitUntil(lambda: not window.sheet.controller.busy, timeout=PATIENCE)
     window.sheet.controller.sign()
     settle(window)
     assert left_behind(shop) == ()
@@ -66,12 +66,13 @@ def test_passes_and_ways_come_back_too(desk, hands, shop, tmp_path, qtbot):  # n
     desk.open_link("level")
     sheet = hands.sheet("Setter")
     sheet.controller.choose_variant("grid")
+    settle(desk)
     hands.standin()
     assert sheet.controller.picture().again
     hands.enter()
-    hands.until(lambda: not sheet.controller.running)
+    hands.until(lambda: not sheet.controller.busy)
     written(desk, hands)
-    desk.sheet.controller.findChild(DraftKeeper).release()
+    desk.sheet.controller.findChild(DraftKeeper).tape.let_go()
     window = second_window(shop, tmp_path, qtbot)
     window.open_link("level")
     qtbot.waitUntil(lambda: window.sheet is not None, timeout=PATIENCE)
@@ -85,16 +86,19 @@ def test_a_draft_lives_as_long_as_its_readings_are_unsigned(desk, hands, shop): 
     hands.sheet("Setter")
     hands.enter("-312.4010")
     written(desk, hands)
-    path = desk.sheet.controller.findChild(DraftKeeper).place.path
+    keeper = desk.sheet.controller.findChild(DraftKeeper)
+    path = keeper.tape.place.path
     hands.press(Qt.Key.Key_Escape)
     assert path.exists() and desk.sheet is not None
     hands.press(Qt.Key.Key_Escape)
     desk.sheets.throw_away()
+    hands.until(lambda: keeper.safe)
     assert not path.exists()
     desk.sheets.bring_back()
     written(desk, hands)
     assert path.exists()
     desk.sheet.controller.undo()
+    written(desk, hands)
     assert not path.exists()  # nothing on the tape: nothing to keep
 
 
@@ -110,9 +114,11 @@ def test_two_windows_on_one_sheet_keep_two_tapes(desk, hands, shop, tmp_path, qt
     window.sheet.controller.enter("-312.4020")
     other = window.sheet.controller.findChild(DraftKeeper)
     hands.until(lambda: other.safe)
-    assert other.place.path != desk.sheet.controller.findChild(DraftKeeper).place.path
+    assert other.tape.place.path != desk.sheet.controller.findChild(DraftKeeper).tape.place.path
     window.sheets.let_go()
     desk.sheets.let_go()
+    worked(window)
+    worked(desk)
     assert len(left_behind(shop)) == 2
 
 
@@ -122,12 +128,12 @@ def test_a_sheet_signed_before_its_draft_was_put_away_is_not_signed_again(desk, 
     hands.standin()
     written(desk, hands)
     keeper = sheet.controller.findChild(DraftKeeper)
-    text = keeper.place.path.read_text()
+    text = keeper.tape.place.path.read_text()
     sheet.controller.sign()
     settle(desk)
     number = sheet.controller.receipt.number
-    keeper.release()
-    keeper.place.path.write_text(text)  # as a kill between the signature and the removal leaves it
+    keeper.tape.let_go()
+    keeper.tape.place.path.write_text(text)  # as a kill between the signature and the removal leaves it
     assert left_behind(shop) == ()
     window = second_window(shop, tmp_path, qtbot)
     window.open_link("setter")

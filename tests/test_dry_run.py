@@ -65,7 +65,7 @@ def test_the_first_program_of_a_real_machine_comes_with_one(desk, hands, tmp_pat
     save_program(desk, tmp_path / "demo.ngc")
     worked(desk)
     assert sorted(p.name for p in tmp_path.glob("*.ngc")) == ["demo.ngc"]  # a demo shop, and long measured
-    desk.site = replace(desk.site, shop=desk.site.shop.model_copy(update={"invented": False}))
+    desk.tables.take(replace(desk.site, shop=desk.site.shop.model_copy(update={"invented": False})))
     desk.state = replace(desk.state, standing=standing((), "Larch", "Larch"))
     save_program(desk, tmp_path / "first.ngc")
     worked(desk)

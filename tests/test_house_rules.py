@@ -29,7 +29,7 @@ from nonna.shop.history import standing
 from nonna.shop.judge import State
 from nonna.shop.subjects import DAILY_CHECK, PROBE, STATION, Subject
 from nonna.wording.lengths import Units
-from tests.test_desk import desk, hands, settle, shown_dialog, shown_text  # noqa: F401
+from tests.test_desk import desk, hands, settle, shown_dialog, shown_text, worked  # noqa: F401
 
 WHO = Signature("K. Amsel", "Larch", STATION, "Tarnholm Pump Works")
 
@@ -215,6 +215,7 @@ def test_this_desk_takes_units_colours_and_the_folder_of_programs(desk, hands, t
     c.change(c.tray.with_marks([2]))
     hands.until(lambda: c.answer is not None)
     write_program(desk)
+    worked(desk)
     assert "Is the stick out?" in shown_text(desk.tools)
     assert list(tmp_path.glob("**/*.ngc")) == []
 
@@ -247,7 +248,7 @@ def test_the_first_length_of_a_real_shop_offers_what_is_next_and_never_again(des
     said = []
     desk.tell = lambda words, tone: said.append(words)
     site = desk.site
-    desk.site = replace(site, shop=site.shop.model_copy(update={"invented": False}))
+    desk.tables.take(replace(site, shop=site.shop.model_copy(update={"invented": False})))
     none = replace(desk.state, standing=standing((), "Larch", "Larch"))
     for state in (none, desk.state, none, desk.state):
         steps._on_state(state)

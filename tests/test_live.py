@@ -190,6 +190,7 @@ def test_templates_that_cannot_be_read_are_said_where_the_stand_in_is_asked(desk
     (shop.root / "templates").mkdir()
     (shop.root / "templates" / "program.j2").write_bytes(b"\xff\xfe")
     sheet.controller.go_live("")
+    settle(desk)
     assert "not UTF-8" in shown_text(sheet) and not sheet.controller.dial.open
 
 

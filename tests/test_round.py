@@ -28,7 +28,7 @@ def test_from_all_broken_to_all_holding_in_sixty_keys(desk, hands):  # noqa: F81
     hands.sheet()
     hands.press(Qt.Key.Key_F7)  # the first reading comes from the stand-in; from here on Enter alone
     while True:
-        hands.until(lambda: desk.sheet is None or not desk.sheet.controller.running)
+        hands.until(lambda: desk.sheet is None or not desk.sheet.controller.busy)
         if desk.sheet is None:
             break
         assert len(hands.keys) < 100

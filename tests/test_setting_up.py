@@ -21,8 +21,8 @@ from nonna.desk.machine_results import read_results
 from nonna.desk.making import make_window
 from nonna.desk.setting_up import SetUp
 from nonna.desk.settings import DeskSettings
+from nonna.desk.tables_in import read_table
 from nonna.desk.tools.picture import panel
-from nonna.desk.tray_actions import read_table
 from nonna.desk.welcome import Welcome
 from nonna.errors import NonnaError
 from nonna.procedures.session import Session
@@ -107,7 +107,7 @@ def test_a_mill_from_nothing_by_keyboard_to_three_lengths_and_a_certificate(page
     at.press(Qt.Key.Key_F8)
     choose(at, tmp_path / "setter.json")
     worked(window)
-    at.until(lambda: window.sheet.controller.session.evaluate() is not None and not window.sheet.controller.running)
+    at.until(lambda: window.sheet.controller.session.evaluate() is not None and not window.sheet.controller.busy)
     at.enter()
     at.until(lambda: len(window.state.entries) == 1)
     at.enter()

@@ -160,6 +160,7 @@ def test_a_sheet_is_done_another_way_from_its_form(desk, hands):  # noqa: F811
     sheet.toggle_setup()
     box = next(b for b in sheet._form.findChildren(QComboBox) if b.accessibleName() == "How it is done")
     box.activated.emit(1)
+    settle(desk)
     assert (sheet.controller.session.wanted, len(sheet.controller.session.live)) == (9, 0)
     edit = next(e for e in sheet._form.findChildren(QLineEdit) if e.accessibleName() == "Resolution of the dial")
     edit.setText("0.01")
@@ -171,11 +172,13 @@ def test_a_sheet_is_done_another_way_from_its_form(desk, hands):  # noqa: F811
     desk.open_sheets([("probe-length", Subject.of("Probe"))], Do.LOOP)
     sheet = hands.sheet("Probe")
     sheet.controller.choose_variant("block")
+    settle(desk)
     assert "Surface touched is still to be given" not in shown_text(sheet)  # the setter's plane is kept until changed
     sheet.back()
     desk.open_sheets([("probe-ring", Subject.of("Probe"))], Do.LOOP)
     sheet = hands.sheet("Probe")
     sheet.controller.choose_variant("internal-two")  # one touch a direction was done before: shown beside this
+    settle(desk)
     hands.standin()
     assert "In the ring, 0° and 180°, record" in shown_text(sheet)
     sheet.toggle_setup()
@@ -196,6 +199,7 @@ def test_what_if_a_link_were_done_better(desk, hands, shop):  # noqa: F811
     assert doubt.between_two({}) == pytest.approx(doubt.expanded_mm * (2 * own / total) ** 0.5)
     assert diameter.expanded_mm > 0
     carry_out(desk, Do.WHAT_IF)
+    worked(desk)
     dialog = shown_dialog(desk, WhatIfDialog)
     before = shown_text(dialog)
     dialog.sliders[0].setValue(0)
@@ -272,7 +276,8 @@ def test_a_beam_setter_that_is_mounted_is_a_link_of_the_loop(desk, hands, shop):
     assert "beam" not in [s.link.key for s in desk.state.links]  # it still lies in its box
     card = next(c for c in cards(shop)["setters"] if c["kind"] == "beam")
     put(shop, "setters", {**card, "mounted": True}, card)
-    desk.refresh()
+    desk.look_again()
+    settle(desk)
     found = {s.link.key: s for s in desk.state.links}
     assert (found["beam"].state, list(found)[2]) == (State.NEVER, "beam")
     assert "Level the beam setter" in [job.link.job for job in desk.state.jobs]
@@ -282,7 +287,7 @@ def test_a_beam_setter_that_is_mounted_is_a_link_of_the_loop(desk, hands, shop):
     hands.standin()
     while desk.sheet.controller.picture().again:
         hands.enter()
-        hands.until(lambda: not desk.sheet.controller.running)
+        hands.until(lambda: not desk.sheet.controller.busy)
     hands.enter()
     hands.enter()
     hands.until(lambda: desk.sheet is None)
@@ -297,7 +302,8 @@ def test_a_beam_setter_that_is_mounted_is_a_link_of_the_loop(desk, hands, shop):
 def test_a_second_contact_setter_is_a_link_of_its_own(desk, hands, shop):  # noqa: F811
     first = next(c for c in cards(shop)["setters"] if c["kind"] == "contact")
     put(shop, "setters", {**first, "id": "far", "name": "Far setter"}, {})
-    desk.refresh()
+    desk.look_again()
+    settle(desk)
     found = {s.link.key: s for s in desk.state.links}
     assert (
         found["setter-far"].state is State.NEVER and list(found).index("setter-far") == list(found).index("setter") + 1

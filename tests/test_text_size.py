@@ -64,7 +64,7 @@ def test_every_page_has_room_for_its_words(desk, hands, place):  # noqa: F811
         desk.open_sheets([(place, PROBE if place == "tip-runout" else SETTER)], Do.LOOP)
         hands.until(lambda: desk.sheet is not None and desk.sheets.in_front)
         desk.do(Do.STANDIN)
-        hands.until(lambda: not desk.sheet.controller.running)
+        hands.until(lambda: not desk.sheet.controller.busy)
     settle(desk)
     assert (desk.width(), desk.height()) == SMALL
     assert cut(desk) == []

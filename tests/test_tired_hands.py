@@ -1,6 +1,7 @@
 """Tired hands, two windows, held keys, small screens: nothing is signed wrongly and nothing is lost."""
 
 import json
+from dataclasses import replace
 
 import pytest
 from PySide6.QtCore import QEvent, Qt
@@ -11,7 +12,7 @@ from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QLabel, QPushBut
 from nonna.adapters.ledger import Ledger
 from nonna.bench.shelving import cards, put
 from nonna.bench.site import Site
-from nonna.bench.tool_storing import store_tools
+from nonna.bench.table_change import TableChange
 from nonna.desk.command_actions import open_shop
 from nonna.desk.do import Do
 from nonna.desk.event_signing import log_event
@@ -269,7 +270,8 @@ def test_two_windows_each_sign_for_the_machine_they_show(two, tmp_path, qtbot):
         log_event(window, "crash", "here")
         settle(window)
         assert window.state.entries[-1].machine == machine
-    one.refresh()
+    one.look_again()
+    settle(one)
     assert [e.machine for e in one.state.standing if e.note == "here"] == ["Larch"]
     assert all(e.kind == "event" or e.machine == "Rowan" for e in other.state.standing)
     again = DeskSettings(tmp_path / "other.ini")
@@ -314,6 +316,11 @@ def test_a_sheet_of_one_machine_waits_there_when_the_window_moves_on(two, tmp_pa
     assert len(window.sheet.controller.session.live) == 1
 
 
+def store_tools(site, tools):
+    """Write what makes a site's tools these."""
+    return TableChange.between(site, replace(site, tools=tuple(tools))).write(site)
+
+
 def test_two_windows_on_one_tool_table_lose_nothing(two):
     mine, theirs = Site.load(two), Site.load(two)
     tools = list(theirs.tools)
@@ -334,7 +341,8 @@ def test_two_windows_on_one_tool_table_lose_nothing(two):
 def test_another_windows_change_is_seen_when_coming_back(desk, hands, shop):  # noqa: F811
     site = Site.load(shop)
     store_tools(site, [t.model_copy(update={"description": "new words"}) for t in site.tools])
-    desk.refresh()
+    desk.look_again()
+    settle(desk)
     assert {t.description for t in desk.site.tools} == {"new words"}
 
 

@@ -19,9 +19,10 @@ from nonna.desk.do import Do
 from nonna.desk.form_dialog import FormDialog
 from nonna.desk.machine_results import read_results
 from nonna.desk.note import NoteDialog
+from nonna.desk.tables_in import read_table
 from nonna.desk.tools.checks_dialog import ADVICE, ChecksDialog
 from nonna.desk.tools.lengths_dialog import LengthsDialog
-from nonna.desk.tray_actions import read_table, save_program
+from nonna.desk.tray_actions import save_program
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.telling import words_of
@@ -183,6 +184,7 @@ def test_tables_come_in_and_can_be_undone(tray, desk, hands, shop, tmp_path):  #
     form.submit()
     assert not form.isVisible() and len(c.tray.tools) == 9
     assert c.tray.tool(60).length_uncertainty_mm == 5.0
+    worked(desk)
     assert len(json.loads((shop.root / "tools" / "larch.json").read_text())["tools"]) == 9
     settle(desk)
     go_to(tray, "T2")
@@ -395,6 +397,7 @@ def test_any_program_can_be_rehearsed(tray, desk, hands, tmp_path):  # noqa: F81
 
 def test_lengths_checks_feeds_and_pieces(tray, desk, hands, shop):  # noqa: F811
     desk.do(Do.TRAY_LENGTHS)
+    worked(desk)
     shown = dialog(desk, LengthsDialog)
     assert "trigger plane" in shown_text(shown)
     shown.put({"school": "relative", "reference": "T3"})
@@ -691,7 +694,8 @@ def test_the_cursor_stays_on_its_tool_when_the_rows_come_anew(tray, desk, hands)
     for _ in range(3):
         hands.press(Qt.Key.Key_Down)
     here = tray.table.number
-    desk.refresh()
+    desk.look_again()
+    settle(desk)
     assert tray.table.number == here != 2
 
 

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from nonna.bench.doubtful_tools import doubtful
 from nonna.bench.site import Site
 from nonna.bench.state import read_state
-from nonna.bench.tool_storing import store_tools
+from nonna.bench.table_change import TableChange
 from nonna.bench.tray import Tray
 from nonna.errors import NonnaError
 from nonna.metrology.check_planning import Operation, best_checks, expected_cost
@@ -194,7 +194,7 @@ def test_a_tool_that_moves_to_another_pocket_keeps_its_records(shop):
         [Tool(number=2, kind="drill", diameter_mm=3.1), Tool(number=40, kind="drill", diameter_mm=8.5)]
     )
     assert [again.tool(n).subject for n in (2, 40)] == [fresh.tool(2).subject, tool_of(2)]
-    stored = store_tools(site, again.tools)
+    stored = TableChange.between(tray, again).write(site)
     assert stored.called(tool_of(2)) == "T40, known as T2" and stored.called(tool_of(3)) == "T3"
     found = stored.results().held("tool-length", "length_mm", tool_of(2))
     assert found is not None and stored.results().held("tool-length", "length_mm", fresh.tool(2).subject) is None

@@ -13,6 +13,7 @@ from nonna.adapters import reading, safe_write, user_folders
 from nonna.adapters.shop_folder import ShopFolder
 from nonna.bench import clock
 from nonna.bench.ports import Copied, Journal, ShopFiles
+from nonna.errors import NonnaError
 
 if TYPE_CHECKING:
     from queue import SimpleQueue
@@ -65,6 +66,13 @@ def journal() -> Journal:
 def read_bytes(path: Path) -> bytes:
     """Return a file's bytes. Raises: NonnaError in words a person can use."""
     return reading.read_bytes(path)
+
+
+def must_be_there(folder: str) -> None:
+    """Raises: NonnaError (a folder that was chosen once is gone; "" is none that was)."""
+    if folder and not Path(folder).is_dir():
+        words = "{folder} is not there. Is the stick out? Nothing was written."
+        raise NonnaError("unreadable", words, "programs", folder=folder)
 
 
 def write_bytes(path: Path, data: bytes) -> None:

@@ -71,7 +71,8 @@ class LedgerBook:
 
         if self._reader is None:
             self._reader = Reader(self.path)
-        return self._reader.look_again()
+        self._reader = self._reader.renewed()
+        return self._reader
 
     def minutes(self, station: str) -> dict[str, float]:
         """Return the technician's own minutes by procedure. Raises: NonnaError."""

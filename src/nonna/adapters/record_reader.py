@@ -9,7 +9,7 @@ from pathlib import Path
 
 from nonna.adapters.marks import ledger_marks
 from nonna.adapters.sqlite_file import connect
-from nonna.bench.record import Record, checked
+from nonna.bench.record import NotRead, Record, checked
 from nonna.errors import NonnaError
 
 NEIGHBOURS, MOST_NEIGHBOURS = 24, 400  #: read along, for whoever looks for a result goes backwards
@@ -19,13 +19,16 @@ _Row = tuple[int, str, bytes]  # number, hash, body
 
 
 class Reader:
-    """Reads whole records by number, each once and checked against its hash; several threads may ask."""
+    """Reads whole records by number, each once and checked against its hash; several threads may ask.
 
-    def __init__(self, ledger: Path) -> None:
+    It stays with the file as it was when it was made: whoever holds it is told the same as before.
+    """
+
+    def __init__(self, ledger: Path, before: Reader | None = None) -> None:
         self._ledger = ledger
         self._marks = ledger_marks(ledger)
         self._rows: dict[int, _Row] = {}  #: read along, not checked yet
-        self._seen: dict[int, Record] = {}  #: checked
+        self._seen: dict[int, Record] = dict(before._seen) if before is not None else {}  #: checked
         self._sure: set[int] = set()  #: those of them that stand in the file as it is now
         self._reach = NEIGHBOURS
 
@@ -40,12 +43,15 @@ class Reader:
             sure.add(number)
         return found
 
-    def look_again(self) -> Reader:
-        """Read afresh where the file changed; what stands there under the same hash need not be read once more."""
-        marks = ledger_marks(self._ledger)
-        if marks != self._marks:
-            self._marks, self._rows, self._sure = marks, {}, set()
-        return self
+    def known(self, number: int) -> Record:
+        """Return a record that was read before, whatever the disk is doing. Raises: NotRead."""
+        if number not in self._sure:
+            raise NotRead(number)
+        return self._seen[number]
+
+    def renewed(self) -> Reader:
+        """Return one of the file as it is now; what stands there under the same hash need not be read once more."""
+        return self if ledger_marks(self._ledger) == self._marks else Reader(self._ledger, self)
 
     def _compare(self) -> None:
         """Keep of what was read before what the file has under the same hash: the record that was signed."""

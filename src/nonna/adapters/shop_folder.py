@@ -24,6 +24,9 @@ if TYPE_CHECKING:
     from nonna.shop.subjects import Subject
 
 
+OF_THE_SHOP = ("shop.json", "masters.json", "gear.json", "rules.json", "touch-wishes.json")
+
+
 @dataclass(frozen=True, slots=True)
 class ShopFolder:
     """Fills the port `bench.ports.ShopFiles`: paths and readers of one shop."""
@@ -47,7 +50,7 @@ class ShopFolder:
     def marks(self, station: str) -> tuple[int, ...]:
         """Return when the files of a station were changed last, the ledger aside; anything else means a change."""
         own = (self.root / "machines" / f"{station}.json", self.root / "tools" / f"{station}.json")
-        return marks_of(*(self.root / name for name in ("shop.json", "masters.json", "gear.json", "rules.json")), *own)
+        return marks_of(*(self.root / name for name in OF_THE_SHOP), *own)
 
     def has(self, *parts: str) -> bool:
         """Say whether there is a file."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from functools import cache
 from itertools import repeat
 from typing import TYPE_CHECKING, Any
 
@@ -149,18 +150,22 @@ def arrivals(site: Site, tray: Sequence[Tool], marked: Sequence[int], wide: froz
 def lines_of_standin(found: Arrivals, world: World, asked: Callable[[], int | None]) -> Callable[[], str]:
     """Return what the stand-in presetter prints for these tools, one after the other.
 
-    Parameters: asked, the tool in its spindle where lines name none. Raises: NonnaError (it cannot be done).
+    Parameters: asked, the tool in its spindle where lines name none. Notes: files are read with the first line; that
+    raises NonnaError where it cannot be done.
     """
-    there = presetter_of(found.site)
-    if there is None:
-        raise NonnaError("missing-field", "There is no presetter in this shop.", "presetter")
-    kind = kind_of(there.machine.kind)
+
+    @cache
+    def lines() -> Callable[..., Callable[[], str]]:
+        there = presetter_of(found.site)
+        if there is None:
+            raise NonnaError("missing-field", "There is no presetter in this shop.", "presetter")
+        return kind_of(there.machine.kind).lines_of_standin()
 
     def of(number: int) -> tuple[Callable[[], str], int]:
         opening = open_sheet(found.site, FROM_PRESETTER, found.tools[number].subject)
         job = job_of(found.site, Session(FROM_PRESETTER, opening.bench))
         job = replace(job, tools=tuple(found.tools.values()), run=job.run + number)
-        return kind.lines_of_standin()(job, world, found.instrument.pattern), len(job.slots)
+        return lines()(job, world, found.instrument.pattern), len(job.slots)
 
     def in_turn() -> Iterator[str]:
         while True:

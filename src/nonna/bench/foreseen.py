@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from nonna.bench.held import HeldResults
+from nonna.bench.offset_table import look_ahead
 from nonna.bench.shared import leaves
 from nonna.procedures.catalogue import procedure
 from nonna.shop.subjects import ANY, Subject
@@ -28,3 +29,4 @@ def foresee(results: HeldResults, kind: StationKind, tools: Iterable[Subject]) -
         held = results.held(measured_by, name, subject)
         if held is not None:
             leaves(held.record, name, results.read)
+    look_ahead(results, kind, subjects)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 
 from nonna.bench.held import HeldResults
@@ -51,7 +51,7 @@ def offset_changes(
     each = kind.loop.each
     if each is None:
         return ()
-    new_edge = {e.name for e in kind.loop.events if e.subject == A_TOOL and each.key in e.breaks}
+    new_edge = _new_edges(kind)
     for tool in tools:
         if tool.subject not in holding:
             continue
@@ -72,6 +72,19 @@ def offset_changes(
             if not inside or (change.new_edge and wear):
                 found.append(change)
     return tuple(found)
+
+
+def look_ahead(results: HeldResults, kind: StationKind, tools: Iterable[Subject]) -> None:
+    """Have the records read that `offset_changes` will ask for. Raises: NonnaError (one of them is damaged)."""
+    for tool in tools if kind.loop.each is not None and kind.parts is not None else ():
+        if changed := _changed(results, _new_edges(kind), tool):
+            _new_edge(results, kind.parts, tool, changed, changed + 1)
+
+
+def _new_edges(kind: StationKind) -> set[str]:
+    """Return the names of the events that give a tool a new edge."""
+    each = kind.loop.each
+    return {e.name for e in kind.loop.events if each is not None and e.subject == A_TOOL and each.key in e.breaks}
 
 
 def _changed(results: HeldResults, events: Collection[str], tool: Subject) -> int:

@@ -26,6 +26,16 @@ class Copied(NamedTuple):
     last: str  #: when its last record was signed, ISO; "" for none
 
 
+class RecordReader(Protocol):
+    """Gives whole records of a book as it was at one moment."""
+
+    def __call__(self, number: int) -> Record:
+        """Return a record, read from the disk where nobody asked for it yet. Raises: NonnaError (it is damaged)."""
+
+    def known(self, number: int) -> Record:
+        """Return a record that was read before. Raises: NotRead."""
+
+
 class Book(Protocol):
     """The signed records of a shop. Everything may raise NonnaError ``unreadable``."""
 
@@ -42,7 +52,7 @@ class Book(Protocol):
     def standing(self, station: str, home: str) -> Standing:
         """Return a station's rows that count; those that name no station belong to the home."""
 
-    def reader(self) -> Callable[[int], Record]:
+    def reader(self) -> RecordReader:
         """Return what reads whole records by number, as they stand now, each checked against its hash."""
 
     def minutes(self, station: str) -> dict[str, float]:

@@ -27,6 +27,18 @@ REPEATED = (
 LISTED = tuple(name for name in REPEATED if name != "note")
 
 
+class NotRead(NonnaError):  # noqa: N818 - nothing is wrong with it
+    """A record is wanted where no disk may be waited for, and it was not read yet: it is there in a moment."""
+
+    def __init__(self, number: int) -> None:
+        super().__init__("unreadable", "Record {number} is still being read.", "record", number=number)
+
+
+def not_read(number: int) -> Record:
+    """Return no record: none was looked into. Raises: NotRead."""
+    raise NotRead(number)
+
+
 class DamagedRecordError(NonnaError):
     """A stored record is not what was signed."""
 

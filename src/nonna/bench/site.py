@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
 
 from nonna.bench.held import HeldResults
 from nonna.bench.ports import ShopFiles
+from nonna.bench.touch_wishes import read_wishes
 from nonna.errors import NonnaError
 from nonna.shop.gear import Gear
 from nonna.shop.history import Standing
@@ -13,6 +16,9 @@ from nonna.shop.machine import Machine, PlaneAndHeight, Tool, Travel
 from nonna.shop.masters import Shelf, Shop
 from nonna.shop.rules import Rules
 from nonna.shop.subjects import Subject, tool
+
+if TYPE_CHECKING:
+    from nonna.programs.choose import Wish
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,6 +35,7 @@ class Site:
     key: str = ""  #: name of the machine's files
     home: str = ""  #: the station that records without one belong to
     marks: tuple[int, ...] = ()  #: when its files were changed last
+    wishes: Mapping[int, Wish] = field(default_factory=dict)  #: touches decided by hand, by tool
 
     @classmethod
     def load(cls, folder: ShopFiles, station: str = "") -> Site:
@@ -54,6 +61,7 @@ class Site:
             key,
             home,
             marks,
+            read_wishes(folder, machine.name),
         )
 
     @classmethod

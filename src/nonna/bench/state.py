@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from nonna.bench import clock
-from nonna.bench.ports import Book, ShopFiles
+from nonna.bench.ports import Book, RecordReader, ShopFiles
 from nonna.errors import NonnaError
 from nonna.shop.fetched import ARTEFACT, DIAL, MASTER, RING
 from nonna.shop.given import Given
@@ -22,6 +22,7 @@ from nonna.stations.kind import Around, StationKind, kind_of
 
 if TYPE_CHECKING:
     from nonna.bench.held import HeldResults
+    from nonna.bench.record import Record
     from nonna.bench.weakest import Weakest
 
 
@@ -56,15 +57,26 @@ class ShopState:
     links: tuple[LinkState, ...]
     jobs: tuple[NextJob, ...]
     weakest: Weakest | None  #: None where nothing was measured to its end, or at a glance
-    glanced: bool  #: whether no record was looked into yet
+    glanced: bool  #: whether no record was looked into
     counters: tuple[Counter, ...] = ()  #: parts that wear out by use
+    reader: RecordReader | None = None  #: of the records as they were then; None at a glance
 
     @property
     def results(self) -> HeldResults:
-        """What can be looked up by name in the records that count."""
+        """What can be looked up by name in the records that count, for whoever may wait for the disk."""
+        return self._looked_up(self.reader or self.book.reader())
+
+    @property
+    def known(self) -> HeldResults:
+        """The same without the disk: what was not read yet is not there yet (NotRead)."""
+        from nonna.bench.record import not_read
+
+        return self._looked_up(self.reader.known if self.reader is not None else not_read)
+
+    def _looked_up(self, read: Callable[[int], Record]) -> HeldResults:
         from nonna.bench.held import HeldResults  # late: the first picture looks into no record
 
-        return HeldResults(self.standing, self.book.reader(), self.setter)
+        return HeldResults(self.standing, read, self.setter)
 
 
 def read_state(folder: ShopFiles, now: datetime | None = None, station: str = "", *, glance: bool = False) -> ShopState:
@@ -88,6 +100,7 @@ def read_state(folder: ShopFiles, now: datetime | None = None, station: str = ""
         loose = frozenset(tool.subject for tool in tools if not tool.repeats)
         links = judge(Facts(kind.loop, counting, names, _loop_masters(kind.loop, masters), moment, loose))
         learned = folder.book.minutes(name)
+        reader = None if glance else folder.book.reader()
         counted = counters(found.gear.rows("services"), name, counting, moment)
         return ShopState(
             shop=str(shop["name"]), operators=shop.words("operators") or ("nobody",), machine=name, key=found.key, home=home,
@@ -97,8 +110,8 @@ def read_state(folder: ShopFiles, now: datetime | None = None, station: str = ""
             fetched=_fetched(masters, cards.get("indicators", ())),
             kept={card.name: card.kept for group in (masters, *cards.values()) for card in group if card.kept},
             tools=tools, masters=masters, entries=every, standing=counting, links=links, jobs=(*next_jobs(links, learned), *service_jobs(counted)), counters=counted,
-            weakest=None if glance else _weakest(kind, counting, folder.book), glanced=glance,
-            book=folder.book, setter=_setter_id(cards.get("setters", ()), name),
+            weakest=_weakest(kind, counting, reader), glanced=glance,
+            book=folder.book, reader=reader, setter=_setter_id(cards.get("setters", ()), name),
         )  # fmt: skip
     except (KeyError, IndexError, TypeError, AttributeError) as error:
         raise NonnaError(
@@ -106,10 +119,12 @@ def read_state(folder: ShopFiles, now: datetime | None = None, station: str = ""
         ) from error
 
 
-def _weakest(kind: StationKind, counting: Standing, book: Book) -> Weakest | None:
+def _weakest(kind: StationKind, counting: Standing, reader: RecordReader | None) -> Weakest | None:
+    if reader is None:
+        return None
     from nonna.bench.weakest import weakest  # late: the first picture looks into no record
 
-    return weakest(kind, counting, book.reader())
+    return weakest(kind, counting, reader)
 
 
 class _Files(NamedTuple):

@@ -8,11 +8,13 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from nonna.bench.held import HeldResults
+from nonna.bench.tables.files import text_of
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import Evaluation
 from nonna.shop.history import Standing
 from nonna.shop.judge import LinkState, State
 from nonna.shop.loop import Link
+from nonna.shop.machine import Tool
 from nonna.shop.seen import ToolSeen
 from nonna.shop.subjects import Subject
 
@@ -98,6 +100,19 @@ def csv_text(table: Iterable[ToolRow]) -> str:
             ]
         )  # fmt: skip
     return out.getvalue()
+
+
+def table_text(suffix: str, rows: Sequence[ToolRow], tools: Sequence[Tool], machine: str) -> str:
+    """Return the table to load into the machine: measured lengths that hold, the rest as it was.
+
+    CSV has the difference and the record of each length; JSON and XML have the whole tool. Parameters: suffix, the
+    ending of the file it is for.
+    """
+    if suffix.lower() not in (".json", ".xml"):
+        return csv_text(rows)
+    new = {r.number: r.now for r in rows if r.accepted}
+    made = [t.model_copy(update={"length_mm": new[t.number]}) if t.number in new else t for t in tools]
+    return text_of(made, suffix, machine)
 
 
 def _mm(value: float | None) -> str:

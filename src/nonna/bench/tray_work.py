@@ -1,15 +1,13 @@
-"""What is done with a tray: a look at one tool's plan, measuring, results of a real machine, keeping its tables."""
+"""What is done with a tray: a look at one tool's plan, measuring, results of a real machine."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from nonna.bench import clock
 from nonna.bench.batch_judging import judged_of
 from nonna.bench.signing import STANDIN
-from nonna.bench.tool_storing import store_tools, store_wishes
 from nonna.bench.tray import job_tools
 from nonna.errors import NonnaError
 from nonna.programs.plan import plan_job
@@ -74,17 +72,3 @@ def outcomes(positions: Mapping[int, Sequence[float]], answer: Answer | None, tr
         turn = touch.feeds.slow_mm_min / touch.rpm if touch and touch.rpm and touch.feeds else 0.0
         found.append(Outcome(number, tuple(tops), feed_per_rev=turn))
     return tuple(found)
-
-
-def kept(site: Site, before: Tray, after: Tray) -> tuple[Site, Tray]:
-    """Write the shop's tables where the tray changed; return both with what others changed meanwhile.
-
-    Raises: NonnaError (a file cannot be written; the other table may be).
-    """
-    if after.wishes != before.wishes:
-        store_wishes(site.folder, site.machine.name, after.wishes)
-    if after.tools != before.tools:
-        site = store_tools(site, after.tools)
-        if site.tools != after.tools:
-            after = replace(after, tools=site.tools)
-    return site, after

@@ -13,7 +13,7 @@ from nonna.bench.drafts import left_behind
 from nonna.bench.record_body import withdrawal
 from nonna.bench.shelving import CERTIFIED, cards, follows, put
 from nonna.bench.site import Site
-from nonna.bench.weakest import doubts
+from nonna.bench.weakest import Doubt, doubts
 from nonna.desk import keeping, menu, settings_actions
 from nonna.desk import tray_actions as tray
 from nonna.desk.choices import EVENT, PAGE, SERVICE, SHEET, choices
@@ -180,7 +180,7 @@ def put_card(window: DeskWindow, group: str, card: dict[str, Any]) -> None:
     def on_stored(found: tuple[tuple[str, ...], Site, dict[str, list[dict[str, Any]]]]) -> None:
         changed, site, there = found
         if window.folder is folder and window.station == station:
-            window.site = site
+            window.tables.take(site)
         certified = [name for name in changed if name in CERTIFIED]
         if group == "masters" and certified and card.get("id"):
             note = f"{card['name']}: new {', '.join(certified)}"
@@ -233,11 +233,19 @@ def what_if(window: DeskWindow) -> None:
     state = window.state
     if state is None:
         return
-    found = doubts(state.kind, state.standing, state.results.read)
-    if not found:
-        window.tell("Measure a tool first: then there is a doubt to look into.", "plain")
-        return
-    show_over(WhatIfDialog(found, window.units, window), window)
+
+    def show(found: tuple[Doubt, ...]) -> None:
+        if found:
+            show_over(WhatIfDialog(found, window.units, window), window)
+        else:
+            window.tell("Measure a tool first: then there is a doubt to look into.", "plain")
+
+    behind(
+        window,
+        lambda: doubts(state.kind, state.standing, state.results.read),
+        show,
+        lambda error: window.tell(error.message, "bad"),
+    )
 
 
 def ask_indicator(window: DeskWindow) -> None:

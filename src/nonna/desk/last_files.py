@@ -27,19 +27,28 @@ class LastFiles(QObject):
         self._holds = True
         words = "A file is on its way. The window closes when it is there; close again to leave at once."
         self._window.tell(words, "due")
-        for work in works:
-            work.done.connect(self._on_done)
-            work.failed.connect(self._on_failed)
+        self._follow(works)
         event.ignore()
         return True
 
+    def _follow(self, works: list[FileWork]) -> None:
+        for work in works:
+            work.done.connect(self._on_done)
+            work.failed.connect(self._on_failed)
+
     def _under_way(self) -> list[FileWork]:
-        return [work for work in self._window.findChildren(FileWork) if work.busy]
+        sheets = [view.controller for view in self._window.sheets.all]
+        works = [work for part in (self._window, *sheets) for work in part.findChildren(FileWork)]
+        return [work for work in works if work.busy]
 
     def _on_done(self) -> None:
-        if self._holds and not self._under_way():
-            self._holds = False
-            self._window.close()
+        if not self._holds:
+            return
+        if works := self._under_way():
+            self._follow(works)  # one more was begun: what hands changed last
+            return
+        self._holds = False
+        self._window.close()
 
     def _on_failed(self) -> None:
         self._holds = False  # why is said, and is to be read

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from functools import partial
 from typing import TYPE_CHECKING, NamedTuple, cast
 
@@ -13,7 +13,7 @@ from nonna.bench import rounds
 from nonna.desk.do import Do
 from nonna.desk.sheet_host import SheetHost
 from nonna.desk.turns import next_turn
-from nonna.desk.work import Work
+from nonna.desk.work import LastWork, Task, Work
 from nonna.errors import NonnaError
 from nonna.later import later
 
@@ -203,7 +203,6 @@ class OpenSheets(QObject):
             self._window.go(Do.LOOP)
         for opened in (*self._aside, *([self._current] if self._current else ())):
             opened.view.controller.standin.cancel()
-            opened.view.controller.signer.finish()
             self._drop(opened)
         self._aside, self._current, self._queue, self.in_round = [], None, [], False
         self.changed.emit()
@@ -238,13 +237,19 @@ class OpenSheets(QObject):
 
     def _drop(self, opened: _Open) -> None:
         opened.view.controller.stop_live()
-        opened.keeper.release()
+        self._leave_place(opened.keeper.tape.let_go)
         opened.view.let_go()
         if len(self._spares) < MOST_SPARES:
             self._spares.append(opened.view)
         else:
             self._window.remove_page(opened.view)
             opened.view.deleteLater()
+
+    def _leave_place(self, let_go: Callable[[], None]) -> None:
+        """Leave a tape to whoever opens its sheet next: the program does not end before that is done."""
+        work = LastWork(lambda _: let_go(), self)
+        work.failed.connect(lambda error: self._window.tell(f"Readings are not kept: {error.message}", "bad"))
+        work.start()
 
     def _finish(self) -> None:
         """Close the sheet in hand; go on with the next one in the queue, or back to where we came from."""
@@ -287,7 +292,14 @@ class OpenSheets(QObject):
     def _read(self, wanted: _Wanted) -> None:
         from nonna.bench.drafts import started
 
-        self._reading = Work(lambda _: started(wanted.site, wanted.name, wanted.subject), self)
+        leaving = [work.worker for work in self.findChildren(LastWork) if work.busy]
+
+        def read(_: Task) -> Started:
+            for worker in leaving:  # it may be this very sheet that was left
+                worker.join()
+            return started(wanted.site, wanted.name, wanted.subject)
+
+        self._reading = Work(read, self)
         self._reading.done.connect(partial(self._on_read, wanted))
         self._reading.failed.connect(partial(self._on_read, wanted))
         self._reading.start()
@@ -299,7 +311,7 @@ class OpenSheets(QObject):
             reading.deleteLater()
         if wanted is not self._wanted:  # something else was asked for meanwhile
             if not isinstance(found, NonnaError):
-                found.place.let_go()
+                self._leave_place(found.place.let_go)
             if self._wanted is not None:
                 self._read(self._wanted)
             return

@@ -12,9 +12,9 @@ from nonna.desk.file_dialog import ask_where
 from nonna.desk.form_dialog import FormDialog
 from nonna.desk.overlay import is_open, show_over
 from nonna.desk.window import DeskWindow
-from nonna.desk.work import Work, behind
+from nonna.desk.work import Task, Work, behind
 from nonna.errors import NonnaError
-from nonna.plugged import write_text
+from nonna.plugged import must_be_there, write_text
 from nonna.procedures.entry import parse_length
 
 USUAL_MM = 0.05  #: what a broken tip is surely off by
@@ -27,10 +27,12 @@ def write_own(window: DeskWindow) -> None:
         return
     numbers = view.controller.marked or ((view.table.number,) if view.table.number is not None else ())
     tray, place = view.controller.tray, window.settings.programs
-    if place and not Path(place).is_dir():
-        view.say(f"{place} is not there. Is the stick out? Nothing was written.", "bad")
-        return
-    work = Work(lambda _: tools_program(site, numbers, tray.dialect, tray.touches), window)
+
+    def made(_: Task) -> OwnProgram:
+        must_be_there(place)
+        return tools_program(site, numbers, tray.dialect, tray.touches)
+
+    work = Work(made, window)
     work.done.connect(lambda made: _ask(window, made, place))
     work.failed.connect(lambda error: view.say(error.message, "bad"))
     work.start()

@@ -26,7 +26,8 @@ if TYPE_CHECKING:
     from nonna.desk.shelf.view import ShelfView
     from nonna.desk.tools import controller as tools_controller
     from nonna.desk.tools import view as tools_view
-    from nonna.desk.tools.controller import TrayController, TrayHost
+    from nonna.desk.tools.controller import TrayController
+    from nonna.desk.tools.tray_host import TrayHost
     from nonna.desk.tools.view import ToolsView
 else:
     book_view, shelf_view, tools_controller, tools_view = (

@@ -38,6 +38,11 @@ class Post(QObject):
         """Look no more."""
         self._timer.stop()
 
+    def read_all(self) -> None:
+        """Read what is in the box now, without waiting for its turn."""
+        while not self.box.empty() and (read := self._read()) is not None:
+            read(self.box.get_nowait())
+
     def _empty(self) -> None:
         if not self._pending and not self.box.empty():
             self._pending = True

@@ -19,10 +19,13 @@ if TYPE_CHECKING:
 class SheetHost(Protocol):
     """A window with places and a shop."""
 
-    site: Site | None
     state: ShopState | None
     settings: DeskSettings
     units: Units
+
+    @property
+    def site(self) -> Site | None:
+        """The machine shown, with its tools as hands left them; None while loading."""
 
     @property
     def operator(self) -> str:

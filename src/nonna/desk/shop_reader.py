@@ -16,6 +16,7 @@ from nonna.errors import NonnaError
 if TYPE_CHECKING:
     from nonna.bench.site import Site
 
+FIRST_PICTURE_S = 2.0  #: that a window waits for a slow disk before it stands there without its loop
 ONCE_MORE_MS = 1500  #: what another program was just signing can be read by then
 
 
@@ -26,6 +27,15 @@ class Seen(NamedTuple):
     state: ShopState
     site: Site | None
     marks: tuple[object, ...]
+
+
+class _Asked(NamedTuple):
+    """What is to be looked at again."""
+
+    folder: ShopFiles
+    station: str
+    shown: str  #: the station's files, "" for the first
+    site: Site | None
 
 
 class ShopReader(QObject):
@@ -40,7 +50,10 @@ class ShopReader(QObject):
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         self._marks: tuple[object, ...] = ()
+        self._comparing: Work | None = None  #: of what tells whether anything changed
+        self._asked: _Asked | None = None  #: that is compared after that
         self._looking: Work | None = None
+        self._held: Seen | NonnaError | None = None  #: what was read while it is found out whether that is the latest
         self._moving = False  #: whether it is another station, or another shop
         self._glanced = False  #: whether what is shown was read at a glance
         self._later = QTimer(self, singleShot=True, interval=ONCE_MORE_MS)
@@ -49,38 +62,72 @@ class ShopReader(QObject):
     @property
     def busy(self) -> bool:
         """Whether something is being read, or still has to be."""
-        return self._looking is not None or self._glanced
+        return self._looking is not None or self._comparing is not None or self._glanced
 
-    def read_now(self, folder: ShopFiles, station: str, shown: str, site: Site | None) -> None:
-        """Read at a glance and at once: nothing can be shown before. The next look again reads the rest.
+    def begin(self, folder: ShopFiles, station: str) -> bool:
+        """Read at a glance, for the first picture, which waits for it a moment: says whether it is there.
 
-        Parameters: shown, the station's files, "" for the first.
+        The next look again reads the rest.
         """
-        self._looking, self._moving = None, False
-        try:
-            found = _look(folder, station, site, _marks(folder, shown), glance=True)
-        except NonnaError as error:
-            self.failed.emit(error)
-            return
-        self.take(found)
-        self._glanced = True
 
-    def look_again(self, folder: ShopFiles, station: str, shown: str, site: Site | None) -> bool:
-        """Read behind, where anything changed since the last time or was only glanced at; says whether it did.
+        def glance() -> Seen:
+            marks = _marks(folder, station)  # before it is read: a change meanwhile is seen next time
+            return Seen(folder, read_state(folder, station=station, glance=True), None, marks)
 
-        Not while another station or shop is being read: that one is what is shown next.
+        self._looking = work = Work(lambda _: glance(), self)
+        work.done.connect(lambda found: self._on_glanced(work, found))
+        work.failed.connect(lambda error: self._on_read(work, error))
+        work.start()
+        return work.hand_over(FIRST_PICTURE_S)
+
+    def _on_glanced(self, asked: Work, found: Seen) -> None:
+        if self._is_latest(asked):
+            self._glanced = True
+            self.take(found)
+
+    def look_again(self, folder: ShopFiles, station: str, shown: str, site: Site | None) -> None:
+        """Read behind, where anything changed since the last time or was only glanced at.
+
+        Nothing that was read before is shown once this was asked for, but what turns out to be the latest. Not while
+        another station or shop is being read: that one is what is shown next.
         """
         if self._moving:
-            return False
-        marks = _marks(folder, shown)
-        if marks == self._marks and not self._glanced:
-            return False
-        self._marks, self._glanced = marks, False
-        self._looking = work = Work(lambda _: _foreseen(_look(folder, station, site, marks)), self)
+            return
+        self._asked = _Asked(folder, station, shown, site)
+        if self._comparing is None:
+            self._compare()
+
+    def _compare(self) -> None:
+        asked, self._asked = self._asked, None
+        if asked is None:
+            return
+        self._comparing = work = Work(lambda _: _marks(asked.folder, asked.shown), self)
+        work.done.connect(lambda marks: self._on_compared(work, asked, marks))
+        work.failed.connect(lambda error: self._on_compared(work, asked, error))
+        work.start()
+
+    def _on_compared(self, work: Work, asked: _Asked, marks: tuple[object, ...] | NonnaError) -> None:
+        work.deleteLater()
+        if work is not self._comparing:
+            return  # another station is being read
+        self._comparing = None
+        if self._asked is not None:
+            self._compare()
+        elif marks == self._marks and not self._glanced:
+            held, self._held = self._held, None
+            if held is not None:
+                self._tell(held)
+        elif isinstance(marks, NonnaError):
+            self.failed.emit(marks)
+        else:
+            self._marks, self._glanced, self._held = marks, False, None
+            self._read(asked, marks)
+
+    def _read(self, asked: _Asked, marks: tuple[object, ...]) -> None:
+        self._looking = work = Work(lambda _: _look(asked, marks), self)
         work.done.connect(lambda found: self._on_read(work, found))
         work.failed.connect(lambda error: self._on_read(work, error))
         work.start()
-        return True
 
     def move(self, folder: ShopFiles, station: str) -> None:
         """Read another station, or another shop, behind."""
@@ -90,11 +137,9 @@ class ShopReader(QObject):
             marks = _marks(folder, site.key)  # before it is read: a change meanwhile is seen next time
             return _foreseen(Seen(folder, read_state(folder, station=site.key), site, marks))
 
-        self._moving, self._glanced, self._marks = (
-            True,
-            False,
-            (),
-        )  # where nothing comes of it, what is shown is looked at again
+        self._moving, self._glanced = True, False
+        self._marks = ()  # where nothing comes of it, what is shown is looked at again
+        self._comparing, self._asked, self._held = None, None, None
         self._looking = work = Work(lambda _: look(), self)
         work.done.connect(lambda found: self._on_moved(work, found))
         work.failed.connect(lambda error: self._on_not_moved(work, folder, error))
@@ -107,9 +152,16 @@ class ShopReader(QObject):
         self.read.emit(seen)
 
     def _on_read(self, asked: Work, found: Seen | NonnaError) -> None:
-        if self._is_latest(asked):
-            self._later.start()
-            (self.failed if isinstance(found, NonnaError) else self.read).emit(found)
+        if not self._is_latest(asked):
+            return
+        if self._comparing is not None:
+            self._held = found
+        else:
+            self._tell(found)
+
+    def _tell(self, found: Seen | NonnaError) -> None:
+        self._later.start()
+        (self.failed if isinstance(found, NonnaError) else self.read).emit(found)
 
     def _on_moved(self, asked: Work, found: Seen) -> None:
         if self._is_latest(asked):
@@ -127,12 +179,11 @@ class ShopReader(QObject):
         return True
 
 
-def _look(
-    folder: ShopFiles, station: str, site: Site | None, marks: tuple[object, ...], *, glance: bool = False
-) -> Seen:
+def _look(asked: _Asked, marks: tuple[object, ...]) -> Seen:
     """Read a station's state, and its files again where somebody changed them since."""
+    folder, station, _, site = asked
     fresh = site if site is None or site.is_fresh() else _site(folder, station)
-    return Seen(folder, read_state(folder, station=station, glance=glance), fresh, marks)
+    return _foreseen(Seen(folder, read_state(folder, station=station), fresh, marks))
 
 
 def _foreseen(seen: Seen) -> Seen:

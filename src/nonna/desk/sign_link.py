@@ -8,14 +8,13 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
-from nonna.desk.work import Work
+from nonna.desk.work import FileWork
 
 if TYPE_CHECKING:
     from nonna.bench.record import Receipt
     from nonna.errors import NonnaError
 
 LOG = logging.getLogger("nonna")
-SIGNED_WITHIN_S = 30.0
 
 
 class SignLink(QObject):
@@ -26,7 +25,7 @@ class SignLink(QObject):
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
-        self._work: Work | None = None
+        self._work: FileWork | None = None
 
     @property
     def busy(self) -> bool:
@@ -37,15 +36,10 @@ class SignLink(QObject):
         """Sign; nothing is done while something else is being signed."""
         if self._work is not None:
             return
-        self._work = Work(lambda _: sign(), self)
+        self._work = FileWork(lambda _: sign(), self)
         self._work.done.connect(self._on_done)
         self._work.failed.connect(self._on_failed)
         self._work.start()
-
-    def finish(self) -> None:
-        """Wait until what is on the way is there, or refused."""
-        if self._work is not None:
-            self._work.wait(SIGNED_WITHIN_S)
 
     def _on_done(self, receipts: tuple[Receipt, ...]) -> None:
         self._work = None

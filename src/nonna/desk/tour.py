@@ -275,7 +275,7 @@ class Tour:
         controller = self._sheet.controller
         while controller.picture().again:
             self._press(Qt.Key.Key_Return)
-            self._until(lambda: not controller.running)
+            self._until(lambda: not controller.busy)
         self._press(Qt.Key.Key_Return)
         self._press(Qt.Key.Key_Return)
         self._until(lambda: self.window.sheet is None)
@@ -313,7 +313,7 @@ class Tour:
     def _measure(self) -> None:
         self.window.do(Do.STANDIN)
         controller = self._sheet.controller
-        self._until(lambda: not controller.running)
+        self._until(lambda: not controller.busy)
 
     def _press(self, key: Qt.Key) -> None:
         QTest.keyClick(QApplication.focusWidget() or self.window, key)

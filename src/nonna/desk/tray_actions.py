@@ -7,40 +7,36 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from PySide6.QtGui import QGuiApplication
-from PySide6.QtWidgets import QDialog
-
 from nonna.bench.breakage_checks import Operation, keep_operations, kept_operations
 from nonna.bench.lengths_known import known_lengths
 from nonna.bench.planning import dry_run
-from nonna.bench.tables.csv_table import with_headers
-from nonna.bench.tables.files import tools_in
 from nonna.bench.which_way import ways
 from nonna.desk import program_pieces as pieces
 from nonna.desk.asking_machine import ask_machine
 from nonna.desk.do import Do
 from nonna.desk.event_signing import log_event
-from nonna.desk.file_dialog import ask_file, ask_where
 from nonna.desk.machine_results import read_results, same_machine
 from nonna.desk.note import NoteDialog
 from nonna.desk.offsets_dialog import show_offsets
-from nonna.desk.overlay import is_open, show_over
+from nonna.desk.over_tray import open_file, save_file, show_dialog
+from nonna.desk.overlay import is_open
 from nonna.desk.own_program import write_own
+from nonna.desk.tables_in import paste_table, take_table
 from nonna.desk.tools import dialogs
 from nonna.desk.tools.checks_dialog import ChecksDialog
-from nonna.desk.tools.dialogs import columns_dialog, job_dialog
+from nonna.desk.tools.dialogs import job_dialog
 from nonna.desk.tools.feed_dialog import feed_dialog
 from nonna.desk.tools.grid_dialog import grid_dialog
 from nonna.desk.tools.lengths_dialog import LengthsDialog
 from nonna.desk.tools.ways_dialog import WaysDialog
 from nonna.desk.work import Work, behind
 from nonna.errors import NonnaError
-from nonna.plugged import read_bytes, write_text
+from nonna.plugged import must_be_there, write_text
 
 if TYPE_CHECKING:
+    from nonna.bench.lengths_known import Known
     from nonna.bench.which_way import Way
     from nonna.desk.window import DeskWindow
-    from nonna.shop.machine import Tool
 
 
 def asked(window: DeskWindow, wish: str) -> None:
@@ -50,7 +46,7 @@ def asked(window: DeskWindow, wish: str) -> None:
     if wish == "program":
         write_program(window)
     elif wish == "add":
-        _show(window, dialogs.tool_dialog(c, None, window.units, window))
+        show_dialog(window, dialogs.tool_dialog(c, None, window.units, window))
     elif wish == "machine":
         ask_machine(window)
     elif wish == "offsets":
@@ -58,9 +54,9 @@ def asked(window: DeskWindow, wish: str) -> None:
     elif wish == "ways":
         which_way(window)
     elif wish == "edit" and number is not None:
-        _show(window, dialogs.tool_dialog(c, number, window.units, window))
+        show_dialog(window, dialogs.tool_dialog(c, number, window.units, window))
     elif wish == "touch" and number is not None:
-        _show(window, dialogs.touch_dialog(c, number, window.units, window))
+        show_dialog(window, dialogs.touch_dialog(c, number, window.units, window))
 
 
 def write_program(window: DeskWindow) -> None:
@@ -84,21 +80,22 @@ def write_program(window: DeskWindow) -> None:
         _ask_program_file(window)
 
     dialog.given.connect(override)
-    _show(window, dialog)
+    show_dialog(window, dialog)
 
 
 def _ask_program_file(window: DeskWindow) -> None:
     place = window.settings.programs
-    if place and not Path(place).is_dir():
-        window.tools.say(f"{place} is not there. Is the stick out? Nothing was written.", "bad")
-        return
-    _save(
-        window,
-        "Write the program",
-        str(Path(place, "measure-tools.ngc")) if place else "measure-tools.ngc",
-        "Programs (*.ngc *.nc *.txt)",
-        lambda path: save_program(window, path),
-    )
+
+    def ask(_: None) -> None:
+        save_file(
+            window,
+            "Write the program",
+            str(Path(place, "measure-tools.ngc")) if place else "measure-tools.ngc",
+            "Programs (*.ngc *.nc *.txt)",
+            lambda path: save_program(window, path),
+        )
+
+    behind(window, lambda: must_be_there(place), ask, lambda error: window.tools.say(error.message, "bad"))
 
 
 def save_program(window: DeskWindow, path: Path) -> None:
@@ -132,73 +129,13 @@ def _is_first(window: DeskWindow) -> bool:
     return real and state is not None and next(iter(state.standing.measured("tool-length")), None) is None
 
 
-def take_table(window: DeskWindow) -> None:
-    """Ask for a tool table to take in."""
-    _open(
-        window,
-        "Take tools in",
-        "Tool tables (*.csv *.json *.xml *.txt);;All files (*)",
-        lambda path: read_table(window, path),
-    )
-
-
-def read_table(window: DeskWindow, path: Path) -> None:
-    """Take the tools of a file in: the whole file or nothing; columns are asked for once."""
-
-    def read() -> tuple[Tool, ...] | bytes:
-        data = read_bytes(path)
-        return tools_in(path.name, data) if path.suffix.lower() in (".json", ".xml") else data
-
-    still = same_machine(window)
-
-    def take(found: tuple[Tool, ...] | bytes) -> None:
-        if not still():
-            return
-        if isinstance(found, bytes):
-            _take_rows(window, path.name, found)
-        else:
-            _merge(window, path.name, found)
-
-    behind(
-        window,
-        read,
-        take,
-        lambda error: window.tools.say(f"{path.name}: {error.message} Nothing was taken.", "bad"),
-    )
-
-
-def paste_table(window: DeskWindow) -> None:
-    """Take tools in as a spreadsheet copied them, with a line of headers or without."""
-    text = QGuiApplication.clipboard().text()
-    if not text.strip():
-        window.tools.say("Nothing is copied. Mark the rows in your spreadsheet, Ctrl+C there, Ctrl+V here.", "due")
-        return
-    _take_rows(window, "the clipboard", with_headers(text).encode())
-
-
-def _take_rows(window: DeskWindow, name: str, data: bytes) -> None:
-    try:
-        dialog = columns_dialog(name, data, window.folder, partial(_merge, window, name), window)
-    except NonnaError as error:
-        window.tools.say(f"{name}: {error.message} Nothing was taken.", "bad")
-        return
-    if dialog is not None:
-        _show(window, dialog)
-
-
-def _merge(window: DeskWindow, name: str, tools: tuple[Tool, ...]) -> None:
-    c = window.tools.controller
-    c.change(c.tray.merged(tools))
-    window.tools.say(f"{len(tools)} tools from {name}. Ctrl+Z takes them out again.", "good")
-
-
 def results(window: DeskWindow) -> None:
     """F8: ask for results; in front of a program, for another program to rehearse."""
     view = window.tools
     if view.rehearsing:
         open_program(window)
         return
-    _open(
+    open_file(
         window,
         "Results of the machine",
         "Results (*.csv *.json *.log *.txt);;All files (*)",
@@ -213,7 +150,7 @@ def open_program(window: DeskWindow) -> None:
         window.tools.show_rehearsal()
         window.tools.controller.plans.open_program(path)
 
-    _open(window, "Rehearse a program", "Programs (*.ngc *.nc *.tap *.txt);;All files (*)", rehearse)
+    open_file(window, "Rehearse a program", "Programs (*.ngc *.nc *.tap *.txt);;All files (*)", rehearse)
 
 
 def rehearsal(window: DeskWindow) -> None:
@@ -244,10 +181,28 @@ def lengths(window: DeskWindow) -> None:
     if window.tools.controller.by_program:
         show_offsets(window)
         return
-    known = known_lengths(site.results(), window.tools.controller.tray.tools) if site else None
-    if known is None:
-        window.tools.say("No length is known yet.", "due")
+    if site is None:
+        window.tools.say("One moment, the rest is still loading…", "plain")
         return
+    tools, still = window.tools.controller.tray.tools, same_machine(window)
+
+    def show(known: Known | None) -> None:
+        if not still():
+            return
+        if known is None:
+            window.tools.say("No length is known yet.", "due")
+        else:
+            show_dialog(window, _lengths_dialog(window, known))
+
+    behind(
+        window,
+        lambda: known_lengths(site.results(), tools),
+        show,
+        lambda error: window.tools.say(error.message, "bad"),
+    )
+
+
+def _lengths_dialog(window: DeskWindow, known: Known) -> LengthsDialog:
     dialog = LengthsDialog(known, window.units, window)
 
     def write(_: object) -> None:
@@ -266,10 +221,10 @@ def lengths(window: DeskWindow) -> None:
                 dialog.accept()
             window.tools.say(f"{path.name} written.", "good")
 
-        _save(window, "Write the lengths", "lengths.csv", "CSV (*.csv)", save)
+        save_file(window, "Write the lengths", "lengths.csv", "CSV (*.csv)", save)
 
     dialog.submitted.connect(write)
-    _show(window, dialog)
+    return dialog
 
 
 def checks(window: DeskWindow) -> None:
@@ -289,7 +244,7 @@ def checks(window: DeskWindow) -> None:
                 window, lambda: keep_operations(shop, operations, each), lambda _: None, refuse
             )
         )
-        _show(window, dialog)
+        show_dialog(window, dialog)
 
     behind(window, lambda: kept_operations(shop), show, refuse)
 
@@ -310,7 +265,7 @@ def which_way(window: DeskWindow) -> None:
             dialog.accept()
 
         dialog.submitted.connect(mark)
-        _show(window, dialog)
+        show_dialog(window, dialog)
 
     tools, touches = c.tray.tools, c.tray.touches
     work = Work(lambda _: ways(site, tools, plans, touches), window)
@@ -321,17 +276,17 @@ def which_way(window: DeskWindow) -> None:
 
 def grid(window: DeskWindow) -> None:
     """Show the tools in rows, to be typed or pasted."""
-    _show(window, grid_dialog(window.tools.controller, window.units, window))
+    show_dialog(window, grid_dialog(window.tools.controller, window.units, window))
 
 
 def feeds(window: DeskWindow) -> None:
     """Open the calculator of safe feeds."""
-    _show(window, feed_dialog(window.tools.controller.machine, window.units, window))
+    show_dialog(window, feed_dialog(window.tools.controller.machine, window.units, window))
 
 
 def job(window: DeskWindow) -> None:
     """Ask how the job is done."""
-    _show(window, job_dialog(window.tools.controller, window.units, window))
+    show_dialog(window, job_dialog(window.tools.controller, window.units, window))
 
 
 def spoil(window: DeskWindow) -> None:
@@ -364,25 +319,3 @@ HERE: Mapping[Do, Callable[[DeskWindow], Any]] = {
     Do.UNDO: lambda w: w.tools.controller.undo(), Do.REDO: lambda w: w.tools.controller.redo(),
 }  # fmt: skip
 """Commands that sheets have too, as they are meant in front of the tray."""
-
-
-def _show(window: DeskWindow, dialog: QDialog) -> None:
-    """Open a dialog; when it goes, the keyboard is back in the tray."""
-    _back_after(window, dialog)
-    show_over(dialog, window)
-
-
-def _back_after(window: DeskWindow, dialog: QDialog) -> None:
-    def back_to_the_tray(_: int) -> None:
-        window.activateWindow()
-        window.tools.table.setFocus()
-
-    dialog.finished.connect(back_to_the_tray)
-
-
-def _open(window: DeskWindow, title: str, kinds: str, take: Callable[[Path], None]) -> None:
-    _back_after(window, ask_file(window, title, kinds, take))
-
-
-def _save(window: DeskWindow, title: str, name: str, kinds: str, take: Callable[[Path], None]) -> None:
-    _back_after(window, ask_where(window, title, name, kinds, take))

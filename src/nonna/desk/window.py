@@ -19,12 +19,14 @@ from nonna.desk.do import Do
 from nonna.desk.garbage_collection import spare_what_stays
 from nonna.desk.look import style
 from nonna.desk.look.palette import DARK, LIGHT
+from nonna.desk.machine_tables import MachineTables
 from nonna.desk.open_sheets import OpenSheets
 from nonna.desk.places import Places
 from nonna.desk.settings import DeskSettings
 from nonna.desk.shop_reader import Seen, ShopReader
 from nonna.desk.sign_link import SignLink
 from nonna.desk.turns import next_turn
+from nonna.desk.what_keeps import what_keeps
 from nonna.desk.widgets import Room
 from nonna.desk.work import Work
 from nonna.shop.loop import LinkSort
@@ -57,16 +59,18 @@ class DeskWindow(QMainWindow):
         self.setWindowTitle("Nonna")
         self.folder, self.settings = folder, settings
         self.units = settings.units
-        self.site: Site | None = None
         self.station = settings.station(folder.root)  #: name of the files of the machine shown here; "" for the first
+        self.tables = MachineTables(self)
         self._worlds = Worlds()
-        self._heading = Do.LOOP  #: the place asked for last
+        self._heading: Do | None = Do.LOOP  #: the place asked for last, None once a page was shown
         self._reader = ShopReader(self)
         self._reader.read.connect(self._on_read)
         self._reader.once_more.connect(self.look_again)
         self._reader.moved.connect(self._on_moved)
         self._reader.not_moved.connect(self._on_not_moved)
         self._reader.failed.connect(lambda error: self.tell(error.message, "bad"))
+        self.tables.written.connect(self.look_again)
+        self.tables.refused.connect(self.look_again)
         self._wish: Callable[[], None] | None = None
         self._told_of_closing = False
         self._painted = False
@@ -78,12 +82,18 @@ class DeskWindow(QMainWindow):
         self.state: ShopState | None = None
         self.sheets = OpenSheets(self, self)
         self.sheets.changed.connect(lambda: self.bar.show_waiting(self.sheets.waiting))
-        self.refresh()
+        if not self._reader.begin(folder, self.station):
+            self.tell("The shop's disk is slow. One moment…", "plain")
         self.go(Do.LOOP)
         if settings.geometry is not None:
             self.restoreGeometry(settings.geometry)
         else:
             self.resize(1280, 800)
+
+    @property
+    def site(self) -> Site | None:
+        """The machine shown with all its files say and hands changed; None while loading."""
+        return self.tables.site
 
     @property
     def sheet(self) -> SheetView | None:
@@ -181,23 +191,17 @@ class DeskWindow(QMainWindow):
         self.settings.geometry = self.saveGeometry()
         super().closeEvent(event)
 
-    def refresh(self) -> None:
-        """Read the shop afresh and show it everywhere, at once."""
-        self._told_of_closing = False
-        self._reader.read_now(self.folder, self.station, self._shown, self.site)
-
     def look_again(self) -> None:
         """Read the shop afresh, behind, where anything changed; it is shown when it is there."""
-        if self._reader.look_again(self.folder, self.station, self._shown, self.site):
-            self._told_of_closing = False
+        self._reader.look_again(self.folder, self.station, self._shown, self.tables.of_files)
 
     @property
     def _shown(self) -> str:
         return self.state.key if self.state else self.station
 
     def _on_read(self, seen: Seen) -> None:
-        had = self.state
-        self.site = seen.site or self.site
+        had, self._told_of_closing = self.state, False
+        self.tables.take(seen.site or self.tables.of_files)
         self._show(seen.state)
         if had is not None:
             self.look_again()  # somebody may have signed while it was read
@@ -212,6 +216,8 @@ class DeskWindow(QMainWindow):
             not self._reader.busy
             and not self.sheets.opening
             and not self.places.reading
+            and not self.tables.busy
+            and not any(view.controller.reads.busy for view in self.sheets.all)
             and not any(link.busy for link in links)
             and not any(work.busy for work in works if work is not self._warming)
         )
@@ -232,26 +238,17 @@ class DeskWindow(QMainWindow):
 
         A tray with results, or a stand-in at work, keeps the window where it is; unsigned sheets stay as drafts.
         """
-        if not self._held_here():
+        if not self._is_held():
             self._reader.move(folder, station)
 
-    def _held_here(self) -> bool:
+    def _is_held(self) -> bool:
         """Say what keeps the window where it is, if anything does."""
-        tray = self.places.tray
-        if tray is not None and (tray.busy or tray.tray.results):
-            words = f"The tray's results are of {self.machine_name}. Sign them, or throw them away with Ctrl+Z, first."
+        if words := what_keeps(self.places, self.tables, self.sheets, self.machine_name):
             self.tell(words, "due")
-            return True
-        if self.places.storing:
-            self.tell("A card is on its way to the disk. One moment, then again.", "due")
-            return True
-        if any(view.controller.running for view in self.sheets.all):
-            self.tell("The stand-in is at work for a sheet. Let it end, or stop it with Esc, first.", "due")
-            return True
-        return False
+        return bool(words)
 
     def _on_moved(self, seen: Seen) -> None:
-        if seen.site is None or self._held_here():  # something was begun meanwhile
+        if seen.site is None or self._is_held():  # something was begun meanwhile
             self.look_again()
             return
         left = [
@@ -259,11 +256,11 @@ class DeskWindow(QMainWindow):
             for v in self.sheets.unsigned
         ]
         self.sheets.let_go()
-        self.folder, self.site, self.station = seen.folder, seen.site, seen.site.key
+        self.folder, self.station = seen.folder, seen.site.key
+        self.tables.take(seen.site)
         self.settings.set_station(self.folder.root, self.station)
         self._remember(seen.site)
         self.tell(f"Left unsigned: {'; '.join(left)}. It waits there." if left else "", "due")
-        self._told_of_closing = False
         self._reader.take(seen)
         self.go(Do.LOOP)
 
@@ -343,7 +340,7 @@ class DeskWindow(QMainWindow):
 
     def show_page(self, page: QWidget, place: Do) -> None:
         """Show a page that belongs to a place."""
-        self._heading = place
+        self._heading = None
         self.rail.show_place(place)
         self.places.setCurrentWidget(page)
 
@@ -383,7 +380,7 @@ class DeskWindow(QMainWindow):
             self.settings.remember_shop(site.folder.root)
 
     def _on_warm(self, site: Site) -> None:
-        self.site = site
+        self.tables.take(site)
         self._remember(site)
         self.tell("", "plain")
         wish, self._wish = self._wish, None

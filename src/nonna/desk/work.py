@@ -92,9 +92,17 @@ class Work(QObject):
         """Ask it to stop at the next chance."""
         self._task.cancel()
 
-    def wait(self, seconds: float) -> None:
-        """Wait for its end, at most so long."""
+    @property
+    def worker(self) -> threading.Thread:
+        """The thread it runs in."""
+        return self._thread
+
+    def hand_over(self, seconds: float) -> bool:
+        """Wait for its end, at most so long, and tell at once what it told; says whether it ended."""
         self._thread.join(seconds)
+        if not self._thread.is_alive():
+            self._post.read_all()
+        return self._ended
 
     def _on_letter(self, letter: tuple[str, Any]) -> None:
         what, value = letter
@@ -112,7 +120,17 @@ class Work(QObject):
 
 
 class FileWork(Work):
-    """Reads or writes files that hands chose; a window that is closed waits for it."""
+    """Reads or writes files for somebody who waits for it: a window that is closed waits too."""
+
+
+class LastWork(FileWork):
+    """Does what the program itself does not end without."""
+
+    def __init__(self, function: Callable[[Task], Any], parent: QObject) -> None:
+        super().__init__(function, parent)
+        self._thread.daemon = False
+        self.done.connect(self.deleteLater)
+        self.failed.connect(self.deleteLater)
 
 
 def behind(

@@ -22,13 +22,15 @@ from nonna.bench.signing import STANDIN, body_of, is_rehearsal
 from nonna.bench.site import Site
 from nonna.bench.standin_jobs import job_of, turned_by_hand
 from nonna.desk.sheet.dial_link import DialLink
+from nonna.desk.sheet.one_read import OneRead
 from nonna.desk.sheet.picture import SheetPicture, picture
 from nonna.desk.sheet.readings_file import read_file
 from nonna.desk.sheet.standin_link import NO_TRIGGER, StandinLink
+from nonna.desk.sheet.turned_keys import TurnedKeys
 from nonna.desk.sign_link import SignLink
 from nonna.errors import NonnaError
 from nonna.procedures.doubt import Question, doubted
-from nonna.procedures.entry import parse_length, parse_turn
+from nonna.procedures.entry import parse_length
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.session import TYPED, Session, SetupField
 from nonna.shop.judge import LinkState
@@ -71,19 +73,22 @@ class SheetController(QObject):
         self.links = links
         #: this tape's name: its record knows it, never signed twice
         self.draft = started.draft or secrets.token_hex(12)
-        self._turning: list[str] = []  #: screws whose turn of the key is still asked for
-        self._turned: dict[str, float] = {}
+        self._keys = TurnedKeys()
         self._typed_mm = 0.0
         self.history: History[tuple[Session, Opening]] = History()
+        self.reads = OneRead(self)
+        self.reads.failed.connect(lambda error: self._fail(error.message))
         self.standin = StandinLink(self)
         self.standin.done.connect(self._on_standin_done)
-        self.standin.failed.connect(self._on_standin_failed)
+        self.standin.failed.connect(lambda e: self._fail(NO_TRIGGER if e.code == "no-trigger" else e.message))
         self.signer = SignLink(self)
         self.signer.signed.connect(self._on_signed)
         self.signer.refused.connect(lambda e: self.said.emit(f"Not signed, nothing is lost: {e.message}", "bad"))
         self.dial = DialLink(self)
         self.dial.shown.connect(self._on_live)
-        self.dial.lost.connect(self._on_lost)
+        self.dial.begun.connect(self._on_live_begun)
+        self.dial.refused.connect(lambda error: self._fail(error.message))
+        self.dial.lost.connect(self._fail)
         self.dial.unread.connect(lambda words: self.said.emit(words, "due"))
 
     @property
@@ -94,7 +99,7 @@ class SheetController(QObject):
     @property
     def busy(self) -> bool:
         """Whether nothing may be changed: the stand-in is at work, or the record is being signed."""
-        return self.running or self.signer.busy
+        return self.running or self.signer.busy or self.reads.busy
 
     @property
     def notice(self) -> str:
@@ -112,9 +117,8 @@ class SheetController(QObject):
         """Return what to paint."""
         receipt = f"Signed as record {self.receipt.number}." if self.receipt else ""
         shown = picture(self.session, self.units, self.question, receipt, is_rehearsal(self.site, self.session))
-        if self._turning:
-            words = f"Key turned at {self._turning[0]}, degrees"
-            return replace(shown, prompt=words, expected="Enter: not noted", again=False)
+        if self._keys.asked:
+            return replace(shown, prompt=self._keys.prompt, expected="Enter: not noted", again=False)
         return shown
 
     def enter(self, text: str) -> bool:
@@ -126,7 +130,7 @@ class SheetController(QObject):
             return True
         if self.question is not None:
             return self._answer(self.question.suggestion_mm)
-        if self._turning:
+        if self._keys.asked:
             return self._note_turn(text.strip())
         if self.session.first:
             return self._confirm(text.strip())
@@ -155,15 +159,15 @@ class SheetController(QObject):
     def take_as_typed(self) -> bool:
         """Answer a question: it was meant as typed. Without a question: sign it as it is."""
         if self.question is None and self.session.next_slot is None and self.receipt is None:
-            self._turning = []
+            self._keys = TurnedKeys()
             self.sign()
             return False
         return self.question is not None and self._answer(self._typed_mm, self.question.words)
 
     def correct(self) -> bool:
         """Answer a question: let me correct it. Says whether there was one (half a reading is one, too)."""
-        if self._turning or self.session.pending:
-            self._turning = []
+        if self._keys.asked or self.session.pending:
+            self._keys = TurnedKeys()
             self.session = self.session.drop_pending()
             self.changed.emit()
             return True
@@ -197,7 +201,7 @@ class SheetController(QObject):
             self._put_back(self.history.redo((self.session, self.opening)))
 
     def _put_back(self, step: tuple[Session, Opening]) -> None:
-        (self.session, self.opening), self.question, self._turning = step, None, []
+        (self.session, self.opening), self.question, self._keys = step, None, TurnedKeys()
         self.changed.emit()
 
     def _locked(self) -> bool:
@@ -206,6 +210,8 @@ class SheetController(QObject):
             self.said.emit("It is signed. Open a fresh sheet for another master or way.", "due")
         elif self.signer.busy:
             self.said.emit("It is being signed.", "plain")
+        elif self.reads.busy:
+            self.said.emit("One moment, what was chosen before is still being read.", "plain")
         elif self.running:
             self.said.emit("The stand-in is at work with what stands here. Esc stops it first.", "due")
         else:
@@ -227,15 +233,15 @@ class SheetController(QObject):
 
     def choose_master(self, master_id: str) -> None:
         """Measure with another master; readings already taken belong to the other one and are struck."""
-        if self._locked():
-            return
-        self._remember(*with_master(self.site, self.opening, self.session, master_id))
+        self._start_from(partial(with_master, self.site, self.opening, self.session, master_id))
 
     def choose_variant(self, key: str) -> None:
         """Do it another way; readings already taken belong to the old way and are struck."""
-        if self._locked():
-            return
-        self._remember(*with_way(self.site, self.opening, self.session, key))
+        self._start_from(partial(with_way, self.site, self.opening, self.session, key))
+
+    def _start_from(self, other: Callable[[], tuple[Session, Opening]]) -> None:
+        if not self._locked():
+            self.reads.start(other, lambda found: self._remember(*found))
 
     def from_file(self, path: Path) -> None:
         """Take readings, setup and masters of a readings file; nothing is taken when anything is wrong with it."""
@@ -270,11 +276,10 @@ class SheetController(QObject):
         self.stop_live()
         if (instrument := instrument_of(self.site, self.session)) is None:
             return
-        world = self._world if self.site.shop.invented else None
-        try:
-            self.dial.begin(instrument, url, world and (lambda: (job_of(self.site, self.session), world())))
-        except NonnaError as error:
-            return self.said.emit(error.message, "bad")
+        site, session, world = self.site, self.session, self._world if self.site.shop.invented else None
+        self.dial.begin(instrument, url, self.reads, world and (lambda: (job_of(site, session), world())))
+
+    def _on_live_begun(self) -> None:
         self.source = "indicator"
         self.dial.follow(self.session.next_slot)
         self.changed.emit()
@@ -286,14 +291,14 @@ class SheetController(QObject):
         return was
 
     def _on_live(self, line: LineReading) -> None:
-        if self.dial.presses and self.session.next_slot is not None and self.receipt is None:
+        if self.dial.presses and self.session.next_slot is not None and self.receipt is None and not self.busy:
             if words := self.session.first or not_meant(self.session, line.axis, line.tool, self.site.tools):
                 return self.said.emit(words, "due")
             if self.question is None and not (line.axis and self._ask_about(float(line), line.axis)):
                 self._take(float(line), axis=line.axis)
         self.lived.emit(float(line))
 
-    def _on_lost(self, words: str) -> None:
+    def _fail(self, words: str) -> None:
         self.changed.emit()
         self.said.emit(words, "bad")
 
@@ -323,14 +328,15 @@ class SheetController(QObject):
             return
         moves = self.session.procedure.next_moves(self.session.bench, self.session.passes, result)
         if self.source == STANDIN and self._world is not None:
-            try:
-                turned = turned_by_hand(job_of(self.site, self.session), self._world(), moves)
-            except NonnaError as error:
-                return self.said.emit(error.message, "bad")
-            self._remember(self.session.next_pass(turned))
-            self.run_standin()
+            site, session, world = self.site, self.session, self._world
+
+            def turned(keys: dict[str, float]) -> None:
+                self._remember(session.next_pass(keys))
+                self.run_standin()
+
+            self.reads.start(lambda: turned_by_hand(job_of(site, session), world(), moves), turned)
         elif self.session.procedure.learns_turns:
-            self._turning, self._turned = [move.screw for move in moves], {}
+            self._keys = TurnedKeys(tuple(move.screw for move in moves))
             self.changed.emit()
         else:
             self._remember(self.session.next_pass({}))
@@ -343,17 +349,15 @@ class SheetController(QObject):
         return True
 
     def _note_turn(self, text: str) -> bool:
-        if text:
-            try:
-                self._turned[self._turning[0]] = parse_turn(text)
-            except NonnaError as error:
-                self.said.emit(error.message, "bad")
-                return False
-        del self._turning[0]
-        if self._turning:
+        try:
+            self._keys = self._keys.noted(text)
+        except NonnaError as error:
+            self.said.emit(error.message, "bad")
+            return False
+        if self._keys.asked:
             self.changed.emit()
         else:
-            self._remember(self.session.next_pass(self._turned))
+            self._remember(self.session.next_pass(self._keys.degrees))
         return True
 
     def _enter_nothing(self) -> None:
@@ -382,7 +386,7 @@ class SheetController(QObject):
     def _remember(self, session: Session, opening: Opening | None = None) -> None:
         self.history.remember((self.session, self.opening))
         self.session = session
-        self._turning = []  # what was asked belongs to the readings as they were
+        self._keys = TurnedKeys()  # what was asked belongs to the readings as they were
         self.opening = opening or self.opening
         self.changed.emit()
 
@@ -392,7 +396,3 @@ class SheetController(QObject):
         self.program = measured.program
         session = self.session.with_setup(**measured.setup) if measured.setup else self.session
         self._remember(session.take_all(measured.readings, STANDIN, clock.stamp()))
-
-    def _on_standin_failed(self, error: NonnaError) -> None:
-        self.changed.emit()
-        self.said.emit(NO_TRIGGER if error.code == "no-trigger" else error.message, "bad")

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, Signal
 
 from nonna.desk.live import LiveReader
+from nonna.errors import NonnaError
 from nonna.shop.connection import Connection
 from nonna.shop.line_pattern import line_pattern
 from nonna.standin.indicator import IndicatorServer
@@ -17,6 +18,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from nonna.bench.instruments import Instrument
+    from nonna.desk.sheet.one_read import OneRead
     from nonna.procedures.sheet import Slot
     from nonna.standin.indicator import IndicatorServer
     from nonna.standin.measuring import LiveDial
@@ -31,6 +33,8 @@ class DialLink(QObject):
     """One indicator being read; closed it holds nothing."""
 
     shown = Signal(object)  #: what it shows, mm, with what else its line says
+    begun = Signal()
+    refused = Signal(object)  #: a NonnaError: it is not read
     lost = Signal(str)  #: why it stopped, in words
     unread = Signal(str)  #: it sends what nobody understands
 
@@ -47,16 +51,26 @@ class DialLink(QObject):
         """Whether an indicator is being read."""
         return self._reader is not None
 
-    def begin(self, instrument: Instrument, url: str, standin: Callable[[], tuple[SheetWish, World]] | None) -> None:
+    def begin(
+        self, instrument: Instrument, url: str, reads: OneRead, standin: Callable[[], tuple[SheetWish, World]] | None
+    ) -> None:
         """Read an instrument where its card says, or ``url`` does; the stand-in's where there is none and one may be read.
 
-        Raises: NonnaError (no such pattern; a template of the shop is wrong).
+        Parameters: reads, what has the stand-in's job made behind the screen.
         """
         line, presses = instrument.at(url)
         if line.url or standin is None:
-            self.read(line, instrument.pattern, presses=presses)
+            self._start(lambda: self.read(line, instrument.pattern, presses=presses))
+        elif not reads.busy:
+            reads.start(standin, lambda made: self._start(lambda: self.read_standin(*made, instrument.pattern)))
+
+    def _start(self, read: Callable[[], None]) -> None:
+        try:
+            read()
+        except NonnaError as error:
+            self.refused.emit(error)
         else:
-            self.read_standin(*standin(), instrument.pattern)
+            self.begun.emit()
 
     def read(self, line: Connection, pattern: str = "", *, presses: bool = False) -> None:
         """Read the indicator at a port or an address; presses says that its own button sends.

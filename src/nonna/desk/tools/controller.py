@@ -6,7 +6,7 @@ from collections.abc import Callable, Collection, Sequence
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Protocol
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
@@ -16,10 +16,10 @@ from nonna.bench.history import History
 from nonna.bench.judging import LENGTHS, sign_all
 from nonna.bench.planning import calibrated
 from nonna.bench.still_asked import questions_of
-from nonna.bench.tool_storing import read_wishes
+from nonna.bench.table_change import TableChange
 from nonna.bench.tools_program import judged_each
 from nonna.bench.tray import Tray
-from nonna.bench.tray_work import kept, look_at, must_be_clean, on_standin, outcomes
+from nonna.bench.tray_work import look_at, must_be_clean, on_standin, outcomes
 from nonna.desk.sign_link import SignLink
 from nonna.desk.tools.arrivals_link import ArrivalsLink
 from nonna.desk.tools.own_run import measured
@@ -37,33 +37,14 @@ if TYPE_CHECKING:
     from nonna.bench.planning import Answer
     from nonna.bench.record import Receipt
     from nonna.bench.site import Site
-    from nonna.bench.state import ShopState
-    from nonna.programs.choose import Wish
+    from nonna.desk.tools.tray_host import TrayHost
     from nonna.programs.plan import ToolPlan
     from nonna.programs.results import Touched
     from nonna.shop.machine import Machine
     from nonna.shop.subjects import Subject
-    from nonna.standin.world import World
     from nonna.stations.tool_fields import ToolFields
 
 BY_HAND_MINUTES = 2.7  #: a tool, until somebody says otherwise
-
-
-class TrayHost(Protocol):
-    """What the tray needs of the window it stands in."""
-
-    site: Site | None
-    state: ShopState | None
-
-    @property
-    def operator(self) -> str:
-        """Who signs."""
-
-    def world(self) -> World:
-        """Return the stand-in machine."""
-
-    def look_again(self) -> None:
-        """Read it afresh, behind, where something changed."""
 
 
 class TrayController(QObject):
@@ -93,6 +74,8 @@ class TrayController(QObject):
         self.arrivals.said.connect(self.said)
         self.arrivals.came.connect(self._on_came)
         self.arrivals.judged.connect(self._on_arrived)
+        host.tables.written.connect(self.load_from_site)
+        host.tables.refused.connect(self._on_unwritten)
         self.signer = SignLink(self)
         self.signer.signed.connect(self._on_signed)
         self.signer.refused.connect(lambda e: self.said.emit(f"Not signed, nothing is lost: {e.message}", "bad"))
@@ -108,19 +91,16 @@ class TrayController(QObject):
             return None
 
         folder, dialect = site.folder, self.tray.dialect
-        machine = calibrated(site.machine, state.results)
-        return Wanted(self.tray, machine, state.results, lambda: Writer(folder.templates(), dialect))
+        return Wanted(self.tray, site.machine, state.results, lambda: Writer(folder.templates(), dialect))
 
-    def _stands(self) -> tuple[Machine, Tray] | None:
-        """Return the machine any program is tried on, with the tools in the tray, None while loading.
-
-        Raises: NonnaError (its setter's plane is not known, where it has one).
-        """
+    def _stands(self) -> tuple[Callable[[], Machine], Tray] | None:
+        """Return what gives the machine any program is tried on, with the tools in the tray, None while loading."""
         site, state = self._host.site, self._host.state
         if site is None or state is None:
             return None
-        own = kind_of(site.machine.kind).rehearsal() is not None
-        return (site.machine if own else calibrated(site.machine, state.results)), self.tray
+        machine, results = site.machine, state.results
+        own = kind_of(machine.kind).rehearsal() is not None
+        return (lambda: machine if own else calibrated(machine, results)), self.tray
 
     @property
     def busy(self) -> bool:
@@ -140,7 +120,7 @@ class TrayController(QObject):
             return None
 
         try:
-            return calibrated(site.machine, state.results)
+            return calibrated(site.machine, state.known)
         except NonnaError:
             return site.machine  # a plan is refused in words, see `_wanted`
 
@@ -190,7 +170,7 @@ class TrayController(QObject):
         planned = self.answer.of(tool.number) if self.answer else None
         if planned is not None and not self.plans.busy:
             return planned
-        return None if machine is None or state is None else look_at(self.tray, tool, machine, state.results)
+        return None if machine is None or state is None else look_at(self.tray, tool, machine, state.known)
 
     def load_from_site(self) -> None:
         """Take the machine's tools as the shop's file has them; another shop begins afresh."""
@@ -200,14 +180,23 @@ class TrayController(QObject):
         if (here := site.folder.root / site.key) != self._root:
             self._root, self.tray, self.unwritten = here, Tray(), 0
             self.history.clear()
-        self.load(site.tools)
-
-    def load(self, tools: Sequence[Tool]) -> None:
-        """Take the machine's tools; marks and wishes stay."""
-        if tuple(tools) != self.tray.tools:
-            self.tray = self.tray.loaded(tools, self._wishes())
+        if self._follow():
             self.changed.emit()
             self.plans.soon()
+
+    def _follow(self) -> bool:
+        """Have the tray hold what the tables hold, and its history with it: no undo takes back what others did.
+
+        Says whether the tray held anything else.
+        """
+        site, tray = self._host.site, self.tray
+        if site is None or (site.tools, site.wishes) == (tray.tools, tray.wishes):
+            return False
+        theirs = TableChange.between(tray, site)
+        self.tray = tray.loaded(site.tools, site.wishes)
+        if theirs:
+            self.history.change_all(theirs.laid_over)
+        return True
 
     def change(self, tray: Tray, *, undo: bool = True) -> None:
         """Take a changed tray over; what was before can be had back."""
@@ -216,18 +205,17 @@ class TrayController(QObject):
         if undo:
             self.history.remember(self.tray)
         before, self.tray = self.tray, tray
-        tools_changed = tray.tools != before.tools
         plan_changed = replace(tray, results=()) != replace(before, results=())
-        if self._host.site is not None:
-            try:
-                self._host.site, self.tray = kept(self._host.site, before, tray)
-            except NonnaError as error:
-                self.said.emit(error.message, "bad")
+        if self._host.site is not None and (change := TableChange.between(before, tray)):
+            self._host.tables.put(change)
+            self._follow()
         self.changed.emit()
         if plan_changed:
             self.plans.soon()
-        if tools_changed:
-            self._host.look_again()
+
+    def _on_unwritten(self, error: NonnaError) -> None:
+        self.load_from_site()
+        self.said.emit(error.message, "bad")
 
     def undo(self) -> None:
         """Go back one change; what is signed stays."""
@@ -392,7 +380,3 @@ class TrayController(QObject):
         self.progress.emit(None)
         self.changed.emit()
         self.said.emit(error.message, "due")
-
-    def _wishes(self) -> dict[int, Wish]:
-        site = self._host.site
-        return read_wishes(site.folder, site.machine.name) if site is not None else {}

@@ -7,21 +7,20 @@ from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
 from nonna.bench.asked import Asked
-from nonna.bench.tables.csv_table import Columns, guess, tools_of
-from nonna.bench.tool_storing import columns_for, keep_columns
+from nonna.bench.tables.csv_table import Columns, tools_of
 from nonna.bench.tool_texts import tool_of, tool_texts
 from nonna.desk.form_dialog import FormDialog
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length, parse_number
 from nonna.programs.choose import Method, Wish, choose
-from nonna.shop.csv_rows import CsvTable, open_csv
+from nonna.shop.csv_rows import CsvTable
 from nonna.shop.machine import Tool
 from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
-    from nonna.bench.ports import ShopFiles
+    from nonna.bench.kept_columns import ForeignTable
     from nonna.desk.tools.controller import TrayController
 
 _METHODS: tuple[tuple[Method, str], ...] = (
@@ -155,19 +154,10 @@ def job_dialog(controller: TrayController, units: Units, parent: QWidget) -> For
 
 
 def columns_dialog(
-    name: str, data: bytes, folder: ShopFiles, take: Callable[[tuple[Tool, ...]], None], parent: QWidget
-) -> FormDialog | None:
-    """Ask which column of rows (a CSV file, a spreadsheet's) holds what; a mapping that was confirmed before is used without asking.
-
-    Returns None where nothing had to be asked. Raises: NonnaError (not a table, or its rows are wrong).
-    """
-    table = open_csv(data)
-    kept = columns_for(folder, table.signature)
-    columns, questions = guess(table)
-    if kept is not None or not questions:
-        take(tools_of(table, kept or columns))
-        return None
-    columns = kept or columns
+    name: str, found: ForeignTable, take: Callable[[tuple[Tool, ...], Columns], None], parent: QWidget
+) -> FormDialog:
+    """Ask which column of rows (a CSV file, a spreadsheet's) holds what; the tools and the mapping are given away."""
+    table, columns = found.table, found.columns
     heads = (("-1", "–"), *((str(i), h.strip() or f"column {i + 1}") for i, h in enumerate(table.headers)))
     titles = {
         "number": "Number", "diameter_mm": "Diameter", "length_mm": "Length", "kind": "Kind", "description": "Name",
@@ -184,7 +174,11 @@ def columns_dialog(
         ),
     ]
     dialog = FormDialog(
-        f"{name[:1].upper()}{name[1:]}: what holds what?", " ".join(questions), fields, parent, action="Take the tools"
+        f"{name[:1].upper()}{name[1:]}: what holds what?",
+        " ".join(found.questions),
+        fields,
+        parent,
+        action="Take the tools",
     )
     others = {n: at for n, at in columns.fields.items() if n not in titles}
 
@@ -195,11 +189,10 @@ def columns_dialog(
     def submit(values: dict[str, str]) -> None:
         try:
             tools = tools_of(table, mapped(values))
-            keep_columns(folder, table.signature, mapped(values))
         except NonnaError as error:
             dialog.refuse(error)
             return
-        take(tools)
+        take(tools, mapped(values))
         dialog.accept()
 
     dialog.submitted.connect(submit)

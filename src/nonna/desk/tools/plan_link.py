@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from nonna import plugged
-from nonna.bench.planning import Request, try_text, work_out
+from nonna.bench.planning import Request, calibrated, try_text, work_out
 from nonna.bench.tray import Tray, job_tools
 from nonna.desk.work import Task, Work
 from nonna.errors import NonnaError
@@ -30,7 +30,7 @@ class Wanted:
     """What a plan is made of."""
 
     tray: Tray
-    machine: Machine
+    machine: Machine  #: as its file has it
     results: HeldResults
     writer: Callable[[], Writer]  #: gives the shop's, in the dialect wanted; its templates are files
 
@@ -42,7 +42,10 @@ class PlanLink(QObject):
     said = Signal(str, str)
 
     def __init__(
-        self, wanted: Callable[[], Wanted | None], stands: Callable[[], tuple[Machine, Tray] | None], parent: QObject
+        self,
+        wanted: Callable[[], Wanted | None],
+        stands: Callable[[], tuple[Callable[[], Machine], Tray] | None],
+        parent: QObject,
     ) -> None:
         super().__init__(parent)
         self._wanted, self._stands = wanted, stands
@@ -73,56 +76,54 @@ class PlanLink(QObject):
         if self._work is not None:
             self._work.cancel()
             self._work = None
-        try:
-            wanted = self._wanted()
-        except NonnaError as error:
-            self._take(None)
-            self.said.emit(error.message, "due")
-            return
+        wanted = self._wanted()
         if wanted is None or not wanted.tray.marked:
             self._take(None)
             return
 
-        tray = wanted.tray
-        try:
-            tools = tuple(job_tools(tray, tray.marked, wanted.results))
-        except NonnaError as error:
-            self._take(None)
-            self.said.emit(error.message, "due")
-            return
-        number = self._asked
+        tray, number = wanted.tray, self._asked
 
-        def work_out(work: Task) -> Answer:
+        def plan(work: Task) -> Answer | NonnaError:
+            try:
+                machine = calibrated(wanted.machine, wanted.results)
+                tools = tuple(job_tools(tray, tray.marked, wanted.results))
+            except NonnaError as error:
+                return error  # something is to be measured first: nothing went wrong
             asked = Request(
-                number, wanted.machine, tools, tray.tools, dict(tray.wishes), tray.touches, tray.accuracy_mm,
+                number, machine, tools, tray.tools, dict(tray.wishes), tray.touches, tray.accuracy_mm,
                 wanted.writer(), wanted.results,
             )  # fmt: skip
             return _worked_out(work, asked)
 
         self.told = ""
-        self._work = Work(work_out, self)
+        self._work = Work(plan, self)
         self._work.progress.connect(self._on_progress)
-        self._work.done.connect(self._on_planned)
+        self._work.done.connect(lambda found: self._on_planned(found, number))
         self._work.failed.connect(lambda error: self._on_failed(error, number))
         self._work.start()
         self.planned.emit()
 
     def open_program(self, path: Path) -> None:
         """Rehearse any program's text on this machine with the tools of the tray."""
-        try:
-            stands = self._stands()
-        except NonnaError as error:
-            self.said.emit(error.message, "due")
-            return
-        if stands is None:
+        if (stands := self._stands()) is None:
             return
         machine, tray = stands
 
-        def run(work: Task) -> Tried:
-            return try_text(path.name, plugged.read_bytes(path), machine, tray.tools, tray.dialect, work.check)
+        def run(work: Task) -> Tried | NonnaError:
+            try:
+                found = machine()
+            except NonnaError as error:
+                return error  # its setter is to be calibrated first
+            return try_text(path.name, plugged.read_bytes(path), found, tray.tools, tray.dialect, work.check)
+
+        def done(found: Tried | NonnaError) -> None:
+            if isinstance(found, NonnaError):
+                self.said.emit(found.message, "due")
+            else:
+                self._look_at(found, path.name)
 
         work = Work(run, self)
-        work.done.connect(lambda tried: self._look_at(tried, path.name))
+        work.done.connect(done)
         work.failed.connect(lambda error: self.said.emit(error.message, "bad"))
         work.start()
 
@@ -140,10 +141,15 @@ class PlanLink(QObject):
             self.told = f"{done:,} of {of:,} tools planned."
             self.planned.emit()
 
-    def _on_planned(self, answer: Answer) -> None:
-        if answer.number == self._asked:
-            self._work = None
-            self._take(answer)
+    def _on_planned(self, found: Answer | NonnaError, number: int) -> None:
+        if number != self._asked:
+            return
+        self._work = None
+        if isinstance(found, NonnaError):
+            self._take(None)
+            self.said.emit(found.message, "due")
+        else:
+            self._take(found)
 
     def _on_failed(self, error: NonnaError, number: int) -> None:
         if number != self._asked:

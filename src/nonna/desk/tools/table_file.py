@@ -8,8 +8,7 @@ from pathlib import Path
 from PySide6.QtWidgets import QWidget
 
 from nonna import plugged
-from nonna.bench.tool_storing import table_text
-from nonna.bench.tool_table import ToolRow
+from nonna.bench.tool_table import ToolRow, table_text
 from nonna.desk.work import behind
 from nonna.shop.machine import Tool
 

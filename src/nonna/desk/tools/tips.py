@@ -24,7 +24,7 @@ def offsets_shown(
     if state is None or each is None or tool is None or not controller.one_by_one:
         return ()
     waiting = next((r.evaluation for r in controller.tray.results if r.subject == tool.subject), None)
-    found = offsets_of(waiting) if waiting is not None else offsets(state.results, each, tool.subject)
+    found = offsets_of(waiting) if waiting is not None else offsets(state.known, each, tool.subject)
     return tuple((title, length(value, units, unit=False), units.symbol) for title, value in found)
 
 
@@ -33,4 +33,4 @@ def to_write(controller: TrayController, state: ShopState | None, rows: Sequence
     if state is None or not controller.by_program:
         return 0
     holding = {row.subject for row in rows if row.state.value == "holds"}
-    return sum(change.writes for change in offset_changes(state.results, state.kind, controller.tray.tools, holding))
+    return sum(change.writes for change in offset_changes(state.known, state.kind, controller.tray.tools, holding))

@@ -247,7 +247,7 @@ class ToolsView(QWidget):
             )
         else:
             self._how.setText(METHODS[plan.choice.method] if not plan.refused else self.tr("Cannot be touched here"))
-            worn = wear_words(self._state.results, tool.subject, self.units) if self._state and tool else ""
+            worn = wear_words(self._state.known, tool.subject, self.units) if self._state and tool else ""
             self._why.setText(plan.refused or " ".join((*((worn,) if worn else ()), *plan.reasons[:3])))
         self.panel.show_state(
             panel(

@@ -1,0 +1,40 @@
+"""Rows of a foreign table: which column holds what is asked once, and kept in the shop's folder by the table's headers."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from nonna.bench.kept import kept_in
+from nonna.bench.ports import ShopFiles
+from nonna.bench.tables.csv_table import Columns, guess, tools_of
+from nonna.shop.csv_rows import CsvTable, open_csv
+from nonna.shop.machine import Tool
+
+COLUMNS = "table-columns.json"
+
+
+@dataclass(frozen=True, slots=True)
+class ForeignTable:
+    """A table of which somebody has to say what its columns hold."""
+
+    table: CsvTable
+    columns: Columns  #: what we take them for
+    questions: tuple[str, ...]
+
+
+def tools_in_rows(folder: ShopFiles, data: bytes) -> tuple[Tool, ...] | ForeignTable:
+    """Return the tools of rows (a CSV file's, a spreadsheet's) whose columns are known, else what is to be asked.
+
+    Raises: NonnaError (not a table, its rows are wrong, or what is kept is damaged).
+    """
+    table = open_csv(data)
+    row = kept_in(folder, COLUMNS).get(table.signature)
+    columns, questions = guess(table)
+    if row is not None:
+        return tools_of(table, Columns.from_document(row))
+    return ForeignTable(table, columns, tuple(questions)) if questions else tools_of(table, columns)
+
+
+def keep_columns(folder: ShopFiles, signature: str, columns: Columns) -> None:
+    """Remember a mapping. Raises: NonnaError (it cannot be written)."""
+    folder.change((COLUMNS,), lambda document: {**document, signature: columns.to_document()}, {})

@@ -1,0 +1,39 @@
+"""Dialogs over the tray: when one goes, the keyboard is back there."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QDialog
+
+from nonna.desk.file_dialog import ask_file, ask_where
+from nonna.desk.overlay import show_over
+
+if TYPE_CHECKING:
+    from nonna.desk.window import DeskWindow
+
+
+def show_dialog(window: DeskWindow, dialog: QDialog) -> None:
+    """Open a dialog; when it goes, the keyboard is back in the tray."""
+    _back_after(window, dialog)
+    show_over(dialog, window)
+
+
+def _back_after(window: DeskWindow, dialog: QDialog) -> None:
+    def back_to_the_tray(_: int) -> None:
+        window.activateWindow()
+        window.tools.table.setFocus()
+
+    dialog.finished.connect(back_to_the_tray)
+
+
+def open_file(window: DeskWindow, title: str, kinds: str, take: Callable[[Path], None]) -> None:
+    """Ask for a file that exists."""
+    _back_after(window, ask_file(window, title, kinds, take))
+
+
+def save_file(window: DeskWindow, title: str, name: str, kinds: str, take: Callable[[Path], None]) -> None:
+    """Ask where a file is to be written."""
+    _back_after(window, ask_where(window, title, name, kinds, take))

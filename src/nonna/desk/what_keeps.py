@@ -1,0 +1,26 @@
+"""What keeps a window on the machine it shows."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from nonna.desk.machine_tables import MachineTables
+    from nonna.desk.open_sheets import OpenSheets
+    from nonna.desk.places import Places
+
+
+def what_keeps(places: Places, tables: MachineTables, sheets: OpenSheets, machine: str) -> str:
+    """Say what is at work, or waits to be signed, for the machine shown; "" where it may be left."""
+    tray = places.tray
+    if tray is not None and (tray.busy or tray.tray.results):
+        return f"The tray's results are of {machine}. Sign them, or throw them away with Ctrl+Z, first."
+    if places.storing:
+        return "A card is on its way to the disk. One moment, then again."
+    if tables.busy:
+        return "A table is on its way to the disk. One moment, then again."
+    if any(view.controller.running for view in sheets.all):
+        return "The stand-in is at work for a sheet. Let it end, or stop it with Esc, first."
+    if any(view.controller.signer.busy for view in sheets.all):
+        return "A sheet is being signed. One moment, then again."
+    return ""

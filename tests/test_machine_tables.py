@@ -1,0 +1,199 @@
+"""A machine's tables on their way to the disk: nothing hands changed is lost, nothing others changed is taken back."""
+
+import json
+import threading
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from nonna.adapters.shop_folder import ShopFolder
+from nonna.bench import table_change
+from nonna.bench.site import Site
+from nonna.bench.table_change import ChangedElsewhere, TableChange
+from nonna.bench.tray import Tray
+from nonna.desk.do import Do
+from nonna.errors import NonnaError
+from nonna.programs.choose import Wish
+from nonna.shop.machine import Tool
+from nonna.shop.subjects import Subject
+from tests.test_desk import desk, hands, settle, shown_text, worked  # noqa: F401
+
+
+class Gate:
+    """Holds every write of a table until it is opened."""
+
+    def __init__(self, monkeypatch):
+        self.open, self.writes, self.begun, write = threading.Event(), [], threading.Semaphore(0), TableChange.write
+
+        def held(change, site):
+            self.writes.append(change)
+            self.begun.release()
+            assert self.open.wait(60)
+            return write(change, site)
+
+        monkeypatch.setattr(table_change.TableChange, "write", held)
+
+
+@pytest.fixture
+def tray(desk, hands):  # noqa: F811
+    desk.do(Do.TOOLS)
+    settle(desk)
+    return desk.tools.controller
+
+
+def described(tray, number, words):
+    """Change a tool's description as hands would."""
+    tray.change(tray.tray.with_tool(tray.tray.tool(number).model_copy(update={"description": words}), number))
+
+
+def in_file(shop, number):
+    rows = json.loads((shop.root / "tools" / "larch.json").read_text())["tools"]
+    return next((row.get("description", "") for row in rows if row["number"] == number), None)
+
+
+def elsewhere(shop, change):
+    """Change the table as another window does."""
+    site = Site.load(ShopFolder(shop.root))
+    TableChange.between(site, change(Tray(tools=site.tools, wishes=site.wishes))).write(site)
+
+
+def test_what_is_changed_while_a_table_is_written_follows_it_in_one_go(tray, desk, shop, monkeypatch):  # noqa: F811
+    gate = Gate(monkeypatch)
+    for words in ("one", "two", "three"):
+        described(tray, 2, words)
+        assert desk.site.tools == tray.tray.tools and desk.tables.busy  # shown at once
+    described(tray, 3, "four")
+    desk.look_again()  # whatever is read meanwhile does not bring the old table back
+    assert in_file(shop, 2) != "one"
+    gate.open.set()
+    settle(desk)
+    assert (in_file(shop, 2), in_file(shop, 3)) == ("three", "four") and len(gate.writes) == 2
+    assert tray.tray.tool(2).description == "three" and desk.site.tools == Site.load(shop).tools
+
+
+def test_a_sheet_opened_meanwhile_knows_the_new_tool(tray, desk, hands, shop, monkeypatch):  # noqa: F811
+    gate = Gate(monkeypatch)
+    tray.change(tray.tray.with_tool(Tool(number=60, kind="drill", diameter_mm=5.0, length_mm=80.0)))
+    desk.open_sheets([("tool-length", Subject.of("T60"))], Do.TOOLS)
+    sheet = hands.sheet("T60")
+    assert not gate.open.is_set() and in_file(shop, 60) is None
+    assert any(tool.number == 60 for tool in sheet.controller.site.tools)
+    gate.open.set()
+    settle(desk)
+    assert in_file(shop, 60) is not None
+
+
+def test_another_windows_tool_is_there_and_no_undo_takes_it(tray, desk, shop):  # noqa: F811
+    described(tray, 2, "mine")
+    settle(desk)
+    elsewhere(shop, lambda t: t.with_tool(Tool(number=61, kind="drill", diameter_mm=6.1)))
+    described(tray, 3, "mine too")
+    settle(desk)
+    assert tray.tray.tool(61) is not None
+    tray.undo()
+    tray.undo()
+    settle(desk)
+    assert in_file(shop, 61) is not None and in_file(shop, 2) != "mine" and in_file(shop, 3) != "mine too"
+    tray.redo()
+    settle(desk)
+    assert in_file(shop, 61) is not None and in_file(shop, 2) == "mine"
+
+
+def test_a_tool_that_another_window_changed_first_is_theirs(tray, desk, shop):  # noqa: F811
+    elsewhere(shop, lambda t: t.with_tool(t.tool(2).model_copy(update={"description": "theirs"}), 2))
+    described(tray, 2, "mine")
+    settle(desk)
+    assert in_file(shop, 2) == "theirs" == tray.tray.tool(2).description
+    assert "T2 was changed in another window" in shown_text(desk.tools)
+    described(tray, 2, "mine now")
+    settle(desk)
+    assert in_file(shop, 2) == "mine now"
+
+
+def test_what_cannot_be_written_stays_and_is_tried_again(tray, desk, shop, monkeypatch):  # noqa: F811
+    write = TableChange.write
+
+    def full(change, site):
+        raise NonnaError("unreadable", "No space left.", "output")
+
+    monkeypatch.setattr(table_change.TableChange, "write", full)
+    described(tray, 2, "typed long")
+    settle(desk)
+    assert "No space left" in shown_text(desk.tools) and not desk.tables.busy
+    assert tray.tray.tool(2).description == "typed long" == desk.site.tools[0].description
+    monkeypatch.setattr(table_change.TableChange, "write", write)
+    described(tray, 3, "one more")
+    settle(desk)
+    assert (in_file(shop, 2), in_file(shop, 3)) == ("typed long", "one more")
+
+
+def test_touches_decided_in_two_windows_are_kept_both(tray, desk, shop):  # noqa: F811
+    mine, theirs = Wish("centre-static", reason="short"), Wish("rim-rotating", "+y", 3.0, "worn middle")
+    tray.change(Tray(tray.tray.tools, tray.tray.marked, wishes={2: mine}))
+    settle(desk)
+    elsewhere(shop, lambda t: Tray(t.tools, wishes={**t.wishes, 8: theirs}))
+    desk.look_again()
+    settle(desk)
+    assert tray.tray.wishes == {2: mine, 8: theirs} == Site.load(shop).wishes
+    tray.undo()
+    settle(desk)
+    assert tray.tray.wishes == {8: theirs} == Site.load(shop).wishes
+    (shop.root / "touch-wishes.json").write_text('{"Larch": {"2": {"nonsense": 1}}}')
+    with pytest.raises(NonnaError, match="not what the tray wrote"):
+        Site.load(shop)
+
+
+@pytest.mark.parametrize("closes", [1, 2])
+def test_a_window_closes_once_the_last_change_is_there(tray, desk, hands, shop, monkeypatch, closes):  # noqa: F811
+    gate = Gate(monkeypatch)
+    described(tray, 2, "first")
+    described(tray, 3, "second")
+    desk.show_station("willow")
+    assert "table is on its way" in shown_text(desk) and desk.state.key == "larch"
+    for _ in range(closes):
+        desk.close()
+    assert desk.isVisible() is (closes == 1)
+    gate.open.set()
+    hands.until(lambda: not desk.isVisible())
+    worked(desk)
+    assert in_file(shop, 2) == "first" and in_file(shop, 3) == "second"
+
+
+TOOLS = st.dictionaries(st.integers(1, 6), st.sampled_from("abc"), max_size=5)
+WISHES = st.dictionaries(st.integers(1, 4), st.sampled_from("xy"), max_size=3)
+
+
+def made(tools, wishes):
+    rows = tuple(Tool(number=n, kind="drill", diameter_mm=5.0, description=words) for n, words in tools.items())
+    return Tray(rows, wishes={n: Wish("centre-static", reason=words) for n, words in wishes.items()})
+
+
+def by_number(tray):
+    return {t.number: t for t in tray.tools}, dict(tray.wishes)
+
+
+@given(st.tuples(TOOLS, WISHES), st.tuples(TOOLS, WISHES), st.tuples(TOOLS, WISHES))
+def test_changes_one_after_the_other_are_one_change(first, second, third):
+    a, b, c = made(*first), made(*second), made(*third)
+    ab, bc = TableChange.between(a, b), TableChange.between(b, c)
+    assert by_number(ab.laid_over(a)) == by_number(b)
+    both = ab.followed_by(bc)
+    assert by_number(both.laid_over(a)) == by_number(c) == by_number(bc.laid_over(ab.laid_over(a)))
+    assert bool(both) == (by_number(a) != by_number(c)) and not TableChange.between(a, a)
+
+
+@given(TOOLS, TOOLS, TOOLS)
+def test_two_windows_changes_meet_or_one_is_refused(base, mine, theirs):
+    """What both left alone, or changed alike, is merged; the same tool changed in two ways is refused whole."""
+    a, b, c = made(base, {}), made(mine, {}), made(theirs, {})
+    change, other = TableChange.between(a, b), TableChange.between(a, c)
+    both = {n for n in change.tools if n in other.tools and change.tools[n] != other.tools[n]}
+    document = {"format": "nonna-tools/1", "tools": [t.model_dump(exclude_none=True) for t in c.tools]}
+    if both:
+        with pytest.raises(ChangedElsewhere):
+            change._merged(document)
+        return
+    found = {row["number"]: row["description"] for row in change._merged(document)["tools"]}
+    wanted = {**theirs, **{n: now.description if now else None for n, (_, now) in change.tools.items()}}
+    assert found == {n: words for n, words in wanted.items() if words is not None}
