@@ -3,6 +3,8 @@
 import json
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from PySide6.QtCore import Qt
 
 from nonna.adapters import drafts
@@ -14,6 +16,7 @@ from nonna.desk.do import Do
 from nonna.desk.making import make_window
 from nonna.desk.settings import DeskSettings
 from nonna.desk.sheet.draft_keeper import DraftKeeper
+from nonna.desk.sheet.tape_writer import TapeWriter
 from nonna.errors import NonnaError
 from nonna.procedures.draft import document_of, taken_up
 from nonna.procedures.session import Session, SetupField
@@ -191,3 +194,44 @@ def test_a_place_that_is_let_go_in_that_very_moment_is_not_held_twice(tmp_path, 
     third = DraftFile(tmp_path, "Larch", "tool-length", Subject.of("T2"))
     assert not first.held and second.held and third.held
     assert second.path != third.path
+
+
+class Place:
+    """A place whose disk is as slow as is wanted."""
+
+    held = True
+
+    def __init__(self):
+        self.there, self.before = "", lambda: None
+
+    def write(self, text):
+        self.before()
+        self.there = text
+
+    def forget(self):
+        self.before()
+        self.there = ""
+
+    def let_go(self):
+        self.held = False
+
+
+@given(st.lists(st.tuples(st.sampled_from(["", "a", "b"]), st.lists(st.sampled_from(["", "a", "b"]), max_size=3))))
+def test_the_disk_ends_with_what_was_wanted_last(steps):
+    """Whatever is wanted while something is being written, and back again."""
+    place = Place()
+    tape = TapeWriter(place)
+    for wanted, meanwhile in steps:
+        tape.wanted = wanted
+        left = list(meanwhile)
+
+        def change(left=left):
+            if left:
+                tape.wanted = left.pop(0)
+
+        place.before = change
+        if not tape.safe:
+            tape.catch_up()
+        assert tape.safe and place.there == tape.wanted
+    tape.let_go()
+    assert not place.held and place.there == tape.wanted

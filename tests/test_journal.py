@@ -11,7 +11,7 @@ from nonna.adapters.journal import Journal
 from nonna.bench.ports import Crash
 from nonna.desk.question import QuestionDialog
 from nonna.desk.watch import tell_of_crash, watch
-from tests.test_desk import desk, hands, shown_dialog, shown_text  # noqa: F401
+from tests.test_desk import desk, hands, shown_dialog, shown_text, worked  # noqa: F401
 
 NOW = datetime(2026, 11, 26, 12, tzinfo=UTC)
 DIES = (
@@ -77,7 +77,9 @@ def test_what_goes_wrong_is_said_and_written_without_a_reading(watched, hands, t
 
 def test_a_crash_on_another_shop_offers_to_open_it(watched, hands, shop, practice, tmp_path):  # noqa: F811
     tell_of_crash(watched, Crash(watched.folder.root, NOW, tmp_path / "report.txt"))
+    worked(watched)
     assert "ended unexpectedly" in shown_text(watched) and "report.txt" in shown_text(watched)
     tell_of_crash(watched, Crash(practice, NOW, tmp_path / "report.txt"))
+    worked(watched)
     shown_dialog(watched, QuestionDialog)._yes()
     hands.until(lambda: watched.folder.root == practice)

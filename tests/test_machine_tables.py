@@ -122,6 +122,8 @@ def test_what_cannot_be_written_stays_and_is_tried_again(tray, desk, shop, monke
     settle(desk)
     assert "No space left" in shown_text(desk.tools) and not desk.tables.busy
     assert tray.tray.tool(2).description == "typed long" == desk.site.tools[0].description
+    desk.close()
+    assert desk.isVisible() and "tray is not written" in shown_text(desk)  # closed again it would leave
     monkeypatch.setattr(table_change.TableChange, "write", write)
     described(tray, 3, "one more")
     settle(desk)

@@ -54,6 +54,11 @@ class MachineTables(QObject):
         """Whether a table is on its way to the disk."""
         return self._writing is not None
 
+    @property
+    def unwritten(self) -> bool:
+        """Whether something changed here that the disk would not take."""
+        return self._waiting is not None and not self.busy
+
     def take(self, site: Site | None) -> None:
         """Take the station as its files were read; what waits for another one is dropped, its reason was told."""
         there = self._site

@@ -172,6 +172,7 @@ class OpenSheets(QObject):
             return
         opened.view.controller.standin.cancel()
         opened.view.controller.stop_live()
+        opened.view.controller.reads.forget()
         opened.keeper.forget()
         if self._thrown is not None:
             self._drop(self._thrown)
@@ -237,6 +238,7 @@ class OpenSheets(QObject):
 
     def _drop(self, opened: _Open) -> None:
         opened.view.controller.stop_live()
+        opened.view.controller.reads.forget()
         self._leave_place(opened.keeper.tape.let_go)
         opened.view.let_go()
         if len(self._spares) < MOST_SPARES:

@@ -36,7 +36,6 @@ def take_table(window: DeskWindow) -> None:
 
 def read_table(window: DeskWindow, path: Path) -> None:
     """Take the tools of a file in: the whole file or nothing; columns are asked for once."""
-
     folder = window.folder
 
     def read() -> tuple[Tool, ...] | ForeignTable:

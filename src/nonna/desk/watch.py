@@ -14,6 +14,7 @@ from PySide6.QtCore import QMessageLogContext, QtMsgType, qInstallMessageHandler
 
 from nonna.desk.overlay import show_over
 from nonna.desk.question import QuestionDialog
+from nonna.desk.work import behind
 from nonna.later import later
 
 if TYPE_CHECKING:
@@ -67,10 +68,19 @@ def _on_message(kind: QtMsgType, context: QMessageLogContext, words: str) -> Non
 def tell_of_crash(window: DeskWindow, crash: Crash) -> None:
     """Say that a run ended unexpectedly; where it was another shop, offer to open that one."""
     when = f"{crash.begun:%d %b %H:%M}"
-    if crash.shop == window.folder.root or not (crash.shop / "shop.json").is_file():
-        window.tell(f"The run begun {when} ended unexpectedly. Its report: {crash.report}", "due")
-        return
-    words = (
-        f"The run begun {when} on {crash.shop.name} ended unexpectedly. Open that shop again? Report: {crash.report}"
+    other = crash.shop != window.folder.root
+
+    def tell(there: bool) -> None:
+        if not there:
+            window.tell(f"The run begun {when} ended unexpectedly. Its report: {crash.report}", "due")
+            return
+        words = f"The run begun {when} on {crash.shop.name} ended unexpectedly. Open that shop again? Report: {crash.report}"
+        question = QuestionDialog(words, "Open it", lambda: command_actions.open_shop(window, crash.shop), window)
+        show_over(question, window)
+
+    behind(
+        window,
+        lambda: other and (crash.shop / "shop.json").is_file(),
+        tell,
+        lambda error: window.tell(error.message, "bad"),
     )
-    show_over(QuestionDialog(words, "Open it", lambda: command_actions.open_shop(window, crash.shop), window), window)

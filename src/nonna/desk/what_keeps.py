@@ -1,4 +1,4 @@
-"""What keeps a window on the machine it shows."""
+"""What keeps a window on the machine it shows, or open."""
 
 from __future__ import annotations
 
@@ -24,3 +24,11 @@ def what_keeps(places: Places, tables: MachineTables, sheets: OpenSheets, machin
     if any(view.controller.signer.busy for view in sheets.all):
         return "A sheet is being signed. One moment, then again."
     return ""
+
+
+def what_is_left(tables: MachineTables, sheets: OpenSheets) -> str:
+    """Say what is not done yet when a window is to be closed, "" where all is."""
+    if tables.unwritten:
+        return "What was changed in the tray is not written: the disk would not take it. The next change tries again."
+    names = "; ".join(view.controller.session.procedure.title.lower() for view in sheets.unsigned)
+    return f"Not signed yet: {names}. It is kept and taken up at the next start." if names else ""

@@ -26,7 +26,7 @@ from nonna.desk.settings import DeskSettings
 from nonna.desk.shop_reader import Seen, ShopReader
 from nonna.desk.sign_link import SignLink
 from nonna.desk.turns import next_turn
-from nonna.desk.what_keeps import what_keeps
+from nonna.desk.what_keeps import what_is_left, what_keeps
 from nonna.desk.widgets import Room
 from nonna.desk.work import Work
 from nonna.shop.loop import LinkSort
@@ -178,12 +178,8 @@ class DeskWindow(QMainWindow):
             self.tell("The tray's results are not signed yet. Sign, or throw them away with Ctrl+Z, then close.", "due")
             event.ignore()
             return
-        if self.sheets.unsigned and not self._told_of_closing:
-            names = "; ".join(view.controller.session.procedure.title.lower() for view in self.sheets.unsigned)
-            self.tell(
-                f"Not signed yet: {names}. It is kept and taken up at the next start. Close again to leave it so.",
-                "due",
-            )
+        if (words := what_is_left(self.tables, self.sheets)) and not self._told_of_closing:
+            self.tell(f"{words} Close again to leave it so.", "due")
             self._told_of_closing = True
             event.ignore()
             return

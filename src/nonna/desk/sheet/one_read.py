@@ -30,15 +30,25 @@ class OneRead(QObject):
     def start(self, function: Callable[[], T], done: Callable[[T], object]) -> None:
         """Read, and go on with what came of it."""
 
-        def ended(found: T) -> None:
-            self._work = None
-            done(found)
+        def on_done(found: T) -> None:
+            if self._ends(work):
+                done(found)
 
-        self._work = Work(lambda _: function(), self)
-        self._work.done.connect(ended)
-        self._work.failed.connect(self._on_failed)
-        self._work.start()
+        def on_failed(error: NonnaError) -> None:
+            if self._ends(work):
+                self.failed.emit(error)
 
-    def _on_failed(self, error: NonnaError) -> None:
+        self._work = work = Work(lambda _: function(), self)
+        work.done.connect(on_done)
+        work.failed.connect(on_failed)
+        work.start()
+
+    def forget(self) -> None:
+        """Go on with nothing of what is being read: the sheet is left."""
         self._work = None
-        self.failed.emit(error)
+
+    def _ends(self, work: Work) -> bool:
+        if work is not self._work:
+            return False
+        self._work = None
+        return True

@@ -37,11 +37,9 @@ class TapeWriter:
                 self.place.let_go()
 
     def _catch_up(self) -> None:
-        wanted = self.wanted
-        if wanted == self.kept or not self.place.held:
-            return
-        if wanted:
-            self.place.write(wanted)
-        else:
-            self.place.forget()
-        self.kept = wanted
+        while (wanted := self.wanted) != self.kept and self.place.held:  # it may be changed meanwhile, and back
+            if wanted:
+                self.place.write(wanted)
+            else:
+                self.place.forget()
+            self.kept = wanted
