@@ -31,7 +31,8 @@ class Gate:
         return self._function(*args, **kwargs)
 
 
-def test_a_window_on_a_slow_disk_stands_there_and_fills(shop, tmp_path, qtbot, monkeypatch):
+@pytest.mark.parametrize("loaded", [True, False])
+def test_a_window_on_a_slow_disk_stands_there_and_fills(shop, tmp_path, qtbot, monkeypatch, loaded):
     gate = Gate(shop_reader.read_state)
     monkeypatch.setattr(shop_reader, "read_state", gate)
     monkeypatch.setattr(shop_reader, "FIRST_PICTURE_S", 0.0)
@@ -40,6 +41,8 @@ def test_a_window_on_a_slow_disk_stands_there_and_fills(shop, tmp_path, qtbot, m
     window.show()
     window.activateWindow()
     turns()
+    if loaded:  # the files came before the book
+        qtbot.waitUntil(lambda: window.site is not None, timeout=PATIENCE)
     assert window.state is None and "disk is slow" in shown_text(window)
     for key in (
         Qt.Key.Key_Return,

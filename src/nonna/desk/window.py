@@ -199,7 +199,9 @@ class DeskWindow(QMainWindow):
         had, self._told_of_closing = self.state, False
         self.tables.take(seen.site or self.tables.of_files)
         self._show(seen.state)
-        if had is not None:
+        if had is None:
+            self.tell("", "plain")  # nothing is waited for any more
+        else:
             self.look_again()  # somebody may have signed while it was read
 
     @property
@@ -378,7 +380,8 @@ class DeskWindow(QMainWindow):
     def _on_warm(self, site: Site) -> None:
         self.tables.take(site)
         self._remember(site)
-        self.tell("", "plain")
+        if self.state is not None:
+            self.tell("", "plain")
         wish, self._wish = self._wish, None
         if wish is not None:
             wish()
