@@ -16,6 +16,7 @@ from nonna.standin.rehearsal import rehearse
 from nonna.standin.trial import tried
 from nonna.standin.world import World
 from nonna.stations.telling import reason_words
+from nonna.wording.lengths import Units
 from tests.test_desk import desk, hands  # noqa: F401
 from tests.test_rehearsal import drill, machine_with, planned, table
 from tests.test_tools_desk import settled, tray  # noqa: F401
@@ -73,5 +74,5 @@ def test_the_tray_knows_which_is_which(tray, desk, hands):  # noqa: F811
     c = tray.controller
     c.change(c.tray.with_tool(c.tray.tool(5).model_copy(update={"repeats": False}), 5))
     settled(desk, hands)
-    assert notes(c.tray, {})[5] == "at every load" and 2 not in notes(c.tray, {})
+    assert notes(c.tray, {}, Units.MM)(5) == "at every load" and not notes(c.tray, {}, Units.MM)(2)
     assert "measured at every load" in " ".join(c.answer.of(5).reasons)

@@ -421,6 +421,7 @@ def test_units_theme_and_places_at_a_keypress_and_remembered(desk, hands, tmp_pa
     hands.press(Qt.Key.Key_Escape)
     assert "Unsigned: Setter calibration, 1 reading" in shown_text(desk)
     desk.close()
+    worked(desk)
     assert left_behind(desk.folder) == ("setter calibration, Setter",)  # it waits for the next start
     again = DeskSettings(tmp_path / "desk.ini")
     assert (again.units, again.dark) == (Units.INCH, True)

@@ -16,6 +16,7 @@ from nonna.desk.do import Do
 from nonna.errors import NonnaError
 from nonna.programs.choose import Wish
 from nonna.shop.machine import Tool
+from nonna.shop.seen import ToolSeen
 from nonna.shop.subjects import Subject
 from tests.test_desk import desk, hands, settle, shown_text, worked  # noqa: F401
 
@@ -199,3 +200,12 @@ def test_two_windows_changes_meet_or_one_is_refused(base, mine, theirs):
     found = {row["number"]: row["description"] for row in change._merged(document)["tools"]}
     wanted = {**theirs, **{n: now.description if now else None for n, (_, now) in change.tools.items()}}
     assert found == {n: words for n, words in wanted.items() if words is not None}
+
+
+@given(st.lists(TOOLS, min_size=1))
+def test_a_tool_is_seen_as_its_row_is_read(many):
+    more = [Tool(number=9, kind="tap", diameter_mm=6.0, length_mm=80.0, id="T3-2", repeats=False)]
+    for tool in (*more, *(tool for row in many for tool in made(row, {}).tools)):
+        assert (
+            ToolSeen.of_tool(tool) == ToolSeen.of(tool.model_dump()) == ToolSeen.of(tool.model_dump(exclude_none=True))
+        )

@@ -115,7 +115,7 @@ def test_the_letter_i_measures_each_insert_in_the_tray(tray, desk, hands):  # no
     tray.table.go_to(4)
     hands.press(Qt.Key.Key_I)
     settled(desk, hands)
-    assert "L+I" in notes(c.tray, {})[4]
+    assert "L+I" in notes(c.tray, {}, Units.MM)(4)
     assert c.answer.rehearsal.clean and "M19" in c.answer.text
     hands.press(Qt.Key.Key_F7)
     hands.until(lambda: not c.busy)

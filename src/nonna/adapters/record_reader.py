@@ -51,7 +51,10 @@ class Reader:
 
     def renewed(self) -> Reader:
         """Return one of the file as it is now; what stands there under the same hash need not be read once more."""
-        return self if ledger_marks(self._ledger) == self._marks else Reader(self._ledger, self)
+        if ledger_marks(self._ledger) == self._marks:
+            return self
+        self._rows = {}  # whoever still holds it has what was read; what was read along is let go
+        return Reader(self._ledger, self)
 
     def _compare(self) -> None:
         """Keep of what was read before what the file has under the same hash: the record that was signed."""

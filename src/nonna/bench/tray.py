@@ -65,7 +65,7 @@ class Tray:
         if tool.number != instead_of and self.tool(tool.number) is not None:
             raise NonnaError("out-of-range", "number: T{number} is in the tray already.", "number", number=tool.number)
         if instead_of is None:
-            return replace(self, tools=(*self.tools, self._named(tool)))
+            return self._and([tool])
         return replace(
             self, tools=tuple(_at_its_place(tool, instead_of) if t.number == instead_of else t for t in self.tools)
         )
@@ -85,11 +85,7 @@ class Tray:
                     "out-of-range", "number: T{number} is in the tray already.", "number", number=tool.number
                 )
         made = tuple(_at_its_place(moved[t.number], t.number) if t.number in moved else t for t in self.tools)
-        whole = replace(self, tools=made)
-        for old, tool in pairs:
-            if old is None:
-                whole = replace(whole, tools=(*whole.tools, whole._named(tool)))
-        return whole
+        return replace(self, tools=made)._and(tool for old, tool in pairs if old is None)
 
     def without(self, numbers: Collection[int]) -> Tray:
         """Take tools out; probe and masters stay."""
@@ -107,10 +103,7 @@ class Tray:
         ids = {t.number: t.id for t in self.tools}
         kept = [new.pop(t.number, t) for t in self.tools]
         kept = [t if t.id else t.model_copy(update={"id": ids[t.number]}) for t in kept]
-        whole = replace(self, tools=tuple(kept))
-        for tool in new.values():
-            whole = replace(whole, tools=(*whole.tools, whole._named(tool)))
-        return whole
+        return replace(self, tools=tuple(kept))._and(new.values())
 
     def loaded(self, tools: Sequence[Tool], wishes: Mapping[int, Wish]) -> Tray:
         """Take the machine's tools as the file has them; marks stay."""
@@ -138,13 +131,16 @@ class Tray:
         numbers = {tool.number for tool in self.tools if tool.subject in done}
         return replace(self, results=left, marked=self.marked - numbers)
 
-    def _named(self, tool: Tool) -> Tool:
-        """Return a new tool with an id that no other has: one that moved away keeps what this pocket would give."""
-        taken = {t.subject for t in self.tools}
-        made, number = tool, 2
-        while made.subject in taken:
-            made, number = tool.model_copy(update={"id": f"T{tool.number}-{number}"}), number + 1
-        return made
+    def _and(self, more: Iterable[Tool]) -> Tray:
+        """Add new tools, each with an id that no other has: one that moved away keeps what this pocket would give."""
+        taken, tools = {t.subject for t in self.tools}, list(self.tools)
+        for tool in more:
+            made, number = tool, 2
+            while made.subject in taken:
+                made, number = tool.model_copy(update={"id": f"T{tool.number}-{number}"}), number + 1
+            taken.add(made.subject)
+            tools.append(made)
+        return replace(self, tools=tuple(tools))
 
 
 def numbers_in(text: str) -> tuple[range, ...] | None:

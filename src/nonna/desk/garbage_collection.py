@@ -7,8 +7,16 @@ worker thread, destroys Qt objects away from their own thread and takes the prog
 from __future__ import annotations
 
 import gc
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QCoreApplication, QObject, QTimer
+
+from nonna.later import later
+
+if TYPE_CHECKING:
+    from nonna.desk import memory_use
+else:
+    memory_use = later("nonna.desk.memory_use")
 
 EVERY_MS = 400
 LOADED_BY = 12  #: looks
@@ -38,6 +46,8 @@ class Collector(QObject):
         ):
             if count > threshold > 0:
                 gc.collect(generation)
+                if generation:
+                    memory_use.trim()
                 return
 
     def spare_what_stays(self) -> None:

@@ -45,8 +45,6 @@ def copy(window: DeskWindow, target: Path) -> None:
         )
     )
     work.cancelled.connect(lambda: window.tell("Stopped. Nothing of the copy is left.", "plain"))
-    for ended in (work.done, work.failed, work.cancelled):
-        ended.connect(work.deleteLater)
     work.done.connect(lambda made: window.tell(f"Copied and opened to prove it: {words_of(made)}.", "good"))
     work.failed.connect(lambda error: window.tell(error.message, "bad"))
     work.start()

@@ -32,17 +32,14 @@ class MachineTables(QObject):
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         self._site: Site | None = None  #: as the files have it
+        self._shown: Site | None = None
         self._writing: TableChange | None = None
         self._waiting: TableChange | None = None
 
     @property
     def site(self) -> Site | None:
         """The station as it is shown, with all that was changed here; None while loading."""
-        site = self._site
-        for change in (self._writing, self._waiting):
-            if site is not None and change is not None:
-                site = change.laid_over(site)
-        return site
+        return self._shown
 
     @property
     def of_files(self) -> Site | None:
@@ -65,12 +62,20 @@ class MachineTables(QObject):
         if site is None or there is None or (site.folder, site.key) != (there.folder, there.key):
             self._waiting = None
         self._site = site
+        self._lay_over()
+
+    def _lay_over(self) -> None:
+        self._shown = self._site
+        for change in (self._writing, self._waiting):
+            if self._shown is not None and change is not None:
+                self._shown = change.laid_over(self._shown)
 
     def put(self, change: TableChange) -> None:
         """Have a change written as soon as the one before is."""
         self._waiting = self._waiting.followed_by(change) if self._waiting is not None else change
         if self._writing is None:
             self._write()
+        self._lay_over()
 
     def _write(self) -> None:
         site, change = self._site, self._waiting
@@ -85,6 +90,7 @@ class MachineTables(QObject):
         if there is not None and (there.folder, there.key) == (stored.folder, stored.key):
             self._site = replace(there, tools=stored.tools, wishes=stored.wishes)
         self._write()
+        self._lay_over()
         self.written.emit()
 
     def _on_refused(self, error: NonnaError) -> None:
@@ -93,4 +99,5 @@ class MachineTables(QObject):
             self._write()
         elif change is not None:  # it waits, and is what stands here
             self._waiting = change.followed_by(self._waiting) if self._waiting is not None else change
+        self._lay_over()
         self.refused.emit(error)

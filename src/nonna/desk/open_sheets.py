@@ -308,9 +308,7 @@ class OpenSheets(QObject):
         self.make_ready()  # meanwhile, a piece a turn, where no spare view is left
 
     def _on_read(self, wanted: _Wanted, found: Started | NonnaError) -> None:
-        reading, self._reading = self._reading, None
-        if reading is not None:
-            reading.deleteLater()
+        self._reading = None
         if wanted is not self._wanted:  # something else was asked for meanwhile
             if not isinstance(found, NonnaError):
                 self._leave_place(found.place.let_go)

@@ -145,7 +145,6 @@ class Places(QStackedWidget):
         work.start()
 
     def _on_cards(self, asked: Work, found: dict[str, list[dict[str, Any]]] | None, then: Callable[[], None]) -> None:
-        asked.deleteLater()
         if asked is not self._reading:
             return  # something newer is under way
         self._reading = None

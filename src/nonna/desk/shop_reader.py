@@ -107,7 +107,6 @@ class ShopReader(QObject):
         work.start()
 
     def _on_compared(self, work: Work, asked: _Asked, marks: tuple[object, ...] | NonnaError) -> None:
-        work.deleteLater()
         if work is not self._comparing:
             return  # another station is being read
         self._comparing = None
@@ -172,7 +171,6 @@ class ShopReader(QObject):
             self.not_moved.emit(folder, error)
 
     def _is_latest(self, asked: Work) -> bool:
-        asked.deleteLater()
         if asked is not self._looking:
             return False  # something newer is under way
         self._looking, self._moving = None, False

@@ -14,7 +14,7 @@ from PySide6.QtCore import QMessageLogContext, QtMsgType, qInstallMessageHandler
 
 from nonna.desk.overlay import show_over
 from nonna.desk.question import QuestionDialog
-from nonna.desk.work import behind
+from nonna.desk.work import Work
 from nonna.later import later
 
 if TYPE_CHECKING:
@@ -78,9 +78,6 @@ def tell_of_crash(window: DeskWindow, crash: Crash) -> None:
         question = QuestionDialog(words, "Open it", lambda: command_actions.open_shop(window, crash.shop), window)
         show_over(question, window)
 
-    behind(
-        window,
-        lambda: other and (crash.shop / "shop.json").is_file(),
-        tell,
-        lambda error: window.tell(error.message, "bad"),
-    )
+    work = Work(lambda _: other and (crash.shop / "shop.json").is_file(), window)  # nobody asked: closing does not wait
+    work.done.connect(tell)
+    work.start()

@@ -63,7 +63,7 @@ class Task:
 
 
 class Work(QObject):
-    """Runs a function in a thread of its own; signals arrive on the thread that made it."""
+    """Runs a function in a thread of its own; signals arrive on the thread that made it. Once it ended it goes."""
 
     done = Signal(object)
     failed = Signal(object)  #: a NonnaError
@@ -117,20 +117,19 @@ class Work(QObject):
             self.failed.emit(value)
         else:
             self.done.emit(value)
+        self.deleteLater()  # with all that it was given and gave
 
 
 class FileWork(Work):
     """Reads or writes files for somebody who waits for it: a window that is closed waits too."""
 
 
-class LastWork(FileWork):
-    """Does what the program itself does not end without."""
+class LastWork(Work):
+    """Does what the program itself does not end without; no window has to wait for it."""
 
     def __init__(self, function: Callable[[Task], Any], parent: QObject) -> None:
         super().__init__(function, parent)
         self._thread.daemon = False
-        self.done.connect(self.deleteLater)
-        self.failed.connect(self.deleteLater)
 
 
 def behind(
@@ -140,6 +139,4 @@ def behind(
     work = FileWork(lambda _: function(), parent)
     work.done.connect(done)
     work.failed.connect(failed)
-    for ended in (work.done, work.failed):
-        ended.connect(work.deleteLater)
     work.start()

@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from nonna.shop.given import Given
 from nonna.shop.subjects import Subject, tool
+
+if TYPE_CHECKING:
+    from nonna.shop.machine import Tool
 
 
 class ToolSeen(NamedTuple):
@@ -28,6 +31,12 @@ class ToolSeen(NamedTuple):
             tool(given.word("id") or number), number, kind, float(row["diameter_mm"]), given.number("length_mm"),
             given.word("description") or kind, given.flag("repeats", True),
         )  # fmt: skip
+
+    @classmethod
+    def of_tool(cls, tool: Tool) -> ToolSeen:
+        """Return a checked tool as its row would be read."""
+        name = tool.description or tool.kind
+        return cls(tool.subject, tool.number, tool.kind, tool.diameter_mm, tool.length_mm, name, tool.repeats)
 
 
 class CardSeen(NamedTuple):

@@ -9,7 +9,7 @@ from PySide6.QtCore import QObject
 from nonna.bench.ports import DraftPlace
 from nonna.desk.sheet.controller import SheetController
 from nonna.desk.sheet.tape_writer import TapeWriter
-from nonna.desk.work import FileWork
+from nonna.desk.work import Work
 from nonna.procedures.draft import document_of
 
 
@@ -55,8 +55,6 @@ class DraftKeeper(QObject):
         tape.wanted = text
         if tape.safe:
             return
-        work = FileWork(lambda _: tape.catch_up(), self)  # a disk takes its time to have it for certain
+        work = Work(lambda _: tape.catch_up(), self)  # a disk takes its time to have it for certain
         work.failed.connect(lambda error: c.said.emit(f"Readings are not kept safe meanwhile: {error.message}", "due"))
-        work.done.connect(work.deleteLater)
-        work.failed.connect(work.deleteLater)
         work.start()

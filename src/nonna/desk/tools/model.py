@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -57,7 +57,7 @@ class ToolModel(SearchedModel):
         self._haystacks: list[str] = []
         self._marked: frozenset[int] = frozenset()
         self._waiting: Mapping[Subject, Waiting] = {}
-        self._notes: Mapping[int, str] = {}
+        self._notes: Callable[[int], str] = lambda _: ""
         self._units = Units.MM
 
     @property
@@ -74,7 +74,9 @@ class ToolModel(SearchedModel):
         ]
         self.endResetModel()
 
-    def show_marks(self, marked: Collection[int], waiting: Mapping[Subject, Waiting], notes: Mapping[int, str]) -> None:
+    def show_marks(
+        self, marked: Collection[int], waiting: Mapping[Subject, Waiting], notes: Callable[[int], str]
+    ) -> None:
         """Show marks, results that wait, and what stands under the names."""
         self._marked, self._waiting, self._notes = frozenset(marked), waiting, notes
         if self._rows:
@@ -118,7 +120,7 @@ class ToolModel(SearchedModel):
         waiting = self._waiting.get(row.subject)
         if waiting is not None:
             return waiting.words
-        return " · ".join(w for w in (row.state.value, self._notes.get(row.number, "")) if w)
+        return " · ".join(w for w in (row.state.value, self._notes(row.number)) if w)
 
     def _ink(self, row: ToolRow, column: int) -> str:
         waiting = self._waiting.get(row.subject)

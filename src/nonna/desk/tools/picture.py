@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
@@ -18,6 +18,7 @@ from nonna.wording.lengths import Units, length, number, small
 
 if TYPE_CHECKING:
     from nonna.bench.arriving import Arrivals
+    from nonna.bench.doubtful_tools import Doubtful
     from nonna.bench.held import HeldResults
     from nonna.bench.judging import Judged
     from nonna.bench.planning import Answer
@@ -72,18 +73,26 @@ def _changes(row: Judged) -> tuple[Quantity, ...]:
     return tuple(q for q in row.evaluation.quantities if q.name.startswith("change_")) if row.evaluation else ()
 
 
-def notes(tray: Tray, questions: Mapping[int, str], one_by_one: bool = False) -> dict[int, str]:
-    """Return what stands under each name beside the state: what is to be measured, what is questioned.
+def notes(
+    tray: Tray, questions: Mapping[int, Doubtful], units: Units, one_by_one: bool = False
+) -> Callable[[int], str]:
+    """Return what says what stands under a tool's name beside its state: what is to be measured, what is questioned.
 
-    Parameters: one_by_one, whether each has a sheet of its own and nothing is planned.
+    Parameters: one_by_one, whether each has a sheet of its own and nothing is planned. Notes: it is put into words for the
+    rows in sight alone.
     """
-    if one_by_one:
-        return {n: words for n, words in questions.items() if tray.tool(n) is not None}
-    made: dict[int, str] = {}
-    for tool in tray.tools:
+    tools = {tool.number: tool for tool in tray.tools}
+
+    def note(number: int) -> str:
+        tool, asked = tools.get(number), questions.get(number)
+        if tool is None:
+            return ""
+        words = words_of(asked.words, units) if asked is not None else ""
+        if one_by_one:
+            return words
         parts = []
-        if tool.number in questions:
-            parts.append(questions[tool.number])
+        if words:
+            parts.append(words)
         elif tool.length_mm is not None and tool.length_uncertainty_mm >= 1.0:
             parts.append("rough length")
         elif tool.length_mm is None:
@@ -97,9 +106,9 @@ def notes(tray: Tray, questions: Mapping[int, str], one_by_one: bool = False) ->
             parts.append("by hand")
         if tool.id and tool.id != f"T{tool.number}":
             parts.append(f"known as {tool.id}")
-        if parts:
-            made[tool.number] = " · ".join(parts)
-    return made
+        return " · ".join(parts)
+
+    return note
 
 
 def wear_words(results: HeldResults, subject: Subject, units: Units) -> str:

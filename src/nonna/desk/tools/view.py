@@ -203,9 +203,9 @@ class ToolsView(QWidget):
         """Paint everything from the controller's state."""
         c = self.controller
         if c.tray.tools != self._rows_of:  # the book is read behind; what hands changed is shown at once
-            self._show_rows([ToolSeen.of(tool.model_dump()) for tool in c.tray.tools])
-        words = {number: words_of(q.words, self.units) for number, q in self._questions.items()}
-        self.model.show_marks(c.tray.marked, waiting(c.tray.results, self.units), notes(c.tray, words, c.one_by_one))
+            self._show_rows([ToolSeen.of_tool(tool) for tool in c.tray.tools])
+        said = notes(c.tray, self._questions, self.units, c.one_by_one)
+        self.model.show_marks(c.tray.marked, waiting(c.tray.results, self.units), said)
         machine = c.machine
         self._below.setVisible(not c.one_by_one)  # nothing is planned there
         self.strip.show_course(
