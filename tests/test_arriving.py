@@ -27,7 +27,7 @@ from nonna.shop.line_pattern import line_pattern
 from nonna.shop.subjects import PRESETTER, station, tool
 from nonna.standin.indicator import IndicatorServer
 from nonna.standin.truth import body
-from tests.test_desk import desk, hands, shown_text  # noqa: F401
+from tests.test_desk import desk, hands, settle, shown_text  # noqa: F401
 
 SETUP = {
     "z_offset_mm": 0.012, "z_offset_u_mm": 0.001, "z_pivot_mm": 100.0, "z_scale_ppm": 40.0, "z_scale_u_ppm": 5.0,
@@ -285,3 +285,28 @@ def test_f12_says_what_is_missing_and_stops_again(desk, hands, shop):  # noqa: F
     hands.until(lambda: desk.site is not None and desk.site.gear.presetters[0].retired)
     hands.press(Qt.Key.Key_F12)
     hands.until(lambda: "There is no presetter" in shown_text(desk.tools))
+
+
+def test_a_window_that_listens_to_the_presetter_stays_on_its_machine(desk, hands, shop):  # noqa: F811
+    hands.mend("level", "setter")
+    lines = iter(["T2 Z +112.440"])
+    server = IndicatorServer(lambda: next(lines, ""), rate_hz=20)
+    card = cards(shop)["presetters"][0]
+    put(shop, "presetters", {**card, "pattern": "T{tool} {axis} {value}", "port": server.url}, card)
+    desk.look_again()
+    settle(desk)
+    before = {key: shop.document("tools", f"{key}.json") for key in ("larch", "rowan")}
+    c = listen(desk, hands, 2)
+    hands.until(lambda: c.arrivals.now is not None)
+    desk.show_station("rowan")
+    settle(desk)
+    assert desk.state.key == "larch" and "presetter is listened to" in shown_text(desk)
+    server.close()
+    c.cancel()
+    here, tray = c._root, c.tray
+    desk.show_station("rowan")
+    settle(desk)
+    c._root, c.tray = here, tray  # as it is until somebody looks at the tray of the machine shown now
+    c.change(tray.with_tool(tray.tools[0].model_copy(update={"number": 77, "id": ""})))
+    settle(desk)
+    assert desk.state.key == "rowan" and {k: shop.document("tools", f"{k}.json") for k in before} == before

@@ -6,6 +6,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
+from nonna.bench.record import NotRead
 from nonna.desk import shop_reader
 from nonna.desk.commands import COMMANDS
 from nonna.desk.do import Do
@@ -130,3 +131,34 @@ def test_a_window_closed_while_something_is_signed_waits_for_it(desk, hands, sho
     hands.until(lambda: not desk.isVisible())
     worked(desk)
     assert len(shop.book.entries()) == before + 1
+
+
+@pytest.mark.parametrize("station", ["willow", "larch"])
+def test_a_tray_shown_before_the_records_are_read_says_the_rest_later(shop, tmp_path, qtbot, monkeypatch, station):
+    """The first picture looks into no record; what rests on records comes once they are there, on that thread never."""
+    gate = Gate(shop_reader._look)
+    monkeypatch.setattr(shop_reader, "_look", gate)
+    settings = DeskSettings(tmp_path / "desk.ini")
+    settings.set_station(shop.root, station)
+    window = make_window(shop, settings)
+    qtbot.addWidget(window)
+    window.show()
+    qtbot.waitUntil(lambda: window.site is not None, timeout=PATIENCE)
+    window.do(Do.TOOLS)
+    qtbot.waitUntil(lambda: window.places.at(Do.TOOLS), timeout=PATIENCE)
+    assert window.state.glanced and window.tools.model.rows
+    view, c = window.tools, window.tools.controller
+    for number in (t.number for t in c.tray.tools):
+        view.table.go_to(number)
+        turns()
+    early = shown_text(view)
+    with pytest.raises(NotRead):
+        window.state.known.read(1)
+    gate.open.set()
+    settle(window)
+    qtbot.waitUntil(lambda: not c.plans.busy, timeout=PATIENCE)
+    assert not window.state.glanced and (station == "larch" or shown_text(view) != early)
+    newest = window.state.standing.measured(window.state.kind.loop.each.procedure)[0].number
+    assert window.state.known.read(newest).number == newest
+    if station == "larch":
+        assert c.machine.setter.trigger_plane_mm != window.site.machine.setter.trigger_plane_mm

@@ -15,6 +15,8 @@ def what_keeps(places: Places, tables: MachineTables, sheets: OpenSheets, machin
     tray = places.tray
     if tray is not None and (tray.busy or tray.tray.results):
         return f"The tray's results are of {machine}. Sign them, or throw them away with Ctrl+Z, first."
+    if tray is not None and tray.arrivals.listening:
+        return f"The presetter is listened to for {machine}. F12 in the tray stops it, then again."
     if places.storing:
         return "A card is on its way to the disk. One moment, then again."
     if tables.busy:

@@ -38,6 +38,11 @@ class ArrivalsLink(QObject):
         self._server: IndicatorServer | None = None
         self._finding: Work | None = None
 
+    @property
+    def listening(self) -> bool:
+        """Whether a presetter is listened to, or is about to be."""
+        return self.now is not None or self._finding is not None
+
     def find(self, arrivals: Callable[[], Arrivals], world: Callable[[], World] | None) -> None:
         """Find out behind the screen what there is to listen to, then listen; the parameters are those of `begin`."""
         self.close()
@@ -86,7 +91,7 @@ class ArrivalsLink(QObject):
 
     def close(self) -> bool:
         """Stop listening; says whether something was listened to."""
-        was = self.now is not None or self._finding is not None
+        was = self.listening
         self._finding = None
         if self._reader is not None:
             self._reader.close()

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from typing import TYPE_CHECKING
+from collections.abc import Callable, Sequence
+from typing import TYPE_CHECKING, TypeVar
 
 from nonna.bench.offset_table import offset_changes
+from nonna.bench.record import NotRead
 from nonna.bench.tool_table import offsets, offsets_of
+from nonna.desk.tools.picture import wear_words
 from nonna.wording.lengths import Units, length
 
 if TYPE_CHECKING:
@@ -14,6 +16,8 @@ if TYPE_CHECKING:
     from nonna.bench.tool_table import ToolRow
     from nonna.desk.tools.controller import TrayController
     from nonna.shop.machine import Tool
+
+T = TypeVar("T")
 
 
 def offsets_shown(
@@ -24,7 +28,9 @@ def offsets_shown(
     if state is None or each is None or tool is None or not controller.one_by_one:
         return ()
     waiting = next((r.evaluation for r in controller.tray.results if r.subject == tool.subject), None)
-    found = offsets_of(waiting) if waiting is not None else offsets(state.known, each, tool.subject)
+    found = offsets_of(waiting) if waiting is not None else ()
+    if waiting is None:
+        found = read_already(lambda: offsets(state.known, each, tool.subject), ())
     return tuple((title, length(value, units, unit=False), units.symbol) for title, value in found)
 
 
@@ -33,4 +39,20 @@ def to_write(controller: TrayController, state: ShopState | None, rows: Sequence
     if state is None or not controller.by_program:
         return 0
     holding = {row.subject for row in rows if row.state.value == "holds"}
-    return sum(change.writes for change in offset_changes(state.known, state.kind, controller.tray.tools, holding))
+    kind, tools = state.kind, controller.tray.tools
+    return read_already(lambda: sum(c.writes for c in offset_changes(state.known, kind, tools, holding)), 0)
+
+
+def worn(state: ShopState | None, tool: Tool | None, units: Units) -> str:
+    """Say how a tool wears, "" where nothing tells."""
+    if state is None or tool is None:
+        return ""
+    return read_already(lambda: wear_words(state.known, tool.subject, units), "")
+
+
+def read_already(look: Callable[[], T], otherwise: T) -> T:
+    """Return what records say that were read; what rests on others is shown once they are, a moment later."""
+    try:
+        return look()
+    except NotRead:
+        return otherwise

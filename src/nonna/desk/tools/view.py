@@ -28,7 +28,6 @@ from nonna.desk.tools.picture import (
     total,
     value_of,
     waiting,
-    wear_words,
 )
 from nonna.desk.tools.rehearsal_page import RehearsalPage
 from nonna.desk.tools.strip import RehearsalStrip
@@ -247,8 +246,8 @@ class ToolsView(QWidget):
             )
         else:
             self._how.setText(METHODS[plan.choice.method] if not plan.refused else self.tr("Cannot be touched here"))
-            worn = wear_words(self._state.known, tool.subject, self.units) if self._state and tool else ""
-            self._why.setText(plan.refused or " ".join((*((worn,) if worn else ()), *plan.reasons[:3])))
+            wears = tips.worn(self._state, tool, self.units)
+            self._why.setText(plan.refused or " ".join((*((wears,) if wears else ()), *plan.reasons[:3])))
         self.panel.show_state(
             panel(
                 c.tray, c.answer, plan, c.machine, self.units, planning=c.plans.told if c.plans.busy else None, busy=c.busy, progress=self._progress,
