@@ -10,9 +10,11 @@ from typing import get_args
 import pytest
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QColor, QFontDatabase, QFontMetrics, QImage, QPainter
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 import nonna
 from nonna.adapters.figure_pdf import INKS
+from nonna.desk.banner import MOST_LINES, Banner
 from nonna.desk.commands import COMMANDS
 from nonna.desk.figure_view import FigureView
 from nonna.desk.look import style
@@ -26,6 +28,7 @@ from nonna.shop.judge import State
 from nonna.shop.machine import ToolKind
 from nonna.stations.branch import branch_figure
 from nonna.stations.mill import KIND
+from tests.test_desk import turns
 
 ROOT = Path(nonna.__file__).parent
 PROJECT = ROOT.parent.parent
@@ -183,3 +186,32 @@ def test_the_first_picture_waits_for_nothing_slow():
     code = "import sys, nonna.desk.app; print(sorted({'numpy', 'scipy', 'GTC', 'pydantic', 'sqlalchemy', 'jinja2'} & set(sys.modules)))"
     told = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True, timeout=120)
     assert told.stdout.strip() == "[]"
+
+
+@pytest.mark.parametrize(
+    "words, lines", [("One line.", 1), ("Two lines of words. " * 9, 2), ("Far too many words. " * 60, 3)]
+)
+def test_the_banner_is_as_high_as_its_words_and_shows_them(qtbot, words, lines):
+    """Longer words scroll; whatever is said, something of it is painted, and all of it where there is room."""
+    window = QWidget()
+    column = QVBoxLayout(window)
+    banner = Banner()
+    column.addWidget(banner)
+    column.addStretch(1)
+    qtbot.addWidget(window)
+    window.resize(1200, 400)
+    window.show()
+    for said in ("Something else, said before. " * 30, "", words):
+        banner.say(said, "due")
+        turns()
+    line = banner._words.fontMetrics().lineSpacing()
+    assert lines * line <= banner.height() <= lines * line + 26
+    scrolls = banner._area.verticalScrollBar().maximum() > 0
+    assert scrolls is (lines == MOST_LINES)
+    picture = banner.grab().toImage()
+    ground = picture.pixelColor(2, 2)
+    inked = {y // line for y in range(picture.height()) for x in range(20, 160) if picture.pixelColor(x, y) != ground}
+    assert len(inked) >= lines
+    window.resize(640, 400)  # the words wrap anew
+    turns()
+    assert banner.height() > lines * line or lines == 1
