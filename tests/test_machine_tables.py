@@ -13,6 +13,7 @@ from nonna.bench.site import Site
 from nonna.bench.table_change import ChangedElsewhere, TableChange
 from nonna.bench.tray import Tray
 from nonna.desk.do import Do
+from nonna.desk.event_signing import log_event
 from nonna.errors import NonnaError
 from nonna.programs.choose import Wish
 from nonna.shop.machine import Tool
@@ -76,6 +77,10 @@ def test_what_is_changed_while_a_table_is_written_follows_it_in_one_go(tray, des
 def test_a_sheet_opened_meanwhile_knows_the_new_tool(tray, desk, hands, shop, monkeypatch):  # noqa: F811
     gate = Gate(monkeypatch)
     tray.change(tray.tray.with_tool(Tool(number=60, kind="drill", diameter_mm=5.0, length_mm=80.0)))
+    before = desk.state
+    log_event(desk, "crash", "bumped")  # the book is read anew, and with it the table as it still is
+    hands.until(lambda: desk.state is not before)
+    assert 60 not in {seen.number for seen in desk.state.tools} and 60 in {row.number for row in desk.tools.model.rows}
     desk.open_sheets([("tool-length", Subject.of("T60"))], Do.TOOLS)
     sheet = hands.sheet("T60")
     assert not gate.open.is_set() and in_file(shop, 60) is None
@@ -142,9 +147,25 @@ def test_touches_decided_in_two_windows_are_kept_both(tray, desk, shop):  # noqa
     tray.undo()
     settle(desk)
     assert tray.tray.wishes == {8: theirs} == Site.load(shop).wishes
-    (shop.root / "touch-wishes.json").write_text('{"Larch": {"2": {"nonsense": 1}}}')
-    with pytest.raises(NonnaError, match="not what the tray wrote"):
+
+
+@pytest.mark.parametrize("kept, where, words", [
+    ("[]", "", "an object is wanted"), ('{"Larch": []}', "", "not what the tray wrote"),
+    ('{"Larch": {"T2": {"method": "centre-static"}}}', "", "not what the tray wrote"), ('{"Larch": {"2": 5}}', "", "this is 5"),
+    ('{"Larch": {"2": {"method": 5}}}', "method", "a word is wanted"), ('{"Larch": {"2": {"method": "centre-static", "nonsense": 1}}}', "nonsense", "no such field"),
+    ('{"Larch": {"2": {"method": "rim-rotating", "side": "up"}}}', "side", "outside what is possible"),
+    ('{"Larch": {"2": {"method": "rim-rotating", "distance_mm": "x"}}}', "distance_mm", "a number is wanted"),
+    ('{"Larch": {"2": {"method": "rim-rotating", "distance_mm": -1}}}', "distance_mm", "outside what is possible"),
+])  # fmt: skip
+def test_touches_that_somebody_else_wrote_are_refused_by_name(shop, kept, where, words):
+    (shop.root / "touch-wishes.json").write_text(kept)
+    with pytest.raises(NonnaError, match=words) as told:
         Site.load(shop)
+    assert told.value.where == where and "touch-wishes.json" in told.value.message
+    (shop.root / "touch-wishes.json").write_text(
+        '{"Rowan": {}, "Larch": {"2": {"method": "rim-rotating", "distance_mm": 2}}}'
+    )
+    assert Site.load(shop).wishes == {2: Wish("rim-rotating", distance_mm=2.0)}
 
 
 @pytest.mark.parametrize("closes", [1, 2])

@@ -1,9 +1,12 @@
 """Tool tables in and out: exact round trips, foreign files guessed and asked about, bombs refused."""
 
+import json
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from nonna.bench.kept_columns import ForeignTable, keep_columns, tools_in_rows
 from nonna.bench.tables import csv_table, xml_table
 from nonna.bench.tables.csv_table import Columns, guess
 from nonna.bench.tables.files import text_of, tools_in
@@ -74,7 +77,7 @@ def test_foreign_tables_are_guessed_and_asked_about():
     assert (drill.number, drill.kind, drill.diameter_mm, drill.length_mm) == (2, "drill", 8.5, 112.418)
     assert (tap.kind, tap.length_mm, tap.length_uncertainty_mm) == ("tap", 98.0, 5.0)
     assert (mill.kind, mill.length_mm) == ("face-mill", None)
-    kept = Columns.from_document(columns.to_document())
+    kept = Columns(**columns.to_document())
     assert csv_table.tools_of(table, kept) == (drill, tap, mill)
     inches = open_csv(b"tool,dia (in),len (in)\n1,0.25,3.5\n")
     columns, questions = guess(inches)
@@ -158,3 +161,22 @@ def test_what_is_no_length():
     for text in ("long", "-3", "0", "about", "nan", "inf", "80 ± nan", "80 ± -1"):
         with pytest.raises(NonnaError):
             read_length(text)
+
+
+@pytest.mark.parametrize("kept, where", [
+    ([], ""), (5, ""), ({"fields": {}}, "decimal_comma"), ({"fields": {"number": "0"}, "decimal_comma": False, "inch": False}, "fields.number"),
+    ({"fields": {"number": 9}, "decimal_comma": False, "inch": False}, "fields.number"),
+    ({"fields": {"__class__": 0}, "decimal_comma": False, "inch": False}, "fields.__class__"),
+])  # fmt: skip
+def test_a_mapping_that_somebody_else_wrote_is_refused_by_name(shop, kept, where):
+    rows = b"Nr;D;L\n60;5;80\n"
+    asked = tools_in_rows(shop, rows)
+    signature = asked.table.signature if isinstance(asked, ForeignTable) else open_csv(rows).signature
+    (shop.root / "table-columns.json").write_text(json.dumps({signature: kept}))
+    with pytest.raises(NonnaError) as told:
+        tools_in_rows(shop, rows)
+    assert told.value.where == where and "table-columns.json" in told.value.message
+    columns = Columns({"number": 0, "diameter_mm": 1, "length_mm": 2}, decimal_comma=False, inch=False)
+    (shop.root / "table-columns.json").unlink()
+    keep_columns(shop, signature, columns)
+    assert [(t.number, t.diameter_mm, t.length_mm) for t in tools_in_rows(shop, rows)] == [(60, 5.0, 80.0)]

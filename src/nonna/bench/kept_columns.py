@@ -3,14 +3,25 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
-from nonna.bench.kept import kept_in
+from nonna.bench.kept import checked_in, kept_in
 from nonna.bench.ports import ShopFiles
-from nonna.bench.tables.csv_table import Columns, guess, tools_of
+from nonna.bench.tables.csv_table import FIELDS, Columns, guess, tools_of
+from nonna.errors import NonnaError
 from nonna.shop.csv_rows import CsvTable, open_csv
 from nonna.shop.machine import Tool
+from nonna.shop.strict_model import Strict
 
 COLUMNS = "table-columns.json"
+
+
+class _Mapped(Strict):
+    """A mapping, as it is kept."""
+
+    fields: dict[str, int]
+    decimal_comma: bool
+    inch: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,8 +42,17 @@ def tools_in_rows(folder: ShopFiles, data: bytes) -> tuple[Tool, ...] | ForeignT
     row = kept_in(folder, COLUMNS).get(table.signature)
     columns, questions = guess(table)
     if row is not None:
-        return tools_of(table, Columns.from_document(row))
+        return tools_of(table, _mapped(row, len(table.headers)))
     return ForeignTable(table, columns, tuple(questions)) if questions else tools_of(table, columns)
+
+
+def _mapped(row: Any, count: int) -> Columns:
+    kept = checked_in(COLUMNS, _Mapped, row)
+    for name, at in kept.fields.items():
+        if name not in FIELDS or not 0 <= at < count:
+            words = "{columns}: there is no column {at} for {name!r} in a table with these headers."
+            raise NonnaError("out-of-range", words, f"fields.{name[:40]}", columns=COLUMNS, at=at, name=name[:40])
+    return Columns(dict(kept.fields), kept.decimal_comma, kept.inch)
 
 
 def keep_columns(folder: ShopFiles, signature: str, columns: Columns) -> None:

@@ -4,16 +4,24 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import asdict
-from typing import TYPE_CHECKING, Any
+from typing import Any, Literal
 
-from nonna.bench.kept import kept_in
+from nonna.bench.kept import checked_in, kept_in
 from nonna.bench.ports import ShopFiles
 from nonna.errors import NonnaError
-
-if TYPE_CHECKING:
-    from nonna.programs.choose import Wish
+from nonna.programs.choose import Method, Wish
+from nonna.shop.strict_model import NotNegative, Strict
 
 WISHES = "touch-wishes.json"
+
+
+class _Row(Strict):
+    """A touch decided by hand, as it is kept."""
+
+    method: Method
+    side: Literal["+x", "-x", "+y", "-y"] = "+x"
+    distance_mm: NotNegative = 0.0
+    reason: str = ""
 
 
 def read_wishes(folder: ShopFiles, machine: str) -> dict[int, Wish]:
@@ -38,11 +46,11 @@ def change_wishes(folder: ShopFiles, machine: str, changed: Mapping[int, Wish | 
 
 
 def _wishes(rows: Any) -> dict[int, Wish]:
-    from nonna.programs.choose import Wish  # late: most shops leave every touch to us
-
     try:
-        return {int(number): Wish(**row) for number, row in rows.items()}
-    except (TypeError, ValueError, AttributeError) as error:
+        return {int(number): Wish(**checked_in(WISHES, _Row, row).model_dump()) for number, row in rows.items()}
+    except NonnaError:
+        raise
+    except (ValueError, AttributeError) as error:
         raise NonnaError(
             "wrong-format", "{wishes}: this is not what the tray wrote: {error}.", wishes=WISHES, error=error
         ) from error

@@ -60,11 +60,6 @@ class Columns:
         """Return it as it is remembered."""
         return {"fields": dict(self.fields), "decimal_comma": self.decimal_comma, "inch": self.inch}
 
-    @classmethod
-    def from_document(cls, row: Mapping[str, Any]) -> Columns:
-        """Read what `to_document` wrote."""
-        return cls(dict(row["fields"]), bool(row["decimal_comma"]), bool(row["inch"]))
-
 
 def guess(table: CsvTable) -> tuple[Columns, tuple[str, ...]]:
     """Guess what each column holds, and return what should be asked before it is believed."""

@@ -177,7 +177,7 @@ class TrayController(QObject):
         site = self._host.site
         if site is None:
             return
-        if not self._is_here:
+        if not self.is_here:
             self._root, self.tray, self.unwritten = site.folder.root / site.key, Tray(), 0
             self.history.clear()
         if self._follow():
@@ -185,7 +185,7 @@ class TrayController(QObject):
             self.plans.soon()
 
     @property
-    def _is_here(self) -> bool:
+    def is_here(self) -> bool:
         """Whether the tray is of the machine shown: not before it was loaded."""
         site = self._host.site
         return site is not None and site.folder.root / site.key == self._root
@@ -212,7 +212,7 @@ class TrayController(QObject):
             self.history.remember(self.tray)
         before, self.tray = self.tray, tray
         plan_changed = replace(tray, results=()) != replace(before, results=())
-        if self._is_here and (change := TableChange.between(before, tray)):
+        if self.is_here and (change := TableChange.between(before, tray)):
             self._host.tables.put(change)
             self._follow()
         self.changed.emit()

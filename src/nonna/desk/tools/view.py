@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -161,15 +161,18 @@ class ToolsView(QWidget):
         """Show the tools of a shop's machine."""
         self._state, self.units = state, units
         self.controller.units = units
-        self._show_rows(state.tools)
-        self._load()
+        self.controller.load_from_site()
+        self._show_rows()
+        self._look_for_doubts()
         self.refresh()
 
-    def _show_rows(self, tools: Sequence[ToolSeen]) -> None:
-        """Show these tools with what the book says of them."""
+    def _show_rows(self) -> None:
+        """Show the tools as hands left them, with what the book says of them; before they are loaded, as they were read."""
         if self._state is None:
             return
-        self._rows_of = self.controller.tray.tools
+        self._rows_of, tools = self.controller.tray.tools, self._state.tools
+        if self.controller.is_here:
+            tools = tuple(map(ToolSeen.of_tool, self._rows_of))
         link = next((s for s in self._state.links if s.link.sort is LinkSort.EACH), None)
         made = rows(tools, self._state.standing, link) if link is not None else ()
         self.model.show_rows(made, self.units)
@@ -202,7 +205,7 @@ class ToolsView(QWidget):
         """Paint everything from the controller's state."""
         c = self.controller
         if c.tray.tools != self._rows_of:  # the book is read behind; what hands changed is shown at once
-            self._show_rows([ToolSeen.of_tool(tool) for tool in c.tray.tools])
+            self._show_rows()
         said = notes(c.tray, self._questions, self.units, c.one_by_one)
         self.model.show_marks(c.tray.marked, waiting(c.tray.results, self.units), said)
         machine = c.machine
@@ -315,9 +318,8 @@ class ToolsView(QWidget):
         self._said_frame.setVisible(bool(words))
         self._said_frame.show_tone(tone)
 
-    def _load(self) -> None:
+    def _look_for_doubts(self) -> None:
         c = self.controller
-        c.load_from_site()
         machine = c.machine
         if machine is not None:
             found = doubtful(c.tray.tools, machine, c.changer_mm)
