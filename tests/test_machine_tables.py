@@ -2,6 +2,7 @@
 
 import json
 import threading
+from dataclasses import replace
 
 import pytest
 from hypothesis import given
@@ -166,6 +167,16 @@ def test_touches_that_somebody_else_wrote_are_refused_by_name(shop, kept, where,
         '{"Rowan": {}, "Larch": {"2": {"method": "rim-rotating", "distance_mm": 2}}}'
     )
     assert Site.load(shop).wishes == {2: Wish("rim-rotating", distance_mm=2.0)}
+
+
+def test_a_card_stored_meanwhile_brings_no_older_table_back(tray, desk, shop):  # noqa: F811
+    older = Site.load(ShopFolder(shop.root))
+    described(tray, 2, "newer")
+    settle(desk)
+    card = older.gear.probes[0].model_copy(update={"ball_mm": 5.5})
+    desk.tables.take_cards(replace(older, gear=older.gear.model_copy(update={"probes": [card]})))
+    assert desk.site.gear.probes[0].ball_mm == 5.5 and desk.site.tools[0].description == "newer"
+    assert not desk.tables.of_files.is_fresh()  # it is read once more
 
 
 @pytest.mark.parametrize("closes", [1, 2])

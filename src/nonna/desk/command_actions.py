@@ -180,7 +180,7 @@ def put_card(window: DeskWindow, group: str, card: dict[str, Any]) -> None:
     def on_stored(found: tuple[tuple[str, ...], Site, dict[str, list[dict[str, Any]]]]) -> None:
         changed, site, there = found
         if window.folder is folder and window.station == station:
-            window.tables.take(site)
+            window.tables.take_cards(site)
         certified = [name for name in changed if name in CERTIFIED]
         if group == "masters" and certified and card.get("id"):
             note = f"{card['name']}: new {', '.join(certified)}"

@@ -64,6 +64,13 @@ class MachineTables(QObject):
         self._site = site
         self._lay_over()
 
+    def take_cards(self, site: Site) -> None:
+        """Take a station as it was read for a card that was stored; its tables may be older than those known here."""
+        there = self._site
+        if there is not None and (site.folder, site.key) == (there.folder, there.key):
+            site = replace(site, tools=there.tools, wishes=there.wishes, marks=())  # read once more with the next look
+        self.take(site)
+
     def _lay_over(self) -> None:
         self._shown = self._site
         for change in (self._writing, self._waiting):
