@@ -1,15 +1,18 @@
 """Tools from the presetter: put right for the machine that takes them, over a line, compared with the machine's own."""
 
 import math
+from collections import deque
 from dataclasses import replace
 
 import numpy as np
 import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 from scipy import special
 
-from nonna.bench.arriving import FROM_PRESETTER, ReadsLikeTheLast, arrivals
+from nonna.bench.arriving import FROM_PRESETTER, LOOKS, ReadsLikeTheLast, Screen, arrivals, lines_of_standin
 from nonna.bench.difference import difference
 from nonna.bench.from_presetter import presetter_of
 from nonna.bench.judging import suspected
@@ -27,6 +30,7 @@ from nonna.shop.line_pattern import line_pattern
 from nonna.shop.subjects import PRESETTER, station, tool
 from nonna.standin.indicator import IndicatorServer
 from nonna.standin.truth import body
+from nonna.standin.world import World
 from tests.test_desk import desk, hands, settle, shown_text  # noqa: F401
 
 SETUP = {
@@ -212,6 +216,50 @@ def test_a_line_of_the_tool_before_is_not_taken_for_the_next(shop):
     assert number == 5 and len(same.readings[5]) == 1
     with pytest.raises(ReadsLikeTheLast):  # insisting is forgotten with the next tool's first line
         replace(other, readings={2: other.readings[2]}).take(line("Z 112.44"))
+
+
+def test_a_doubt_about_one_axis_is_not_answered_by_another(shop):
+    now = arrivals(Site.load(shop), Site.load(shop).tools, (5, 7), frozenset({5, 7}))
+
+    def take(now, text):
+        return now.take(parse_line(text, line_pattern("{axis} {value}", ("value",))))[0]
+
+    for text in ("Z 92.07", "X 16.001", "Z 92.071", "X 16.0"):
+        now = take(now, text)
+    for text in ("Z 92.07", "X 16.001"):  # two presses too many before the tool was changed
+        with pytest.raises(ReadsLikeTheLast) as doubt:
+            take(now, text)
+        now = doubt.value.then
+    assert 7 not in now.readings and len(take(now, "X 16.001").readings[7]) == 1  # it really is as wide
+
+
+@settings(deadline=None, max_examples=10, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(st.lists(st.integers(0, 3 * LOOKS), max_size=12), st.integers(0, 2))
+def test_a_slow_window_never_takes_a_press_for_the_next_tool(shop, stalls, lost):
+    site = Site.load(shop)
+    now = replace(arrivals(site, site.tools, (2, 5, 7), frozenset({5})), wanted=(2, 5, 7))
+    seen, stalls, sent = Screen(now.asked, 0, 0), iter(stalls), deque()
+    printed = lines_of_standin(now, World.from_seed(1), lambda: seen)
+    held = next(stalls, 0)
+    for _ in range(3000):  # turns of the stand-in; the window is alive in those between its stalls
+        if text := printed():
+            sent.append((now.asked, text))
+        if held:
+            held -= 1
+            continue
+        heard = 0
+        if sent and lost:
+            lost, _ = lost - 1, sent.popleft()  # the wire ate it: hands press again
+        elif sent:
+            meant, text = sent.popleft()
+            line = parse_line(text, line_pattern(now.instrument.pattern or "{axis} {value}", ("value",)))
+            now, number = now.take(line)
+            assert number == meant
+            heard, held = 1, next(stalls, 0)
+        if not now.left:
+            break
+        seen = Screen(now.asked, seen.heard + heard, seen.looks + 1)
+    assert not now.left and not sent
 
 
 def test_readings_of_two_tools_never_make_one_sound_length(shop):

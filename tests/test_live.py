@@ -67,6 +67,9 @@ def test_lines_that_tell_nothing_are_said_once(qtbot):
         reader.port.take(line)
     qtbot.waitUntil(lambda: bool(said), timeout=PATIENCE)
     assert len(said) == 1 and "which number is it" in said[0] and seen == []
+    for line in [b"\r\n", b"  \n"] * 12:  # between two presses
+        reader.port.take(line)
+    assert reader.port._box.empty()
 
 
 @given(skips=st.integers(1, 12), text=st.text("a b", max_size=400))

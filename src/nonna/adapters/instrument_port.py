@@ -98,6 +98,8 @@ class Port:
     def take(self, raw: bytes) -> None:
         """Read one whole line."""
         line = raw.decode("utf-8", "replace")
+        if not line.strip():
+            return  # an empty line says nothing, and hides nothing
         value = parse_line(line, self._pattern)
         if value is not None and abs(value) <= LARGEST_MM:
             self._mute = 0

@@ -5,8 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cache
-from itertools import repeat
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from nonna.bench.from_presetter import card_of_presetter, presetter_of
 from nonna.bench.instruments import Instrument
@@ -27,7 +26,7 @@ if TYPE_CHECKING:
 FROM_PRESETTER = "tool-from-presetter"
 
 
-LOOKS = 20  #: lines that the stand-in's hands wait before they press once more
+LOOKS = 20  #: at the screen, before the stand-in's hands press once more because nothing happened
 SAME_MM = 0.05  #: two tools are hardly ever as equal as this by chance
 
 
@@ -52,7 +51,7 @@ class Arrivals:
     readings: Mapping[int, tuple[Mapping[str, Any], ...]] = field(default_factory=dict)
     asked: int | None = None  #: the tool of a line that names none
     last: int | None = None  #: the tool that was whole last
-    doubted: int | None = None  #: a tool whose first line read like the last tool's, and was not taken
+    doubted: tuple[int, str] | None = None  #: tool and axis whose first line read like the last tool's: not taken
 
     @property
     def named(self) -> bool:
@@ -81,9 +80,9 @@ class Arrivals:
         if self._counts(number)[axis] >= TOUCHES:
             words = "Nothing more is wanted in {upper} of T{number}. Nothing was taken."
             raise NonnaError("out-of-range", words, "axis", upper=axis.upper(), number=number)
-        if not line.tool and number != self.doubted and self._still_the_last(number, axis, float(line)):
+        if not line.tool and (number, axis) != self.doubted and self._still_the_last(number, axis, float(line)):
             words = "That reads like T{last} again. If T{number} really is as long, send it once more."
-            raise ReadsLikeTheLast(words, replace(self, doubted=number), last=self.last, number=number)
+            raise ReadsLikeTheLast(words, replace(self, doubted=(number, axis)), last=self.last, number=number)
         rows = (*self.readings.get(number, ()), {"axis": axis, "value_mm": float(line)})
         wanted = self.wanted if number in self.wanted else (*self.wanted, number)
         new = replace(self, readings={**self.readings, number: rows}, wanted=wanted, doubted=None)
@@ -147,11 +146,19 @@ def arrivals(site: Site, tray: Sequence[Tool], marked: Sequence[int], wide: froz
     return Arrivals(site, there.machine.name, instrument, tools, wanted, wide, asked=wanted[0])
 
 
-def lines_of_standin(found: Arrivals, world: World, asked: Callable[[], int | None]) -> Callable[[], str]:
-    """Return what the stand-in presetter prints for these tools, one after the other.
+class Screen(NamedTuple):
+    """What the stand-in's hands see between two presses."""
 
-    Parameters: asked, the tool in its spindle where lines name none. Notes: files are read with the first line; that
-    raises NonnaError where it cannot be done.
+    asked: int | None  #: the tool that is asked for: it stands in the spindle
+    heard: int  #: lines that were taken or refused so far
+    looks: int  #: times that the window was alive so far
+
+
+def lines_of_standin(found: Arrivals, world: World, screen: Callable[[], Screen]) -> Callable[[], str]:
+    """Return what the stand-in presetter prints for these tools, one after the other; "" while nobody presses.
+
+    Where lines name no tool, hands wait for what a press does before they press again: a slow window never gets two
+    lines of one tool for one. Notes: files are read with the first line; that raises NonnaError where it cannot be done.
     """
 
     @cache
@@ -173,20 +180,18 @@ def lines_of_standin(found: Arrivals, world: World, asked: Callable[[], int | No
                 printed, count = of(number)
                 yield from (printed() for _ in range(count))
 
-    def pressed(printed: Callable[[], str], count: int) -> Iterator[str]:
-        """As often as is wanted, then a look at the screen; again only where nothing happened."""
-        while True:
-            yield from (printed() for _ in range(count))
-            yield from repeat("", LOOKS)
-
     def by_hand() -> Iterator[str]:
-        left: dict[int, Iterator[str]] = {}
+        printed: dict[int, Callable[[], str]] = {}
         while True:
-            number = asked()
-            if number is not None and number not in left:
-                printed, count = of(number)
-                left[number] = pressed(printed, count)
-            yield next(left[number]) if number is not None else ""
+            seen = screen()
+            if seen.asked is None:
+                yield ""
+                continue
+            if seen.asked not in printed:
+                printed[seen.asked], _ = of(seen.asked)
+            yield printed[seen.asked]()
+            while (now := screen()).heard == seen.heard and now.looks < seen.looks + LOOKS:
+                yield ""
 
     rows = in_turn() if found.named else by_hand()
     return lambda: next(rows)

@@ -165,8 +165,7 @@ class Tour:
     def _presetter(self) -> None:
         """The presetter: calibrated on three masters, a tool, its transfer to a machine."""
         w = self.window
-        w.show_station("alder")
-        self._until(lambda: w.settled)
+        self._station("alder")
         self._picture("09-presetter-loop", "the presetter's own loop, with a transfer to each machine")
         name = "25-presetter-calibration" if self._all else ""
         self._link("calibration", name, "what is put right over the travel, proved on a third master")
@@ -178,8 +177,7 @@ class Tour:
     def _router(self) -> None:
         """The router: a rack with one bent clip, and the home checked on a pin."""
         w = self.window
-        w.show_station("rowan")
-        self._until(lambda: w.settled)
+        self._station("rowan")
         self._picture("17-router-loop", "the router's loop, a clip of its rack replaced on Monday")
         self._link("home")
         w.open_link("rack")
@@ -190,8 +188,7 @@ class Tour:
     def _lathe(self) -> None:
         """The lathe: three tips, one of them after its insert was changed, a part, and the wear it asks for."""
         w = self.window
-        w.show_station("willow")
-        self._until(lambda: w.settled)
+        self._station("willow")
         self._picture("16-lathe-loop", "the lathe's loop: the insert of one tip was changed")
         log_event(w, "insert-changed", "a new insert for the finisher", tool(3))
         self._until(lambda: w.settled)
@@ -252,6 +249,13 @@ class Tour:
             pages.take(answer)
         self._picture("10-set-up", "one question a page, the machine drawn as it grows", pages)
         pages.close()
+
+    def _station(self, key: str) -> None:
+        """Show another machine; it is none until it is there: a picture of the one before would be taken for its."""
+        w = self.window
+        self._until(lambda: w.settled)
+        w.show_station(key)
+        self._until(lambda: w.settled and w.state is not None and w.state.key == key)
 
     def _sheet_of(self, subject: Subject) -> bool:
         """Say whether a subject's sheet is in front."""

@@ -38,6 +38,7 @@ class IndicatorServer:
             except OSError:
                 return
             with client, contextlib.suppress(ConnectionError):
+                client.sendall(b"\r\n")  # nobody takes a first line: it may have begun before
                 while not self._stop.wait(self._pause):
                     line = self._read()
                     client.sendall(f"{line if isinstance(line, str) else f'{line:+.4f}'}\r\n".encode())

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
-from nonna.bench.arriving import Arrivals, ReadsLikeTheLast, lines_of_standin
+from nonna.bench.arriving import Arrivals, ReadsLikeTheLast, Screen, lines_of_standin
 from nonna.desk.live import LiveReader
 from nonna.desk.work import Task, Work
 from nonna.errors import NonnaError
@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from nonna.standin.world import World
 
 LINES_HZ = 20.0  #: of the stand-in: somebody with a quick hand
+LOOK_MS = 50
 
 
 class ArrivalsLink(QObject):
@@ -37,6 +38,9 @@ class ArrivalsLink(QObject):
         self._reader: LiveReader | None = None
         self._server: IndicatorServer | None = None
         self._finding: Work | None = None
+        self._screen = Screen(None, 0, 0)  #: for the stand-in, in one piece: its hands are on another thread
+        self._looking = QTimer(self, interval=LOOK_MS)
+        self._looking.timeout.connect(lambda: self._show(looks=1))
 
     @property
     def listening(self) -> bool:
@@ -71,9 +75,11 @@ class ArrivalsLink(QObject):
         read_as = line_pattern(pattern, ("value",)) if pattern else None
         line = found.instrument.line
         if not line.url and world is not None:
-            self._server = IndicatorServer(lines_of_standin(found, world(), self._asked), LINES_HZ)
+            self._server = IndicatorServer(lines_of_standin(found, world(), lambda: self._screen), LINES_HZ)
+            self._looking.start()
             line = Connection(self._server.url)
         self.now = found
+        self._show()
         self._reader = LiveReader(line, self, read_as)
         self._reader.arrived.connect(self._on_line)
         self._reader.unread.connect(lambda words: self.said.emit(words, "due"))
@@ -87,6 +93,7 @@ class ArrivalsLink(QObject):
             return
         if not self.now.whole(number):
             self.now = self.now.ask(number)
+            self._show()
             self.changed.emit()
 
     def close(self) -> bool:
@@ -97,16 +104,22 @@ class ArrivalsLink(QObject):
             self._reader.close()
         if self._server is not None:
             self._server.close()
+        self._looking.stop()
         self.now, self._reader, self._server = None, None, None
+        self._show()
         if was:
             self.changed.emit()
         return was
 
-    def _asked(self) -> int | None:
-        now = self.now
-        return now.asked if now is not None else None
+    def _show(self, heard: int = 0, looks: int = 0) -> None:
+        asked = self.now.asked if self.now is not None else None
+        self._screen = Screen(asked, self._screen.heard + heard, self._screen.looks + looks)
 
     def _on_line(self, line: LineReading) -> None:
+        self._take(line)
+        self._show(heard=1)
+
+    def _take(self, line: LineReading) -> None:
         if self.now is None:
             return
         try:
