@@ -20,6 +20,7 @@ from nonna.bench.opening import open_sheet, prepared
 from nonna.bench.shelving import cards, put
 from nonna.bench.signing import body_of
 from nonna.bench.site import Site
+from nonna.desk.tools import arrivals_link
 from nonna.errors import NonnaError
 from nonna.metrology.coverage import Source, coverage_factor
 from nonna.procedures.catalogue import evaluate
@@ -226,8 +227,8 @@ def test_a_doubt_about_one_axis_is_not_answered_by_another(shop):
 
     for text in ("Z 92.07", "X 16.001", "Z 92.071", "X 16.0"):
         now = take(now, text)
-    for text in ("Z 92.07", "X 16.001"):  # two presses too many before the tool was changed
-        with pytest.raises(ReadsLikeTheLast) as doubt:
+    for text, how in (("Z 92.07", "long"), ("X 16.001", "wide")):  # two presses too many before the tool was changed
+        with pytest.raises(ReadsLikeTheLast, match=f"If T7 really is as {how}") as doubt:
             take(now, text)
         now = doubt.value.then
     assert 7 not in now.readings and len(take(now, "X 16.001").readings[7]) == 1  # it really is as wide
@@ -302,6 +303,27 @@ def test_thirty_tools_arrive_typed_nowhere(desk, hands):  # noqa: F811
     hands.until(lambda: sum(row.accepted for row in desk.tools.model.rows) == 30)
     holds = {row.number: row for row in desk.tools.model.rows if row.accepted}
     assert len(holds) == 30 and holds[2].expanded < 0.02
+
+
+def test_hands_at_the_presetter_see_that_a_line_was_heard(desk, hands, monkeypatch):  # noqa: F811
+    screens, printed, taken = [], [], []
+
+    def watched(found, world, screen):
+        screens.append(screen)
+        lines = lines_of_standin(found, world, screen)
+
+        def line():
+            text = lines()
+            printed.extend([text] if text else [])
+            return text
+
+        return line
+
+    monkeypatch.setattr(arrivals_link, "lines_of_standin", watched)
+    desk.tools.controller.arrivals.came.connect(taken.append)
+    c = listen(desk, hands, 2, 5)
+    hands.until(lambda: c.arrivals.now is None and bool(screens))
+    assert 2 * 20 < len(taken) <= screens[0]().heard <= len(printed)
 
 
 def test_a_pulled_cable_and_garbage_lose_no_tool(desk, hands, shop):  # noqa: F811

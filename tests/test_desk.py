@@ -165,6 +165,27 @@ def shown_text(widget):
     )
 
 
+def test_a_number_typed_in_a_list_goes_there_however_long_the_list(desk, hands, qapp):
+    hands.mend("level", "setter", "repeatability")
+    usual = qapp.keyboardInputInterval()
+    qapp.setKeyboardInputInterval(PATIENCE)  # digits on a slow machine are one number, too
+    try:
+        desk.go(Do.TOOLS)
+        hands.until(lambda: desk.tools.model.rowCount() > 0)
+        desk.tools.table.setFocus()
+        hands.type("14")
+        assert desk.tools.table.number == 14
+        desk.go(Do.BOOK)
+        shown = desk.book.shown
+        hands.until(lambda: shown.rowCount() == len(desk.state.entries) > 9)
+        wanted = shown.entry(shown.rowCount() - 4).number
+        desk.book.table.setFocus()
+        hands.type(str(wanted))
+        assert shown.entry(desk.book.table.currentIndex().row()).number == wanted
+    finally:
+        qapp.setKeyboardInputInterval(usual)
+
+
 def test_a_whole_sheet_with_number_pad_and_enter_alone(desk, hands):
     hands.mend("level")
     desk.open_link("setter")

@@ -268,7 +268,7 @@ def test_each_key_of_the_tray_does_something(desk, hands):  # noqa: F811
         "Delete": lambda: c.tray.tools, "E": dialog, "N": dialog, "O": dialog, "W": dialog, "H": lambda: desk.sheets.in_front,
     }  # fmt: skip
     named = {key for keys, _ in OWN["tools"] for key in keys.split(", ")}
-    assert named == {*before, "Enter", "Ctrl+Enter", "T"}  # those three have their own tests
+    assert named == {*before, "Enter", "Ctrl+Enter", "T", "A number"}  # those four have their own tests
     for key, look in before.items():
         table.setFocus()
         table.go_to(4)

@@ -29,6 +29,9 @@ class Words(SearchedModel):
     def searched(self):
         return [row.lower() for row in self.rows]
 
+    def number(self, row):
+        return 3 * row + 7
+
 
 ROWS = st.lists(st.text("abAB ", max_size=6), max_size=12)
 STEPS = st.lists(
@@ -64,6 +67,12 @@ def test_what_is_in_sight_is_what_holds_every_word(qapp, steps):
         assert [shown.in_sight(i) for i in range(len(words.rows))] == [
             kept.index(i) if i in kept else -1 for i in range(len(words.rows))
         ]
+        for typed in ("1", "13", "2"):
+            there = [row for row, i in enumerate(kept) if str(3 * i + 7).startswith(typed)]
+            for start in range(len(kept)):
+                found = shown.match(shown.index(start, 0), Qt.ItemDataRole.DisplayRole, typed)
+                itself = [row for row in there if str(3 * kept[row] + 7) == typed]
+                assert [index.row() for index in found] == (itself or [r for r in there if r >= start] or there)[:1]
         if what == "change" and max(value) < len(words.rows):
             changed = [row for row, i in enumerate(kept) if min(value) <= i <= max(value)]
             assert told == ([(changed[0], changed[-1])] if changed else [])

@@ -21,6 +21,7 @@ from nonna.shop.machine import Tool
 from nonna.stations.kind import kind_of
 
 if TYPE_CHECKING:
+    from nonna.standin.sheet_programs import SheetWish
     from nonna.standin.world import World
 
 FROM_PRESETTER = "tool-from-presetter"
@@ -28,6 +29,8 @@ FROM_PRESETTER = "tool-from-presetter"
 
 LOOKS = 20  #: at the screen, before the stand-in's hands press once more because nothing happened
 SAME_MM = 0.05  #: two tools are hardly ever as equal as this by chance
+_LONG = "That reads like T{last} again. If T{number} really is as long, send it once more."
+_WIDE = "That reads like T{last} again. If T{number} really is as wide, send it once more."
 
 
 class ReadsLikeTheLast(NonnaError):  # noqa: N818 - a doubt, answered by sending the line again
@@ -81,7 +84,7 @@ class Arrivals:
             words = "Nothing more is wanted in {upper} of T{number}. Nothing was taken."
             raise NonnaError("out-of-range", words, "axis", upper=axis.upper(), number=number)
         if not line.tool and (number, axis) != self.doubted and self._still_the_last(number, axis, float(line)):
-            words = "That reads like T{last} again. If T{number} really is as long, send it once more."
+            words = _LONG if axis == "z" else _WIDE
             raise ReadsLikeTheLast(words, replace(self, doubted=(number, axis)), last=self.last, number=number)
         rows = (*self.readings.get(number, ()), {"axis": axis, "value_mm": float(line)})
         wanted = self.wanted if number in self.wanted else (*self.wanted, number)
@@ -168,17 +171,19 @@ def lines_of_standin(found: Arrivals, world: World, screen: Callable[[], Screen]
             raise NonnaError("missing-field", "There is no presetter in this shop.", "presetter")
         return kind_of(there.machine.kind).lines_of_standin()
 
-    def of(number: int) -> tuple[Callable[[], str], int]:
+    def job(number: int) -> SheetWish:
         opening = open_sheet(found.site, FROM_PRESETTER, found.tools[number].subject)
-        job = job_of(found.site, Session(FROM_PRESETTER, opening.bench))
-        job = replace(job, tools=tuple(found.tools.values()), run=job.run + number)
-        return lines()(job, world, found.instrument.pattern), len(job.slots)
+        one = job_of(found.site, Session(FROM_PRESETTER, opening.bench))
+        return replace(one, tools=tuple(found.tools.values()), run=one.run + number)
+
+    def of(wish: SheetWish) -> Callable[[], str]:
+        return lines()(wish, world, found.instrument.pattern)
 
     def in_turn() -> Iterator[str]:
         while True:
             for number in found.wanted:
-                printed, count = of(number)
-                yield from (printed() for _ in range(count))
+                printed = of(wish := job(number))
+                yield from (printed() for _ in wish.slots)
 
     def by_hand() -> Iterator[str]:
         printed: dict[int, Callable[[], str]] = {}
@@ -188,7 +193,7 @@ def lines_of_standin(found: Arrivals, world: World, screen: Callable[[], Screen]
                 yield ""
                 continue
             if seen.asked not in printed:
-                printed[seen.asked], _ = of(seen.asked)
+                printed[seen.asked] = of(job(seen.asked))
             yield printed[seen.asked]()
             while (now := screen()).heard == seen.heard and now.looks < seen.looks + LOOKS:
                 yield ""

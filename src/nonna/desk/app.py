@@ -29,6 +29,9 @@ else:
     guided, keeping, welcome = (later(f"nonna.desk.{name}") for name in ("tour", "keeping", "welcome"))
 
 
+GLOVED_MS = 1000  #: between the digits of one number typed in a list
+
+
 def has_display() -> bool:
     """Say whether a window could be shown."""
     if os.environ.get("QT_QPA_PLATFORM"):
@@ -61,6 +64,7 @@ def open_desk(*, demo: bool, shop: Path | None, tour: Path | None) -> int:
         raise TypeError("a Qt application without windows is running already")
     app.setApplicationName("Nonna")
     app.setDesktopFileName("nonna")
+    app.setKeyboardInputInterval(GLOVED_MS)
     style.load_fonts()
     style.apply(app, DARK if settings.dark else LIGHT)
     _set_icon(app)

@@ -24,9 +24,14 @@ class Offer:
 
 def found(choices: Sequence[Offer], wanted: Sequence[str]) -> list[Offer]:
     """Return the choices that hold every word, those that hold them in their own words first."""
-    own = [c for c in choices if all(word in c.words.lower() for word in wanted)]
-    more = [c for c in choices if all(word in f"{c.words} {c.more}".lower() for word in wanted)]
-    return own + [c for c in more if c not in own] if wanted else own
+    own, more = list[Offer](), list[Offer]()
+    for choice in choices:
+        words = choice.words.lower()
+        if all(word in words for word in wanted):
+            own.append(choice)
+        elif all(word in f"{words} {choice.more.lower()}" for word in wanted):
+            more.append(choice)
+    return own + more
 
 
 class Finder(QDialog):

@@ -22,6 +22,7 @@ OWN: dict[str, tuple[tuple[str, str], ...]] = {
     ),
     "tools": (
         ("Space", "Mark the tool, or let it go"),
+        ("A number", "To that tool"),
         ("L, D, B, I", "Measure its length, diameter, breakage, each edge, or not"),
         ("Enter", "Do what the panel offers: measure, accept"),
         ("Ctrl+Enter", "Accept the one under the cursor"),
@@ -40,7 +41,7 @@ OWN: dict[str, tuple[tuple[str, str], ...]] = {
         ("Space", "Play, or stop"),
     ),
     "shelf": (("N", "A new card"), ("Up, Down", "To another card")),
-    "book": (("Up, Down", "To another record"),),
+    "book": (("Up, Down", "To another record"), ("A number", "To that record")),
     "set-up": (
         ("Enter", "Take the answer and go on"),
         ("Page down", "I do not know yet"),

@@ -18,6 +18,10 @@ class SearchedModel(CellModel):
         """Return what each row is found by, in small letters."""
         raise NotImplementedError
 
+    def number(self, row: int) -> int:
+        """Return the number that is typed in the list to go to a row."""
+        raise NotImplementedError
+
     def sieve(self, text: str) -> Sequence[int]:
         """Return the rows that stay in sight, in their order."""
         kept: Sequence[int] = range(self.rowCount())
@@ -65,6 +69,16 @@ class WordFilter(QAbstractTableModel):
     def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         """What the list behind says of the cell."""
         return self._rows.data(self._rows.index(self.behind(index.row()), index.column()), role)
+
+    def match(self, start: Index, role: int, value: object, hits: int = 1, flags: object = None) -> list[QModelIndex]:
+        """The row of the number typed, or the next one whose number begins so; asked by Qt when somebody types in the list.
+
+        Qt's own looks at one cell's words after another: in a long list that takes longer than anything else a key does.
+        """
+        typed, number = str(value), self._rows.number
+        begun = (row for row, behind in enumerate(self._kept) if str(number(behind)).startswith(typed))
+        best = min(begun, key=lambda row: (str(number(self._kept[row])) != typed, row < start.row()), default=-1)
+        return [self.index(best, start.column())] if best >= 0 and start.isValid() else []
 
     def behind(self, row: int) -> int:
         """Return the row of the list behind one that is in sight."""

@@ -80,10 +80,15 @@ class _Listing(Mapping[str, Listed]):
         return len(_SHARED) + len(self._own())
 
     def _own(self) -> dict[str, Listed]:
-        found: dict[str, Listed] = {}
-        for folder in station_folders():
-            found |= _of_folder(folder / "procedures.json")
-        return found
+        return _of_folders(station_folders())
+
+
+@cache
+def _of_folders(folders: tuple[Path, ...]) -> dict[str, Listed]:
+    found: dict[str, Listed] = {}
+    for folder in folders:
+        found |= _of_folder(folder / "procedures.json")
+    return found
 
 
 @cache

@@ -55,6 +55,10 @@ class BookModel(SearchedModel):
         """Return the entry of a row."""
         return self._entries[row]
 
+    def number(self, row: int) -> int:
+        """Return a record's number."""
+        return self._entries[row].number
+
     def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - Qt's signature
         """How many records."""
         return 0 if parent.isValid() else len(self._entries)

@@ -86,6 +86,10 @@ class ToolModel(SearchedModel):
         """Return what each tool is found by."""
         return self._haystacks
 
+    def number(self, row: int) -> int:
+        """Return a tool's number."""
+        return self._rows[row].number
+
     def sieve(self, text: str) -> Sequence[int]:
         """Leave rows that hold every word typed, or the tools of a range such as ``2-9, 14``."""
         spans = numbers_in(text)
