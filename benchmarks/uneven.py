@@ -1,6 +1,7 @@
 """The whole suite with workers that are too quick, too slow, or uneven: faults of timing that no quiet machine shows.
 
-``python -m benchmarks.uneven`` runs it three times. Each time pytest takes this module as a plugin, by ``-p``.
+``python -m benchmarks.uneven`` runs it three times; what follows is given to pytest (files, ``-k``). Each time pytest takes
+this module as a plugin, by ``-p``.
 """
 
 from __future__ import annotations
@@ -17,10 +18,8 @@ MODE = "NONNA_WORKERS"  #: the environment's word for how workers behave
 EARLY, LATE, UNEVEN = "early", "late", "uneven"
 LATE_S, JOIN_S = 0.12, 0.5
 DELAYS_S, HELD_S = (0.0, 0.0, 0.02, 0.1, 0.25), (0.03, 0.1)
-JOINED, HELD = (
-    0.4,
-    0.1,
-)  #: shares of works that end before they are asked for, and of looks before which Qt's thread stops
+JOINED = 0.4  #: share of works that end before they are asked for
+HELD = 0.1  #: share of looks into the post before which Qt's thread stops
 
 
 def pytest_configure() -> None:
@@ -58,11 +57,11 @@ def _bend(mode: str, dice: random.Random) -> None:
         Post._read_some = held  # type: ignore[method-assign]
 
 
-def figures() -> Iterator[str]:
-    """Give how the suite fared with each sort of workers."""
+def figures(*chosen: str) -> Iterator[str]:
+    """Give how the suite, or what is chosen of it, fared with each sort of workers."""
     for mode in (EARLY, LATE, UNEVEN):
         environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen", MODE: mode}
-        command = [sys.executable, "-m", "pytest", "-p", "benchmarks.uneven", "-n", "2", "-q"]
+        command = [sys.executable, "-m", "pytest", "-p", "benchmarks.uneven", "-n", "2", *chosen]
         done = subprocess.run(command, capture_output=True, text=True, env=environment, check=False)
         rows = done.stdout.splitlines()
         for row in rows:
@@ -72,5 +71,5 @@ def figures() -> Iterator[str]:
 
 
 if __name__ == "__main__":
-    for figure in figures():
+    for figure in figures(*sys.argv[1:]):
         print(figure, flush=True)

@@ -165,7 +165,23 @@ def shown_text(widget):
     )
 
 
-def test_a_number_typed_in_a_list_goes_there_however_long_the_list(desk, hands, qapp):
+def test_a_letter_typed_in_a_long_book_asks_for_no_more_than_is_painted(desk, hands, monkeypatch):
+    desk.go(Do.BOOK)
+    book = desk.book
+    hands.until(lambda: desk.settled and book.shown.rowCount() > 0)
+    entries = desk.state.entries
+    book.model.show_entries(tuple(entries[i % len(entries)]._replace(number=i + 1) for i in range(2000)), desk.units)
+    book.table.setFocus()
+    turns()
+    asked = []
+    cell = book.model.cell
+    monkeypatch.setattr(book.model, "cell", lambda row, column: asked.append(row) or cell(row, column))
+    hands.type("h1999")
+    turns()
+    assert book.shown.rowCount() == 2000 and len(set(asked)) < 200
+
+
+def test_a_number_typed_in_a_list_goes_there(desk, hands, qapp):
     hands.mend("level", "setter", "repeatability")
     usual = qapp.keyboardInputInterval()
     qapp.setKeyboardInputInterval(PATIENCE)  # digits on a slow machine are one number, too
