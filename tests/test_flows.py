@@ -155,7 +155,9 @@ def test_opening_the_program(monkeypatch, tmp_path, qapp, shop):
         return 0
 
     monkeypatch.setattr(QApplication, "exec", stand_in_exec)
+    qapp.setKeyboardInputInterval(400)
     assert desk_app.open_desk(demo=False, shop=shop.root, tour=None) == 0
+    assert qapp.keyboardInputInterval() == desk_app.GLOVED_MS > 400  # digits of gloved hands are one number
     assert desk_app.open_desk(demo=True, shop=None, tour=None) == 0
     monkeypatch.setattr(Welcome, "exec", lambda self: Welcome.DialogCode.Rejected)
     assert desk_app.open_desk(demo=False, shop=None, tour=None) == 0

@@ -128,8 +128,11 @@ def test_a_mill_from_nothing_by_keyboard_to_three_lengths_and_a_certificate(page
     assert [str(r.subject) for r in rows] == ["T1", "T2", "T3"]
     for row, true in zip(rows, (110.0, 95.0, 88.0), strict=True):
         assert abs(row.value_mm - true) < 0.1, shown_text(window.tools)
+    told = []
+    window.tools.controller.said.connect(lambda words, tone: told.append(words))
     window.tools.controller.accept({r.subject for r in rows})
     at.until(lambda: len(window.state.entries) == 4)
+    at.until(lambda: told == ["Signed as records 2 to 4."])
     write_certificate(window, 2, tmp_path / "first.pdf")
     at.until(lambda: (tmp_path / "first.pdf").exists())
     assert (tmp_path / "first.pdf").read_bytes().startswith(b"%PDF") and welcome.folder.book.verify().sound

@@ -23,6 +23,7 @@ from nonna.desk.settings import DeskSettings
 from nonna.errors import NonnaError
 from nonna.procedures.session import SetupField
 from nonna.shop.subjects import Subject
+from nonna.stations.branch import NOTE
 from nonna.stations.mill.loop import LOOP
 from nonna.stations.telling import headline
 from tests.test_desk import PATIENCE, SIDES, TOP, desk, hands, record_of, settle, shown_dialog, shown_text  # noqa: F401
@@ -234,6 +235,18 @@ def test_small_screens_hold_every_page(desk, hands, size):  # noqa: F811
         QApplication.processEvents()
     assert (desk.width(), desk.height()) == size
     assert sheet.numbers._main.isVisible() and sheet.numbers._main.visibleRegion().boundingRect().height() >= 28
+
+
+@pytest.mark.parametrize("station", ["larch", "rowan", "alder", "willow"])
+def test_the_whole_loop_is_seen_with_a_banner_over_it(desk, station):  # noqa: F811
+    desk.show_station(station)
+    settle(desk)
+    desk.tell("Left unsigned: rack pockets on Rowan. It waits there.", "due")
+    desk.loop._headline.setText("One link holds, two are due, one is broken, one was never done, and so on. " * 2)
+    settle(desk)
+    weakest = desk.loop._weak_frame
+    assert weakest.visibleRegion().boundingRect() == weakest.rect()  # the last thing on the page, whole
+    assert shown_text(desk.loop).count(NOTE) == 1  # that nothing is to scale, over no drawing
 
 
 def test_main_numbers_keep_their_place_whatever_is_said(desk, hands):  # noqa: F811

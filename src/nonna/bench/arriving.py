@@ -29,8 +29,7 @@ FROM_PRESETTER = "tool-from-presetter"
 
 LOOKS = 20  #: at the screen, before the stand-in's hands press once more because nothing happened
 SAME_MM = 0.05  #: two tools are hardly ever as equal as this by chance
-_LONG = "That reads like T{last} again. If T{number} really is as long, send it once more."
-_WIDE = "That reads like T{last} again. If T{number} really is as wide, send it once more."
+_DOUBT = "That reads like T{last} again. If T{number} really is as {how}, send it once more."
 
 
 class ReadsLikeTheLast(NonnaError):  # noqa: N818 - a doubt, answered by sending the line again
@@ -84,8 +83,8 @@ class Arrivals:
             words = "Nothing more is wanted in {upper} of T{number}. Nothing was taken."
             raise NonnaError("out-of-range", words, "axis", upper=axis.upper(), number=number)
         if not line.tool and (number, axis) != self.doubted and self._still_the_last(number, axis, float(line)):
-            words = _LONG if axis == "z" else _WIDE
-            raise ReadsLikeTheLast(words, replace(self, doubted=(number, axis)), last=self.last, number=number)
+            then, how = replace(self, doubted=(number, axis)), "long" if axis == "z" else "wide"
+            raise ReadsLikeTheLast(_DOUBT, then, last=self.last, number=number, how=how)
         rows = (*self.readings.get(number, ()), {"axis": axis, "value_mm": float(line)})
         wanted = self.wanted if number in self.wanted else (*self.wanted, number)
         new = replace(self, readings={**self.readings, number: rows}, wanted=wanted, doubted=None)

@@ -88,6 +88,7 @@ class HelpDialog(QDialog):
         self.list.setAccessibleName(self.tr("Pages of the guide"))
         self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.list.setFixedWidth(LIST_PX)
+        self.list.setWordWrap(True)  # no title is cut
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.search.setFixedWidth(LIST_PX)
         self._title, self._field = label("", "headline", wrap=True), label(field, wrap=True)

@@ -152,6 +152,7 @@ def over_setter(
     half = max(70.0, diameter / 2 + 30, abs(offset) + BODY_WIDTH / 2 + 12, (gauge + reach) * 0.42)
     if offset:
         half = max(half, 118.0)  # room for the words beside the dimension
+    beside = pad / 2 if part else max(pad, BODY_WIDTH) / 2  # in a small drawing the words reach down to the body
     strokes: list[Stroke] = [
         table(-half, half, floor),
         *([box(-pad / 2, floor, pad / 2, top, "steel", "muted")] if part else setter_body(-offset, top, floor, pad)),
@@ -159,7 +160,7 @@ def over_setter(
         axis(0, top - 14, gauge + reach),
         *(tool_outline(kind, diameter, length, (0, top + gap)) if length > 0 else []),
         Line((-half * 0.92, top), (half * 0.92, top), "accent", 1.5, dashed=True),
-        Label((-offset - pad / 2 - 8, top), plane, "accent", 14, True, "right", 0, 19),
+        Label((-offset - beside - 8, top), plane, "accent", 14, True, "right", 0, 19),
     ]
     if offset:
         y = top - 24.0

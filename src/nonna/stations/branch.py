@@ -26,8 +26,6 @@ def branch_figure(kind: StationKind, title: str, keys: Sequence[str], tools: Too
         x, link = PITCH * (i + 0.5), kind.loop.link(key)
         scene = kind.scenes.get(key) or kind.scenes.get(link.like)
         strokes += scene(x, tools) if scene is not None else plain_scene(x, link.title)
-    if keys and keys[0] == kind.loop.links[0].key:  # once a loop, over whatever stands there
-        strokes.append(Label((2, HEIGHT), NOTE, "muted", 12, anchor="left", dy=16))
     return Figure(title, (0, -16, width, HEIGHT + 14), tuple(strokes), NOTE)
 
 

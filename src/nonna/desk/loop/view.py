@@ -6,14 +6,14 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from nonna.bench.state import ShopState
 from nonna.desk.figure_view import FigureView
 from nonna.desk.loop.jobs import JobsPanel
 from nonna.desk.loop.station import Station
 from nonna.desk.widgets import card, emptied, label, scrolled
-from nonna.stations.branch import branch_figure
+from nonna.stations.branch import NOTE, branch_figure
 from nonna.stations.telling import cause, headline
 from nonna.wording.lengths import Units, small
 
@@ -45,7 +45,11 @@ class LoopView(QWidget):
         left = QVBoxLayout()
         left.setSpacing(6)
         left.addWidget(self._headline)
-        left.addWidget(self._cause)
+        said = QHBoxLayout()
+        said.setSpacing(18)
+        said.addWidget(self._cause, 1)
+        said.addWidget(label(NOTE, "small"), 0, Qt.AlignmentFlag.AlignBottom)  # once, for all the drawings below
+        left.addLayout(said)
         left.addSpacing(4)
         self._branches.setSpacing(6)
         left.addLayout(self._branches, 1)
@@ -110,6 +114,9 @@ class LoopView(QWidget):
         for branch in state.kind.loop.branches:
             self._figures[branch], self._rows[branch] = FigureView(captions=False), QHBoxLayout()
             self._figures[branch].setMinimumHeight(96)
+            self._figures[branch].setSizePolicy(
+                QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Ignored
+            )  # gives way first
             self._rows[branch].setSpacing(0)
             self._branches.addWidget(self._figures[branch], 1)
             self._branches.addLayout(self._rows[branch])

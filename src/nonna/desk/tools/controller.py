@@ -352,8 +352,9 @@ class TrayController(QObject):
         self._host.look_again()
         self.changed.emit()
         more = f" {len(left)} wait: look at each." if left else ""
-        names = f"{receipts[0].number}" if len(receipts) == 1 else f"{receipts[0].number} to {receipts[-1].number}"
-        self.said.emit(f"Signed as record {names}.{more}", "good" if not left else "due")
+        first, last = receipts[0].number, receipts[-1].number
+        names = f"record {first}" if first == last else f"records {first} to {last}"
+        self.said.emit(f"Signed as {names}.{more}", "good" if not left else "due")
 
     def _start(self, run: Callable[[Task], tuple[Judged, ...]]) -> None:
         self._measuring = Work(run, self)

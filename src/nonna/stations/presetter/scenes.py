@@ -55,9 +55,9 @@ def _calibration(x: float, _: Tools) -> list[Stroke]:
     return [
         *_stand(x, 158),
         *upright("master", 20, 118, (x - 28, 40)),
-        Line((x - 64, 84), (x + 26, 84), "muted", 1.5, dashed=True),
-        Label((x - 62, 162), "high", "muted", 13, anchor="left"),
-        Label((x - 62, 88), "low", "muted", 13, anchor="left"),
+        Line((x - 64, 116), (x + 26, 116), "muted", 1.5, dashed=True),
+        Label((x - 46, 158), "high", "muted", 13, anchor="right", dy=-5),
+        Label((x - 46, 116), "low", "muted", 13, anchor="right", dy=-5),
     ]
 
 
