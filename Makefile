@@ -47,6 +47,7 @@ $(STAMP): pyproject.toml constraints.txt | debs
 	@$(BIN)/python -m pip --version >/dev/null 2>&1 || { rm -rf .venv && $(PYTHON) -m venv .venv; } || \
 	  { rm -rf .venv; echo "Python cannot make its environment here: ask an administrator for: apt-get install python3-venv"; exit 1; }
 	$(BIN)/python -m pip install -q -c constraints.txt -e '.[dev]'
+	$(BIN)/python -m compileall -q src  # the first start is as quick as the second
 	touch $@
 
 clean:
