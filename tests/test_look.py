@@ -22,7 +22,7 @@ from nonna.desk.look.link_shape import paint_link
 from nonna.desk.look.palette import DARK, LIGHT, Palette
 from nonna.figures.figure import Circle, Figure, Ink, Label, Line, Span, box
 from nonna.figures.plots import history_chart, run_chart
-from nonna.figures.setter import tool_outline
+from nonna.figures.setter import over_setter, tool_outline
 from nonna.procedures.catalogue import evaluate
 from nonna.shop.judge import State
 from nonna.shop.machine import ToolKind
@@ -215,3 +215,24 @@ def test_the_banner_is_as_high_as_its_words_and_shows_them(qtbot, words, lines):
     window.resize(640, 400)  # the words wrap anew
     turns()
     assert banner.height() > lines * line or lines == 1
+
+
+def test_the_planes_name_has_room_in_the_trays_drawing(qapp):
+    style.load_fonts()
+    drawn = over_setter(
+        "T4",
+        "face-mill",
+        63.0,
+        61.2,
+        pad=16.0,
+        gap=0.0,
+        plane="trigger plane",
+        length_words="",
+        offset=30.5,
+        turning="x",
+    )
+    name = next(s for s in drawn.strokes if getattr(s, "words", "") == "trigger plane")
+    width, (x0, y0, x1, y1) = 290.0, drawn.window
+    scale = min((width - 28) / (x1 - x0), 190.0 / (y1 - y0))
+    words = QFontMetrics(style.font(14, bold=True)).horizontalAdvance(name.words)
+    assert width / 2 + scale * (name.at[0] - (x0 + x1) / 2) - words >= 0

@@ -152,7 +152,8 @@ def over_setter(
     half = max(70.0, diameter / 2 + 30, abs(offset) + BODY_WIDTH / 2 + 12, (gauge + reach) * 0.42)
     if offset:
         half = max(half, 118.0)  # room for the words beside the dimension
-    beside = pad / 2 if part else max(pad, BODY_WIDTH) / 2  # in a small drawing the words reach down to the body
+    # In a small drawing the words reach down to the body; off centre there is no room beside that.
+    beside = pad / 2 if part or offset else max(pad, BODY_WIDTH) / 2
     strokes: list[Stroke] = [
         table(-half, half, floor),
         *([box(-pad / 2, floor, pad / 2, top, "steel", "muted")] if part else setter_body(-offset, top, floor, pad)),
