@@ -71,7 +71,7 @@ def scatter(variance_here, dof_here, setup, extra=0.0):
         if dof_here > 0:
             ratio = stats.chi2.ppf(0.99, dof_here) / dof_here if math.isinf(dof) else stats.f.ppf(0.99, dof_here, dof)
             above = variance_here / v > ratio
-        return v, dof, 0.0, above
+        return v, dof, -(setup.get("resolution_mm", 0.0) ** 2) / 12, above  # below 0: of a history
     return variance_here, dof_here, setup.get("resolution_mm", 0.0) ** 2 / 12, False
 
 
@@ -79,11 +79,18 @@ def of_mean(touch, n):
     """Variance and freedom of a mean of n touches: scatter or resolution, whichever gives the larger interval."""
     variance, dof, rounding, _ = touch
     v = variance / n
+    if rounding < 0:  # a history holds the display of one touch; a mean is never better than the display
+        return (v, dof) if v >= -rounding else (-rounding, math.inf)
     if rounding == 0:
         return v, dof
     if dof == 1:
         return max(v, rounding), 1
     return (v, dof) if t_of(0.975, dof) * math.sqrt(v) >= Z(0.975) * math.sqrt(rounding) else (rounding, math.inf)
+
+
+def of_reading(touch):
+    """Variance and freedom of one reading of a fit."""
+    return (touch[0], touch[1]) if touch[2] < 0 else of_mean(touch, 1)
 
 
 def pooled(groups):
@@ -98,12 +105,25 @@ def means(groups, setup, extra=0.0):
     return touch, [(float(np.mean(g)), *of_mean(touch, len(g))) for g in groups]
 
 
+def axis_means(faces, setup, extra=0.0):
+    """Return each face's mean, its variance and freedom from the touches of its own axis, and the axis' key."""
+    axes = {face: "z" if face == "top" else face[1] for face in faces}
+    history = setup.get("repeatability_mm", 0.0) > 0
+    found = {}
+    for face, values in faces.items():
+        own = pooled([v for f, v in faces.items() if axes[f] == axes[face]])
+        lone = own[1] == 0 and not history
+        touch = scatter(*(pooled(list(faces.values())) if lone else own), setup, extra)
+        found[face] = (float(np.mean(values)), *of_mean(touch, len(values)), "" if lone or history else axes[face])
+    return found
+
+
 def joined(parts):
     """Combine several means of one pooled scatter into sources (those of one freedom count once)."""
     by = {}
-    for weight, (_, v, dof) in parts:
-        by[dof] = by.get(dof, 0.0) + weight**2 * v
-    return [Source(math.sqrt(v), dof) for dof, v in by.items()]
+    for weight, (_, v, dof, *axis) in parts:
+        by[dof, *axis] = by.get((dof, *axis), 0.0) + weight**2 * v
+    return [Source(math.sqrt(v), key[0]) for key, v in by.items()]
 
 
 def master(card, name, conditions, weight=1.0):
@@ -119,14 +139,23 @@ def master(card, name, conditions, weight=1.0):
     return weight * value, sources
 
 
+def lateness(s, weight=1.0):
+    """Return how late a turning tool is touched, and the doubt of that: anything from equal edges to one alone."""
+    f, z = s.get("feed_per_rev_mm", 0.0), s.get("flutes", 1)
+    each = 1 / z if z else 0.0
+    half = weight * f * (1 - each) / 4
+    return weight * f * (1 + each) / 4, [Source(half / math.sqrt(3), rectangular=True)] if half else []
+
+
 def tool_length(d):
     s, z = d["setup"], [r["position_mm"] for r in d["readings"]]
     f = s.get("feed_per_rev_mm", 0.0)
     _, (m,) = means([z], s, f**2 / 12)
-    value = m[0] - s["trigger_plane_mm"] + f / 2
-    found = spoken(value, [*joined([(1, m)]), given(s, "trigger_plane")])
+    late, edges = lateness(s)
+    value = m[0] - s["trigger_plane_mm"] + late
+    found = spoken(value, [*joined([(1, m)]), given(s, "trigger_plane"), *edges])
     if "limit_mm" in s:
-        change = spoken(value - s["expected_mm"], [*joined([(1, m)]), given(s, "trigger_plane")], s["limit_mm"])
+        change = spoken(value - s["expected_mm"], [*joined([(1, m)]), given(s, "trigger_plane"), *edges], s["limit_mm"])
         found["verdict"] = change["verdict"]
     return {"length_mm": found}
 
@@ -135,25 +164,25 @@ def tool_diameter(d):
     s, f = d["setup"], d["setup"].get("feed_per_rev_mm", 0.0)
     faces = {face: [r["position_mm"] for r in d["readings"] if r["face"] == face] for face in ("+x", "-x", "+y", "-y")}
     live = {k: v for k, v in faces.items() if v}
-    _, rows = means(list(live.values()), s, f**2 / 12)
-    by = dict(zip(live, rows, strict=True))
+    by = axis_means(live, s, f**2 / 12)
+    late, edges = lateness(s, 2.0)
     axes = sorted({face[1] for face in live})
     share, values, parts, sources = 1 / len(axes), [], [], []
     for axis in axes:
         end = "" if axis == "x" else "_y"
         mine = {face: row for face, row in by.items() if face[1] == axis}
         if len(mine) == 2:
-            values.append(mine[f"+{axis}"][0] - mine[f"-{axis}"][0] - s[f"setter_width{end}_mm"] + f)
+            values.append(mine[f"+{axis}"][0] - mine[f"-{axis}"][0] - s[f"setter_width{end}_mm"] + late)
             parts += [(share, row) for row in mine.values()]
         else:
             (m,) = mine.values()
             reach = abs(m[0] - s[f"setter_centre{end}_mm"])
-            values.append(2 * (reach - s[f"setter_width{end}_mm"] / 2 + f / 2))
+            values.append(2 * (reach - s[f"setter_width{end}_mm"] / 2) + late)
             parts.append((2 * share, m))
             sources.append(given(s, f"setter_centre{end}", 2 * share))
     widths = [given(s, "setter_width" + ("" if axis == "x" else "_y"), share) for axis in axes]
     together = Source(sum(w.u for w in widths), min(w.dof for w in widths))
-    return {"diameter_mm": spoken(sum(values) / len(values), [*joined(parts), together, *sources])}
+    return {"diameter_mm": spoken(sum(values) / len(values), [*joined(parts), together, *sources, *edges])}
 
 
 def setter_calibration(d):
@@ -161,8 +190,7 @@ def setter_calibration(d):
     faces = {}
     for r in d["readings"]:
         faces.setdefault(r["face"], []).append(r["position_mm"])
-    _, rows = means(list(faces.values()), s)
-    by = dict(zip(faces, rows, strict=True))
+    by = axis_means(faces, s)
     exact = s.get("school") == "relative"
     found = {}
     if "top" in by:
@@ -258,7 +286,7 @@ def _linear(design, y, setup, resolution):
     left = y - x @ beta
     dof = len(y) - x.shape[1]
     touch = scatter(float(left @ left) / dof, dof, {**setup, "resolution_mm": resolution})
-    variance, freed = of_mean(touch, 1)
+    variance, freed = of_reading(touch)
     return beta, np.linalg.inv(x.T @ x), left, variance, freed
 
 
@@ -330,7 +358,7 @@ def probe_ring(d):
     jacobian = np.vstack(rows)
     cov, dof = np.linalg.inv(jacobian.T @ jacobian), len(jacobian) - len(start)
     touch = scatter(float(fit.fun @ fit.fun) / dof if dof else 0.0, dof, s)
-    variance, freed = of_mean(touch, 1)
+    variance, freed = of_reading(touch)
     sign = 1 if s["side"] == "internal" else -1
     radius, sources = master(card, "diameter", d.get("conditions", {}), 0.5)
     found = {

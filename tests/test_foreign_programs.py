@@ -44,7 +44,7 @@ SOUND = {
     ),
     "expressions": (TOUCH.replace("Z-330", "Z[-300 - 3 * 10]").replace("F200", "F[100 * 2]"), drill()),
     "a shift taken back": (TOUCH.replace("M30", "G92 X0\nG92.1\nM30"), drill()),
-    "an unused slash block": (TOUCH.replace("M30", "/G0 X999\nM30"), drill()),
+    "an unused slash block": (TOUCH.replace("M30", "/M8\nM30"), drill()),
 }  # fmt: skip
 
 

@@ -262,7 +262,7 @@ def test_common_errors_cancel_in_a_difference(book):
     touch = recalled(one.body).quantities[0].estimate.budget[0].u
     assert difference(one, two, "length_mm", book.get).u == pytest.approx(touch * 2**0.5)
     setter = {r["source"]: r["u"] for r in book.get(1).body["influences"]["trigger_plane_mm"]}
-    own = math.hypot(touch, setter["touch repeatability"], setter["temperature"])
+    own = math.hypot(touch, setter["touch repeatability in Z"], setter["temperature"])
     apart = difference(one, other, "length_mm", book.get)
     assert apart.u == pytest.approx(own * 2**0.5) and apart.u < 0.9 * math.hypot(touch, held.u) * 2**0.5
     with pytest.raises(NonnaError, match="one and the same"):

@@ -24,7 +24,7 @@ def test_windows_are_reported_when_wide_clipped_or_tight():
     clipped = one(low)
     assert "before the search should" in said(clipped) and clipped.search_to_z == -341.0 and not clipped.refused
     assert "too short" in one(low, length_mm=100.0).refused
-    tight = one(length_mm=449.0)
+    tight = one(machine_with(obstacles=[]), length_mm=449.0)
     assert "mm of air above it" in said(tight) and tight.approach_z == 0.0 and not tight.refused
     assert "too long" in one(length_mm=452.5).refused
 

@@ -34,11 +34,11 @@ def test_setter_calibration_by_hand(setter):
     assert r["width_x_mm"]["value"] == pytest.approx(735.0003 - 705.0007 - 16.0006 * (1 + 11.5e-6 * 1.4))
     assert r["top_range_mm"] == {"value": pytest.approx(0.001), "unit": "mm"}
     assert not any(name.endswith("y_mm") for name in r)
-    ss = sum((z - top) ** 2 for z in (-312.4, -312.401, -312.4004)) + 2 * 0.0003**2 + 2 * 0.0003**2
-    touch = math.sqrt(ss / 4 / 3)
+    ss = sum((z - top) ** 2 for z in (-312.4, -312.401, -312.4004))  # of Z alone: X says nothing of it
+    touch = math.sqrt(ss / 2 / 3)
     others = [0.0004, 140.0032 * 11.5e-6 * 0.3, 140.0032 * 1.4 * 1e-6]
     assert r["trigger_plane_mm"]["u"] == pytest.approx(math.hypot(touch, *others), rel=1e-4)
-    assert r["centre_x_mm"]["dof"] == pytest.approx(4)
+    assert r["centre_x_mm"]["dof"] == pytest.approx(2)
     for rows in found["budget"].values():
         assert sum(row["share"] for row in rows) == pytest.approx(1)
     assert found["verdict"] == "pass"
@@ -49,7 +49,7 @@ def test_relative_school_takes_the_master_as_exact(setter):
     setter["setup"]["school"] = "relative"
     found = results(setter)
     assert "self-consistent" in found["flags"]
-    assert {row["source"] for row in found["budget"]["trigger_plane_mm"]} == {"touch repeatability"}
+    assert {row["source"] for row in found["budget"]["trigger_plane_mm"]} == {"touch repeatability in Z"}
     absolute = results(SETTER)["results"]["trigger_plane_mm"]
     assert found["results"]["trigger_plane_mm"]["value"] == pytest.approx(absolute["value"], abs=1e-9)
 

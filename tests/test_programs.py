@@ -45,6 +45,12 @@ class Recorder:
     def orient(self, degrees, line):
         self.log.append(("orient", degrees))
 
+    def pause(self, line):
+        self.log.append(("pause", line))
+
+    def end(self, line):
+        self.log.append(("end", line))
+
     def auxiliary(self, word, line):
         return False
 
@@ -93,7 +99,14 @@ def test_a_probe_leaves_its_trip_in_the_programs_coordinates():
 
 def test_spindle_tool_dwell_and_end():
     state, machine = ran("S500 M3\nM5\nT7 M6 G4 P0.5\nM4\nM2\nG0 X1")
-    assert machine.log == [("spindle", 1, 500), ("spindle", 0, 0.0), ("tool", 7), ("dwell", 0.5), ("spindle", -1, 500)]
+    assert machine.log == [
+        ("spindle", 1, 500),
+        ("spindle", 0, 0.0),
+        ("tool", 7),
+        ("dwell", 0.5),
+        ("spindle", -1, 500),
+        ("end", 5),
+    ]
     assert state.ended
 
 
@@ -176,8 +189,8 @@ def test_malformed_blocks_are_refused_with_their_place(text, line, column, code)
     [
         ("G5 X1", "unsupported"),
         ("M99", "unsupported"),
-        ("G0 G1 X1", "syntax"),
-        ("G20 G21", "syntax"),
+        ("G0 G1 X1", "modal-conflict"),
+        ("G20 G21", "modal-conflict"),
         ("X1 X2", "syntax"),
         ("X1", "syntax"),
         ("G1 X1", "syntax"),

@@ -251,7 +251,11 @@ TURNING = planned([MILL])[1]
         ("wrong-tool", SOUND, drill(true_length_mm=100.0)),
         ("wrong-tool", SOUND.replace("T2 M6", "T3 M6"), drill()),
         ("units", SOUND.replace("G21", "G20"), drill()),
-        ("spindle-running", SOUND.replace("G4 P0.5 (spindle confirmed stopped)", "S500 M3"), drill()),
+        (
+            "spindle-running",
+            SOUND.replace("G4 P2.5 (a wait for the spindle to run down: look that it stands)", "S500 M3"),
+            drill(),
+        ),
         ("spinning-wrong-way", TURNING.replace("M4", "M3"), MILL),
         ("spinning-wrong-way", TURNING.replace("S252 M4", "M5"), MILL),
         ("collision", "G21 G90 G94\nT2 M6\nG53 G0 X720 Y60\nG53 G0 Z-100\nG1 Z-400 F500\nM2", drill()),

@@ -155,7 +155,7 @@ def test_faults_are_found_not_passed_over(machine, tools):
         run_program(text, plan, mill(t2=Body(125.0, 8.5)))  # pulled far out
     assert stopped.value.code == "rapid-contact"
     with pytest.raises(MachineStoppedError) as stopped:
-        run_program(text.replace("G4 P0.5 (spindle", "S500 M3\nG4 P0.5 (spindle"), plan, mill())
+        run_program(text.replace("G4 P2.5 (a wait", "S500 M3\nG4 P2.5 (a wait"), plan, mill())
     assert stopped.value.code == "spindle-running"
     with pytest.raises(MachineStoppedError) as stopped:
         run_program(text.replace("T2 M6", "T23 M6"), plan, mill())

@@ -150,7 +150,7 @@ def test_a_home_is_held_against_the_pin_as_it_was_first_found(shop):
     opened = open_sheet(site, "home-check", STATION)
     assert opened.bench.setup["pin_z_mm"] == pytest.approx(pin)
     moved = on_standin(site, "home-check", STATION, limit_mm=0.001)
-    assert moved.verdict == "fail" and moved.quantity("moved_x_mm").estimate.u > 0
+    assert moved.verdict in ("fail", "undecided") and moved.quantity("moved_x_mm").estimate.u > 0
     calm = on_standin(site, "home-check", STATION, limit_mm=0.5)
     assert calm.verdict == "pass"
     drawn = procedure("home-check").figure(opened.bench, [], moved)

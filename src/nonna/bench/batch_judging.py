@@ -36,6 +36,11 @@ def judged_of(
     return suspected(rows, {t.subject: t for t in tools}, entries)
 
 
+def _turning(feed_per_rev: float, flutes: int) -> dict[str, Any]:
+    """Return what a sheet is told of a tool that turned; one that stood still needs no word."""
+    return {"feed_per_rev_mm": feed_per_rev, "flutes": flutes} if feed_per_rev else {}
+
+
 def _of_one(outcome: Outcome, measure: Sequence[str], wanted: Any, site: Site, source: str) -> list[Judged]:
     rows: list[Judged]
     subject, rows = next((t.subject for t in site.tools if t.number == outcome.number), tool(outcome.number)), []
@@ -45,11 +50,11 @@ def _of_one(outcome: Outcome, measure: Sequence[str], wanted: Any, site: Site, s
         name = next((n for what, n in _PROCEDURES.items() if what in measure), "tool-length")
         return [Judged(subject, name, failed=outcome.failed, program=outcome.program, site=site)]
     if "length" in measure and tops:
-        turn = {"feed_per_rev_mm": outcome.feed_per_rev} if outcome.feed_per_rev else {}
+        turn = _turning(outcome.feed_per_rev, outcome.flutes)
         rows.append(judge(site, subject, "tool-length", tops, source, turn, outcome.program))
     if "diameter" in measure and outcome.sides:
         sides = [{"face": face, "position_mm": x} for face, x in outcome.sides]
-        setup = {"feed_per_rev_mm": outcome.side_feed_per_rev} if outcome.side_feed_per_rev else {}
+        setup = _turning(outcome.side_feed_per_rev, outcome.flutes)
         rows.append(judge(site, subject, "tool-diameter", sides, source, setup, outcome.program, way_of(sides)))
     if outcome.teeth:
         each: list[dict[str, Any]] = [{"tooth": tooth, "position_mm": z} for tooth, z in outcome.teeth]
@@ -63,8 +68,7 @@ def _of_one(outcome: Outcome, measure: Sequence[str], wanted: Any, site: Site, s
             setup = {
                 name: getattr(wanted, name) for name in ("reference_mm", "tolerance_short_mm", "tolerance_long_mm")
             }
-        if outcome.feed_per_rev:
-            setup["feed_per_rev_mm"] = outcome.feed_per_rev
+        setup |= _turning(outcome.feed_per_rev, outcome.flutes)
         rows.append(judge(site, subject, "breakage", touched, source, setup, outcome.program))
     return rows or [
         Judged(subject, "tool-length", failed="what it was to be measured for is not among the results.", site=site)

@@ -10,6 +10,7 @@ from pydantic import Field
 
 from nonna.bench.ports import ShopFiles
 from nonna.errors import NonnaError
+from nonna.shop.control_card import LONGEST, ControlCard
 from nonna.shop.machine import Machine, StationKindName, Tools
 from nonna.shop.strict_model import NotNegative, Number, Positive, Strict, checked
 
@@ -35,9 +36,11 @@ class MachineCard(Strict):
     tool_change_s: NotNegative = Field(6.0, title="Tool change takes, s")
     tool_change_z_mm: Number = Field(0.0, title="Tool change at Z, mm")
     max_rpm: Positive = Field(8000.0, title="Top speed, rpm")
+    spindle_run_down_s: NotNegative = Field(2.0, title="From top speed it stands after, s")
     pocket_count: NotNegative = Field(24, title="Pockets")
     nose_diameter_mm: NotNegative = Field(0.0, title="Spindle nose, diameter, mm (0: not known)")
     nose_length_mm: NotNegative = Field(0.0, title="... and length, mm")
+    bore_mm: NotNegative = Field(0.0, title="... and how wide it is open, mm (0: not known)")
     spindle_orient: bool = Field(False, title="Spindle can be oriented")
     x_shows: Literal["diameter", "radius"] = Field("diameter", title="X is shown as (lathe)")
     has_setter: bool = Field(True, title="Has a setter")
@@ -53,6 +56,10 @@ class MachineCard(Strict):
     trigger_latency_s: NotNegative = Field(0.002, title="Trigger late by, s")
     trigger_jitter_s: NotNegative = Field(0.0002, title="... give or take, s")
     repeatability_mm: NotNegative = Field(0.001, title="Repeats within (1 s), mm")
+    tool_call: str = Field("", title="A tool is called by (empty: T{tool} M6)", max_length=LONGEST)
+    spindle_stopped: str = Field("", title="Confirms that the spindle stands (empty: it waits)", max_length=LONGEST)
+    results_from: int = Field(0, title="Results in parameters from (0: ours)", ge=0, le=99_999)
+    results_to: int = Field(0, title="... to", ge=0, le=99_999)
 
 
 def card_of(key: str, machine: Machine) -> dict[str, Any]:
@@ -69,6 +76,7 @@ def card_of(key: str, machine: Machine) -> dict[str, Any]:
         "tool_change_s",
         "tool_change_z_mm",
         "max_rpm",
+        "spindle_run_down_s",
         "pocket_count",
         "trigger_latency_s",
         "trigger_jitter_s",
@@ -78,6 +86,7 @@ def card_of(key: str, machine: Machine) -> dict[str, Any]:
     flat |= {"spindle_orient": machine.spindle_orient, "x_shows": machine.x_shows}
     if machine.spindle is not None:
         flat |= machine.spindle.model_dump()
+    flat |= _control_shown(machine.control)
     if s is not None:
         flat |= {"setter_x_mm": s.x_mm, "setter_y_mm": s.y_mm, "clear_sides": " ".join(s.clear_sides)}
         for name in ("trigger_plane_mm", "shape", "width_x_mm", "width_y_mm", "height_mm", "overtravel_mm"):
@@ -109,13 +118,16 @@ def machine_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Any]:
         "width_x_mm": card.width_x_mm, "width_y_mm": card.width_y_mm, "height_mm": card.height_mm,
         "overtravel_mm": card.overtravel_mm, "clear_sides": sides,
     }  # fmt: skip
-    nose = {"nose_diameter_mm": card.nose_diameter_mm, "nose_length_mm": card.nose_length_mm}
+    nose = {
+        "nose_diameter_mm": card.nose_diameter_mm, "nose_length_mm": card.nose_length_mm, "bore_mm": card.bore_mm,
+    }  # fmt: skip
     made = {
         **old, "format": "nonna-machine/1", "name": card.name, "kind": card.kind,
         "travel_mm": {a: [getattr(card, f"{a}_from_mm"), getattr(card, f"{a}_to_mm")] for a in "xyz"},
         "rapid_mm_min": {"xy": card.rapid_xy_mm_min, "z": card.rapid_z_mm_min},
         "acceleration_mm_s2": {"xy": card.acceleration_xy_mm_s2, "z": card.acceleration_z_mm_s2},
         **{n: getattr(card, n) for n in ("tool_change_s", "tool_change_z_mm", "max_rpm", "pocket_count")},
+        "spindle_run_down_s": card.spindle_run_down_s, "control": _control_of(card, old.get("control") or {}),
         **{n: getattr(card, n) for n in ("trigger_latency_s", "trigger_jitter_s", "repeatability_mm")},
         "setter": setter if card.has_setter else None,
         "spindle": nose if card.nose_diameter_mm and card.nose_length_mm else None, "spindle_orient": card.spindle_orient, "x_shows": card.x_shows,
@@ -124,6 +136,27 @@ def machine_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Any]:
         made["assumed"] = [name for name in old["assumed"] if made.get(name) == old.get(name)]
     checked(Machine, made)
     return made
+
+
+def _control_shown(control: ControlCard | None) -> dict[str, Any]:
+    if control is None:
+        return {}
+    span = control.parameters.results if control.parameters is not None else None
+    first, last = span or (0, 0)
+    words = {"tool_call": control.tool_call or "", "spindle_stopped": control.words.get("spindle-stopped", "")}
+    return {**words, "results_from": first, "results_to": last}
+
+
+def _control_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Any] | None:
+    """Return what the control's card becomes, all else of it as it was; None where it says nothing."""
+    words = {name: line for name, line in (old.get("words") or {}).items() if name != "spindle-stopped"}
+    ranges = {name: span for name, span in (old.get("parameters") or {}).items() if name != "results" and span}
+    if card.spindle_stopped.strip():
+        words["spindle-stopped"] = card.spindle_stopped.strip()
+    if card.results_from or card.results_to:
+        ranges["results"] = [card.results_from, card.results_to]
+    made = {**old, "tool_call": card.tool_call.strip() or None, "words": words, "parameters": ranges or None}
+    return made if any(value for value in made.values()) else None
 
 
 def rows(folder: ShopFiles) -> list[dict[str, Any]]:

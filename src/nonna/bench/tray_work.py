@@ -10,6 +10,7 @@ from nonna.bench.batch_judging import judged_of
 from nonna.bench.signing import STANDIN
 from nonna.bench.tray import job_tools
 from nonna.errors import NonnaError
+from nonna.programs.oriented import edges_of
 from nonna.programs.plan import plan_job
 from nonna.standin.batch import Outcome, measure_tools
 
@@ -70,5 +71,6 @@ def outcomes(positions: Mapping[int, Sequence[float]], answer: Answer | None, tr
         plan = answer.of(number) if answer else None
         touch = plan.touches[0] if plan and plan.touches else None
         turn = touch.feeds.slow_mm_min / touch.rpm if touch and touch.rpm and touch.feeds else 0.0
-        found.append(Outcome(number, tuple(tops), feed_per_rev=turn))
+        edges = edges_of(plan.tool) if plan else 0
+        found.append(Outcome(number, tuple(tops), feed_per_rev=turn, flutes=edges))
     return tuple(found)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -34,17 +34,24 @@ class TouchScatter:
 
     s: float  #: standard deviation of one touch, mm
     dof: float
-    rounding: float  #: resolution/√12, mm; zero when history already holds it
+    rounding: float  #: resolution/√12, mm
     from_history: bool
     above_history: bool  #: the readings at hand scatter more than the history allows
+
+    def reading_u(self) -> tuple[float, float]:
+        """Return the standard uncertainty of one reading of a fit, each elsewhere, and its degrees of freedom."""
+        return (self.s, self.dof) if self.from_history else self.mean_u(1)
 
     def mean_u(self, n: int) -> tuple[float, float]:
         """Return the standard uncertainty of a mean of n touches and its degrees of freedom.
 
         Whichever of scatter and resolution gives the larger ``k u`` is taken; with one degree of
-        freedom the larger variance, and the one degree stays.
+        freedom the larger variance, and the one degree stays. Of a history the larger variance: it holds the display
+        of one touch, and repeats do not average a coarse display away (JCGM 100 F.2.2.1).
         """
         scatter = self.s / math.sqrt(n)
+        if self.from_history:
+            return (scatter, self.dof) if scatter >= self.rounding else (self.rounding, math.inf)
         if self.rounding == 0.0:
             return scatter, self.dof
         if self.dof == 1:
@@ -110,12 +117,60 @@ def touch_from(
         known = math.hypot(history, extra_s)  # compared as deviations: the square of a tiny one would underflow
         bound = math.sqrt(variance_ratio(HISTORY_TEST_P, here.dof, history_dof)) * known if here.dof > 0 else math.inf
         above = math.sqrt(here.variance) > bound
-        return TouchScatter(known, history_dof, 0.0, from_history=True, above_history=above)
+        return TouchScatter(known, history_dof, resolution / ROOT_12, from_history=True, above_history=above)
     if here.dof < 1 or (here.variance == 0.0 and resolution == 0.0):
         raise NoRepeatabilityError()
     return TouchScatter(
         math.sqrt(here.variance), here.dof, resolution / ROOT_12, from_history=False, above_history=False
     )
+
+
+@dataclass(frozen=True, slots=True)
+class AxisScatter:
+    """What is believed about the scatter of a touch along each axis."""
+
+    by_axis: Mapping[str, TouchScatter]
+    borrowed: tuple[str, ...] = ()  #: axes without degrees of freedom of their own, on the pooled scatter of all
+
+    @property
+    def above_history(self) -> bool:
+        """Whether the touches of any axis scatter more than the history allows."""
+        return any(touch.above_history for touch in self.by_axis.values())
+
+    @property
+    def flags(self) -> tuple[str, ...]:
+        """What has to be said of the scatter."""
+        above = ("scatter-above-history",) if self.above_history else ()
+        return (*above, *(("scatter-borrowed",) if self.borrowed else ()))
+
+
+def scatter_by_axis(
+    groups: Mapping[str, Mapping[str, Sequence[float]]],
+    *,
+    history: float = 0.0,
+    history_dof: float = math.inf,
+    resolution: float = 0.0,
+    extra_s: float = 0.0,
+) -> AxisScatter:
+    """Decide what the scatter of one touch is along each axis: scatter in Z says nothing of X.
+
+    Parameters: groups, by axis the readings by name (mm), none empty; the rest as `touch_from`. An axis whose readings
+    leave no degrees of freedom borrows the pooled scatter of all. Raises: NoRepeatabilityError, as `touch_from`.
+    """
+    own = {axis: pooled(list(rows.values())) for axis, rows in groups.items()}
+    poor = tuple(axis for axis, here in own.items() if here.dof < 1) if history <= 0.0 else ()
+    whole = pooled([values for rows in groups.values() for values in rows.values()])
+    found = {
+        axis: touch_from(
+            whole if axis in poor else here,
+            history=history,
+            history_dof=history_dof,
+            resolution=resolution,
+            extra_s=extra_s,
+        )
+        for axis, here in own.items()
+    }
+    return AxisScatter(found, poor if len(own) > 1 else ())
 
 
 def fit_scatter(residuals: ArrayLike, dof: int, reach: float) -> Pooled:

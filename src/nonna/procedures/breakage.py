@@ -10,12 +10,13 @@ from nonna.errors import NonnaError, TooFewReadingsError
 from nonna.figures.tool import change_band
 from nonna.metrology.decision import Verdict
 from nonna.metrology.means import TOUCH, enter_means
-from nonna.metrology.scatter import ROOT_12, Pooled, pooled, touch_from
+from nonna.metrology.scatter import Pooled, pooled, touch_from
 from nonna.metrology.uncertain import Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
-from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u
+from nonna.procedures.inputs import Dof, ReadingsFile, asked, carried_dof, carried_u
 from nonna.procedures.sheet import PLANE, REPEATABILITY, Bench, Caution, Procedure, Slot, Step, carried
 from nonna.procedures.telling import saying
+from nonna.procedures.turning import TurningSetup, enter_late
 from nonna.shop.strict_model import NotNegative, Number, Strict
 from nonna.wording.lengths import Units
 
@@ -39,7 +40,7 @@ SENTENCES = {
 }
 
 
-class BreakageSetup(Setup):
+class BreakageSetup(TurningSetup):
     """Setup of a breakage check."""
 
     reference_mm: Number = asked("Length when it was good", help="From its newest measured length.")
@@ -51,7 +52,6 @@ class BreakageSetup(Setup):
     trigger_plane_mm: Number = asked("Trigger plane", help="From the setter calibration.")
     trigger_plane_u_mm: NotNegative = carried_u("Plane's standard uncertainty")
     trigger_plane_dof: Dof | None = carried_dof()
-    feed_per_rev_mm: NotNegative = asked("Feed a turn", help="0 when the spindle stands still.", default=0.0)
     same_plane: bool = asked(
         "Reference from this plane", "", "Whether the reference was measured on this very plane: its doubt cancels in "
         "the change, and reference_u_mm is the reference's without it.", False,
@@ -114,11 +114,11 @@ class Breakage(Procedure):
         positions, lowest = _sorted(file.readings)
         if lowest:
             return _missing(file, min(lowest))
-        feed = setup.feed_per_rev_mm
+        late = setup.lateness()
         both = setup.pooled_with(here := pooled([positions]))
-        touch = touch_from(both or here, **setup.history(), extra_s=feed / ROOT_12)
+        touch = touch_from(both or here, **setup.history(), extra_s=late.touch_s)
         influences = Influences()
-        mean = enter_means({"all": positions}, touch, influences)["all"] + feed / 2.0
+        mean = enter_means({"all": positions}, touch, influences)["all"] + enter_late(late, influences)
         plane = setup.enter(influences, "trigger_plane", "trigger plane")
         if both is None or setup.reference_touches is None:
             reference = setup.enter(influences, "reference", "reference length")

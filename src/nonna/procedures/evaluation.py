@@ -177,6 +177,7 @@ FLAG_WORDS: Mapping[str, str] = {
     "master-without-uncertainty": "The certificate's uncertainty is missing, so the doubt shown is too small.",
     "outliers": "At least one reading does not belong with the others.",
     "eccentricity-near-zero": "So little run-out that its direction cannot be told from noise.",
+    "scatter-borrowed": "An axis was touched once only: its scatter is that of the others, and theirs may be another.",
     "unequal-sides": "The two faces of a pair were not touched equally often: centre and width share an error.",
     "trend-with-length": "Longer tools differ more than short ones: one offset for all is not the whole truth.",
     "worn": "Worn beyond what is watched for; not broken yet.",

@@ -105,7 +105,7 @@ class FaceLevel(Procedure):
         values = [r.value_mm * dial.cosine for r in file.readings]
         fit = fit_plane([r.x_mm for r in file.readings], [r.y_mm for r in file.readings], values)
         touch = touch_from(fit.scatter, **setup.history())
-        touch_u, dof = touch.mean_u(1)
+        touch_u, dof = touch.reading_u()
         _, sx, sy = (float(c) for c in fit.coefficients)
         mpe = dial.mpe_mm * dial.cosine / math.sqrt(3.0)
         rises, slopes = [], []

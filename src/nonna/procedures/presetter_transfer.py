@@ -89,7 +89,7 @@ class PresetterTransfer(Procedure):
         u, dof = touch.mean_u(n)
         influences = Influences()
         transfer = influences.estimate(influences.add("scatter of the tools", found.mean, u, dof))
-        one_u, one_dof = touch.mean_u(1)
+        one_u, one_dof = touch.reading_u()
         corrected = student_t(0.975, one_dof) * one_u * math.sqrt(1.0 + 1.0 / n + found.reach)
         trend = _trend(found.slope, found.slope_u, n - 2)
         quantities = (

@@ -250,7 +250,7 @@ def _ball(file: RingReadings, turned: _Turned, touch: TouchScatter, sign: float)
 
 
 def _touch_u(turned: _Turned, touch: TouchScatter, weights: Floats) -> tuple[float, float]:
-    u, dof = touch.mean_u(1)
+    u, dof = touch.reading_u()
     return u * turned.fit.u(weights), dof
 
 

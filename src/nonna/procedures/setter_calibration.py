@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 from nonna.errors import TooFewReadingsError
 from nonna.figures.setter import over_setter
 from nonna.metrology.decision import Verdict, decide
-from nonna.metrology.means import TOUCH, enter_means
-from nonna.metrology.scatter import touch_scatter
+from nonna.metrology.means import TOUCH, by_axis, enter_by_axis
+from nonna.metrology.scatter import scatter_by_axis
 from nonna.metrology.thermal import at_temperature
 from nonna.metrology.uncertain import Influences, Uncertain
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
@@ -123,9 +123,10 @@ class SetterCalibration(Procedure):
         if axes:
             require(master.diameter_mm, f"{_MASTER}.diameter_mm", positive=True)
 
-        touch = touch_scatter(list(groups.values()), **setup.history())
+        along = by_axis(groups)
+        touch = scatter_by_axis(along, **setup.history())
         influences = Influences()
-        means = enter_means(groups, touch, influences)
+        means = enter_by_axis(along, touch, influences)
         length_t, diameter_t = _master_at_temperature(file, influences)
         quantities: list[Quantity] = []
         if "top" in groups:
@@ -144,7 +145,7 @@ class SetterCalibration(Procedure):
             if setup.limit_range_mm is not None:
                 checks = (_range_check(spread, len(groups["top"]), setup.limit_range_mm, file),)
         flags = (
-            *(("scatter-above-history",) if touch.above_history else ()),
+            *touch.flags,
             *(("unequal-sides",) if any(len(groups[f"+{a}"]) != len(groups[f"-{a}"]) for a in axes) else ()),
             *master_flags(master, absolute=setup.school == "absolute", without=_no_doubt(master, "top" in groups)),
         )
@@ -246,7 +247,7 @@ def _concluded(
     if plane is not None and plane.estimate is not None:
         facts = {"plane": plane.value, "U": plane.estimate.expanded}
         largest = max(plane.estimate.budget, key=lambda row: row.share)
-        if largest.source == TOUCH:
+        if largest.source.startswith(TOUCH):
             advice.append(said("more-touches"))
         else:
             advice.append(said("mostly", source=largest.source, percent=100.0 * largest.share))

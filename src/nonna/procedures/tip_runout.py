@@ -221,7 +221,7 @@ def harmonic_estimates(
     _, a, b = (float(c) for c in fit.coefficients)
     e = math.hypot(a, b)
     along = (a / e, b / e) if e > 0.0 else (1.0, 0.0)
-    s, dof = touch.mean_u(1)
+    s, dof = touch.reading_u()
     influences = Influences()
     u_e = s * (fit.u(0.0, *along) if e > 0.0 else math.sqrt(float(np.linalg.eigvalsh(fit.spread[1:, 1:])[-1])))
     indicator = influences.add("indicator", 0.0, mpe / (2.0 * math.sqrt(3.0)), shape="rectangular")

@@ -9,13 +9,14 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 from nonna.errors import TooFewReadingsError
 from nonna.figures.tool import beside_pad
 from nonna.metrology.decision import Verdict
-from nonna.metrology.means import enter_means
-from nonna.metrology.scatter import ROOT_12, touch_scatter
+from nonna.metrology.means import by_axis, enter_by_axis
+from nonna.metrology.scatter import scatter_by_axis
 from nonna.metrology.uncertain import Influences, Uncertain
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
-from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u, require
+from nonna.procedures.inputs import Dof, ReadingsFile, asked, carried_dof, carried_u, require
 from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slot, Step, Variant, carried
 from nonna.procedures.telling import saying
+from nonna.procedures.turning import TurningSetup, enter_late
 from nonna.shop.strict_model import NotNegative, Number, Strict
 from nonna.wording.lengths import Units
 
@@ -40,7 +41,7 @@ SENTENCES = {
 }
 
 
-class DiameterSetup(Setup):
+class DiameterSetup(TurningSetup):
     """Setup of a tool diameter."""
 
     limit_mm: NotNegative | None = asked(
@@ -59,7 +60,6 @@ class DiameterSetup(Setup):
     setter_centre_y_mm: Number | None = asked("Setter's centre in Y", help=_ONE_SIDE, default=None)
     setter_centre_y_u_mm: NotNegative = carried_u("Centre's standard uncertainty in Y")
     setter_centre_y_dof: Dof | None = carried_dof()
-    feed_per_rev_mm: NotNegative = asked("Feed a turn", help="0 when the spindle stands still.", default=0.0)
 
 
 class SideReading(Strict):
@@ -78,7 +78,10 @@ class DiameterReadings(ReadingsFile):
 
 
 class ToolDiameter(Procedure):
-    """``D = (x+ - x-) - width + f``; from one side ``D = 2 (|x - centre| - width / 2 + f / 2)``; Y alike, both: the mean."""
+    """``D = (x+ - x-) - width + 2 l``; from one side ``D = 2 (|x - centre| - width / 2 + l)``; Y alike, both: the mean.
+
+    ``l`` is by how much a turning tool is touched late.
+    """
 
     name = "tool-diameter"
     sentences = SENTENCES
@@ -106,7 +109,7 @@ class ToolDiameter(Procedure):
     )
 
     def _evaluate(self, file: DiameterReadings) -> Evaluation:
-        setup, feed = file.setup, file.setup.feed_per_rev_mm
+        setup, late = file.setup, file.setup.lateness()
         groups: dict[str, list[float]] = {}
         for reading in file.readings:
             groups.setdefault(reading.face, []).append(reading.position_mm)
@@ -118,11 +121,13 @@ class ToolDiameter(Procedure):
             raise TooFewReadingsError("No touch was taken yet.")
         if setup.limit_mm is not None:
             require(setup.expected_mm, "setup.expected_mm")
-        touch = touch_scatter(list(groups.values()), **setup.history(), extra_s=feed / ROOT_12)
+        along = by_axis(groups)
+        touch = scatter_by_axis(along, **setup.history(), extra_s=late.touch_s)
         influences = Influences()
-        means = enter_means(groups, touch, influences)
+        means = enter_by_axis(along, touch, influences)
+        beyond = enter_late(late, influences)  # the same edges meet every face
         widths = _widths(setup, influences, axes)
-        across = [_across(axis, means, widths[axis], feed, setup, influences) for axis in axes]
+        across = [_across(axis, means, widths[axis], beyond, setup, influences) for axis in axes]
         estimate = influences.estimate(sum(across) / len(across))
         rule = file.rule.rule()
         checks: tuple[Check, ...] = ()
@@ -140,7 +145,7 @@ class ToolDiameter(Procedure):
             said(f"{found}-{verdict}", **facts),
             said(str(verdict)),
             checks,
-            ("scatter-above-history",) if touch.above_history else (),
+            touch.flags,
         )
 
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
@@ -206,16 +211,16 @@ def _across(
     axis: str,
     means: Mapping[str, Uncertain],
     width: Uncertain,
-    feed: float,
+    late: Uncertain,
     setup: DiameterSetup,
     influences: Influences,
 ) -> Uncertain:
     """Return the diameter along one axis, from both of its faces or from one. Raises: NonnaError (no centre)."""
     plus, minus = means.get(f"+{axis}"), means.get(f"-{axis}")
     if plus is not None and minus is not None:
-        return plus - minus - width + feed
+        return plus - minus - width + 2.0 * late
     name = f"setter_centre{_END[axis]}"
     require(getattr(setup, f"{name}_mm"), f"setup.{name}_mm")
     centre = setup.enter(influences, name, "setter's centre")
     reach = plus - centre if plus is not None else centre - minus
-    return 2.0 * (reach - width / 2.0 + feed / 2.0)
+    return 2.0 * (reach - width / 2.0 + late)

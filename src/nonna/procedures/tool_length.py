@@ -8,12 +8,13 @@ from nonna.errors import TooFewReadingsError
 from nonna.figures.setter import over_setter
 from nonna.metrology.decision import Verdict
 from nonna.metrology.means import TOUCH, enter_means
-from nonna.metrology.scatter import ROOT_12, touch_scatter
+from nonna.metrology.scatter import touch_scatter
 from nonna.metrology.uncertain import Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
-from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u, require
+from nonna.procedures.inputs import Dof, ReadingsFile, asked, carried_dof, carried_u, require
 from nonna.procedures.sheet import PLANE, REPEATABILITY, Bench, Caution, Procedure, Slot, Step
 from nonna.procedures.telling import saying
+from nonna.procedures.turning import LATE, TurningSetup, enter_late
 from nonna.shop.reason import Reason
 from nonna.shop.strict_model import NotNegative, Number, Strict
 from nonna.wording.lengths import Units, length
@@ -35,11 +36,12 @@ SENTENCES = {
     "fail": "Is it the right tool, well seated? If so, sign it and tell the next shift.",
     "undecided": "Touch it again, or sign it as it is.",
     "more-touches": "Touch it again: more touches lower the doubt most.",
+    "slower-feed": "Touch it with less feed a turn: which edge is met first is most of the doubt.",
     "better-plane": "Calibrate the setter again: its trigger plane is most of the doubt.",
 }
 
 
-class ToolLengthSetup(Setup):
+class ToolLengthSetup(TurningSetup):
     """Setup of a tool length."""
 
     limit_mm: NotNegative | None = asked(
@@ -49,7 +51,6 @@ class ToolLengthSetup(Setup):
     trigger_plane_mm: Number = asked("Trigger plane", help="From the setter calibration.")
     trigger_plane_u_mm: NotNegative = carried_u("Its standard uncertainty")
     trigger_plane_dof: Dof | None = carried_dof()
-    feed_per_rev_mm: NotNegative = asked("Feed a turn", help="0 when the spindle stands still.", default=0.0)
 
 
 class PositionReading(Strict):
@@ -67,7 +68,7 @@ class ToolLengthReadings(ReadingsFile):
 
 
 class ToolLength(Procedure):
-    """``L = mean Z - H + f / 2``."""
+    """``L = mean Z - H + l``, ``l`` by how much a turning tool is touched late."""
 
     name = "tool-length"
     sentences = SENTENCES
@@ -92,12 +93,12 @@ class ToolLength(Procedure):
             raise TooFewReadingsError("No touch was taken yet.")
         if setup.limit_mm is not None:
             require(setup.expected_mm, "setup.expected_mm")
-        feed = setup.feed_per_rev_mm
-        touch = touch_scatter([positions], **setup.history(), extra_s=feed / ROOT_12)
+        late = setup.lateness()
+        touch = touch_scatter([positions], **setup.history(), extra_s=late.touch_s)
         influences = Influences()
         mean = enter_means({"all": positions}, touch, influences)["all"]
         plane = setup.enter(influences, "trigger_plane", "trigger plane")
-        estimate = influences.estimate(mean - plane + feed / 2.0)
+        estimate = influences.estimate(mean - plane + enter_late(late, influences))
         rule = file.rule.rule()
         checks: tuple[Check, ...] = ()
         facts: dict[str, float] = {"length": estimate.value, "U": estimate.expanded}
@@ -160,4 +161,6 @@ def _what_would_decide(budget: tuple[Any, ...]) -> Reason:
     largest = max(budget, key=lambda row: row.share)
     if largest.source == TOUCH:
         return said("more-touches")
+    if largest.source == LATE:
+        return said("slower-feed")
     return said("better-plane")

@@ -10,8 +10,9 @@ from nonna.programs.errors import ProgramError
 from nonna.programs.expressions import Scanner, Value
 from nonna.programs.jumps import Jump, read_jump
 
-_SIMPLE = re.compile(r"(?:[a-z][ \t]*[+-]?(?:\d+\.?\d*|\.\d+)[ \t]*)*\Z")
-_SIMPLE_WORD = re.compile(r"([a-z])[ \t]*([+-]?(?:\d+\.?\d*|\.\d+))")
+_SIMPLE = re.compile(r"(?:[a-z][ \t]*[+-]?(?:[0-9]+\.?[0-9]*|\.[0-9]+)[ \t]*)*\Z")
+_SIMPLE_WORD = re.compile(r"([a-z])[ \t]*([+-]?(?:[0-9]+\.?[0-9]*|\.[0-9]+))")
+_LINES = re.compile(r"\r\n|\r|\n")  # what other characters a text may break at, no control breaks at
 _COMMENT = re.compile(r"\([^()]*\)")
 LETTERS = frozenset("fghijklmnpqrstxyz")
 MAX_LINE = 256
@@ -58,7 +59,8 @@ def parse(text: str, *, branching: bool = False) -> tuple[Block, ...]:
     """
     blocks = []
     percents = 0
-    for number, raw in enumerate(text.splitlines(), 1):
+    lines = _LINES.split(text)
+    for number, raw in enumerate(lines if lines[-1] else lines[:-1], 1):
         if raw.strip() == "%":
             percents += 1
             if percents == 2:
@@ -82,13 +84,15 @@ def parse_line(raw: str, number: int, *, branching: bool = False) -> Block:
         words = tuple([Word(m[1], float(m[2]), lead + m.start() + 1) for m in _SIMPLE_WORD.finditer(simple)])
         _known(words, number)
         return Block(number, words)
-    if branching and not deleted:
+    if deleted:
+        text = text.replace("/", " ", 1)
+    if branching:
         jump = read_jump(text, number)
         if jump is not None:
-            label = re.match(r"\s*n\s*(\d+)", text)
+            label = re.match(r"\s*n\s*([0-9]+)", text)
             words = (Word("n", float(label.group(1)), 1),) if label else ()
-            return Block(number, words, jump=jump)
-    scanner = Scanner(text.replace("/", " ", 1) if deleted else text, number)
+            return Block(number, words, deleted=deleted, jump=jump)
+    scanner = Scanner(text, number)
     return _scanned(scanner, number, deleted)
 
 
@@ -107,14 +111,16 @@ def _scanned(scanner: Scanner, number: int, deleted: bool) -> Block:
             settings.append(Setting(parameter, scanner.value(), column))
         elif letter.isascii() and letter.isalpha():
             words.append(Word(letter, scanner.value(), column))
-            _known(words[-1:], number)
         else:
             raise ProgramError("syntax", "{letter!r} does not belong here", number, column, letter=letter)
+    _known(words, number)
     return Block(number, tuple(words), tuple(settings), deleted)
 
 
 def _known(words: tuple[Word, ...] | list[Word], number: int) -> None:
-    for word in words:
+    for i, word in enumerate(words):
+        if i and word[0] == "n":
+            raise ProgramError("syntax", "a block's number stands at its beginning", number, word.column)
         if word[0] not in LETTERS:
             raise ProgramError(
                 "unsupported", "there is no word {upper} here", number, word.column, upper=word.letter.upper()
@@ -128,4 +134,7 @@ def _without_comments(raw: str, number: int) -> str:
         for mark in "()":
             if mark in text:
                 raise ProgramError("syntax", "a comment that is not closed", number, text.index(mark) + 1)
+    if not text.isascii():  # other alphabets have letters and digits that look alike, and lower to these
+        column, letter = next((i, c) for i, c in enumerate(text, 1) if not c.isascii())
+        raise ProgramError("syntax", "{letter!r} does not belong here", number, column, letter=letter)
     return text.lower()

@@ -7,14 +7,17 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
-from nonna.programs.boxes import Box, entry
+from nonna.programs.boxes import Post, swept
 from nonna.programs.hanging import holder_of, parts
+from nonna.programs.standing import SETTER, boxes_of, column_of, lift, table_of
 from nonna.shop.machine import SHORTEST_MM, Machine, SetterSpec, Tool
+from nonna.shop.tool_end import end_of
 
 Method = Literal["centre-static", "offset-rotating", "rim-rotating", "edge-oriented"]
 Direction = Literal["stopped", "cw", "ccw"]
 
 AIR_MM = 1.0  #: kept between a tool and what it must not touch
+SAME_HEIGHT_MM = 0.005  #: what is touched lies no further than this from the tip
 _POINTED = ("drill", "spot-drill", "tap", "reamer")
 _CENTRE_KINDS = (*_POINTED, "ball-mill", "probe", "master")
 _RIM_KINDS = ("slitting-saw", "t-slot", "dovetail")
@@ -80,7 +83,7 @@ def choose(tool: Tool, machine: Machine, settings: TouchSettings = USUAL, wish: 
         return Choice("centre-static", (0.0, 0.0), 0.0, "stopped", (), "A turning tool is set on a lathe's arm.")
     method, distance, reasons = _method(tool, setter, settings)
     if method == "centre-static":
-        trouble = _trouble(tool, machine, setter, (0.0, 0.0))
+        trouble = _trouble(tool, machine, setter, (0.0, 0.0)) or _end_trouble(tool, setter, (0.0, 0.0))
         refused = f"It cannot stand over the setter: {trouble}." if trouble else ""
         return Choice(method, (0.0, 0.0), 0.0, "stopped", reasons, refused)
     still: tuple[float, Direction] = (0.0, "stopped")
@@ -91,7 +94,7 @@ def choose(tool: Tool, machine: Machine, settings: TouchSettings = USUAL, wish: 
     for side in setter.clear_sides:
         way = _SIDES[side]
         offset = (way[0] * distance, way[1] * distance)
-        trouble = _trouble(tool, machine, setter, offset) or _screw(tool, setter, method, distance, side)
+        trouble = _trouble(tool, machine, setter, offset) or _end_trouble(tool, setter, offset)
         if not trouble:
             words = f"The setter is clear on its {side} side, so the tool stands {distance:.2f} mm that way."
             return Choice(method, offset, rpm, direction, (*reasons, words))
@@ -116,15 +119,11 @@ def _wished(tool: Tool, machine: Machine, setter: SetterSpec, settings: TouchSet
         rpm, direction = still
         if not centre_will_do(tool.kind, tool.diameter_mm, setter.width_x_mm) and not tool.centre_cutting:
             trouble = trouble or "its middle is open, so the pad would go up into it"
+        trouble = trouble or _end_trouble(tool, setter, place)
     else:
         way = _SIDES[wish.side]
         place = (way[0] * wish.distance_mm, way[1] * wish.distance_mm)
-        trouble = _trouble(tool, machine, setter, place) or _screw(
-            tool, setter, wish.method, wish.distance_mm, wish.side
-        )
-        half = (setter.width_x_mm if wish.side[1] == "x" else setter.width_y_mm) / 2
-        if not trouble and wish.distance_mm >= tool.diameter_mm / 2 + half:
-            trouble = "so far off centre it would go past the pad"
+        trouble = _trouble(tool, machine, setter, place) or _end_trouble(tool, setter, place)
         if not trouble and wish.side not in setter.clear_sides:
             trouble = f"the {wish.side} side of the setter is not marked clear"
         rpm, direction = still if wish.method == "edge-oriented" else spin(tool, machine, settings)
@@ -224,16 +223,19 @@ def in_the_way(machine: Machine, tool: Tool, at: tuple[float, float], lowest: fl
     outside = _beyond_travel(machine, *at)
     if outside:
         return outside.rstrip(".")
-    for words, above, box in _standing(machine, tool):
-        if box.high[2] > lowest + above and box.low[0] < at[0] < box.high[0] and box.low[1] < at[1] < box.high[1]:
+    for words, above, post in _standing(machine, tool):
+        if post.core.high[2] > lowest + above and post.away(*at) < 0.0:
             return words
     return ""
 
 
 def on_the_way(machine: Machine, tool: Tool, start: tuple[float, float], end: tuple[float, float], tip: float) -> str:
     """Say what a tool runs into on a straight way at one height, its tip at machine Z ``tip``; "" when nothing."""
-    for words, above, box in _standing(machine, tool):
-        if box.high[2] > tip + above and entry((*start, box.low[2]), (*end, box.low[2]), box.from_below()) is not None:
+    for words, above, post in _standing(machine, tool, on_setter=True):
+        level = post.core.high[2] - SAME_HEIGHT_MM
+        if post.core.high[2] > tip + above and (
+            post.away(*start) < 0.0 or swept((*start, level), (*end, level), post) is not None
+        ):
             return f"{words} at the safe height"
     return ""
 
@@ -245,33 +247,37 @@ def shortest_of(tool: Tool) -> float:
     return tool.length_mm - tool.length_uncertainty_mm
 
 
-def _standing(machine: Machine, tool: Tool) -> Iterator[tuple[str, float, Box]]:
+def _standing(machine: Machine, tool: Tool, *, on_setter: bool = False) -> Iterator[tuple[str, float, Post]]:
     """Give each thing that a part of what hangs in the spindle could meet: in words, how far that part's foot is above
-    the tip, and the thing as a box wider by the part's radius and a little air. The tool itself may meet the setter."""  # fmt: skip
+    the tip, and the thing wider by the part's radius and a little air. The tool itself may meet the setter, but ``on_setter``."""  # fmt: skip
     long = shortest_of(tool)
-    around = [(each.name, Box.between(each.box_mm)) for each in machine.obstacles]
-    s = machine.setter
+    table = table_of(machine)
+    around = (*boxes_of(machine), *((table,) if table is not None else ()))
     hanging = parts(long, tool.diameter_mm, holder_of(tool.holder), machine.spindle)
     for part in hanging:
         of = "" if part is hanging[0] else f" of {part.words}"
-        for name, box in around:
-            yield f"{name} is in the way{of}", long - part.foot, box.grown(part.radius + AIR_MM)
-        if s is not None and of:
-            half_x, half_y = s.width_x_mm / 2, s.width_y_mm / 2
-            pad = Box(
-                (s.x_mm - half_x, s.y_mm - half_y, s.trigger_plane_mm - s.height_mm), (s.x_mm + half_x, s.y_mm + half_y, s.trigger_plane_mm)
+        for thing in around:
+            yield f"{thing.name} is in the way{of}", long - part.foot, thing.post.grown(part.radius + AIR_MM)
+        if machine.setter is not None and (of or on_setter):
+            yield (
+                f"{SETTER} is in the way{of}", long - part.foot, column_of(machine.setter).grown(part.radius + AIR_MM)
             )  # fmt: skip
-            yield f"the setter is in the way{of}", long - part.foot, pad.grown(part.radius + AIR_MM)
 
 
-def _screw(tool: Tool, setter: SetterSpec, method: Method, distance: float, side: str) -> str:
-    """Say that the pad would reach under the arbor screw of a tool touched under its rim, "" when it does not."""
-    if method != "rim-rotating" or tool.tip_diameter_mm <= 0.0:
+def _end_trouble(tool: Tool, setter: SetterSpec, offset: tuple[float, float]) -> str:
+    """Say what of a tool's end the pad would meet instead of its tip at an offset, "" when it meets the tip."""
+    end = end_of(tool)
+    above, _ = lift(column_of(setter), end, setter.x_mm + offset[0], setter.y_mm + offset[1])
+    if abs(above) <= SAME_HEIGHT_MM:
         return ""
-    half = (setter.width_x_mm if side[1] == "x" else setter.width_y_mm) / 2
-    if distance - half >= tool.tip_diameter_mm / 2:
-        return ""
-    return (
-        f"the pad would reach under its arbor screw ({tool.tip_diameter_mm:g} mm), a rim of "
-        f"{tool.diameter_mm / 2:g} mm leaves too little room on a {2 * half:g} mm pad"
-    )
+    if math.isinf(above):
+        return "so far off centre it would go past the pad"
+    if above < 0.0:
+        size = tool.tip_diameter_mm
+        screw = f"its arbor screw ({size:g} mm)" if size else "its arbor screw, whose size nobody gave"
+        pad = min(setter.width_x_mm, setter.width_y_mm)
+        rim = f"a rim of {tool.diameter_mm / 2:g} mm leaves too little room on a {pad:g} mm pad"
+        return f"the pad would reach under {screw}, {rim}"
+    if above == end.cup_mm:
+        return "its middle is open, so the pad would go up into it"
+    return f"the pad would meet it {above:.2f} mm above its tip"

@@ -42,6 +42,12 @@ class Drive(Protocol):
     def orient(self, degrees: float, line: int) -> None:
         """Turn the spindle to an angle, counter-clockwise from above, and hold it there until it is told otherwise."""
 
+    def pause(self, line: int) -> None:
+        """Stop until a person goes on."""
+
+    def end(self, line: int) -> None:
+        """Come to the program's end."""
+
     def auxiliary(self, word: int, line: int) -> bool:
         """Carry out an M word of this machine's own; say whether it has it."""
 

@@ -12,7 +12,7 @@ from nonna.programs.errors import ProgramError
 Parameters: TypeAlias = Mapping[int, float]
 Value: TypeAlias = float | Callable[[Parameters], float]  #: a plain number, or what must wait for the run
 
-_NUMBER = re.compile(r"[+-]?(?:\d+\.?\d*|\.\d+)")
+_NUMBER = re.compile(r"[+-]?(?:[0-9]+\.?[0-9]*|\.[0-9]+)")
 _WORD = re.compile(r"[a-z]+|\*\*|[*/+\-\[\]#]")
 _LEVELS: tuple[dict[str, Callable[[float, float], float]], ...] = (
     {

@@ -7,11 +7,14 @@ from dataclasses import dataclass
 
 FASTEST_MM_MIN = 600.0
 SLOWEST_MM_MIN = 2.0
+SLOWEST_TURNING_MM_MIN = 0.01  #: below this nothing is written: two decimals of it are nought
+SHORTEST_SEARCH_MM = 0.3  #: a straight probe shorter than 0.254 mm is an error of the language (NIST IR 6556, 3.5.9)
 
 
 NEARLY_ALL, UNLUCKY_SIGMAS = 0.9, 5.0  #: of the overtravel even the most unlucky trigger may use
 ROOM = 0.3  #: air left beyond the fast touch's worst overshoot, mm
 LITTLE_ROOM = 0.1  #: ... beyond a slower one's
+FURTHER = 0.5  #: a search goes this share of the overtravel beyond the shortest or thinnest the tool can be
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,12 +89,14 @@ def safe_feeds(
     slow = max(slow, SLOWEST_MM_MIN / 60.0) if not rpm else slow
     back = math.ceil((overshoot(fast) + ROOM) * 10.0) / 10.0
     fast_mm_min, slow_mm_min = float(math.floor(fast * 60.0)), slow * 60.0
-    slow_mm_min = max(1.0, float(math.floor(slow_mm_min))) if not rpm else math.floor(slow_mm_min * 100.0) / 100.0
-    middle, last = 0.0, math.ceil((overshoot(slow) + LITTLE_ROOM) * 100.0) / 100.0
+    turning = max(SLOWEST_TURNING_MM_MIN, math.floor(slow_mm_min * 100.0) / 100.0)
+    slow_mm_min = max(1.0, float(math.floor(slow_mm_min))) if not rpm else turning
+    slow, least = slow_mm_min / 60.0, max(LITTLE_ROOM, SHORTEST_SEARCH_MM - FURTHER * overtravel_mm)
+    middle, last = 0.0, math.ceil((overshoot(slow) + least) * 100.0) / 100.0
     best = back / slow
     for i in range(1, 24):
         v = slow * (fast / slow) ** (i / 24.0)
-        after = overshoot(v) + LITTLE_ROOM
+        after = overshoot(v) + least
         seconds = back / v + after / slow
         if seconds < 0.8 * best:
             best, middle, last = seconds, math.floor(v * 60.0), math.ceil(after * 100.0) / 100.0

@@ -6,7 +6,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import TypeAlias
 
-from nonna.programs.boxes import Box
 from nonna.shop.machine import HolderPart, SpindleNose
 
 Holder: TypeAlias = tuple[tuple[float, float], ...]  #: diameter and length of its parts from the gauge line down, mm
@@ -20,13 +19,6 @@ class Part:
     top: float  #: how far below the gauge line it begins; negative: above it
     foot: float  #: ... and ends
     radius: float
-
-    def met(self, box: Box) -> Box:
-        """Return a box as the gauge line meets it with this part."""
-        wide = box.grown(self.radius)
-        return Box(
-            (wide.low[0], wide.low[1], wide.low[2] + self.top), (wide.high[0], wide.high[1], wide.high[2] + self.foot)
-        )
 
 
 def holder_of(parts: Sequence[HolderPart]) -> Holder:

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from nonna.programs.errors import ProgramError
 from nonna.programs.expressions import Parameters, Scanner, Value, resolve
 
-_JUMP = re.compile(r"\s*(?:n\s*\d+\s*)?(if\s*\[(?P<test>.*)\]\s*)?goto\s*(?P<to>\d+)\s*\Z")
+_JUMP = re.compile(r"\s*(?:n\s*[0-9]+\s*)?(if\s*\[(?P<test>.*)\]\s*)?goto\s*(?P<to>[0-9]+)\s*\Z")
 _WORDS: dict[str, Callable[[float, float], bool]] = {
     "eq": operator.eq, "ne": operator.ne, "gt": operator.gt, "ge": operator.ge, "lt": operator.lt, "le": operator.le,
 }  # fmt: skip
@@ -32,13 +32,6 @@ class Jump:
             return True
         return _WORDS[self.relation](resolve(self.left, parameters), resolve(self.right, parameters))
 
-    def guards(self, parameters: Parameters, begun: Parameters) -> bool:
-        """Say whether it is not made, and would be had the move before it ended where it began.
-
-        Parameters: begun, what the parameters of the move's end would then hold.
-        """
-        return bool(self.relation) and not self.taken(parameters) and self.taken({**parameters, **begun})
-
 
 def read_jump(text: str, number: int) -> Jump | None:
     """Read a jump off a line (lower case, without comments); None when it is none.
@@ -47,7 +40,7 @@ def read_jump(text: str, number: int) -> Jump | None:
     """
     found = _JUMP.match(text)
     if found is None:
-        if re.match(r"\s*(?:n\s*\d+\s*)?(if\b|goto|while\b|do\b|end\b)", text):
+        if re.match(r"\s*(?:n\s*[0-9]+\s*)?(if\b|goto|while\b|do\b|end\b)", text):
             raise ProgramError("syntax", "a jump reads IF [a LT b] GOTO n, or GOTO n", number)
         return None
     label, test = int(found["to"]), found["test"]

@@ -9,10 +9,10 @@ from typing import Any
 
 from nonna.errors import NonnaError
 from nonna.programs.choose import Choice, Wish, choose, on_the_way, shortest_of
-from nonna.programs.feeds import Feeds
+from nonna.programs.feeds import FURTHER, SLOWEST_TURNING_MM_MIN, Feeds
 from nonna.programs.oriented import tooth_touches, turn_to_pad
 from nonna.programs.sides import side_touches
-from nonna.programs.touches import CLEARANCE_MM, FIRST_RESULT, FURTHER, TURNING, Touch, TouchPlan, feeds_of
+from nonna.programs.touches import CLEARANCE_MM, TURNING, Touch, TouchPlan, feeds_of, plan_for, results_of
 from nonna.shop.job import JobTool
 from nonna.shop.machine import Machine, SetterSpec
 
@@ -110,7 +110,7 @@ def plan_job(
                         "missing-field", "tools[{i}].{name}: this is missing.", f"tools[{i}].{name}", i=i, name=name
                     )
     plans: list[ToolPlan] = []
-    parameter, setting = FIRST_RESULT, _Setting(machine, machine.setter, touches, accuracy_mm, wishes or {})
+    parameter, setting = results_of(machine)[0], _Setting(machine, machine.setter, touches, accuracy_mm, wishes or {})
     at = (sum(machine.travel_mm.x) / 2, sum(machine.travel_mm.y) / 2)
     for i, tool in enumerate(tools):
         plan = _plan(setting, tool, parameter, at)
@@ -123,8 +123,7 @@ def plan_job(
     lines = tuple(_line(plan) for plan in plans)
     return JobPlan(
         tuple(plans),
-        TouchPlan(f"Measuring {len(plans)} tools on {machine.name}", lines, machine.tool_change_z_mm,
-                  feeds_of(machine, accuracy_mm), made),
+        plan_for(machine, f"Measuring {len(plans)} tools on {machine.name}", lines, feeds_of(machine, accuracy_mm), made),
     )  # fmt: skip
 
 
@@ -132,14 +131,18 @@ def _plan(job: _Setting, tool: JobTool, parameter: int, start: tuple[float, floa
     machine, setter = job.machine, job.setter
     how = choose(tool, machine, wish=job.wishes.get(tool.number))
     feeds = feeds_of(machine, job.accuracy, how.rpm)
-    window = _window(machine, setter, tool)
+    window = _window(machine, setter, tool, feeds.back_off_mm)
     refused = how.refused or window.refused
     place = (setter.x_mm + how.offset_mm[0], setter.y_mm + how.offset_mm[1])
     if not refused and tool.number > machine.pocket_count > 0 and machine.kind == "router":
         refused = f"{machine.name} has {machine.pocket_count:g} pockets; there is none for T{tool.number}."
     if not refused:
-        met = on_the_way(machine, tool, start, place, machine.tool_change_z_mm - window.longest)
-        refused = f"It cannot go to the setter: {met}." if met else ""
+        refused = _no_way(machine, tool, start, place, window.longest)
+    if not refused and how.rpm and job.accuracy * how.rpm < SLOWEST_TURNING_MM_MIN:
+        refused = (
+            f"At {how.rpm:g} rpm it cannot be touched to {job.accuracy * 1000:g} µm in any time: ask for "
+            f"{math.ceil(SLOWEST_TURNING_MM_MIN / how.rpm * 1000):g} µm, or let it turn faster."
+        )
     reasons = [*how.reasons, *window.reasons]
     reasons.append(
         f"Fast touch {feeds.fast_mm_min:g} mm/min stops within half the overtravel of {setter.overtravel_mm:g} mm; "
@@ -169,6 +172,18 @@ def _plan(job: _Setting, tool: JobTool, parameter: int, start: tuple[float, floa
         quick, slow = (machine.tool_change_s + _seconds(machine, t, feeds, window.approach) for t in (made[0], whole))
         if slow - quick >= 1.0:
             reasons.append(f"A check is one touch, about {quick:.0f} s; its whole length would take {slow:.0f} s.")
+    if made and how.method == "edge-oriented" and not machine.spindle_orient:
+        way = (
+            "+x"
+            if how.offset_mm[0] < 0.0
+            else "-x"
+            if how.offset_mm[0] > 0.0
+            else "+y"
+            if how.offset_mm[1] < 0.0
+            else "-y"
+        )
+        made[0] = replace(made[0], turn_by_hand=f"turn the spindle until its edge points to {way}, over the pad")
+        reasons.append("The spindle cannot be oriented: the program stops above the pad for a hand to turn the edge.")
     if made and machine.pocket_count == 0:
         made[0] = replace(
             made[0], by_hand=f"T{tool.number} {tool.description or tool.kind}, {tool.diameter_mm:g} mm wide"
@@ -191,6 +206,17 @@ def _plan(job: _Setting, tool: JobTool, parameter: int, start: tuple[float, floa
     )
 
 
+def _no_way(
+    machine: Machine, tool: JobTool, start: tuple[float, float], place: tuple[float, float], longest: float
+) -> str:
+    """Say why a tool can neither be changed where the spindle then stands nor go from there, "" where it can."""
+    met = on_the_way(machine, tool, start, start, machine.tool_change_z_mm - longest)
+    if met:
+        return f"It cannot be put in: {met.replace('the safe height', 'the height of the change')}."
+    met = on_the_way(machine, tool, start, place, machine.travel_mm.z[1] - longest)
+    return f"It cannot go to the setter: {met}." if met else ""
+
+
 @dataclass(frozen=True, slots=True)
 class _Window:
     """From where to where a length is searched, gauge-line machine Z, and what is to be said about it."""
@@ -203,16 +229,20 @@ class _Window:
     refused: str = ""
 
 
-def _window(machine: Machine, setter: SetterSpec, tool: JobTool) -> _Window:
+def _window(machine: Machine, setter: SetterSpec, tool: JobTool, room: float) -> _Window:
+    """Work out the window; ``room`` is what a touch backs off afterwards."""
     plane, (bottom, top) = setter.trigger_plane_mm, machine.travel_mm.z
     check = "breakage" in tool.measure
     about = tool.reference_mm if check and tool.reference_mm is not None else tool.length_mm
     if about is None:
-        approach, search = min(machine.tool_change_z_mm, top), max(plane + shortest_of(tool), bottom)
+        approach, search = top, max(plane + shortest_of(tool), bottom)
         words = (
             f"Its length is not known: a slow guarded descent from the top, down to a tool of {search - plane:g} mm."
         )
-        return _Window(None, 0.0, approach, search, (words,))
+        refused = ""
+        if approach - search < CLEARANCE_MM:
+            refused = f"There is no room to search at the setter of {machine.name}: its pad lies above the travel."
+        return _Window(None, 0.0, approach, search, (words,), refused)
     reasons = []
     longest, shortest = about + tool.length_uncertainty_mm, about - tool.length_uncertainty_mm
     if check and tool.tolerance_long_mm is not None and tool.tolerance_short_mm is not None:
@@ -229,7 +259,7 @@ def _window(machine: Machine, setter: SetterSpec, tool: JobTool) -> _Window:
         )
     approach, wanted = plane + longest + CLEARANCE_MM, plane + shortest - FURTHER * setter.overtravel_mm
     search, refused = max(wanted, bottom), ""
-    if approach > top and plane + longest + 0.5 < top:
+    if approach > top and plane + longest + max(0.5, room) < top:
         reasons.append(
             f"There is only {top - plane - longest:.1f} mm of air above it: the rapid stops at the top of travel."
         )
@@ -266,7 +296,7 @@ def _length_touches(
 def _seconds(machine: Machine, touch: Touch, usual: Feeds, trip: float) -> float:
     """Return about how long a touch takes: way there, fast search, back, slow ones."""
     feeds = touch.feeds or usual
-    there = 2.0 * (abs(machine.tool_change_z_mm - touch.z) / machine.rapid_mm_min.z + 0.02) * 60.0
+    there = 2.0 * (abs(machine.travel_mm.z[1] - touch.z) / machine.rapid_mm_min.z + 0.02) * 60.0
     search = max(0.5, abs(touch.z - trip) if touch.axis == "z" else CLEARANCE_MM)
     seconds = there + search / feeds.fast_mm_min * 60.0
     back = feeds.back_off_mm

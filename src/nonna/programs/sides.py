@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import math
-
 from nonna.programs.choose import USUAL, in_the_way, spin
-from nonna.programs.touches import CLEARANCE_MM, FURTHER, TURNING, Touch, feeds_of
+from nonna.programs.feeds import FURTHER
+from nonna.programs.touches import CLEARANCE_MM, TURNING, Touch, feeds_of
 from nonna.shop.job import JobTool
 from nonna.shop.machine import Machine, SetterSpec
+from nonna.shop.tool_end import end_of
 
 DEPTH_MM = 3.0  #: how far below its tip (and its corner or point) a tool's side is touched
 FLOOR_MM = 2.0  #: kept between the tip and the setter's foot
@@ -33,9 +33,7 @@ def side_touches(
         return [], f"Its diameter is left out: {_NO_SIDE[tool.kind]}."
     if tool.length_mm is None:
         return [], "Its diameter is left out: measure its length first."
-    point = tool.diameter_mm / 2 if tool.kind in ("ball-mill", "chamfer-mill") else tool.corner_radius_mm
-    if tool.point_angle_deg:
-        point = tool.diameter_mm / 2 / math.tan(math.radians(min(tool.point_angle_deg, 179.0)) / 2)
+    point = end_of(tool).full_height  # its corner, point or lead stands below this
     doubt = tool.length_uncertainty_mm
     depth = setter.trigger_plane_mm + tool.length_mm - doubt - point - DEPTH_MM
     tip = depth - tool.length_mm - doubt
@@ -65,7 +63,7 @@ def side_touches(
         why = "; ".join(f"{side}: {trouble}" for side, trouble in free.items())
         return [], f"Its diameter is left out: no side of the setter is free ({why})."
     rpm, direction = spin(tool, machine, USUAL)
-    feeds = feeds_of(machine, accuracy, rpm)
+    feeds = feeds_of(machine, accuracy, rpm, sideways=True)
     made = []
     for i, side in enumerate(sides):
         x, y = _beside(setter, tool, side, CLEARANCE_MM)

@@ -13,9 +13,13 @@ CLEARANCE_MM = 5.0
 RUN_UP_MM = 1.0  #: way to reach a feed evenly before the contact
 SIDE_DEPTH_MM = 3.0
 ACCURACY_MM = 0.001  #: of calibrations and of tools alike: at one feed the trigger is equally late, and that cancels
-FURTHER = 0.5  #: a search goes this share of the overtravel beyond the shortest or thinnest the tool can be
 TURNING = {"cw": "M3", "ccw": "M4", "stopped": ""}
-FIRST_RESULT = 1001  #: parameters from here on hold the results, one a touch
+FIRST_RESULT, LAST_RESULT = 1001, 4999  #: parameters that hold the results, one a touch, where the card names no others
+FIRST_SCRATCH, SCRATCH = (
+    101,
+    9,
+)  #: parameters a program works with, where the card names no others, and how many it needs
+WAITED = 0.5  #: seconds beyond the run-down
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,6 +44,7 @@ class Touch:
     orient: float | None = None  #: degrees the spindle is turned to and held at, None: it is not
     tooth: int = 0  #: the edge that is touched where each has a result of its own
     by_hand: str = ""  #: what a person is asked to put into the spindle, where there is no changer
+    turn_by_hand: str = ""  #: how a person is asked to turn the spindle, where it cannot be oriented
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,6 +56,51 @@ class TouchPlan:
     safe_z: float
     feeds: Feeds
     touches: tuple[Touch, ...]
+    still_s: float = 2.0 + WAITED  #: how long a program waits for the spindle to run down
+    still_line: str = ""  #: how this machine confirms that it stands, "" where it only waits
+    first_scratch: int = 0  #: of the parameters the program works with, where the card names any
+    first_label: int = 9000  #: of the blocks that stop the machine, where the dialect jumps
+
+
+def plan_for(
+    machine: Machine, title: str, lines: tuple[str, ...], feeds: Feeds, touches: tuple[Touch, ...]
+) -> TouchPlan:
+    """Return a plan with what the machine's card says: the top of travel as safe height, how the spindle is waited for.
+
+    Raises: NonnaError ``out-of-range`` (more results than the card has parameters for, or too few to work with).
+    """
+    card = machine.control
+    ranges = card.parameters if card is not None else None
+    _, last = results_of(machine)
+    highest = max((t.first_parameter + t.count - 1 for t in touches), default=0)
+    if highest > last:
+        raise NonnaError(
+            "out-of-range",
+            "{count} results go beyond parameter #{last}, the last that {name} has for them: measure fewer tools in one program.",
+            "machine.control.parameters.results",
+            count=sum(t.count for t in touches),
+            last=last,
+            name=machine.name,
+        )
+    first = 0
+    if ranges is not None and ranges.scratch is not None:
+        first = ranges.scratch[0]
+        if ranges.scratch[1] - first + 1 < SCRATCH:
+            words = "{scratch} parameters are needed to work with; the card of {name} has {few}."
+            few = ranges.scratch[1] - first + 1
+            raise NonnaError(
+                "out-of-range", words, "machine.control.parameters.scratch", scratch=SCRATCH, name=machine.name, few=few
+            )
+    line = (card.words.get("spindle-stopped") or "") if card is not None else ""
+    wait = machine.spindle_run_down_s + WAITED
+    return TouchPlan(title, lines, machine.travel_mm.z[1], feeds, touches, wait, line, first)
+
+
+def results_of(machine: Machine) -> tuple[int, int]:
+    """Return the first and last parameter that may hold results on a machine."""
+    ranges = machine.control.parameters if machine.control is not None else None
+    span = ranges.results if ranges is not None else None
+    return (span[0], span[1]) if span is not None else (FIRST_RESULT, LAST_RESULT)
 
 
 def _setter(machine: Machine) -> SetterSpec:
@@ -61,13 +111,17 @@ def _setter(machine: Machine) -> SetterSpec:
     return machine.setter
 
 
-def feeds_of(machine: Machine, accuracy_mm: float = ACCURACY_MM, rpm: float = 0.0) -> Feeds:
-    """Return the safe feeds on a machine's setter. Raises: NonnaError ``missing-field`` (no setter)."""
+def feeds_of(machine: Machine, accuracy_mm: float = ACCURACY_MM, rpm: float = 0.0, *, sideways: bool = False) -> Feeds:
+    """Return the safe feeds on a machine's setter; ``sideways``: along X or Y, which brake otherwise than Z.
+
+    Raises: NonnaError ``missing-field`` (no setter).
+    """
+    brakes = machine.acceleration_mm_s2
     return safe_feeds(
         overtravel_mm=_setter(machine).overtravel_mm,
         latency_s=machine.trigger_latency_s,
         jitter_s=machine.trigger_jitter_s,
-        deceleration_mm_s2=machine.acceleration_mm_s2.z,
+        deceleration_mm_s2=brakes.xy if sideways else brakes.z,
         accuracy_mm=accuracy_mm,
         rpm=rpm,
     )
@@ -84,21 +138,22 @@ def setter_calibration(
     h, cx, cy = setter.trigger_plane_mm, setter.x_mm, setter.y_mm
     above = h + master_length + CLEARANCE_MM
     low = h + master_length - setter.overtravel_mm
-    touches = [Touch("top", cx, cy, above, "z", low, top, 1, FIRST_RESULT)]
+    first, aside = results_of(machine)[0], feeds_of(machine, sideways=True)
+    touches = [Touch("top", cx, cy, above, "z", low, top, 1, first)]
     depth = h + master_length - SIDE_DEPTH_MM
-    number = FIRST_RESULT + top
+    number = first + top
     for face in ("+x", "-x", "+y", "-y") if side else ():
         sign, axis = (1 if face[0] == "+" else -1), face[1]
         half = (setter.width_x_mm if axis == "x" else setter.width_y_mm) / 2 + master_diameter / 2
         start, end = sign * (half + CLEARANCE_MM), sign * (half - setter.overtravel_mm / 2)
         x, y = (cx + start, cy) if axis == "x" else (cx, cy + start)
         target = (cx if axis == "x" else cy) + end
-        touches.append(Touch(face, x, y, depth, axis, target, side, sign, number))
+        touches.append(Touch(face, x, y, depth, axis, target, side, sign, number, feeds=aside))
         number += side
-    plan = TouchPlan(
-        f"Setter calibration on {machine.name}",
+    plan = plan_for(
+        machine, f"Setter calibration on {machine.name}",
         (f"Master {master_diameter:.4f} x {master_length:.4f} in the spindle, put there by hand", "Touches top, then both faces of X and Y"),
-        machine.tool_change_z_mm, feeds, tuple(touches),
+        feeds, tuple(touches),
     )  # fmt: skip
     return _within_travel(plan, machine)
 
@@ -129,7 +184,7 @@ def top_touches_at(machine: Machine, title: str, held: str, length: float, feeds
             too_fast=too_fast,
             fast_mm_min=safe.fast_mm_min,
         )
-    touches, first = [], FIRST_RESULT
+    touches, first = [], results_of(machine)[0]
     for feed in sorted(feeds):
         own = replace(safe, slow_mm_min=feed, middle_mm_min=0.0, last_back_mm=max(safe.back_off_mm, RUN_UP_MM))
         touches.append(replace(whole.touches[0], name=f"{feed:g}", count=feeds[feed], first_parameter=first, feeds=own))

@@ -12,7 +12,7 @@ from typing import Any
 import nonna
 from nonna.errors import NonnaError
 from nonna.programs.feeds import Feeds
-from nonna.programs.interpreter import TRIP
+from nonna.programs.motion import TRIP
 from nonna.programs.rendering import RefusedError, render
 from nonna.programs.template_child import render_apart
 from nonna.programs.touches import Touch, TouchPlan
@@ -22,6 +22,17 @@ DIALECTS = ("rs274", "branch")
 WHOLE, DRY = "program.j2", "dry.j2"
 RAISED_MM = 50.0  #: above the real one a dry run stays
 COMMENT_WIDTH = 100
+SCRATCH = {
+    "fast": 101,
+    "slow": 102,
+    "back": 103,
+    "safe": 104,
+    "middle": 105,
+    "again": 106,
+    "x": 111,
+    "y": 112,
+    "z": 113,
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,11 +105,15 @@ class Writer:
 
     def _context(self, plan: TouchPlan) -> dict[str, Any]:
         first = self.settings.skip_parameter if self.branching else TRIP
+        scratch = SCRATCH
+        if plan.first_scratch:
+            scratch = {name: plan.first_scratch + i for i, name in enumerate(SCRATCH)}
         return {
             "plan": _plain_plan(plan),
             "settings": asdict(self.settings),
             "version": nonna.__version__,
-            "offset": {"x": 111, "y": 112, "z": 113},
+            "offset": {axis: scratch[axis] for axis in "xyz"},
+            "scratch": scratch,
             "trip": {axis: first + i for i, axis in enumerate("xyz")},
             "dialect": self.dialect,
         }
@@ -124,6 +139,9 @@ def _plain_plan(plan: TouchPlan) -> dict[str, Any]:
         "safe_z": float(plan.safe_z),
         "feeds": _plain_feeds(plan.feeds),
         "touches": [_plain_touch(touch) for touch in plan.touches],
+        "labels": plan.first_label,
+        "still_s": plan.still_s,
+        "still_line": plan.still_line,
     }
 
 
@@ -132,6 +150,7 @@ def _plain_touch(touch: Touch) -> dict[str, Any]:
         **asdict(touch),
         "name": comment(touch.name)[:COMMENT_WIDTH],
         "by_hand": comment(touch.by_hand)[:COMMENT_WIDTH],
+        "turn_by_hand": comment(touch.turn_by_hand)[:COMMENT_WIDTH],
         "feeds": _plain_feeds(touch.feeds) if touch.feeds else None,
     }
 

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import BeforeValidator, Field, WithJsonSchema, model_validator
 from pydantic_core import PydanticCustomError
 
+from nonna.shop.control_card import ControlCard
 from nonna.shop.kinds import known_kinds
 from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
 from nonna.shop.subjects import Subject, tool
@@ -74,6 +75,13 @@ class SpindleNose(Strict):
 
     nose_diameter_mm: Positive
     nose_length_mm: Positive
+    bore_mm: NotNegative = 0.0  #: how wide its taper is open at the face; 0: nobody said
+
+    @model_validator(mode="after")
+    def _has_a_face(self) -> SpindleNose:
+        if self.bore_mm >= self.nose_diameter_mm:
+            raise ValueError("the bore is wider than the nose")
+        return self
 
 
 class HolderPart(Strict):
@@ -129,6 +137,7 @@ class Machine(Strict):
     tool_change_s: NotNegative = 5.0
     tool_change_z_mm: Number = 0.0
     max_rpm: Positive = 8000.0
+    spindle_run_down_s: NotNegative = 2.0  #: from full speed until the spindle stands
     pocket_count: NotNegative = 24
     setter: SetterSpec | None = None
     trigger_latency_s: NotNegative = 0.0
@@ -138,6 +147,7 @@ class Machine(Strict):
     spindle: SpindleNose | None = None  #: absent: not drawn, not looked at for collisions
     spindle_orient: bool = False  #: whether the spindle can be turned to an angle and held there
     lathe: LatheSpec | None = None
+    control: ControlCard | None = None
     x_shows: Literal["diameter", "radius"] = "diameter"  #: of a lathe: what its display of X means
     assumed: list[str] = Field([], max_length=50)  #: fields that stand on a usual value: nobody read them off yet
 

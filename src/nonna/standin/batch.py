@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
+from nonna.programs.oriented import edges_of
 from nonna.programs.plan import JobPlan, ToolPlan
 from nonna.programs.writer import Writer
 from nonna.shop.machine import Machine, Tool, Tools
@@ -27,6 +28,7 @@ class Outcome:
     teeth: tuple[tuple[int, float], ...] = ()  #: (tooth, position)
     feed_per_rev: float = 0.0
     side_feed_per_rev: float = 0.0
+    flutes: int = 0  #: edges that pass; 0: not known
     seconds: float = 0.0
     failed: str = ""
     code: str = ""
@@ -122,5 +124,5 @@ def _measured(plan: ToolPlan, report: RunReport, seconds: float, text: str) -> O
     sides = tuple((t.name.split()[-1], round(x, 4)) for t in plan.touches if t.axis != "z" for x in report.of(t))
     turn = {t.axis == "z": t.feeds.slow_mm_min / t.rpm for t in plan.touches if t.rpm and t.feeds is not None}
     return Outcome(
-        plan.tool.number, tops, sides, teeth, turn.get(True, 0.0), turn.get(False, 0.0), seconds, program=text
+        plan.tool.number, tops, sides, teeth, turn.get(True, 0.0), turn.get(False, 0.0), edges_of(plan.tool), seconds, program=text
     )  # fmt: skip

@@ -10,8 +10,8 @@ import numpy as np
 from nonna.metrology.fits import Floats
 from nonna.programs.boxes import Box
 from nonna.programs.hanging import Part, parts
+from nonna.programs.standing import SETTER
 from nonna.shop.machine import Machine
-from nonna.standin.mill import SETTER
 from nonna.standin.path import Path, PathPoint
 
 STEPS, AT_ONCE = 12, 20_000  #: places looked at on each move; moves looked at together

@@ -7,11 +7,13 @@ from dataclasses import dataclass
 
 from nonna.errors import NonnaError
 from nonna.programs.blocks import Block, parse
+from nonna.programs.control_state import ControlState
 from nonna.programs.errors import ProgramError
-from nonna.programs.interpreter import ControlState, run
+from nonna.programs.guarding import run_guarded
 from nonna.programs.touches import Touch, TouchPlan
 from nonna.programs.writer import Settings
-from nonna.standin.mill import Contact, Mill, Problem
+from nonna.standin.contact import Contact, Problem
+from nonna.standin.mill import Mill
 
 Watch = Callable[[int, int, float], None]  #: block line, lines in all, machine seconds
 
@@ -76,7 +78,7 @@ def try_program(
             watch(block.line, len(blocks), mill.clock_s)
 
     try:
-        run(blocks, mill, progress, skip=Settings().skip_parameter if branching else 0, state=state)
+        run_guarded(blocks, mill, progress, skip=Settings().skip_parameter if branching else 0, state=state)
         if mill.problems:
             raise MachineStoppedError(mill.problems[0])
         if state.missed:

@@ -9,13 +9,18 @@ from functools import partial
 from typing import Any
 
 from nonna.figures.figure import Figure
+from nonna.metrology.turning import lateness
 from nonna.programs.blocks import Block, parse
+from nonna.programs.control_state import ACTIVE, ControlState
 from nonna.programs.errors import ProgramError
-from nonna.programs.interpreter import ControlState, run
+from nonna.programs.guarding import run_guarded
+from nonna.programs.oriented import edges_of
 from nonna.programs.shifts import left as left_shifts
+from nonna.programs.tool_calls import ToolCalls, calls_of
 from nonna.programs.writer import Settings
 from nonna.shop.machine import Machine, SetterSpec, Tool, Tools
-from nonna.standin.mill import Contact, Mill, Problem
+from nonna.standin.contact import Contact, Problem
+from nonna.standin.mill import Mill
 from nonna.standin.path import PathPoint
 from nonna.standin.truth import Truth, as_body
 from nonna.wording.lengths import MM_PER_INCH
@@ -85,21 +90,29 @@ def rehearse(
         return Rehearsal(0.0, (), (problem_of(error),), {})
     skip = Settings().skip_parameter if branching else 0
     run_one = partial(_one, blocks, machine, tools, seed=seed, skip=skip, check=check, held=held)
-    nominal = run_one({t.number: _true(t) for t in tools.tools}, trace=trace)
+    true = {t.number: _true(t) for t in tools.tools}
+    nominal = run_one(true, trace=trace)
     found = list(nominal.problems)
+    if any(block.deleted for block in blocks):
+        add_problems(found, run_one(true, slashed=True).problems, "with the blocks behind a slash run, too")
     if sweep and not any(p.severity == "stop" for p in found):
         for way, words in ((1.0, "longest"), (-1.0, "shortest")):
             lengths = {t.number: (t.length_mm or _true(t)) + way * t.length_uncertainty_mm for t in tools.tools}
-            for p in run_one(lengths).problems:
-                if not any((p.code, p.line, p.tool) == (q.code, q.line, q.tool) for q in found):
-                    found.append(replace(p, message=f"{p.message} (with the tools at their {words})"))
+            add_problems(found, run_one(lengths).problems, f"with the tools at their {words}")
     found += _doubtful_units(blocks, tools, found, run_one)
     return replace(nominal, problems=tuple(found))
 
 
+def add_problems(found: list[Problem], more: Sequence[Problem], when: str) -> None:
+    """Add the problems of another run that were not found yet."""
+    for p in more:
+        if not any((p.code, p.line, p.tool) == (q.code, q.line, q.tool) for q in found):
+            found.append(replace(p, message=f"{p.message} ({when})"))
+
+
 def _one(
     blocks: Sequence[Block], machine: Machine, tools: Tools, lengths: dict[int, float], *, seed: int, skip: int,
-    units: float = 1.0, trace: bool = False, check: Callable[[], None] | None = None, held: Tool | None = None,
+    units: float = 1.0, slashed: bool = False, trace: bool = False, check: Callable[[], None] | None = None, held: Tool | None = None,
 ) -> Rehearsal:  # fmt: skip
     mill = Mill(machine, _truth(machine, tools, lengths, held), tools, seed, trace=trace)
     problems: list[Problem] = []
@@ -110,20 +123,21 @@ def _one(
         if mill.problems:
             raise StoppedError
 
+    state = state_for(blocks, calls_of(machine.control))
     try:
-        state = run(blocks, mill, watch, units, skip)
+        run_guarded(blocks, mill, watch, units, skip, state, slashed=slashed)
         problems = list(mill.problems)
-        if state.missed and not problems:
-            words = "the sensor never triggered on this skip move"
-            problems.append(Problem("no-trigger", "stop", state.missed[0], mill.tool, words))
+        if not problems:
+            problems += judged(state, mill.tool, "the sensor never triggered on this skip move")
         if not problems:
             problems += left_otherwise(state, blocks[-1].line if blocks else 0, mill.tool)
     except StoppedError:
         problems = list(mill.problems)
     except ProgramError as error:
         problems = [*mill.problems, replace(problem_of(error), tool=mill.tool)]
+    problems += uncompensated(state, problems)
     problems += _surprises(problems, tools, lengths)
-    results = _results(mill.contacts, machine)
+    results = _results(mill.contacts, machine, tools)
     return Rehearsal(mill.clock_s, tuple(mill.contacts), tuple(problems), results, mill.path)
 
 
@@ -145,15 +159,48 @@ def _true(tool: Tool) -> float:
     return tool.true_length_mm or tool.length_mm or 100.0
 
 
+def state_for(blocks: Sequence[Block], calls: ToolCalls) -> ControlState:
+    """Return the modes a program begins with, told how tools are called and whether it takes lengths off anywhere."""
+    taken = any(w.letter == "g" and w.value == 43.0 for block in blocks for w in block.words)
+    return ControlState(uses_length=taken, calls=calls)
+
+
+def judged(state: ControlState, tool: int, missed: str, *, by_hand: bool = False) -> list[Problem]:
+    """Say which skip moves found nothing, and of which the program would not notice it.
+
+    ``by_hand``: an approach that touches something is left where it stands, for hands to back it off.
+    """
+    if state.missed:
+        return [Problem("no-trigger", "stop", state.missed[0], tool, missed)]
+    if state.caught and not by_hand:
+        words = "an approach touches something, and the program stops itself there"
+        return [Problem("collision", "stop", state.caught[0], tool, words)]
+    if state.caught:
+        return []
+    words = "were the sensor not to trigger, the program would go on from here"
+    return [Problem("unguarded", "stop", line, tool, words) for line in state.unguarded[:1]]
+
+
+def uncompensated(state: ControlState, found: Sequence[Problem]) -> list[Problem]:
+    """Say where a height was gone to without the tool's length; a wrong length is said where it is taken."""
+    if not state.uncompensated or any(p.code in ("wrong-tool", "no-such-tool") for p in found):
+        return []
+    held = f"T{state.compensated}'s length" if state.compensated else "no tool's length"
+    words = f"Z is gone to with {held} taken off, and another tool is in the spindle"
+    if not state.compensated:
+        words = "Z is gone to without the length of the tool in the spindle (G43)"
+    return [Problem("no-compensation", "stop", state.uncompensated, state.tool, words)]
+
+
 def left_otherwise(state: ControlState, line: int, tool: int) -> list[Problem]:
     """Say what the program leaves otherwise than it found it."""
     left = []
-    if int(state.parameters[5220]) != 1:
+    if int(state.parameters[ACTIVE]) != 1:
         left.append(
             (
                 "offset-not-restored",
                 "warn",
-                f"the work offset is left at G{53 + int(state.parameters[5220])}, it was G54",
+                f"the work offset is left at G{53 + int(state.parameters[ACTIVE])}, it was G54",
             )
         )
     left += [("offset-not-restored", "warn", words) for words in left_shifts(state.parameters)]
@@ -161,6 +208,10 @@ def left_otherwise(state: ControlState, line: int, tool: int) -> list[Problem]:
         left.append(
             ("offset-not-restored", "stop", "G91 is left on: the next program would move by amounts, not to places")
         )
+    if state.plane != 17.0:
+        left.append(("offset-not-restored", "warn", f"the plane is left at G{state.plane:g}, it was G17"))
+    if not state.overrides:
+        left.append(("offset-not-restored", "warn", "M49 is left on: the hand cannot turn the next program down"))
     if state.length_offset != 0.0:
         left.append(("offset-not-restored", "warn", "a tool length offset is left on"))
     if state.scale != 1.0:
@@ -217,25 +268,26 @@ def _doubtful_units(
     return made
 
 
-def _results(contacts: Sequence[Contact], machine: Machine) -> dict[int, dict[str, float | None]]:
+def _results(contacts: Sequence[Contact], machine: Machine, tools: Tools) -> dict[int, dict[str, float | None]]:
     """Work out what the touches measure: of each tool those at its slowest feed count."""
     s = machine.setter
     if s is None:
         return {}
     found: dict[int, dict[str, float | None]] = {}
+    edges = {t.number: edges_of(t) for t in tools.tools}
     for tool in dict.fromkeys(c.tool for c in contacts if c.probed):
         own = [c for c in contacts if c.tool == tool and c.probed and not c.edge]
         top = _slowest([c for c in own if c.face == "+z"])
         row: dict[str, float | None] = {"length_mm": None, "diameter_mm": None}
         if top:
-            late = _late(top[0], machine) + (top[0].feed_mm_min / top[0].rpm / 2.0 if top[0].rpm else 0.0)
+            late = _late(top[0], machine, edges.get(tool, 0))
             row["length_mm"] = math.fsum(c.position[2] for c in top) / len(top) - s.trigger_plane_mm + late
-        row["diameter_mm"] = _diameter(own, machine, s)
+        row["diameter_mm"] = _diameter(own, machine, s, edges.get(tool, 0))
         found[tool] = row
     return found
 
 
-def _diameter(contacts: Sequence[Contact], machine: Machine, s: SetterSpec) -> float | None:
+def _diameter(contacts: Sequence[Contact], machine: Machine, s: SetterSpec, edges: int) -> float | None:
     """Return a diameter from both faces of an axis, or from one face and the setter's centre; None without any."""
     lone: float | None = None
     for axis, i, centre, width in (("x", 0, s.x_mm, s.width_x_mm), ("y", 1, s.y_mm, s.width_y_mm)):
@@ -244,7 +296,7 @@ def _diameter(contacts: Sequence[Contact], machine: Machine, s: SetterSpec) -> f
         if not means:
             continue
         touched = (sides["+"] or sides["-"])[0]
-        late = (touched.feed_mm_min / touched.rpm if touched.rpm else 0.0) + 2.0 * _late(touched, machine)
+        late = 2.0 * _late(touched, machine, edges)
         if len(means) == 2:
             return means["+"] - means["-"] - width + late
         ((_, mean),) = means.items()
@@ -252,9 +304,10 @@ def _diameter(contacts: Sequence[Contact], machine: Machine, s: SetterSpec) -> f
     return lone
 
 
-def _late(contact: Contact, machine: Machine) -> float:
-    """Return how far a touch ran on between contact and trigger, from the machine's papers."""
-    return contact.feed_mm_min / 60.0 * machine.trigger_latency_s
+def _late(contact: Contact, machine: Machine, edges: int) -> float:
+    """Return how far a touch ran on: until an edge passed, and between contact and trigger by the machine's papers."""
+    turning = lateness(contact.feed_mm_min / contact.rpm, edges).late if contact.rpm else 0.0
+    return turning + contact.feed_mm_min / 60.0 * machine.trigger_latency_s
 
 
 def _slowest(contacts: Sequence[Contact]) -> list[Contact]:

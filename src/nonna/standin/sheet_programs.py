@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from nonna.errors import NonnaError
+from nonna.programs.oriented import edges_of
 from nonna.programs.plan import plan_job
 from nonna.programs.touches import ACCURACY_MM, TouchPlan, setter_calibration, top_touches, top_touches_at
 from nonna.programs.writer import Writer
@@ -118,7 +119,8 @@ def setup_of(prepared: Prepared) -> dict[str, float]:
     touch = prepared.plan.touches[0]
     if prepared.job.procedure != "tool-length" or not touch.rpm or touch.feeds is None:
         return {}
-    return {"feed_per_rev_mm": touch.feeds.slow_mm_min / touch.rpm}
+    tool = next(t for t in prepared.job.tools if t.subject == prepared.job.subject)
+    return {"feed_per_rev_mm": touch.feeds.slow_mm_min / touch.rpm, "flutes": edges_of(tool)}
 
 
 def _held(job: SheetWish) -> Tool | None:

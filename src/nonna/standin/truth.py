@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 
 import numpy as np
 
 from nonna.programs.hanging import Holder, holder_of
+from nonna.programs.oriented import edges_of
 from nonna.shop.machine import Machine, Tool
+from nonna.shop.tool_end import ToolEnd, end_of, plain_end
 
 INSERTS, INSERT_MM = (
     ("face-mill", "thread-mill"),
@@ -16,7 +19,7 @@ INSERTS, INSERT_MM = (
 )  #: cutters whose inserts stand out unlike, and by how much (1 s)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Body:
     """Something in the spindle: how long it really is, and how thick."""
 
@@ -28,6 +31,19 @@ class Body:
     holder: Holder = ()
     edges: tuple[float, ...] = ()  #: how far each edge stands back from the longest, mm, 0 or below; empty: all alike
     tool: Tool | None = None
+    bore: float = 0.0  #: of a bare nose or holder
+
+    @property
+    def passing(self) -> tuple[float, ...]:
+        """How far each edge that passes the sensor stands back from the longest, mm."""
+        if self.edges:
+            return tuple(-edge for edge in self.edges)
+        return (0.0,) * max(1, edges_of(self.tool) if self.tool is not None else 1)
+
+    @cached_property
+    def end(self) -> ToolEnd:
+        """Its lower end."""
+        return plain_end(self.diameter, self.bore) if self.tool is None else end_of(self.tool)
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,13 +8,13 @@ from typing import TYPE_CHECKING
 
 from nonna.figures.figure import Circle, Figure, Ink, Label, Line, Point, Stroke, box
 from nonna.figures.setter import cutter_outline
-from nonna.standin.mill import SETTER
+from nonna.programs.standing import SETTER
 from nonna.standin.nearest import Nearest, hanging_at, nearest_at, standing
 
 if TYPE_CHECKING:
     from nonna.shop.machine import Machine
+    from nonna.standin.contact import Problem
     from nonna.standin.course import Course
-    from nonna.standin.mill import Problem
     from nonna.standin.path import PathPoint
 
 MARGIN, AROUND, TRAIL = 30.0, 80.0, 400

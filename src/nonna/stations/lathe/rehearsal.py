@@ -7,13 +7,15 @@ from dataclasses import replace
 
 from nonna.errors import NonnaError
 from nonna.programs.blocks import Block, parse
+from nonna.programs.control_state import ControlState
 from nonna.programs.errors import ProgramError
 from nonna.programs.expressions import Value, resolve
-from nonna.programs.interpreter import run
+from nonna.programs.guarding import run_guarded
+from nonna.programs.tool_calls import calls_of
 from nonna.programs.writer import Settings
 from nonna.shop.machine import Machine, Tools
-from nonna.standin.mill import Problem
-from nonna.standin.rehearsal import Rehearsal, StoppedError, left_otherwise, problem_of
+from nonna.standin.contact import Problem
+from nonna.standin.rehearsal import Rehearsal, StoppedError, add_problems, judged, left_otherwise, problem_of
 from nonna.stations.lathe.turret import Lathe
 from nonna.stations.lathe.way import way_figure
 from nonna.wording.lengths import MM_PER_INCH
@@ -32,11 +34,23 @@ def rehearse(text: str, machine: Machine, tools: Tools, *, branching: bool = Fal
     except ProgramError as error:
         return Rehearsal(0.0, (), (problem_of(error),), {})
     found = _one(blocks, machine, tools, branching=branching)
+    problems = list(found.problems)
+    if any(block.deleted for block in blocks):
+        slashed = _one(blocks, machine, tools, branching=branching, slashed=True)
+        add_problems(problems, slashed.problems, "with the blocks behind a slash run, too")
     more = _slips(blocks, machine, tools, found, branching=branching)
-    return replace(found, problems=(*found.problems, *more))
+    return replace(found, problems=(*problems, *more))
 
 
-def _one(blocks: Sequence[Block], machine: Machine, tools: Tools, *, branching: bool, units: float = 1.0) -> Rehearsal:
+def _one(
+    blocks: Sequence[Block],
+    machine: Machine,
+    tools: Tools,
+    *,
+    branching: bool,
+    units: float = 1.0,
+    slashed: bool = False,
+) -> Rehearsal:
     if machine.lathe is None:
         raise NonnaError("missing-field", "Nothing stands in this lathe.", "machine.lathe")
     lathe = Lathe(machine, machine.lathe, tools)
@@ -46,13 +60,21 @@ def _one(blocks: Sequence[Block], machine: Machine, tools: Tools, *, branching: 
             raise StoppedError
 
     problems: list[Problem] = []
+    skip = Settings().skip_parameter if branching else 0
     try:
-        state = run(blocks, lathe, watch, units, Settings().skip_parameter if branching else 0)
+        state = run_guarded(
+            blocks,
+            lathe,
+            watch,
+            units,
+            skip,
+            ControlState(calls=calls_of(machine.control, turret=True)),
+            slashed=slashed,
+            lifts=False,
+        )
         problems = list(lathe.problems)
-        if state.missed and not problems:
-            problems.append(
-                Problem("no-trigger", "stop", state.missed[0], lathe.tool, "the arm never triggered on this move")
-            )
+        if not problems:
+            problems += judged(state, lathe.tool, "the arm never triggered on this move", by_hand=True)
         if not problems:
             line = blocks[-1].line if blocks else 0
             if lathe.arm_out:

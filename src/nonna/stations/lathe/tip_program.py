@@ -9,7 +9,7 @@ from typing import Any
 
 from nonna.errors import NonnaError
 from nonna.procedures.shown import as_shown, real_per_shown
-from nonna.programs.interpreter import TRIP
+from nonna.programs.motion import TRIP
 from nonna.programs.rendering import render
 from nonna.shop.machine import ArmSpec, Machine, Tool
 from nonna.stations.lathe.ways import WAYS

@@ -10,9 +10,11 @@ from numpy.random import Generator
 from nonna.errors import NonnaError
 from nonna.programs.blocks import Block, parse
 from nonna.programs.boxes import Box
+from nonna.programs.control_state import ControlState
 from nonna.programs.drive import Position, Trip
 from nonna.programs.errors import ProgramError
-from nonna.programs.interpreter import ControlState, run
+from nonna.programs.guarding import run_guarded
+from nonna.programs.tool_calls import calls_of
 from nonna.programs.writer import Settings
 from nonna.shop.machine import LatheSpec, Machine, Tool, Tools
 from nonna.standin.program_run import MachineStoppedError, Watch
@@ -64,7 +66,8 @@ class TrueLathe(Lathe):
     def _stylus(self) -> Box:
         planes, seat = self._truth.planes, self._seat
         low, high = ((planes[f"{sign}x"] + seat["x"], planes[f"{sign}z"] + seat["z"]) for sign in "-+")
-        return Box((low[0], -1e6, low[1]), (high[0], 1e6, high[1]))
+        half = self._spec.arm.width_mm / 2.0 if self._spec.arm is not None else 0.0
+        return Box((low[0], -half, low[1]), (high[0], half, high[1]))
 
 
 def run_tips(
@@ -89,9 +92,10 @@ def run_tips(
         if watch is not None:
             watch(block.line, len(blocks), lathe.clock_s)
 
-    state, stopped = ControlState(), dict[int, str]()
+    state, stopped = ControlState(calls=calls_of(machine.control, turret=True)), dict[int, str]()
+    skip = Settings().skip_parameter if branching else 0
     try:
-        run(blocks, lathe, progress, skip=Settings().skip_parameter if branching else 0, state=state)
+        run_guarded(blocks, lathe, progress, skip=skip, state=state, lifts=False)
         if lathe.problems:
             raise MachineStoppedError(lathe.problems[0])
         if state.missed:

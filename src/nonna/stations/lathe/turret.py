@@ -16,11 +16,13 @@ from nonna.programs.boxes import Box, entry
 from nonna.programs.drive import Position, Trip
 from nonna.programs.errors import ProgramError
 from nonna.shop.machine import LatheSpec, Machine, Tool, Tools
-from nonna.standin.mill import Contact, Problem
+from nonna.standin.contact import Contact, Problem
+from nonna.standin.spindle import ORIENT_S, Spindle
 from nonna.stations.lathe.ways import USUAL, WAYS
 
 CLEAR_MM = 2.0  #: behind a tip nothing of its holder is looked at: the edge itself may be there
 AT_FACE_MM, LEAVES_MM = 1e-6, 0.1  #: a tip that touches; what it has to back off before it goes anywhere else
+TAILSTOCK_RADIUS_MM = 40.0
 BEYOND_MM = 0.5  #: past the centre line a turning tip may go
 FAR = 1e6
 
@@ -56,7 +58,7 @@ class Lathe:
         self._position: Position = (travel.x[1], 0.0, travel.z[1])
         self._clock = 0.0
         self.tool = 0
-        self.turning = 0
+        self._spindle = Spindle(machine)
         self.arm_out = False
         self.contacts: list[Contact] = []
         self.problems: list[Problem] = []
@@ -66,6 +68,11 @@ class Lathe:
     def position(self) -> Position:
         """Where the axes stand, as shown."""
         return self._position
+
+    @property
+    def turning(self) -> int:
+        """Which way the chuck turns."""
+        return self._spindle.turning
 
     @property
     def clock_s(self) -> float:
@@ -80,24 +87,38 @@ class Lathe:
         """Turn the chuck, or stop it."""
         if direction and self.arm_out:
             self._stop("spindle-running", line, "the spindle is started while the arm is out")
-        self.turning = direction
+        wrong = self._spindle.turn(direction, rpm, self._clock, self._tools.get(self.tool))
+        if wrong is not None:
+            self._stop(wrong[0], line, wrong[1])
 
     def orient(self, degrees: float, line: int) -> None:
         """Hold the chuck at an angle."""
-        self.turning = 0
+        self._clock += ORIENT_S
+        self._spindle.orient(degrees)
+
+    def pause(self, line: int) -> None:
+        """Wait for a person, who looks before going on."""
+        self._clock = self._spindle.wait_for_stop(self._clock)
+
+    def end(self, line: int) -> None:
+        """End the program."""
 
     def tool_length(self, number: int, line: int) -> float:
         """Refuse: a lathe's offsets go with the turret. Raises: ProgramError."""
         raise ProgramError("unsupported", "G43 is a mill's: a lathe's offsets go with the turret's station", line)
 
     def auxiliary(self, word: int, line: int) -> bool:
-        """Swing the arm out or in."""
+        """Swing the arm out or in, or carry out an M word that the control's card names."""
         arm = self._spec.arm
         if arm is None or word not in (arm.out_m, arm.in_m):
-            return False
-        self._clock += 2.0
-        if self.turning:
+            control = self._machine.control
+            if control is None or word not in control.m_words:
+                return False
+            self.pause(line)
+            return True
+        if not self._spindle.stands(self._clock):
             self._stop("spindle-running", line, "the arm swings while the spindle turns")
+        self._clock += 2.0
         centre = (arm.x_mm, arm.z_mm)
         room = _round(centre, arm.swing_mm)
         tip = self._tip(self._position)
@@ -117,6 +138,11 @@ class Lathe:
         if near is not None:
             self._stop("index-too-close", line, f"the turret indexes so near that a tool meets the {near.name}")
         self.tool = number
+        tip = self._tip(self._position)
+        for thing in self._things():
+            if any(_meet(thing.box, _moved(box, tip)) for _, box in self._carried()):
+                self._stop("inside-box", line, f"T{number} would be inside the {thing.name} here")
+                return
 
     def move(self, target: Position, feed_mm_min: float | None, line: int) -> None:
         """Move straight, at rapid or at feed."""
@@ -175,12 +201,13 @@ class Lathe:
         cuts = WAYS.get(tool.edge, WAYS[USUAL]) if tool is not None else None
         if cuts is not None and not (cuts.is_bar or cuts.is_round) and end[0] < -BEYOND_MM:
             self._stop("beyond-centre", line, f"the tip goes {-end[0]:.2f} mm beyond the centre line")
+        self._within(start, end, feed, line, cuts is not None and cuts.on_centre_line)
         first: tuple[float, Thing] | None = None
         for thing in self._things():
-            for is_tip, body in self._carried():
-                if is_tip and (search and thing.name == "arm"):
+            for cutting, body in self._carried():
+                if body is _POINT and search and thing.name == "arm":
                     continue  # that is what it is there for
-                if is_tip and thing.cut and feed is not None and self.turning:
+                if cutting and thing.cut and feed is not None and self.turning:
                     continue  # it cuts
                 found = _met(start, end, _around(thing.box, body))
                 if found is not None and (first is None or found[0] < first[0]):
@@ -193,6 +220,19 @@ class Lathe:
 
         way = "search" if search else "rapid" if feed is None else "feed"
         self.way.append(Leg(self.tool, (start[0], start[2]), (end[0], end[2]), way, bool(self.problems)))
+
+    def _within(self, start: Position, end: Position, feed: float | None, line: int, drills: bool) -> None:
+        """A tip that is in the part goes straight out of it at rapid, a drill along its axis alone."""
+        part = next((thing for thing in self._things() if thing.cut), None)
+        if part is None or part.box.depth(start) <= LEAVES_MM:
+            return
+        if drills and math.hypot(end[0] - start[0], end[1] - start[1]) > LEAVES_MM:
+            self._stop("collision", line, "the drill is moved sideways while it is in the part")
+        elif feed is None:
+            bar = Box((*part.box.low[:2], -FAR), part.box.high)  # towards the chuck there is no way out
+            deepest = max(bar.depth(_between(start, end, i / 16.0)) for i in range(1, 17))
+            if deepest > bar.depth(start) + LEAVES_MM:
+                self._stop("rapid-contact", line, "the tip goes deeper into the part at rapid")
 
     def _time(self, here: Position, target: Position, feed: float | None) -> None:
         way = math.dist((here[0] * self._factor, *here[1:]), (target[0] * self._factor, *target[1:]))
@@ -210,15 +250,16 @@ class Lathe:
         return (at[0] * self._factor + self._spec.turret_x_mm, at[2] + self._spec.turret_z_mm)
 
     def _carried(self) -> Iterator[tuple[bool, Box]]:
-        """Yield what moves, as boxes about the tip, the tip itself first: whether it is that, and its box."""
+        """Yield what moves, as boxes about the tip, the tip itself first: whether it may be in what it cuts, and its box."""
         tool = self._tools.get(self.tool)
         x, _, z = self._tip((0.0, 0.0, 0.0))
         face = (self._spec.turret_x_mm - x, self._spec.turret_z_mm - z)
-        yield True, _box((0.0, 0.0), (0.0, 0.0))
+        yield True, _POINT
         r = self._spec.turret_radius_mm
-        yield False, _box((face[0] - r, face[1]), (face[0] + r, face[1] + r))
+        yield False, _box((face[0] - r, face[1]), (face[0] + r, face[1] + r), r)
         if tool is not None:
-            yield False, _holder(tool, face)
+            way = WAYS.get(tool.edge, WAYS[USUAL])
+            yield way.is_bar, _holder(tool, face)  # a bar or a drill follows its edge into the bore
 
     def everything(self) -> tuple[Thing, ...]:
         """Return what stands in the machine, the arm swung out."""
@@ -226,14 +267,15 @@ class Lathe:
 
     def _things(self, *, arm_out: bool | None = None) -> Iterator[Thing]:
         spec, out = self._spec, self.arm_out if arm_out is None else arm_out
-        yield Thing("chuck", _box((-spec.chuck_radius_mm, -FAR), (spec.chuck_radius_mm, spec.chuck_length_mm)))
+        r, long = spec.chuck_radius_mm, spec.chuck_length_mm
+        yield Thing("chuck", _box((-r, -FAR), (r, long), r))
         if spec.part_length_mm:
             end = spec.chuck_length_mm + spec.part_length_mm
-            yield Thing(
-                "part", _box((-spec.part_radius_mm, spec.chuck_length_mm), (spec.part_radius_mm, end)), cut=True
-            )
+            r = spec.part_radius_mm
+            yield Thing("part", _box((-r, long), (r, end), r), cut=True)
         if spec.tailstock_z_mm is not None:
-            yield Thing("tailstock", _box((-40.0, spec.tailstock_z_mm), (40.0, FAR)))
+            r = TAILSTOCK_RADIUS_MM
+            yield Thing("tailstock", _box((-r, spec.tailstock_z_mm), (r, FAR), r))
         if spec.arm is not None and out:
             yield Thing("arm", self._stylus())
 
@@ -242,7 +284,7 @@ class Lathe:
         if arm is None:
             raise NonnaError("missing-field", "There is no arm.", "machine.lathe.arm")
         half = arm.width_mm / 2.0
-        return _box((arm.x_mm - half, arm.z_mm - half), (arm.x_mm + half, arm.z_mm + half))
+        return _box((arm.x_mm - half, arm.z_mm - half), (arm.x_mm + half, arm.z_mm + half), half)
 
     def _stop(self, code: str, line: int, words: str) -> None:
         self.problems.append(Problem(code, "stop", line, self.tool, words))
@@ -253,27 +295,30 @@ def _holder(tool: Tool, face: tuple[float, float]) -> Box:
     way, wide, half = WAYS.get(tool.edge, WAYS[USUAL]), tool.diameter_mm, tool.diameter_mm / 2.0
     if way.is_bar:
         left, right = (-half, half) if way.is_round else (-wide, -CLEAR_MM)
-        return _box((left, CLEAR_MM), (right, max(face[1], CLEAR_MM + 1.0)))
+        return _box((left, CLEAR_MM), (right, max(face[1], CLEAR_MM + 1.0)), half)
     both = way.is_round or not way.z_face  # it cuts to both sides
     low, high = (-half, half) if both else (-wide, -CLEAR_MM) if way.behind else (CLEAR_MM, wide)
-    return _box((CLEAR_MM, low), (max(face[0], CLEAR_MM + 1.0), high))
+    return _box((CLEAR_MM, low), (max(face[0], CLEAR_MM + 1.0), high), wide)
 
 
-def _box(low: tuple[float, float], high: tuple[float, float]) -> Box:
-    """Return a box in X and Z, without end in Y."""
-    return Box((low[0], -FAR, low[1]), (high[0], FAR, high[1]))
+def _box(low: tuple[float, float], high: tuple[float, float], half_y: float = 0.0) -> Box:
+    """Return a box in X and Z that reaches so far to either side in Y."""
+    return Box((low[0], -half_y, low[1]), (high[0], half_y, high[1]))
+
+
+_POINT = _box((0.0, 0.0), (0.0, 0.0))  #: a tip
 
 
 def _round(centre: tuple[float, float], radius: float) -> Box:
-    """Return the square round a circle."""
-    return _box((centre[0] - radius, centre[1] - radius), (centre[0] + radius, centre[1] + radius))
+    """Return the box round a circle, without end in Y."""
+    return _box((centre[0] - radius, centre[1] - radius), (centre[0] + radius, centre[1] + radius), FAR)
 
 
 def _around(thing: Box, body: Box) -> Box:
     """Return a thing made so much larger that the body about a tip becomes the tip's own point."""
     low = tuple(thing.low[i] - body.high[i] for i in range(3))
     high = tuple(thing.high[i] - body.low[i] for i in range(3))
-    return Box((low[0], -FAR, low[2]), (high[0], FAR, high[2]))
+    return Box((low[0], low[1], low[2]), (high[0], high[1], high[2]))
 
 
 def _met(start: Position, end: Position, box: Box) -> tuple[float, str] | None:
@@ -289,11 +334,11 @@ def _met(start: Position, end: Position, box: Box) -> tuple[float, str] | None:
 def _moved(body: Box, tip: Position) -> Box:
     low = tuple(body.low[i] + tip[i] for i in range(3))
     high = tuple(body.high[i] + tip[i] for i in range(3))
-    return Box((low[0], -FAR, low[2]), (high[0], FAR, high[2]))
+    return Box((low[0], low[1], low[2]), (high[0], high[1], high[2]))
 
 
 def _meet(a: Box, b: Box) -> bool:
-    return all(a.low[i] < b.high[i] and b.low[i] < a.high[i] for i in (0, 2))
+    return all(a.low[i] < b.high[i] and b.low[i] < a.high[i] for i in range(3))
 
 
 def _between(a: Position, b: Position, share: float) -> Position:

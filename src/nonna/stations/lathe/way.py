@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from nonna.figures.figure import Figure, Ink, Label, Line, Stroke, box
-from nonna.standin.mill import Problem
+from nonna.standin.contact import Problem
 from nonna.stations.lathe.turret import Leg, Thing
 
 AROUND_MM = 30.0

@@ -8,8 +8,8 @@ from typing import Any, ClassVar, Literal
 from nonna.errors import TooFewReadingsError
 from nonna.figures.figure import Circle, Figure, Ink, Label, Line, Stroke, box, exaggeration
 from nonna.metrology.decision import worst
-from nonna.metrology.means import TOUCH, enter_means
-from nonna.metrology.scatter import TouchScatter, touch_scatter
+from nonna.metrology.means import TOUCH, by_axis, enter_by_axis
+from nonna.metrology.scatter import TouchScatter, scatter_by_axis
 from nonna.metrology.uncertain import Influences, Uncertain
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u
@@ -19,7 +19,7 @@ from nonna.shop.strict_model import NotNegative, Number, Strict
 from nonna.wording.lengths import Units, small
 
 AXES = ("x", "y", "z")
-TOUCHES = 2
+TOUCHES = 3
 SAME_DOF = 1e-3  #: a carried freedom is worked back from its k
 _NAMES = {"x": "X", "y": "Y", "z": "Z"}
 
@@ -94,9 +94,10 @@ class HomeCheck(Procedure):
         groups = {a: values for a, values in groups.items() if values}
         if not groups:
             raise TooFewReadingsError("The pin was not touched yet.")
-        touch = touch_scatter(list(groups.values()), **setup.history())
+        along = by_axis(groups)
+        touch = scatter_by_axis(along, **setup.history())
         influences = Influences()
-        means = enter_means(groups, touch, influences)
+        means = enter_by_axis(along, touch, influences)
         quantities: list[Quantity] = []
         checks: list[Check] = []
         moved: list[Quantity] = []
@@ -106,7 +107,7 @@ class HomeCheck(Procedure):
                     Quantity.of(f"pin_{axis}_mm", f"Pin in {_NAMES[axis]}", influences.estimate(means[axis]))
                 )
                 continue
-            pin = _pin(setup, axis, touch, influences)
+            pin = _pin(setup, axis, touch.by_axis[axis], influences)
             estimate = influences.estimate(means[axis] - pin)
             moved.append(Quantity.of(f"moved_{axis}_mm", f"Home moved in {_NAMES[axis]}", estimate))
             known = Quantity(f"pin_{axis}_mm", f"Pin in {_NAMES[axis]}", getattr(setup, f"pin_{axis}_mm"))
@@ -125,11 +126,10 @@ class HomeCheck(Procedure):
         headline = said("first")
         if most is not None and most.estimate is not None:
             headline = said("moved", moved=most.value, axis=most.title[-1], U=most.estimate.expanded)
-        flags = ("scatter-above-history",) if touch.above_history else ()
-        return Evaluation(file.procedure, tuple(quantities), rule, headline, said(todo), tuple(checks), flags)
+        return Evaluation(file.procedure, tuple(quantities), rule, headline, said(todo), tuple(checks), touch.flags)
 
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
-        """Two touches an axis, the top first."""
+        """Three touches an axis, the top first."""
         del bench
         return tuple(
             Slot({"axis": axis}, f"{_NAMES[axis]} {i + 1}/{TOUCHES}", f"Touch the pin in {_NAMES[axis]}", axis)
