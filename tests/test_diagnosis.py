@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from nonna.bench.diagnosis_document import MINUTES, PRIOR, RAISED, diagnose, effects
+from nonna.bench.diagnosis_document import DOUBTFUL, FALSE, MINUTES, PRIOR, RAISED, diagnose, effects
 from nonna.cli.main import run
 from nonna.errors import NonnaError
 from nonna.metrology.diagnosis import FaultGroup, groups, information
@@ -61,7 +61,7 @@ def test_weights_are_those_of_all_sets_worked_out_one_by_one():
 
 
 def test_probabilities_are_kept_as_often_as_they_say():
-    dice, said, was = np.random.default_rng(2), [], []
+    dice, said, was, doubted = np.random.default_rng(2), [], [], []
     wants = [
         ("setter-by-master", None, 140.0, 0.0),
         ("tool-on-setter", 4, 90.0, 0.0),
@@ -70,7 +70,7 @@ def test_probabilities_are_kept_as_often_as_they_say():
     ]
     rows = [effects(*want) for want in wants]
     faults = sorted({fault for row in rows for fault in row})
-    for _ in range(200):
+    for _ in range(300):
         there = dice.uniform(size=len(faults)) < [
             RAISED if f.name in ("setter-moved", "growth", "probe-length", "tool") else PRIOR for f in faults
         ]
@@ -78,16 +78,25 @@ def test_probabilities_are_kept_as_often_as_they_say():
             f: (dice.normal(0, 100.0 if f.name == "scale" else 0.1) if on else 0.0)
             for f, on in zip(faults, there, strict=True)
         }
-        changes = [sum(sizes[f] * v for f, v in row.items()) + dice.normal(0, 0.01) for row in rows]
+        false = dice.uniform(size=len(rows)) < FALSE  # dirt, a chip, a slip of the hand
+        changes = [
+            sum(sizes[f] * v for f, v in row.items()) + dice.normal(0, 0.01) + (dice.normal(0, 0.1) if wrong else 0.0)
+            for row, wrong in zip(rows, false, strict=True)
+        ]
         found = diagnose(evidence(
             *(seen(w, c, 0.01, length_mm=long, **({"subject": n} if n else {})) for (w, n, long, _), c in zip(wants, changes, strict=True)),
             events=["crash"],
         ))  # fmt: skip
+        listed = {f["subject"]: f["probability"] for f in found["faults"] if f["name"] == DOUBTFUL}
+        assert all(p >= 0.05 for p in listed.values())
+        doubted += [(listed.get(i, 0.0), bool(wrong)) for i, wrong in enumerate(false) if i in listed]
         for fault, on in zip(faults, there, strict=True):
             said.append(probability(found, fault.name, fault.subject or None))
             was.append(bool(on))
     said, was = np.array(said), np.array(was)
-    assert abs(said.mean() - was.mean()) < 0.01
+    assert abs(said.mean() - was.mean()) < 0.015
+    told = np.array([p for p, _ in doubted])
+    assert abs(told.mean() - np.mean([w for _, w in doubted])) < 3.5 * math.sqrt(0.25 / told.size)
     for low, high in ((0.0, 0.1), (0.1, 0.5), (0.5, 0.9), (0.9, 1.0)):
         part = (said >= low) & (said <= high)
         assert abs(said[part].mean() - was[part].mean()) < 3.5 * math.sqrt(0.25 / part.sum())
@@ -96,7 +105,7 @@ def test_probabilities_are_kept_as_often_as_they_say():
 def test_the_fewest_faults_explain_what_changed():
     answer = diagnose(evidence(MASTER, TOOL_4, seen("face-by-probe", 0.0005), events=["crash"]))
     assert answer["faults"][0]["name"] == "setter-moved" and answer["faults"][0]["probability"] > 0.98
-    assert answer["faults"][0]["size_mm"] == pytest.approx(0.0505, abs=2e-3) and answer["none"] < 1e-6
+    assert answer["faults"][0]["size_mm"] == pytest.approx(0.0505, abs=2e-3) and answer["none"] < 1e-3
     grown = diagnose(evidence(MASTER, TOOL_4, seen("face-by-probe", 0.05)))
     assert grown["faults"][0]["name"] == "growth"
     calm = diagnose(evidence(seen("setter-by-master", 0.001, length_mm=140.0), seen("lobing", 0.0005)))
@@ -182,3 +191,28 @@ def test_numbers_at_the_edge_are_reckoned_with_or_refused(length, u):
     with pytest.raises(NonnaError) as refused:
         diagnose(evidence(seen("lobing", 0.1, 1e-300)))
     assert (refused.value.code, refused.value.where) == ("out-of-range", "observations[0].u_mm")
+
+
+def test_a_slip_of_the_hand_is_not_taken_for_a_fault():
+    """Four observations say nothing moved, one says 0.2 mm: it is the reading that is doubted, and measured again."""
+    calm = [seen("tool-on-setter", 0.001 * (-1) ** n, subject=n, length_mm=60.0 + n) for n in (1, 2, 3)]
+    answer = diagnose(evidence(*calm, seen("setter-by-master", 0.2, length_mm=140.0)))
+    false = next(f for f in answer["faults"] if f["name"] == DOUBTFUL)
+    assert false["subject"] == 3 and false["probability"] > 0.4 and false["size_mm"] == pytest.approx(0.2, abs=0.01)
+    assert answer["next"]["what"] == "setter-by-master"
+    assert not any(DOUBTFUL in name for names in answer["alike"] for name in names)
+    assert answer["none"] == pytest.approx(false["probability"], abs=0.15)  # a false reading alone is no fault
+
+
+def test_two_hundred_tools_are_bounded_and_that_is_said():
+    many = [seen("tool-on-setter", 0.05, subject=n, length_mm=60.0 + n) for n in range(1, 201)]
+    answer = diagnose(evidence(*many))
+    assert "tried only where" in answer["note"] and answer["faults"][0]["name"] in ("growth", "setter-moved")
+    assert "note" not in diagnose(evidence(*many[:20]))
+
+
+def test_a_chance_of_being_false_takes_from_what_is_told():
+    part = [(0.5, 0.0, 0.0), (0.5, 0.05, 1e-6)]
+    sure, doubtful = information([part], 0.002), information([part], 0.002, [(0.03, 0.1)])
+    assert math.log(2) == pytest.approx(sure, abs=1e-3) and 0.9 * sure < doubtful < sure
+    assert information([part], 0.002, [(0.03, 0.1)], glance=True) == pytest.approx(doubtful, rel=0.15)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import statistics
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -15,9 +15,11 @@ from nonna.shop.evidence import Evidence, Observation
 from nonna.shop.strict_model import checked
 
 PRIOR, RAISED = 0.02, 0.3
+FALSE = 0.03  #: probability that a reading is false by itself: dirt, a chip, a slip of the hand
+LISTED = 0.05  #: a doubtful reading less probable is not listed
 SPREAD_MM, SPREAD_PPM = 0.1, 100.0
 PPM = 1e-6
-SCALE, TOOL = "scale", "tool"
+SCALE, TOOL, DOUBTFUL = "scale", "tool", "doubtful-reading"
 SAME_DIRECTION = 1e-9
 SHORTEST_MM = 1e-3  #: of a length whose scale is looked at
 
@@ -47,7 +49,7 @@ _SIMPLE: Mapping[str, tuple[str, ...]] = {
 
 @dataclass(frozen=True, slots=True, order=True)
 class Fault:
-    """A hidden fault; of a tool, which."""
+    """A hidden fault; of a tool, which; of a reading, the place of its observation."""
 
     name: str
     subject: int = 0
@@ -55,7 +57,14 @@ class Fault:
     @property
     def words(self) -> str:
         """Its name, with the tool's number where it is one."""
+        if self.name == DOUBTFUL:
+            return f"{DOUBTFUL} {self.subject}"
         return f"{self.name}-{self.subject}" if self.subject else self.name
+
+    @property
+    def about(self) -> int | None:
+        """What it is about, as the answer names it."""
+        return self.subject if self.name == DOUBTFUL else self.subject or None
 
 
 def effects(what: str, subject: int | None, length: float, probe_length: float) -> dict[Fault, float]:
@@ -76,35 +85,50 @@ def diagnose(document: object) -> dict[str, Any]:
     """Return which faults explain what changed. Parameters: document, as ``nonna-evidence/1``. Raises: NonnaError."""
     evidence = checked(Evidence, document)
     rows = [effects(o.what, o.subject, o.length_mm, o.probe_length_mm) for o in evidence.observations]
+    for i, row in enumerate(rows):
+        row[Fault(DOUBTFUL, i)] = 1.0
     faults = sorted({fault for row in rows for fault in row})
     a = np.array([[row.get(fault, 0.0) for fault in faults] for row in rows]).reshape(len(rows), len(faults))
     y = np.array([o.change_mm for o in evidence.observations])
     u = np.array([o.u_mm for o in evidence.observations])
     raised = {name for event in evidence.events for name in RAISES.get(event, ())}
-    prior = np.array([RAISED if fault.name in raised else PRIOR for fault in faults])
+    prior = np.array([_prior(fault, raised) for fault in faults])
     spread = np.array([SPREAD_PPM if fault.name == SCALE else SPREAD_MM for fault in faults])
     parts = [(at, FaultGroup(y[seen], u[seen], a[np.ix_(seen, at)], spread[at], prior[at])) for seen, at in groups(a)]
     judged = [(group.judged(k), faults[int(at[k])]) for at, group in parts for k in range(at.size)]
+    judged = [each for each in judged if each[1].name != DOUBTFUL or each[0].probability >= LISTED]
     judged.sort(key=lambda each: (-each[0].probability, each[1]))
+    doubtful = {k for k, fault in enumerate(faults) if fault.name == DOUBTFUL}
+    sound = [group.only(frozenset(i for i, k in enumerate(at) if int(k) in doubtful)) for at, group in parts]
+    bounded = any(group.bounded for _, group in parts)
     return {
         "format": "nonna-diagnosis/1",
         "faults": [
             {
-                "name": fault.name, "subject": fault.subject or None, "probability": found.probability,
+                "name": fault.name, "subject": fault.about, "probability": found.probability,
                 **({"size_ppm": found.size, "u_ppm": found.u} if fault.name == SCALE else {"size_mm": found.size, "u_mm": found.u}),
             }
             for found, fault in judged
         ],
-        "none": float(np.prod([group.none for _, group in parts])),
+        "none": float(np.prod(sound)),
         "alike": _alike(a, faults),
-        "next": _next(evidence, faults, parts),
+        "next": _next(evidence, faults, parts, raised),
+        **({"note": MANY} if bounded else {}),
     }  # fmt: skip
+
+
+MOST_LOOKED_AT = 6  #: next observations that are reckoned through, of those that a first glance finds best
+MANY = "So many hang together that sets of three and more faults were tried only where smaller ones carry weight."
+
+
+def _prior(fault: Fault, raised: Collection[str]) -> float:
+    return FALSE if fault.name == DOUBTFUL else RAISED if fault.name in raised else PRIOR
 
 
 def _alike(a: NDArray[np.float64], faults: Sequence[Fault]) -> list[list[str]]:
     """Return sets of faults whose effects on what was observed are in one proportion: it cannot tell them apart."""
     unit = a / np.linalg.norm(a, axis=0)
-    left, found = list(range(len(faults))), []
+    left, found = [k for k, fault in enumerate(faults) if fault.name != DOUBTFUL], []
     while left:
         first = left[0]
         same = [k for k in left if abs(abs(float(unit[:, first] @ unit[:, k])) - 1.0) <= SAME_DIRECTION]
@@ -115,11 +139,17 @@ def _alike(a: NDArray[np.float64], faults: Sequence[Fault]) -> list[list[str]]:
 
 
 def _next(
-    evidence: Evidence, faults: Sequence[Fault], parts: Sequence[tuple[NDArray[np.intp], FaultGroup]]
+    evidence: Evidence,
+    faults: Sequence[Fault],
+    parts: Sequence[tuple[NDArray[np.intp], FaultGroup]],
+    raised: Collection[str],
 ) -> dict[str, Any] | None:
-    """Return the observation, new or again, that is expected to tell most a minute; None where none tells anything."""
-    best: tuple[float, str, int | None, float, str] | None = None
+    """Return the observation, new or again, that is expected to tell most a minute; None where none tells anything.
+
+    It may be false itself, and what it looks at besides may have a fault that nothing has looked at yet.
+    """
     place = {fault: k for k, fault in enumerate(faults)}
+    looks = []
     for (what, subject), effect in _candidates(evidence.observations).items():
         known = {place[fault]: value for fault, value in effect.items() if fault in place}
         looked = [(at, group) for at, group in parts if any(int(k) in known for k in at)]
@@ -127,7 +157,28 @@ def _next(
             continue
         predicted = [list(group.predicted(np.array([known.get(int(k), 0.0) for k in at]))) for at, group in looked]
         minutes = float(evidence.minutes.get(what, MINUTES[what]))  # type: ignore[call-overload]
-        gain = information(predicted, _u_of(what, evidence.observations)) / minutes
+        chances = [(FALSE, SPREAD_MM)]
+        for fault, value in effect.items():
+            if fault not in place:
+                spread = SPREAD_PPM if fault.name == SCALE else SPREAD_MM
+                chances.append((_prior(fault, raised), abs(value) * spread))
+        u = _u_of(what, evidence.observations)
+        looks.append(
+            (
+                information(predicted, u, chances, glance=True) / minutes,
+                what,
+                subject,
+                minutes,
+                predicted,
+                u,
+                chances,
+                looked,
+            )
+        )
+    looks.sort(key=lambda each: -each[0])
+    best: tuple[float, str, int | None, float, str] | None = None
+    for _, what, subject, minutes, predicted, u, chances, looked in looks[:MOST_LOOKED_AT]:
+        gain = information(predicted, u, chances) / minutes
         if gain > 1e-9 and (best is None or gain > best[0] * (1.0 + 1e-9)):
             best = gain, what, subject, minutes, _why(looked, faults)
     if best is None:
@@ -143,8 +194,8 @@ def _candidates(made: Sequence[Observation]) -> dict[tuple[str, int | None], dic
     probe: float | None = None
     for o in made:
         found.setdefault((o.what, o.subject), effects(o.what, o.subject, o.length_mm, o.probe_length_mm))
-        if o.subject is not None and o.length_mm:
-            tools.setdefault(o.subject, o.length_mm)
+        if o.subject is not None and (o.length_mm or o.subject not in tools):
+            tools[o.subject] = tools.get(o.subject) or o.length_mm
         if o.what == "probe-on-setter" and o.length_mm:
             probe = o.length_mm
         elif o.what == "closure" and o.probe_length_mm and probe is None:
@@ -152,12 +203,10 @@ def _candidates(made: Sequence[Observation]) -> dict[tuple[str, int | None], dic
     new: list[tuple[str, int | None, float, float]] = [
         (what, None, 0.0, 0.0) for what in ("face-by-probe", "ring-radius", "ring-offset-x", "ring-offset-y", "lobing")
     ]
-    if probe is not None:
-        new.append(("probe-on-setter", None, probe, 0.0))
+    new += [("setter-by-master", None, 0.0, 0.0), ("probe-on-setter", None, probe or 0.0, 0.0)]
     for number, length in tools.items():
         new.append(("tool-on-setter", number, length, 0.0))
-        if probe is not None:
-            new.append(("closure", number, length, probe))
+        new.append(("closure", number, length, length if probe is None else probe))
     for what, subject, length, probe_length in new:
         found.setdefault((what, subject), effects(what, subject, length, probe_length))
     return found
