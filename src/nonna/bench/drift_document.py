@@ -7,18 +7,29 @@ from typing import Any
 
 import numpy as np
 
-from nonna.metrology.drift import Chart, DriftLine, Meeting, ewma, individuals, meets, size_of, steps, trend
+from nonna.errors import NonnaError, TooFewReadingsError
+from nonna.metrology.drift import Chart, DriftLine, Meeting, ewma, individuals, size_of, steps
+from nonna.metrology.forecast import Forecast, forecast
 from nonna.shop.series import Series, SeriesEvent
 from nonna.shop.strict_model import checked
 
 DAY_S = 86_400.0
 KEPT_BACK = 0.1  #: of the time to the earliest meeting, that the next calibration comes before it
+LEAST_POINTS = 2
+SIGNIFICANT = 0.05  #: p of a slope that is a reason to calibrate before the interval is over
 DRIFT, INTERVAL = "drift", "interval"
 
 
 def drift(document: object) -> dict[str, Any]:
     """Return what a series says. Parameters: document, as ``nonna-series/1``. Raises: NonnaError naming what is wrong."""
     series = checked(Series, document)
+    if len(series.points) < LEAST_POINTS:
+        raise TooFewReadingsError(
+            "points: {count} of them; a series has two at least.", "points", count=len(series.points)
+        )
+    if series.lower_mm is not None and series.upper_mm is not None and series.lower_mm >= series.upper_mm:
+        words = "lower_mm: the lower limit must be below the upper one, {upper:g}."
+        raise NonnaError("out-of-range", words, "lower_mm", upper=series.upper_mm)
     points = sorted(series.points, key=lambda point: point.t)
     begun = points[0].t
     t = np.array([(point.t - begun).total_seconds() / DAY_S for point in points])
@@ -28,10 +39,10 @@ def drift(document: object) -> dict[str, Any]:
     found = steps(t, x)
     places = tuple(each.index for each in found)
     sizes = [size_of(x, places, i) for i in range(len(found))]
-    since = places[-1] if places else 0
-    line = trend(t[since:], x[since:])
+    warm = [point.temperature_c for point in points]
+    known = np.array(warm, dtype=float) if all(each is not None for each in warm) else None
     now = (series.now - begun).total_seconds() / DAY_S
-    meeting = meets(line, now, series.lower_mm, series.upper_mm) if line is not None else None
+    said = forecast(t, x, places, now, series.lower_mm, series.upper_mm, known)
     return {
         "format": "nonna-drift/1",
         "individuals": _chart(single),
@@ -44,9 +55,10 @@ def drift(document: object) -> dict[str, Any]:
             }
             for each, size in zip(found, sizes, strict=True)
         ],
-        "trend": _trend(line),
-        "meets": _meets(meeting, series.now),
-        "advised": _advised(meeting, series, points[-1].t),
+        "trend": _trend(said.line),
+        "meets": _meets(said.meeting, series.now),
+        "advised": _advised(said, series, points[-1].t),
+        "flags": list(said.flags),
     }  # fmt: skip
 
 
@@ -68,22 +80,34 @@ def _meets(meeting: Meeting | None, now: datetime) -> dict[str, Any] | None:
     if meeting is None:
         return None
     days = {"date": meeting.line, "earliest": meeting.earliest, "latest": meeting.latest}
-    return {name: None if each is None else _date(now, each) for name, each in days.items()}
+    return {name: None if each is None else _date(_later(now, each)) for name, each in days.items()}
 
 
-def _advised(meeting: Meeting | None, series: Series, last: datetime) -> dict[str, Any] | None:
-    """Return when to calibrate next: before the earliest meeting, and never later than the link's own interval."""
+def _advised(said: Forecast, series: Series, last: datetime) -> dict[str, Any] | None:
+    """Return when to calibrate next: before the earliest meeting, and never later than the link's own interval.
+
+    A slope that may well be chance is no reason to calibrate sooner.
+    """
     by_drift = by_interval = None
-    if meeting is not None and meeting.earliest is not None:
-        by_drift = series.now + timedelta(days=(1.0 - KEPT_BACK) * meeting.earliest)
+    meeting, line = said.meeting, said.line
+    if meeting is not None and meeting.earliest is not None and line is not None and line.p < SIGNIFICANT:
+        by_drift = _later(series.now, (1.0 - KEPT_BACK) * meeting.earliest)
     if series.interval_days is not None:
-        by_interval = last + timedelta(days=min(series.interval_days, 366_000.0))
+        by_interval = _later(last, series.interval_days)
     if by_drift is None and by_interval is None:
         return None
     if by_interval is None or (by_drift is not None and by_drift <= by_interval):
-        return {"date": _date(by_drift or series.now, 0.0), "why": DRIFT}
-    return {"date": _date(by_interval, 0.0), "why": INTERVAL}
+        return {"date": _date(by_drift), "why": DRIFT}
+    return {"date": _date(by_interval), "why": INTERVAL}
 
 
-def _date(begin: datetime, days: float) -> str:
-    return (begin + timedelta(days=days)).date().isoformat()
+def _later(begin: datetime, days: float) -> datetime | None:
+    """Return a moment so many days later, None where no calendar reaches that far."""
+    try:
+        return begin + timedelta(days=days)
+    except OverflowError:
+        return None
+
+
+def _date(moment: datetime | None) -> str | None:
+    return None if moment is None else moment.date().isoformat()

@@ -68,7 +68,7 @@ class DriftLine:
 
     slope: float
     u: float
-    dof: int
+    dof: float
     p: float
     mean: float
     middle: float

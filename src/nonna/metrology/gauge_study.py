@@ -16,6 +16,7 @@ from scipy import special
 
 from nonna.errors import NoRepeatabilityError
 from nonna.metrology.quantiles import two_sided_p
+from nonna.metrology.scatter import ROOT_12
 
 POOLED_FROM_P = 0.25  #: an interaction more likely than this by chance is scatter
 CATEGORIES = 1.41
@@ -51,10 +52,11 @@ class Crossed:
         return (component / self.total) ** 2
 
 
-def crossed(x: NDArray[np.float64]) -> Crossed:
+def crossed(x: NDArray[np.float64], resolution: float = 0.0) -> Crossed:
     """Return the components of a balanced study.
 
-    Parameters: x (parts, appraisers, repeats), mm, at least two of each. Raises: NoRepeatabilityError (nothing scatters).
+    Parameters: x (parts, appraisers, repeats), mm, at least two of each; resolution of the display (mm): no gauge repeats
+    better than that over the root of twelve. Raises: NoRepeatabilityError (nothing scatters).
     """
     p, o, r = x.shape
     mean = x.mean()
@@ -73,7 +75,12 @@ def crossed(x: NDArray[np.float64]) -> Crossed:
     else:
         against, interaction = ms_i, max(0.0, (ms_i - ms_e) / r)
     reproducibility = math.sqrt(max(0.0, (ms_o - against) / (p * r)) + interaction)
-    found = Crossed(math.sqrt(ms_e), reproducibility, math.sqrt(max(0.0, (ms_p - against) / (o * r))), by_chance)
+    found = Crossed(
+        max(math.sqrt(ms_e), resolution / ROOT_12),
+        reproducibility,
+        math.sqrt(max(0.0, (ms_p - against) / (o * r))),
+        by_chance,
+    )
     if found.both <= 0.0:
         raise NoRepeatabilityError(
             "All readings of a part are the same: the gauge's scatter is hidden by its last digit."
@@ -99,10 +106,13 @@ class Single:
         return (SHARE_CGK * tolerance - abs(self.bias)) / (3.0 * self.s)
 
 
-def single(values: Sequence[float], reference: float) -> Single:
-    """Return bias and scatter, two values at least. Raises: NoRepeatabilityError (nothing scatters)."""
+def single(values: Sequence[float], reference: float, resolution: float = 0.0) -> Single:
+    """Return bias and scatter, two values at least; resolution of the display as in `crossed`.
+
+    Raises: NoRepeatabilityError (nothing scatters and no resolution is known).
+    """
     x = np.asarray(values, dtype=float)
-    s = float(x.std(ddof=1))
+    s = max(float(x.std(ddof=1)), resolution / ROOT_12)
     if s <= 64.0 * np.finfo(float).eps * float(np.abs(x).max()):
         raise NoRepeatabilityError("All readings are the same: the gauge's scatter is hidden by its last digit.")
     bias = float(x.mean()) - reference

@@ -9,6 +9,7 @@ import numpy as np
 from nonna.errors import NonnaError, TooFewReadingsError
 from nonna.figures.gauge import gauge_figure
 from nonna.metrology.gauge_study import Crossed, crossed, single
+from nonna.metrology.scatter import touch_scatter
 from nonna.metrology.uncertain import Influences
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u
@@ -131,7 +132,7 @@ def _kind(bench: Bench) -> str:
 
 
 def _crossed(file: StudyReadings) -> Evaluation:
-    study = crossed(_table(file.readings))
+    study = crossed(_table(file.readings), file.setup.resolution_mm)
     rows = (
         ("repeatability", "The gauge itself", study.repeatability), ("reproducibility", "Between people", study.reproducibility),
         ("both", "Scatter of the gauge", study.both), ("parts", "Between parts", study.parts), ("total", "All that is seen", study.total),
@@ -179,10 +180,18 @@ def _single(file: StudyReadings) -> Evaluation:
         )
     if len(values) < FEWEST:
         raise TooFewReadingsError("Two readings of the part are needed at least.")
-    found = single(values, setup.reference_mm)
+    first = file.readings[0].part
+    for i, reading in enumerate(file.readings):
+        if str(reading.part) != str(first):
+            where = f"readings[{i}].part"
+            words = "{place}: this study is of one part, {first}, and here stands {other}. For several parts choose the crossed study."
+            raise NonnaError("out-of-range", words, where, place=where, first=first, other=reading.part)
+    found = single(values, setup.reference_mm, setup.resolution_mm)
     influences = Influences()
     mean = influences.add(
-        "scatter of the readings", found.bias + setup.reference_mm, found.s / len(values) ** 0.5, len(values) - 1
+        "scatter of the readings",
+        found.bias + setup.reference_mm,
+        *touch_scatter([values], resolution=setup.resolution_mm).mean_u(len(values)),
     )
     bias = influences.estimate(mean - setup.enter(influences, "reference", "size of the part"))
     quantities = [

@@ -201,10 +201,14 @@ def master_flags(master: Master, *, absolute: bool = True, without: bool = False
 
 
 def require(value: float | None, where: str, *, positive: bool = False) -> float:
-    """Return a number that this file cannot do without (0 counts as absent where it must be positive).
+    """Return a number that this file cannot do without.
 
-    Raises: NonnaError ``missing-field``.
+    Raises: NonnaError ``missing-field``, ``out-of-range`` (not above 0 where it must be).
     """
-    if value is None or (positive and value <= 0.0):
+    if value is None:
         raise NonnaError("missing-field", "{place}: this is missing.", where, place=where)
+    if positive and value <= 0.0:
+        raise NonnaError(
+            "out-of-range", "{place}: this must be above 0, not {value:g}.", where, place=where, value=value
+        )
     return value

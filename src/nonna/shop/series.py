@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Annotated, Any, Literal
 
-from pydantic import AwareDatetime, BeforeValidator, Field, WithJsonSchema, model_validator
+from pydantic import AwareDatetime, BeforeValidator, Field, WithJsonSchema
 
 from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
 
@@ -32,6 +32,7 @@ class SeriesPoint(Strict):
     t: Moment
     value_mm: Number
     u_mm: NotNegative = 0.0
+    temperature_c: Annotated[float, Field(ge=-50.0, le=150.0, allow_inf_nan=False)] | None = None
 
 
 class SeriesEvent(Strict):
@@ -45,15 +46,9 @@ class Series(Strict):
     """Points in any order, with what happened between them and the limits the value must keep."""
 
     format: Literal["nonna-series/1"] = "nonna-series/1"
-    points: list[SeriesPoint] = Field(min_length=2, max_length=20_000)
+    points: list[SeriesPoint] = Field(max_length=20_000)
     events: list[SeriesEvent] = Field([], max_length=20_000)
     lower_mm: Number | None = None
     upper_mm: Number | None = None
     interval_days: Positive | None = None
     now: Moment
-
-    @model_validator(mode="after")
-    def _limits_in_order(self) -> Series:
-        if self.lower_mm is not None and self.upper_mm is not None and self.lower_mm >= self.upper_mm:
-            raise ValueError("the lower limit must be below the upper one")
-        return self

@@ -19,6 +19,10 @@ class _DoubledNameError(ValueError):
     pass
 
 
+class _HalfLetterError(ValueError):
+    pass
+
+
 def loads(data: bytes | str) -> Any:
     """Parse one JSON text.
 
@@ -34,7 +38,10 @@ def loads(data: bytes | str) -> Any:
             "too-large", "This is nested over {max_depth} levels deep; no file of ours is.", max_depth=MAX_DEPTH
         )
     try:
-        return _DECODER.decode(text)
+        found = _DECODER.decode(text)
+        if "\\u" in text or not text.isascii():
+            _refuse_halves(found)
+        return found
     except json.JSONDecodeError as error:
         raise NonnaError(
             "not-json",
@@ -43,7 +50,7 @@ def loads(data: bytes | str) -> Any:
             lineno=error.lineno,
             colno=error.colno,
         ) from error
-    except _DoubledNameError as error:
+    except (_DoubledNameError, _HalfLetterError) as error:
         raise NonnaError("not-json", str(error)) from error
 
 
@@ -74,6 +81,20 @@ def _object(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
                 raise _DoubledNameError(f"The name {name!r} stands twice in one object; which one counts?")
             seen.add(name)
     return result
+
+
+def _refuse_halves(value: Any) -> None:
+    """Half a letter (a lone surrogate) can be written as an escape and stored nowhere. Raises: _HalfLetterError."""
+    if isinstance(value, str):
+        if not value.isascii() and re.search("[\ud800-\udfff]", value):
+            raise _HalfLetterError(f"Half a letter stands in {value[:30]!r}; it cannot be kept.")
+    elif isinstance(value, dict):
+        for name, each in value.items():
+            _refuse_halves(name)
+            _refuse_halves(each)
+    elif isinstance(value, list):
+        for each in value:
+            _refuse_halves(each)
 
 
 def _float(text: str) -> float:
