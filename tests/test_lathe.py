@@ -190,7 +190,9 @@ def test_wear_is_corrected_left_or_stopped():
     whole = got(PART, wear_mm=0.1, gain=0.7, stop_mm=0.5)
     error = whole["results"]["error_mm"]["value"]
     assert whole["state"] == "correct" and whole["results"]["new_wear_mm"]["value"] == pytest.approx(0.1 - 0.7 * error)
-    radius = got(PART, wear_mm=0.1, x_shows="radius", nominal_mm=PART["setup"]["nominal_mm"])
+    radius = got(
+        PART, wear_mm=0.1, x_shows="radius", nominal_mm=PART["setup"]["nominal_mm"], stop_mm=1e3, step_limit_mm=1e3
+    )
     assert radius["state"] == "correct"
     limited = got(PART, wear_mm=0.1, step_limit_mm=0.002)
     assert "step-limited" in limited["flags"] and abs(

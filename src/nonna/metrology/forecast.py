@@ -56,6 +56,8 @@ def forecast(
     if line is None or (lower is None and upper is None):
         return Forecast(line, None, ())
     flags = _shape(t[first:], x[first:], line)
+    if SEASONAL not in flags and _season_for_steps(t, x, places):
+        flags = (*flags, SEASONAL)
     if flags:
         return Forecast(line, None, flags)
     met = [meets(_freed(t[at:], x[at:], one), now, lower, upper) for at, one in _places(t, x, places, line)]
@@ -122,14 +124,30 @@ def _shape(t: Vector, x: Vector, line: DriftLine) -> tuple[str, ...]:
     return tuple(found)
 
 
+def _season_for_steps(t: Vector, x: Vector, places: tuple[int, ...]) -> bool:
+    """Whether a season explains a whole series better than the steps that were found in it (AICc; a step's place counts)."""
+    n = x.size
+    if not places or n < LEAST_FOR_SHAPE + 2 or float(t[-1] - t[0]) < YEAR / 2.0:
+        return False
+    turn, line = 2.0 * math.pi * t / YEAR, np.column_stack((np.ones_like(t), t - t.mean()))
+    season = np.column_stack((line, np.cos(turn), np.sin(turn)))
+    levels = np.column_stack((line, *(np.arange(n) >= place for place in places)))
+    one, other = (_left(design.astype(float), x) for design in (season, levels))
+    return _aicc(_normal(one / n, n), n, 5) < _aicc(_normal(other / n, n), n, 3 + 2 * len(places))
+
+
+def _left(design: Vector, x: Vector) -> float:
+    left = x - design @ np.linalg.lstsq(design, x, rcond=None)[0]
+    return float(left @ left)
+
+
 def _better(t: Vector, x: Vector, rss: float, more: Vector) -> bool:
     """Whether more terms beside a line (n, k) explain significantly more than it does."""
     design = np.column_stack((np.ones_like(t), t - t.mean(), more))
     k, dof = more.shape[1], t.size - design.shape[1]
     if dof < 2 or np.linalg.matrix_rank(design) < design.shape[1]:
         return False
-    left = x - design @ np.linalg.lstsq(design, x, rcond=None)[0]
-    rest = float(left @ left)
+    rest = _left(design, x)
     if rest <= 0.0:
         return rss > 0.0
     return float(special.fdtrc(k, dof, (rss - rest) / k / (rest / dof))) < UNLIKELY

@@ -39,7 +39,11 @@ def next_wear(
         return NextWear(old, "stop")
     if abs(error) <= expanded:
         return NextWear(old, "leave")
-    step = -gain * error / (2.0 * factor)
+    return stepped(old, -gain * error / (2.0 * factor), step_limit)
+
+
+def stepped(old: float, step: float, step_limit: float) -> NextWear:
+    """Return a wear one step on, the step cut to the largest allowed; all as shown."""
     if abs(step) > step_limit:
         return NextWear(old + math.copysign(step_limit, step), "correct", True)
     return NextWear(old + step, "correct")

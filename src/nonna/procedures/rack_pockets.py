@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 from nonna.errors import NoRepeatabilityError, TooFewReadingsError
 from nonna.figures.rack import rack_figure
 from nonna.metrology.decision import worst
-from nonna.metrology.pocket_row import PocketRow, fit_row
+from nonna.metrology.pocket_row import LEAST_KEPT, PocketRow, fit_row
 from nonna.metrology.quantiles import variance_ratio
 from nonna.metrology.scatter import HISTORY_TEST_P, pooled
 from nonna.metrology.uncertain import Influences
@@ -34,6 +34,7 @@ SENTENCES = {
     "some-bent": "{count} pockets; pockets {names:list} stand out of the row.",
     "aside": "Pocket {pocket} stands {off:small} off the row and {height:signed} in height: straighten its clip or replace it, "
     "then measure it again.",
+    "too-few": "{count} places lie within {off:small} of their own line; with fewer than four nobody can tell which one is bent: measure one more.",
     "straight": "No clip is bent: the pockets stand in one row within {off:small}.",
     "pass": "Sign it and load the places into the control.",
     "none": "Sign it and load the places into the control.",
@@ -247,6 +248,8 @@ def _above_history(groups: dict[tuple[int, str], list[float]], setup: RackSetup)
 
 
 def _advice(numbers: list[int], row: PocketRow) -> tuple[Reason, ...]:
+    if not row.set_aside and len(numbers) < LEAST_KEPT:
+        return (said("too-few", count=len(numbers), off=float(row.off_line.max())),)
     if not row.set_aside:
         return (said("straight", off=float(row.off_line.max())),)
     return tuple(

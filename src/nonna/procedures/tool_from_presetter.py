@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import Any, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal
+
+from pydantic import Field
 
 from nonna.errors import TooFewReadingsError
 from nonna.figures.figure import Figure
@@ -62,6 +64,9 @@ class FromPresetterSetup(PresetterToolSetup):
     trigger_plane_u_mm: NotNegative = asked("Its standard uncertainty", default=0.0)
     trigger_plane_dof: Dof | None = carried_dof()
     setter_recalibrated: bool = asked("Setter calibrated since", "", "Since the transfer was measured.", False)
+    transfer_means_of: Annotated[int, Field(ge=1, le=1000)] | None = asked(
+        "Readings a tool of the transfer", "", "Of how many readings each length in it was the mean.", None
+    )
     own_length_mm: Number | None = asked("The machine's own length", help="As its setter said last.", default=None)
     own_length_u_mm: NotNegative = asked("Its standard uncertainty", default=0.0)
     own_length_dof: Dof | None = carried_dof()
@@ -139,6 +144,7 @@ class ToolFromPresetter(Procedure):
             "one more tool of the transfer", require(setup.transfer_mm, "setup.transfer_mm") + lean,
             require(setup.transfer_u_mm, "setup.transfer_u_mm"), _freedom(setup.transfer_dof), field="setup.transfer_mm",
         )  # fmt: skip
+        one_more = one_more + _fewer(setup, len(shown["z"]), influences)
         plane_u, plane_dof = setup.trigger_plane_u_mm, _freedom(setup.trigger_plane_dof)
         plane = influences.add("trigger plane", 0.0, plane_u, plane_dof, field="setup.trigger_plane_mm")
         since = influences.add(
@@ -203,13 +209,27 @@ def _freedom(dof: float | None) -> float:
     return math.inf if dof is None else dof
 
 
+def _fewer(setup: FromPresetterSetup, count: int, influences: Influences) -> Uncertain:
+    """Return nothing, with the scatter that a mean of fewer readings has beyond those the transfer was made of."""
+    many = setup.transfer_means_of
+    if many is None or count >= many or not setup.repeatability_mm:
+        return 0.0
+    more = setup.repeatability_mm * math.sqrt(1.0 / count - 1.0 / many)
+    return influences.add("fewer readings than the transfer's", 0.0, more, _freedom(setup.repeatability_dof))
+
+
 def _beside_own(
     setup: FromPresetterSetup, relative: Uncertain, influences: Influences, quantities: list[Quantity]
 ) -> list[Any]:
-    """Compare with what the machine's own setter said; the plane, common to both, is left out of the doubt."""
+    """Compare with what the machine's own setter said.
+
+    On one plane its doubt is common to both and left out; after a calibration anew the own length stands on the new
+    plane and the transfer on the old one, so both count.
+    """
     if setup.own_length_mm is None:
         return []
-    left = math.sqrt(max(setup.own_length_u_mm**2 - setup.trigger_plane_u_mm**2, 0.0))
+    common = 0.0 if setup.setter_recalibrated else setup.trigger_plane_u_mm
+    left = math.sqrt(max(setup.own_length_u_mm**2 - common**2, 0.0))
     own = influences.add("the setter's own touches", setup.own_length_mm, left, _freedom(setup.own_length_dof))
     apart = influences.estimate(relative - own)
     quantities.append(Quantity.of("from_own_mm", "Less the setter's", apart))

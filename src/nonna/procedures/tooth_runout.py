@@ -11,6 +11,7 @@ from nonna.figures.teeth import teeth_figure
 from nonna.metrology.decision import Verdict
 from nonna.metrology.means import TOUCH
 from nonna.metrology.scatter import TouchScatter, touch_scatter
+from nonna.metrology.spread_of_means import true_range
 from nonna.metrology.uncertain import Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
@@ -67,7 +68,7 @@ class ToothReadings(ReadingsFile):
 
 
 class ToothRunout(Procedure):
-    """Each tooth's height from the mean of its touches; ``run-out = longest - shortest``."""
+    """Each tooth's height from the mean of its touches; ``run-out = longest - shortest``, less what scatter adds to a range."""
 
     name = "tooth-runout"
     sentences = SENTENCES
@@ -90,19 +91,23 @@ class ToothRunout(Procedure):
         touch = touch_scatter(list(groups.values()), **file.setup.history())
         heights = {tooth: sum(values) / len(values) for tooth, values in groups.items()}
         longest, shortest = max(heights, key=heights.__getitem__), min(heights, key=heights.__getitem__)
-        runout = heights[longest] - heights[shortest]  # a range: picked by size, so it has no honest interval
-        doubt = _height_doubt(touch, min(len(values) for values in groups.values()))
+        u, dof = touch.mean_u(min(len(values) for values in groups.values()))
+        found = true_range(list(heights.values()), u)
+        influences = Influences()
+        number = influences.add(TOUCH, found.value, found.u, dof)
+        estimate, doubt = influences.estimate(number), _height_doubt(touch, min(len(v) for v in groups.values()))
+        runout = estimate.value
         rule = file.rule.rule()
         checks: tuple[Check, ...] = ()
         if file.setup.limit_mm is not None:
-            checks = (check_limit("Tooth run-out", runout, file.setup.limit_mm, rule),)
+            checks = (check_limit("Tooth run-out", runout, file.setup.limit_mm, rule, estimate),)
         verdict = checks[0].verdict if checks else Verdict.NONE
         facts = {"r": runout, "U": doubt, "limit": file.setup.limit_mm or 0.0, "longest": longest, "shortest": shortest}
         out = {tooth: heights[longest] - height for tooth, height in heights.items()}
         back = [said("back", tooth=tooth, d=d) for tooth, d in out.items() if tooth != longest]
         return Evaluation(
             file.procedure,
-            (Quantity("runout_mm", "Tooth run-out", runout),),
+            (Quantity.of("runout_mm", "Tooth run-out", estimate),),
             rule,
             said(f"found-{verdict}", **facts),
             said(str(verdict), tooth=longest),

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-import math
 from typing import Any, ClassVar, Literal
+
+from pydantic import Field
 
 from nonna.errors import NonnaError, TooFewReadingsError
 from nonna.figures.figure import Figure
 from nonna.figures.lathe import part_figure
-from nonna.metrology.uncertain import Influences
-from nonna.metrology.wear_control import next_wear
+from nonna.metrology.uncertain import Estimate, Influences
+from nonna.metrology.wear_control import NextWear, next_wear
+from nonna.metrology.wear_process import Part, next_by_process
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import Dof, ReadingsFile, asked, carried_dof, carried_u, require
 from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slot, Step, Variant, carried
@@ -21,6 +23,7 @@ from nonna.wording.lengths import Units
 
 Feature = Literal["diameter", "distance", "groove", "rib"]
 GAIN, TOUCHES = 0.7, 2
+STOP_MM = 0.3  #: an error that no wear makes from one part to the next, where no tolerance says so
 said = saying("lathe-measure")
 SENTENCES = {
     "found-none": "{size:length}, ± {U:small}: {error:signed} from nominal.",
@@ -35,6 +38,14 @@ SENTENCES = {
     "fail": "Set the part aside and find out why before the next one.",
     "undecided": "Touch again, each side once more, or measure it by micrometer.",
 }
+
+
+class EarlierPart(Strict):
+    """A part measured before, and the wear it was cut with (as shown)."""
+
+    error_mm: Number
+    u_mm: NotNegative = 0.0
+    wear_mm: Number = 0.0
 
 
 class PartSetup(Deep):
@@ -60,6 +71,9 @@ class PartSetup(Deep):
     gain: Positive = asked("Gain", "1", "How much of the error is taken away at once.", GAIN)
     step_limit_mm: NotNegative | None = asked("Largest step of the wear", help="As shown.", default=None)
     stop_mm: NotNegative | None = asked("Stop beyond", help="An error this large is no wear.", default=None)
+    earlier: list[EarlierPart] = Field(
+        [], max_length=1000, title="Parts before", description="Of this process, the oldest first: wear follows them all.",
+    )  # fmt: skip
 
 
 class PartTouch(Strict):
@@ -144,11 +158,7 @@ class LatheMeasure(Procedure):
             checks = (check_limit("Error from the middle", error.value - middle, half, rule, error, of="error_mm"),)
         flags, extras, advice = shown.flags, {}, []
         if setup.wear_mm is not None:
-            found = next_wear(
-                setup.wear_mm, error.value, error.expanded, real_per_shown(axis, setup.x_shows), gain=setup.gain,
-                step_limit=setup.step_limit_mm if setup.step_limit_mm is not None else math.inf,
-                stop=setup.stop_mm if setup.stop_mm is not None else math.inf,
-            )  # fmt: skip
+            found = _next_wear(setup, error, real_per_shown(axis, setup.x_shows))
             quantities.append(
                 Quantity("new_wear_mm", f"Wear for the next part, {as_shown(axis, setup.x_shows)}", found.wear)
             )
@@ -195,6 +205,25 @@ class LatheMeasure(Procedure):
         lower, upper = setup.number("lower_mm"), setup.number("upper_mm")
         limits = (lower, upper) if lower is not None and upper is not None else None
         return part_figure(setup.word("feature", "diameter"), {str(r["at"]) for r in readings}, found, limits, units)
+
+
+def _next_wear(setup: PartSetup, error: Estimate, factor: float) -> NextWear:
+    """Return the wear for the next part: from this part alone, or from all parts since the process began.
+
+    Without a stop it is the tolerance's width, without a step limit a third of it; without a tolerance what no edge
+    wears by from part to part.
+    """
+    width = None
+    if setup.lower_mm is not None and setup.upper_mm is not None:
+        width = setup.upper_mm - setup.lower_mm
+    stop = setup.stop_mm if setup.stop_mm is not None else width if width else STOP_MM
+    limit = setup.step_limit_mm if setup.step_limit_mm is not None else width / 3.0 if width else STOP_MM / 3.0
+    old = setup.wear_mm or 0.0
+    if not setup.earlier:
+        return next_wear(old, error.value, error.expanded, factor, gain=setup.gain, step_limit=limit, stop=stop)
+    parts = [Part(each.error_mm, each.u_mm, 2.0 * factor * each.wear_mm) for each in setup.earlier]
+    parts.append(Part(error.value, error.u, 2.0 * factor * old))
+    return next_by_process(parts, old, factor, gain=setup.gain, step_limit=limit, stop=stop)
 
 
 def _check(setup: PartSetup) -> None:
