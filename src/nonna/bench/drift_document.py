@@ -9,7 +9,7 @@ import numpy as np
 
 from nonna.errors import NonnaError, TooFewReadingsError
 from nonna.metrology.drift import Chart, DriftLine, Meeting, ewma, individuals, size_of, steps
-from nonna.metrology.forecast import Forecast, forecast
+from nonna.metrology.forecast import Forecast, forecast, without_temperature
 from nonna.shop.series import Series, SeriesEvent
 from nonna.shop.strict_model import checked
 
@@ -35,14 +35,15 @@ def drift(document: object) -> dict[str, Any]:
     t = np.array([(point.t - begun).total_seconds() / DAY_S for point in points])
     x = np.array([point.value_mm for point in points])
     single, ranges = individuals(x)
+    warm = [point.temperature_c for point in points]
     smooth = ewma(x)
+    if all(each is not None for each in warm):
+        x = without_temperature(t, x, np.array(warm, dtype=float))
     found = steps(t, x)
     places = tuple(each.index for each in found)
     sizes = [size_of(x, places, i) for i in range(len(found))]
-    warm = [point.temperature_c for point in points]
-    known = np.array(warm, dtype=float) if all(each is not None for each in warm) else None
     now = (series.now - begun).total_seconds() / DAY_S
-    said = forecast(t, x, places, now, series.lower_mm, series.upper_mm, known)
+    said = forecast(t, x, places, now, series.lower_mm, series.upper_mm)
     return {
         "format": "nonna-drift/1",
         "individuals": _chart(single),

@@ -42,16 +42,12 @@ def forecast(
     now: float,
     lower: float | None,
     upper: float | None,
-    temperature: Vector | None = None,
 ) -> Forecast:
     """Say when a series meets a limit.
 
-    Parameters: t (n,) days, in order; x (n,); places, where it steps; now (days); lower and upper limit, None for none;
-    temperature (n,), deg C, where it is known: what goes along with it is taken out first, to its mean.
+    Parameters: t (n,) days, in order; x (n,); places, where it steps; now (days); lower and upper limit, None for none.
     """
     first = places[-1] if places else 0
-    if temperature is not None:
-        x = without_temperature(t[first:], x[first:], temperature[first:], x, temperature)
     line = trend(t[first:], x[first:])
     if line is None or (lower is None and upper is None):
         return Forecast(line, None, ())
@@ -64,17 +60,13 @@ def forecast(
     return Forecast(line, _envelope(met), ())
 
 
-def without_temperature(t: Vector, x: Vector, temperature: Vector, whole: Vector, temperatures: Vector) -> Vector:
-    """Return values (n,) less what goes along with the temperature, as the points since the last step show it.
-
-    Parameters: t, x and temperature of those points; whole and temperatures, of all.
-    """
+def without_temperature(t: Vector, x: Vector, temperature: Vector) -> Vector:
+    """Return values (n,) less what goes along with the temperature (n,), deg C, as if it had stayed at its mean."""
     away = temperature - temperature.mean()
     design = np.column_stack((np.ones_like(t), t - t.mean(), away))
     if t.size < LEAST_POINTS + 2 or np.linalg.matrix_rank(design) < 3:
-        return whole
-    factor = float(np.linalg.lstsq(design, x, rcond=None)[0][2])
-    found: Vector = whole - factor * (temperatures - temperature.mean())
+        return x
+    found: Vector = x - float(np.linalg.lstsq(design, x, rcond=None)[0][2]) * away
     return found
 
 
