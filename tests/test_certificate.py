@@ -68,7 +68,7 @@ def test_it_says_what_was_found_by_whom_and_on_what_grounds(book, setter, tmp_pa
         "Larch",
         "K. Amsel",
         "Pass",
-        "guarded",
+        "Compared plainly",
         "Trigger plane",
         "touch repeatability",
         "TP-4471",

@@ -6,15 +6,20 @@ import math
 import numpy as np
 import pytest
 
+from nonna.adapters.pdf_letters import MISSING, ready, set_in, unprintable
 from nonna.cli.main import run
 from nonna.errors import NonnaError
 from nonna.metrology.drift import steps
 from nonna.metrology.forecast import forecast, lag_one
 from nonna.metrology.gauge_study import crossed, single
 from nonna.metrology.spread_of_means import true_range
+from nonna.metrology.uncertain import Estimate
 from nonna.metrology.wear_process import Part, follow, next_by_process
 from nonna.procedures.catalogue import evaluate
+from nonna.procedures.evaluation import Quantity
+from nonna.procedures.wording import result_words
 from nonna.shop import strict_json
+from nonna.wording.lengths import Units
 from tests.test_drift import series
 
 
@@ -184,3 +189,23 @@ def test_the_far_end_of_the_calendar_and_the_lines_behind_it(tmp_path, capsys):
         "out-of-range",
         "",
     ]
+
+
+@pytest.mark.parametrize(
+    ("value", "expanded", "unit", "words"),
+    [
+        (35.8, 185.2, "ppm", "40 ± 190 ppm"), (-312.40512, 0.00143, "mm", "−312.4051 ± 0.0014 mm"), (0.00212, 0.00044, "mm", "2.12 ± 0.44 µm"),
+        (0.0999, 0.00996, "mm", "100 ± 10 µm"), (13.99, 0.0996, "mm", "13.99 ± 0.10 mm"), (123.456, 7.06, "deg", "123.5 ± 7.1°"),
+        (0.0021, 0.00013, "s", "2.10 ± 0.13 ms"), (1.5e-4, 3e-6, "1", "0.0001500 ± 0.0000030"), (0.0, 1234.0, "ppm", "0 ± 1200 ppm"),
+    ],
+)  # fmt: skip
+def test_a_value_is_rounded_where_its_doubt_ends(value, expanded, unit, words):
+    estimate = Estimate(value, expanded / 2.0, math.inf, 2.0, 1.645, ())
+    assert result_words(Quantity("x", "X", value, unit, estimate), Units.MM) == words
+
+
+def test_letters_of_other_alphabets_are_set_or_named():
+    ready()
+    assert unprintable("Zażółć gęślą jaźń Eₙ Жук Ω é") == ()
+    assert unprintable("Ana 中文") == ("中", "文")
+    assert set_in("Żuk & Co") == '<font name="Nonna-More">Ż</font>uk &amp; Co' and MISSING in set_in("中")

@@ -9,8 +9,8 @@ from pathlib import Path
 from reportlab.lib.pagesizes import A5
 from reportlab.pdfgen.canvas import Canvas
 
-from nonna.adapters.certificate_pdf import register_fonts
 from nonna.adapters.figure_pdf import INKS
+from nonna.adapters.pdf_letters import ready
 from nonna.adapters.safe_write import write_bytes
 from nonna.bench import clock
 from nonna.shop.judge import NextJob
@@ -26,7 +26,7 @@ def write(path: Path, where: str, jobs: Sequence[NextJob], named: Mapping[str, s
     Parameters: where, machine and shop in words; named, what the placeholders among things to fetch stand
     for; kept, where things lie, by name. Raises: NonnaError (the file cannot be written).
     """
-    register_fonts()
+    ready()
     buffer = io.BytesIO()
     canvas = Canvas(buffer, pagesize=A5, invariant=1)
     y = A5[1] - MARGIN

@@ -7,18 +7,16 @@ from collections.abc import Iterator, Mapping, Sequence
 from functools import partial
 from pathlib import Path
 from typing import Any
-from xml.sax.saxutils import escape
 
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import Flowable, KeepTogether, LongTable, PageBreak, Paragraph, SimpleDocTemplate
 
-from nonna import fonts
 from nonna.adapters.figure_pdf import INKS, PdfPainter
 from nonna.adapters.pdf_code import draw_code
+from nonna.adapters.pdf_letters import is_plain, ready, set_in, unprintable
 from nonna.adapters.safe_write import write_bytes
 from nonna.bench.record import Record
 from nonna.bench.record_body import must_be_measured, read_back
@@ -26,9 +24,9 @@ from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import FLAG_WORDS, Evaluation, Quantity
 from nonna.procedures.sheet import Bench
 from nonna.procedures.telling import words_of
-from nonna.procedures.wording import check_words, doubt_words, reading_name, reading_words, value_words
+from nonna.procedures.wording import check_words, reading_name, reading_words, result_words, u_words, value_words
 from nonna.shop.subjects import Subject
-from nonna.wording.lengths import Units, number, small, with_doubt
+from nonna.wording.lengths import Units, number, with_doubt
 
 WIDTH, HEIGHT = A4
 MARGIN = 48.0
@@ -47,16 +45,9 @@ def write(record: Record, path: Path, withdrawn_by: int | None = None) -> None:
     write_bytes(path, made(record, withdrawn_by))
 
 
-def register_fonts() -> None:
-    """Make the shipped typeface known to the PDF library."""
-    for name, file in (("Nonna", fonts.REGULAR), ("Nonna-Bold", fonts.BOLD)):
-        if name not in pdfmetrics.getRegisteredFontNames():
-            pdfmetrics.registerFont(TTFont(name, str(file)))
-
-
 def made(record: Record, withdrawn_by: int | None = None) -> bytes:
     """Return the certificate's file. The same record gives the same bytes."""
-    register_fonts()
+    ready()
     story = [*_first_page(record, withdrawn_by), PageBreak(), *_grounds(record)]
     pages = _build(record, list(story), 0)[1]  # once to count the pages, for each says how many there are
     return _build(record, [*_first_page(record, withdrawn_by), PageBreak(), *_grounds(record)], pages)[0]
@@ -110,14 +101,21 @@ def _first_page(record: Record, withdrawn_by: int | None) -> Iterator[Flowable]:
 def _facts(record: Record) -> Flowable:
     body = record.body
     at = body["signed_at"].replace("T", " ")
-    conditions = body["input"].get("conditions", {})
-    temperature = f"{conditions.get('temperature_c', 20.0):g} °C ± {2 * conditions.get('temperature_u_c', 0.0):g}"
+    temperature = _temperature(body["input"].get("conditions") or {})
     rows = [
         ("Certificate", f"No. {record.number}"), ("Shop", body["shop"] or "not named"),
         ("Machine", body["machine"] or "not named"), ("Measured and signed", f"{body['operator']}, {at} {body['zone']}"),
         ("Temperature", temperature), ("Made with", f"{body['made_with']['name']} {body['made_with']['version']}"),
     ]  # fmt: skip
     return _table([[a, b] for a, b in rows], [120, INNER - 120 - QR - 6])
+
+
+def _temperature(conditions: Mapping[str, Any]) -> str:
+    """Return the temperature as it was measured; what nobody measured is not printed as if it were."""
+    if "temperature_c" not in conditions:
+        return "not measured; 20 °C is assumed"
+    doubt = 2 * conditions.get("temperature_u_c", 0.0)
+    return f"{conditions['temperature_c']:g} °C" + (f" ± {doubt:g} °C" if doubt else ", its doubt not stated")
 
 
 def _verdict(result: Evaluation) -> Iterator[Flowable]:
@@ -130,7 +128,12 @@ def _verdict(result: Evaluation) -> Iterator[Flowable]:
             f"{check.title}: {value_words(check.value, check.unit, Units.MM)}, {check_words(check, Units.MM)}: "
             f"{check.verdict.value}."
         )
-    yield _paragraph(f"Decision rule {result.rule.words()}.", "muted")
+    banded = [check for check in result.checks if check.guard_high > check.guard_low]
+    plain = [check.title for check in result.checks if check not in banded]
+    if banded or not result.checks:
+        yield _paragraph(f"Decision rule {result.rule.words()}.", "muted")
+    if plain:
+        yield _paragraph(f"Compared plainly, without a doubt of its own: {', '.join(plain)}.", "muted")
 
 
 def _grounds(record: Record) -> Iterator[Flowable]:
@@ -141,7 +144,13 @@ def _grounds(record: Record) -> Iterator[Flowable]:
         for i, line in enumerate(quantity.estimate.budget if quantity.estimate else ()):
             dof = "∞" if line.dof == float("inf") else number(line.dof, 1)
             rows.append(
-                [quantity.title if i == 0 else "", line.source, _small(line.u), dof, f"{line.share * 100:.1f} %"]
+                [
+                    quantity.title if i == 0 else "",
+                    line.source,
+                    u_words(line.u, quantity.unit, Units.MM),
+                    dof,
+                    f"{line.share * 100:.1f} %",
+                ]
             )
     if len(rows) > 1:
         yield _words("Uncertainty budget", 13, bold=True, after=4)
@@ -154,6 +163,10 @@ def _grounds(record: Record) -> Iterator[Flowable]:
             f"{name.removeprefix('setup.')} carried from record {carried['record']} ({carried['hash'][:12]}){open_}."
         )
     yield from _readings(body)
+    lost = unprintable(" ".join(map(str, (body["operator"], body["shop"], body["machine"], body["subject"]))))
+    if lost:
+        letters = ", ".join(f"U+{ord(letter):04X}" for letter in lost)
+        yield _paragraph(f"Note: letters that this paper's typefaces do not have: {letters}.")
     for flag in evaluation.flags:
         yield _paragraph(f"Note: {FLAG_WORDS.get(flag, flag)}")
 
@@ -210,12 +223,12 @@ def _words(
         "words", fontName="Nonna-Bold" if bold else "Nonna", fontSize=size, leading=size * 1.2, textColor=INKS[ink],
         spaceBefore=before, spaceAfter=after, rightIndent=INNER - width,
     )  # fmt: skip
-    return Paragraph(escape(words), style)
+    return Paragraph(set_in(words, style.fontName), style)
 
 
 def _paragraph(words: str, ink: Any = "ink") -> Flowable:
     style = ParagraphStyle("plain", fontName="Nonna", fontSize=9.5, leading=13, textColor=INKS[ink], spaceAfter=1)
-    return Paragraph(escape(words), style)
+    return Paragraph(set_in(words, style.fontName), style)
 
 
 _CELL = ParagraphStyle("cell", fontName="Nonna", fontSize=9, leading=11, textColor=INKS["ink"])
@@ -238,26 +251,23 @@ def _table(rows: list[list[str]], widths: list[float], *, header: bool = False) 
 
 def _cell(words: str, width: float) -> Any:
     """Return words, broken into lines where they are wider than their column."""
-    if pdfmetrics.stringWidth(words, "Nonna", 9) <= width - 4:
+    if is_plain(words) and pdfmetrics.stringWidth(words, "Nonna", 9) <= width - 4:
         return words
-    return Paragraph(escape(words), _CELL)
+    return Paragraph(set_in(words), _CELL)
 
 
 def _row(quantity: Quantity) -> list[str]:
     e = quantity.estimate
     if e is None:
-        return [quantity.title, value_words(quantity.value, quantity.unit, Units.MM), "", "", ""]
+        return [quantity.title, result_words(quantity, Units.MM), "", "", ""]
     dof = "∞" if e.dof == float("inf") else number(e.dof, 1)
-    value = (
-        with_doubt(e.value, e.expanded, Units.MM)
-        if quantity.unit == "mm" and abs(e.value) >= 0.01
-        else f"{value_words(e.value, quantity.unit, Units.MM)} {doubt_words(quantity, Units.MM)}"
-    )
-    return [quantity.title, value, number(e.k, 2), dof, value_words(e.u, quantity.unit, Units.MM)]
-
-
-def _small(mm: float) -> str:
-    return small(mm, Units.MM)
+    return [
+        quantity.title,
+        result_words(quantity, Units.MM),
+        number(e.k, 2),
+        dof,
+        u_words(e.u, quantity.unit, Units.MM),
+    ]
 
 
 def _reading(index: int, row: dict[str, Any], keys: Sequence[str]) -> str:

@@ -11,9 +11,9 @@ from reportlab.lib.units import mm
 from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.pdfgen.canvas import Canvas
 
-from nonna.adapters.certificate_pdf import register_fonts
 from nonna.adapters.figure_pdf import INKS
 from nonna.adapters.pdf_code import draw_code
+from nonna.adapters.pdf_letters import ready
 from nonna.adapters.safe_write import write_bytes
 from nonna.bench.labels import ToolLabel
 from nonna.wording.lengths import Units, length, small
@@ -25,7 +25,7 @@ EDGE, CODE = 5.0 * mm, 19.0 * mm
 
 def write(path: Path, labels: Sequence[ToolLabel], where: str, units: Units) -> None:
     """Write a label a tool. Parameters: where, station and shop in words. Raises: NonnaError (the file cannot be written)."""
-    register_fonts()
+    ready()
     buffer = io.BytesIO()
     canvas = Canvas(buffer, pagesize=A4, invariant=1)
     for i, label in enumerate(labels):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from typing import Any
 
@@ -56,6 +57,41 @@ def doubt_words(quantity: Quantity, units: Units) -> str:
         decimals = 0 if expanded >= 10 else 1 if expanded >= 0.1 else 3  # never "± 0.0"
         return f"± {number(min(expanded, 180.0), decimals)}°"
     return f"± {value_words(expanded, quantity.unit, units)}"
+
+
+def result_words(quantity: Quantity, units: Units) -> str:
+    """Return ``value ± U unit``: U to two digits, the value to the same place, one unit for both.
+
+    Source: JCGM 100, 7.2.6. Without an uncertainty the value alone.
+    """
+    if quantity.estimate is None:
+        return value_words(quantity.value, quantity.unit, units)
+    expanded, value = quantity.estimate.expanded, quantity.value
+    scale, symbol = _scale(quantity.unit, max(abs(value), expanded), units)
+    space = "" if symbol in ("°", "") else " "
+    return (
+        f"{_to_place(value * scale, expanded * scale)} ± {_to_place(expanded * scale, expanded * scale)}{space}{symbol}"
+    )
+
+
+def u_words(u: float, unit: str, units: Units) -> str:
+    """Return a standard uncertainty to two digits in the unit its result has, lengths in the small one."""
+    scale, symbol = (units.small_scale, units.small_symbol) if unit == "mm" else _scale(unit, u, units)
+    return f"{_to_place(u * scale, u * scale)}{'' if symbol in ('°', '') else ' '}{symbol}"
+
+
+def _scale(unit: str, size: float, units: Units) -> tuple[float, str]:
+    if unit == "mm":
+        return (units.small_scale, units.small_symbol) if size < LONG_MM else (units.scale, units.symbol)
+    return {"deg": (1.0, "°"), "s": (1e3, "ms"), "1": (1.0, "")}.get(unit, (1.0, unit))
+
+
+def _to_place(value: float, expanded: float) -> str:
+    """Return a number rounded to where the second digit of an uncertainty stands."""
+    if not expanded > 0.0:
+        return number(value, 4)
+    place = 1 - math.floor(math.log10(float(f"{expanded:.1e}")))
+    return number(round(value, place), max(0, min(place, 9)))
 
 
 def check_words(check: Check, units: Units) -> str:
