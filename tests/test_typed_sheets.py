@@ -10,10 +10,13 @@ from nonna.adapters.certificate_pdf import write as write_pdf
 from nonna.adapters.ledger import Ledger
 from nonna.cli.main import run
 from nonna.desk.do import Do
+from nonna.procedures import doubt
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.session import Session, TapeRow
 from nonna.procedures.sheet import Bench
+from nonna.shop.given import Given
 from nonna.shop.subjects import Subject
+from nonna.wording.lengths import Units
 from tests.test_desk import desk, hands, record_of, shown_text  # noqa: F401 - fixtures
 
 ROUND = [0.0, 0.0045, 0.0064, 0.0047, 0.0002, -0.0043, -0.0061, -0.0046]  # a dial round an axis: 13 um of run-out
@@ -92,3 +95,37 @@ def test_a_sheet_is_worked_out_once_for_each_state_of_its_tape():
         TapeRow({"value_mm": 0.001 * (i % 3)}, f"Touch {i}", "2026-11-25T07:30:00+01:00", "typed") for i in range(6)))  # fmt: skip
     found = session.evaluate()
     assert session.evaluate() is found and session.strike(0, "a chip").evaluate() is not found
+
+
+@pytest.mark.parametrize(
+    ("value", "about", "offered", "named"),
+    [
+        (339.98, -339.98, -339.98, "sign"), (-33.998, -339.98, -339.98, "decimal point"), (13.385, 339.98, 339.979, "inches"),
+        (3.0, 0.0, None, ""), (-13.385, 339.98, 339.979, "sign left out"),
+    ],
+)  # fmt: skip
+def test_a_slip_is_offered_where_one_explains_it(value, about, offered, named):
+    question = doubt._slipped(value, about, Units.MM)
+    if not named:
+        assert question is None
+        return
+    assert question.suggestion_mm == pytest.approx(offered, rel=1e-5) and named in question.words
+
+
+def test_slips_that_compete_are_named_and_none_is_enters():
+    """Three on a dial of half a millimetre: micrometres, or millimetres typed as inches. Nobody knows which."""
+    bench = Bench(setup=Given({}), reach={"dial": (-0.5, 0.5)})
+    question = doubt._beyond(Session("tip-runout", bench), 3.0, Units.MM)
+    assert question.suggestion_mm is None and "micrometres" in question.words and "inches" in question.words
+    alone = doubt._beyond(Session("tip-runout", bench), 300.0, Units.MM)
+    assert alone.suggestion_mm == pytest.approx(0.3)
+
+
+def test_a_diameter_is_never_held_against_the_travel_of_z():
+    """What a lathe shows of a part may count from the part's zero: no travel tells anything of it."""
+    bench = Bench(
+        setup=Given({"feature": "diameter", "side": "external"}), reach={"x": (-170.0, 40.0), "z": (-160.0, 40.0)}
+    )
+    assert doubt._beyond(Session("lathe-measure", bench), 55.989, Units.MM) is None
+    tip = Bench(setup=Given({}), variant="outside-chuck", reach={"x": (-170.0, 40.0), "z": (-160.0, 460.0)})
+    assert "X travel" in doubt._beyond(Session("lathe-tip", tip), 90.0, Units.MM).words  # its slot names the axis

@@ -26,6 +26,7 @@ SLIPS = (
     (10.0, "with the decimal point one place on"),
     (0.1, "with the decimal point one place back"),
 )
+METRES = (1000.0, "in metres a minute")
 
 
 @dataclass(frozen=True, slots=True)
@@ -173,10 +174,13 @@ def _doubt(question: SetUpQuestion, value: float, units: Units) -> str:
         return f"{number(x * scale, 3).rstrip('0').rstrip('.')} {unit}".strip()
 
     said = f"{question.words} {shown(value)} cannot be: {shown(question.least)} to {shown(question.most)}."
-    for factor, words in SLIPS if question.sort in SCALED else SLIPS[2:]:
-        if question.least <= value * factor <= question.most:
-            return f"{said} Was it read {words}, {shown(value * factor)}?"
-    return said
+    slips = (*((METRES,) if question.sort == "feed" else ()), *(SLIPS if question.sort in SCALED else SLIPS[2:]))
+    likely = [
+        f"{words}, {shown(value * factor)}"
+        for factor, words in slips
+        if question.least <= value * factor <= question.most
+    ]
+    return f"{said} Was it read {', or '.join(likely)}?" if likely else said
 
 
 def _station(station: StationAnswers, units: Units, where: str) -> Founded:

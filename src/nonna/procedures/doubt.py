@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from nonna.metrology.quantiles import student_t
@@ -34,22 +35,60 @@ def doubted(session: Session, value_mm: float, units: Units) -> Question | None:
     guess = session.procedure.guess(session.bench, slot, session.live, session.next_field)
     about = expected if expected is not None else guess.value if guess else None
     return (
-        _inches(value_mm, about, units)
+        _slipped(value_mm, about, units)
         or _beyond(session, value_mm, units)
-        or _slip(value_mm, about, units)
         or _apart(value_mm, guess, units)
         or _far(value_mm, expected, units)
     )
 
 
-def _inches(value: float, about: float | None, units: Units) -> Question | None:
+@dataclass(frozen=True, slots=True)
+class _Slip:
+    """What an entry may have meant, and by which slip."""
+
+    value_mm: float
+    words: str
+
+
+_FACTORS = (
+    (MM_PER_INCH, "read in inches", INCH_TOLERANCE),
+    (1.0 / MM_PER_INCH, "millimetres typed as inches", INCH_TOLERANCE),
+    *((factor, "a decimal point in the wrong place", SLIP) for factor in (10.0, 0.1, 100.0, 0.01, 1000.0, 0.001)),
+)
+
+
+def _explained(value: float, about: float) -> list[_Slip]:
+    """Return the slips that would make an entry what is expected; a sign left out beside any of them."""
+    found = []
+    if value and abs(about) >= LEAST_SLIP_MM and abs(about / value + 1.0) < SLIP:
+        found.append(_Slip(-value, "its sign left out"))
+    for factor, words, near in _FACTORS:
+        if words == _FACTORS[2][1] and abs(about) < LEAST_SLIP_MM:
+            continue  # two small readings may well be in such a ratio
+        signs = ((1.0, ""), (-1.0, ", its sign left out")) if abs(about) >= LEAST_SLIP_MM else ((1.0, ""),)
+        for sign, more in signs:
+            if value and abs(about / value / (sign * factor) - 1.0) < near:
+                found.append(_Slip(sign * value * factor, words + more))
+    return found
+
+
+def _slipped(value: float, about: float | None, units: Units) -> Question | None:
+    """A slip of unit, point or sign: one explanation is offered, several are named and none is Enter's."""
     if about is None or value == 0.0:
         return None
-    for factor, words in ((MM_PER_INCH, "read in inches"), (1.0 / MM_PER_INCH, "read in millimetres, typed as inches")):
-        if abs(about / value / factor - 1.0) < INCH_TOLERANCE:
-            said = f"{length(value, units)} looks as if it was {words}; about {length(about, units)} is expected."
-            return Question(said, value * factor)
-    return None
+    found = _explained(value, about)
+    if not found:
+        return None
+    expected = f"about {length(about, units)} is expected."
+    if len(found) == 1:
+        said = f"{length(value, units)} looks like {found[0].words}; {expected}"
+        return Question(said, found[0].value_mm)
+    return Question(f"{length(value, units)}: {expected} {_either(found, units)}", None)
+
+
+def _either(found: Sequence[_Slip], units: Units) -> str:
+    said = " or ".join(f"{length(slip.value_mm, units)} ({slip.words})" for slip in found)
+    return f"Was it {said}? Type which, with its unit."
 
 
 def _beyond(session: Session, value: float, units: Units) -> Question | None:
@@ -58,27 +97,16 @@ def _beyond(session: Session, value: float, units: Units) -> Question | None:
     reach = session.bench.reach.get(what)
     if reach is None or reach[0] <= value <= reach[1]:
         return None
-    if what == "dial":
-        said = f"{length(value, units)} is more than this dial can show ({length(reach[1], units)} either way)."
-    else:
+    if what != "dial":
         said = f"{length(value, units)} is outside the {what.upper()} travel ({length(reach[0], units, unit=False)} to {length(reach[1], units)})."
-    for factor, meant in ((1.0 / MM_PER_INCH, "millimetres typed as inches"), (1e-3, "micrometres")):
-        if what == "dial" and reach[0] <= value * factor <= reach[1]:
-            return Question(f"{said} Was it {length(value * factor, units)}, {meant}?", value * factor)
-    return Question(said, None)
-
-
-def _slip(value: float, about: float | None, units: Units) -> Question | None:
-    """A decimal point in the wrong place, or a sign left out."""
-    if about is None or value == 0.0 or abs(about) < LEAST_SLIP_MM:
-        return None
-    for factor in (10.0, 0.1, 100.0, 0.01, 1000.0, 0.001):
-        if abs(about / value / factor - 1.0) < SLIP:
-            said = f"{length(value, units)} looks like a decimal point in the wrong place; about {length(about, units)} is expected."
-            return Question(said, value * factor)
-    if abs(about / value + 1.0) < SLIP:
-        return Question(f"{length(value, units)}: is its sign right? About {length(about, units)} is expected.", -value)
-    return None
+        return Question(said, None)
+    said = f"{length(value, units)} is more than this dial can show ({length(reach[1], units)} either way)."
+    slips = ((1e-3, "micrometres"), (1.0 / MM_PER_INCH, "millimetres typed as inches"))
+    found = [_Slip(value * factor, words) for factor, words in slips if reach[0] <= value * factor <= reach[1]]
+    if len(found) == 1:
+        shown = f"{length(found[0].value_mm, units)}, {found[0].words}"
+        return Question(f"{said} Was it {shown}?", found[0].value_mm)
+    return Question(f"{said} {_either(found, units)}" if found else said, None)
 
 
 def _apart(value: float, guess: Guess | None, units: Units) -> Question | None:

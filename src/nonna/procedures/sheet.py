@@ -52,6 +52,7 @@ class Slot:
     prompt: str
     group: str = ""
     more: tuple[str, ...] = ()  #: what to say for the second and further values of the reading
+    on: str = ""  #: the axis it is read on, where its fields do not say so
 
     @property
     def axis(self) -> str:
@@ -271,6 +272,8 @@ class Procedure(ABC):
 
     def axis_of(self, field: str, slot: Slot | None) -> str:
         """Return what a value is read on: an axis of the machine ("x", "y", "z"), a "dial", or "" where nobody knows."""
+        if slot is not None and self.reads and (slot.on or slot.fields.get("axis") in ("x", "y", "z")):
+            return slot.on or str(slot.fields["axis"])
         face = str(slot.fields.get("face", "")) if slot else ""
         return face[1] if face in ("+x", "-x", "+y", "-y") else self.reads.get(field, "")
 

@@ -66,6 +66,7 @@ class ChuckRunout(Procedure):
     foreseeable = False
     carries = REPEATABILITY
     offered: ClassVar[dict[str, Any]] = {"limit_mm": 0.02, "x_shows": "diameter", "resolution_mm": 0.001}
+    reads: ClassVar[dict[str, str]] = {}  # as shown: by the machine's zero or the part's, nobody says which
     caution = Caution(
         "Spindle stopped and the chuck at full pressure first",
         "Turn the chuck by the control in steps, never by hand with the drive on. Hands out of the jaws, doors shut while anything moves.",
@@ -114,7 +115,7 @@ class ChuckRunout(Procedure):
         """Six angles of the chuck."""
         named = as_shown("x", bench.setup.word("x_shows"))
         return tuple(
-            Slot({"angle_deg": i * 360.0 / POSITIONS}, f"{i * 360 / POSITIONS:g}°", f"Probe at {i * 360 / POSITIONS:g}° of the chuck: {named}", "turn")
+            Slot({"angle_deg": i * 360.0 / POSITIONS}, f"{i * 360 / POSITIONS:g}°", f"Probe at {i * 360 / POSITIONS:g}° of the chuck: {named}", "turn", on="x")
             for i in range(POSITIONS)
         )  # fmt: skip
 

@@ -124,6 +124,7 @@ class LatheMeasure(Procedure):
             needed=False,
         ),
     )
+    reads: ClassVar[dict[str, str]] = {}  # as shown: by the machine's zero or the part's, nobody says which
     caution = Caution(
         "Spindle stopped before the probe comes near",
         "Probe awake, doors shut, rapid turned down. Will the stem clear the shoulder? Look first.",
@@ -178,7 +179,7 @@ class LatheMeasure(Procedure):
         axis = bench.setup.word("axis") or ("x" if feature == "diameter" else "z")
         named = as_shown(axis, bench.setup.word("x_shows"))
         return tuple(
-            Slot({"at": at}, f"{at} {i + 1}/{TOUCHES}", f"Touch the {at} {words}: {named}", at)
+            Slot({"at": at}, f"{at} {i + 1}/{TOUCHES}", f"Touch the {at} {words}: {named}", at, on=axis)
             for at in ("+", "-")
             for i in range(TOUCHES)
         )

@@ -88,6 +88,7 @@ class LatheRing(Procedure):
         Variant("external", "Round a pin", {"side": "external"}),
         Variant("part", "Round the part itself, its micrometer for a master", {"side": "external"}, ("part",)),
     )
+    reads: ClassVar[dict[str, str]] = {}  # as shown: by the machine's zero or the part's, nobody says which
     caution = Caution(
         "The stem must not touch the shoulder",
         "Probe awake, spindle stopped, doors shut, rapid turned down, a finger on feed hold. Jog with the smallest step near the ring.",
@@ -137,6 +138,7 @@ class LatheRing(Procedure):
                 f"{at} {i + 1}/{TOUCHES}",
                 f"Touch on the {at}{axis.upper()} side: {as_shown(axis, bench.setup.word('x_shows'))}",
                 at,
+                on=axis,
             )
             for at in ("+", "-")
             for i in range(TOUCHES)
