@@ -1,17 +1,25 @@
 """The dry run before a machine's first program: the same tools to the same places, 50 mm higher, nothing touched."""
 
+import json
 from dataclasses import replace
 
 import pytest
 
+from nonna import demo
 from nonna.bench.planning import Request, dry_run, work_out
+from nonna.bench.programs_run import has_run, note_run
 from nonna.bench.site import Site
 from nonna.bench.tray import Tray, job_tools
+from nonna.bench.tray_work import _outcome
+from nonna.cli.main import run
 from nonna.desk.do import Do
 from nonna.desk.tray_actions import save_program
 from nonna.errors import NonnaError
+from nonna.programs.plan import plan_job
+from nonna.programs.results import Touched
 from nonna.programs.writer import RAISED_MM, Writer
 from nonna.shop.history import standing
+from nonna.shop.job import JobTool
 from tests.test_desk import desk, hands, settle, shown_text, worked  # noqa: F401
 
 
@@ -72,3 +80,58 @@ def test_the_first_program_of_a_real_machine_comes_with_one(desk, hands, tmp_pat
     assert {"first.ngc", "first-dry-run.ngc"} <= {p.name for p in tmp_path.glob("*.ngc")}
     assert "First the dry run" in shown_text(desk.tools)
     assert (tmp_path / "first.ngc").read_text() == c.answer.text
+
+
+def test_it_is_asked_for_until_a_program_ran_on_the_card_as_it_is(shop):
+    """Lengths signed by hand are no program; a changed card is another machine."""
+    site = Site.load(shop)
+    assert not has_run(site.folder, site.machine)
+    note_run(site.folder, site.machine)
+    assert has_run(site.folder, site.machine)
+    other = site.machine.model_copy(update={"tool_change_z_mm": -20.0})
+    assert not has_run(site.folder, other)
+    note_run(site.folder, other)
+    assert has_run(site.folder, other) and not has_run(site.folder, site.machine)
+
+
+def test_touches_are_what_the_program_made_them(shop):
+    """Lengths, sides and teeth come back in the program's order; what fits no plan is not guessed at."""
+    site = Site.load(shop)
+    tool = JobTool.model_validate(
+        {**site.tools[[t.number for t in site.tools].index(5)].model_dump(), "measure": ["length", "diameter"]}
+    )
+    plan = plan_job(site.machine, [tool], 2, 0.005).tools[0]
+    made = [touch for touch in plan.touches for _ in range(touch.count)]
+    own = [Touched(5, 100.0 + i, touch.axis) for i, touch in enumerate(made)]
+    found = _outcome(5, own, plan)
+    assert (
+        len(found.tops) == 2
+        and [face for face, _ in found.sides] == ["+x", "+x", "-x", "-x"]
+        and found.feed_per_rev > 0
+    )
+    assert found.flutes == 4
+    for wrong, code in (
+        (own[:-1], "too-few-readings"),
+        (own[::-1], "wrong-format"),
+        ([*own, own[0]], "too-few-readings"),
+    ):
+        with pytest.raises(NonnaError) as refused:
+            _outcome(5, wrong, plan)
+        assert refused.value.code == code
+    assert _outcome(2, [Touched(2, 1.0), Touched(2, 1.1)], None).tops == (1.0, 1.1)
+    with pytest.raises(NonnaError):
+        _outcome(2, [Touched(2, 1.0, "x")], None)
+
+
+def test_a_host_is_rehearsed_with_a_piece_in_it(tmp_path, capsys):
+    host, piece = tmp_path / "host.ngc", tmp_path / "piece.ngc"
+    machine, tools = (demo.FOLDER / kind / "larch.json" for kind in ("machines", "tools"))
+    host.write_text("G21 G90 G94\nT2 M6\nG43 H2\nG0 X300 Y400\nG0 Z-150\nG53 G0 Z0\nG49\nM2\n")
+    piece.write_text("G53 G0 Z0\nG49\nM5\n")
+    given = ["rehearse", str(host), "--machine", str(machine), "--tools", str(tools)]
+    assert run(given, lambda _: 9) == 0
+    capsys.readouterr()
+    assert run([*given, "--piece", str(piece), "--at", "4"], lambda _: 9) == 3
+    told = json.loads(capsys.readouterr().out)
+    assert {p["code"] for p in told["problems"]} == {"no-compensation"}  # the host went on without it
+    assert run([*given, "--piece", str(piece), "--at", "99"], lambda _: 9) == 2

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
 from nonna.bench import clock
@@ -11,7 +11,8 @@ from nonna.bench.signing import STANDIN
 from nonna.bench.tray import job_tools
 from nonna.errors import NonnaError
 from nonna.programs.oriented import edges_of
-from nonna.programs.plan import plan_job
+from nonna.programs.plan import ToolPlan, plan_job
+from nonna.programs.results import Touched
 from nonna.standin.batch import Outcome, measure_tools
 
 if TYPE_CHECKING:
@@ -57,20 +58,43 @@ def on_standin(
     return judged_of(found, answer, site, answer.table, answer.results.entries, STANDIN)
 
 
-def outcomes(positions: Mapping[int, Sequence[float]], answer: Answer | None, tray: Tray) -> tuple[Outcome, ...]:
-    """Return what a real machine measured (positions by tool, mm) as outcomes of the tray's tools.
+def outcomes(touches: Sequence[Touched], answer: Answer | None, tray: Tray) -> tuple[Outcome, ...]:
+    """Return what a real machine measured as outcomes of the tray's tools, each touch as what its program made it.
 
-    Raises: NonnaError (a tool that is not here; nothing is taken then).
+    A program leaves lengths, sides and teeth of a tool in its own order; touches that are fewer or more than it makes
+    are taken as lengths where nothing else was asked for, and refused where it would be a guess which they are.
+    Raises: NonnaError (a tool that is not here, touches that fit no plan; nothing is taken then).
     """
-    strange = [number for number in positions if tray.tool(number) is None]
+    by_number: dict[int, list[Touched]] = {}
+    for touch in touches:
+        by_number.setdefault(touch.tool, []).append(touch)
+    strange = [number for number in by_number if tray.tool(number) is None]
     if strange:
         words = "T{number} is not in this tray; nothing was taken."
         raise NonnaError("out-of-range", words, "tools", number=min(strange))
-    found = []
-    for number, tops in positions.items():
-        plan = answer.of(number) if answer else None
-        touch = plan.touches[0] if plan and plan.touches else None
-        turn = touch.feeds.slow_mm_min / touch.rpm if touch and touch.rpm and touch.feeds else 0.0
-        edges = edges_of(plan.tool) if plan else 0
-        found.append(Outcome(number, tuple(tops), feed_per_rev=turn, flutes=edges))
-    return tuple(found)
+    return tuple(_outcome(number, own, answer.of(number) if answer else None) for number, own in by_number.items())
+
+
+def _outcome(number: int, own: Sequence[Touched], plan: ToolPlan | None) -> Outcome:
+    made = [touch for touch in plan.touches for _ in range(touch.count)] if plan else []
+    beyond_lengths = any(touch.axis != "z" or touch.tooth for touch in made)
+    named = any(touch.axis in ("x", "y") for touch in own)
+    if (beyond_lengths or named) and len(made) != len(own):
+        words = "T{number}: {count} touches came, and its program makes {wanted}: which is a length, which a side? Nothing was taken."
+        raise NonnaError("too-few-readings", words, "touches", number=number, count=len(own), wanted=len(made))
+    pairs = list(zip(own, made, strict=False)) if beyond_lengths else []
+    wrong = next((a for a, b in pairs if a.axis and a.axis != b.axis), None)
+    if wrong is not None:
+        words = "T{number}: a touch along {axis} stands where its program makes another. Nothing was taken."
+        raise NonnaError("wrong-format", words, "touches", number=number, axis=wrong.axis.upper())
+    tops = [a.position_mm for a, b in pairs if b.axis == "z" and not b.tooth] if pairs else [a.position_mm for a in own]
+    turns = {
+        touch.axis == "z": touch.feeds.slow_mm_min / touch.rpm
+        for touch in made
+        if touch.rpm and touch.feeds is not None
+    }
+    return Outcome(
+        number, tuple(tops), tuple((b.name.split()[-1], a.position_mm) for a, b in pairs if b.axis != "z"),
+        tuple((b.tooth, a.position_mm) for a, b in pairs if b.tooth), turns.get(True, 0.0), turns.get(False, 0.0),
+        edges_of(plan.tool) if plan else 0,
+    )  # fmt: skip

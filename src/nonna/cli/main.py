@@ -97,6 +97,8 @@ def parser() -> argparse.ArgumentParser:
     one.add_argument("--sweep", action="store_true", help="each tool also at its longest and shortest")
     one.add_argument("--dialect", choices=("rs274", "branch"), default="rs274")
     one.add_argument("--seed", type=int, default=0, metavar="N", help="of the touches' scatter")
+    one.add_argument("--piece", type=_path, metavar="PIECE", help="a piece for a part program, put in before a line")
+    one.add_argument("--at", type=int, default=0, metavar="LINE", help="the line the piece is put before")
 
     one = commands.add_parser("schema", help="the JSON Schema of a format or of a procedure's readings")
     one.add_argument("name", metavar="NAME", nargs="?", default="")

@@ -46,10 +46,13 @@ def rehearse(given: argparse.Namespace) -> int:
     tools = _read(Tools, given.tools)
     if given.seed < 0:
         raise NonnaError("out-of-range", "--seed: a whole number from 0 up is wanted.", "seed")
-    try:
-        text = read_bytes(given.program).decode("utf-8")
-    except UnicodeDecodeError as error:
-        raise NonnaError("unreadable", "{name} is not UTF-8 text.", "program", name=given.program.name) from error
+    text = _text(given.program)
+    if given.piece is not None:
+        lines = text.splitlines(keepends=True)
+        if not 1 <= given.at <= len(lines):
+            words = "--at: the line of {name} that the piece is put before, 1 to {last}."
+            raise NonnaError("out-of-range", words, "at", name=given.program.name, last=len(lines))
+        text = "".join([*lines[: given.at - 1], _text(given.piece), *lines[given.at - 1 :]])
     own, branching = kind_of(machine.kind).rehearsal(), given.dialect == "branch"
     if own is not None:
         found = own(text, machine, tools, branching=branching)
@@ -57,6 +60,13 @@ def rehearse(given: argparse.Namespace) -> int:
         found = tried(text, machine, tools, sweep=given.sweep, seed=given.seed, branching=branching)
     print(json.dumps(found.to_document()))
     return 3 if found.problems else 0
+
+
+def _text(path: Path) -> str:
+    try:
+        return read_bytes(path).decode("utf-8")
+    except UnicodeDecodeError as error:
+        raise NonnaError("unreadable", "{name} is not UTF-8 text.", "program", name=path.name) from error
 
 
 def _machine(named: Any, job: Path) -> Machine:

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any
 from nonna.bench.breakage_checks import Operation, keep_operations, kept_operations
 from nonna.bench.lengths_known import known_lengths
 from nonna.bench.planning import dry_run
+from nonna.bench.programs_run import has_run
 from nonna.bench.which_way import ways
 from nonna.desk import program_pieces as pieces
 from nonna.desk.asking_machine import ask_machine
@@ -104,29 +105,25 @@ def save_program(window: DeskWindow, path: Path) -> None:
     if answer is None:
         return
     dry = path.with_name(f"{path.stem}-dry-run{path.suffix}")
-    first, view, machine = _is_first(window), window.tools, window.tools.controller.machine
+    view, machine, site = window.tools, window.tools.controller.machine, window.site
     words = f"{path.name} written. First run: rapid down, doors shut, a finger on feed hold. Then F8 reads the results."
-    if first:
-        words = f"{path.name} and {dry.name} written. First the dry run: rapid down, doors shut, a finger on feed hold; every tool stays 50 mm above, or as high as the machine goes. Then {path.name}, just as carefully. Then F8 reads the results."
+    with_dry = f"{path.name} and {dry.name} written. First the dry run: rapid down, doors shut, a finger on feed hold; every tool stays 50 mm above, or as high as the machine goes. Then {path.name}, just as carefully. Then F8 reads the results."
 
-    def write() -> None:
+    def write() -> bool:
+        first = (
+            site is not None and not site.shop.invented and machine is not None and not has_run(site.folder, machine)
+        )
         if first and machine is not None:
             write_text(dry, dry_run(answer, machine))
         write_text(path, answer.text)
+        return first
 
     behind(
         window,
         write,
-        lambda _: view.say(words, "due" if first else "good"),
+        lambda first: view.say(with_dry if first else words, "due" if first else "good"),
         lambda error: view.say(error.message, "bad"),
     )
-
-
-def _is_first(window: DeskWindow) -> bool:
-    """Whether no length of this station was ever measured, on a machine that is real."""
-    state, site = window.state, window.site
-    real = site is not None and not site.shop.invented
-    return real and state is not None and next(iter(state.standing.measured("tool-length")), None) is None
 
 
 def results(window: DeskWindow) -> None:

@@ -164,6 +164,9 @@ class SetterCalibration(Procedure):
         if bench.variant == "spindle-face":
             return (
                 Step("Take every tool out; wipe spindle face and pad"),
+                Step(
+                    "Is the nose open in its middle, wider than the pad? Then bring its ring over the pad, not its axis"
+                ),
                 Step("Bring the bare spindle face down on the pad, slowly", "top"),
                 Step("Sign"),
             )

@@ -15,6 +15,7 @@ from nonna.bench.batch_judging import judged_of
 from nonna.bench.history import History
 from nonna.bench.judging import LENGTHS, sign_all
 from nonna.bench.planning import calibrated
+from nonna.bench.programs_run import note_run
 from nonna.bench.still_asked import questions_of
 from nonna.bench.table_change import TableChange
 from nonna.bench.tools_program import judged_each
@@ -26,7 +27,7 @@ from nonna.desk.tools.own_run import measured
 from nonna.desk.tools.plan_link import PlanLink, Wanted
 from nonna.desk.work import Task, Work
 from nonna.errors import NonnaError
-from nonna.programs.results import by_tool, readings_by_tool
+from nonna.programs.results import readings_by_tool
 from nonna.programs.writer import Writer
 from nonna.shop.machine import Tool
 from nonna.stations.kind import kind_of
@@ -299,15 +300,19 @@ class TrayController(QObject):
         if self.one_by_one:
             self._take_readings(site, touches, source)
             return
-        positions = by_tool(touches)
         answer, tools = self.answer, self.tray.tools
         entries = self._host.state.standing if self._host.state else ()
         try:
-            found = outcomes(positions, answer, self.tray)
+            found = outcomes(touches, answer, self.tray)
         except NonnaError as error:
             self.said.emit(error.message, "bad")
             return
-        self._start(lambda _: judged_of(found, answer, site, tools, entries, source))
+
+        def judged(_: object) -> tuple[Judged, ...]:
+            note_run(site.folder, site.machine)
+            return judged_of(found, answer, site, tools, entries, source)
+
+        self._start(judged)
 
     def _take_readings(self, site: Site, touches: Sequence[Touched], source: str) -> None:
         """Take what each tool's sheet takes."""
