@@ -152,3 +152,23 @@ def test_a_job_file_may_ask_for_teeth(tmp_path):
     job.write_text(json.dumps({"format": "nonna-job/1", "machine": machine, "tools": [{**MILL, "measure": ["teeth"]}]}))
     assert run(["plan", str(job), "-o", str(tmp_path / "p.ngc")], lambda _: 0) == 0
     assert (tmp_path / "p.ngc").read_text().count("M19 R") == 5
+
+
+@pytest.mark.parametrize(
+    ("diameter", "flutes", "pad", "crowded"),
+    [(8, 4, 14, True), (10, 3, 14, True), (63, 5, 14, False), (16, 4, 5, False), (10, 2, 4, False)],
+)
+def test_two_teeth_over_one_pad_are_not_told_apart(diameter, flutes, pad, crowded):
+    """A small cutter on a wide pad: the longest tooth is met first, whichever is turned to it."""
+    machine = machine_with({"width_x_mm": pad, "width_y_mm": pad}, spindle_orient=True)
+    row = {
+        "number": 1,
+        "kind": "end-mill",
+        "diameter_mm": diameter,
+        "flutes": flutes,
+        "length_mm": 90.0,
+        "measure": ["teeth"],
+    }
+    plan = planned([row], machine)[0].tools[0]
+    assert ("over the" in f"{plan.refused} {' '.join(plan.reasons)}" and "at once" in plan.refused) is crowded
+    assert bool(plan.touches) is not crowded

@@ -5,12 +5,15 @@ from __future__ import annotations
 import math
 
 from nonna.programs.choose import Choice
+from nonna.programs.standing import column_of
 from nonna.programs.touches import Touch, feeds_of
 from nonna.shop.job import JobTool
 from nonna.shop.machine import Machine, SetterSpec, Tool
 
 TOUCHES_A_TOOTH = 2
 MOST_TEETH = 60
+APART_MM = 0.3  #: a neighbour's edge keeps this from the pad
+EDGE_PLACES = 12
 
 
 def edges_of(tool: Tool) -> int:
@@ -38,6 +41,23 @@ def edge_at_pad(tool: Tool, offset: tuple[float, float], angle: float, half_pad:
     return 0
 
 
+def two_at_once(setter: SetterSpec, tool: Tool, offset: tuple[float, float]) -> bool:
+    """Whether a neighbour of the tooth that is turned to the pad stands over the pad, too.
+
+    Parameters: offset, spindle axis minus the pad's middle (mm). Edges are looked at from half the radius out.
+    """
+    pad, teeth = column_of(setter), edges_of(tool)
+    towards = math.atan2(-offset[1], -offset[0])
+    for side in (1, -1):
+        angle = towards + side * 2.0 * math.pi / teeth
+        for i in range(EDGE_PLACES + 1):
+            reach = tool.diameter_mm / 2.0 * (1.0 + i / EDGE_PLACES) / 2.0
+            at = (setter.x_mm + offset[0] + reach * math.cos(angle), setter.y_mm + offset[1] + reach * math.sin(angle))
+            if pad.away(*at) < APART_MM:
+                return True
+    return False
+
+
 def tooth_touches(
     machine: Machine, setter: SetterSpec, tool: JobTool, how: Choice, window: tuple[float, float], parameter: int, accuracy: float,
     *, first: bool,
@@ -56,6 +76,9 @@ def tooth_touches(
         why = f"{tool.flutes} teeth cannot be told apart"
     elif how.method != "offset-rotating":
         why = "its teeth do not stand out at its rim alone"
+    elif two_at_once(setter, tool, how.offset_mm):
+        pad = min(setter.width_x_mm, setter.width_y_mm)
+        why = f"two of its teeth stand over the {pad:g} mm pad at once, and the longer one would be read for both"
     if why:
         return [], f"Tooth by tooth is left out: {why}."
     feeds = feeds_of(machine, accuracy)
