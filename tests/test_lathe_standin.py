@@ -7,7 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QLineEdit
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QLineEdit, QWidget
 
 from nonna.bench.opening import open_sheet, prepared
 from nonna.bench.signing import body_of
@@ -16,7 +17,7 @@ from nonna.bench.standin_jobs import job_of
 from nonna.bench.state import read_state
 from nonna.bench.tool_table import offsets, rows
 from nonna.bench.tools_program import judged_each
-from nonna.bench.wear_column import run_of, wear_changes, write_wear
+from nonna.bench.wear_column import Run, WearChange, run_of, wear_changes, write_wear
 from nonna.desk.do import Do
 from nonna.desk.sheet.setup_form import SetupForm
 from nonna.desk.wear_dialog import WearDialog
@@ -491,3 +492,23 @@ def test_a_drill_takes_its_x_from_the_centre_line(shop, willow):
     assert drill.quantity("offset_z_mm").estimate is not None
     turner = prepared(Site.load(shop, "willow"), "lathe-tip", tool(3))
     assert "centre_line_x_mm" not in turner.bench.setup
+
+
+def test_the_wear_of_a_failed_part_is_never_one_enter_away(qtbot):
+    sound, failed = (WearChange(n, n, "tip", 0.0, -0.01, 0.02, 0.0, n == 2) for n in (1, 2))
+    run, over = Run((), None, None), QWidget()
+    qtbot.addWidget(over)
+
+    def opened(*changes):
+        dialog, told = WearDialog(changes, (run,) * len(changes), "X", Units.MM, over), []
+        dialog.asked.connect(lambda chosen, back: told.append(chosen))
+        return dialog, told
+
+    dialog, told = opened(failed)
+    QTest.keyClick(dialog, Qt.Key.Key_Return)
+    assert told == [] and "look at part and insert first" in dialog._said.text()
+    QTest.keyClick(dialog, Qt.Key.Key_Return, Qt.KeyboardModifier.ControlModifier)
+    assert told == [(failed,)]
+    dialog, told = opened(sound, failed)
+    QTest.keyClick(dialog, Qt.Key.Key_Return)
+    assert told == [(sound,)]

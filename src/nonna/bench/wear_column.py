@@ -32,6 +32,7 @@ class WearChange:
     after: float
     error: float  #: of the part, real mm
     now: float  #: what the table holds
+    failed: bool = False  #: whether its part was out of its tolerance: somebody looks first
 
     @property
     def waits(self) -> bool:
@@ -97,7 +98,7 @@ def wear_changes(results: HeldResults, parts: Parts, tools: Sequence[Tool]) -> t
             continue
         found[str(tool.subject)] = WearChange(
             entry.number, tool.number, tool.description, float(setup["wear_mm"]), round(float(rows[parts.wear]["value"]), DIGITS),
-            float(rows["error_mm"]["value"]), tool.wear_x_mm or 0.0,
+            float(rows["error_mm"]["value"]), tool.wear_x_mm or 0.0, body["result"].get("verdict") == "fail",
         )  # fmt: skip
     return tuple(sorted(found.values(), key=lambda change: change.tool))
 

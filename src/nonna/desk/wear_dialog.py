@@ -23,7 +23,10 @@ HEADS = ("Tool", "Part was off by", "Wear in the table", "Should be", "")
 
 
 class WearDialog(QDialog):
-    """Shows each tool whose part was measured; Enter writes what waits, Backspace takes back what was written."""
+    """Shows each tool whose part was measured; Enter writes what waits, Backspace takes back what was written.
+
+    The wear of a part that failed is never one Enter away: Ctrl+Enter writes it, once somebody looked.
+    """
 
     asked = Signal(object, bool)  #: changes, whether they are taken back
 
@@ -31,7 +34,8 @@ class WearDialog(QDialog):
         self, changes: tuple[WearChange, ...], runs: tuple[Run, ...], axis: str, units: Units, parent: QWidget
     ) -> None:
         super().__init__(parent, Qt.WindowType.Dialog | Qt.WindowType.FramelessWindowHint)
-        self._waiting = tuple(c for c in changes if c.waits)
+        self._waiting = tuple(c for c in changes if c.waits and not c.failed)
+        self._failed = tuple(c for c in changes if c.waits and c.failed)
         self._written = tuple(c for c in changes if c.written)
         column = QVBoxLayout(self)
         column.setContentsMargins(24, 18, 24, 18)
@@ -61,13 +65,18 @@ class WearDialog(QDialog):
             keys.addWidget(button(self.tr("Take it back   Backspace"), self._back, focus=False))
         if self._waiting:
             keys.addWidget(button(self.tr("Write it   Enter"), self._write, main=True))
+        if self._failed:
+            keys.addWidget(button(self.tr("Write the failed part's too   Ctrl+Enter"), self._write_all, focus=False))
         column.addLayout(keys)
         self.resize(820, 240)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Enter writes, Backspace takes back, Esc leaves."""
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self._write()
+            if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+                self._write_all()
+            else:
+                self._write()
         elif event.key() == Qt.Key.Key_Backspace:
             self._back()
         else:
@@ -81,6 +90,12 @@ class WearDialog(QDialog):
     def _write(self) -> None:
         if self._waiting:
             self.asked.emit(self._waiting, False)
+        elif self._failed:
+            self.refuse(self.tr("Its part failed: look at part and insert first. Ctrl+Enter writes it all the same."))
+
+    def _write_all(self) -> None:
+        if self._waiting or self._failed:
+            self.asked.emit((*self._waiting, *self._failed), False)
 
     def _back(self) -> None:
         if self._written:
@@ -89,7 +104,8 @@ class WearDialog(QDialog):
 
 def _cells(change: WearChange, units: Units) -> tuple[Cell, ...]:
     said = (
-        f"waits, record {change.record}" if change.waits
+        f"its part failed, record {change.record}: look first" if change.waits and change.failed
+        else f"waits, record {change.record}" if change.waits
         else f"written, record {change.record}" if change.written
         else "stays as it is" if abs(change.after - change.before) < 1e-9
         else f"the table was changed since record {change.record}: not written"
