@@ -7,7 +7,6 @@ import math
 import re
 
 STEP, FAR = 0.2, 2.0  #: mm between places looked at; far above the pad
-FUNCTIONS = {"ABS": abs}
 
 
 class Stop(Exception):

@@ -104,7 +104,7 @@ def test_nothing_is_found_in_what_is_written(block):
 def test_the_eyes_see_what_is_wrong():
     """Programs spoilt on purpose: the checker is no rubber stamp."""
     for spoil, words in (
-        (lambda t: t.replace("G53 G0 Z#104\nG4", "G53 G0 Z-360\nG4"), ""), (lambda t: t.replace("M4", "M3"), "backwards"),
+        (lambda t: t.replace("M4", "M3"), "backwards"),
         (lambda t: t.replace("G38.2", "G1"), "setter"), (lambda t: t.replace("F#101", "F9000"), "runs"),
     ):  # fmt: skip
         found = []
@@ -129,7 +129,7 @@ def test_the_eyes_see_what_is_wrong():
             except Stop as stop:
                 eyes.say(0, str(stop))
             found += eyes.said
-        assert not words or any(words in each for each in found), words
+        assert any(words in each for each in found), words
 
 
 def test_more_results_than_the_card_has_room_for_are_refused():
