@@ -229,6 +229,8 @@ def test_tools_are_edited_added_cleared_and_taken_out(tray, desk, hands):  # noq
     form.submit()
     tool = c.tray.tool(9)
     assert (tool.diameter_mm, tool.length_mm, tool.length_uncertainty_mm) == (6.35, 72.0, 5.0)
+    hands.until(lambda: "Another tool, or the same?" in shown_text(dialog(desk)))
+    dialog(desk).submit()
     hands.press(Qt.Key.Key_N)
     form = dialog(desk)
     form.put({"number": "20", "kind": "probe", "diameter_mm": "6", "length_mm": "121.5", "flutes": "1.5"})

@@ -98,8 +98,11 @@ class Tray:
         return replace(self, tools=tools)
 
     def merged(self, tools: Sequence[Tool]) -> Tray:
-        """Take tools of a file over: rows of the same number are replaced, the rest stays."""
-        new = {t.number: t for t in tools}
+        """Take tools of a file over: rows of the same number are replaced, the rest stays.
+
+        What a row of the same kind and diameter does not say, such as the holder, stays too.
+        """
+        new = {t.number: _filled(t, self.tool(t.number)) for t in tools}
         ids = {t.number: t.id for t in self.tools}
         kept = [new.pop(t.number, t) for t in self.tools]
         kept = [t if t.id else t.model_copy(update={"id": ids[t.number]}) for t in kept]
@@ -135,9 +138,7 @@ class Tray:
         """Add new tools, each with an id that no other has: one that moved away keeps what this pocket would give."""
         taken, tools = {t.subject for t in self.tools}, list(self.tools)
         for tool in more:
-            made, number = tool, 2
-            while made.subject in taken:
-                made, number = tool.model_copy(update={"id": f"T{tool.number}-{number}"}), number + 1
+            made = tool.of_its_own(taken) if tool.subject in taken else tool
             taken.add(made.subject)
             tools.append(made)
         return replace(self, tools=tuple(tools))
@@ -180,6 +181,17 @@ def job_tools(tray: Tray, numbers: Collection[int], results: HeldResults) -> lis
             more = {"reference_mm": reference, "tolerance_short_mm": tolerance, "tolerance_long_mm": tolerance}
         made.append(JobTool.model_validate({**tool.model_dump(), "measure": wanted, **more}))
     return made
+
+
+def _filled(tool: Tool, before: Tool | None) -> Tool:
+    if before is None or (tool.kind, tool.diameter_mm) != (before.kind, before.diameter_mm):
+        return tool
+    said = {name: getattr(tool, name) for name in tool.model_fields_set}
+    if tool.length_mm is not None and tool.length_mm != before.length_mm:
+        said = {"true_length_mm": None, "length_uncertainty_mm": 0.0, **said}  # the old one's
+        if sum(part.length_mm for part in before.holder) >= tool.length_mm:
+            said = {"holder": [], **said}  # a holder that the length of the file does not reach out of
+    return before.model_copy(update=said)
 
 
 def _at_its_place(tool: Tool, before: int) -> Tool:

@@ -92,6 +92,7 @@ class Places(QStackedWidget):
             self._tools = tools_view.ToolsView(tools_controller.TrayController(self._host))
             self._tools.measure_asked.connect(self.measure_asked)
             self._tools.asked.connect(self.tray_asked)
+            self._tools.controller.exchanged.connect(lambda: self.tray_asked.emit("exchanged"))
             self._behind.add(self._tools)
             self.add(self._tools)
         self._bring(self._tools)

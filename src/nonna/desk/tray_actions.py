@@ -30,6 +30,7 @@ from nonna.desk.tools.feed_dialog import feed_dialog
 from nonna.desk.tools.grid_dialog import grid_dialog
 from nonna.desk.tools.lengths_dialog import LengthsDialog
 from nonna.desk.tools.ways_dialog import WaysDialog
+from nonna.desk.turns import next_turn
 from nonna.desk.work import Work, behind
 from nonna.errors import NonnaError
 from nonna.plugged import must_be_there, write_text
@@ -54,6 +55,9 @@ def asked(window: DeskWindow, wish: str) -> None:
         show_offsets(window)
     elif wish == "ways":
         which_way(window)
+    elif wish == "exchanged":
+        doubts = c.doubts
+        next_turn(view, lambda: show_dialog(window, dialogs.exchanged_dialog(c, doubts, window)))
     elif wish == "edit" and number is not None:
         show_dialog(window, dialogs.tool_dialog(c, number, window.units, window))
     elif wish == "touch" and number is not None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from typing import Annotated, Literal
 
 from pydantic import BeforeValidator, Field, WithJsonSchema, model_validator
@@ -196,6 +197,13 @@ class Tool(Strict):
     def subject(self) -> Subject:
         """What its records are about."""
         return tool(self.id or self.number)
+
+    def of_its_own(self, taken: Collection[Subject]) -> Tool:
+        """Return it as a tool of its own, with an identity that none of these subjects has."""
+        count = 2
+        while tool(f"T{self.number}-{count}") in taken:
+            count += 1
+        return self.model_copy(update={"id": f"T{self.number}-{count}"})
 
 
 class Tools(Strict):

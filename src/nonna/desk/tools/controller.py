@@ -18,6 +18,7 @@ from nonna.bench.planning import calibrated
 from nonna.bench.programs_run import note_run
 from nonna.bench.still_asked import questions_of
 from nonna.bench.table_change import TableChange
+from nonna.bench.tool_identity import taken_apart
 from nonna.bench.tools_program import judged_each
 from nonna.bench.tray import Tray
 from nonna.bench.tray_work import look_at, must_be_clean, on_standin, outcomes
@@ -29,6 +30,7 @@ from nonna.desk.work import Task, Work
 from nonna.errors import NonnaError
 from nonna.programs.results import readings_by_tool
 from nonna.programs.writer import Writer
+from nonna.shop.history import Standing
 from nonna.shop.machine import Tool
 from nonna.stations.kind import kind_of
 from nonna.wording.lengths import Units
@@ -38,6 +40,7 @@ if TYPE_CHECKING:
     from nonna.bench.planning import Answer
     from nonna.bench.record import Receipt
     from nonna.bench.site import Site
+    from nonna.bench.tool_identity import Doubted
     from nonna.desk.tools.tray_host import TrayHost
     from nonna.programs.plan import ToolPlan
     from nonna.programs.results import Touched
@@ -55,6 +58,7 @@ class TrayController(QObject):
     planned = Signal()  #: a plan with its rehearsal is there, or is no longer
     said = Signal(str, str)  #: message, tone
     progress = Signal(object)  #: (done, of, words), None at the end
+    exchanged = Signal()  #: `doubts` are taken for other tools than their records are of, until somebody says
 
     def __init__(self, host: TrayHost, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -68,6 +72,7 @@ class TrayController(QObject):
         self.unwritten = 0  #: lengths signed here since the table was last written
         self._root: Path | None = None  #: of the shop and machine these tools belong to
         self.history: History[Tray] = History()
+        self.doubts: tuple[Doubted, ...] = ()
         self._measuring: Work | None = None
         self._accepted: tuple[Judged, ...] = ()  #: being signed
         self.arrivals = ArrivalsLink(self)
@@ -90,7 +95,6 @@ class TrayController(QObject):
         site, state = self._host.site, self._host.state
         if site is None or state is None or self.one_by_one:
             return None
-
         folder, dialect = site.folder, self.tray.dialect
         return Wanted(self.tray, site.machine, state.results, lambda: Writer(folder.templates(), dialect))
 
@@ -119,7 +123,6 @@ class TrayController(QObject):
         site, state = self._host.site, self._host.state
         if site is None or state is None:
             return None
-
         try:
             return calibrated(site.machine, state.known)
         except NonnaError:
@@ -192,10 +195,7 @@ class TrayController(QObject):
         return site is not None and site.folder.root / site.key == self._root
 
     def _follow(self) -> bool:
-        """Have the tray hold what the tables hold, and its history with it: no undo takes back what others did.
-
-        Says whether the tray held anything else.
-        """
+        """Have the tray hold what the tables hold, its history too; says whether it held anything else."""
         site, tray = self._host.site, self.tray
         if site is None or (site.tools, site.wishes) == (tray.tools, tray.wishes):
             return False
@@ -209,8 +209,10 @@ class TrayController(QObject):
         """Take a changed tray over; what was before can be had back."""
         if tray == self.tray:
             return
+        self.doubts = ()
         if undo:
             self.history.remember(self.tray)
+            tray, self.doubts = taken_apart(self.tray, tray, self._standing())
         before, self.tray = self.tray, tray
         plan_changed = replace(tray, results=()) != replace(before, results=())
         if self.is_here and (change := TableChange.between(before, tray)):
@@ -219,6 +221,11 @@ class TrayController(QObject):
         self.changed.emit()
         if plan_changed:
             self.plans.soon()
+        if self.doubts:
+            self.exchanged.emit()
+
+    def _standing(self) -> Standing:
+        return self._host.state.standing if self._host.state is not None else Standing()
 
     def _on_unwritten(self, error: NonnaError) -> None:
         self.load_from_site()
@@ -290,7 +297,7 @@ class TrayController(QObject):
             self.change(self.tray.with_tool(now.tools[number].model_copy(update={"length_mm": None})))
 
     def _on_arrived(self, row: Judged) -> None:
-        self.change(self.tray.arrived(row, self._host.state.standing if self._host.state else ()), undo=False)
+        self.change(self.tray.arrived(row, self._standing()), undo=False)
 
     def take_results(self, touches: Sequence[Touched], source: str) -> None:
         """Take what a machine measured for the marked tools, and judge it: lengths, or what each tool's sheet takes."""
@@ -301,7 +308,7 @@ class TrayController(QObject):
             self._take_readings(site, touches, source)
             return
         answer, tools = self.answer, self.tray.tools
-        entries = self._host.state.standing if self._host.state else ()
+        entries = self._standing()
         try:
             found = outcomes(touches, answer, self.tray)
         except NonnaError as error:
@@ -338,11 +345,9 @@ class TrayController(QObject):
         site = self._host.site
         rows = self.tray.sound() if subjects is None else self.tray.of(subjects)
         if site is None or not rows:
-            self.said.emit(
-                "Nothing here can be accepted all at once. Look at each, Ctrl+Enter accepts that one.", "due"
-            )
+            words = "Nothing here can be accepted all at once. Look at each, Ctrl+Enter accepts that one."
+            self.said.emit(words, "due")
             return
-
         if not self.signer.busy:
             self._accepted, operator = rows, self._host.operator
             self.signer.sign(lambda: sign_all(rows, operator))
@@ -379,9 +384,8 @@ class TrayController(QObject):
         failed = [r for r in rows if r.failed]
         doubtful = [r for r in rows if r.doubtful]
         count = len(rows) - len(failed)
-        words = (
-            f"{count} result{'' if count == 1 else 's'}. Enter accepts those that are sound, Ctrl+Z throws them away."
-        )
+        some = f"{count} result{'' if count == 1 else 's'}."
+        words = f"{some} Enter accepts those that are sound, Ctrl+Z throws them away."
         if failed:
             where = failed[0].site.called(failed[0].subject) if failed[0].site else failed[0].subject.words
             words = f"{where}: {failed[0].failed} " + words

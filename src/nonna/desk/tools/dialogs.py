@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
 from nonna.bench.asked import Asked
 from nonna.bench.tables.csv_table import Columns, tools_of
+from nonna.bench.tool_identity import as_same
 from nonna.bench.tool_texts import tool_of, tool_texts
 from nonna.desk.form_dialog import FormDialog
 from nonna.errors import NonnaError
@@ -21,6 +22,7 @@ if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
     from nonna.bench.kept_columns import ForeignTable
+    from nonna.bench.tool_identity import Doubted
     from nonna.desk.tools.controller import TrayController
 
 _METHODS: tuple[tuple[Method, str], ...] = (
@@ -29,6 +31,11 @@ _METHODS: tuple[tuple[Method, str], ...] = (
     ("rim-rotating", "Under its rim, turning backwards"),
     ("edge-oriented", "Its edge over the pad, standing still"),
 )
+
+
+_WHICH = (("other", "another tool: nothing measured speaks for it"), ("same", "the same tool: its entry is corrected"))
+_WHICH_HELP = "A tool exchanged or rebuilt is another one; a slip in its entry makes none."
+MOST_ASKED_APART = 6
 
 
 def tool_dialog(controller: TrayController, number: int | None, units: Units, parent: QWidget) -> FormDialog:
@@ -106,6 +113,29 @@ def _refused(controller: TrayController, tray: Any, number: int) -> str:
     if tool is None or machine is None:
         return ""
     return choose(tool, machine, wish=tray.wishes.get(number)).refused
+
+
+def exchanged_dialog(controller: TrayController, doubts: Sequence[Doubted], parent: QWidget) -> FormDialog:
+    """Ask whether tools that were changed are those their records are of; until it is said, no record speaks for them."""
+    several = len(doubts) > MOST_ASKED_APART
+    numbers = ", ".join(f"T{d.number}" for d in doubts)
+    words = " ".join(d.words for d in doubts) if not several else f"{numbers} have records and were changed."
+    names = {"all": f"All {len(doubts)} are"} if several else {str(d.number): f"T{d.number} is" for d in doubts}
+    fields = [Asked(name, title, "other", _WHICH, help=_WHICH_HELP) for name, title in names.items()]
+    title = "Another tool, or the same?"
+    hint = f"{words} Another tool starts without records; the old ones stay in the book."
+    dialog = FormDialog(title, hint, fields, parent, action="That is so")
+
+    def take(values: dict[str, str]) -> None:
+        same = [d for d in doubts if values["all" if several else str(d.number)] == "same"]
+        controller.change(as_same(controller.tray, same), undo=False)
+        others = ", ".join(f"T{d.number}" for d in doubts if d not in same)
+        if others:
+            controller.said.emit(f"{others}: another tool now, never measured. Ctrl+Z brings back what was.", "due")
+        dialog.accept()
+
+    dialog.submitted.connect(take)
+    return dialog
 
 
 def job_dialog(controller: TrayController, units: Units, parent: QWidget) -> FormDialog:
