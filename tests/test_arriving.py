@@ -110,6 +110,37 @@ def test_one_more_tool_from_the_presetter_is_covered(n, line):
     assert 0.94 - luck <= hits / trials <= 0.96 + luck
 
 
+def test_one_reading_against_means_of_five_and_a_plane_measured_anew_are_covered():
+    """What the machine's own setter says later stands on another plane, and one reading scatters more than a mean."""
+    dice, hits, trials, many = np.random.default_rng(29), 0, 1000, 5
+    plane_u, one_u, seat = 0.0008, 0.002, 0.001
+    bare = 0
+    for _ in range(trials):
+        then, now = dice.normal(0.0, plane_u, 2)
+        d = 0.01 + then + dice.normal(0.0, seat, many) - dice.normal(0.0, one_u / math.sqrt(many), many)
+        rows = [
+            {"tool": i, "presetter_mm": 80.0 + 20.0 * i, "machine_mm": 80.0 + 20.0 * i + x} for i, x in enumerate(d)
+        ]
+        document = {"format": "nonna-readings/1", "procedure": "presetter-transfer", "setup": {}, "readings": rows}
+        found = evaluate(document).to_document()["results"]
+        setup = {
+            "z_offset_mm": 0.0, "z_scale_ppm": 0.0, "transfer_mm": found["transfer_mm"]["value"],
+            "transfer_u_mm": found["corrected_U_mm"]["value"] / found["transfer_mm"]["k"],
+            "transfer_dof": found["transfer_mm"]["dof"], "trigger_plane_mm": 0.0, "trigger_plane_u_mm": plane_u,
+            "setter_recalibrated": True,
+        }  # fmt: skip
+        reading = [("z", 120.0 + dice.normal(0.0, one_u))]
+        known = {"repeatability_mm": one_u * math.sqrt(dice.chisquare(24) / 24), "repeatability_dof": 24}
+        own = 120.01 + now + dice.normal(0.0, seat)
+        for means, more in ((many, known), (None, {})):
+            got = from_presetter(reading, transfer_means_of=means, **setup, **more)["results"]["length_mm"]
+            hit = abs(got["value"] - own) <= got["U"]
+            hits, bare = (hits + hit, bare) if means else (hits, bare + hit)
+    luck = 2.5 * math.sqrt(0.05 * 0.95 / trials)
+    assert 0.94 - luck <= hits / trials <= 0.97 + luck
+    assert bare / trials < 0.90  # without it: what the transfer says of means only
+
+
 @pytest.mark.parametrize("n", [3, 4, 5, 8])
 @pytest.mark.parametrize("plane", [0.05, 0.1, 0.2, 0.3, 0.4, 0.5, 0.7, 1.0, 2.0])
 def test_one_more_tool_is_covered_whatever_its_plane_is_good_for(n, plane):
@@ -137,6 +168,8 @@ def test_what_it_rests_on_is_carried_from_the_presetters_own_records(shop):
     assert opening.carried["setup.transfer_mm"]["record"] == transfer.record.number
     assert opening.carried["setup.trigger_plane_mm"]["link"] == "setter"
     assert setup["setter_recalibrated"] is True and "transfer_pivot_mm" not in setup
+    own = there.held("repeatability", "s_mm", PRESETTER)  # the mill's is another thing
+    assert (setup["repeatability_mm"], setup["repeatability_dof"]) == (own.value, own.readings - 1)
     other = prepared(Site.load(shop, "rowan"), FROM_PRESETTER, tool(2))
     assert any(m.field == "transfer_mm" and "is of another: Machine Larch" in m.why for m in other.missing)
 

@@ -252,6 +252,7 @@ def test_a_transfer_starts_from_what_both_have_measured(desk, hands):  # noqa: F
         hands.enter(length)
     assert c.unsigned and c.session.next_slot is None
     assert c.session.evaluate().quantity("transfer_mm").estimate.dof == 4
+    assert c.session.bench.setup["presetter_means_of"] == max(p.means_of for p in found) >= 2
     desk.sheets.let_go()  # left unsigned and taken up again: the tools' names are still those of the slots
     settle(desk)
     desk.open_link("transfer-Larch")
@@ -260,6 +261,8 @@ def test_a_transfer_starts_from_what_both_have_measured(desk, hands):  # noqa: F
     hands.enter()
     body = desk.folder.book.get(c.receipt.number).body
     assert [row["source"] for row in body["tape"]].count("typed") == 2
+    carried = open_sheet(Site.load(desk.folder), "tool-from-presetter", Subject.of("T2")).bench.setup
+    assert carried["transfer_means_of"] == c.session.bench.setup["presetter_means_of"]
     assert evaluate(body["input"]).to_document() == body["result"]
 
 

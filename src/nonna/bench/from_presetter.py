@@ -46,7 +46,13 @@ def results_of_presetter(site: Site) -> HeldResults | None:
 
 
 def of_transfer(held: Held, part: str) -> float | None:
-    """Return a part of a transfer's record: the standard doubt of one more tool, its line's pivot or slope (offset: None)."""
+    """Return a part of a transfer's record, None where it does not say.
+
+    Parts: the standard doubt of one more tool, its line's pivot or slope, of how many readings its lengths are means.
+    """
+    if part == "means-of":
+        found = held.record.body["input"]["setup"].get("presetter_means_of")
+        return None if found is None else int(found)
     rows = held.record.body["result"]["results"]
     if part == "one-more":
         return float(rows["corrected_U_mm"]["value"]) / float(rows["transfer_mm"]["k"])

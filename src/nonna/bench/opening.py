@@ -155,6 +155,8 @@ def _carried(
         carry, about = of_this_kind(found, loop, name)
         if carry.same_subject or carry.of_station:
             about = subject if carry.same_subject else station(site.machine.name)
+        elif carry.away:
+            about = measured_on(carry.procedure, kind_of("presetter").loop)
         where = away if carry.away else results
         held = _newest(where, carry, loop, about) if where is not None else NO_PRESETTER
         if isinstance(held, Nothing):
@@ -177,6 +179,11 @@ def _newest(where: HeldResults, carry: Carry, loop: Loop, about: Subject) -> Hel
     return max(
         (each for each in found if isinstance(each, Held)), key=lambda held: held.record.number, default=found[0]
     )
+
+
+def measured_on(name: str, loop: Loop) -> Subject:
+    """Return what a procedure is done on at a kind of station, ANY where that is what it is usually done on."""
+    return next((link.subject for link in loop.links if link.procedure == name), ANY)
 
 
 def of_this_kind(carry: Carry, loop: Loop, name: str) -> tuple[Carry, Subject]:
@@ -331,7 +338,7 @@ def part_of(held: Held, carry: Carry) -> float | None:
         return float(held.readings - 1)
     if carry.part == "dof":
         return held.dof
-    if carry.part in ("one-more", "pivot", "slope"):
+    if carry.part in ("one-more", "pivot", "slope", "means-of"):
         return of_transfer(held, carry.part)
     value = held.value if carry.part == "value" else held.u
     return None if value is None else value * carry.factor

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from nonna.bench.held import Held
 from nonna.bench.site import Site
 from nonna.procedures.session import FROM_BOOK, Session, TapeRow
+from nonna.shop.given import Given
 from nonna.shop.subjects import SubjectKind
 
 TRANSFER, ON_PRESETTER, ON_MACHINE = "presetter-transfer", "presetter-tool", "tool-length"
@@ -19,6 +20,12 @@ class Pair:
     name: str
     presetter: Held
     machine: Held
+
+    @property
+    def means_of(self) -> int:
+        """How many readings its length on the presetter is the mean of."""
+        readings = self.presetter.record.body["input"]["readings"]
+        return max(1, len([row for row in readings if row["axis"] == "z"]))
 
     def row(self) -> TapeRow:
         """Return it as a reading on the tape."""
@@ -61,5 +68,7 @@ def with_pairs(site: Site, session: Session) -> Session:
     if session.name != TRANSFER or subject.kind is not SubjectKind.STATION or not subject.id:
         return session
     found = pairs(site, subject.id)
-    named = replace(session.bench, named=tuple(pair.name for pair in found))
+    means = {"presetter_means_of": max(pair.means_of for pair in found)} if found else {}
+    setup = Given({**session.bench.setup, **means})
+    named = replace(session.bench, named=tuple(pair.name for pair in found), setup=setup)
     return replace(session, bench=named, rows=tuple(pair.row() for pair in found))

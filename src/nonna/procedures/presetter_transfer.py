@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import math
-from typing import TYPE_CHECKING, Any, ClassVar, Literal
+from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal
+
+from pydantic import Field
 
 from nonna.errors import NonnaError
 from nonna.figures.presetter import transfer_figure
@@ -44,6 +46,9 @@ class TransferSetup(Setup):
     )
     limit_mm: NotNegative | None = asked(
         "Wanted for one more tool", help="Its expanded uncertainty, at most.", default=None, limit=True
+    )
+    presetter_means_of: Annotated[int, Field(ge=1, le=1000)] | None = asked(
+        "Readings a tool on the presetter", "", "Of how many readings each presetter length is the mean.", None
     )
 
 

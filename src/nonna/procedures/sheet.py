@@ -129,7 +129,7 @@ class Bench:
         }
 
 
-CarryPart: TypeAlias = Literal["value", "u", "dof", "readings-1", "one-more", "pivot", "slope"]
+CarryPart: TypeAlias = Literal["value", "u", "dof", "readings-1", "one-more", "pivot", "slope", "means-of"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -140,8 +140,8 @@ class Carry:
     procedure: str
     result: str
     part: CarryPart
-    """``readings-1``: one less than its number of readings (dof of an s). Of a transfer: the doubt of one more tool, and
-    the line of its model."""
+    """``readings-1``: one less than its number of readings (dof of an s). Of a transfer: the doubt of one more tool,
+    the line of its model, and how many readings its lengths are means of."""
     link: str  #: the link of the loop it hangs on
     variants: tuple[str, ...] = ()  #: only when done in one of these ways; (): always
     same_subject: bool = False  #: from a record of the same tool only

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field
@@ -26,7 +27,18 @@ from nonna.procedures.presetter_tool import (
     presetter_slots,
     put_right,
 )
-from nonna.procedures.sheet import PLANE, Bench, Carry, CarryPart, Caution, Procedure, Slot, Step, carried
+from nonna.procedures.sheet import (
+    PLANE,
+    REPEATABILITY,
+    Bench,
+    Carry,
+    CarryPart,
+    Caution,
+    Procedure,
+    Slot,
+    Step,
+    carried,
+)
 from nonna.procedures.shown import shown_scatter
 from nonna.procedures.telling import saying
 from nonna.shop.strict_model import NotNegative, Number
@@ -120,7 +132,8 @@ class ToolFromPresetter(Procedure):
     carries = (
         *axis_calibration("z", away=True), *axis_calibration("x", away=True), _away("transfer_mm", "value"),
         _away("transfer_u_mm", "one-more"), _away("transfer_dof", "dof"), _away("transfer_pivot_mm", "pivot", False),
-        _away("transfer_slope_ppm", "slope", False), *PLANE,
+        _away("transfer_slope_ppm", "slope", False), _away("transfer_means_of", "means-of", False), *PLANE,
+        *(replace(carry, away=True, link="tools") for carry in REPEATABILITY),
         *carried("own_length", "tool-length", "length_mm", "tools", same_subject=True, needed=False),
     )  # fmt: skip
     caution = Caution(
@@ -212,10 +225,14 @@ def _freedom(dof: float | None) -> float:
 def _fewer(setup: FromPresetterSetup, count: int, influences: Influences) -> Uncertain:
     """Return nothing, with the scatter that a mean of fewer readings has beyond those the transfer was made of."""
     many = setup.transfer_means_of
-    if many is None or count >= many or not setup.repeatability_mm:
+    if many is None or count >= many:
         return 0.0
-    more = setup.repeatability_mm * math.sqrt(1.0 / count - 1.0 / many)
-    return influences.add("fewer readings than the transfer's", 0.0, more, _freedom(setup.repeatability_dof))
+    if setup.repeatability_mm:
+        one, dof = setup.repeatability_mm, _freedom(setup.repeatability_dof)
+    else:  # not known: no larger than the whole transfer says
+        one, dof = (setup.transfer_u_mm or 0.0) * math.sqrt(many), _freedom(setup.transfer_dof)
+    more = one * math.sqrt(1.0 / count - 1.0 / many)
+    return influences.add("fewer readings than the transfer's", 0.0, more, dof)
 
 
 def _beside_own(
