@@ -11,6 +11,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit, QWidget
 
 from nonna.bench.opening import open_sheet, prepared
+from nonna.bench.record_body import Signature, event
 from nonna.bench.signing import body_of
 from nonna.bench.site import Site
 from nonna.bench.standin_jobs import job_of
@@ -25,6 +26,7 @@ from nonna.errors import NonnaError
 from nonna.figures.figure import Label
 from nonna.figures.run_chart import run_chart
 from nonna.metrology.wear_control import next_wear
+from nonna.metrology.wear_process import LEAST_PARTS
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.session import Session
 from nonna.procedures.shown import real_per_shown
@@ -35,6 +37,7 @@ from nonna.stations.lathe import KIND as LATHE
 from nonna.stations.lathe.batch import BREAK_MM, Batch
 from nonna.stations.lathe.standin import LatheTruth, measure, tip_offsets
 from nonna.wording.lengths import Units
+from tests.conftest import START
 from tests.test_desk import desk, hands, shown_dialog, shown_text  # noqa: F401
 
 TOLERANCE_MM, U_MM = 0.010, 0.0023
@@ -264,18 +267,42 @@ def test_a_correction_brings_the_next_part_nearer_and_none_is_made_inside_the_do
 
 
 def part(site, wear, *, off=0.008):
-    """A signed part that T3 cut, so much too large."""
+    """A signed part that T3 cut, so much too large; the book has none of its size."""
     opening = prepared(site, "lathe-measure", PART)
     session = Session("lathe-measure", opening.bench).with_setup(
-        nominal_mm=36.0, lower_mm=-0.02, upper_mm=0.02, step_limit_mm=0.02, stop_mm=0.1, tool="T3", wear_mm=wear,
+        nominal_mm=35.0, lower_mm=-0.02, upper_mm=0.02, step_limit_mm=0.02, stop_mm=0.1, tool="T3", wear_mm=wear,
         ball_diameter_mm=6.0, ball_diameter_u_mm=0.0002, ball_diameter_dof=None, repeatability_mm=0.0005, repeatability_dof=None,
     )  # fmt: skip
-    wide = 36.0 + off + 6.0
+    wide = 35.0 + off + 6.0
     rows = [{"at": at, "position_mm": middle} for at, middle in (("+", wide - 100.0), ("-", -wide - 100.0))] * 2
     session = session.take_all(rows, "file part.json", "2026-11-20T08:00:00+00:00")
     result = session.evaluate()
     site.folder.book.sign([body_of(site, session, opening, result, "K. Amsel")])
     return result
+
+
+def test_the_wear_of_a_batch_follows_its_parts_until_something_befalls_the_tool(shop):
+    """What the book holds of one process comes into the next part's sheet; another tool or size has none of it."""
+    site = Site.load(shop, "willow")
+    found = [part(site, 0.0, off=0.008 + 0.0005 * (i % 3)) for i in range(LEAST_PARTS)]
+    assert "followed from part 5 on" in words_of(found[1].advice[0], Units.MM)
+    assert found[-1].extras["state"] == "correct" and "5 parts together" in words_of(found[-1].advice[0], Units.MM)
+
+    def before(**setup):
+        fresh = prepared(Site.load(shop, "willow"), "lathe-measure", PART).bench
+        return len(Session("lathe-measure", fresh).with_setup(**setup).bench.setup.get("earlier") or ())
+
+    like = {"nominal_mm": 35.0, "tool": "T3"}
+    assert before(**like) == LEAST_PARTS
+    assert before(**{**like, "tool": "T5"}) == before(**{**like, "nominal_mm": 35.5}) == before(nominal_mm=35.0) == 0
+    session = Session("lathe-measure", prepared(site, "lathe-measure", PART).bench).with_setup(**like)
+    assert "earlier" not in session.with_setup(tool="T5").bench.setup  # another tool chosen after all
+    part(site, 0.0, off=0.2)  # beyond the stop
+    assert before(**like) == 0 and part(site, 0.0).extras["state"] == "correct"  # the first of a new process
+    part(site, 0.0)
+    assert before(**like) == 2
+    shop.book.sign([event("insert-changed", Signature("K. Amsel", "Willow", tool(3), "", True, START))])
+    assert before(**like) == 0
 
 
 def wear_of(shop, number=3):
@@ -339,14 +366,14 @@ def test_a_tip_an_insert_and_a_parts_wear_by_keyboard(desk, hands, shop):  # noq
     sheet = hands.sheet("Part")
     hands.press(Qt.Key.Key_F9)
     form = sheet.findChild(SetupForm)
-    for title, text in (("Nominal size", "36"), ("Cut by", "T3"), ("Wear in the table", f"{wear_of(shop)}")):
+    for title, text in (("Nominal size", "35"), ("Cut by", "T3"), ("Wear in the table", f"{wear_of(shop)}")):
         edit = next(e for e in form.findChildren(QLineEdit) if e.accessibleName() == title)
         edit.setFocus()
         hands.press(Qt.Key.Key_A, Qt.KeyboardModifier.ControlModifier)
         hands.type(text)
         hands.press(Qt.Key.Key_Tab)
     hands.press(Qt.Key.Key_F9)
-    wide = 36.008 + sheet.controller.session.bench.setup["ball_diameter_mm"]  # 8 µm too large
+    wide = 35.008 + sheet.controller.session.bench.setup["ball_diameter_mm"]  # 8 µm too large
     while (slot := sheet.controller.session.next_slot) is not None:
         hands.enter(f"{wide if slot.fields['at'] == '+' else -wide:.4f}")
     hands.enter()

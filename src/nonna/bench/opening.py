@@ -18,6 +18,7 @@ from nonna.bench.from_presetter import (
 )
 from nonna.bench.held import Held, HeldResults, Lacking, Nothing
 from nonna.bench.house_rules import with_limits
+from nonna.bench.parts_before import parts_before
 from nonna.bench.record import Record
 from nonna.bench.site import Site
 from nonna.errors import NonnaError
@@ -138,7 +139,9 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
         variant=key,
         known=_known(results),
         masters={role: Given(each.as_input()) for role, each in cast.items()},
+        past=parts_before(results, name) if "earlier" in found.setup_model.model_fields else (),
     )
+    bench = found.settled(bench)
     cards = {role: each.model_dump() for role, each in cast.items()}
     return Opening(name, bench, cards, carried, choices, tuple(missing))
 

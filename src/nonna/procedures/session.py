@@ -197,7 +197,8 @@ class Session:
 
     def with_setup(self, **fields: Any) -> Session:
         """Change fields of the setup; None takes a field out."""
-        return replace(self, bench=replace(self.bench, setup=Given(_changed(self.bench.setup, fields))))
+        bench = replace(self.bench, setup=Given(_changed(self.bench.setup, fields)))
+        return replace(self, bench=self.procedure.settled(bench))
 
     def with_temperature(self, celsius: float) -> Session:
         """Change the temperature that masters are used at."""
@@ -221,7 +222,7 @@ class Session:
             raise KeyError(key)
         bench = replace(self.bench, variant=variant.key, setup=Given({**self.bench.setup, **variant.setup}))
         rows = tuple(row if row.struck else replace(row, struck="done another way") for row in self.rows)
-        return replace(self, bench=bench, rows=rows, pending={})
+        return replace(self, bench=self.procedure.settled(bench), rows=rows, pending={})
 
     def document(self) -> dict[str, Any]:
         """Return the readings file of this sheet; what was typed is known to the digits that were typed."""

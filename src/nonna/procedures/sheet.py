@@ -102,6 +102,7 @@ class Bench:
     tool_diameter: float = 10.0
     tool_flutes: int = 0
     pockets: int = 0  #: how many the machine has; 0: nobody said
+    past: tuple[Given, ...] = ()  #: what was measured before of the same running process, newest first, where wanted
     before: Given = field(
         default_factory=lambda: Given({})
     )  #: what the record before said beside its results, where wanted
@@ -255,6 +256,10 @@ class Procedure(ABC):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """Draw the geometry as it stands with the readings at hand; words in the unit wanted."""
+
+    def settled(self, bench: Bench) -> Bench:
+        """Return the bench with what follows from the rest of its setup; most procedures have nothing of that."""
+        return bench
 
     def cast(self, cards: Sequence[MasterCard], first: MasterCard | None) -> dict[str, MasterCard]:
         """Return which of the masters at hand plays which role. Parameters: first, the one chosen for ``role``."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any, ClassVar, Literal
 
 from pydantic import Field
@@ -11,12 +12,13 @@ from nonna.figures.figure import Figure
 from nonna.figures.lathe import part_figure
 from nonna.metrology.uncertain import Estimate, Influences
 from nonna.metrology.wear_control import NextWear, next_wear
-from nonna.metrology.wear_process import Part, next_by_process
+from nonna.metrology.wear_process import LEAST_PARTS, Part, next_by_process
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import Dof, ReadingsFile, asked, carried_dof, carried_u, require
 from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slot, Step, Variant, carried
 from nonna.procedures.shown import XShows, as_shown, real_per_shown, x_shows
 from nonna.procedures.telling import saying
+from nonna.shop.given import Given, Plain
 from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
 from nonna.stations.lathe.axes import Deep, across, carried_value, enter_shown
 from nonna.wording.lengths import Units
@@ -24,6 +26,7 @@ from nonna.wording.lengths import Units
 Feature = Literal["diameter", "distance", "groove", "rib"]
 GAIN, TOUCHES = 0.7, 2
 STOP_MM = 0.3  #: an error that no wear makes from one part to the next, where no tolerance says so
+_ONE_PROCESS = ("tool", "feature", "side", "axis", "nominal_mm", "x_shows")  #: what parts of one process have alike
 said = saying("lathe-measure")
 SENTENCES = {
     "found-none": "{size:length}, ± {U:small}: {error:signed} from nominal.",
@@ -32,6 +35,9 @@ SENTENCES = {
     "found-undecided": "{size:length}, ± {U:small}: {error:signed} from nominal; the doubt reaches over a limit.",
     "leave": "The error is within its own doubt: the wear stays as it is.",
     "correct": "Wear {old:signed} becomes {new:signed} for the next part.",
+    "early": "Part {parts} of this process: its wear is followed from part {least} on, when its scatter is known. It stays as it is.",
+    "process-leave": "{parts} parts together say no more than their own scatter: the wear stays as it is.",
+    "process-correct": "{parts} parts together: wear {old:signed} becomes {new:signed} for the next one.",
     "stop": "Too far off for wear: broken insert, wrong part or wrong program? No correction is made; look first.",
     "pass": "Sign it.",
     "none": "Sign it.",
@@ -165,12 +171,31 @@ class LatheMeasure(Procedure):
             )
             flags = (*flags, *(("step-limited",) if found.limited else ()))
             extras["state"] = found.state
-            advice.append(said(found.state, old=setup.wear_mm, new=found.wear))
+            count = len(setup.earlier) + 1
+            code: str = found.state
+            if count > 1 and code in ("leave", "correct"):
+                code = "early" if count < LEAST_PARTS else f"process-{code}"
+            advice.append(said(code, old=setup.wear_mm, new=found.wear, parts=count, least=LEAST_PARTS))
         verdict = checks[0].verdict if checks else "none"
         headline = said(f"found-{verdict}", size=size.value, U=size.expanded, error=error.value)
         return Evaluation(
             file.procedure, tuple(quantities), rule, headline, said(str(verdict)), checks, flags, tuple(advice), extras
         )
+
+    def settled(self, bench: Bench) -> Bench:
+        """Fill in the parts of the same process: the same tool, feature and size, back to one that was a stop."""
+        setup = bench.setup
+        if not bench.past or not setup.word("tool"):
+            return bench if "earlier" not in setup else _with_earlier(bench, [])
+        one = [setup.get(name) for name in _ONE_PROCESS]
+        parts: list[Plain] = []
+        for each in bench.past:
+            if [each.get(name) for name in _ONE_PROCESS] != one:
+                continue
+            if each.word("state") == "stop":
+                break
+            parts.append({"error_mm": each["error_mm"], "u_mm": each["u_mm"], "wear_mm": each.number("wear_mm", 0.0)})
+        return _with_earlier(bench, parts[::-1])
 
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
         """Both sides, twice each."""
@@ -206,6 +231,11 @@ class LatheMeasure(Procedure):
         lower, upper = setup.number("lower_mm"), setup.number("upper_mm")
         limits = (lower, upper) if lower is not None and upper is not None else None
         return part_figure(setup.word("feature", "diameter"), {str(r["at"]) for r in readings}, found, limits, units)
+
+
+def _with_earlier(bench: Bench, parts: list[Plain]) -> Bench:
+    setup = {name: value for name, value in bench.setup.items() if name != "earlier"}
+    return replace(bench, setup=Given({**setup, "earlier": parts} if parts else setup))
 
 
 def _next_wear(setup: PartSetup, error: Estimate, factor: float) -> NextWear:
