@@ -46,6 +46,13 @@ def new_shop(root: Path, documents: Mapping[tuple[str, ...], Mapping[str, Any]])
     return write_shop(root, documents)
 
 
+def unprintable(words: str) -> tuple[str, ...]:
+    """Return the letters of some words that no typeface of a certificate has."""
+    from nonna.adapters import pdf_letters
+
+    return pdf_letters.unprintable(words)
+
+
 def usual_shop() -> Path:
     """Return the shop folder used when none is named."""
     return user_folders.default_shop()

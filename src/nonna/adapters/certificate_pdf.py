@@ -115,7 +115,8 @@ def _temperature(conditions: Mapping[str, Any]) -> str:
     if "temperature_c" not in conditions:
         return "not measured; 20 °C is assumed"
     doubt = 2 * conditions.get("temperature_u_c", 0.0)
-    return f"{conditions['temperature_c']:g} °C" + (f" ± {doubt:g} °C" if doubt else ", its doubt not stated")
+    words = f"{conditions['temperature_c']:g} °C" + (f" ± {doubt:g} °C" if doubt else ", its doubt not stated")
+    return words + (", assumed: nobody read it that day" if conditions.get("temperature_assumed") else "")
 
 
 def _verdict(result: Evaluation) -> Iterator[Flowable]:

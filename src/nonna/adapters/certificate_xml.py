@@ -153,7 +153,8 @@ def _conditions(result: ET.Element, given: Mapping[str, Any]) -> None:
     if "temperature_c" not in given:
         return
     one = _in(_in(result, "dcc:influenceConditions"), "dcc:influenceCondition")
-    _say(_in(one, "dcc:name"), "Temperature")
+    assumed = given.get("temperature_assumed")
+    _say(_in(one, "dcc:name"), "Temperature, assumed: not read that day" if assumed else "Temperature")
     real = _in(_in(_in(one, "dcc:data"), "dcc:quantity"), "si:real")
     _in(real, "si:value", repr(given["temperature_c"]))
     _in(real, "si:unit", UNITS["c"])

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import Any
 
+from nonna.bench import clock
 from nonna.bench.cancelling import cancel_planes
 from nonna.bench.from_presetter import (
     NO_PRESETTER,
@@ -21,6 +22,7 @@ from nonna.bench.house_rules import with_limits
 from nonna.bench.parts_before import parts_before
 from nonna.bench.record import Record
 from nonna.bench.site import Site
+from nonna.bench.temperature import was_read
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.listing import PROCEDURES
@@ -139,6 +141,7 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
         variant=key,
         known=_known(results),
         masters={role: Given(each.as_input()) for role, each in cast.items()},
+        conditions=_climate(site, bool(kinds)),
         past=parts_before(results, name) if "earlier" in found.setup_model.model_fields else (),
     )
     bench = found.settled(bench)
@@ -301,7 +304,6 @@ def _bench(site: Site, setup: dict[str, Any], card: MasterCard | None, tool: Too
         }  # fmt: skip
     return Bench(
         setup=Given(setup),
-        conditions={"temperature_c": site.shop.temperature_c, "temperature_u_c": site.shop.temperature_u_c},
         subject=subject,
         about=about,
         reach=_reach(site, setup),
@@ -311,6 +313,14 @@ def _bench(site: Site, setup: dict[str, Any], card: MasterCard | None, tool: Too
         tool_flutes=tool.flutes if tool else 0,
         pockets=int(site.machine.pocket_count),
     )
+
+
+def _climate(site: Site, used: bool) -> dict[str, float]:
+    """Return the shop's temperature, said to be assumed where a master is used at it and nobody read it today."""
+    climate: dict[str, float] = {"temperature_c": site.shop.temperature_c, "temperature_u_c": site.shop.temperature_u_c}
+    if used and not was_read(site.shop, clock.now().date()):
+        climate["temperature_assumed"] = True
+    return climate
 
 
 def _reach(site: Site, setup: Mapping[str, Any]) -> dict[str, tuple[float, float]]:

@@ -45,6 +45,7 @@ class ShopState:
     file_kind: str  #: as the machine's file has it
     machine_kind: str  #: in words
     temperature: tuple[float, float]
+    thermometer: str  #: when it was read, "" for today
     pad_mm: float  #: width of the setter's pad; 0 without a setter
     fetched: Mapping[str, str]  #: names of what stands as a placeholder in the jobs' list of things to fetch
     kept: Mapping[str, str]  #: where things lie, by name
@@ -105,7 +106,7 @@ def read_state(folder: ShopFiles, now: datetime | None = None, station: str = ""
         return ShopState(
             shop=str(shop["name"]), operators=shop.words("operators") or ("nobody",), machine=name, key=found.key, home=home,
             kind=kind, file_kind=of_file, machine_kind=kind.words if of_file == kind.key else of_file,
-            temperature=(shop.number("temperature_c", 20.0), shop.number("temperature_u_c", 0.5)),
+            temperature=(shop.number("temperature_c", 20.0), shop.number("temperature_u_c", 0.5)), thermometer=_read_on(shop, moment),
             pad_mm=machine.part("setter").number("width_x_mm", 0.0),
             fetched=_fetched(masters, cards.get("indicators", ())),
             kept={card.name: card.kept for group in (masters, *cards.values()) for card in group if card.kept},
@@ -117,6 +118,11 @@ def read_state(folder: ShopFiles, now: datetime | None = None, station: str = ""
         raise NonnaError(
             "wrong-format", "A file of this shop is not what it should be: {error!r} is missing or wrong.", error=error
         ) from error
+
+
+def _read_on(shop: Given, moment: datetime) -> str:
+    read = shop.word("temperature_at")
+    return "" if shop.get("invented") or read == moment.date().isoformat() else read or "never read"
 
 
 def _weakest(kind: StationKind, counting: Standing, reader: RecordReader | None) -> Weakest | None:

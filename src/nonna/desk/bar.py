@@ -95,7 +95,9 @@ class Bar(_Plate):
         """Show the machine and the settings."""
         self._machine.setText(state.machine)
         self._kind.setText(f"{state.machine_kind} · {state.shop}")
-        self._climate.setText(f"{state.temperature[0]:g} °C ± {2 * state.temperature[1]:g}")
+        read = f" ± {2 * state.temperature[1]:g}" if not state.thermometer else self.tr(" assumed")
+        self._climate.setText(f"{state.temperature[0]:g} °C{read}")
+        self._climate.setToolTip(state.thermometer)
         self._units.setText(f"{units.value}  F5")
         self._operator.setText(operator)
 

@@ -46,6 +46,7 @@ class Conditions(Strict):
 
     temperature_c: Annotated[float, Field(ge=COLDEST_C, le=HOTTEST_C, allow_inf_nan=False)] = 20.0
     temperature_u_c: NotNegative = 0.0
+    temperature_assumed: bool = False  #: nobody read it on the day
 
 
 class RuleInput(Strict):

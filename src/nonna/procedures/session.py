@@ -200,10 +200,16 @@ class Session:
         bench = replace(self.bench, setup=Given(_changed(self.bench.setup, fields)))
         return replace(self, bench=self.procedure.settled(bench))
 
+    @property
+    def temperature_assumed(self) -> bool:
+        """Whether masters are used at a temperature that nobody read today."""
+        return bool(self.bench.conditions.get("temperature_assumed"))
+
     def with_temperature(self, celsius: float) -> Session:
-        """Change the temperature that masters are used at."""
+        """Change the temperature that masters are used at: it was read."""
         bench = self.bench
-        return replace(self, bench=replace(bench, conditions={**bench.conditions, "temperature_c": celsius}))
+        kept = {name: value for name, value in bench.conditions.items() if name != "temperature_assumed"}
+        return replace(self, bench=replace(bench, conditions={**kept, "temperature_c": celsius}))
 
     def with_field(self, field: SetupField, value: Any) -> Session:
         """Change one field, also inside a part of the setup; None takes it out."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any, ClassVar, Literal, TypeAlias
 
 import numpy as np
@@ -237,6 +237,8 @@ class Procedure(ABC):
             raise NonnaError("out-of-range", BEYOND_RECKONING, "setup") from error
         if not found.is_finite():
             raise NonnaError("out-of-range", BEYOND_RECKONING, "setup")
+        if file.conditions.temperature_assumed and document.get("masters"):
+            found = replace(found, flags=(*found.flags, "temperature-assumed"))
         return found
 
     @abstractmethod

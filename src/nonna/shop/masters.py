@@ -68,5 +68,6 @@ class Shop(Strict):
     machines: list[str]
     temperature_c: Number = 20.0
     temperature_u_c: NotNegative = 0.5
+    temperature_at: str = ""  #: the day it was read last; "": nobody ever read it
     standin_seed: int = 1
     invented: bool = False  #: a demo shop: certificates say so

@@ -5,6 +5,8 @@ from __future__ import annotations
 _FIELDS = {
     "temperature": "Of the thing measured, not of the room: let a master lie beside it until both agree.",
     "temperature_c": "Of the thing measured, in degrees Celsius. Every master is corrected to it.",
+    "temperature_assumed": "Whether nobody read it on the day.",
+    "temperature_at": "The day somebody read it last, year-month-day.",
     "temperature_u_c": "How well that temperature is known: standard uncertainty, half of the ± you would bet on.",
     "length_mm": "From the gauge line of the spindle to the tip; of a master as its certificate says at 20 °C.",
     "U_length_mm": "Expanded uncertainty of the length from the certificate. None: it is a constant, lengths agree only with each other.",

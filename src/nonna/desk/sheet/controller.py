@@ -26,6 +26,7 @@ from nonna.desk.sheet.one_read import OneRead
 from nonna.desk.sheet.picture import SheetPicture, picture
 from nonna.desk.sheet.readings_file import read_file
 from nonna.desk.sheet.standin_link import NO_TRIGGER, StandinLink
+from nonna.desk.sheet.thermometer import Thermometer
 from nonna.desk.sheet.turned_keys import TurnedKeys
 from nonna.desk.sign_link import SignLink
 from nonna.errors import NonnaError
@@ -69,13 +70,12 @@ class SheetController(QObject):
         self.source = self.session.rows[-1].source if self.session.rows else TYPED
         self.program = started.program
         self.in_round = False  #: signing goes straight on to the next sheet
-        self._world = world
-        self.links = links
+        self._world, self.links = world, links
         #: this tape's name: its record knows it, never signed twice
         self.draft = started.draft or secrets.token_hex(12)
-        self._keys = TurnedKeys()
-        self._typed_mm = 0.0
+        self._keys, self._typed_mm = TurnedKeys(), 0.0
         self.history: History[tuple[Session, Opening]] = History()
+        self.thermometer = Thermometer(self)
         self.reads = OneRead(self)
         self.reads.failed.connect(lambda error: self._fail(error.message))
         self.standin = StandinLink(self)
@@ -117,9 +117,10 @@ class SheetController(QObject):
         """Return what to paint."""
         receipt = f"Signed as record {self.receipt.number}." if self.receipt else ""
         shown = picture(self.session, self.units, self.question, receipt, is_rehearsal(self.site, self.session))
-        if self._keys.asked:
-            return replace(shown, prompt=self._keys.prompt, expected="Enter: not noted", again=False)
-        return shown
+        if not (asking := self.thermometer if self.thermometer.asked else self._keys).asked:
+            return shown
+        todo = asking.todo or shown.todo
+        return replace(shown, prompt=asking.prompt, expected=asking.expected, todo=todo, wanted="", again=False)
 
     def enter(self, text: str) -> bool:
         """Take what was typed; an empty line signs when all is there. Says whether the line may be cleared."""
@@ -130,6 +131,8 @@ class SheetController(QObject):
             return True
         if self.question is not None:
             return self._answer(self.question.suggestion_mm)
+        if self.thermometer.asked:
+            return self.thermometer.enter(text.strip())
         if self._keys.asked:
             return self._note_turn(text.strip())
         if self.session.first:
@@ -227,9 +230,8 @@ class SheetController(QObject):
 
     def set_temperature(self, celsius: float) -> None:
         """Change the temperature the master is used at."""
-        if self._locked():
-            return
-        self._remember(self.session.with_temperature(celsius))
+        if not self._locked():
+            self._remember(self.session.with_temperature(celsius))
 
     def choose_master(self, master_id: str) -> None:
         """Measure with another master; readings already taken belong to the other one and are struck."""

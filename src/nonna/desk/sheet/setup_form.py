@@ -10,11 +10,11 @@ from pydantic import BaseModel
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from nonna.bench.asked import Asked, Sort, asked_in
+from nonna.bench.temperature import parse_temperature
 from nonna.desk.fields import choice, field
 from nonna.desk.sheet.controller import SheetController
 from nonna.desk.widgets import label
 from nonna.errors import NonnaError
-from nonna.procedures.entry import parse_number
 from nonna.procedures.session import SetupField
 from nonna.wording.lengths import length, number, small
 
@@ -168,8 +168,4 @@ class SetupForm(QWidget):
         self._controller.set_field(SetupField(name), text or None)
 
     def _set_temperature(self, text: str) -> None:
-        celsius = parse_number(text, _TEMPERATURE.title, _TEMPERATURE.name)
-        if not -20.0 <= celsius <= 60.0:
-            words = "{title}: a number of °C between −20 and 60 is wanted."
-            raise NonnaError("out-of-range", words, _TEMPERATURE.name, title=_TEMPERATURE.title)
-        self._controller.set_temperature(celsius)
+        self._controller.thermometer.read(parse_temperature(text))

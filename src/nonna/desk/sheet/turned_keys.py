@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import ClassVar
 
 from nonna.procedures.entry import parse_turn
 
@@ -13,6 +14,9 @@ class TurnedKeys:
 
     asked: tuple[str, ...] = ()
     degrees: dict[str, float] = field(default_factory=dict)  #: by screw; one that was not noted is not among them
+
+    expected: ClassVar[str] = "Enter: not noted"
+    todo: ClassVar[str] = ""
 
     @property
     def prompt(self) -> str:

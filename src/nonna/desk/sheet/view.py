@@ -14,6 +14,7 @@ from PySide6.QtWidgets import (
 from nonna.desk.figure_view import FigureView
 from nonna.desk.file_dialog import ask_file
 from nonna.desk.sheet.controller import SheetController
+from nonna.desk.sheet.lost_letters import LostLetters
 from nonna.desk.sheet.numbers import NumbersPanel
 from nonna.desk.sheet.setup_form import SetupForm
 from nonna.desk.sheet.steps import StepsPanel
@@ -40,6 +41,8 @@ class SheetView(QWidget):
         self._source = label("", "strong", tone="accent")
         self._notice, inside = card(tone="due", margins=(14, 8, 14, 8), spacing=0)
         self._notice_words = label("", wrap=True)
+        self._letters = LostLetters(self)
+        self._letters.found.connect(self.refresh)
         self._standin = button(
             self.tr("Stand-in F7"),
             lambda: self.controller.run_standin(),
@@ -167,8 +170,10 @@ class SheetView(QWidget):
             {"typed": "typed in", "indicator": "live, Enter takes it"}.get(c.source, f"from the {c.source}")
         )
         self._speed.setText(self.tr("Fast forward") if c.standin.fast else self.tr("Real speed"))
-        self._notice.setVisible(bool(c.notice) and not c.receipt)
-        self._notice_words.setText(c.notice)
+        self._letters.look(c)
+        notice = c.notice or self._letters.words
+        self._notice.setVisible(bool(notice) and not c.receipt)
+        self._notice_words.setText(notice)
         real = not c.site.shop.invented
         self._standin.setText(self.tr("Rehearse F7") if real else self.tr("Stand-in F7"))
         name = self.tr("Rehearse on the stand-in: never signed") if real else self.tr("Take readings from the stand-in")
