@@ -6,13 +6,15 @@ import pytest
 
 from nonna.adapters.founding import write_shop
 from nonna.adapters.shop_folder import ShopFolder
-from nonna.bench.founding import found, questions
+from nonna.bench.founding import found, questions, understood
 from nonna.bench.interview import Interview
 from nonna.bench.machine_card import MachineCard, card_of, machine_of
 from nonna.cli.main import run
 from nonna.errors import NonnaError
 from nonna.shop.kinds import station_kinds
 from nonna.stations.kind import kind_of
+from nonna.stations.questions import SetUpQuestion
+from nonna.wording.lengths import Units
 
 MILL = {
     "travel_x": 600, "travel_y": "400 mm", "travel_z": 500, "pad": 14, "overtravel": 4, "zero_x": "high end",
@@ -71,6 +73,14 @@ def test_slips_are_named(units, key, said, meant):
     inch = {k: f"{v} mm" if isinstance(v, (int, float)) else v for k, v in MILL.items()}
     code, where, words = refused(answers({**(inch if units == "inch" else MILL), key: said}, units=units))
     assert (code, where) == ("out-of-range", f"stations[0].answers.{key}") and meant in words
+
+
+@pytest.mark.parametrize(("units", "meant"), [(Units.MM, "in micrometres, 0.0012 mm?"), (Units.INCH, "4.724e-05 in?")])
+def test_a_doubt_typed_in_micrometres_is_taken_for_nothing_else(units, meant):
+    doubt = SetUpQuestion("U", "What U does its certificate state?", "", "", "length", 0.001, most=0.05)
+    with pytest.raises(NonnaError) as refusal:
+        understood(doubt, "1.2", units)
+    assert refusal.value.message.endswith(meant) and refusal.value.message.count(", ") == 1
 
 
 def test_an_inch_shop_means_the_same_machine():

@@ -8,6 +8,8 @@ from PySide6.QtWidgets import QApplication
 
 from nonna.adapters.certificate_pdf import write as write_pdf
 from nonna.adapters.ledger import Ledger
+from nonna.bench.opening import prepared
+from nonna.bench.site import Site
 from nonna.cli.main import run
 from nonna.desk.do import Do
 from nonna.procedures import doubt
@@ -15,7 +17,7 @@ from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.session import Session, TapeRow
 from nonna.procedures.sheet import Bench
 from nonna.shop.given import Given
-from nonna.shop.subjects import Subject
+from nonna.shop.subjects import SETTER, Subject
 from nonna.wording.lengths import Units
 from tests.test_desk import desk, hands, record_of, shown_text  # noqa: F401 - fixtures
 
@@ -119,6 +121,24 @@ def test_slips_that_compete_are_named_and_none_is_enters():
     assert question.suggestion_mm is None and "micrometres" in question.words and "inches" in question.words
     alone = doubt._beyond(Session("tip-runout", bench), 300.0, Units.MM)
     assert alone.suggestion_mm == pytest.approx(0.3)
+
+
+@pytest.mark.parametrize("other", ["Shank master 12 × 95", "Presetter master 32 × 230"])
+def test_another_master_of_the_shelf_is_named_and_none_is_enters(shop, other):
+    """The 95 in the spindle where the sheet has the 140: said as what it most likely is, at the top and at the sides."""
+    site = Site.load(shop)
+    session = Session("setter-calibration", prepared(site, "setter-calibration", SETTER, "master-tool").bench)
+    cards = {card.name: card for card in site.shelf.masters}
+    mine, theirs = cards["Master tool 16 × 140"], cards[other]
+    about, long, wide = session.expected_mm(), theirs.length_mm - mine.length_mm, theirs.diameter_mm - mine.diameter_mm
+    asked = doubt.doubted(session, about + long + 0.2, Units.MM)
+    assert f"Was that the {other}?" in asked.words and asked.suggestion_mm is None
+    assert doubt.doubted(session, about + 0.2, Units.MM) is None
+    assert other not in getattr(doubt.doubted(session, about + long / 2, Units.MM), "words", "")
+    while not session.next_slot.fields["face"].startswith("-"):
+        session = session.take(session.expected_mm(), "typed", "2026-11-25T10:00:00+01:00")
+    away = doubt.doubted(session, session.expected_mm() - wide / 2, Units.MM)
+    assert f"Was that the {other}?" in away.words
 
 
 def test_a_diameter_is_never_held_against_the_travel_of_z():

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from typing import Any
@@ -20,13 +20,14 @@ from nonna.stations.questions import SCALED, UNIT, Answer, Founded, SetUpQuestio
 from nonna.wording.lengths import MM_PER_INCH, Units, number
 
 LONGEST, SIDES = 60, 2  #: letters of a name; readings that make a middle
-SLIPS = (
-    (MM_PER_INCH, "in inches"),
-    (1.0 / MM_PER_INCH, "in millimetres"),
+POINT = (
     (10.0, "with the decimal point one place on"),
     (0.1, "with the decimal point one place back"),
 )
 METRES = (1000.0, "in metres a minute")
+IN_INCHES = (MM_PER_INCH, "in inches")  #: read so, and typed as millimetres
+IN_MILLIMETRES = (1.0 / MM_PER_INCH, "in millimetres")  #: the other way round
+FINE_MM = 0.5  #: an answer never larger than this is a doubt or a step, and papers have those in micrometres
 
 
 @dataclass(frozen=True, slots=True)
@@ -171,16 +172,28 @@ def _doubt(question: SetUpQuestion, value: float, units: Units) -> str:
         unit = unit.replace("mm", "in")
 
     def shown(x: float) -> str:
-        return f"{number(x * scale, 3).rstrip('0').rstrip('.')} {unit}".strip()
+        text = number(x * scale, 3).rstrip("0").rstrip(".") if abs(x * scale) >= 0.1 else f"{x * scale:.4g}"
+        return f"{text} {unit}".strip()
 
     said = f"{question.words} {shown(value)} cannot be: {shown(question.least)} to {shown(question.most)}."
-    slips = (*((METRES,) if question.sort == "feed" else ()), *(SLIPS if question.sort in SCALED else SLIPS[2:]))
     likely = [
         f"{words}, {shown(value * factor)}"
-        for factor, words in slips
+        for factor, words in _slips(question, units)
         if question.least <= value * factor <= question.most
     ]
     return f"{said} Was it read {', or '.join(likely)}?" if likely else said
+
+
+def _slips(question: SetUpQuestion, units: Units) -> Iterator[tuple[float, str]]:
+    """Return the slips an answer can be explained by: what to multiply it with, and how it was read."""
+    if question.sort == "feed":
+        yield METRES
+    if question.sort in SCALED:
+        yield IN_INCHES if units.metric else IN_MILLIMETRES
+    if question.sort == "length" and question.most <= FINE_MM:
+        yield 1e-3 if units.metric else 1e-3 / MM_PER_INCH, "in micrometres"
+        return  # a point elsewhere would explain as much, and is less likely
+    yield from POINT
 
 
 def _station(station: StationAnswers, units: Units, where: str) -> Founded:

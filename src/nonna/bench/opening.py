@@ -22,7 +22,7 @@ from nonna.bench.house_rules import with_limits
 from nonna.bench.parts_before import parts_before
 from nonna.bench.record import Record
 from nonna.bench.site import Site
-from nonna.bench.temperature import was_read
+from nonna.bench.temperature import climate_of
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.listing import PROCEDURES
@@ -141,7 +141,8 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
         variant=key,
         known=_known(results),
         masters={role: Given(each.as_input()) for role, each in cast.items()},
-        conditions=_climate(site, bool(kinds)),
+        conditions=climate_of(site.shop, bool(kinds), clock.now().date()),
+        others=_others(card, choices),
         past=parts_before(results, name) if "earlier" in found.setup_model.model_fields else (),
     )
     bench = found.settled(bench)
@@ -315,12 +316,18 @@ def _bench(site: Site, setup: dict[str, Any], card: MasterCard | None, tool: Too
     )
 
 
-def _climate(site: Site, used: bool) -> dict[str, float]:
-    """Return the shop's temperature, said to be assumed where a master is used at it and nobody read it today."""
-    climate: dict[str, float] = {"temperature_c": site.shop.temperature_c, "temperature_u_c": site.shop.temperature_u_c}
-    if used and not was_read(site.shop, clock.now().date()):
-        climate["temperature_assumed"] = True
-    return climate
+def _others(card: MasterCard | None, choices: Sequence[MasterCard]) -> dict[str, tuple[float, float]]:
+    """Return the other masters that would do, by name: how much longer and wider than the chosen one they are."""
+    if card is None:
+        return {}
+    return {
+        each.name: (
+            (each.length_mm or 0.0) - (card.length_mm or 0.0),
+            (each.diameter_mm or 0.0) - (card.diameter_mm or 0.0),
+        )
+        for each in choices
+        if each.id != card.id
+    }
 
 
 def _reach(site: Site, setup: Mapping[str, Any]) -> dict[str, tuple[float, float]]:

@@ -19,6 +19,14 @@ def was_read(shop: Shop, today: date) -> bool:
     return shop.invented or shop.temperature_at == today.isoformat()
 
 
+def climate_of(shop: Shop, used: bool, today: date) -> dict[str, float]:
+    """Return the conditions a sheet starts with; where a master is used (``used``) and nobody read it, it is assumed."""
+    climate: dict[str, float] = {"temperature_c": shop.temperature_c, "temperature_u_c": shop.temperature_u_c}
+    if used and not was_read(shop, today):
+        climate["temperature_assumed"] = True
+    return climate
+
+
 def parse_temperature(text: str) -> float:
     """Return what was typed, °C. Raises: NonnaError (no number, or no temperature of a workshop)."""
     celsius = parse_number(text.removesuffix("C").removesuffix("°"), "Temperature", "temperature")

@@ -10,6 +10,7 @@ from nonna.procedures.guess import Guess
 from nonna.procedures.session import Session
 from nonna.wording.lengths import MM_PER_INCH, Units, length
 
+ALIKE_MM = 1.0  #: about how well a place is known before it is touched; masters no further apart are told by nobody
 FAR_MM = 3.0  #: from where a reading is expected
 APART_MM = 0.05  #: from the other readings of the spot; nearer than this the scatter itself is judged
 LUCK = 0.99995  #: one-sided: so seldom is a sound reading questioned for lying apart
@@ -35,7 +36,8 @@ def doubted(session: Session, value_mm: float, units: Units) -> Question | None:
     guess = session.procedure.guess(session.bench, slot, session.live, session.next_field)
     about = expected if expected is not None else guess.value if guess else None
     return (
-        _slipped(value_mm, about, units)
+        _other_master(session, value_mm, expected, units)
+        or _slipped(value_mm, about, units)
         or _beyond(session, value_mm, units)
         or _apart(value_mm, guess, units)
         or _far(value_mm, expected, units)
@@ -89,6 +91,25 @@ def _slipped(value: float, about: float | None, units: Units) -> Question | None
 def _either(found: Sequence[_Slip], units: Units) -> str:
     said = " or ".join(f"{length(slip.value_mm, units)} ({slip.words})" for slip in found)
     return f"Was it {said}? Type which, with its unit."
+
+
+def _other_master(session: Session, value: float, expected: float | None, units: Units) -> Question | None:
+    """Where a master of the shelf that was not chosen would have been touched: it is named, and none is Enter's."""
+    slot = session.next_slot
+    if expected is None or slot is None or abs(value - expected) <= ALIKE_MM:
+        return None
+    face = str(slot.fields.get("face", "top"))
+    half = {"+": 0.5, "-": -0.5}.get(face[:1], 0.0)
+    near = {
+        name: abs(value - expected - (half * wider if half else longer))
+        for name, (longer, wider) in session.bench.others.items()
+        if abs(half * wider if half else longer) > ALIKE_MM
+    }
+    if not near or min(near.values()) > min(ALIKE_MM, abs(value - expected) / 4.0):
+        return None
+    name, away = min(near, key=near.__getitem__), length(abs(value - expected), units)
+    said = f"{length(value, units)} is {away} from what is expected. Was that the {name}? F9 chooses the master; Ctrl+Enter takes it for this one."
+    return Question(said, None)
 
 
 def _beyond(session: Session, value: float, units: Units) -> Question | None:

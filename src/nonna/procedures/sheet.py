@@ -102,6 +102,9 @@ class Bench:
     tool_diameter: float = 10.0
     tool_flutes: int = 0
     pockets: int = 0  #: how many the machine has; 0: nobody said
+    others: Mapping[str, tuple[float, float]] = field(
+        default_factory=dict
+    )  #: masters of the shelf that would do too, by name: how much longer and wider than the one chosen they are
     past: tuple[Given, ...] = ()  #: what was measured before of the same running process, newest first, where wanted
     before: Given = field(
         default_factory=lambda: Given({})
