@@ -14,7 +14,9 @@ from nonna.desk.papers import write_pockets
 from nonna.desk.sheet.picture import picture
 from nonna.errors import NonnaError
 from nonna.procedures.session import Session, TapeRow
+from nonna.procedures.telling import words_of
 from nonna.shop.csv_rows import open_csv
+from nonna.shop.given import Given
 from nonna.shop.subjects import RACK
 from nonna.standin.indicator import IndicatorServer
 from nonna.wording.lengths import Units
@@ -45,6 +47,31 @@ def test_what_was_measured_before_stands_beside_the_new(shop):
     again = session.take_all(document["readings"], "typed", "2026-11-23T10:00:00+00:00")
     drawn = again.procedure.figure(again.bench, again.live, again.evaluate())
     assert "rings: before" in drawn.scale_note
+
+
+@pytest.mark.parametrize("off", [0.0, 0.6])
+def test_one_renewed_place_is_held_against_the_row_the_book_knows(shop, off):
+    """Five touches instead of forty; the bent place that stood out before is none of the row."""
+    record = pockets_of(Site.load(shop, "rowan").standing(), shop.book.reader())
+    document = shop.book.get(record.record).body["input"]
+    opening = prepared(Site.load(shop, "rowan"), "rack-pockets", RACK, variant="one")
+    before = [{**row, "set_aside": row["pocket"] == (bent := 3)} for row in record.rows]
+    session = Session("rack-pockets", replace(opening.bench, before=Given({"pockets": before})))
+    assert "Which place is new?" in replace(session, confirmed=True).prompt and "known" not in session.bench.setup
+    renewed = 5
+    session = session.with_setup(renewed=renewed)
+    assert {row["pocket"] for row in session.bench.setup["known"]} == set(range(1, 9)) - {bent, renewed}
+    assert session.wanted == 5 and f"Pocket {renewed} of 8" in replace(session, confirmed=True).prompt
+    touches = [
+        {**r, "position_mm": r["position_mm"] + off * (r["face"] in ("+x", "-x"))}
+        for r in document["readings"] if r["pocket"] == renewed
+    ]  # fmt: skip
+    found = session.take_all(touches, "typed", "2026-11-23T10:00:00+00:00").evaluate()
+    words = words_of(found.advice[0], Units.MM)
+    assert [row["pocket"] for row in found.extras["pockets"] if row["set_aside"]] == ([renewed] if off else [])
+    assert (f"Pocket {renewed} stands" if off else f"Place {renewed} stands within") in words
+    assert str(found.verdict) == ("fail" if off else "pass")
+    assert session.with_variant("row").bench.setup.get("known") is None
 
 
 def test_the_tape_says_how_long_the_rest_takes(shop):

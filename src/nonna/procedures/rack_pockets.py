@@ -3,7 +3,11 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
+from dataclasses import replace
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
+
+from pydantic import Field
 
 from nonna.errors import NoRepeatabilityError, TooFewReadingsError
 from nonna.figures.rack import rack_figure
@@ -14,8 +18,9 @@ from nonna.metrology.scatter import HISTORY_TEST_P, pooled
 from nonna.metrology.uncertain import Influences
 from nonna.procedures.evaluation import Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
-from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slot, Step
+from nonna.procedures.sheet import REPEATABILITY, Bench, Caution, Procedure, Slot, Step, Variant
 from nonna.procedures.telling import saying
+from nonna.shop.given import Given
 from nonna.shop.reason import Reason
 from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
 from nonna.wording.lengths import Units
@@ -35,6 +40,8 @@ SENTENCES = {
     "aside": "Pocket {pocket} stands {off:small} off the row and {height:signed} in height: straighten its clip or replace it, "
     "then measure it again.",
     "too-few": "{count} places lie within {off:small} of their own line; with fewer than four nobody can tell which one is bent: measure one more.",
+    "fits": "Place {names:list} stands within {off:small} of the row of the {known} others, as the book has them. Was the home lost since, "
+    "or did anything touch the rack? Then measure the whole row.",
     "straight": "No clip is bent: the pockets stand in one row within {off:small}.",
     "pass": "Sign it and load the places into the control.",
     "none": "Sign it and load the places into the control.",
@@ -43,9 +50,23 @@ SENTENCES = {
 }
 
 
-class RackSetup(Setup):
-    """Setup of a rack."""
+class KnownPocket(Strict):
+    """Where a pocket stood when the row was measured; nothing befell it since."""
 
+    pocket: int
+    x_mm: Number
+    y_mm: Number
+    z_mm: Number
+    diameter_mm: Positive
+
+
+class RackSetup(Setup):
+    """Setup of a rack, or of one renewed place of it."""
+
+    renewed: int | None = asked("Renewed place", "1", "Its number: the one place with a new clip.", None)
+    known: list[KnownPocket] = Field(
+        [], max_length=MOST, title="Places the book knows", description="Of the same row; those measured now replace theirs.",
+    )  # fmt: skip
     holder_diameter_mm: Positive = asked("Diameter of the bare holder", help="Where the rod touches it.")
     rod_diameter_mm: Positive = asked("Diameter of the rod", help="In the spindle.")
     limit_off_line_mm: NotNegative | None = asked("Off the line, at most", default=None, limit=True)
@@ -82,6 +103,10 @@ class RackPockets(Procedure):
     carries = REPEATABILITY
     remembers = ("holder_diameter_mm", "rod_diameter_mm")
     looks_back = "pockets"
+    variants = (
+        Variant("row", "The whole row"),
+        Variant("one", "One renewed place, against the row the book knows"),
+    )
     first = "Touch the rod to the holder: do both leads ring?"
     offered: ClassVar[dict[str, Any]] = {
         "limit_off_line_mm": 0.2, "limit_height_mm": 0.2, "limit_diameter_mm": 0.1, "resolution_mm": 0.001,
@@ -95,12 +120,16 @@ class RackPockets(Procedure):
     def _evaluate(self, file: RackReadings) -> Evaluation:
         setup, rule = file.setup, file.rule.rule()
         groups = _groups(file)
-        numbers = sorted({pocket for pocket, _ in groups})
         means = {key: math.fsum(values) / len(values) for key, values in groups.items()}
-        places = [_place(means, pocket) for pocket in numbers]
-        diameters = [_diameter(means, pocket, setup.rod_diameter_mm) for pocket in numbers]
+        new = sorted({pocket for pocket, _ in groups})
+        stand = {each.pocket: ((each.x_mm, each.y_mm, each.z_mm), each.diameter_mm) for each in setup.known}
+        stand |= {pocket: (_place(means, pocket), _diameter(means, pocket, setup.rod_diameter_mm)) for pocket in new}
+        numbers = sorted(stand)
+        places = [stand[pocket][0] for pocket in numbers]
+        diameters = [stand[pocket][1] for pocket in new]
         row = fit_row(numbers, places, setup.repeatability_mm or 0.0, setup.resolution_mm)
-        off, height = float(row.off_line.max()), float(abs(row.height).max())
+        now = [numbers.index(pocket) for pocket in new]  # what is judged: the rest was, when it was measured
+        off, height = float(row.off_line[now].max()), float(abs(row.height[now]).max())
         wide = max(diameters, key=lambda d: abs(d - setup.holder_diameter_mm))
         quantities = (
             *_row_quantities(row),
@@ -121,7 +150,7 @@ class RackPockets(Procedure):
         verdict = worst(c.verdict for c in checks)
         pockets = [
             {
-                "pocket": number, "x_mm": place[0], "y_mm": place[1], "z_mm": place[2], "diameter_mm": diameters[k],
+                "pocket": number, "x_mm": place[0], "y_mm": place[1], "z_mm": place[2], "diameter_mm": stand[number][1],
                 "along_mm": float(row.along[k]), "across_mm": float(row.across[k]), "height_mm": float(row.height[k]),
                 "set_aside": k in row.set_aside,
             }
@@ -129,21 +158,33 @@ class RackPockets(Procedure):
         ]  # fmt: skip
         flags = ("scatter-above-history",) if _above_history(groups, setup) else ()
         return Evaluation(
-            file.procedure, quantities, rule, found, said(str(verdict)), checks, flags, _advice(numbers, row),
+            file.procedure, quantities, rule, found, said(str(verdict)), checks, flags, _advice(numbers, row, new if setup.known else []),
             {"pockets": pockets},
         )  # fmt: skip
 
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
         """Four sides and the top of each pocket, down the row."""
-        count = _count(bench)
+        count, unnamed = _count(bench), bench.variant == "one" and bench.setup.number("renewed") is None
         return tuple(
             Slot(
                 {"pocket": pocket, "face": face}, f"{pocket} {face}",
+                "Which place is new? Say its number first (F9)" if unnamed else
                 f"Pocket {pocket} of {count}: touch {'the top' if face == 'top' else f'from the {face} side'}", "touch",
             )
-            for pocket in range(1, count + 1)
+            for pocket in _asked_for(bench, count)
             for face in FACES
         )  # fmt: skip
+
+    def settled(self, bench: Bench) -> Bench:
+        """For one renewed place: the others as the book has them, those that stood out left aside."""
+        setup = {name: value for name, value in bench.setup.items() if name != "known"}
+        renewed = bench.setup.number("renewed")
+        if bench.variant == "one" and renewed is not None:
+            rows = (
+                row for row in bench.before.rows("pockets") if not row.get("set_aside") and row["pocket"] != renewed
+            )
+            setup["known"] = [{name: row[name] for name in KnownPocket.model_fields} for row in rows]
+        return replace(bench, setup=Given(setup))
 
     def steps(self, bench: Bench) -> tuple[Step, ...]:
         """What the hands do."""
@@ -172,6 +213,11 @@ class RackPockets(Procedure):
         """The row from above and from the side, deviations exaggerated; a bent clip stands out."""
         pockets = result.extras["pockets"] if result else []
         return rack_figure(pockets, len({r["pocket"] for r in readings}), units, bench.before.rows("pockets"))
+
+
+def _asked_for(bench: Bench, count: int) -> Iterable[int]:
+    """Return the pockets to be touched: all of the row, or the renewed one (the first until it is named)."""
+    return range(1, count + 1) if bench.variant != "one" else (int(bench.setup.number("renewed", 1.0)),)
 
 
 def _count(bench: Bench) -> int:
@@ -247,7 +293,11 @@ def _above_history(groups: dict[tuple[int, str], list[float]], setup: RackSetup)
     return math.sqrt(here.variance) > bound * setup.repeatability_mm
 
 
-def _advice(numbers: list[int], row: PocketRow) -> tuple[Reason, ...]:
+def _advice(numbers: list[int], row: PocketRow, renewed: list[int]) -> tuple[Reason, ...]:
+    """Say what stands out. Parameters: renewed, the places held against a row that is known, none for a row of its own."""
+    if renewed and not {numbers[k] for k in row.set_aside} & set(renewed) and len(numbers) >= LEAST_KEPT:
+        off = max(float(row.off_line[numbers.index(pocket)]) for pocket in renewed)
+        return (said("fits", names=renewed, off=off, known=len(numbers) - len(renewed)),)
     if not row.set_aside and len(numbers) < LEAST_KEPT:
         return (said("too-few", count=len(numbers), off=float(row.off_line.max())),)
     if not row.set_aside:

@@ -35,7 +35,8 @@ def measure(job: SheetWish, world: World, watch: Watch | None = None) -> Measure
 def _rack(job: SheetWish, world: World, dice: np.random.Generator) -> list[dict[str, Any]]:
     made = np.random.default_rng([world.seed, 42])
     turn, rise = float(made.normal(0.0, 0.002)), float(made.normal(0.0, 0.02))
-    numbers = sorted({int(slot["pocket"]) for slot in job.slots})
+    known = {int(each["pocket"]) for each in job.setup.get("known") or ()}
+    numbers = sorted({int(slot["pocket"]) for slot in job.slots} | known)
     bent = int(made.choice(numbers[1:-1] or numbers))
     places = {}
     for number in numbers:
