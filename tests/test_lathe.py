@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from nonna.bench.state import read_state
 from nonna.errors import NonnaError
+from nonna.metrology.fits import oval_seen
 from nonna.metrology.wear_control import next_wear
 from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.sheet import Bench
@@ -455,3 +456,58 @@ def test_a_test_cut_covers_with_the_readings_its_sheet_asks():
         found = got(CUT | {"setup": setup}, rows)["results"]["offset_x_mm"]
         hits += abs(found["value"] + 76.0) <= found["U"]
     assert 0.94 <= hits / trials <= 0.96
+
+
+def test_an_oval_that_three_angles_cannot_see_is_in_the_doubt():
+    """A part true to its first side, out of round by 5 µm: what three angles take for run-out stays within U."""
+    dice, held, bare = np.random.default_rng(31), 0, 0
+    for _ in range(400):
+        phase, e, high = dice.uniform(0, 2 * np.pi), dice.uniform(0, 0.02), dice.uniform(0, 2 * np.pi)
+        turn = np.radians([0.0, 120.0, 240.0])
+        seen = e * np.cos(turn - high) + 0.0025 * np.cos(2 * turn - phase) + dice.normal(0, 0.0005, 3)
+        rows = [
+            {"angle_deg": float(np.degrees(t)), "position_mm": float(2 * x)} for t, x in zip(turn, seen, strict=True)
+        ]
+        for name in ("second-side", "chuck-runout"):
+            found = evaluate(
+                {
+                    "format": "nonna-readings/1", "procedure": name, "readings": rows,
+                    "setup": {"x_shows": "diameter", "repeatability_mm": 0.0005, "repeatability_dof": 60},
+                }
+            ).quantity("runout_mm").estimate  # fmt: skip
+            hit = abs(found.value - 2 * e) <= found.expanded
+            held, bare = (held + hit, bare) if name == "second-side" else (held, bare + hit)
+    assert held >= 0.94 * 400 and bare < 0.8 * 400
+    assert [oval_seen(np.radians(np.arange(n) * 360.0 / n)) for n in (3, 4, 5, 6)] == pytest.approx(
+        [math.sqrt(0.5), 0.0, 0.0, 0.0]
+    )
+    said = {**rows_of_chuck(4), "setup": {"x_shows": "diameter", "repeatability_mm": 0.0005, "form_mm": 0.05}}
+    plain = {**rows_of_chuck(4), "setup": {"x_shows": "diameter", "repeatability_mm": 0.0005}}
+    assert evaluate(said).quantity("runout_mm").estimate.u == evaluate(plain).quantity("runout_mm").estimate.u
+
+
+def rows_of_chuck(count):
+    rows = [{"angle_deg": i * 360.0 / count, "position_mm": 36.0 + 0.01 * i} for i in range(count)]
+    return {"format": "nonna-readings/1", "procedure": "chuck-runout", "readings": rows}
+
+
+@pytest.mark.parametrize("shows", ["diameter", "radius"])
+def test_a_master_touched_at_one_angle_has_its_run_out_in_the_doubt(shows):
+    """Clamped as a chuck clamps, up to 20 µm full swing: one angle alone covers what two would have cancelled."""
+    dice, held, factor = np.random.default_rng(7), 0, 0.5 if shows == "diameter" else 1.0
+    for _ in range(300):
+        e, at = dice.uniform(0.0, 0.01), dice.uniform(0, 2 * np.pi)
+        rows = [
+            {"axis": "x", "chuck_deg": 0, "position_mm": (10.0 + e * math.cos(at) + dice.normal(0, 0.0005)) / factor}
+            for _ in range(2)
+        ]
+        document = {
+            "format": "nonna-readings/1", "procedure": "lathe-offset-master", "readings": rows,
+            "setup": {"x_shows": shows, "repeatability_mm": 0.0005},
+            "masters": {"master": {"diameter_mm": 20.0, "U_diameter_mm": 0.0008, "k": 2}},
+        }  # fmt: skip
+        found = evaluate(document).quantity("offset_x_mm").estimate
+        held += abs(found.value) <= found.expanded
+    assert held >= 0.94 * 300
+    document["setup"]["runout_mm"] = 0.002
+    assert evaluate(document).quantity("offset_x_mm").estimate.expanded < 0.4 * found.expanded

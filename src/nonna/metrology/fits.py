@@ -75,6 +75,17 @@ def fit_plane(x: ArrayLike, y: ArrayLike, z: ArrayLike) -> LinearFit:
     return LinearFit(shift @ fit.coefficients, shift @ fit.spread @ shift.T, fit.residuals, fit.scatter)
 
 
+def oval_seen(angles: ArrayLike) -> float:
+    """Return how much of an oval's amplitude a fit of the first harmonic takes for eccentricity, root mean square over its turn.
+
+    Parameters: angles (n,), rad. Returns 1/sqrt 2 for three angles 120 degrees apart, 0 for four or more spread evenly.
+    Raises: DegenerateGeometryError, as `fit_harmonics`. Source: D. J. Whitehouse, as there: aliasing of harmonics.
+    """
+    t = np.asarray(angles, dtype=float)
+    seen = [fit_harmonics(t, wave).coefficients[1:] for wave in (np.cos(2.0 * t), np.sin(2.0 * t))]
+    return float(np.linalg.norm(seen)) / 2.0
+
+
 def fit_harmonics(angles: ArrayLike, y: ArrayLike, orders: tuple[int, ...] = (1,)) -> LinearFit:
     """Fit ``y = m + Σ a_n cos n t + b_n sin n t``; coefficients are (m, a, b, ...), angles (n,) in radians.
 

@@ -215,9 +215,12 @@ def _harmonic(results: Any) -> tuple[float, float]:
 
 
 def harmonic_estimates(
-    fit: LinearFit, touch: TouchScatter, mpe: float
+    fit: LinearFit, touch: TouchScatter, mpe: float, oval_u: float = 0.0
 ) -> tuple[tuple[Estimate, Estimate, Estimate], bool]:
-    """Return eccentricity, high spot (degrees) and run-out, and whether it is too small to have a direction."""
+    """Return eccentricity, high spot (degrees) and run-out, and whether it is too small to have a direction.
+
+    Parameters: oval_u, standard uncertainty of the eccentricity from an oval that these angles cannot tell from it, mm.
+    """
     _, a, b = (float(c) for c in fit.coefficients)
     e = math.hypot(a, b)
     along = (a / e, b / e) if e > 0.0 else (1.0, 0.0)
@@ -225,7 +228,8 @@ def harmonic_estimates(
     influences = Influences()
     u_e = s * (fit.u(0.0, *along) if e > 0.0 else math.sqrt(float(np.linalg.eigvalsh(fit.spread[1:, 1:])[-1])))
     indicator = influences.add("indicator", 0.0, mpe / (2.0 * math.sqrt(3.0)), shape="rectangular")
-    number = influences.add(SCATTER, e, u_e, dof) + indicator
+    oval = influences.add("an oval these angles cannot see", 0.0, oval_u, shape="rectangular")
+    number = influences.add(SCATTER, e, u_e, dof) + indicator + oval
     eccentricity, runout = influences.estimate(number), influences.estimate(2.0 * number)
     across = s * fit.u(0.0, -along[1], along[0])
     u_high = min(across / e, LARGEST_U_RAD) if e > 0.0 else LARGEST_U_RAD

@@ -9,7 +9,7 @@ import numpy as np
 from nonna.errors import TooFewReadingsError
 from nonna.figures.figure import Figure
 from nonna.figures.polar import runout_figure
-from nonna.metrology.fits import fit_harmonics
+from nonna.metrology.fits import fit_harmonics, oval_seen
 from nonna.metrology.scatter import touch_from
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
@@ -38,6 +38,9 @@ class ChuckSetup(Setup):
 
     limit_mm: NotNegative | None = asked("Largest run-out", help="Full swing.", default=None, limit=True)
     x_shows: XShows = x_shows()
+    form_mm: NotNegative | None = asked(
+        "Out of round", help="Of the surface, peak to valley: three angles take an oval for run-out.", default=None
+    )
 
 
 class ChuckTouch(Strict):
@@ -64,6 +67,7 @@ class ChuckRunout(Procedure):
     main = ("runout_mm",)
     main_title = "Run-out"
     foreseeable = False
+    oval_mm: ClassVar[float] = 0.0  #: out of round that is reckoned with where nobody says, peak to valley
     carries = REPEATABILITY
     offered: ClassVar[dict[str, Any]] = {"limit_mm": 0.02, "x_shows": "diameter", "resolution_mm": 0.001}
     reads: ClassVar[dict[str, str]] = {}  # as shown: by the machine's zero or the part's, nobody says which
@@ -80,11 +84,13 @@ class ChuckRunout(Procedure):
             )
         factor = real_per_shown("x", setup.x_shows)
         values = np.array([r.position_mm for r in file.readings]) * factor
-        fit = fit_harmonics(np.radians([r.angle_deg for r in file.readings]), values)
+        angles = np.radians([r.angle_deg for r in file.readings])
+        fit = fit_harmonics(angles, values)
+        oval = (self.oval_mm if setup.form_mm is None else setup.form_mm) / 2.0
         known = setup.history()
         known["resolution"] *= factor
         touch = touch_from(fit.scatter, **known)
-        (eccentricity, high_spot, runout), near_zero = harmonic_estimates(fit, touch, 0.0)
+        (eccentricity, high_spot, runout), near_zero = harmonic_estimates(fit, touch, 0.0, oval * oval_seen(angles))
         rule = file.rule.rule()
         checks: tuple[Check, ...] = ()
         if setup.limit_mm is not None:

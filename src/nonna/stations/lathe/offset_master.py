@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any, ClassVar, Literal
 
 from nonna.errors import TooFewReadingsError
@@ -29,12 +30,13 @@ from nonna.shop.strict_model import NotNegative, Number, Strict
 from nonna.stations.lathe.axes import carried_value, enter_shown
 from nonna.wording.lengths import Units
 
+RUNOUT_MM = 0.02  #: of a master clamped with care, full swing, where nobody says
 TURNS: tuple[Literal[0, 180], ...] = (0, 180)
 said = saying("lathe-offset-master")
 SENTENCES = {
     "found": "{axis} offset of the reference tool {value:length}, ± {U:small}.",
     "runs": "The master stands {value:small} off the axis; touched on both sides of a half turn it cancels.",
-    "one-side": "Touched at one angle of the chuck alone: how far the master stands off the axis is in the offset. Turn the chuck by half a turn and touch again.",
+    "one-side": "Touched at one angle of the chuck alone: how far the master stands off the axis is in the offset and in its doubt. Turn the chuck by half a turn and touch again.",
     "sign": "Sign it; the arm is calibrated with this tool.",
 }
 
@@ -43,6 +45,11 @@ class ChuckMasterSetup(Setup):
     """Setup of a reference tool touched on a master."""
 
     x_shows: XShows = x_shows()
+    runout_mm: NotNegative | None = asked(
+        "Run-out of the master",
+        help="As it sits in the chuck, full swing: counts where one angle alone is touched.",
+        default=None,
+    )
     feeler_mm: NotNegative = asked(
         "Foil between", help="Its thickness; 0 where the tool touches the master itself.", default=0.0
     )
@@ -127,6 +134,12 @@ class OffsetMaster(Procedure):
             else:
                 offset = carried_value(setup, influences, "face", "master's face") + foil - mean
             title = as_shown(axis, setup.x_shows)
+            if len(groups) == 1:
+                runs = (RUNOUT_MM if setup.runout_mm is None else setup.runout_mm) / 2.0
+                off = influences.add(
+                    f"master off the axis, {axis} at one angle", 0.0, runs / math.sqrt(2.0), shape="rectangular"
+                )
+                offset = offset + off / factor
             estimate = influences.estimate(offset)
             quantities.append(Quantity.of(f"offset_{axis}_mm", f"{title} offset", estimate))
             told.append(said("found", axis=title, value=estimate.value, U=estimate.expanded))

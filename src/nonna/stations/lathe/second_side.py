@@ -34,6 +34,7 @@ class SecondSide(ChuckRunout):
     sentences = SENTENCES
     model = SecondSideReadings
     main_title = "Run-out to the first side"
+    oval_mm = 0.005  #: what jaws make of a bored or thin part
     caution = Caution(
         "Spindle stopped and the chuck at full pressure first",
         "The first side clamped in jaws bored to its size, or indicated true. Turn by the control in steps, hands out of the "
