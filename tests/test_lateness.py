@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from nonna.bench.opening import prepared
 from nonna.bench.record_body import Signature
 from nonna.bench.signing import prepare
 from nonna.bench.site import Site
@@ -81,6 +82,25 @@ def test_the_sheet_says_what_is_wrong():
     with pytest.raises(NonnaError) as error:
         evaluate(sheet(alike))
     assert error.value.code == "degenerate-geometry"
+
+
+@pytest.mark.parametrize(("noted", "least", "most"), [(1.0, 0.0, 0.09), (1.3, 0.9, 1.0), (0.75, 0.9, 1.0)])
+def test_a_fast_feed_noted_wrongly_is_caught_by_the_line_or_by_the_record_before(noted, least, most):
+    rng, caught, trials = np.random.default_rng(8), 0, 400
+    for _ in range(trials):
+        late = rng.uniform(1.5e-3, 6e-3)
+        before = evaluate(sheet(touches(late, rng))).quantity("latency_s").estimate
+        made = {f * (noted if f == max(FEEDS) else 1.0): v for f, v in touches(late, rng).items()}
+        known = {"before_s": before.value, "before_u_s": before.u, "before_dof": min(before.dof, 1e6)}
+        caught += bool({"not-straight", "changed-since"} & set(evaluate(sheet(made, **known)).flags))
+    assert least <= caught / trials <= most
+
+
+def test_the_next_sheet_starts_from_the_record_before(shop):
+    late = evaluate(made := sheet(touches(0.002, np.random.default_rng(5)))).quantity("latency_s").estimate
+    shop.book.sign([prepare(made, Signature("K. Amsel", "Larch", SETTER, "Tarnholm Pump Works", True))[0]])
+    setup = prepared(Site.load(shop), "trigger-latency", SETTER).bench.setup
+    assert (setup["before_s"], setup["before_u_s"]) == (late.value, late.u)
 
 
 def test_the_program_touches_at_three_feeds_and_refuses_what_the_overtravel_forbids(shop):

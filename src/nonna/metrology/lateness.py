@@ -11,7 +11,7 @@ from nonna.metrology.scatter import touch_scatter
 from nonna.metrology.uncertain import Estimate, Influences, Uncertain
 
 LEAST_FEEDS, LEAST_TOUCHES = 3, 3
-NOT_STRAIGHT = 1.5  #: a mean is off the line where it stands off by this many times its expanded uncertainty
+NOT_STRAIGHT = 1.2  #: a mean is off the line beyond so many of its U: of three straight ones 1 in 40 is doubted
 
 
 @dataclass(frozen=True, slots=True)

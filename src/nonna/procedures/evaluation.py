@@ -185,6 +185,7 @@ FLAG_WORDS: Mapping[str, str] = {
     "no-reversal": "Without the touches at 180° the ball's offset from the spindle axis stays unknown.",
     "short-arc": "The touches span less than half a circle, so centre and radius hang together.",
     "drift": "The readings drift as they are taken; let the machine settle.",
+    "changed-since": "Not what the record before says, beyond both doubts.",
     "temperature-assumed": "Nobody read the temperature that day: it is assumed, and so is what it makes of the master.",
     "scatter-below-resolution": "The readings scatter less than the display can show.",
 }

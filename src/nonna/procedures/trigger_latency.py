@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from nonna.figures.lateness import late_line
 from nonna.metrology.lateness import fit_lateness
+from nonna.metrology.uncertain import Estimate, Influences
 from nonna.procedures.evaluation import Evaluation, Quantity
-from nonna.procedures.inputs import ReadingsFile, Setup, asked
-from nonna.procedures.sheet import Bench, Caution, Procedure, Slot, Step
+from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof
+from nonna.procedures.sheet import Bench, Carry, CarryPart, Caution, Procedure, Slot, Step
 from nonna.procedures.telling import saying
-from nonna.shop.strict_model import Number, Positive, Strict
+from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
 from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
@@ -19,6 +21,7 @@ if TYPE_CHECKING:
 
 FEEDS_MM_MIN = (50.0, 200.0, 400.0)  #: where the sheet does not say otherwise
 TOUCHES = 5
+_BEFORE: tuple[tuple[str, CarryPart], ...] = (("before_s", "value"), ("before_u_s", "u"), ("before_dof", "dof"))
 
 said = saying("trigger-latency")
 SENTENCES = {
@@ -26,6 +29,8 @@ SENTENCES = {
     "sign": "Sign it, then put it on the machine's card (Shelf, F10): feeds are chosen by it.",
     "early": "The trigger cannot come before the contact. Were the feeds noted the right way round? Does the axis really move that way?",
     "crooked": "At {feed:0f} mm/min it stands {off:small} off the line: was that feed really reached? Back off further, turn the override to 100 % and do that feed again.",
+    "changed": "It was {before:2f} ms before: {off:2f} ms from that, beyond both doubts. Was a feed noted wrongly, was the override at 100 %? "
+    "Is it another setter, cable or stylus?",
     "no-jitter": "Faster touches do not scatter more than slow ones: jitter is too small to be seen here.",
 }
 
@@ -41,6 +46,9 @@ class LatencySetup(Setup):
     fast_mm_min: Positive = asked(
         "Fast feed", "mm/min", "As fast as the setter's overtravel allows, never faster.", FEEDS_MM_MIN[2]
     )
+    before_s: Number | None = asked("Lateness before", "s", "From the record before.", None)
+    before_u_s: NotNegative = asked("Its standard uncertainty", "s", "Of the record before.", 0.0)
+    before_dof: Dof | None = carried_dof()
 
 
 class FeedReading(Strict):
@@ -66,6 +74,9 @@ class TriggerLatency(Procedure):
     model = LatencyReadings
     main = ("latency_s",)
     main_title = "Trigger comes late by"
+    carries = tuple(
+        Carry(name, "trigger-latency", "latency_s", part, "repeatability", needed=False) for name, part in _BEFORE
+    )
     offered: ClassVar[dict[str, Any]] = {"resolution_mm": 0.0001}
     caution = Caution(
         "The fast touches are really fast",
@@ -90,6 +101,9 @@ class TriggerLatency(Procedure):
             flags.append("not-straight")
             feed, off = max(found.off_line, key=lambda row: abs(row[1].value) / row[1].expanded)
             advice.append(said("crooked", feed=feed, off=abs(off.value)))
+        if file.setup.before_s is not None and (apart := _apart(late, file.setup)):
+            flags.append("changed-since")
+            advice.append(said("changed", before=file.setup.before_s * 1000.0, off=apart * 1000.0))
         if found.jitter_s == 0.0:
             advice.append(said("no-jitter"))
         return Evaluation(
@@ -140,6 +154,17 @@ class TriggerLatency(Procedure):
         sign = 1.0 if bench.setup.word("towards") == "plus" else -1.0
         line = (found["plane_mm"], sign * found["latency_s"]) if found else None
         return late_line(touches, line, [feed for _, feed in _feeds(bench.setup)], units)
+
+
+def _apart(late: Estimate, setup: LatencySetup) -> float:
+    """Return how far it is from the record before, s; 0 within both doubts: a trigger hardly changes by itself."""
+    influences = Influences()
+    now = influences.add("now", late.value, late.u, late.dof)
+    then = influences.add(
+        "before", setup.before_s or 0.0, setup.before_u_s, math.inf if setup.before_dof is None else setup.before_dof
+    )
+    apart = influences.estimate(now - then)
+    return apart.value if abs(apart.value) > apart.expanded else 0.0
 
 
 def _feeds(setup: Mapping[str, Any]) -> tuple[tuple[str, float], ...]:
