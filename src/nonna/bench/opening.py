@@ -9,6 +9,7 @@ from typing import Any
 
 from nonna.bench import clock
 from nonna.bench.cancelling import cancel_planes
+from nonna.bench.edges_known import with_edges
 from nonna.bench.from_presetter import (
     NO_PRESETTER,
     card_of_presetter,
@@ -112,6 +113,8 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
         missing += transfer_in_time(setup, carried)
     if "same_plane" in found.setup_model.model_fields:
         cancel_planes(setup, carried, results)
+    if tool is not None and "edges_back_mm" in found.setup_model.model_fields:
+        with_edges(setup, carried, results, tool)
     if kinds and card is None:
         missing.append(
             Lacking(found.role, "shelf", f"No {' or '.join(kinds).replace('-', ' ')} is on the shelf.", True)

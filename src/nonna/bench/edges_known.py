@@ -1,0 +1,33 @@
+"""A turning tool's edges as its tooth run-out has them: what a sheet is told, so that a touch's lateness follows from it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from nonna.bench.held import HeldResults
+from nonna.shop.machine import Tool
+
+_PROCEDURE, _RESULT = "tooth-runout", "runout_mm"
+
+
+def with_edges(setup: dict[str, Any], carried: dict[str, dict[str, Any]], results: HeldResults, tool: Tool) -> None:
+    """Put a tool's edges into a sheet's setup: their number from its card, how far each stands back from its record.
+
+    A record counts while nothing befell the tool since, and where it has as many edges as the card. Raises: NonnaError
+    (the record is damaged).
+    """
+    if tool.flutes:
+        setup["flutes"] = tool.flutes
+    held = results.held(_PROCEDURE, _RESULT, tool.subject)
+    if held is None:
+        return
+    number = held.record.number
+    if any(e.kind == "event" and e.subject == tool.subject and e.number > number for e in results.entries):
+        return
+    back: dict[str, float] = held.record.body["result"]["back_mm"]
+    if tool.flutes and len(back) != tool.flutes:
+        return
+    setup["edges_back_mm"] = [back[tooth] for tooth in sorted(back, key=int)]
+    carried["setup.edges_back_mm"] = {
+        "record": number, "hash": held.record.hash, "link": "tools", "result": _RESULT,
+    }  # fmt: skip
