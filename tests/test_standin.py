@@ -14,9 +14,9 @@ from nonna.procedures.session import Session
 from nonna.programs.boxes import Box, entry
 from nonna.programs.drive import Trip
 from nonna.programs.errors import ProgramError
-from nonna.programs.touches import setter_calibration
+from nonna.programs.touches import nose_aside, setter_calibration
 from nonna.programs.writer import write
-from nonna.shop.machine import Tools
+from nonna.shop.machine import SpindleNose, Tools
 from nonna.shop.subjects import SETTER, tool
 from nonna.standin.mill import Mill
 from nonna.standin.program_run import MachineStoppedError, run_program
@@ -194,6 +194,35 @@ def test_a_bare_spindle_and_a_block_calibrate_too(shop, machine, tools):
         )
     for plane in planes[:2]:
         assert abs(plane.value - planes[2].value) < 3 * (plane.estimate.u + planes[2].estimate.u)
+
+
+@pytest.mark.parametrize("sides", [["-y"], ["+x", "-x"], []])
+@pytest.mark.parametrize("procedure", ["setter-calibration", "repeatability", "trigger-latency"])
+def test_a_hollow_nose_is_brought_over_the_pad_with_its_ring(machine, tools, sides, procedure):
+    """A taper open by 50 mm over a pad of 14: the program goes aside, and the stand-in's pad does not go up into it."""
+    nose = SpindleNose(nose_diameter_mm=88.0, nose_length_mm=110.0, bore_mm=50.0)
+    setter = machine.setter.model_copy(update={"clear_sides": sides})
+    hollow = machine.model_copy(update={"spindle": nose, "setter": setter})
+    slots = tuple({"feed_mm_min": feed} for feed in (50.0, 50.0, 50.0, 200.0, 200.0, 200.0))
+    job = SheetWish(
+        procedure,
+        hollow,
+        tools,
+        3,
+        run=7,
+        variant="spindle-face",
+        master={"length_mm": 0.0},
+        counts=(3, 0),
+        slots=slots,
+    )
+    made = prepare(job)
+    x, y = {"-y": (0.0, -34.5)}.get((sides or [""])[0], (34.5, 0.0))
+    top = made.plan.touches[0]
+    assert (top.x - setter.x_mm, top.y - setter.y_mm) == (x, y)
+    found = [next(v for k, v in row.items() if k in ("position_mm", "value_mm")) for row in readings(job, run(made))]
+    assert found and all(abs(z - setter.trigger_plane_mm) < 0.6 for z in found)
+    wide = setter.model_copy(update={"width_x_mm": 60.0, "width_y_mm": 60.0})
+    assert nose_aside(hollow.model_copy(update={"setter": wide})) == (0.0, 0.0)
 
 
 def test_where_a_move_enters_a_box():

@@ -127,19 +127,39 @@ def feeds_of(machine: Machine, accuracy_mm: float = ACCURACY_MM, rpm: float = 0.
     )
 
 
+def nose_aside(machine: Machine) -> tuple[float, float]:
+    """Return how far off the pad's middle a bare spindle stands when it is touched, X and Y, mm.
+
+    A nose that is open would take a small pad up into its bore: the ring of its face is brought over the pad instead,
+    on a side that is clear; a pad wider than the bore is met in the middle.
+    """
+    nose, setter = machine.spindle, _setter(machine)
+    if nose is None or min(setter.width_x_mm, setter.width_y_mm) > nose.bore_mm:
+        return 0.0, 0.0
+    side = next(iter(setter.clear_sides), "+x")
+    away = (nose.bore_mm + nose.nose_diameter_mm) / 4.0 * (1.0 if side[0] == "+" else -1.0)
+    return (away, 0.0) if side[1] == "x" else (0.0, away)
+
+
 def setter_calibration(
-    machine: Machine, master_length: float, master_diameter: float, top: int, side: int
+    machine: Machine,
+    master_length: float,
+    master_diameter: float,
+    top: int,
+    side: int,
+    aside: tuple[float, float] = (0.0, 0.0),
 ) -> TouchPlan:
     """Plan a setter calibration with a master in the spindle; side 0 leaves the faces out.
 
+    Parameters: aside, how far off the pad's middle its top is touched (`nose_aside`).
     Raises: NonnaError (no setter, or the master does not fit the travel).
     """
     setter, feeds = _setter(machine), feeds_of(machine)
     h, cx, cy = setter.trigger_plane_mm, setter.x_mm, setter.y_mm
     above = h + master_length + CLEARANCE_MM
     low = h + master_length - setter.overtravel_mm
-    first, aside = results_of(machine)[0], feeds_of(machine, sideways=True)
-    touches = [Touch("top", cx, cy, above, "z", low, top, 1, first)]
+    first, sideways = results_of(machine)[0], feeds_of(machine, sideways=True)
+    touches = [Touch("top", cx + aside[0], cy + aside[1], above, "z", low, top, 1, first)]
     depth = h + master_length - SIDE_DEPTH_MM
     number = first + top
     for face in ("+x", "-x", "+y", "-y") if side else ():
@@ -148,7 +168,7 @@ def setter_calibration(
         start, end = sign * (half + CLEARANCE_MM), sign * (half - setter.overtravel_mm / 2)
         x, y = (cx + start, cy) if axis == "x" else (cx, cy + start)
         target = (cx if axis == "x" else cy) + end
-        touches.append(Touch(face, x, y, depth, axis, target, side, sign, number, feeds=aside))
+        touches.append(Touch(face, x, y, depth, axis, target, side, sign, number, feeds=sideways))
         number += side
     plan = plan_for(
         machine, f"Setter calibration on {machine.name}",
@@ -161,10 +181,10 @@ def setter_calibration(
 def top_touches(machine: Machine, title: str, held: str, length: float, count: int) -> TouchPlan:
     """Plan touches on top of the setter with what is in the spindle already.
 
-    Parameters: title and held, words for the header; length of what is held (mm).
+    Parameters: title and held, words for the header; length of what is held (mm), 0 for the bare spindle.
     Raises: NonnaError (no setter, or it does not fit the travel).
     """
-    whole = setter_calibration(machine, length, 0.0, count, 0)
+    whole = setter_calibration(machine, length, 0.0, count, 0, nose_aside(machine) if length == 0.0 else (0.0, 0.0))
     return replace(whole, title=f"{title} on {machine.name}", lines=(held, "Touches the setter's top"))
 
 

@@ -9,7 +9,7 @@ from typing import Any
 from nonna.errors import NonnaError
 from nonna.programs.oriented import edges_of
 from nonna.programs.plan import plan_job
-from nonna.programs.touches import ACCURACY_MM, TouchPlan, setter_calibration, top_touches, top_touches_at
+from nonna.programs.touches import ACCURACY_MM, TouchPlan, nose_aside, setter_calibration, top_touches, top_touches_at
 from nonna.programs.writer import Writer
 from nonna.shop.job import JobTool
 from nonna.shop.machine import Machine, Tool, Tools
@@ -140,7 +140,8 @@ def _setter(job: SheetWish) -> tuple[TouchPlan, Tool | None]:
     held = _held(job)
     long, wide = (held.length_mm or 0.0, held.diameter_mm) if held else (0.0, 0.0)
     side = job.counts[1] if job.variant in ("", "master") and held else 0
-    return setter_calibration(job.machine, long, wide, job.counts[0], side), held
+    aside = (0.0, 0.0) if held else nose_aside(job.machine)
+    return setter_calibration(job.machine, long, wide, job.counts[0], side, aside), held
 
 
 def _repeatability(job: SheetWish) -> tuple[TouchPlan, Tool | None]:
