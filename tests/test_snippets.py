@@ -6,13 +6,17 @@ import shutil
 import pytest
 
 from nonna.adapters.templates import read_templates
+from nonna.bench.planning import calibrated, piece_of, try_text
+from nonna.bench.site import Site
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.telling import words_of
 from nonna.programs.blocks import parse
+from nonna.programs.plan import plan_job
 from nonna.programs.results import by_tool, from_csv, from_json, from_log
 from nonna.programs.snippets import snippet
 from nonna.programs.writer import TEMPLATES, Writer
+from nonna.shop.job import JobTool
 from nonna.standin.rehearsal import rehearse
 from nonna.standin.template_check import check
 from nonna.standin.trial import tried_piece
@@ -93,3 +97,35 @@ def test_teeth_by_hand():
     assert tight.verdict.value == "fail" and "tooth 3" in words_of(tight.todo)
     with pytest.raises(NonnaError, match="two teeth"):
         evaluate({**TEETH, "readings": TEETH["readings"][:2]})
+
+
+def test_a_piece_older_than_the_tools_last_record_says_so_when_it_is_rehearsed(shop):
+    site = Site.load(shop)
+    results = site.results()
+    machine, tool = calibrated(site.machine, results), next(t for t in site.tools if t.number == 2)
+    length = results.value("tool-length", "length_mm", tool.subject)
+    wanted = JobTool.model_validate(
+        {**tool.model_dump(), "measure": ["breakage"], "reference_mm": length, "tolerance_short_mm": 0.3, "tolerance_long_mm": 0.3}
+    )  # fmt: skip
+    writer = Writer(dialect="branch")
+    piece = piece_of(plan_job(machine, [wanted], 3, 0.002).tools[0], writer, machine, site.tools).text
+    part = f"G21 G90 G94\nG53 G0 X400 Y250\n{piece}G53 G0 X300\nM2\n"
+
+    def said(machine, tools, text=part):
+        found = try_text("part.nc", text.encode(), machine, tools, "branch", lambda: None, results).rehearsal
+        return [(p.severity, p.line, p.tool, p.message) for p in found.problems if p.code == "older-numbers"]
+
+    assert said(machine, site.tools) == []
+    line = next(i for i, b in enumerate(part.splitlines(), 1) if "RESTS ON" in b.upper())
+    older = part.replace(f"{length:.4f}", f"{length + 0.02:.4f}")
+    ((severity, at, number, words),) = said(machine, site.tools, older)
+    assert (severity, at, number) == ("warn", line, 2) and f"by now it is {length:.4f}" in words
+    moved = machine.model_copy(
+        update={
+            "setter": machine.setter.model_copy(update={"trigger_plane_mm": machine.setter.trigger_plane_mm - 0.01})
+        }
+    )
+    assert "trigger plane at" in said(moved, site.tools)[0][3]
+    another = [t.of_its_own({t.subject}) if t.number == 2 else t for t in site.tools]  # another tool in its pocket
+    another = [t.model_copy(update={"length_mm": 99.0}) if t.number == 2 else t for t in another]
+    assert "by now it is 99.0000" in said(machine, another)[0][3]

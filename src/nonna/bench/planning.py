@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from nonna.bench.held import HeldResults, Nothing
+from nonna.bench.piece_age import older_numbers
 from nonna.errors import NonnaError
 from nonna.programs.choose import Wish
 from nonna.programs.plan import JobPlan, ToolPlan, plan_job
@@ -77,9 +78,18 @@ class Tried:
 
 
 def try_text(
-    name: str, data: bytes, machine: Machine, tools: Sequence[Tool], dialect: str, check: Callable[[], None]
+    name: str,
+    data: bytes,
+    machine: Machine,
+    tools: Sequence[Tool],
+    dialect: str,
+    check: Callable[[], None],
+    results: HeldResults,
 ) -> Tried:
-    """Rehearse a file's text at all lengths of the tools. Raises: NonnaError (it cannot be read)."""
+    """Rehearse a file's text at all lengths of the tools; a piece in it that rests on older numbers is said.
+
+    Raises: NonnaError (it cannot be read, or a record that would be used is damaged).
+    """
     try:
         text = data.decode("utf-8")
     except UnicodeDecodeError as error:
@@ -90,6 +100,7 @@ def try_text(
         found = own(text, machine, held, branching=branching)
     else:
         found = rehearse(text, machine, held, sweep=True, branching=branching, trace=True, check=check)
+    found = replace(found, problems=(*found.problems, *older_numbers(text, machine, tools, results)))
     return Tried(text, found, branching, course_of(found.path, machine))
 
 

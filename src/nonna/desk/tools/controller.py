@@ -36,6 +36,7 @@ from nonna.stations.kind import kind_of
 from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
+    from nonna.bench.held import HeldResults
     from nonna.bench.judging import Judged
     from nonna.bench.planning import Answer
     from nonna.bench.record import Receipt
@@ -98,14 +99,14 @@ class TrayController(QObject):
         folder, dialect = site.folder, self.tray.dialect
         return Wanted(self.tray, site.machine, state.results, lambda: Writer(folder.templates(), dialect))
 
-    def _stands(self) -> tuple[Callable[[], Machine], Tray] | None:
-        """Return what gives the machine any program is tried on, with the tools in the tray, None while loading."""
+    def _stands(self) -> tuple[Callable[[], Machine], Tray, HeldResults] | None:
+        """Return what gives the machine any program is tried on, the tray and the book, None while loading."""
         site, state = self._host.site, self._host.state
         if site is None or state is None:
             return None
         machine, results = site.machine, state.results
         own = kind_of(machine.kind).rehearsal() is not None
-        return (lambda: machine if own else calibrated(machine, results)), self.tray
+        return (lambda: machine if own else calibrated(machine, results)), self.tray, results
 
     @property
     def busy(self) -> bool:

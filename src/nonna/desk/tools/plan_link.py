@@ -44,7 +44,7 @@ class PlanLink(QObject):
     def __init__(
         self,
         wanted: Callable[[], Wanted | None],
-        stands: Callable[[], tuple[Callable[[], Machine], Tray] | None],
+        stands: Callable[[], tuple[Callable[[], Machine], Tray, HeldResults] | None],
         parent: QObject,
     ) -> None:
         super().__init__(parent)
@@ -107,14 +107,14 @@ class PlanLink(QObject):
         """Rehearse any program's text on this machine with the tools of the tray."""
         if (stands := self._stands()) is None:
             return
-        machine, tray = stands
+        machine, tray, results = stands
 
         def run(work: Task) -> Tried | NonnaError:
             try:
                 found = machine()
             except NonnaError as error:
                 return error  # its setter is to be calibrated first
-            return try_text(path.name, plugged.read_bytes(path), found, tray.tools, tray.dialect, work.check)
+            return try_text(path.name, plugged.read_bytes(path), found, tray.tools, tray.dialect, work.check, results)
 
         def done(found: Tried | NonnaError) -> None:
             if isinstance(found, NonnaError):
