@@ -100,6 +100,7 @@ UNGUARDED = {
     "it goes on with its eyes open": f"{B}T2 M6|G4 P3|{OVER}G53 G0 Z-335|{SEARCH}#500 = #5063|G53 G0 Z0|M2|N9 G53 G0 Z0|T3 M6|M2",
     "sideways after a miss": f"{B}T2 M6|G4 P3|{OVER}G53 G0 Z-335|{SEARCH}#500 = #5063|G53 G0 Z0|M2|N9 G53 G0 X700|M0|M2",
     "down after a miss": f"{B}T2 M6|G4 P3|{OVER}G53 G0 Z-335|{SEARCH}#500 = #5063|G53 G0 Z0|M2|N9 G53 G0 Z-400|M0|M2",
+    "both wait for a person, the wrong one goes on": f"{B}T2 M6|G4 P3|{OVER}G53 G0 Z-335|G31 Z-345 F100|IF [#5063 GT -344.5] GOTO 9|#500 = #5063|G53 G0 Z0|M0|T14 M6|G4 P3|{OVER}G53 G0 Z-355|G31 Z-367 F100|IF [ABS[#5063 + 367] LT 0.01] GOTO 9|#501 = #5063|G53 G0 Z0|M2|N9 G53 G0 Z0|M0|M2",
     "a label that is not there": f"{B}T2 M6|G4 P3|{OVER}G53 G0 Z-335|G31 Z-345 F100|IF [ABS[#5063 + 345] LT 0.01] GOTO 8|#500 = #5063|G53 G0 Z0|M2",
     "a label that stands twice": f"{B}T2 M6|G4 P3|{OVER}G53 G0 Z-335|{SEARCH}#500 = #5063|G53 G0 Z0|M2|{STOP}|N9 M2",
     "a jump round the check": f"{B}T2 M6|G4 P3|{OVER}G53 G0 Z-335|G31 Z-345 F100|GOTO 7|IF [ABS[#5063 + 345] LT 0.01] GOTO 9|N7 #500 = #5063|G53 G0 Z0|M2|{STOP}",
@@ -234,6 +235,7 @@ SOUND = {
     "a saw under its rim": f"{P}T7 M6|G53 G0 X759 Y60|G53 G0 Z-393|S198 M4|G4 P2|G38.2 Z-402 F2|G91 G0 Z2|G90|{UP}",
 }  # fmt: skip
 SOUND_BRANCH = {
+    "a person is waited for either way": f"{B}T2 M6|G4 P3|{OVER}G53 G0 Z-335|G31 Z-345 F100|IF [ABS[#5063 + 345] LT 0.01] GOTO 9|#500 = #5063|G53 G0 Z0|M0|T14 M6|G4 P3|{OVER}G53 G0 Z-355|G31 Z-367 F100|IF [ABS[#5063 + 367] LT 0.01] GOTO 9|#501 = #5063|G53 G0 Z0|M2|N9 G53 G0 Z0|M0|M2",
     "guarded": f"{B}T2 M6|G4 P3|{OVER}G53 G0 Z-335|{SEARCH}G91 G0 Z1|G90|G31 Z-345 F20|IF [ABS[#5063 + 345] LT 0.01] GOTO 9|#500 = #5063|G53 G0 Z0|M2|{STOP}",
     "guarded the other way": f"{B}T2 M6|G4 P3|{OVER}G53 G0 Z-335|G31 Z-345 F100|IF [#5063 GT -344.9] GOTO 5|M5|G53 G0 Z0|M0 (nothing there)|M2|N5 #500 = #5063|G91 G0 Z2|G90|G53 G0 Z0|M2",
     "a guarded approach": f"{B}T2 M6|G4 P3|{OVER}G53 G0 Z-300|G31 Z-335 F800|IF [#5063 GT -334.9] GOTO 9|{SEARCH}#500 = #5063|G91 G0 Z2|G90|G53 G0 Z0|M2|{STOP}",

@@ -41,6 +41,7 @@ class _Ghost:
     lifts: bool  #: whether straight up is a free way, too
     away_line: int = 0  #: where something moved that did not go away
     backed: bool = False  #: whether it went away first
+    patient: bool = False  #: whether it looks beyond a pause, at what comes when the person goes on
     lines: list[int] = field(default_factory=list)
 
     @property
@@ -79,8 +80,9 @@ class _Ghost:
         """Turn the spindle to an angle."""
 
     def pause(self, line: int) -> None:
-        """Wait for a person."""
-        raise _DecidedError("pauses")
+        """Wait for a person; a patient one goes on."""
+        if not self.patient:
+            raise _DecidedError("pauses")
 
     def end(self, line: int) -> None:
         """Come to an end."""
@@ -100,6 +102,7 @@ class _Way:
     """What would come behind a move with one outcome."""
 
     outcome: Outcome
+    then: Outcome  #: what it comes to in the end, where a person goes on at each pause
     lines: tuple[int, ...]
     keeps: bool  #: whether a parameter was set: a result is kept
     moved: int  #: line of a move that was not away, 0 for none
@@ -107,8 +110,8 @@ class _Way:
 
     def stops(self, other: _Way) -> bool:
         """Whether it comes to a stop that the other outcome does not come to."""
-        if self.outcome == "pauses":
-            return not (other.outcome == "pauses" and other.lines == self.lines)
+        if self.outcome == "pauses":  # of two that pause, the one that goes on is no alarm
+            return other.outcome != "pauses" or (self.lines != other.lines and self.then == "ends")
         return self.outcome == "ends" and not self.keeps and self.lines != other.lines
 
 
@@ -173,25 +176,32 @@ def _follow(
 
     Parameters: found, the place its parameters tell of; stands, where the machine then is.
     """
-    fork = state.copied()
-    fork.store_trip(found, fork.skip)
     way = [a - b for a, b in zip(move.began, move.target, strict=True)]
     long = sum(each * each for each in way) ** 0.5 or 1.0
-    ghost = _Ghost(stands, (way[0] / long, way[1] / long, way[2] / long), lifts)
-    keeps = False
+    back = (way[0] / long, way[1] / long, way[2] / long)
 
-    def watch(block: Block) -> None:
-        nonlocal keeps
-        ghost.lines.append(block.line)
-        keeps = keeps or bool(block.settings)
-        if len(ghost.lines) > MOST_BLOCKS:
-            raise _DecidedError("goes-on")
+    def followed(ghost: _Ghost) -> tuple[Outcome, bool]:
+        """Return what it comes to, and whether a result is kept."""
+        fork = state.copied()
+        fork.store_trip(found, fork.skip)
+        keeps = False
 
-    outcome: Outcome = "goes-on"  # the text runs out
-    try:
-        go_on(rows, at, labels, ghost, fork, watch, slashed=slashed)
-    except _DecidedError as decided:
-        outcome = decided.outcome
-    except ProgramError:
-        outcome = "goes-on"  # it cannot be read on: nothing stops it in time
-    return _Way(outcome, tuple(ghost.lines), keeps, ghost.away_line, ghost.backed)
+        def watch(block: Block) -> None:
+            nonlocal keeps
+            ghost.lines.append(block.line)
+            keeps = keeps or bool(block.settings)
+            if len(ghost.lines) > MOST_BLOCKS:
+                raise _DecidedError("goes-on")
+
+        try:
+            go_on(rows, at, labels, ghost, fork, watch, slashed=slashed)
+        except _DecidedError as decided:
+            return decided.outcome, keeps
+        except ProgramError:
+            return "goes-on", keeps  # it cannot be read on: nothing stops it in time
+        return "goes-on", keeps  # the text runs out
+
+    ghost = _Ghost(stands, back, lifts)
+    outcome, keeps = followed(ghost)
+    then = followed(_Ghost(stands, back, lifts, patient=True))[0] if outcome == "pauses" else outcome
+    return _Way(outcome, then, tuple(ghost.lines), keeps, ghost.away_line, ghost.backed)
