@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from benchmarks import circles, coverage, lathe, memory, programs, racks, sheets, speed, start, stations, tray
+from benchmarks import circles, coverage, lathe, memory, programs, racks, sheets, speed, start, stations, tray, unlike
 
 
 def main() -> None:
@@ -18,6 +18,7 @@ def main() -> None:
         *sheets.figures(),
         *tray.figures(),
         *coverage.figures(),
+        *unlike.figures(),
         *lathe.figures(),
     ):
         print(line, flush=True)

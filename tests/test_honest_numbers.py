@@ -139,6 +139,20 @@ def test_a_range_of_teeth_is_freed_of_its_scatter(true):
         true_range([1.0], 0.001)
 
 
+@pytest.mark.parametrize("teeth", [2, 4, 8])
+@pytest.mark.parametrize("kind", ["alike", "one alone", "half of them", "unlike"])
+def test_a_range_is_covered_however_the_teeth_stand(teeth, kind):
+    dice, s, inside = np.random.default_rng(6), 0.002, 0
+    for _ in range(400):
+        heights = {
+            "alike": np.zeros(teeth), "one alone": np.r_[0.05, np.zeros(teeth - 1)],
+            "half of them": np.r_[np.full(teeth // 2, 0.05), np.zeros(teeth - teeth // 2)], "unlike": dice.uniform(0, 0.05, teeth),
+        }[kind]  # fmt: skip
+        told = true_range((heights + dice.normal(0, s, teeth)).tolist(), s)
+        inside += abs(told.value - np.ptp(heights)) <= 1.96 * told.u
+    assert 0.925 <= inside / 400 <= 0.99
+
+
 def test_a_gauge_is_never_better_than_its_display():
     x = np.zeros((3, 2, 2)) + np.arange(3)[:, None, None] * 0.1
     x[0, 0, 1] += 0.001

@@ -16,9 +16,15 @@ import numpy as np
 from scipy import special
 
 from nonna.metrology.fits import Floats
+from nonna.metrology.quantiles import student_t
 
 DRAWS = 4096
 WORTH = 0.2  #: of its u: a smaller excess is not taken off
+NORMAL_K = 1.96  #: of an interval that holds 95 %, the least there is
+APART = (
+    3.0  #: means so many u from their next neighbour are no scatter of one height: each such group is drawn together
+)
+EQUAL = 0.975  #: share of the ranges of equal heights that are taken for those of equal heights
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,26 +36,49 @@ class TrueRange:
     excess: float  #: what scatter adds on average
 
 
-def true_range(means: Sequence[float], u: float) -> TrueRange:
+def true_range(means: Sequence[float], u: float, dof: float = math.inf) -> TrueRange:
     """Return the range of what these are means of.
 
-    Parameters: means (z,), z >= 2, mm; u, standard uncertainty of each from its scatter (mm, above 0).
+    Parameters: means (z,), z >= 2, mm; u, standard uncertainty of each from its scatter (mm, above 0), with its dof.
     Raises: ValueError (fewer than two, u not above 0).
     """
     if len(means) < 2 or not u > 0.0:
         raise ValueError("a range takes two means, and what they scatter")
-    seen = np.asarray(means, dtype=float)
+    seen = np.sort(np.asarray(means, dtype=float))
     seen = seen - seen.mean()
-    variance = float(seen @ seen) / (seen.size - 1)
-    drawn = seen * math.sqrt(max(0.0, 1.0 - u * u / variance)) if variance > 0.0 else np.zeros_like(seen)
-    ranges = np.ptp(drawn + u * _normal(seen.size), axis=1)
+    drawn = np.concatenate(
+        [_drawn(group, u) for group in np.split(seen, np.flatnonzero(np.diff(seen) > APART * u) + 1)]
+    )
+    noise = u * _normal(seen.size)
+    ranges = np.ptp(drawn + noise, axis=1)
     found, excess = float(np.ptp(seen)), float(ranges.mean() - np.ptp(drawn))
-    doubt = float(ranges.std(ddof=1))
+    # Nobody knows how much of what is seen is scatter: the doubt is the larger of both.
+    doubt = max(float(ranges.std(ddof=1)), float(np.ptp(seen + noise, axis=1).std(ddof=1)))
     if excess <= WORTH * doubt:
         return TrueRange(found, doubt, excess)
-    return TrueRange(
-        max(0.0, found - excess), math.hypot(doubt, excess), excess
-    )  # the excess is as doubtful as it is large
+    value = max(0.0, found - excess)
+    wide = math.hypot(doubt, excess)  # the excess is as doubtful as it is large
+    if (
+        found <= u * _equal(seen.size) * student_t(0.975, dof) / NORMAL_K
+    ):  # heights may be equal: then U reaches down to no range at all
+        wide = max(wide, value / NORMAL_K)
+    return TrueRange(value, wide, excess)
+
+
+def _drawn(group: Floats, u: float) -> Floats:
+    """Return means of one group (k,) drawn together by the share of their variance that is scatter."""
+    middle = group.mean()
+    rest = group - middle
+    variance = float(rest @ rest) / max(group.size - 1, 1)
+    share = math.sqrt(max(0.0, 1.0 - u * u / variance)) if variance > 0.0 else 0.0
+    drawn: Floats = middle + share * rest if group.size > 1 else group
+    return drawn
+
+
+@lru_cache(maxsize=32)
+def _equal(count: int) -> float:
+    """Return the range, in u, that so many equal heights are seen within by chance."""
+    return float(np.quantile(np.ptp(_normal(count), axis=1), EQUAL))
 
 
 @lru_cache(maxsize=32)

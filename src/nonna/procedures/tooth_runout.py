@@ -92,7 +92,7 @@ class ToothRunout(Procedure):
         heights = {tooth: sum(values) / len(values) for tooth, values in groups.items()}
         longest, shortest = max(heights, key=heights.__getitem__), min(heights, key=heights.__getitem__)
         u, dof = touch.mean_u(min(len(values) for values in groups.values()))
-        found = true_range(list(heights.values()), u)
+        found = true_range(list(heights.values()), u, dof)
         influences = Influences()
         number = influences.add(TOUCH, found.value, found.u, dof)
         estimate, doubt = influences.estimate(number), _height_doubt(touch, min(len(v) for v in groups.values()))
