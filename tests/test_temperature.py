@@ -80,6 +80,14 @@ def test_letters_that_no_certificate_can_print_are_said_before_anybody_signs(des
     assert "No certificate can print" not in shown_text(sheet)
 
 
+def test_a_master_without_u_is_told_with_the_advice_and_no_share_of_the_rest_is(setter):
+    master = setter["masters"]["master"]
+    for name in [name for name in master if name.startswith("U_")]:
+        del master[name]
+    told = " ".join(evaluate(setter).to_document()["advice"])
+    assert "own doubt is not in this" in told and "Most of the doubt" not in told
+
+
 def test_only_what_uses_a_master_is_said_to_hang_on_it(setter, repeat):
     setter["conditions"] = repeat["conditions"] = {"temperature_c": 21.0, "temperature_assumed": True}
     assert "temperature-assumed" in evaluate(setter).flags and "temperature-assumed" not in evaluate(repeat).flags

@@ -138,7 +138,10 @@ class Evaluation:
             "verdict": self.verdict.value,
             "rule": self.rule.to_document(),
             "flags": list(self.flags),
-            "advice": [words_of(said, units) for said in (self.headline, self.todo, *self.advice) if said is not None],
+            "advice": [
+                *(words_of(said, units) for said in (self.headline, self.todo, *self.advice) if said is not None),
+                *(FLAG_WORDS[flag] for flag in _TOLD if flag in self.flags),
+            ],
             **self.extras,
         }
 
@@ -174,7 +177,7 @@ FLAG_WORDS: Mapping[str, str] = {
     "Something is loose or dirty; find it before you trust this.",
     "self-consistent": "Lengths agree with each other, not with the world: the master counts as exact.",
     "not-traceable": "The master has no traceable certificate; say so when you pass this value on.",
-    "master-without-uncertainty": "The certificate's uncertainty is missing, so the doubt shown is too small.",
+    "master-without-uncertainty": "The master's own doubt is not in this: its certificate states no uncertainty, so the doubt shown is too small.",
     "outliers": "At least one reading does not belong with the others.",
     "eccentricity-near-zero": "So little run-out that its direction cannot be told from noise.",
     "scatter-borrowed": "An axis was touched once only: its scatter is that of the others, and theirs may be another.",
@@ -189,3 +192,6 @@ FLAG_WORDS: Mapping[str, str] = {
     "temperature-assumed": "Nobody read the temperature that day: it is assumed, and so is what it makes of the master.",
     "scatter-below-resolution": "The readings scatter less than the display can show.",
 }
+
+#: What flags say of the doubt itself, told with the advice too: nobody may read the number without it.
+_TOLD = ("master-without-uncertainty", "temperature-assumed")

@@ -252,7 +252,7 @@ def _concluded(
         largest = max(plane.estimate.budget, key=lambda row: row.share)
         if largest.source.startswith(TOUCH):
             advice.append(said("more-touches"))
-        else:
+        elif not _no_doubt(file.masters.master, True):  # a share of what is missing says nothing
             advice.append(said("mostly", source=largest.source, percent=100.0 * largest.share))
     verdict = Verdict.NONE
     if checks:
