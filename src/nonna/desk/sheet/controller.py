@@ -75,7 +75,7 @@ class SheetController(QObject):
         self.draft = started.draft or secrets.token_hex(12)
         self._keys, self._typed_mm = TurnedKeys(), 0.0
         self.history: History[tuple[Session, Opening]] = History()
-        self.thermometer = Thermometer(self)
+        self.thermometer = Thermometer(self, self)
         self.reads = OneRead(self)
         self.reads.failed.connect(lambda error: self._fail(error.message))
         self.standin = StandinLink(self)

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol
 
-from PySide6.QtCore import QObject
+from PySide6.QtCore import QObject, SignalInstance
 
 from nonna.bench import clock
 from nonna.bench.temperature import note_temperature, parse_temperature
@@ -12,7 +12,22 @@ from nonna.desk.work import behind
 from nonna.errors import NonnaError
 
 if TYPE_CHECKING:
-    from nonna.desk.sheet.controller import SheetController
+    from nonna.bench.record import Receipt
+    from nonna.bench.site import Site
+    from nonna.procedures.session import Session
+
+
+class _Sheet(Protocol):
+    """What it needs of the sheet it stands on."""
+
+    site: Site
+    session: Session
+    receipt: Receipt | None
+    changed: SignalInstance
+    said: SignalInstance
+
+    def set_temperature(self, celsius: float) -> None:
+        """Use it on this sheet."""
 
 
 class Thermometer(QObject):
@@ -21,8 +36,8 @@ class Thermometer(QObject):
     prompt = "Temperature at the machine, °C"
     todo = "Read the thermometer beside the master. Enter alone keeps what is assumed, and the record says so."
 
-    def __init__(self, controller: SheetController) -> None:
-        super().__init__(controller)
+    def __init__(self, controller: _Sheet, parent: QObject) -> None:
+        super().__init__(parent)
         self._controller, self._passed = controller, False
 
     @property
