@@ -232,7 +232,13 @@ def test_marked_tips_become_a_program_that_was_rehearsed(desk, hands, tmp_path, 
     with pytest.raises(NonnaError, match="does not rehearse clean"):
         tools_program(Site.load(shop, "willow"), (3,), "branch")
     tried = try_text(
-        "bad.ngc", cut(text_of(3), "M62 (ARM IN)").encode(), machine(), turret().tools, "rs274", lambda: None
+        "bad.ngc",
+        cut(text_of(3), "M62 (ARM IN)").encode(),
+        machine(),
+        turret().tools,
+        "rs274",
+        lambda: None,
+        desk.state.results,
     )
     assert [p.code for p in tried.rehearsal.problems] == ["arm-left-out"]  # any program is tried as a lathe's
 
