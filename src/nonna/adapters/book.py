@@ -87,8 +87,7 @@ class LedgerBook:
 
     def withdrawal_of(self, number: int) -> int | None:
         """Return the record that took one back. Raises: NonnaError."""
-        with self._open(reading=True) as ledger:
-            return ledger.withdrawal_of(number)
+        return next((e.number for e in self.entries() if e.kind == "withdrawal" and e.refers_to == number), None)
 
     def sign(self, bodies: Iterable[dict[str, Any]]) -> tuple[Receipt, ...]:
         """Add records, all or none. Raises: NonnaError."""

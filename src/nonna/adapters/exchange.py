@@ -6,7 +6,8 @@ from collections.abc import Iterable, Iterator, Mapping
 from datetime import datetime
 from typing import Any
 
-from nonna.adapters.ledger import CLOCKS_APART, Ledger
+from nonna.adapters.ledger import Ledger
+from nonna.adapters.ledger_check import CLOCKS_APART
 from nonna.bench.canonical import canonical, digest
 from nonna.bench.record_body import FORMAT, recalled
 from nonna.errors import NonnaError

@@ -5,7 +5,7 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager
-from datetime import datetime, timedelta
+from datetime import datetime
 from pathlib import Path
 from typing import Any
 
@@ -14,13 +14,12 @@ from sqlalchemy.engine import Connection, Engine
 from sqlalchemy.exc import DatabaseError, OperationalError
 
 from nonna.adapters import ledger_file
+from nonna.adapters.ledger_check import CLOCKS_APART, highest_ever, verified, version_of
 from nonna.adapters.schema import HEAD, VERSIONS, create, records
 from nonna.adapters.sqlite_file import connect
 from nonna.bench.canonical import FIRST_PREVIOUS, canonical, digest
-from nonna.bench.record import REPEATED, ChainCheck, DamagedRecordError, Receipt, Record, checked
+from nonna.bench.record import REPEATED, ChainCheck, Receipt, Record, checked
 from nonna.errors import NonnaError
-
-CLOCKS_APART = timedelta(days=1)  #: two computers' clocks are never further apart; a record before that is back-dated
 
 
 class Ledger:
@@ -54,7 +53,7 @@ class Ledger:
                 ) from error
         self._engine = _engine(where, reading)
         with self._transaction(write=False) as connection:
-            version = _version(connection)
+            version = version_of(connection)
         if version != HEAD and not reading:
             self._migrate()
 
@@ -130,13 +129,6 @@ class Ledger:
             raise NonnaError("unreadable", "Record {key!r} {words}.", "record", key=key, words=words)
         return checked(*rows[0])
 
-    def withdrawal_of(self, number: int) -> int | None:
-        """Return the record that takes an earlier one back, or None while it stands."""
-        query = sa.select(records.c.number).where(records.c.kind == "withdrawal", records.c.refers_to == number)
-        with self._transaction(write=False) as connection:
-            row = connection.execute(query.limit(1)).first()
-        return int(row[0]) if row else None
-
     def all(self) -> Iterator[Record]:
         """Give every record, oldest first. Raises: DamagedRecordError at the first that is damaged."""
         with self._transaction(write=False) as connection:
@@ -144,23 +136,9 @@ class Ledger:
                 yield checked(*row)
 
     def verify(self) -> ChainCheck:
-        """ChainCheck every hash, every link of the chain, every repeated column, and that no record at the end is gone."""
-        previous, count = FIRST_PREVIOUS, 0
-        columns = ("number", "hash", "previous", "body", *REPEATED)
-        query = f"SELECT {', '.join(dict.fromkeys(columns))} FROM records ORDER BY number"
+        """Check every hash, every link of the chain, every repeated column, what records say of themselves, and the file."""
         with self._transaction(write=False) as connection:
-            if not sa.inspect(connection).has_table("records"):
-                return ChainCheck(False, 0, 1, "the table of records is gone")
-            for values in connection.exec_driver_sql(query):
-                row = dict(zip(dict.fromkeys(columns), values, strict=True))
-                reason = _damage(row, previous, count + 1)
-                if reason:
-                    return ChainCheck(False, count, count + 1, reason)
-                previous, count = row["hash"], count + 1
-            highest = _highest_ever(connection)
-        if highest is not None and highest > count:
-            return ChainCheck(False, count, count + 1, f"record {count + 1} is gone; {highest} were signed")
-        return ChainCheck(True, count)
+            return verified(connection)
 
     def __enter__(self) -> Ledger:
         return self
@@ -174,7 +152,7 @@ class Ledger:
 
     def _migrate(self) -> None:
         with self._transaction(write=True) as connection:
-            version = _version(connection)  # another process may have been faster
+            version = version_of(connection)  # another process may have been faster
             if version is not None and version not in VERSIONS:
                 words = (
                     "{name} has a shape this Nonna does not know ({value!r}): a newer one wrote it, or it is not ours."
@@ -218,7 +196,7 @@ def _end(connection: Connection) -> tuple[int, str]:
 def _unbroken_end(connection: Connection) -> tuple[int, str]:
     """Return the end of a chain that may be carried on. Raises: NonnaError (records at its end are gone)."""
     last, previous = _end(connection)
-    highest = _highest_ever(connection)
+    highest = highest_ever(connection)
     if highest is not None and highest > last:
         words = (
             "Record {value} is gone, {highest} were signed: nothing is added to a book with pages missing. "
@@ -280,35 +258,3 @@ def _engine(where: Path | str, reading: bool) -> Engine:
             connection.execute(f"PRAGMA {pragma}")
 
     return engine
-
-
-def _version(connection: Connection) -> str | None:
-    if not sa.inspect(connection).has_table("alembic_version"):
-        return None
-    row = connection.exec_driver_sql("SELECT version_num FROM alembic_version").first()
-    return str(row[0]) if row else None
-
-
-def _damage(row: Mapping[str, Any], previous: str, expected: int) -> str:
-    """Say what is wrong with a row, or "" when it is sound."""
-    if row["number"] != expected:
-        return f"record {expected} is gone"
-    try:
-        body = checked(row["number"], row["hash"], row["body"]).body
-    except DamagedRecordError as error:
-        return error.reason
-    if row["previous"] != previous or body.get("previous") != previous:
-        return "it does not follow the record before it"
-    for name in REPEATED:
-        value = body.get(name)
-        if name not in body or type(value) is bool or value != row[name]:
-            return f"its column {name} does not match its text"
-    return ""
-
-
-def _highest_ever(connection: Connection) -> int | None:
-    """Return the highest number ever given out, which SQLite remembers even when rows are gone."""
-    if connection.dialect.name != "sqlite":
-        return None
-    row = connection.exec_driver_sql("SELECT seq FROM sqlite_sequence WHERE name = 'records'").first()
-    return row[0] if row and isinstance(row[0], int) else None

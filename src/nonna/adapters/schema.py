@@ -4,8 +4,19 @@ from __future__ import annotations
 
 from sqlalchemy import Column, Connection, Float, Integer, MetaData, String, Table, Text
 
-HEAD = "0001"  #: the newest migration
-VERSIONS = ("0001",)  #: every shape there ever was
+HEAD = "0002"  #: the newest migration
+VERSIONS = ("0001", "0002")  #: every shape there ever was
+_NEVER = "BEGIN SELECT RAISE(ABORT, 'records are never changed; sign a superseding one'); END"
+_FIRST = {
+    f"records_no_{verb.lower()}": f"CREATE TRIGGER records_no_{verb.lower()} BEFORE {verb} ON records {_NEVER}"
+    for verb in ("UPDATE", "DELETE")
+}
+_NO_REPLACE = (
+    "CREATE TRIGGER records_no_replace BEFORE INSERT ON records "
+    "WHEN EXISTS (SELECT 1 FROM records WHERE number = NEW.number OR hash = NEW.hash OR previous = NEW.previous) "
+    f"{_NEVER}"
+)
+TRIGGERS = {"0001": _FIRST, "0002": {**_FIRST, "records_no_replace": _NO_REPLACE}}  #: of SQLite, by shape
 
 metadata = MetaData()
 records = Table(
@@ -35,11 +46,8 @@ def create(connection: Connection) -> None:
     """Make an empty ledger in the newest shape, as all migrations one after the other would, without Alembic."""
     metadata.create_all(connection)
     if connection.dialect.name == "sqlite":
-        for verb in ("UPDATE", "DELETE"):
-            connection.exec_driver_sql(
-                f"CREATE TRIGGER records_no_{verb.lower()} BEFORE {verb} ON records "
-                "BEGIN SELECT RAISE(ABORT, 'records are never changed; sign a superseding one'); END"
-            )
+        for trigger in TRIGGERS[HEAD].values():
+            connection.exec_driver_sql(trigger)
     connection.exec_driver_sql(
         "CREATE TABLE alembic_version (version_num VARCHAR(32) NOT NULL, "
         "CONSTRAINT alembic_version_pkc PRIMARY KEY (version_num))"

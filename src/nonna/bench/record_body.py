@@ -128,6 +128,31 @@ def read_back(record: Record) -> Evaluation:
     return found
 
 
+def contradiction(record: Record) -> str:
+    """Say where a record contradicts itself, "" where it does not: its verdict and its checks, its main value and its results."""
+    body = record.body
+    if body.get("kind") != "measurement":
+        return ""
+    try:
+        found, result = read_back(record), body["result"]
+        if not body["verdict"] == result["verdict"] == found.verdict.value:
+            return "its verdict is not that of its own checks"
+        if any(check.verdict is Verdict.PASS and check.value > check.limit for check in found.checks):
+            return "it passes a check whose limit it does not keep"
+        values = {row["value"] for row in result["results"].values()}
+        doubts = {row.get("U") for row in result["results"].values()}
+        if (body["value_mm"] is not None and body["value_mm"] not in values) or body["expanded_mm"] not in {
+            *doubts,
+            None,
+        }:
+            return "its main value is none of its results"
+    except DamagedRecordError as error:
+        return error.reason
+    except (KeyError, TypeError, ValueError, AttributeError):
+        return "it holds no result that can be read"
+    return ""
+
+
 def _estimate(row: Mapping[str, Any], influences: Sequence[Mapping[str, Any]]) -> Estimate:
     dofs = [math.inf if i["dof"] is None else float(i["dof"]) for i in influences]
     sources = [Source(i["source"], i["u"], dof, i["shape"]) for i, dof in zip(influences, dofs, strict=True)]
