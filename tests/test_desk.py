@@ -553,7 +553,9 @@ def test_a_ledger_that_refuses_loses_nothing(desk, hands, monkeypatch):
     sheet = hands.sheet()
     for text in ("-339.981", "-339.980", "-339.9812"):
         hands.enter(text)
-    monkeypatch.setattr(Ledger, "sign_all", lambda *_: (_ for _ in ()).throw(NonnaError("unreadable", "disk full")))
+    monkeypatch.setattr(
+        Ledger, "sign_all", lambda *_, **__: (_ for _ in ()).throw(NonnaError("unreadable", "disk full"))
+    )
     hands.enter()
     assert "nothing is lost: disk full" in shown_text(sheet)
     assert len(sheet.controller.session.rows) == 3

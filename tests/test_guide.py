@@ -140,6 +140,9 @@ def test_words_find_pages_and_commands_alike():
     rows = found(choices(None), ["lobing", "ring"])
     assert rows[0].key == f"{PAGE}probe-ring"
     assert found(choices(None), ["loop"])[0].key == Do.LOOP
+    assert (
+        found(choices(None), ["setter", "calibration"])[0].words == "Open the sheet: setter calibration"
+    )  # no presetter's
     assert any(c.key == Do.TRAY_CHECKS for c in found(choices(None), ["costs", "least"]))  # by its help alone
 
 

@@ -240,11 +240,11 @@ def test_the_stand_in_only_rehearses_in_a_real_shop(desk, hands, shop, tmp_path)
     sheet.controller.sign()
     hands.until(lambda: sheet.controller.receipt is not None)
     assert len(shop.book.entries()) == before + 1
-    session = Session("tool-length", prepared(desk.site, "tool-length", tool(2)).bench)
+    session = Session("tool-length", prepared(real, "tool-length", tool(2)).bench)
     rehearsed = session.take_all(
         [{"position_mm": -340.0 + 0.0001 * k} for k in range(3)], STANDIN, "2026-03-02T08:00:00+00:00"
     )
-    opening, result = prepared(desk.site, "tool-length", tool(2)), rehearsed.evaluate()
+    opening, result = prepared(real, "tool-length", tool(2)), rehearsed.evaluate()
     judged = Judged(tool(2), "tool-length", rehearsed, opening, result, site=desk.site)
     with pytest.raises(NonnaError, match="never signed in a real shop"):
         sign_all([judged], "K. Amsel")

@@ -18,7 +18,7 @@ from nonna.adapters.ledger import Ledger
 from nonna.adapters.schema import HEAD
 from nonna.adapters.shop_folder import ShopFolder
 from nonna.bench.canonical import canonical, digest
-from nonna.bench.record import REPEATED, DamagedRecordError
+from nonna.bench.record import REPEATED, DamagedRecordError, exported
 from nonna.bench.site import Site
 from nonna.bench.state import read_state
 from nonna.bench.tool_table import csv_text, rows
@@ -195,3 +195,27 @@ def test_the_shape_before_is_brought_up_to_date_and_then_refuses_what_it_let_thr
         assert db.execute("SELECT version_num FROM alembic_version").fetchone() == (HEAD,)
         names = {row[0] for row in db.execute("SELECT name FROM sqlite_master WHERE type = 'trigger'")}
     assert names == set(TRIGGERS)
+
+
+def exported_lines(shop):
+    return [json.dumps(exported(record)).encode() for record in shop.book.all()]
+
+
+def with_body(line, **changes):
+    body = {**json.loads(line)["body"], **changes}
+    return json.dumps({"hash": digest(canonical(body)), "body": body}).encode()
+
+
+def test_a_refused_import_leaves_nothing_behind(shop, tmp_path):
+    whole = exported_lines(shop)
+    for n, bad in enumerate(([b"{"], [*whole[:3], b"{"], whole[1:], [with_body(whole[0], value_mm=1e20)])):
+        book = ShopFolder(tmp_path / f"new{n}" / "shop").book
+        with pytest.raises(NonnaError):
+            book.take_in(bad)
+        assert not (tmp_path / f"new{n}").exists()
+    book = ShopFolder(tmp_path / "new" / "shop").book
+    assert book.take_in(whole[:3]) == 3 and book.verify().sound
+    late = with_body(whole[3], signed_at="2020-01-01T08:00:00.000+00:00")
+    with pytest.raises(NonnaError, match="dated over a day before record 3"):
+        book.take_in([late])
+    assert book.take_in(whole) == len(whole) - 3 and book.verify().count == len(whole)

@@ -22,6 +22,7 @@ from nonna.desk.note import NoteDialog
 from nonna.desk.tables_in import read_table
 from nonna.desk.tools.checks_dialog import ADVICE, ChecksDialog
 from nonna.desk.tools.lengths_dialog import LengthsDialog
+from nonna.desk.tools.model import WAS
 from nonna.desk.tray_actions import save_program
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
@@ -193,6 +194,8 @@ def test_tables_come_in_and_can_be_undone(tray, desk, hands, shop, tmp_path):  #
     assert c.tray.tool(2).length_mm == pytest.approx(112.42, abs=0.01)
     go_to(tray, "T60")
     assert "48 pockets" in shown_text(tray)
+    rough = next(row for row in tray.shown.rows if row.number == 60)
+    assert tray.model._words(rough, WAS) == "about 80"
     for _ in range(2):
         hands.press(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert c.tray.tools == before

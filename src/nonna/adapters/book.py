@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import tempfile
 from collections.abc import Iterable, Iterator
 from contextlib import suppress
 from pathlib import Path
@@ -23,7 +24,7 @@ class _Looked(NamedTuple):
 
     marks: tuple[int, ...]
     entries: tuple[Entry, ...]
-    standing: dict[tuple[str, str], Standing]
+    standing: dict[tuple[str, str, bool], Standing]
     minutes: dict[str, dict[str, float]]
 
 
@@ -36,6 +37,7 @@ class LedgerBook:
         self._looked: _Looked | None = None
         self._signed = 0  #: times that this book was written to from here
         self._known: dict[Row, Entry] = {}
+        self._clock_is_right = False
 
     @property
     def exists(self) -> bool:
@@ -50,12 +52,12 @@ class LedgerBook:
         """Return a row a record, oldest first. Raises: NonnaError."""
         return self._look().entries
 
-    def standing(self, station: str, home: str) -> Standing:
+    def standing(self, station: str, home: str, *, practice: bool) -> Standing:
         """Return a station's rows that count. Raises: NonnaError."""
-        looked = self._look()
-        if (station, home) not in looked.standing:
-            looked.standing[station, home] = standing(looked.entries, station, home)
-        return looked.standing[station, home]
+        looked, key = self._look(), (station, home, practice)
+        if key not in looked.standing:
+            looked.standing[key] = standing(looked.entries, station, home, practice=practice)
+        return looked.standing[key]
 
     def _look(self) -> _Looked:
         """Read again only where the file changed."""
@@ -89,10 +91,15 @@ class LedgerBook:
         """Return the record that took one back. Raises: NonnaError."""
         return next((e.number for e in self.entries() if e.kind == "withdrawal" and e.refers_to == number), None)
 
+    def clock_is_right(self) -> None:
+        """Take the next signature's time though it is far from the last record's: somebody looked at the clock."""
+        self._clock_is_right = True
+
     def sign(self, bodies: Iterable[dict[str, Any]]) -> tuple[Receipt, ...]:
         """Add records, all or none. Raises: NonnaError."""
+        right, self._clock_is_right = self._clock_is_right, False
         with self._open() as ledger:
-            receipts = ledger.sign_all(bodies)
+            receipts = ledger.sign_all(bodies, clock_is_right=right)
         self._signed += 1  # the file changes before a commit can be read: who looked in between looks again
         if self._looked is not None and receipts:
             with suppress(
@@ -121,9 +128,25 @@ class LedgerBook:
         """Take exported records in, all or none. Raises: NonnaError."""
         from nonna.adapters.exchange import import_records
 
-        with self._open() as ledger:
-            count = import_records(ledger, lines)
+        if self.exists:
+            with self._open() as ledger:
+                count = import_records(ledger, lines)
+        else:
+            count = self._begun_with(lines)
         self._signed += 1
+        return count
+
+    def _begun_with(self, lines: Iterable[bytes | None]) -> int:
+        """Make the ledger from exported records: a refused import leaves nothing behind."""
+        from nonna.adapters.exchange import import_records
+        from nonna.adapters.ledger import Ledger
+        from nonna.adapters.ledger_file import put_in_place
+
+        with tempfile.TemporaryDirectory(prefix="nonna-") as place:
+            fresh = Path(place) / self.path.name
+            with Ledger(fresh) as ledger:
+                count = import_records(ledger, lines)
+            put_in_place(fresh, self.path)
         return count
 
     def _open(self, *, reading: bool = False) -> Ledger:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 from collections.abc import Iterator, Mapping, Sequence
+from datetime import datetime
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -34,6 +35,7 @@ INNER = WIDTH - 2 * MARGIN
 PER_ROW = 5
 QR = 68.0
 FIGURE_HEIGHT = 230.0
+_BESIDE = ("_u_mm", "_dof", "_u_ppm", "_u_s")  #: ends of fields that go with a value
 
 
 def write(record: Record, path: Path, withdrawn_by: int | None = None) -> None:
@@ -100,11 +102,12 @@ def _first_page(record: Record, withdrawn_by: int | None) -> Iterator[Flowable]:
 
 def _facts(record: Record) -> Flowable:
     body = record.body
-    at = body["signed_at"].replace("T", " ")
+    at = datetime.fromisoformat(body["signed_at"])
+    away = f" (UTC{at.isoformat()[-6:]})" if at.utcoffset() else ""  # the zone's own name says little far from it
     temperature = _temperature(body["input"].get("conditions") or {})
     rows = [
         ("Certificate", f"No. {record.number}"), ("Shop", body["shop"] or "not named"),
-        ("Machine", body["machine"] or "not named"), ("Measured and signed", f"{body['operator']}, {at} {body['zone']}"),
+        ("Machine", body["machine"] or "not named"), ("Measured and signed", f"{body['operator']}, {at:%Y-%m-%d %H:%M:%S} {body['zone']}{away}"),
         ("Temperature", temperature), ("Made with", f"{body['made_with']['name']} {body['made_with']['version']}"),
     ]  # fmt: skip
     return _table([[a, b] for a, b in rows], [120, INNER - 120 - QR - 6])
@@ -158,11 +161,9 @@ def _grounds(record: Record) -> Iterator[Flowable]:
         yield _table(rows, [110, 190, 70, 50, INNER - 420], header=True)
     for card in (body["masters"] or body["input"].get("masters", {})).values():
         yield _paragraph(f"Master: {_master(card)}.")
-    for name, carried in body["carried"].items():
-        open_ = ", which left its verdict open" if carried.get("verdict") == "undecided" else ""
-        yield _paragraph(
-            f"{name.removeprefix('setup.')} carried from record {carried['record']} ({carried['hash'][:12]}){open_}."
-        )
+    for (source, hash_, open_), titles in _carried(body).items():
+        left = ", which left its verdict open" if open_ else ""
+        yield _paragraph(f"From record {source} ({hash_}){left}: {', '.join(titles)}.")
     yield from _readings(body)
     lost = unprintable(" ".join(map(str, (body["operator"], body["shop"], body["machine"], body["subject"]))))
     if lost:
@@ -170,6 +171,18 @@ def _grounds(record: Record) -> Iterator[Flowable]:
         yield _paragraph(f"Note: letters that this paper's typefaces do not have: {letters}.")
     for flag in evaluation.flags:
         yield _paragraph(f"Note: {FLAG_WORDS.get(flag, flag)}")
+
+
+def _carried(body: Mapping[str, Any]) -> dict[tuple[int, str, bool], list[str]]:
+    """Return what was carried in words, by the record it came from; a value's own doubt and freedom go with it unsaid."""
+    fields = procedure(body["name"]).setup_model.model_fields
+    found: dict[tuple[int, str, bool], list[str]] = {}
+    for name, row in body["carried"].items():
+        bare = name.removeprefix("setup.")
+        titles = found.setdefault((row["record"], row["hash"][:12], row.get("verdict") == "undecided"), [])
+        if not bare.endswith(_BESIDE):
+            titles.append(str(fields[bare].title or bare) if bare in fields else bare)
+    return {key: titles or ["its doubt"] for key, titles in found.items()}
 
 
 def _master(card: Mapping[str, Any]) -> str:

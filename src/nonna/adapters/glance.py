@@ -23,7 +23,7 @@ from nonna.shop.subjects import Subject, SubjectKind, master
 
 _FIELDS = (
     "number", "kind", "name", "machine", "subject", "verdict", "signed_at", "operator", "value_mm", "expanded_mm",
-    "refers_to", "note",
+    "refers_to", "note", "invented",
 )  # fmt: skip
 _PATHS = ", ".join(f"'$.{path}'" for path in (*_FIELDS, "previous", "order[0][0]"))
 _QUERY = (
@@ -91,8 +91,11 @@ def _read(connection: sqlite3.Connection, first: int, last: int, hashes: dict[in
 
 def _entry(found: dict[str, Any], first_result: object) -> Entry:
     """Return one row; raises ValueError or TypeError where a field holds something else than it should."""
+    found["invented"] = found["invented"] is True
     for name, value in found.items():
         wanted = _KINDS.get(name, str)
+        if name == "invented":
+            continue
         if value is None and name in _MAY_LACK:
             continue
         if not isinstance(value, wanted) or isinstance(value, bool):

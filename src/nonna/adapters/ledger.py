@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
 from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager
@@ -14,7 +15,7 @@ from sqlalchemy.engine import Connection, Engine
 from sqlalchemy.exc import DatabaseError, OperationalError
 
 from nonna.adapters import ledger_file
-from nonna.adapters.ledger_check import CLOCKS_APART, highest_ever, verified, version_of
+from nonna.adapters.ledger_check import CLOCKS_APART, FAR_AHEAD, highest_ever, verified, version_of
 from nonna.adapters.schema import HEAD, VERSIONS, create, records
 from nonna.adapters.sqlite_file import connect
 from nonna.bench.canonical import FIRST_PREVIOUS, canonical, digest
@@ -51,6 +52,9 @@ class Ledger:
                     name=self._name,
                     strerror=error.strerror,
                 ) from error
+            except DatabaseError as error:
+                words = "{name} cannot be made: {error}."
+                raise NonnaError("unreadable", words, "shop", name=self._name, error=error.orig) from error
         self._engine = _engine(where, reading)
         with self._transaction(write=False) as connection:
             version = version_of(connection)
@@ -64,10 +68,13 @@ class Ledger:
         """
         return self.sign_all([body])[0]
 
-    def sign_all(self, bodies: Iterable[dict[str, Any]], into: list[Receipt] | None = None) -> tuple[Receipt, ...]:
+    def sign_all(
+        self, bodies: Iterable[dict[str, Any]], into: list[Receipt] | None = None, *, clock_is_right: bool = False
+    ) -> tuple[Receipt, ...]:
         """Add several records in one transaction: all or none.
 
-        Parameters: into, a list that fills as they are added, for bodies that refer to the ones before them.
+        Parameters: into, a list that fills as they are added, for bodies that refer to the ones before them;
+        clock_is_right, whether somebody said so: then a time far from the last record's is taken, and the record says it.
         Raises: as `sign`.
         """
         receipts = [] if into is None else into
@@ -75,8 +82,12 @@ class Ledger:
             last, previous = _unbroken_end(connection)
             newest = _signed_at(connection, last)
             for body in bodies:
-                _not_back_dated(body, newest, last)
-                whole = {**body, "number": last + 1, "previous": previous}
+                far = _far_from(body, newest, last)
+                if far is not None and not clock_is_right:
+                    raise far
+                said = {"clock": {"record": last, "signed_at": str(newest)}} if far is not None else {}
+                newest = datetime.fromisoformat(body["signed_at"])
+                whole = {**body, **said, "number": last + 1, "previous": previous}
                 last, previous = last + 1, _insert(connection, whole)
                 receipts.append(Receipt(last, previous))
         return tuple(receipts)
@@ -101,6 +112,10 @@ class Ledger:
                         number=number,
                         last=last,
                     )
+                newest = _signed_at(connection, last) if not added else None  # between themselves they were compared
+                if newest is not None and "clock" not in body and _is_back_dated(body, newest):
+                    words = "Record {number} is dated over a day before record {last}, which it follows."
+                    raise NonnaError("wrong-format", words, number=number, last=last)
                 last, previous, added = last + 1, _insert(connection, dict(body)), added + 1
         return added
 
@@ -207,28 +222,33 @@ def _unbroken_end(connection: Connection) -> tuple[int, str]:
 
 
 def _signed_at(connection: Connection, number: int) -> datetime | None:
-    row = connection.execute(sa.select(records.c.signed_at).where(records.c.number == number)).first()
+    row = connection.execute(sa.select(records.c.body).where(records.c.number == number)).first()
     try:
-        return datetime.fromisoformat(row[0]) if row else None
-    except (TypeError, ValueError):
+        return datetime.fromisoformat(json.loads(row[0])["signed_at"]) if row else None
+    except (TypeError, ValueError, KeyError):
         return None  # the chain says so when it is verified
 
 
-def _not_back_dated(body: Mapping[str, Any], newest: datetime | None, last: int) -> None:
-    """Refuse a signature dated before the last one. Raises: NonnaError."""
+def _is_back_dated(body: Mapping[str, Any], newest: datetime) -> bool:
+    return newest.tzinfo is not None and datetime.fromisoformat(body["signed_at"]) < newest - CLOCKS_APART
+
+
+def _far_from(body: Mapping[str, Any], newest: datetime | None, last: int) -> NonnaError | None:
+    """Return why a clock is to be asked about: a signature dated before the last one, or very long after it."""
     signed = datetime.fromisoformat(body["signed_at"])
-    if newest is not None and newest.tzinfo is not None and signed < newest - CLOCKS_APART:
-        raise NonnaError(
-            "out-of-range",
-            (
-                "By this computer it is {signed:%d %b %Y %H:%M}, but record {last} was signed {newest:%d %b %Y "
-                "%H:%M}: set the clock, then sign."
-            ),
-            "signed_at",
-            signed=signed,
-            last=last,
-            newest=newest,
-        )
+    if newest is None or newest.tzinfo is None or (not _is_back_dated(body, newest) and signed - newest <= FAR_AHEAD):
+        return None
+    return NonnaError(
+        "out-of-range",
+        (
+            "By this computer it is {signed:%d %b %Y %H:%M}, but record {last} was signed {newest:%d %b %Y "
+            "%H:%M}: if it is not, set the clock, then sign. If it is, say so."
+        ),
+        "signed_at",
+        signed=signed,
+        last=last,
+        newest=newest,
+    )
 
 
 def _hash_of(connection: Connection, number: int) -> str | None:

@@ -15,6 +15,7 @@ from nonna.bench.record import REPEATED, ChainCheck, DamagedRecordError, checked
 from nonna.bench.record_body import contradiction
 
 CLOCKS_APART = timedelta(days=1)  #: two computers' clocks are never further apart; a record before that is back-dated
+FAR_AHEAD = timedelta(days=366)  #: a year without a record is seldom, a clock that lost its year is not
 _COLUMNS = tuple(dict.fromkeys(("number", "hash", "previous", "body", *REPEATED)))
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import shutil
 import sqlite3
 import tempfile
 from contextlib import closing
@@ -32,6 +33,25 @@ def make(path: Path) -> None:
         except OSError:  # a file system without hard links
             if not path.exists():
                 fresh.replace(path)
+
+
+def put_in_place(fresh: Path, path: Path) -> None:
+    """Put a ledger that was made elsewhere where there is none yet. Raises: NonnaError (there is one, or it cannot be)."""
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        with tempfile.TemporaryDirectory(prefix=".nonna-", dir=path.parent) as folder:
+            beside = Path(folder) / path.name
+            shutil.copy(fresh, beside)
+            try:
+                os.link(beside, path)  # never over one that is there
+            except FileExistsError as error:
+                words = "{name} was made by somebody else meanwhile: import once more."
+                raise NonnaError("unreadable", words, "ledger", name=path.name) from error
+            except OSError:  # a file system without hard links
+                beside.replace(path)
+    except OSError as error:
+        words = "{name} cannot be written: {strerror}."
+        raise NonnaError("unreadable", words, "ledger", name=path.name, strerror=error.strerror) from error
 
 
 def must_be_ours(path: Path) -> None:

@@ -13,7 +13,8 @@ from datetime import datetime
 from pathlib import Path
 from typing import Any
 
-from nonna.adapters.safe_folder import is_taken, made_whole
+from nonna.adapters.copy_proof import hashes, prove
+from nonna.adapters.safe_folder import clear_leftovers, is_taken, made_whole, why
 from nonna.adapters.safe_write import write_text
 from nonna.adapters.shop_folder import ShopFolder
 from nonna.adapters.sqlite_file import connect
@@ -47,17 +48,19 @@ def copy_shop(shop: Path, target: Path, now: datetime, told: Callable[[int, int]
             raise NonnaError(
                 "unreadable", "A copy inside the shop would be lost with it: choose another folder.", "target"
             )
-        with made_whole(target / name) as beside:
+        clear_leftovers(target, now)
+        with made_whole(target / name, like=shop) as beside:
             _files(shop, beside)
             if (shop / LEDGER).is_file():
                 _book(shop / LEDGER, beside / LEDGER, told)
+                shutil.copymode(shop / LEDGER, beside / LEDGER)
             found = look(beside)
             mark = {"shop": shop.name, "at": now.isoformat(timespec="seconds"), "computer": socket.gethostname()}
-            write_text(beside / MARK, json.dumps({**mark, "records": found.records}) + "\n")
+            files = hashes(beside)
+            write_text(beside / MARK, json.dumps({**mark, "records": found.records, "files": files}) + "\n")
         _let_go(target, _plain(shop.name))
     except (OSError, sqlite3.Error) as error:
-        words = getattr(error, "strerror", None) or str(error)
-        raise NonnaError("unreadable", "The shop was not copied: {words}.", "target", words=words) from error
+        raise NonnaError("unreadable", "The shop was not copied: {words}.", "target", words=why(error)) from error
     return Copied(target / name, found.shop, found.records, found.last)
 
 
@@ -90,6 +93,7 @@ def restore(copy: Path, target: Path) -> ShopFolder:
     """Make a shop of a copy, in a folder that is missing or empty; the copy stays. Raises: NonnaError."""
     look(copy)
     try:
+        prove(copy, MARK)
         if is_taken(target):
             raise NonnaError(
                 "unreadable",
@@ -98,13 +102,11 @@ def restore(copy: Path, target: Path) -> ShopFolder:
                 name=target.name,
             )
         target.parent.mkdir(parents=True, exist_ok=True)
-        with made_whole(target) as beside:
+        with made_whole(target, like=copy) as beside:
             shutil.copytree(copy, beside, dirs_exist_ok=True, ignore=shutil.ignore_patterns(MARK, OPENED))
             look(beside)
     except OSError as error:
-        raise NonnaError(
-            "unreadable", "The copy was not restored: {words}.", "target", words=error.strerror or error
-        ) from error
+        raise NonnaError("unreadable", "The copy was not restored: {words}.", "target", words=why(error)) from error
     return ShopFolder(target)
 
 

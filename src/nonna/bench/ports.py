@@ -49,8 +49,11 @@ class Book(Protocol):
     def entries(self) -> tuple[Entry, ...]:
         """Return a row a record, oldest first."""
 
-    def standing(self, station: str, home: str) -> Standing:
-        """Return a station's rows that count; those that name no station belong to the home."""
+    def standing(self, station: str, home: str, *, practice: bool) -> Standing:
+        """Return a station's rows that count; those that name no station belong to the home.
+
+        Parameters: practice, whether the shop is invented; in another what was signed in one does not count.
+        """
 
     def reader(self) -> RecordReader:
         """Return what reads whole records by number, as they stand now, each checked against its hash."""
@@ -64,8 +67,14 @@ class Book(Protocol):
     def withdrawal_of(self, number: int) -> int | None:
         """Return the record that took one back, None where it counts."""
 
+    def clock_is_right(self) -> None:
+        """Take the next signature's time though it is far from the last record's: somebody looked at the clock."""
+
     def sign(self, bodies: Iterable[dict[str, Any]]) -> tuple[Receipt, ...]:
-        """Add records, all or none; when this returns they are safely stored."""
+        """Add records, all or none; when this returns they are safely stored.
+
+        A time far from the last record's is refused (``where``: ``signed_at``) until `clock_is_right` was said.
+        """
 
     def get(self, reference: str | int) -> Record:
         """Return a record by number, or by the beginning of its hash."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import unicodedata
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass, field
 from datetime import datetime
@@ -172,11 +173,24 @@ def withdrawal(number: int, signature: Signature, note: str) -> dict[str, Any]:
 
 
 def _bare(note: str, refers_to: int | None) -> dict[str, Any]:
+    _one_line(note, "note", lines=True)
     return {"verdict": "none", "note": note, "value_mm": None, "expanded_mm": None, "refers_to": refers_to}
+
+
+def _one_line(text: str, where: str, *, lines: bool = False) -> None:
+    """Raises: NonnaError (letters that no paper shows, and that open formats alter: what was signed must come out as it is)."""
+    kept = "\n\t" if lines else ""
+    odd = next((c for c in text if unicodedata.category(c) in ("Cc", "Zl", "Zp", "Cs") and c not in kept), "")
+    if odd:
+        words = "{place}: a letter in it (U+{letter}) cannot be printed. Write it once more, by hand."
+        raise NonnaError("out-of-range", words, where, place=where, letter=f"{ord(odd):04X}")
 
 
 def _common(signature: Signature, kind: str, name: str) -> dict[str, Any]:
     moment = signature.moment()
+    for where in ("operator", "machine", "shop"):
+        _one_line(getattr(signature, where), where)
+    _one_line(str(signature.subject), "subject")
     return {
         "format": FORMAT,
         "kind": kind,

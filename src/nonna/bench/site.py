@@ -101,7 +101,7 @@ class Site:
 
     def standing(self) -> Standing:
         """Return this station's records that count, oldest first. Raises: NonnaError ``unreadable``."""
-        return self.folder.book.standing(self.machine.name, self.home)
+        return self.folder.book.standing(self.machine.name, self.home, practice=self.shop.invented)
 
     def results(self) -> HeldResults:
         """Return what can be looked up by name in this station's records. Raises: NonnaError ``unreadable``."""

@@ -58,6 +58,7 @@ class ShopState:
     links: tuple[LinkState, ...]
     jobs: tuple[NextJob, ...]
     weakest: Weakest | None  #: None where nothing was measured to its end, or at a glance
+    practice: bool  #: whether the shop is invented
     glanced: bool  #: whether no record was looked into
     counters: tuple[Counter, ...] = ()  #: parts that wear out by use
     reader: RecordReader | None = None  #: of the records as they were then; None at a glance
@@ -94,7 +95,8 @@ def read_state(folder: ShopFiles, now: datetime | None = None, station: str = ""
         shop, machine, home, tools, masters = found.shop, found.machine, found.home, found.tools, found.masters
         name, of_file = str(machine["name"]), str(machine["kind"])
         cards = {group: tuple(map(CardSeen.of, found.gear.rows(group))) for group in found.gear if group != "format"}
-        counting = folder.book.standing(name, home)
+        practice = bool(shop.get("invented")) or not folder.has_files
+        counting = folder.book.standing(name, home, practice=practice)
         kind = kind_of(of_file).at(Around(_mounted(cards.get("setters", ()), name), found.others))
         kind = kind.changed(_link_changes(found.rules, name))
         names = [tool.subject for tool in tools] or _measured_tools(counting)
@@ -111,7 +113,7 @@ def read_state(folder: ShopFiles, now: datetime | None = None, station: str = ""
             fetched=_fetched(masters, cards.get("indicators", ())),
             kept={card.name: card.kept for group in (masters, *cards.values()) for card in group if card.kept},
             tools=tools, masters=masters, entries=every, standing=counting, links=links, jobs=(*next_jobs(links, learned), *service_jobs(counted)), counters=counted,
-            weakest=_weakest(kind, counting, reader), glanced=glance,
+            weakest=_weakest(kind, counting, reader), glanced=glance, practice=practice,
             book=folder.book, reader=reader, setter=_setter_id(cards.get("setters", ()), name),
         )  # fmt: skip
     except (KeyError, IndexError, TypeError, AttributeError) as error:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
@@ -11,6 +9,7 @@ from nonna.bench.held import HeldResults
 from nonna.bench.tables.files import text_of
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import Evaluation
+from nonna.shop.csv_rows import rows_csv
 from nonna.shop.history import Standing
 from nonna.shop.judge import LinkState, State
 from nonna.shop.loop import Link
@@ -19,6 +18,7 @@ from nonna.shop.seen import ToolSeen
 from nonna.shop.subjects import Subject
 
 LENGTH = "length_mm"
+ROUGH_MM = 1.0  #: a length known no better than this is said to be about so
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,6 +36,12 @@ class ToolRow:
     state: State
     record: int | None
     verdict: str
+    doubt_mm: float = 0.0  #: of the old length: 0 as it stands there
+
+    @property
+    def rough(self) -> bool:
+        """Whether the old length was only about so."""
+        return self.doubt_mm >= ROUGH_MM
 
     @property
     def change(self) -> float | None:
@@ -58,7 +64,7 @@ def rows(tools: Sequence[ToolSeen], entries: Standing, link: LinkState) -> tuple
         made.append(
             ToolRow(
                 tool.subject, tool.number, tool.kind, tool.diameter_mm, tool.name, tool.length_mm, entry.value_mm if entry and long else None, entry.expanded_mm if entry and long else None,
-                states.get(tool.subject, State.NEVER), entry.number if entry else None, entry.verdict if entry else "",
+                states.get(tool.subject, State.NEVER), entry.number if entry else None, entry.verdict if entry else "", tool.doubt_mm,
             )
         )  # fmt: skip
     return tuple(made)
@@ -87,19 +93,19 @@ def offsets_of(evaluation: Evaluation) -> tuple[tuple[str, float], ...]:
 
 def csv_text(table: Iterable[ToolRow]) -> str:
     """Return the table as CSV: the length to load, the one before, the difference, the doubt and its record."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(["tool", "description", "length_mm", "was_mm", "difference_mm", "U_mm", "record", "source"])
+    made: list[list[object]] = [
+        ["tool", "description", "length_mm", "was_mm", "difference_mm", "U_mm", "record", "source"]
+    ]
     for row in table:
         new = row.accepted
         length = row.now if new else row.was
-        writer.writerow(
+        made.append(
             [
                 row.number, row.name, _mm(length), _mm(row.was), _mm(row.change) if new else "", _mm(row.expanded) if new else "",
                 row.record if new else "", "measured" if new else "kept",
             ]
         )  # fmt: skip
-    return out.getvalue()
+    return rows_csv(made)
 
 
 def table_text(suffix: str, rows: Sequence[ToolRow], tools: Sequence[Tool], machine: str) -> str:

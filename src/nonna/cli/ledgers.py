@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import json
 import sys
+from collections.abc import Iterator, Sequence
 
 from nonna import plugged
 from nonna.bench.ports import Book
@@ -34,10 +35,13 @@ def record(given: argparse.Namespace) -> int:
     named = _plain(given.subject, "subject")
     subject = Subject.of(named) if named else usual
     if site is not None:
+        _may_sign(operator, site.shop.operators)
         signature = signature_of(site, operator, subject)
     else:
         signature = Signature(operator, _plain(given.station, "station"), subject)
     body, evaluation = prepare(document, signature)  # first: a bad file must not make a ledger
+    if given.clock_is_right:
+        folder.book.clock_is_right()
     (receipt,) = folder.book.sign([body])
     print(json.dumps({"record": receipt.number, "hash": receipt.hash, "verdict": evaluation.verdict.value}))
     return 0
@@ -51,8 +55,18 @@ def ledger(given: argparse.Namespace) -> int:
 
 
 def _import(given: argparse.Namespace) -> int:
-    count = _book(given).take_in(each_line(given.file or "-"))
+    seen = 0
+
+    def counted() -> Iterator[bytes | None]:
+        nonlocal seen
+        for line in each_line(given.file or "-"):
+            seen += line is None or bool(line.strip())
+            yield line
+
+    count = _book(given).take_in(counted())
     print(json.dumps({"imported": count}))
+    if seen > count:
+        print(f"nonna: {seen - count} of {seen} were here already.", file=sys.stderr)
     return 0
 
 
@@ -62,7 +76,11 @@ def _withdraw(given: argparse.Namespace) -> int:
         raise NonnaError("missing-field", "Say why it is taken back: --why TEXT.", "why")
     if not given.file.isdecimal():
         raise NonnaError("wrong-format", "The number of a record is wanted.", "record")
-    receipt = withdraw(_book(given), int(given.file), operator, why)
+    folder = plugged.shop_files(given.shop)
+    _may_sign(operator, folder.shop().operators if folder.has_files else None)
+    if given.clock_is_right:
+        folder.book.clock_is_right()
+    receipt = withdraw(folder.book, int(given.file), operator, why)
     print(json.dumps({"record": receipt.number, "hash": receipt.hash, "withdraws": int(given.file)}))
     return 0
 
@@ -114,6 +132,13 @@ def _signer(name: str) -> str:
     if not found:
         raise NonnaError("missing-field", "A record needs the name of who signs it: --operator NAME.", "operator")
     return found
+
+
+def _may_sign(operator: str, names: Sequence[str] | None) -> None:
+    """Raises: NonnaError (the shop says who signs, and it is somebody else)."""
+    if names is not None and operator not in names:
+        words = "operator: {value} does not sign in this shop. Who does: {names}. Settings of the desk change that."
+        raise NonnaError("out-of-range", words, "operator", value=operator, names=", ".join(names))
 
 
 def _plain(text: str, where: str) -> str:

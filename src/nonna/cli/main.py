@@ -73,6 +73,7 @@ def parser() -> argparse.ArgumentParser:
     one.add_argument("--operator", required=True, metavar="NAME")
     one.add_argument("--station", "--machine", default="", metavar="NAME", help="the station it was measured on")
     one.add_argument("--subject", default="", metavar="NAME", help="what was measured, such as T4")
+    one.add_argument("--clock-is-right", action="store_true", help="though it is far from the last record's time")
 
     one = commands.add_parser("prepare", help="the readings file as a sheet would start it, with what is carried")
     one.add_argument("procedure", metavar="PROCEDURE")
@@ -127,6 +128,7 @@ def parser() -> argparse.ArgumentParser:
     one.add_argument("--shop", type=_path, required=True, metavar="DIR")
     one.add_argument("--operator", default="", metavar="NAME", help="withdraw: who takes it back")
     one.add_argument("--why", default="", metavar="TEXT", help="withdraw: what was wrong with it")
+    one.add_argument("--clock-is-right", action="store_true", help="withdraw: as for record")
 
     one = commands.add_parser("certificate", help="the calibration certificate of a record")
     one.add_argument("record", metavar="RECORD", help="its number, or the start of its hash")

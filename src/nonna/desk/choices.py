@@ -22,9 +22,11 @@ def choices(state: ShopState | None) -> list[Offer]:
 
 
 def sheets(state: ShopState | None) -> list[Offer]:
-    """Return the sheets that a station can open."""
+    """Return the sheets that a station can open, those of its own loop first."""
     made = []
-    for name, listed in PROCEDURES.items():
+    links = state.kind.loop.links if state is not None else ()
+    own = {name for link in links for name in link.procedures}
+    for name, listed in sorted(PROCEDURES.items(), key=lambda item: item[0] not in own):
         elsewhere = listed.kind and state is not None and listed.kind != state.kind.key
         if listed.subject != ANY and not elsewhere:  # those of tools open from the tray
             made.append(Offer(f"{SHEET}{name}", f"Open the sheet: {listed.title.lower()}"))

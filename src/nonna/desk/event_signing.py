@@ -39,4 +39,4 @@ def sign(window: DeskWindow, make: Callable[[Signature], dict[str, Any]], subjec
     link.refused.connect(lambda error: window.tell(error.message, "bad"))
     link.signed.connect(link.deleteLater)
     link.refused.connect(link.deleteLater)
-    link.sign(lambda: book.sign([body]))
+    link.sign(lambda: book.sign([body]), book)

@@ -23,15 +23,17 @@ class Offer:
 
 
 def found(choices: Sequence[Offer], wanted: Sequence[str]) -> list[Offer]:
-    """Return the choices that hold every word, those that hold them in their own words first."""
-    own, more = list[Offer](), list[Offer]()
+    """Return the choices that hold every word: those with words that begin so first, then inside a word, then in the help."""
+    begin, own, more = list[Offer](), list[Offer](), list[Offer]()
     for choice in choices:
         words = choice.words.lower()
-        if all(word in words for word in wanted):
+        if all(f" {word}" in f" {words}" for word in wanted):
+            begin.append(choice)
+        elif all(word in words for word in wanted):
             own.append(choice)
         elif all(word in f"{words} {choice.more.lower()}" for word in wanted):
             more.append(choice)
-    return own + more
+    return begin + own + more
 
 
 class Finder(QDialog):

@@ -3,17 +3,18 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QObject, QRect, QRectF, Qt
-from PySide6.QtGui import QAction, QColor, QMouseEvent, QPainter, QPaintEvent, QPalette
-from PySide6.QtWidgets import QApplication, QDialog, QWidget
+from PySide6.QtGui import QAction, QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPalette
+from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QLabel, QLineEdit, QPlainTextEdit, QTextEdit, QWidget
 from shiboken6 import isValid
 
 from nonna.desk.look import style
 from nonna.desk.look.palette import Palette
 from nonna.desk.look.style import current
 from nonna.desk.turns import next_turn
-from nonna.desk.widgets import Room
+from nonna.desk.widgets import Room, press_main
 
 MARGIN, EDGE = 24, 8
+_LAYERS = "_nonna_layers"
 ANYWHERE = "anywhere"  #: property of an action that works over a dialog too
 
 
@@ -53,6 +54,12 @@ class _Overlay(QObject):
     def __init__(self, dialog: QDialog, window: QWidget) -> None:
         super().__init__(dialog)
         self._dialog, self._window, self._gone = dialog, window, False
+        self._layers = layers(window)
+        self._layers.append(self)
+        self._in: QWidget | None = None  #: what had the keyboard in it last
+        app = QApplication.instance()
+        if isinstance(app, QApplication):
+            app.focusChanged.connect(self._hold)
         self._before = QApplication.focusWidget()
         self._room: Room | None = None  #: what scrolls a dialog that is larger than the window
         self._shade = _Shade(window)
@@ -62,6 +69,7 @@ class _Overlay(QObject):
         for action in self._actions:
             action.setEnabled(False)  # the window's keys are not the dialog's
         window.installEventFilter(self)
+        dialog.installEventFilter(self)
         dialog.finished.connect(self._on_finished)
 
     def place(self) -> None:
@@ -94,14 +102,47 @@ class _Overlay(QObject):
         (self._room or self._dialog).raise_()
         (self._dialog.focusWidget() or _first_to_type_in(self._dialog)).setFocus()
 
+    @property
+    def asks(self) -> tuple[type[QDialog], str]:
+        """What tells one dialog from another: its kind, and what stands on top of it."""
+        return asks(self._dialog)
+
+    def _hold(self, _: QWidget | None, now: QWidget | None) -> None:
+        """Keep the keyboard in the topmost dialog, whatever the page behind it does."""
+        if self._gone or now is None or self._layers[-1] is not self or not self._dialog.isVisible():
+            return
+        if now.window() is not self._window:
+            return  # a list that dropped down, a menu: windows of their own
+        around = self._room or self._dialog
+        if now is around or around.isAncestorOf(now):
+            self._in = now
+            return
+        there = self._in is not None and isValid(self._in) and self._in.isVisible() and self._in.isEnabled()
+        (self._in if there and self._in is not None else _first_to_type_in(self._dialog)).setFocus()
+
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        """Follow the window's size."""
-        if event.type() == QEvent.Type.Resize:
+        """Follow the window's size; Enter that nothing in the dialog took presses the button that promises it."""
+        if watched is self._window and event.type() == QEvent.Type.Resize:
             self.place()
+        if watched is self._dialog and event.type() == QEvent.Type.KeyPress and isinstance(event, QKeyEvent):
+            return self._takes(event)
         return super().eventFilter(watched, event)
+
+    def _takes(self, event: QKeyEvent) -> bool:
+        plain = not event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier
+        if event.key() not in (Qt.Key.Key_Return, Qt.Key.Key_Enter) or not plain or event.isAutoRepeat():
+            return False
+        on = self._dialog.focusWidget()
+        if isinstance(on, (QLineEdit, QPlainTextEdit, QTextEdit, QComboBox)):
+            return False  # a text or a choice is being edited
+        return press_main(self._dialog)
 
     def _on_finished(self, _: int) -> None:
         self._gone = True
+        self._layers.remove(self)
+        app = QApplication.instance()
+        if isinstance(app, QApplication):
+            app.focusChanged.disconnect(self._hold)
         self._window.removeEventFilter(self)
         for action in self._actions:
             action.setEnabled(True)
@@ -119,6 +160,21 @@ class _Overlay(QObject):
             return  # it went while the dialog was open
 
 
+def layers(window: QWidget) -> list[_Overlay]:
+    """Return the dialogs over a window, the topmost last; only that one has the keys."""
+    found: list[_Overlay] | None = getattr(window, _LAYERS, None)
+    if found is None:
+        found = []
+        setattr(window, _LAYERS, found)
+    return found
+
+
+def asks(dialog: QDialog) -> tuple[type[QDialog], str]:
+    """Return what tells one dialog from another: its kind, and what stands on top of it."""
+    top = dialog.findChild(QLabel)
+    return type(dialog), top.text() if top is not None else ""
+
+
 def _first_to_type_in(dialog: QDialog) -> QWidget:
     """Return the first of a dialog's widgets that takes the keyboard, or the dialog."""
     for child in dialog.findChildren(QWidget):
@@ -133,8 +189,11 @@ def is_open(dialog: QDialog) -> bool:
 
 
 def show_over(dialog: QDialog, window: QWidget) -> None:
-    """Open a dialog inside a window; closed it is deleted."""
+    """Open a dialog inside a window; closed it is deleted. One that is there already is not opened once more."""
     home = window.window()
+    if any(overlay.asks == asks(dialog) for overlay in layers(home)):  # a key held down, or pressed twice
+        dialog.deleteLater()
+        return
     dialog.setParent(home, Qt.WindowType.Widget)
     dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     dialog.finished.connect(dialog.deleteLater)

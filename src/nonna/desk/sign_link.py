@@ -7,10 +7,14 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QWidget
 
+from nonna.desk.overlay import show_over
+from nonna.desk.question import QuestionDialog
 from nonna.desk.work import FileWork
 
 if TYPE_CHECKING:
+    from nonna.bench.ports import Book
     from nonna.bench.record import Receipt
     from nonna.errors import NonnaError
 
@@ -32,14 +36,37 @@ class SignLink(QObject):
         """Whether a record is on the way to the disk."""
         return self._work is not None
 
-    def sign(self, sign: Callable[[], tuple[Receipt, ...]]) -> None:
-        """Sign; nothing is done while something else is being signed."""
+    def sign(self, sign: Callable[[], tuple[Receipt, ...]], book: Book) -> None:
+        """Sign into a book; nothing is done while something else is being signed."""
         if self._work is not None:
             return
+
+        def look_at_the_clock(error: NonnaError) -> None:
+            self._work = None
+            window = self._window()
+            if error.where != "signed_at" or window is None:
+                self._on_failed(error)
+                return
+
+            def again() -> None:
+                book.clock_is_right()
+                self.sign(sign, book)
+
+            dialog = QuestionDialog(error.message, self.tr("The clock is right"), again, window)
+            dialog.rejected.connect(lambda: self._on_failed(error))
+            show_over(dialog, window)
+
         self._work = FileWork(lambda _: sign(), self)
         self._work.done.connect(self._on_done)
-        self._work.failed.connect(self._on_failed)
+        self._work.failed.connect(look_at_the_clock)
         self._work.start()
+
+    def _window(self) -> QWidget | None:
+        """Return the window it signs for, None without one."""
+        owner = self.parent()
+        while owner is not None and not isinstance(owner, QWidget):
+            owner = owner.parent()
+        return owner.window() if owner is not None else None
 
     def _on_done(self, receipts: tuple[Receipt, ...]) -> None:
         self._work = None

@@ -11,7 +11,7 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QBuffer, QByteArray, Qt
+from PySide6.QtCore import QBuffer, QByteArray, Qt, qInstallMessageHandler
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QDialog, QWidget
 
@@ -25,6 +25,7 @@ from nonna.desk.setting_up import SetUp
 from nonna.desk.settings import DeskSettings
 from nonna.desk.sheet.view import SheetView
 from nonna.desk.tools.ways_dialog import WaysDialog
+from nonna.desk.watch import say_offscreen
 from nonna.desk.wear_dialog import WearDialog
 from nonna.desk.welcome import Welcome
 from nonna.errors import NonnaError
@@ -356,6 +357,7 @@ def png_of(widget: QWidget) -> bytes:
 
 def run(out: Path, *, pictures_only: bool = False) -> int:
     """Run the tour into a folder; 1 when something could not be written there."""
+    qInstallMessageHandler(say_offscreen)
     try:
         tour = Tour(out, pictures_only)
         tour.run()

@@ -65,6 +65,13 @@ def _on_message(kind: QtMsgType, context: QMessageLogContext, words: str) -> Non
         print(words, file=sys.stderr)
 
 
+def say_offscreen(kind: QtMsgType, context: QMessageLogContext, words: str) -> None:
+    """Pass on the toolkit's complaints, but for what no screen at all cannot do."""
+    del kind, context
+    if "propagateSizeHints" not in words:
+        print(words, file=sys.stderr)
+
+
 def tell_of_crash(window: DeskWindow, crash: Crash) -> None:
     """Say that a run ended unexpectedly; where it was another shop, offer to open that one."""
     when = f"{crash.begun:%d %b %H:%M}"

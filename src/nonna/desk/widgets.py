@@ -144,11 +144,36 @@ def card(
     return frame, column
 
 
+class _Button(QPushButton):
+    """Enter presses it where it has the keyboard, as Space does; a key held down presses it once."""
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Take Enter too."""
+        if (
+            event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+            and not event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier
+        ):
+            if not event.isAutoRepeat():
+                self.click()
+            return
+        super().keyPressEvent(event)
+
+
+def press_main(inside: QWidget) -> bool:
+    """Press the button that says it is Enter's; says whether there is one."""
+    for made in inside.findChildren(QPushButton):
+        words = made.text()
+        if words.endswith("   Enter") and made.isVisible() and made.isEnabled():
+            made.click()
+            return True
+    return False
+
+
 def button(
     words: str, pressed: Callable[[], Any], name: str = "", *, main: bool = False, focus: bool = True, look: str = ""
 ) -> QPushButton:
     """Return a button with an accessible name."""
-    made = QPushButton(words)
+    made = _Button(words)
     made.setAccessibleName(name or words)
     if main or look:
         made.setProperty(LOOK, look or "main")

@@ -72,7 +72,7 @@ class DeskWindow(QMainWindow):
         self.tables.written.connect(self.look_again)
         self.tables.refused.connect(self.look_again)
         self._wish: Callable[[], None] | None = None
-        self._told_of_closing = False
+        self._told_of_closing = ""  #: what would be left
         self._painted = False
         self._warming: Work | None = None
         self.bar, self.rail, self.places = Bar(), Rail(), Places(self)
@@ -178,9 +178,9 @@ class DeskWindow(QMainWindow):
             self.tell("The tray's results are not signed yet. Sign, or throw them away with Ctrl+Z, then close.", "due")
             event.ignore()
             return
-        if (words := what_is_left(self.tables, self.sheets)) and not self._told_of_closing:
+        if (words := what_is_left(self.tables, self.sheets)) and words != self._told_of_closing:
             self.tell(f"{words} Close again to leave it so.", "due")
-            self._told_of_closing = True
+            self._told_of_closing = words
             event.ignore()
             return
         self.sheets.let_go()
@@ -196,7 +196,7 @@ class DeskWindow(QMainWindow):
         return self.state.key if self.state else self.station
 
     def _on_read(self, seen: Seen) -> None:
-        had, self._told_of_closing = self.state, False
+        had = self.state
         self.tables.take(seen.site or self.tables.of_files)
         self._show(seen.state)
         if had is None:

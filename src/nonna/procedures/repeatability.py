@@ -32,8 +32,8 @@ SHEET_TOUCHES = {"ten": 10, "25": ADVISED}
 said = saying("repeatability")
 SENTENCES = {
     "found-pass": "Touches repeat within {two_s:small} (2 s), at most {high:small}: good.",
-    "found-fail": "2 s is {two_s:small}, over {limit:small}.",
-    "found-undecided": "2 s is {two_s:small} but could be {high:small}; the limit is {limit:small}.",
+    "found-fail": "The scatter, 2 s, is {two_s:small}, over {limit:small}.",
+    "found-undecided": "The scatter, 2 s, is {two_s:small} but could be {high:small}; the limit is {limit:small}.",
     "found-none": "Touches repeat within {two_s:small} (2 s), at most {high:small}.",
     "pass": "Sign it and it is used from now on.",
     "none": "Sign it and it is used from now on.",
@@ -48,7 +48,7 @@ class RepeatabilitySetup(Setup):
     """Setup of a repeatability check."""
 
     limit_2s_mm: NotNegative | None = asked(
-        "Largest 2 s", help="Twice the standard deviation must stay below this.", default=None, limit=True
+        "Largest scatter, 2 s", help="Twice the standard deviation must stay below this.", default=None, limit=True
     )
 
 
@@ -75,7 +75,7 @@ class Repeatability(Procedure):
     sentences = SENTENCES
     model = RepeatabilityReadings
     main = ("two_s_mm",)
-    main_title = "2 s"
+    main_title = "Scatter, 2 s"
     variants = (Variant("ten", "Ten touches"), Variant("25", "25 touches, as advised"))
     reads: ClassVar[dict[str, str]] = {"value_mm": "z"}
     offered: ClassVar[dict[str, Any]] = {"limit_2s_mm": 0.003, "resolution_mm": 0.0001}
@@ -105,7 +105,7 @@ class Repeatability(Procedure):
         verdict = decide_interval(low, 2 * s, high, setup.limit_2s_mm, rule)
         checks: tuple[Check, ...] = ()
         if setup.limit_2s_mm is not None:
-            checks = (Check("2 s", 2 * s, low, high, setup.limit_2s_mm, verdict),)
+            checks = (Check("Scatter, 2 s", 2 * s, low, high, setup.limit_2s_mm, verdict),)
         flags = []
         if touch.above_history:
             flags.append("scatter-above-history")
@@ -119,7 +119,7 @@ class Repeatability(Procedure):
             file.procedure,
             (
                 Quantity("s_mm", "Standard deviation s", s),
-                Quantity("two_s_mm", "2 s", 2 * s),
+                Quantity("two_s_mm", "Scatter, 2 s", 2 * s),
                 Quantity("range_mm", "Range", float(np.ptp(values))),
                 Quantity.of("drift_mm_per_touch", "Drift a touch", drift, "mm/touch"),
                 Quantity("p", "Chance of such a drift", trend.p, "1"),

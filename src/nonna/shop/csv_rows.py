@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import csv
 import io
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from nonna.errors import NonnaError
 
 MOST_ROWS = 100_000
+_STARTS = "=+-@\t\r\n"  #: of what spreadsheets run
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,6 +27,40 @@ class CsvTable:
         return "|".join(h.strip().lower() for h in self.headers)
 
 
+def rows_csv(rows: Iterable[Sequence[object]]) -> str:
+    """Return rows as CSV; a text that a spreadsheet would run as a formula has an apostrophe before it, as they know it."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    for row in rows:
+        writer.writerow([_harmless(cell) if isinstance(cell, str) else cell for cell in row])
+    return out.getvalue()
+
+
+def _harmless(text: str) -> str:
+    return f"'{text}" if _runs(text) else text
+
+
+def _runs(text: str) -> bool:
+    """Whether a spreadsheet would take a text for a formula, or an apostrophe before one for the mark of `rows_csv`."""
+    start = text.lstrip(" \u00a0")[:1]
+    if start == "'":
+        return _runs(text.lstrip(" \u00a0")[1:])
+    return start in _STARTS and start != "" and not _is_number(text)
+
+
+def _is_number(text: str) -> bool:
+    try:
+        float(text)
+    except ValueError:
+        return False
+    return True
+
+
+def _as_meant(text: str) -> str:
+    """Return a cell without the mark that `rows_csv` put before it."""
+    return text[1:] if text.startswith("'") and _runs(text[1:]) else text
+
+
 def open_csv(data: bytes) -> CsvTable:
     """Read a CSV file whole.
 
@@ -39,7 +75,8 @@ def open_csv(data: bytes) -> CsvTable:
     first = text.split("\n", 1)[0]
     delimiter = max(";\t,", key=first.count)
     try:
-        rows = [tuple(row) for row in csv.reader(io.StringIO(text), delimiter=delimiter) if any(c.strip() for c in row)]
+        read = csv.reader(io.StringIO(text), delimiter=delimiter)
+        rows = [tuple(map(_as_meant, row)) for row in read if any(cell.strip() for cell in row)]
     except csv.Error as error:
         raise NonnaError("wrong-format", "This is not CSV: {error}.", error=error) from error
     if len(rows) < 1 or len(rows[0]) < 2:

@@ -27,6 +27,7 @@ class Entry(NamedTuple):
     expanded_mm: float | None = None
     refers_to: int | None = None
     note: str = ""
+    invented: bool = False  #: signed in a practice shop
 
 
 class Standing(tuple[Entry, ...]):
@@ -71,11 +72,11 @@ class Standing(tuple[Entry, ...]):
         return max((e for e in found if e is not None), key=lambda e: e.number, default=None)
 
 
-def standing(entries: Iterable[Entry], machine: str, home: str | None = None) -> Standing:
+def standing(entries: Iterable[Entry], machine: str, home: str | None = None, *, practice: bool = True) -> Standing:
     """Return a machine's entries that still count: withdrawn ones and their withdrawals left out.
 
     Parameters: home, the machine that records without one belong to (None: this one). What befell a master befell
-    it for every machine of the shop.
+    it for every machine of the shop. practice: whether the shop is for practice; else what was signed in one does not count.
     """
     rows = tuple(entries)
     withdrawn = {e.refers_to for e in rows if e.kind == "withdrawal"}
@@ -84,6 +85,7 @@ def standing(entries: Iterable[Entry], machine: str, home: str | None = None) ->
         e
         for e in rows
         if e.kind != "withdrawal"
+        and (practice or not e.invented)
         and e.number not in withdrawn
         and (e.machine in here or (e.kind == "event" and e.name.startswith(MASTER_EVENT)))
     )

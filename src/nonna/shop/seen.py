@@ -22,6 +22,7 @@ class ToolSeen(NamedTuple):
     length_mm: float | None
     name: str  #: what it is called; its kind where it has no name
     repeats: bool  #: whether its holder comes back to the same length
+    doubt_mm: float = 0.0  #: how well the length in the table is known; 0: as it stands there
 
     @classmethod
     def of(cls, row: Mapping[str, Any]) -> ToolSeen:
@@ -29,14 +30,16 @@ class ToolSeen(NamedTuple):
         given, number, kind = Given(row), row["number"], str(row["kind"])
         return cls(
             tool(given.word("id") or number), number, kind, float(row["diameter_mm"]), given.number("length_mm"),
-            given.word("description") or kind, given.flag("repeats", True),
+            given.word("description") or kind, given.flag("repeats", True), given.number("length_uncertainty_mm", 0.0),
         )  # fmt: skip
 
     @classmethod
     def of_tool(cls, tool: Tool) -> ToolSeen:
         """Return a checked tool as its row would be read."""
         name = tool.description or tool.kind
-        return cls(tool.subject, tool.number, tool.kind, tool.diameter_mm, tool.length_mm, name, tool.repeats)
+        return cls(
+            tool.subject, tool.number, tool.kind, tool.diameter_mm, tool.length_mm, name, tool.repeats, tool.length_uncertainty_mm,
+        )  # fmt: skip
 
 
 class CardSeen(NamedTuple):

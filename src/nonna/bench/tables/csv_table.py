@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
@@ -13,7 +11,7 @@ from nonna.bench.tables.holders import holder_from, holder_text, is_holder
 from nonna.bench.tables.kinds import kind_of
 from nonna.bench.tables.rough import read_length
 from nonna.errors import NonnaError
-from nonna.shop.csv_rows import CsvTable
+from nonna.shop.csv_rows import CsvTable, rows_csv
 from nonna.shop.machine import Tool, ToolKind
 from nonna.shop.strict_model import checked
 from nonna.wording.lengths import MM_PER_INCH
@@ -141,13 +139,9 @@ def tools_of(table: CsvTable, columns: Columns) -> tuple[Tool, ...]:
 
 def csv_of(tools: Iterable[Tool]) -> str:
     """Write tools as CSV, every field under its own name, so that reading it back gives exactly the same."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(FIELDS)
-    for tool in tools:
-        row = tool.model_dump()
-        writer.writerow([holder_text(tool.holder) if name == "holder" else _cell(row[name]) for name in FIELDS])
-    return out.getvalue()
+    shown = ((tool, tool.model_dump()) for tool in tools)
+    cells = ([holder_text(t.holder) if n == "holder" else _cell(row[n]) for n in FIELDS] for t, row in shown)
+    return rows_csv([FIELDS, *cells])
 
 
 def _cell(value: Any) -> str:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import json
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
@@ -11,6 +9,7 @@ from typing import Any
 
 from nonna.bench.record import Record
 from nonna.errors import NonnaError
+from nonna.shop.csv_rows import rows_csv
 from nonna.shop.history import Standing
 
 FORMAT = "nonna-pockets/1"
@@ -48,11 +47,8 @@ def table_text(found: Pockets, suffix: str) -> str:
         raise NonnaError(
             "out-of-range", "A table of pockets ends in .csv or .json, not {value!r}.", "file", value=suffix[:10]
         )
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(COLUMNS)
-    for row in found.rows:
-        writer.writerow(
-            [row[name] if name == "pocket" else ("yes" if row[name] else "no") if name == "set_aside" else f"{row[name]:.4f}" for name in COLUMNS]
-        )  # fmt: skip
-    return out.getvalue()
+    cells = (
+        [row[name] if name == "pocket" else ("yes" if row[name] else "no") if name == "set_aside" else f"{row[name]:.4f}" for name in COLUMNS]
+        for row in found.rows
+    )  # fmt: skip
+    return rows_csv([COLUMNS, *cells])

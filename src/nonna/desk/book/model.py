@@ -37,12 +37,19 @@ class BookModel(SearchedModel):
         self._haystacks: list[str] = []
         self._words: dict[int, tuple[str, ...]] = {}
         self._station = ""
+        self._practice = True
 
-    def show_entries(self, entries: tuple[Entry, ...], units: Units, station: str = "") -> None:
-        """Take the ledger's entries. Parameters: station, the one shown: what is of another says so."""
+    def show_entries(
+        self, entries: tuple[Entry, ...], units: Units, station: str = "", *, practice: bool = True
+    ) -> None:
+        """Take the ledger's entries.
+
+        Parameters: station, the one shown: what is of another says so; practice, whether the shop is invented: in
+        another what was signed for practice says so.
+        """
         self.beginResetModel()
         self._entries, self._units, self._words, self._station = entries[::-1], units, {}, station
-        self._haystacks = []
+        self._haystacks, self._practice = [], practice
         self.endResetModel()
 
     def searched(self) -> Sequence[str]:
@@ -88,7 +95,8 @@ class BookModel(SearchedModel):
     def _written(self, entry: Entry) -> tuple[str, ...]:
         return (
             str(entry.number), f"{entry.signed_at:%d %b %H:%M}", title(entry), self._on(entry), self._result(entry),
-            entry.verdict if entry.kind == "measurement" and entry.verdict != "none" else "", entry.operator,
+            entry.verdict if entry.kind == "measurement" and entry.verdict != "none" else "",
+            f"{entry.operator}, practice" if entry.invented and not self._practice else entry.operator,
         )  # fmt: skip
 
     def _on(self, entry: Entry) -> str:
@@ -100,7 +108,7 @@ class BookModel(SearchedModel):
         if entry.kind != "measurement" or entry.value_mm is None:
             return ""
         if entry.name == "repeatability":
-            return f"2 s {small(entry.value_mm, self._units)}"
+            return f"scatter, 2 s: {small(entry.value_mm, self._units)}"
         doubt = f" ± {small(entry.expanded_mm, self._units)}" if entry.expanded_mm else ""
         if abs(entry.value_mm) < LONG_MM:
             return f"{small(entry.value_mm, self._units)}{doubt}"

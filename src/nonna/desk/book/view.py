@@ -133,7 +133,7 @@ class BookView(QWidget):
         )
         chosen = self.table.currentIndex().row()
         if not unchanged:
-            self.model.show_entries(state.entries, units, state.machine)
+            self.model.show_entries(state.entries, units, state.machine, practice=state.practice)
             self._fit_columns()
         self._about.setText(f"{len(state.entries)} records, never changed, only added to")
         self._select(0 if newest_changed else max(0, chosen))
@@ -233,5 +233,5 @@ class BookView(QWidget):
 
 def _main_value(entry: Entry, units: Units) -> str:
     if entry.name == "repeatability":
-        return f"2 s {small(entry.value_mm or 0.0, units)}"
+        return f"scatter, 2 s: {small(entry.value_mm or 0.0, units)}"
     return length(entry.value_mm or 0.0, units)

@@ -314,7 +314,7 @@ class SheetController(QObject):
             return
         made = partial(body_of, self.site, self.session, self.opening, result, self.operator, self.program, self.draft)
         book = self.site.folder.book
-        self.signer.sign(lambda: book.sign([made()]))
+        self.signer.sign(lambda: book.sign([made()]), book)
 
     def _on_signed(self, receipts: tuple[Receipt, ...]) -> None:
         (self.receipt,) = receipts

@@ -100,7 +100,7 @@ def picture(
         if evaluation is None
         else tuple(FLAG_WORDS.get(f, f) for f in evaluation.flags) + _advised(session, evaluation, moves, units)
     )
-    about = session.expected_mm()
+    about = _within_reach(session, session.expected_mm())
     return SheetPicture(
         steps=_steps(session, bool(signed), again),
         caution=(found.caution.title, found.caution.words),
@@ -123,6 +123,12 @@ def picture(
         again=again,
         enter_does="Enter goes on" if signed else "Enter: yes" if session.first else "",
     )
+
+
+def _within_reach(session: Session, about: float | None) -> float | None:
+    """Return where the next reading may be, None where the machine or the dial does not get there at all."""
+    reach = session.bench.reach.get(session.procedure.axis_of(session.next_field, session.next_slot))
+    return about if about is None or reach is None or reach[0] <= about <= reach[1] else None
 
 
 def _stop_at(session: Session, move: Move, units: Units) -> str:

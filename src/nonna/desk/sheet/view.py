@@ -23,6 +23,8 @@ from nonna.desk.widgets import Card, ClearArea, GivesWay, button, card, label, s
 from nonna.wording.lengths import Units, length
 
 NARROW_PX, TITLE_PX = 960, 190
+STEPS_PX, NUMBERS_PX, MARGIN_PX, GAP_PX = 252, 420, 20, 12
+DRAWING_PX = 260  #: a narrower drawing cuts its own words and numbers
 PIECES = (StepsPanel, NumbersPanel, TapeStrip)  #: what takes longest of a view to make
 Pieces = tuple[StepsPanel, NumbersPanel, TapeStrip]
 
@@ -90,6 +92,7 @@ class SheetView(QWidget):
         self._striking = -1
         self._numbers.clear()
         self._middle.setCurrentWidget(self._figure)
+        self._share_out()
         if self._form is not None:
             self._form.deleteLater()  # not taken out first: that has it dressed once more
             self._form = None
@@ -110,9 +113,18 @@ class SheetView(QWidget):
         return self._middle.currentWidget() is self._form_area
 
     def resizeEvent(self, event: QResizeEvent) -> None:
-        """A long title takes two lines where there is little room."""
+        """A long title takes two lines where there is little room, and the drawing gives way to the numbers."""
         self._title.setWordWrap(self.width() < NARROW_PX)
+        self._share_out()
         super().resizeEvent(event)
+
+    def _share_out(self) -> None:
+        """Give the middle what the columns beside it leave; where that is too little, to the form or to the numbers."""
+        room = self.width() - 2 * MARGIN_PX - STEPS_PX - NUMBERS_PX - 2 * GAP_PX
+        narrow = room < DRAWING_PX
+        self._steps_area.setVisible(not (narrow and self.form_open))
+        self._card.setVisible(not narrow or self.form_open)
+        self._numbers.setFixedWidth(NUMBERS_PX + (room + GAP_PX if narrow and not self.form_open else 0))
 
     def _arrange(self) -> None:
         head = QHBoxLayout()
@@ -132,22 +144,22 @@ class SheetView(QWidget):
             head.addWidget(button(words, pressed, name, focus=False))
         self._speed = button("", self._toggle_speed, "Speed of the stand-in", focus=False)
         head.addWidget(self._speed)
-        middle = Card()
-        middle.setLayout(self._middle)
+        self._card = Card()
+        self._card.setLayout(self._middle)
         self._middle.addWidget(self._figure)
         # A long form scrolls instead of making the window taller.
         self._form_area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._middle.addWidget(self._form_area)
-        steps = scrolled(self._steps, 252)
-        self._numbers.setFixedWidth(420)
+        self._steps_area = scrolled(self._steps, STEPS_PX)
+        self._numbers.setFixedWidth(NUMBERS_PX)
         body = QWidget()
         row = QHBoxLayout(body)
         row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(12)
-        for widget, stretch in ((steps, 0), (middle, 1), (self._numbers, 0)):
+        row.setSpacing(GAP_PX)
+        for widget, stretch in ((self._steps_area, 0), (self._card, 1), (self._numbers, 0)):
             row.addWidget(widget, stretch)
         column = QVBoxLayout(self)
-        column.setContentsMargins(20, 14, 20, 14)
+        column.setContentsMargins(MARGIN_PX, 14, MARGIN_PX, 14)
         column.setSpacing(10)
         column.addLayout(head)
         column.addWidget(self._notice)
@@ -208,6 +220,7 @@ class SheetView(QWidget):
         """Drawing or form."""
         if self.form_open:
             self._middle.setCurrentWidget(self._figure)
+            self._share_out()
             self._numbers.reading.setFocus()
             return
         if self._form is None:
@@ -215,6 +228,7 @@ class SheetView(QWidget):
             self._form_area.setWidget(self._form)
         self._form.refresh()
         self._middle.setCurrentWidget(self._form_area)
+        self._share_out()
         self._form.setFocus()
         self._form.focusNextChild()
 
@@ -270,6 +284,8 @@ class SheetView(QWidget):
     def _clear_if(self, taken: bool) -> None:
         if taken:
             self._numbers.reading.clear()
+        else:
+            self._numbers.reading.selectAll()  # what is typed next takes its place
 
     def _on_live(self, value_mm: float) -> None:
         c = self.controller

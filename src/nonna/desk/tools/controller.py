@@ -351,7 +351,7 @@ class TrayController(QObject):
             return
         if not self.signer.busy:
             self._accepted, operator = rows, self._host.operator
-            self.signer.sign(lambda: sign_all(rows, operator))
+            self.signer.sign(lambda: sign_all(rows, operator), site.folder.book)
 
     def _on_signed(self, receipts: tuple[Receipt, ...]) -> None:
         rows = self._accepted

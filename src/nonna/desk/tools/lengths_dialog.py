@@ -14,6 +14,7 @@ from nonna.desk.look.style import worn
 from nonna.desk.plain_rows import plain_rows
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length
+from nonna.shop.csv_rows import rows_csv
 from nonna.shop.schools import LengthTable, School, changed, doubts, shifted
 from nonna.wording.lengths import Units, length, small
 
@@ -77,8 +78,8 @@ class LengthsDialog(FormDialog):
         name = {School.ABSOLUTE: "gauge line", School.RELATIVE: values["reference"], School.PROBE: "probe"}[
             table.school
         ]
-        rows = [f"{tool.removeprefix('T')},{value}" for tool, value in table.lengths.items()]
-        return "\n".join([f"tool,length_mm counted from {name}", *rows]) + "\n"
+        rows = [(tool.removeprefix("T"), str(value)) for tool, value in table.lengths.items()]
+        return rows_csv([("tool", f"length_mm counted from {name}"), *rows])
 
     def _show(self, values: Mapping[str, str]) -> None:
         try:

@@ -28,7 +28,7 @@ from nonna.desk.word_filter import SearchedModel, WordFilter
 from nonna.figures.figure import Figure
 from nonna.figures.setter import tool_outline
 from nonna.shop.subjects import Subject
-from nonna.wording.lengths import Units, length, small
+from nonna.wording.lengths import Units, length, number, small
 
 MARK, NUMBER, SHAPE, NAME, WAS, NOW, CHANGE = range(7)
 RIGHT = (WAS, NOW, CHANGE)
@@ -43,6 +43,9 @@ class Waiting:
     value_mm: float | None
     words: str
     bad: bool
+
+
+ROUGH = "rough length"  #: noted of a tool whose length is only about so
 
 
 class ToolModel(SearchedModel):
@@ -124,7 +127,10 @@ class ToolModel(SearchedModel):
         waiting = self._waiting.get(row.subject)
         if waiting is not None:
             return waiting.words
-        return " · ".join(w for w in (row.state.value, self._notes(row.number)) if w)
+        notes = self._notes(row.number)
+        if row.accepted:  # it was measured since
+            notes = notes.removeprefix(ROUGH).removeprefix(" · ")
+        return " · ".join(w for w in (row.state.value, notes) if w)
 
     def _ink(self, row: ToolRow, column: int) -> str:
         waiting = self._waiting.get(row.subject)
@@ -142,6 +148,8 @@ class ToolModel(SearchedModel):
         if column == MARK:
             return "●" if row.number in self._marked else ""
         if column == WAS:
+            if row.was is not None and row.rough:
+                return f"about {number(row.was * u.scale, 0 if u.metric else 2)}"
             return "–" if row.was is None else length(row.was, u, unit=False)
         if column == NOW:
             return "" if now is None else length(now, u, unit=False)

@@ -9,8 +9,9 @@ from typing import TYPE_CHECKING
 from nonna.bench.breakage_checks import wear_of
 from nonna.bench.judging import LENGTHS
 from nonna.bench.signing import is_rehearsal
+from nonna.bench.tool_table import ROUGH_MM
 from nonna.bench.tray import MEASURES
-from nonna.desk.tools.model import Waiting
+from nonna.desk.tools.model import ROUGH, Waiting
 from nonna.desk.tools.touch_panel import PanelState
 from nonna.procedures.telling import words_of
 from nonna.stations.telling import reason_words
@@ -93,8 +94,8 @@ def notes(
         parts = []
         if words:
             parts.append(words)
-        elif tool.length_mm is not None and tool.length_uncertainty_mm >= 1.0:
-            parts.append("rough length")
+        elif tool.length_mm is not None and tool.length_uncertainty_mm >= ROUGH_MM:
+            parts.append(ROUGH)
         elif tool.length_mm is None:
             parts.append("length not known")
         wanted = tray.measures_of(tool.number)

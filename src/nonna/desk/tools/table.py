@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QItemSelectionModel, Qt, Signal
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QHeaderView, QTableView, QWidget
 
 from nonna.desk.cells import CellDelegate
@@ -11,6 +11,9 @@ from nonna.desk.plain_rows import plain_rows
 from nonna.desk.tools.model import CHANGE, MARK, NAME, NOW, NUMBER, SHAPE, WAS, ShapeDelegate, ShownTools
 
 WIDTHS = {MARK: 24, NUMBER: 56, SHAPE: 42, WAS: 94, NOW: 97, CHANGE: 100}
+GIVE_WAY = (SHAPE, WAS, CHANGE)  #: the first of them first
+SHORTEST_NAME = 70
+LEAST_NAME = 100  #: px of a name before a drawing beside the table gives way
 
 
 class TrayTable(QTableView):
@@ -42,8 +45,14 @@ class TrayTable(QTableView):
             self.setColumnWidth(column, width)
         self.selectionModel().currentRowChanged.connect(lambda *_: self.moved.emit())
         self._number = 0
+        self._lengths = True
         model.modelAboutToBeReset.connect(self._remember)  # by words, or from behind: the cursor stays on its tool
         model.modelReset.connect(lambda: self.go_to(self._number))
+
+    @property
+    def least(self) -> int:
+        """How wide it has to be for all its numbers, and the beginning of each name."""
+        return sum(WIDTHS.values()) + LEAST_NAME
 
     @property
     def number(self) -> int | None:
@@ -53,8 +62,23 @@ class TrayTable(QTableView):
 
     def show_lengths(self, shown: bool) -> None:
         """Show lengths, or leave their room to the names where tools have none."""
-        for column in (WAS, NOW, CHANGE):
-            self.setColumnHidden(column, not shown)
+        self._lengths = shown
+        self._share_out()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Where there is too little room a whole column gives way: no number is ever cut."""
+        super().resizeEvent(event)
+        self._share_out()
+
+    def _share_out(self) -> None:
+        hidden = set() if self._lengths else {WAS, NOW, CHANGE}
+        for column in GIVE_WAY:
+            wide = sum(width for each, width in WIDTHS.items() if each not in hidden)
+            if wide + SHORTEST_NAME <= self.viewport().width():
+                break
+            hidden.add(column)
+        for column in WIDTHS:
+            self.setColumnHidden(column, column in hidden)
 
     def go_to(self, number: int) -> None:
         """Put the cursor on a tool, where it is shown."""

@@ -15,6 +15,7 @@ from nonna.bench.state import ShopState
 from nonna.bench.tool_table import rows
 from nonna.desk.figure_view import FigureView
 from nonna.desk.file_dialog import ask_where
+from nonna.desk.folding import FoldingRow
 from nonna.desk.look.style import dress, worn
 from nonna.desk.tools import tips
 from nonna.desk.tools.controller import TrayController
@@ -100,16 +101,15 @@ class ToolsView(QWidget):
         column.addWidget(self.table)
         middle, inside = card(margins=(6, 6, 6, 12), spacing=4)
         inside.addWidget(self._figure, 1)
-        for words in (self._how, self._why):
-            line = QHBoxLayout()
-            line.setContentsMargins(12, 0, 12, 0)
-            line.addWidget(words)
-            inside.addLayout(line)
+        lines = QVBoxLayout(words := QWidget())
+        lines.setContentsMargins(12, 0, 12, 0)
+        lines.addWidget(self._how)
+        lines.addWidget(self._why)
+        inside.addWidget(words)
         self.panel.setFixedWidth(258)
-        body = QHBoxLayout()
-        body.setSpacing(12)
-        for frame, stretch in ((tray, 1), (scrolled(middle, 304), 0), (scrolled(self.panel, 258), 0)):
-            body.addWidget(frame, stretch)
+        drawing, panel = scrolled(middle, 304), scrolled(self.panel, 258)
+        body = FoldingRow(((tray, 1), (drawing, 0), (panel, 0)), drawing, self.table.least + 304 + 258 + 42)
+        body.folded.connect(lambda narrow, under=column: (under if narrow else inside).addWidget(words))
         self._below, column = card(margins=(16, 8, 16, 8), spacing=2)
         top = QHBoxLayout()
         top.addWidget(label(self.tr("Rehearsal"), "strong"))
@@ -123,7 +123,7 @@ class ToolsView(QWidget):
         whole.setSpacing(10)
         whole.addLayout(head)
         whole.addWidget(self._said_frame)
-        whole.addLayout(body, 1)
+        whole.addWidget(body, 1)
         whole.addWidget(self._below)
         self._pages.addWidget(first)
         outer = QVBoxLayout(self)

@@ -1,0 +1,50 @@
+"""Small screens and large text: a drawing gives way to numbers, a column goes whole, and no number is cut."""
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QFontMetrics
+from PySide6.QtWidgets import QApplication
+
+from nonna.desk.do import Do
+from nonna.desk.tools.model import CHANGE, NOW, WAS
+from tests.test_desk import desk, hands, settle  # noqa: F401
+
+SIZES = [(1024, 700), (1280, 800), (1366, 768), (787, 538), (985, 615), (800, 500)]  # the last: large text on those
+
+
+def resized(desk, size):  # noqa: F811
+    desk.resize(*size)
+    for _ in range(3):
+        QApplication.processEvents()
+
+
+@pytest.mark.parametrize("size", SIZES)
+def test_the_trays_numbers_are_whole_or_not_there(desk, hands, size):  # noqa: F811
+    desk.do(Do.TOOLS)
+    settle(desk)
+    resized(desk, size)
+    table = desk.tools.table
+    metrics, shown = QFontMetrics(table.font()), [c for c in (WAS, NOW, CHANGE) if not table.isColumnHidden(c)]
+    assert shown == [WAS, NOW, CHANGE] or (size[0] < 1000 and NOW in shown)
+    for column in shown:
+        left, width = table.columnViewportPosition(column), table.columnWidth(column)
+        assert left >= 0 and left + width <= table.viewport().width()
+        for row in range(table.model().rowCount()):
+            words = desk.tools.model._words(desk.tools.shown.row(row), column)
+            assert metrics.horizontalAdvance(words) <= width
+
+
+@pytest.mark.parametrize("size", SIZES)
+def test_a_sheets_drawing_is_wide_enough_or_away(desk, hands, size):  # noqa: F811
+    desk.open_link("setter")
+    sheet = hands.sheet()
+    resized(desk, size)
+    drawing, numbers = sheet._figure, sheet.numbers
+    assert not drawing.isVisible() or drawing.width() >= 240
+    narrow = 900 <= size[0] < 1200  # below that the page is as wide as at 1280, and scrolls
+    assert drawing.isVisible() is not narrow
+    assert numbers.isVisible() and numbers.width() >= 420
+    hands.press(Qt.Key.Key_F9)
+    assert sheet.form_open and sheet._form.isVisible()
+    hands.press(Qt.Key.Key_F9)
+    assert not sheet.form_open and numbers.reading.hasFocus()
