@@ -213,7 +213,7 @@ class Tour:
         self._until(lambda: w.sheet is None and w.settled)
         w.do(Do.WEAR)
         self._until(lambda: any(dialog.isVisible() for dialog in w.findChildren(WearDialog)))
-        self._picture("15-wear", "the parts of a batch, corrected wear marked; old and new before it is written")
+        self._picture("15-wear", "the parts of a batch, corrected wear marked, and what the table should hold")
         self._press(Qt.Key.Key_Return)
         self._press(Qt.Key.Key_Escape)
         self._tips_by_program()
