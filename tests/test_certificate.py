@@ -4,6 +4,7 @@ import base64
 import hashlib
 import re
 import xml.etree.ElementTree as ET
+from datetime import datetime
 from pathlib import Path
 
 import pypdfium2
@@ -213,3 +214,16 @@ def test_the_desktop_entry_points_at_the_program(tmp_path):
     assert remove(tmp_path) == () and (tmp_path / "shop").is_dir()
     launcher.write_text("somebody else's")
     assert remove(tmp_path) == () and launcher.exists()
+
+
+def test_when_it_was_signed_and_what_it_rests_on_are_said_in_words(shop, tmp_path):
+    """No field's name and no thousandth of a second: a value's doubt and freedom go with it."""
+    record = next(shop.book.get(e.number) for e in reversed(shop.book.entries()) if e.name == "tool-length")
+    write(record, tmp_path / "c.pdf")
+    _, words = text_of(tmp_path / "c.pdf")
+    source = record.body["carried"]["setup.trigger_plane_mm"]
+    assert f"From record {source['record']} ({source['hash'][:12]}): Trigger plane." in words
+    assert "_mm" not in words and "_dof" not in words
+    at = datetime.fromisoformat(record.body["signed_at"])
+    assert f", {at:%Y-%m-%d %H:%M:%S} {record.body['zone']}" in words
+    assert ("(UTC" in words) is bool(at.utcoffset())

@@ -13,6 +13,7 @@ from nonna.errors import NonnaError
 from nonna.metrology.fits import oval_seen
 from nonna.metrology.wear_control import next_wear
 from nonna.procedures.catalogue import evaluate, procedure
+from nonna.procedures.session import Session
 from nonna.procedures.sheet import Bench
 from nonna.shop.subjects import Subject
 from nonna.stations.kind import kind_of
@@ -511,3 +512,9 @@ def test_a_master_touched_at_one_angle_has_its_run_out_in_the_doubt(shows):
     assert held >= 0.94 * 300
     document["setup"]["runout_mm"] = 0.002
     assert evaluate(document).quantity("offset_x_mm").estimate.expanded < 0.4 * found.expanded
+
+
+def test_parts_that_a_file_brought_stay_where_the_book_has_none():
+    earlier = [{"error_mm": 0.004, "u_mm": 0.001, "wear_mm": 0.0}]
+    session = Session("lathe-measure", Bench(setup={**PART["setup"], "earlier": earlier}))
+    assert session.with_setup(tool="T3").bench.setup["earlier"] == earlier

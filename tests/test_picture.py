@@ -1,5 +1,7 @@
 """What a sheet says at each moment, without a window: steps, tones, sentences, units."""
 
+from dataclasses import replace
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -177,3 +179,10 @@ def test_whatever_is_typed_the_sheet_can_be_painted(values, units):
     assert view.headline
     assert view.figure.window[0] < view.figure.window[2]
     assert all(line.value for line in view.lines)
+
+
+def test_a_place_the_machine_does_not_reach_is_not_announced():
+    near = tool_session()
+    assert "next about −339.9820 mm" in shown(near).expected
+    far = Session("tool-length", replace(near.bench, reach={"z": (-300.0, 0.0)}))
+    assert shown(far).expected == ""

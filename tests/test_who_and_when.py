@@ -5,7 +5,7 @@ import sqlite3
 from datetime import datetime, timedelta
 
 import pytest
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QtMsgType
 from sqlalchemy.exc import OperationalError
 
 from nonna.adapters.shop_folder import ShopFolder
@@ -16,6 +16,7 @@ from nonna.bench.state import read_state
 from nonna.cli.main import run
 from nonna.desk.do import Do
 from nonna.desk.question import QuestionDialog
+from nonna.desk.watch import say_offscreen
 from nonna.errors import NonnaError
 from nonna.shop.subjects import STATION
 from tests.conftest import TOOL
@@ -137,3 +138,9 @@ def test_a_full_disk_is_said_in_one_line_of_ours(tmp_path, monkeypatch):
         ShopFolder(tmp_path / "shop").book.sign([event("crash", Signature("K. Amsel"))])
     assert refused.value.message == "ledger.sqlite cannot be made: database or disk is full."
     assert not (tmp_path / "shop" / "ledger.sqlite").exists()
+
+
+def test_the_tour_passes_on_all_that_a_missing_screen_does_not_explain(capsys):
+    for words in ("This plugin does not support propagateSizeHints()", "QPainter: not active"):
+        say_offscreen(QtMsgType.QtWarningMsg, None, words)
+    assert capsys.readouterr().err == "QPainter: not active\n"

@@ -91,11 +91,9 @@ def _read(connection: sqlite3.Connection, first: int, last: int, hashes: dict[in
 
 def _entry(found: dict[str, Any], first_result: object) -> Entry:
     """Return one row; raises ValueError or TypeError where a field holds something else than it should."""
-    found["invented"] = found["invented"] is True
+    invented = found.pop("invented") is True
     for name, value in found.items():
         wanted = _KINDS.get(name, str)
-        if name == "invented":
-            continue
         if value is None and name in _MAY_LACK:
             continue
         if not isinstance(value, wanted) or isinstance(value, bool):
@@ -106,7 +104,9 @@ def _entry(found: dict[str, Any], first_result: object) -> Entry:
     subject = Subject.of(found["subject"])
     if found["kind"] == "event" and found["name"].startswith(MASTER_EVENT) and subject.kind is SubjectKind.OTHER:
         subject = master(found["subject"])  # older records name a master by its id alone
-    return Entry(**found | {"signed_at": datetime.fromisoformat(found["signed_at"]), "subject": subject})
+    return Entry(
+        **found | {"signed_at": datetime.fromisoformat(found["signed_at"]), "subject": subject, "invented": invented}
+    )
 
 
 _KINDS: dict[str, Any] = {"number": int, "refers_to": int, "value_mm": (float, int), "expanded_mm": (float, int)}

@@ -108,7 +108,8 @@ def read_state(folder: ShopFiles, now: datetime | None = None, station: str = ""
         return ShopState(
             shop=str(shop["name"]), operators=shop.words("operators") or ("nobody",), machine=name, key=found.key, home=home,
             kind=kind, file_kind=of_file, machine_kind=kind.words if of_file == kind.key else of_file,
-            temperature=(shop.number("temperature_c", 20.0), shop.number("temperature_u_c", 0.5)), thermometer=_read_on(shop, moment),
+            temperature=(shop.number("temperature_c", 20.0), shop.number("temperature_u_c", 0.5)),
+            thermometer=temperature_unread(bool(shop.get("invented")), shop.word("temperature_at"), moment.date()),
             pad_mm=machine.part("setter").number("width_x_mm", 0.0),
             fetched=_fetched(masters, cards.get("indicators", ())),
             kept={card.name: card.kept for group in (masters, *cards.values()) for card in group if card.kept},
@@ -122,9 +123,9 @@ def read_state(folder: ShopFiles, now: datetime | None = None, station: str = ""
         ) from error
 
 
-def _read_on(shop: Given, moment: datetime) -> str:
-    read = shop.word("temperature_at")
-    return "" if shop.get("invented") or read == moment.date().isoformat() else read or "never read"
+def temperature_unread(invented: bool, read: str, today: date) -> str:
+    """Return the day of the last reading where nobody read it today; a practice shop's stand-in keeps its own."""
+    return "" if invented or read == today.isoformat() else read or "never read"
 
 
 def _weakest(kind: StationKind, counting: Standing, reader: RecordReader | None) -> Weakest | None:

@@ -6,6 +6,7 @@ from datetime import date
 from typing import Any
 
 from nonna.bench.ports import ShopFiles
+from nonna.bench.state import temperature_unread
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_number
 from nonna.shop.masters import Shop
@@ -14,15 +15,10 @@ from nonna.shop.strict_model import checked
 COLDEST_C, HOTTEST_C = -20.0, 50.0  #: a workshop; beyond, a reading was typed into the wrong line
 
 
-def was_read(shop: Shop, today: date) -> bool:
-    """Whether somebody read it today; a practice shop's stand-in keeps its own."""
-    return shop.invented or shop.temperature_at == today.isoformat()
-
-
 def climate_of(shop: Shop, used: bool, today: date) -> dict[str, float]:
     """Return the conditions a sheet starts with; where a master is used (``used``) and nobody read it, it is assumed."""
     climate: dict[str, float] = {"temperature_c": shop.temperature_c, "temperature_u_c": shop.temperature_u_c}
-    if used and not was_read(shop, today):
+    if used and temperature_unread(shop.invented, shop.temperature_at, today):
         climate["temperature_assumed"] = True
     return climate
 

@@ -5,8 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QCheckBox, QComboBox, QDialog, QGridLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QDialog, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
 from nonna.bench.asked import Asked
 from nonna.desk.fields import field, put_text, text_of
@@ -90,15 +89,6 @@ class FormDialog(QDialog):
         elif isinstance(made, QLineEdit):
             made.textEdited.connect(lambda _: self._edited())
         return made
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Enter on a choice or a tick submits, as it does in a line (which tells it itself)."""
-        on = self.focusWidget()
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and isinstance(on, (QComboBox, QCheckBox)):
-            if not event.isAutoRepeat():
-                self._on_enter()
-            return
-        super().keyPressEvent(event)
 
     def _on_enter(self) -> None:
         if self._action:

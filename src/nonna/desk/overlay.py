@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QObject, QRect, QRectF, Qt
 from PySide6.QtGui import QAction, QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPalette
-from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QLabel, QLineEdit, QPlainTextEdit, QTextEdit, QWidget
+from PySide6.QtWidgets import QApplication, QDialog, QLabel, QLineEdit, QPlainTextEdit, QTextEdit, QWidget
 from shiboken6 import isValid
 
 from nonna.desk.look import style
@@ -133,8 +133,8 @@ class _Overlay(QObject):
         if event.key() not in (Qt.Key.Key_Return, Qt.Key.Key_Enter) or not plain or event.isAutoRepeat():
             return False
         on = self._dialog.focusWidget()
-        if isinstance(on, (QLineEdit, QPlainTextEdit, QTextEdit, QComboBox)):
-            return False  # a text or a choice is being edited
+        if isinstance(on, (QLineEdit, QPlainTextEdit, QTextEdit)):
+            return False  # a text is being edited; a choice that dropped down is a window of its own
         return press_main(self._dialog)
 
     def _on_finished(self, _: int) -> None:

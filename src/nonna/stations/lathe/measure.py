@@ -185,8 +185,10 @@ class LatheMeasure(Procedure):
     def settled(self, bench: Bench) -> Bench:
         """Fill in the parts of the same process: the same tool, feature and size, back to one that was a stop."""
         setup = bench.setup
-        if not bench.past or not setup.word("tool"):
-            return bench if "earlier" not in setup else _with_earlier(bench, [])
+        if not bench.past:
+            return bench  # the book has none: what a file brought stays
+        if not setup.word("tool"):
+            return _with_earlier(bench, [])
         one = [setup.get(name) for name in _ONE_PROCESS]
         parts: list[Plain] = []
         for each in bench.past:
