@@ -21,9 +21,7 @@ from nonna.metrology.quantiles import student_t
 DRAWS = 4096
 WORTH = 0.2  #: of its u: a smaller excess is not taken off
 NORMAL_K = 1.96  #: of an interval that holds 95 %, the least there is
-APART = (
-    3.0  #: means so many u from their next neighbour are no scatter of one height: each such group is drawn together
-)
+APART = 3.0  #: means so many u from their next neighbour are no scatter of one height; each group is drawn together
 EQUAL = 0.975  #: share of the ranges of equal heights that are taken for those of equal heights
 
 
@@ -58,10 +56,8 @@ def true_range(means: Sequence[float], u: float, dof: float = math.inf) -> TrueR
         return TrueRange(found, doubt, excess)
     value = max(0.0, found - excess)
     wide = math.hypot(doubt, excess)  # the excess is as doubtful as it is large
-    if (
-        found <= u * _equal(seen.size) * student_t(0.975, dof) / NORMAL_K
-    ):  # heights may be equal: then U reaches down to no range at all
-        wide = max(wide, value / NORMAL_K)
+    if found <= u * _equal(seen.size) * student_t(0.975, dof) / NORMAL_K:
+        wide = max(wide, value / NORMAL_K)  # heights may be equal: then U reaches down to no range at all
     return TrueRange(value, wide, excess)
 
 

@@ -52,10 +52,15 @@ class _Slip:
     words: str
 
 
+#: By what an entry is multiplied, the slip in words, how near it must come, and how large what is expected must be:
+#: two small readings may well be in the ratio of a decimal point.
 _FACTORS = (
-    (MM_PER_INCH, "read in inches", INCH_TOLERANCE),
-    (1.0 / MM_PER_INCH, "millimetres typed as inches", INCH_TOLERANCE),
-    *((factor, "a decimal point in the wrong place", SLIP) for factor in (10.0, 0.1, 100.0, 0.01, 1000.0, 0.001)),
+    (MM_PER_INCH, "read in inches", INCH_TOLERANCE, 0.0),
+    (1.0 / MM_PER_INCH, "millimetres typed as inches", INCH_TOLERANCE, 0.0),
+    *(
+        (by, "a decimal point in the wrong place", SLIP, LEAST_SLIP_MM)
+        for by in (10.0, 0.1, 100.0, 0.01, 1000.0, 0.001)
+    ),
 )
 
 
@@ -64,9 +69,9 @@ def _explained(value: float, about: float) -> list[_Slip]:
     found = []
     if value and abs(about) >= LEAST_SLIP_MM and abs(about / value + 1.0) < SLIP:
         found.append(_Slip(-value, "its sign left out"))
-    for factor, words, near in _FACTORS:
-        if words == _FACTORS[2][1] and abs(about) < LEAST_SLIP_MM:
-            continue  # two small readings may well be in such a ratio
+    for factor, words, near, least in _FACTORS:
+        if abs(about) < least:
+            continue
         signs = ((1.0, ""), (-1.0, ", its sign left out")) if abs(about) >= LEAST_SLIP_MM else ((1.0, ""),)
         for sign, more in signs:
             if value and abs(about / value / (sign * factor) - 1.0) < near:
