@@ -17,6 +17,7 @@ from nonna.bench.difference import difference
 from nonna.bench.from_presetter import presetter_of
 from nonna.bench.judging import suspected
 from nonna.bench.opening import open_sheet, prepared
+from nonna.bench.record_body import Signature
 from nonna.bench.shelving import cards, put
 from nonna.bench.signing import body_of
 from nonna.bench.site import Site
@@ -33,6 +34,8 @@ from nonna.standin.indicator import IndicatorServer
 from nonna.standin.truth import body
 from nonna.standin.world import World
 from tests.test_desk import desk, hands, settle, shown_text  # noqa: F401
+
+SIGNED = Signature("K. Amsel")
 
 SETUP = {
     "z_offset_mm": 0.012, "z_offset_u_mm": 0.001, "z_pivot_mm": 100.0, "z_scale_ppm": 40.0, "z_scale_u_ppm": 5.0,
@@ -363,7 +366,7 @@ def test_a_pulled_cable_and_garbage_lose_no_tool(desk, hands, shop):  # noqa: F8
     card = cards(shop)["presetters"][0]
     lines = iter(["?", "~~", "T2 Z +112.440", "T99 Z +1.0", "T2 Z +112.441", "garbage", "T5 Z +92.0"])
     server = IndicatorServer(lambda: next(lines, ""), rate_hz=20)
-    put(shop, "presetters", {**card, "pattern": "T{tool} {axis} {value}", "port": server.url}, card)
+    put(shop, "presetters", {**card, "pattern": "T{tool} {axis} {value}", "port": server.url}, SIGNED, card)
     desk.look_again()
     hands.until(lambda: desk.site is not None and desk.site.gear.presetters[0].port == server.url)
     said = []
@@ -383,7 +386,7 @@ def test_f12_says_what_is_missing_and_stops_again(desk, hands, shop):  # noqa: F
     hands.press(Qt.Key.Key_F12)
     assert c.arrivals.now is None
     card = cards(shop)["presetters"][0]
-    put(shop, "presetters", {**card, "retired": True}, card)
+    put(shop, "presetters", {**card, "retired": True}, SIGNED, card)
     desk.look_again()
     hands.until(lambda: desk.site is not None and desk.site.gear.presetters[0].retired)
     hands.press(Qt.Key.Key_F12)
@@ -395,7 +398,7 @@ def test_a_window_that_listens_to_the_presetter_stays_on_its_machine(desk, hands
     lines = iter(["T2 Z +112.440"])
     server = IndicatorServer(lambda: next(lines, ""), rate_hz=20)
     card = cards(shop)["presetters"][0]
-    put(shop, "presetters", {**card, "pattern": "T{tool} {axis} {value}", "port": server.url}, card)
+    put(shop, "presetters", {**card, "pattern": "T{tool} {axis} {value}", "port": server.url}, SIGNED, card)
     desk.look_again()
     settle(desk)
     before = {key: shop.document("tools", f"{key}.json") for key in ("larch", "rowan")}

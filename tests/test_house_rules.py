@@ -133,16 +133,17 @@ def test_a_link_holds_as_long_as_the_shop_says_and_somebody_is_told(shop):
         shop,
         "Larch",
         {"runout": {"holds_days": 1, "minutes": 33, "told": "QA", "fetch": ["A lamp"]}, "level": {"holds_days": None}},
+        WHO,
     )
     new = link(read_state(shop), "runout")
     assert new.state is State.DUE
     assert (new.link.holds_days, new.link.told, new.link.fetch) == (1, "QA", ("A lamp",))
     assert link(read_state(shop), "level").link == link(state, "level").link
     assert read_state(shop, station="rowan").kind.loop == rowan
-    keep(shop, "Larch", {"runout": {"holds_days": None, "minutes": "", "told": "", "fetch": []}})
+    keep(shop, "Larch", {"runout": {"holds_days": None, "minutes": "", "told": "", "fetch": []}}, WHO)
     assert link(read_state(shop), "runout").state is State.HOLDS and shop.rules().links["Larch"] == {}
     with pytest.raises(NonnaError):
-        keep(shop, "Larch", {"runout": {"holds_days": -3}})
+        keep(shop, "Larch", {"runout": {"holds_days": -3}}, WHO)
 
 
 def settings(desk, hands, part):  # noqa: F811
@@ -319,7 +320,7 @@ def test_what_another_window_decided_meanwhile_is_not_written_over(shop):
     count = len(shop.book.entries())
     for late in (
         lambda: decide(shop, {"tip-runout": {}, "face-level": {"limit_mm": 0.003}}, {}, WHO, shown),
-        lambda: keep(shop, "Larch", {"level": {"holds_days": 9}}, shown),
+        lambda: keep(shop, "Larch", {"level": {"holds_days": 9}}, WHO, shown),
     ):
         with pytest.raises(NonnaError, match="another window"):
             late()

@@ -8,6 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from nonna.bench.record_body import Signature
+from nonna.bench.shelving import put
 from nonna.bench.state import read_state
 from nonna.errors import NonnaError
 from nonna.metrology.fits import oval_seen
@@ -18,6 +20,8 @@ from nonna.procedures.sheet import Bench
 from nonna.shop.subjects import Subject
 from nonna.stations.kind import kind_of
 from tests.examples import ARM, CHUCK, CUT, FLANKS, IN_CHUCK, LATHE_RING, PART, TIP
+
+SIGNED = Signature("K. Amsel")
 
 ALL = (CUT, IN_CHUCK, ARM, TIP, LATHE_RING, PART, CHUCK)
 
@@ -384,9 +388,7 @@ def test_the_loop_of_a_lathe_hangs_together(shop):
     assert all(name in {link.key for link in loop.links} for event in loop.events for name in event.breaks)
     for text in ("Arm", "Chuck", "Reference tool"):
         assert str(Subject.of(text)) == text
-    from nonna.bench.shelving import put
-
-    put(shop, "machines", {"name": "Willow", "kind": "lathe", "has_setter": False})
+    put(shop, "machines", {"name": "Willow", "kind": "lathe", "has_setter": False}, SIGNED)
     state = read_state(shop, station="willow")
     assert state.machine_kind == "lathe" and [s.link.key for s in state.links][:5] == [
         "reference",

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QDialog
 from nonna import demo
 from nonna.bench.interview import NONE, Interview
 from nonna.bench.planning import try_text
+from nonna.bench.record_body import Signature
 from nonna.bench.site import Site
 from nonna.bench.still_asked import StillAsked, keep
 from nonna.bench.tools_program import tools_program
@@ -27,6 +28,8 @@ from nonna.stations.lathe.rehearsal import rehearse
 from nonna.stations.lathe.tip_program import tip_check, tip_program
 from nonna.wording.lengths import Units
 from tests.test_desk import desk, hands, shown_dialog, shown_text, worked  # noqa: F401
+
+SIGNED = Signature("K. Amsel")
 
 WILLOW = json.loads((demo.FOLDER / "machines" / "willow.json").read_text())
 TURRET = json.loads((demo.FOLDER / "tools" / "willow.json").read_text())
@@ -272,7 +275,7 @@ def test_a_lathe_that_was_just_set_up_is_asked_for_its_boxes_when_a_program_need
     while (question := asked.question) is not None:
         assert asked.kind.drawn({**asked.drawn_from, **asked.answers}, question.key, asked.units).strokes
         asked = asked.answered(answers.get(question.key, ""))
-    assert keep(shop, asked) == ("rapid_x", "rapid_z")  # two speeds are one figure of the file
+    assert keep(shop, asked, SIGNED) == ("rapid_x", "rapid_z")  # two speeds are one figure of the file
     elder = shop.machine("elder")
     assert elder.lathe.arm.out_m == 61 and elder.max_rpm == 4500.0 and elder.assumed == ["rapid_mm_min"]
     ways = turret(

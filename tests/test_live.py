@@ -15,6 +15,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit, QMenu
 
 from nonna.adapters.instrument_port import Lines
+from nonna.bench.record_body import Signature
 from nonna.bench.shelving import BY_KEY, cards, put
 from nonna.desk.command_actions import carry_out
 from nonna.desk.do import Do
@@ -27,6 +28,8 @@ from nonna.shop.line_pattern import Budget, line_pattern
 from nonna.shop.subjects import Subject
 from nonna.standin.indicator import IndicatorServer
 from tests.test_desk import PATIENCE, desk, hands, settle, shown_dialog, shown_text  # noqa: F401
+
+SIGNED = Signature("K. Amsel")
 
 
 @given(value=st.floats(-20, 20), words=st.sampled_from(["{:+.4f}", " {:.4f} mm", "01A{:+.4f}"]))
@@ -252,7 +255,7 @@ def test_what_a_line_would_be_read_as():
 def test_an_indicator_is_read_where_its_card_says(desk, hands, shop):  # noqa: F811
     server = IndicatorServer(iter([0.001 * n for n in range(4000)]).__next__, rate_hz=20)
     card = cards(shop)["indicators"][0]
-    put(shop, "indicators", {**card, "port": server.url, "button": True}, card)
+    put(shop, "indicators", {**card, "port": server.url, "button": True}, SIGNED, card)
     desk.look_again()
     settle(desk)
     desk.open_link("level")
@@ -296,7 +299,7 @@ def test_a_pattern_is_tried_on_a_pasted_line_before_its_card_is_kept(desk, hands
     made = cards(shop)["presetters"][-1]
     assert (made["pattern"], made["baud"], made["parity"]) == ("{skip}A{value}", 19200, "none")
     with pytest.raises(NonnaError, match="needs"):
-        put(shop, "presetters", {**made, "pattern": "no hole"}, made)
+        put(shop, "presetters", {**made, "pattern": "no hole"}, SIGNED, made)
 
 
 def test_a_new_card_of_any_kind_is_one_key_away(desk, hands):  # noqa: F811

@@ -5,6 +5,7 @@ from PySide6.QtWidgets import QApplication
 
 from nonna.bench.instruments import instrument_of, not_meant
 from nonna.bench.opening import prepared
+from nonna.bench.record_body import Signature
 from nonna.bench.shelving import cards, put
 from nonna.bench.site import Site
 from nonna.errors import NonnaError
@@ -14,6 +15,8 @@ from nonna.shop.line_pattern import line_pattern
 from nonna.shop.subjects import PRESETTER, tool
 from nonna.standin.indicator import IndicatorServer
 from tests.test_desk import desk, hands, settle, shown_text  # noqa: F401
+
+SIGNED = Signature("K. Amsel")
 
 
 @pytest.mark.parametrize(
@@ -50,11 +53,11 @@ def test_a_line_that_is_not_meant_for_the_sheet_is_said(shop):
 
 def test_what_a_presetter_shows_is_asked_once_on_its_card(shop):
     card = cards(shop)["presetters"][0]
-    put(shop, "presetters", {**card, "x_shows": "radius", "resolution_mm": 0.002}, card)
+    put(shop, "presetters", {**card, "x_shows": "radius", "resolution_mm": 0.002}, SIGNED, card)
     bench = prepared(Site.load(shop, "alder"), "presetter-calibration", PRESETTER).bench
     assert (bench.setup["x_shows"], bench.setup["resolution_mm"]) == ("radius", 0.002)
     with pytest.raises(NonnaError):
-        put(shop, "presetters", {**card, "x_shows": "both"}, card)
+        put(shop, "presetters", {**card, "x_shows": "both"}, SIGNED, card)
 
 
 def opened(desk, hands, number):  # noqa: F811
@@ -78,7 +81,7 @@ def test_the_stand_in_presetter_prints_a_line_a_reading(desk, hands):  # noqa: F
 
 def test_garbage_another_tool_and_a_pulled_cable_lose_nothing(desk, hands, shop):  # noqa: F811
     card = cards(shop)["presetters"][0]
-    put(shop, "presetters", {**card, "pattern": "T{tool} {axis} {value}"}, card)
+    put(shop, "presetters", {**card, "pattern": "T{tool} {axis} {value}"}, SIGNED, card)
     lines = iter(["?#~", "T5 Z +90.000", "T2 Z +112.430", "T2 X +8.499", "T2 Z", "T2 Z +112.431", "T2 X +8.500"])
     last = "T2 Z +112.500"
     c = opened(desk, hands, 2)

@@ -7,6 +7,7 @@ import pytest
 
 from nonna.bench.instruments import instrument_of
 from nonna.bench.opening import prepared
+from nonna.bench.record_body import Signature
 from nonna.bench.shelving import cards, put
 from nonna.bench.site import Site
 from nonna.bench.tables.pockets import pockets_of, table_text
@@ -22,6 +23,8 @@ from nonna.standin.indicator import IndicatorServer
 from nonna.wording.lengths import Units
 from tests.test_desk import desk, hands, settle, shown_text  # noqa: F401
 
+SIGNED = Signature("K. Amsel")
+
 
 def sheet_of(shop):
     return Session("rack-pockets", prepared(Site.load(shop, "rowan"), "rack-pockets", RACK).bench)
@@ -34,7 +37,7 @@ def test_holder_and_rod_are_as_they_were_and_there_are_as_many_pockets_as_the_ma
     assert session.wanted == 8 * 5 and "do both leads ring" in session.prompt
     assert replace(session, confirmed=True).prompt == "Pocket 1 of 8: touch from the +x side"
     card = next(c for c in cards(shop)["machines"] if c["id"] == "rowan")
-    put(shop, "machines", {**card, "pocket_count": 12}, card)
+    put(shop, "machines", {**card, "pocket_count": 12}, SIGNED, card)
     assert sheet_of(shop).wanted == 12 * 5
 
 
@@ -132,6 +135,7 @@ def test_where_the_machine_stands_is_taken_from_its_own_line(desk, hands, shop):
         shop,
         "printouts",
         {"name": "Rowan's pendant", "machine": "Rowan", "pattern": "{axis}={value}", "port": server.url},
+        SIGNED,
     )
     desk.show_station("rowan")
     settle(desk)

@@ -6,6 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from nonna.bench.record_body import Signature
 from nonna.bench.shelving import cards, put
 from nonna.bench.state import read_state
 from nonna.desk.finder import Finder
@@ -17,6 +18,8 @@ from nonna.shop.subjects import STATION, tool
 from nonna.stations.kind import kind_of
 from nonna.stations.telling import job_words, reason_words
 from tests.test_desk import desk, hands, settle, shown_dialog, shown_text  # noqa: F401
+
+SIGNED = Signature("K. Amsel")
 
 NOW = datetime(2026, 11, 20, 9, tzinfo=UTC)
 CARD = {
@@ -87,11 +90,12 @@ def test_every_part_that_can_be_on_it_is_renewed_by_an_event_it_knows(kind):
 
 def test_a_counter_is_a_card_and_stands_among_the_jobs(shop):
     with pytest.raises(NonnaError, match="since"):
-        put(shop, "services", {"name": "Stylus", "part": "stylus", "machine": "Larch", "since": "yesterday"})
+        put(shop, "services", {"name": "Stylus", "part": "stylus", "machine": "Larch", "since": "yesterday"}, SIGNED)
     put(
         shop,
         "services",
         {"name": "Stylus", "part": "stylus", "machine": "Larch", "since": "2020-01-01", "limit_days": 30.0},
+        SIGNED,
     )
     assert [c["name"] for c in cards(shop)["services"]][-1] == "Stylus"
     state = read_state(shop, station="larch")

@@ -109,7 +109,7 @@ def test_a_mill_from_nothing_by_keyboard_to_three_lengths_and_a_certificate(page
     worked(window)
     at.until(lambda: window.sheet.controller.session.evaluate() is not None and not window.sheet.controller.busy)
     at.enter()
-    at.until(lambda: len(window.state.entries) == 1)
+    at.until(lambda: [e.name for e in window.state.entries] == ["setter-calibration", "cards-begun"])
     at.enter()
     at.until(lambda: window.sheet is None)
 
@@ -131,9 +131,9 @@ def test_a_mill_from_nothing_by_keyboard_to_three_lengths_and_a_certificate(page
     told = []
     window.tools.controller.said.connect(lambda words, tone: told.append(words))
     window.tools.controller.accept({r.subject for r in rows})
-    at.until(lambda: len(window.state.entries) == 4)
-    at.until(lambda: told == ["Signed as records 2 to 4."])
-    write_certificate(window, 2, tmp_path / "first.pdf")
+    at.until(lambda: len(window.state.entries) == 5)
+    at.until(lambda: told == ["Signed as records 3 to 5."])
+    write_certificate(window, 3, tmp_path / "first.pdf")
     at.until(lambda: (tmp_path / "first.pdf").exists())
     assert (tmp_path / "first.pdf").read_bytes().startswith(b"%PDF") and welcome.folder.book.verify().sound
 

@@ -7,6 +7,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit
 
 from nonna.adapters.record_reader import Reader
+from nonna.bench.record_body import Signature
 from nonna.bench.shelving import BY_KEY, cards, put
 from nonna.bench.site import Site
 from nonna.bench.state import read_state
@@ -19,12 +20,15 @@ from nonna.desk.loop.what_if import WhatIfDialog
 from nonna.desk.note import NoteDialog
 from nonna.desk.overlay import show_over
 from nonna.desk.papers import write_bench_list
+from nonna.desk.question import QuestionDialog
 from nonna.errors import NonnaError
 from nonna.shop.judge import State
 from nonna.shop.masters import MasterCard
 from nonna.shop.subjects import Subject
 from tests.conftest import SETTER
 from tests.test_desk import desk, hands, record_of, settle, shown_dialog, shown_text, worked  # noqa: F401
+
+SIGNED = Signature("K. Amsel")
 
 
 def state_of(window, key):
@@ -33,12 +37,12 @@ def state_of(window, key):
 
 def test_cards_are_put_changed_and_refused_whole(shop):
     before = (shop.root / "masters.json").read_text()
-    assert put(shop, "masters", {"name": "Ring 25", "kind": "ring", "diameter_mm": 25.0002}) != ()
+    assert put(shop, "masters", {"name": "Ring 25", "kind": "ring", "diameter_mm": 25.0002}, SIGNED) != ()
     made = next(card for card in cards(shop)["masters"] if card["name"] == "Ring 25")
     assert made["id"] == "ring-25"
-    assert put(shop, "masters", made) == ()
-    assert put(shop, "masters", {**made, "due": "2027-05-01"}) == ("due",)
-    put(shop, "masters", {"name": "Ring 25", "kind": "ring"})
+    assert put(shop, "masters", made, SIGNED) == ()
+    assert put(shop, "masters", {**made, "due": "2027-05-01"}, SIGNED) == ("due",)
+    put(shop, "masters", {"name": "Ring 25", "kind": "ring"}, SIGNED)
     assert [c["id"] for c in cards(shop)["masters"] if c["name"] == "Ring 25"] == ["ring-25", "ring-25-2"]
     now = (shop.root / "masters.json").read_text()
     for bad, code, where in (
@@ -48,11 +52,11 @@ def test_cards_are_put_changed_and_refused_whole(shop):
         ({"name": "x", "kind": "ring", "colour": "red"}, "unknown-field", "colour"),
     ):
         with pytest.raises(NonnaError) as caught:
-            put(shop, "masters", bad)
+            put(shop, "masters", bad, SIGNED)
         assert (caught.value.code, caught.value.where) == (code, where)
     assert (shop.root / "masters.json").read_text() == now != before
     (shop.root / "gear.json").unlink()
-    put(shop, "probes", {"name": "Second probe", "machine": "Larch"})
+    put(shop, "probes", {"name": "Second probe", "machine": "Larch"}, SIGNED)
     assert shop.gear().probe("Larch").name == "Second probe"
     assert set(BY_KEY) == {
         "masters",
@@ -91,6 +95,9 @@ def test_the_shelf_by_hand(desk, hands, shop):  # noqa: F811
     assert "no date" in shown_text(view)
     fields["Due, year-month-day"].setText("2029-01-31")
     fields["Due, year-month-day"].returnPressed.emit()
+    hands.until(lambda: shown_dialog(desk, QuestionDialog) is not None)
+    assert "or was its card wrong?" in shown_text(shown_dialog(desk, QuestionDialog))
+    hands.enter()
     settle(desk)
     assert "On the shelf" in shown_text(view)
     ring = next(c for c in json.loads((shop.root / "masters.json").read_text())["masters"] if c["id"] == "ring-50")
@@ -233,7 +240,7 @@ def test_machines_are_put_up_without_editing_files(desk, hands, shop):  # noqa: 
     assert (made.setter.x_mm, made.setter.clear_sides, shop.tools("elm").tools) == (100.0, ["+x", "-y"], [])
     larch = next(c for c in cards(shop)["machines"] if c["id"] == "larch")
     before = shop.document("machines", "larch.json")
-    assert put(shop, "machines", {**larch, "max_rpm": 12000.0, "spindle_orient": False}) == (
+    assert put(shop, "machines", {**larch, "max_rpm": 12000.0, "spindle_orient": False}, SIGNED) == (
         "max_rpm",
         "spindle_orient",
     )
@@ -241,11 +248,11 @@ def test_machines_are_put_up_without_editing_files(desk, hands, shop):  # noqa: 
     assert shop.document("machines", "larch.json")["spindle"] == before["spindle"]
     after = shop.document("machines", "larch.json")
     assert after["max_rpm"] == 12000.0 and after["obstacles"] == before["obstacles"]
-    assert put(shop, "machines", {**larch, "max_rpm": 12000.0, "spindle_orient": False, "has_setter": False}) == (
-        "has_setter",
-    )
+    assert put(
+        shop, "machines", {**larch, "max_rpm": 12000.0, "spindle_orient": False, "has_setter": False}, SIGNED
+    ) == ("has_setter",)
     assert shop.machine("larch").setter is None
-    put(shop, "machines", {**larch, "has_setter": True})
+    put(shop, "machines", {**larch, "has_setter": True}, SIGNED)
     desk.do(Do.MACHINE)
     worked(desk)
     desk.findChild(Finder).chosen.emit("machine:elm")
@@ -275,7 +282,7 @@ def test_machines_are_put_up_without_editing_files(desk, hands, shop):  # noqa: 
 def test_a_beam_setter_that_is_mounted_is_a_link_of_the_loop(desk, hands, shop):  # noqa: F811
     assert "beam" not in [s.link.key for s in desk.state.links]  # it still lies in its box
     card = next(c for c in cards(shop)["setters"] if c["kind"] == "beam")
-    put(shop, "setters", {**card, "mounted": True}, card)
+    put(shop, "setters", {**card, "mounted": True}, SIGNED, card)
     desk.look_again()
     settle(desk)
     found = {s.link.key: s for s in desk.state.links}
@@ -301,7 +308,7 @@ def test_a_beam_setter_that_is_mounted_is_a_link_of_the_loop(desk, hands, shop):
 
 def test_a_second_contact_setter_is_a_link_of_its_own(desk, hands, shop):  # noqa: F811
     first = next(c for c in cards(shop)["setters"] if c["kind"] == "contact")
-    put(shop, "setters", {**first, "id": "far", "name": "Far setter"}, {})
+    put(shop, "setters", {**first, "id": "far", "name": "Far setter"}, SIGNED, {})
     desk.look_again()
     settle(desk)
     found = {s.link.key: s for s in desk.state.links}
@@ -336,8 +343,8 @@ def test_a_second_contact_setter_is_a_link_of_its_own(desk, hands, shop):  # noq
 
 def test_the_setter_in_use_is_the_first_that_stands_on_its_machine(shop):
     first = next(c for c in cards(shop)["setters"] if c["kind"] == "contact")
-    put(shop, "setters", {**first, "id": "far", "name": "Far setter"}, {})
-    put(shop, "setters", {**first, "mounted": False}, first)
+    put(shop, "setters", {**first, "id": "far", "name": "Far setter"}, SIGNED, {})
+    put(shop, "setters", {**first, "mounted": False}, SIGNED, first)
     state = read_state(shop)
     assert Site.load(shop).setter == state.results.setter == "far"
     assert not any(s.link.key.startswith("setter-") for s in state.links)

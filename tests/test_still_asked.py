@@ -6,6 +6,7 @@ import pytest
 from PySide6.QtCore import Qt
 
 from nonna.bench.interview import Interview
+from nonna.bench.record_body import Signature
 from nonna.bench.still_asked import StillAsked, keep, questions_of
 from nonna.desk.asking_machine import AskMachine
 from nonna.desk.do import Do
@@ -18,6 +19,8 @@ from nonna.plugged import new_shop
 from nonna.wording.lengths import Units
 from tests.test_desk import Hands, shown_dialog, shown_text
 from tests.test_setting_up import MM, answer
+
+SIGNED = Signature("K. Amsel")
 
 PLACE = {
     "pad": "14",
@@ -54,7 +57,7 @@ def test_what_is_answered_later_is_as_good_as_at_once(bare):
     keys = [q.key for q in first.questions]
     assert keys[:6] == list(PLACE) and "rapid_xy" in keys and "travel_x" not in keys
     assert all(q.needed for q in first.questions if q.key in PLACE)
-    assert keep(bare, asked_all(bare, {**PLACE, "rapid_xy": "24000", "latency": "3", "free": "yes"})) != ()
+    assert keep(bare, asked_all(bare, {**PLACE, "rapid_xy": "24000", "latency": "3", "free": "yes"}), SIGNED) != ()
     machine = bare.machine("birch")
     assert (machine.setter.x_mm, machine.setter.trigger_plane_mm, machine.setter.overtravel_mm) == (-50.0, -420.0, 4.0)
     assert machine.setter.clear_sides == ["+x", "-x", "+y", "-y"] and machine.trigger_latency_s == pytest.approx(0.003)
@@ -62,7 +65,7 @@ def test_what_is_answered_later_is_as_good_as_at_once(bare):
     left = [q.key for q in questions_of(machine.model_dump())]
     assert "rapid_z" in left and "latency" not in left and "setter_x" not in left  # both rapids are one figure
     more = dict.fromkeys(left, "5") | {"rapid_xy": "24000", "rapid_z": "12000", "brakes": "900", "rpm": "9000"}
-    assert keep(bare, asked_all(bare, more)) == () and bare.machine("birch").assumed == []
+    assert keep(bare, asked_all(bare, more), SIGNED) == () and bare.machine("birch").assumed == []
     assert bare.machine("birch").setter == machine.setter
 
 
@@ -80,7 +83,7 @@ def test_inches_slips_and_another_window(bare):
     before = bare.document("machines", "birch.json")
     bare.change(("machines", "birch.json"), lambda old: {**old, "max_rpm": 9_000.0})
     with pytest.raises(NonnaError, match="another window"):
-        keep(bare, inch)
+        keep(bare, inch, SIGNED)
     assert bare.document("machines", "birch.json") == {**before, "max_rpm": 9_000.0}
 
 

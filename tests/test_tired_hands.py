@@ -10,6 +10,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QLabel, QPushButton, QScrollArea
 
 from nonna.adapters.ledger import Ledger
+from nonna.bench.record_body import Signature
 from nonna.bench.shelving import cards, put
 from nonna.bench.site import Site
 from nonna.bench.table_change import TableChange
@@ -27,6 +28,8 @@ from nonna.stations.branch import NOTE
 from nonna.stations.mill.loop import LOOP
 from nonna.stations.telling import headline
 from tests.test_desk import PATIENCE, SIDES, TOP, desk, hands, record_of, settle, shown_dialog, shown_text  # noqa: F401
+
+SIGNED = Signature("K. Amsel")
 
 
 @pytest.fixture
@@ -347,9 +350,9 @@ def test_two_windows_on_one_tool_table_lose_nothing(two):
     with pytest.raises(NonnaError, match="changed in another window"):
         store_tools(mine, [*tools[:2], tools[2].model_copy(update={"description": "renamed here"}), *tools[3:]])
     card = cards(two)["probes"][0]
-    put(two, "probes", {**card, "ball_mm": 5.0}, card)
+    put(two, "probes", {**card, "ball_mm": 5.0}, SIGNED, card)
     with pytest.raises(NonnaError, match="changed in another window"):
-        put(two, "probes", {**card, "ball_mm": 4.0}, card)
+        put(two, "probes", {**card, "ball_mm": 4.0}, SIGNED, card)
 
 
 def test_another_windows_change_is_seen_when_coming_back(desk, hands, shop):  # noqa: F811

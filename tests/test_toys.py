@@ -75,7 +75,9 @@ def test_a_toy_station_is_a_folder(stand, tmp_path, qtbot, qapp, capfd):
         hands.until(lambda: window.sheet is None)
     settle(window)
     assert words(stand) == {"block": "holds", "zero": "holds", "check": "holds"}
-    record = stand.book.get(receipt.number - 1)
+    first, cards, last = stand.book.all()
+    assert cards.body["kind"] == "card" and receipt.number == last.number  # how they stood, signed with the first
+    record = stand.book.get(first.number)
     assert record.body["result"]["results"]["zero_mm"]["value"] == pytest.approx(1.2346, abs=1e-4)
     assert record.body["result"] == json.loads(json.dumps(evaluate(record.body["input"]).to_document()))
     plugged.write_certificate(record, tmp_path / "c.pdf", None)

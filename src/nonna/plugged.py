@@ -39,6 +39,13 @@ def demo_shop(root: Path) -> ShopFiles:
     return make(root)
 
 
+def lay_demo_shop(root: Path) -> ShopFiles:
+    """Make a copy of the demo shop in a missing or empty folder, whole or not at all. Raises: NonnaError."""
+    from nonna.adapters.practice import lay
+
+    return lay(root)
+
+
 def new_shop(root: Path, documents: Mapping[tuple[str, ...], Mapping[str, Any]]) -> ShopFiles:
     """Write a new shop's files into a missing or empty folder, whole or not at all. Raises: NonnaError."""
     from nonna.adapters.founding import write_shop

@@ -14,10 +14,11 @@ from nonna.bench.record_body import FORMAT, contradiction, recalled
 from nonna.errors import NonnaError
 from nonna.procedures.telling import words_of
 from nonna.shop import strict_json
+from nonna.shop.history import CARD
 
 _HEX = set("0123456789abcdef")
 _TEXT = ("name", "machine", "subject", "operator", "note", "signed_at", "shop", "zone")
-_KINDS = ("measurement", "event", "withdrawal")
+_KINDS = ("measurement", "event", "withdrawal", CARD)
 _VERDICTS = ("pass", "fail", "undecided", "none")
 _MEASURED = {
     "input": dict, "tape": list, "masters": dict, "carried": dict, "result": dict, "influences": dict, "order": list,
@@ -99,6 +100,9 @@ def _check(body: Mapping[str, Any], where: str) -> None:
         raise fail("refers_to")
     if (body["kind"] == "withdrawal") != (refers is not None):
         raise fail("refers_to")
+    for row in body.get("cards", ()):
+        if not isinstance(row["file"], str) or not isinstance(row["field"], str) or not {"old", "new"} <= row.keys():
+            raise fail("cards")
     if body["kind"] != "measurement":
         return
     for name, kind in _MEASURED.items():

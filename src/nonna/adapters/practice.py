@@ -10,9 +10,12 @@ from pathlib import Path
 from typing import Any
 
 from nonna import demo
+from nonna.adapters.founding import new_folder
 from nonna.adapters.ledger import Ledger
 from nonna.adapters.shop_folder import ShopFolder
 from nonna.bench import clock
+from nonna.bench.card_signing import begun
+from nonna.bench.card_trail import as_they_stand
 from nonna.bench.held import Held, held_in
 from nonna.bench.opening import carried_row, of_this_kind, part_of
 from nonna.bench.record import Receipt, Record
@@ -21,7 +24,7 @@ from nonna.bench.signing import signature_of
 from nonna.bench.site import Site
 from nonna.procedures.catalogue import named_in
 from nonna.shop.loop import Loop
-from nonna.shop.subjects import Subject
+from nonna.shop.subjects import ANY, Subject
 from nonna.stations.kind import kind_of
 
 
@@ -43,6 +46,13 @@ def make(target: Path, now: datetime | None = None) -> ShopFolder:
     return folder
 
 
+def lay(target: Path) -> ShopFolder:
+    """Make a practice shop in a missing or empty folder, whole or not at all. Raises: NonnaError."""
+    with new_folder(target) as beside:
+        make(beside)
+    return ShopFolder(target)
+
+
 def _write_cards(source: Path, path: Path, today: datetime) -> None:
     """Copy a file of cards; dates stand in it as days from today."""
     document = json.loads(source.read_text("utf-8"))
@@ -59,6 +69,8 @@ def _sign_history(folder: ShopFolder, today: datetime) -> None:
     ledger = Ledger(folder.ledger)
     receipts: list[Receipt] = []
     ledger.sign_all(_bodies(sites, today, receipts), receipts)
+    first = next(iter(sites.values()))
+    ledger.sign_all([begun(as_they_stand(folder), signature_of(first, first.shop.operators[0], ANY, today))])
     ledger.close()
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from nonna.bench.asked import asked_in
+from nonna.bench.card_signing import signed_change
 from nonna.bench.ports import ShopFiles
 from nonna.bench.record import Receipt
 from nonna.bench.record_body import Signature, event
@@ -83,16 +84,12 @@ def decide(
         return checked(Rules, merged).model_dump(mode="json")
 
     before = folder.rules()
-    after = checked(Rules, folder.change((FILE,), made, _FRESH))
-    note = "; ".join(_differences(before, after))
-    if not note:
-        return None
-    try:
-        (receipt,) = folder.book.sign([event(EVENT, signature, note)])
-    except NonnaError:
-        folder.change((FILE,), lambda _: before.model_dump(mode="json"), _FRESH)
-        raise
-    return receipt
+
+    def said(after: Rules) -> dict[str, Any] | None:
+        note = "; ".join(_differences(before, after))
+        return event(EVENT, signature, note) if note else None
+
+    return signed_change(folder, signature, lambda f: checked(Rules, f.change((FILE,), made, _FRESH)), said)[1]
 
 
 def may_sign(folder: ShopFiles, names: Sequence[str], signature: Signature) -> Receipt | None:
@@ -108,23 +105,22 @@ def may_sign(folder: ShopFiles, names: Sequence[str], signature: Signature) -> R
         return None
 
     def made(old: Any) -> Any:
-        return checked(Shop, {**old, "operators": wanted}).model_dump(mode="json")
+        new = {**old, "operators": wanted}
+        checked(Shop, new)
+        return new
 
-    folder.change(("shop.json",), made)
-    try:
-        (receipt,) = folder.book.sign(
-            [event(EVENT, signature, f"Who may sign: {', '.join(before)} → {', '.join(wanted)}")]
-        )
-    except NonnaError:
-        folder.change(("shop.json",), lambda old: {**old, "operators": before})
-        raise
-    return receipt
+    words = f"Who may sign: {', '.join(before)} → {', '.join(wanted)}"
+    change, body = lambda f: f.change(("shop.json",), made), event(EVENT, signature, words)
+    return signed_change(folder, signature, change, lambda _: body)[1]
 
 
-def keep(folder: ShopFiles, station: str, links: Mapping[str, Mapping[str, Any]], base: Rules | None = None) -> None:
-    """Take over what a shop changes of a station's links; what is empty there is as its kind has it again.
+def keep(
+    folder: ShopFiles, station: str, links: Mapping[str, Mapping[str, Any]], signature: Signature, base: Rules | None = None
+) -> Receipt | None:  # fmt: skip
+    """Take over what a shop changes of a station's links, and sign it; what is empty there is as its kind has it again.
 
-    Parameters: base, as in `decide`. Raises: NonnaError naming the field (``links.STATION.LINK.FIELD``), or saying why it cannot be written.
+    Parameters: base, as in `decide`.
+    Raises: NonnaError naming the field (``links.STATION.LINK.FIELD``), or saying why it cannot be written or signed.
     """
 
     def made(old: Any) -> Any:
@@ -133,7 +129,7 @@ def keep(folder: ShopFiles, station: str, links: Mapping[str, Mapping[str, Any]]
         there = {**old.get("links", {}), station: {key: row for key, row in rows.items() if row}}
         return checked(Rules, {**old, "links": there}).model_dump(mode="json")
 
-    folder.change((FILE,), made, _FRESH)
+    return signed_change(folder, signature, lambda f: f.change((FILE,), made, _FRESH))[1]
 
 
 def _as_shown(old: Any, base: Rules | None) -> None:

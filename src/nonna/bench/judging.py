@@ -11,7 +11,7 @@ from typing import Any
 from nonna.bench import clock
 from nonna.bench.opening import Opening, open_sheet
 from nonna.bench.record import Receipt
-from nonna.bench.signing import body_of
+from nonna.bench.signing import body_of, sign
 from nonna.bench.site import Site
 from nonna.errors import NonnaError
 from nonna.metrology.decision import Verdict
@@ -141,7 +141,7 @@ def sign_all(rows: Sequence[Judged], operator: str) -> tuple[Receipt, ...]:
                 failed=row.failed,
             )
         bodies.append(body_of(row.site, row.session, row.opening, row.evaluation, operator, row.program))
-    return site.folder.book.sign(bodies)
+    return sign(site.folder, bodies)
 
 
 def _past(entries: Sequence[Entry], subject: Subject) -> list[float]:

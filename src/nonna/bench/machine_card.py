@@ -135,7 +135,15 @@ def machine_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Any]:
     if old.get("assumed"):  # what was typed now is known
         made["assumed"] = [name for name in old["assumed"] if made.get(name) == old.get(name)]
     checked(Machine, made)
-    return made
+    return only_new(old, checked(Machine, dict(old)).model_dump() if old else {}, made)
+
+
+def only_new(old: Mapping[str, Any], meant: Mapping[str, Any], new: Mapping[str, Any]) -> dict[str, Any]:
+    """Return a card as its file had it, with what is new: what nobody changed stays as somebody wrote it, or left it out.
+
+    Parameters: meant, ``old`` with all that it leaves to the usual.
+    """
+    return {**old, **{name: value for name, value in new.items() if name not in meant or meant[name] != value}}
 
 
 def _control_shown(control: ControlCard | None) -> dict[str, Any]:

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from datetime import date
 from typing import Any
 
 from nonna.bench import clock
 from nonna.bench.cancelling import cancel_planes
+from nonna.bench.card_trail import CardChange, changed_outside
 from nonna.bench.edges_known import with_edges
 from nonna.bench.from_presetter import (
     NO_PRESETTER,
@@ -29,13 +29,11 @@ from nonna.procedures.catalogue import procedure
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.sheet import Bench, Beside, Carry, Procedure
 from nonna.shop.given import Given
-from nonna.shop.judge import LinkState, State
 from nonna.shop.loop import Loop
 from nonna.shop.machine import Tool
 from nonna.shop.masters import MasterCard
 from nonna.shop.subjects import ANY, Subject, SubjectKind, station
 from nonna.stations.kind import kind_of
-from nonna.stations.telling import reason_words
 
 STEPS_SHOWN, LEAST_RANGE_MM = 1000.0, 0.5  #: what a dial can show where its card does not say
 _VARIANTS = {"master-tool": "master", "spindle-face": "spindle-face", "block": "block"}
@@ -51,6 +49,7 @@ class Opening:
     carried: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
     choices: tuple[MasterCard, ...] = ()  #: masters that would do
     missing: tuple[Lacking, ...] = ()
+    outside: tuple[CardChange, ...] = ()  #: of what it starts from, changed in the files and not signed
 
     @property
     def undecided(self) -> tuple[int, ...]:
@@ -150,7 +149,18 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
     )
     bench = found.settled(bench)
     cards = {role: each.model_dump() for role, each in cast.items()}
-    return Opening(name, bench, cards, carried, choices, tuple(missing))
+    return Opening(name, bench, cards, carried, choices, tuple(missing), _outside(site, name, cards))
+
+
+def _outside(site: Site, name: str, cards: Mapping[str, Mapping[str, Any]]) -> tuple[CardChange, ...]:
+    """Return what a sheet starts from that was changed outside and not signed."""
+    starts = (
+        ("gear.json", ""),
+        (f"machines/{site.key}.json", ""),
+        *(("masters.json", f"masters.{card['id']}.") for card in cards.values()),
+        *(("rules.json", f"{part}.{name}") for part in ("limits", "rule")),
+    )
+    return tuple(c for c in changed_outside(site.folder) if any(c.concerns(*start) for start in starts))
 
 
 def _carried(
@@ -365,29 +375,6 @@ def part_of(held: Held, carry: Carry) -> float | None:
         return of_transfer(held, carry.part)
     value = held.value if carry.part == "value" else held.u
     return None if value is None else value * carry.factor
-
-
-def warning(opening: Opening, links: Sequence[LinkState], today: date) -> str:
-    """Say why what is signed on this sheet would not count: a broken link under it, or a master overdue; "" if it would."""
-    used = {row["link"] for row in opening.carried.values()}
-    for state in links:
-        own = opening.name in state.link.procedures  # what it measures itself is no reason not to measure it
-        if state.link.key in used and not own and state.state is State.BROKEN:
-            return (
-                f"This rests on the {state.link.title.lower()}, which is broken ({reason_words(state.reason)}). "
-                "Mend that first, or what you sign here will not count."
-            )
-    if opening.undecided:
-        numbers = " and ".join(f"record {number}" for number in opening.undecided)
-        return f"This rests on {numbers}, which left open whether it is within its limit."
-    for card in opening.cards.values():
-        due = card.get("due")
-        if due and date.fromisoformat(str(due)) < today:
-            return (
-                f"The certificate of {card['name']} ran out on {due}. Send it for calibration, or choose another "
-                "master (F9): what you sign with this one will not hold."
-            )
-    return ""
 
 
 def drawn(bench: Bench) -> dict[str, Any]:

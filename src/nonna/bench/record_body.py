@@ -19,6 +19,7 @@ from nonna.metrology.uncertain import BudgetRow, Estimate
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
 from nonna.procedures.telling import facts_of, signed_words, template_of, words_of
+from nonna.shop.history import CARD
 from nonna.shop.subjects import ANY, Subject
 
 FORMAT = "nonna-record/1"
@@ -35,6 +36,12 @@ class Signature:
     invented: bool = False
     at: datetime | None = None  #: with its zone; None: now
     setter: str = ""  #: id of the setter that took part, where the shop's files tell
+
+    @classmethod
+    def of(cls, body: Mapping[str, Any]) -> Signature:
+        """Return who signed a record, for another one that goes with it."""
+        at = datetime.fromisoformat(body["signed_at"])
+        return cls(body["operator"], body["machine"], ANY, body["shop"], body["invented"], at)
 
     def moment(self) -> datetime:
         """Return the time of signing, with its zone."""
@@ -170,6 +177,14 @@ def event(name: str, signature: Signature, note: str = "") -> dict[str, Any]:
 def withdrawal(number: int, signature: Signature, note: str) -> dict[str, Any]:
     """Return the body of a record that takes back an earlier one; the earlier one stays in the book."""
     return _common(signature, "withdrawal", "withdrawal") | _bare(note, number)
+
+
+def card_change(name: str, signature: Signature, note: str, changes: Sequence[Mapping[str, Any]]) -> dict[str, Any]:
+    """Return the body of a record of changed cards.
+
+    Parameters: changes, each with ``file``, ``field``, ``old`` and ``new`` (None: nothing).
+    """
+    return _common(signature, CARD, name) | _bare(note, None) | {"cards": [dict(row) for row in changes]}
 
 
 def _bare(note: str, refers_to: int | None) -> dict[str, Any]:

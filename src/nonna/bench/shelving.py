@@ -8,8 +8,10 @@ from dataclasses import dataclass
 from typing import Any
 
 from nonna.bench import machine_card
-from nonna.bench.machine_card import MachineCard
+from nonna.bench.card_signing import signed_change
+from nonna.bench.machine_card import MachineCard, only_new
 from nonna.bench.ports import ShopFiles
+from nonna.bench.record_body import Signature
 from nonna.errors import NonnaError
 from nonna.shop.gear import (
     ChangerCard,
@@ -59,7 +61,9 @@ def _in_file(key: str, file: str, whole: type[Strict]) -> Store:
 
     def write(folder: ShopFiles, cards: list[dict[str, Any]]) -> None:
         def made(old: Any) -> dict[str, Any]:
-            new = {**old, key: cards}
+            there = {row.get("id"): row for row in old.get(key, ())}
+            said = {row["id"]: row for row in checked(whole, old).model_dump()[key]}
+            new = {**old, key: [only_new(there.get(c["id"], {}), said.get(c["id"], {}), c) for c in cards]}
             checked(whole, new)
             return new
 
@@ -85,7 +89,7 @@ GROUPS: tuple[ShelfGroup, ...] = (
     ShelfGroup("machines", "Machines", "machine", MachineCard, Store(machine_card.rows, machine_card.store)),
 )
 BY_KEY = {group.key: group for group in GROUPS}
-CERTIFIED = ("length_mm", "U_length_mm", "diameter_mm", "U_diameter_mm", "k", "reference_c", "certificate", "due")
+RENEWED = ("certificate", "due")  #: what is new on a master's card that comes back from calibration
 
 
 def cards(folder: ShopFiles) -> dict[str, list[dict[str, Any]]]:
@@ -94,14 +98,22 @@ def cards(folder: ShopFiles) -> dict[str, list[dict[str, Any]]]:
 
 
 def put(
-    folder: ShopFiles, group_key: str, card: Mapping[str, Any], base: Mapping[str, Any] | None = None
+    folder: ShopFiles,
+    group_key: str,
+    card: Mapping[str, Any],
+    signature: Signature,
+    base: Mapping[str, Any] | None = None,
 ) -> tuple[str, ...]:
-    """Put a card on the shelf, new (without an id) or changed, and return the names of the fields that changed.
+    """Put a card on the shelf, new (without an id) or changed, sign that, and return the names of the fields that changed.
 
     Records keep the cards as they were, so nothing signed changes under this.
     Parameters: base, the card as it was shown when the change began: one that others changed since is not overwritten.
-    Raises: NonnaError naming the field that is wrong; nothing is written then.
+    Raises: NonnaError naming the field that is wrong, or saying why it cannot be signed; nothing is written then.
     """
+    return signed_change(folder, signature, lambda watched: _put(watched, group_key, card, base))[0]
+
+
+def _put(folder: ShopFiles, group_key: str, card: Mapping[str, Any], base: Mapping[str, Any] | None) -> tuple[str, ...]:
     group = BY_KEY[group_key]
     rows = list(group.store.rows(folder))
     name = str(card.get("name", "")).strip()

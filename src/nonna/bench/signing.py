@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from datetime import datetime
 from typing import Any
 
+from nonna.bench.card_signing import begun
+from nonna.bench.card_trail import as_they_stand, is_begun
 from nonna.bench.opening import Opening, drawn
-from nonna.bench.ports import Book
+from nonna.bench.ports import Book, ShopFiles
 from nonna.bench.record import Receipt
 from nonna.bench.record_body import Grounds, Signature, measurement, withdrawal
 from nonna.bench.site import Site
@@ -56,6 +58,17 @@ def body_of(
     )  # fmt: skip
     signature = signature_of(site, operator, session.bench.subject)
     return measurement(session.document(), evaluation, signature, evidence)
+
+
+def sign(folder: ShopFiles, bodies: Iterable[dict[str, Any]]) -> tuple[Receipt, ...]:
+    """Sign records of a shop; the first time, how its cards stand is signed behind them, by the same hand.
+
+    Raises: NonnaError; nothing is signed then.
+    """
+    made = list(bodies)
+    if not made or not folder.has_files or is_begun(folder.book):
+        return folder.book.sign(made)
+    return folder.book.sign([*made, begun(as_they_stand(folder), Signature.of(made[0]))])[: len(made)]
 
 
 def withdraw(book: Book, number: int, operator: str, why: str) -> Receipt:

@@ -6,8 +6,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
+from nonna.bench.card_signing import signed_change
 from nonna.bench.ports import ShopFiles
 from nonna.bench.questioning import Questioning
+from nonna.bench.record_body import Signature
 from nonna.errors import NonnaError
 from nonna.shop.machine import Machine
 from nonna.shop.strict_model import checked
@@ -65,10 +67,11 @@ def questions_of(machine: Mapping[str, Any]) -> tuple[SetUpQuestion, ...]:
     return () if asks is None else asks(machine)
 
 
-def keep(folder: ShopFiles, asked: StillAsked) -> tuple[str, ...]:
-    """Write what was answered into the machine's file and return what is still asked.
+def keep(folder: ShopFiles, asked: StillAsked, signature: Signature) -> tuple[str, ...]:
+    """Write what was answered into the machine's file, sign that, and return what is still asked.
 
-    Raises: NonnaError (an answer does not fit; somebody changed the file meanwhile): nothing is written then.
+    Raises: NonnaError (an answer does not fit; somebody changed the file meanwhile; it cannot be signed): nothing is
+    written then.
     """
     new = asked.document()
     checked(Machine, new)
@@ -79,5 +82,5 @@ def keep(folder: ShopFiles, asked: StillAsked) -> tuple[str, ...]:
             raise NonnaError("out-of-range", words, "machine", name=str(new["name"]))
         return new
 
-    folder.change(("machines", f"{asked.key}.json"), made)
+    signed_change(folder, signature, lambda f: f.change(("machines", f"{asked.key}.json"), made))
     return tuple(q.key for q in questions_of(new))

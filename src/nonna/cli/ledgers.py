@@ -4,16 +4,18 @@ from __future__ import annotations
 
 import argparse
 import json
-import sys
 from collections.abc import Iterator, Sequence
+from typing import Any
 
 from nonna import plugged
+from nonna.bench.card_trail import changed_outside
 from nonna.bench.ports import Book
 from nonna.bench.record import LISTED, exported
 from nonna.bench.record_body import Signature
 from nonna.bench.signing import prepare, signature_of, withdraw
 from nonna.bench.site import Site
 from nonna.cli.evaluating import each_line, read_input
+from nonna.cli.warning import warn
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import named_in
 from nonna.procedures.listing import PROCEDURES
@@ -66,7 +68,7 @@ def _import(given: argparse.Namespace) -> int:
     count = _book(given).take_in(counted())
     print(json.dumps({"imported": count}))
     if seen > count:
-        print(f"nonna: {seen - count} of {seen} were here already.", file=sys.stderr)
+        warn(f"{seen - count} of {seen} were here already.")
     return 0
 
 
@@ -86,18 +88,23 @@ def _withdraw(given: argparse.Namespace) -> int:
 
 
 def _verify(given: argparse.Namespace) -> int:
-    check = _book(given).verify()
-    answer = {
-        "ok": check.sound,
+    folder = plugged.shop_files(given.shop)
+    check = folder.book.verify()
+    cards = changed_outside(folder) if check.sound else ()  # a book that is not sound signs for nothing
+    answer: dict[str, Any] = {
+        "ok": check.sound and not cards,
         "records": check.count,
         "first_damaged": check.first_damaged,
         "reason": check.reason,
     }
+    if folder.has_files:
+        answer["cards"] = [{"file": c.file, "field": c.field, "signed": c.old, "now": c.new} for c in cards]
     print(json.dumps(answer))
+    for card in cards:
+        warn(f"changed outside, and not signed: {card.words}.")
     if not check.sound:
-        said = f"nonna: record {check.first_damaged} is damaged: {check.reason}."
-        print(said.encode("ascii", "backslashreplace").decode(), file=sys.stderr)
-    return 0 if check.sound else 3
+        warn(f"record {check.first_damaged} is damaged: {check.reason}.")
+    return 0 if answer["ok"] else 3
 
 
 def _list(given: argparse.Namespace) -> int:

@@ -104,12 +104,15 @@ def parser() -> argparse.ArgumentParser:
     one = commands.add_parser("schema", help="the JSON Schema of a format or of a procedure's readings")
     one.add_argument("name", metavar="NAME", nargs="?", default="")
 
-    one = commands.add_parser("shop", help="set up, copy or restore a shop, or print what setting up a station asks")
-    one.add_argument("action", choices=("new", "questions", "copy", "look", "restore"))
+    one = commands.add_parser(
+        "shop",
+        help="set up, copy or restore a shop, lay the demo shop into a folder, or print what setting up a station asks",
+    )
+    one.add_argument("action", choices=("new", "demo", "questions", "copy", "look", "restore"))
     one.add_argument(
         "target",
         metavar="DIR|KIND",
-        help="new: an empty or missing folder; questions: mill, router ...; copy: where copies go; look, restore: a copy",
+        help="new, demo: an empty or missing folder; questions: mill, router ...; copy: where copies go; look, restore: a copy",
     )
     one.add_argument(
         "answers", nargs="?", default="", metavar="FILE|DIR", help="new: the answers, or -; restore: where to"

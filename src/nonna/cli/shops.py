@@ -34,7 +34,13 @@ def _restore(given: argparse.Namespace) -> dict[str, Any]:
     return _copied(plugged.look_at_copy(Path(given.answers)))
 
 
-_COPIES = {"copy": _copy, "look": _look, "restore": _restore}
+def _demo(given: argparse.Namespace) -> dict[str, Any]:
+    target = Path(given.target)
+    folder = plugged.lay_demo_shop(target)
+    return {"folder": str(target), "shop": folder.shop().name, "records": len(folder.book.entries())}
+
+
+_DONE = {"demo": _demo, "copy": _copy, "look": _look, "restore": _restore}
 
 
 def shop(given: argparse.Namespace) -> int:
@@ -42,8 +48,8 @@ def shop(given: argparse.Namespace) -> int:
     if given.action == "questions":
         print(json.dumps({"kind": given.target, "questions": questions(given.target)}, ensure_ascii=True))
         return 0
-    if given.action in _COPIES:
-        print(json.dumps(_COPIES[given.action](given), ensure_ascii=True))
+    if given.action in _DONE:
+        print(json.dumps(_DONE[given.action](given), ensure_ascii=True))
         return 0
     if not given.answers:
         raise NonnaError("missing-field", "Which file holds the answers? nonna shop new DIR ANSWERS.json", "answers")

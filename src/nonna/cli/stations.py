@@ -12,6 +12,7 @@ from nonna.bench.opening import prepared
 from nonna.bench.ports import ShopFiles
 from nonna.bench.site import open_site
 from nonna.bench.state import read_state
+from nonna.cli.warning import warn
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.listing import PROCEDURES
@@ -24,6 +25,8 @@ def prepare(given: argparse.Namespace) -> int:
     site = open_site(_folder(given), given.station)
     made = prepared(site, found.name, Subject.of(given.subject) if given.subject else PROCEDURES[found.name].subject)
     document: dict[str, Any] = made.bench.document(found.name, [])
+    for change in made.outside:
+        warn(f"changed outside, and not signed: {change.words}.")
     print(json.dumps(document | {"missing": [row.to_document() for row in made.missing]}, ensure_ascii=True))
     return 0
 

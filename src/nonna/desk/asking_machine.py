@@ -6,10 +6,12 @@ from PySide6.QtCore import Signal
 
 from nonna.bench.ports import ShopFiles
 from nonna.bench.still_asked import StillAsked, keep
+from nonna.desk.event_signing import sign_behind, signature_here
 from nonna.desk.overlay import is_open, show_over
 from nonna.desk.question_pages import QuestionPages
 from nonna.desk.window import DeskWindow
 from nonna.desk.work import Work
+from nonna.errors import NonnaError
 
 
 class AskMachine(QuestionPages):
@@ -55,7 +57,9 @@ def _show(window: DeskWindow, folder: ShopFiles, asked: StillAsked) -> None:
 
 
 def _keep(window: DeskWindow, folder: ShopFiles, dialog: AskMachine, said: StillAsked) -> None:
-    work = Work(lambda _: keep(folder, said), window)
+    signature = signature_here(window)
+    if signature is None:
+        return
 
     def done(left: tuple[str, ...]) -> None:
         if is_open(dialog):
@@ -64,8 +68,10 @@ def _keep(window: DeskWindow, folder: ShopFiles, dialog: AskMachine, said: Still
         more = f" {len(left)} questions stay open." if len(left) > 1 else " One question stays open." if left else ""
         window.tell(f"Kept in the file of {said.machine.get('name', said.key)}.{more}", "good")
 
-    work.done.connect(done)
-    work.failed.connect(
-        lambda error: dialog.refuse(error.message) if is_open(dialog) else window.tell(error.message, "bad")
-    )
-    work.start()
+    def failed(error: NonnaError) -> None:
+        if is_open(dialog):
+            dialog.refuse(error.message)
+        else:
+            window.tell(error.message, "bad")
+
+    sign_behind(window, lambda: keep(folder, said, signature), done, failed)

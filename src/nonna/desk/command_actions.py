@@ -11,14 +11,14 @@ from typing import TYPE_CHECKING, Any
 from nonna import plugged
 from nonna.bench.drafts import left_behind
 from nonna.bench.record_body import withdrawal
-from nonna.bench.shelving import CERTIFIED, cards, follows, put
+from nonna.bench.shelving import RENEWED, cards, follows, put
 from nonna.bench.site import Site
 from nonna.bench.weakest import Doubt, doubts
 from nonna.desk import keeping, menu, settings_actions
 from nonna.desk import tray_actions as tray
 from nonna.desk.choices import EVENT, PAGE, SERVICE, SHEET, choices
 from nonna.desk.do import Do
-from nonna.desk.event_signing import log_event, sign
+from nonna.desk.event_signing import log_event, sign, sign_behind, signature_here
 from nonna.desk.file_dialog import ask_folder
 from nonna.desk.finder import Finder, Offer
 from nonna.desk.loop.what_if import WhatIfDialog
@@ -38,9 +38,11 @@ from nonna.shop.subjects import ANY, DAILY_CHECK, STATION, Subject, master
 from nonna.stations.kind import event_words
 
 if TYPE_CHECKING:
-    from nonna.desk import asking_machine, helping
+    from nonna.desk import asking_machine, cards_outside, helping
 else:  # half of what commands load, and the window stands still meanwhile
-    asking_machine, helping = later("nonna.desk.asking_machine"), later("nonna.desk.helping")
+    asking_machine, cards_outside, helping = (
+        later(f"nonna.desk.{name}") for name in ("asking_machine", "cards_outside", "helping")
+    )
 
 _OPERATOR, _MACHINE = "operator:", "machine:"
 
@@ -77,7 +79,7 @@ def carry_out(window: DeskWindow, do: Do) -> None:
         Do.TAKE_UP: lambda: take_up(window), Do.THROW_AWAY: lambda: throw_away(window),
         Do.COPY_SHOP: lambda: keeping.ask_copy(window), Do.RESTORE: lambda: keeping.ask_restore(window, lambda path: open_shop(window, path)),
         Do.SETTINGS: lambda: settings_actions.open_settings(window), Do.HELP: lambda: helping.help_here(window), Do.KEYS: lambda: helping.keys_here(window), Do.MENU: lambda: _menu(window),
-        Do.VERIFY: lambda: verify(window), Do.BACK: lambda: _back(window), Do.QUIT: lambda: _quit(window),
+        Do.VERIFY: lambda: verify(window), Do.CARDS_OUTSIDE: lambda: cards_outside.look_at_changes(window), Do.BACK: lambda: _back(window), Do.QUIT: lambda: _quit(window),
     }  # fmt: skip
     if do in actions:
         actions[do]()
@@ -171,30 +173,43 @@ def withdraw(window: DeskWindow, number: int) -> None:
 
 
 def put_card(window: DeskWindow, group: str, card: dict[str, Any]) -> None:
-    """Put a card on the shelf; a master whose certificate changed is signed into the book as back from calibration."""
+    """Put a card on the shelf, signed; of a master with a new certificate it is asked whether it is back from calibration."""
     folder, station, shown = window.folder, window.station, window.shelf.shown or None
+    signature = signature_here(window)
+    if signature is None:
+        window.shelf.stored("One moment, the rest is still loading…", "plain")
+        return
 
-    def stored(_: Task) -> tuple[tuple[str, ...], Site, dict[str, list[dict[str, Any]]]]:
-        return put(folder, group, card, shown), Site.load(folder, station), cards(folder)
+    def stored() -> tuple[tuple[str, ...], Site, dict[str, list[dict[str, Any]]]]:
+        return put(folder, group, card, signature, shown), Site.load(folder, station), cards(folder)
 
     def on_stored(found: tuple[tuple[str, ...], Site, dict[str, list[dict[str, Any]]]]) -> None:
         changed, site, there = found
         if window.folder is folder and window.station == station:
             window.tables.take_cards(site)
-        certified = [name for name in changed if name in CERTIFIED]
-        if group == "masters" and certified and card.get("id"):
-            note = f"{card['name']}: new {', '.join(certified)}"
-            log_event(window, "master-calibrated", note, master(str(card["id"])))
+        if group == "masters" and card.get("id") and any(card.get(name) for name in changed if name in RENEWED):
+            _ask_if_calibrated(window, card, changed)
         window.look_again()
         window.shelf.show_cards(there)
         open_ends = " ".join(follows(group, card)) if changed else ""
         words = f"On the shelf. {open_ends}".strip() if changed else "Nothing changed."
         window.shelf.stored(words, "due" if open_ends else "good" if changed else "plain")
 
-    work = Work(stored, window)
-    work.done.connect(on_stored)
-    work.failed.connect(lambda error: window.shelf.stored(error.message, "bad"))
-    work.start()
+    sign_behind(window, stored, on_stored, lambda error: window.shelf.stored(error.message, "bad"))
+
+
+def _ask_if_calibrated(window: DeskWindow, card: dict[str, Any], changed: tuple[str, ...]) -> None:
+    """Ask whether a master whose card names another certificate was calibrated anew: only then is that signed."""
+    note = f"{card['name']}: new {', '.join(changed)}"
+    words = f"{card['name']}: is it back from calibration, or was its card wrong?"
+    dialog = QuestionDialog(
+        words,
+        "Back from calibration",
+        lambda: log_event(window, "master-calibrated", note, master(str(card["id"]))),
+        window,
+        "The card was wrong",
+    )
+    show_over(dialog, window)
 
 
 def recall(window: DeskWindow, id_: str, name: str) -> None:

@@ -82,6 +82,7 @@ COMMANDS = (
     Command(Do.TRAY_CLEAR, "Tools: forget all lengths but the probe's", "", _T, "After a move or a new spindle. Ctrl+Z brings them back."),
     Command(Do.TRAY_SPOIL, "Practise: break a tool on the stand-in, or pull one out", "", _P, "To see what a breakage check says then."),
     Command(Do.VERIFY, "Check the chain of records", "", _B, "Every record is read and its hash worked out again; the first damaged one is named."),
+    Command(Do.CARDS_OUTSIDE, "Cards changed outside the desk", "", _B, "What stands in the shop's files otherwise than it was signed last; taken over or put back, both signed."),
     Command(Do.OPERATOR, "Change who signs", "", _B, "The name under the next record."),
     Command(Do.MACHINE, "Show another machine", "", _B, "Another station of this shop; what is unsigned waits on its own."),
     Command(Do.ASK_MACHINE, "What the machine is still asked", "", _B, "The figures nobody could give when it was set up, one a page: where its setter stands, how fast it moves."),

@@ -50,6 +50,7 @@ class Do(StrEnum):
     TRAY_PASTE = "tray-paste"
     TRAY_GRID = "tray-grid"
     ASK_MACHINE = "ask-machine"
+    CARDS_OUTSIDE = "cards-outside"
     WEAR = "wear"
     TRAY_PROGRAM = "tray-program"
     TRAY_REHEARSAL = "tray-rehearsal"

@@ -6,13 +6,15 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from nonna.bench.record_body import Signature, event
+from nonna.bench.signing import sign as sign_in
 from nonna.desk.sign_link import SignLink
-from nonna.shop.subjects import STATION, Subject
+from nonna.shop.subjects import ANY, STATION, Subject
 
 if TYPE_CHECKING:
     from nonna.bench.record import Receipt
     from nonna.bench.record_body import Signature
     from nonna.desk.window import DeskWindow
+    from nonna.errors import NonnaError
 
 
 def log_event(window: DeskWindow, name: str, note: str, subject: Subject | None = None) -> None:
@@ -21,22 +23,36 @@ def log_event(window: DeskWindow, name: str, note: str, subject: Subject | None 
     sign(window, lambda signature: event(name, signature, note), subject or (known.subject if known else STATION))
 
 
-def sign(window: DeskWindow, make: Callable[[Signature], dict[str, Any]], subject: Subject) -> None:
-    """Sign what ``make`` makes of a signature; says how it went, the loop follows."""
+def signature_here(window: DeskWindow, subject: Subject = ANY) -> Signature | None:
+    """Return who signs what on the machine shown; None, and says so, while that is still being read."""
     state, site = window.state, window.site
     if state is None or site is None:
         window.tell("One moment, the rest is still loading…", "plain")
+        return None
+    return Signature(window.operator, state.machine, subject, state.shop, site.shop.invented)
+
+
+def sign(window: DeskWindow, make: Callable[[Signature], dict[str, Any]], subject: Subject) -> None:
+    """Sign what ``make`` makes of a signature; says how it went, the loop follows."""
+    signature = signature_here(window, subject)
+    if signature is None:
         return
-    signature = Signature(window.operator, state.machine, subject, state.shop, site.shop.invented)
-    book, body = window.folder.book, make(signature)
+    folder, body = window.folder, make(signature)
 
     def told(receipts: tuple[Receipt, ...]) -> None:
         window.look_again()
         window.tell(f"Signed as record {receipts[0].number}.", "good")
 
+    sign_behind(window, lambda: sign_in(folder, [body]), told, lambda error: window.tell(error.message, "bad"))
+
+
+def sign_behind(
+    window: DeskWindow, act: Callable[[], Any], done: Callable[[Any], Any], failed: Callable[[NonnaError], Any]
+) -> None:
+    """Do what signs something into the window's book behind the screen; a clock that is far off is asked about."""
     link = SignLink(window)
-    link.signed.connect(told)
-    link.refused.connect(lambda error: window.tell(error.message, "bad"))
+    link.signed.connect(done)
+    link.refused.connect(failed)
     link.signed.connect(link.deleteLater)
     link.refused.connect(link.deleteLater)
-    link.sign(lambda: book.sign([body]), book)
+    link.sign(act, window.folder.book)

@@ -14,10 +14,11 @@ from nonna.desk.window import DeskWindow
 from nonna.later import later
 
 if TYPE_CHECKING:
-    from nonna.desk import after_paint, certificate_out, command_actions, tray_actions
+    from nonna.desk import after_paint, cards_outside, certificate_out, command_actions, tray_actions
 else:
-    after_paint, certificate_out, command_actions, tray_actions = (
-        later(f"nonna.desk.{name}") for name in ("after_paint", "certificate_out", "command_actions", "tray_actions")
+    after_paint, cards_outside, certificate_out, command_actions, tray_actions = (
+        later(f"nonna.desk.{name}")
+        for name in ("after_paint", "cards_outside", "certificate_out", "command_actions", "tray_actions")
     )
 
 
@@ -39,4 +40,5 @@ def make_window(folder: ShopFiles, settings: DeskSettings) -> DeskWindow:
     window.places.tray_asked.connect(lambda wish: tray_actions.asked(window, wish))
     window.ready.connect(lambda: after_paint.load_pages(window))
     window.ready.connect(lambda: command_actions.tell_of_drafts(window))
+    window.ready.connect(lambda: cards_outside.tell_of_changes(window))
     return window

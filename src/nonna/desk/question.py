@@ -13,10 +13,14 @@ from nonna.desk.widgets import button, label
 
 
 class QuestionDialog(QDialog):
-    """Enter does it, Esc keeps everything; a key held down answers nothing."""
+    """Enter does it, Esc keeps everything; a key held down answers nothing.
 
-    def __init__(self, words: str, action: str, do: Callable[[], Any], parent: QWidget) -> None:
+    Parameters: keep, what Esc means where it is more than leaving things as they are.
+    """
+
+    def __init__(self, words: str, action: str, do: Callable[[], Any], parent: QWidget, keep: str = "") -> None:
         super().__init__(parent)
+        keep = keep or self.tr("Keep")
         self._do = do
         column = QVBoxLayout(self)
         column.setContentsMargins(24, 20, 24, 18)
@@ -24,7 +28,7 @@ class QuestionDialog(QDialog):
         column.addWidget(label(words, "title", wrap=True))
         row = QHBoxLayout()
         row.addStretch()
-        row.addWidget(button(self.tr("Keep   Esc"), self.reject, self.tr("Keep"), focus=False))
+        row.addWidget(button(f"{keep}   Esc", self.reject, keep, focus=False))
         row.addWidget(button(f"{action}   Enter", self._yes, action, main=True, focus=False))
         column.addLayout(row)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)

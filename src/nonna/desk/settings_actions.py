@@ -8,10 +8,11 @@ from typing import Any
 
 from nonna.bench.house_rules import decide, keep, may_sign
 from nonna.bench.record_body import Signature
+from nonna.desk.event_signing import sign_behind
 from nonna.desk.overlay import is_open, show_over
 from nonna.desk.settings_dialog import SettingsDialog
 from nonna.desk.window import DeskWindow
-from nonna.desk.work import Work
+from nonna.errors import NonnaError
 from nonna.shop.subjects import ANY
 from nonna.wording.lengths import Units
 
@@ -30,7 +31,7 @@ def open_settings(window: DeskWindow) -> None:
         lambda limits, rule: _behind(window, dialog, lambda: decide(folder, limits, rule, signature, dialog.rules))
     )
     dialog.links_asked.connect(
-        lambda links: _behind(window, dialog, lambda: keep(folder, station, links, dialog.rules))
+        lambda links: _behind(window, dialog, lambda: keep(folder, station, links, signature, dialog.rules))
     )
     dialog.signers_asked.connect(lambda names: _behind(window, dialog, lambda: may_sign(folder, names, signature)))
     show_over(dialog, window)
@@ -63,7 +64,6 @@ def _take_desk(window: DeskWindow, dialog: SettingsDialog, said: Mapping[str, st
 def _behind(window: DeskWindow, dialog: SettingsDialog, act: Callable[[], Any]) -> None:
     dialog.say("One moment…", "plain")
     folder = window.folder
-    work = Work(lambda _: (act(), folder.rules()), window)
 
     def done(found: Any) -> None:
         receipt, dialog.rules = found
@@ -74,6 +74,10 @@ def _behind(window: DeskWindow, dialog: SettingsDialog, act: Callable[[], Any]) 
         else:
             window.tell(words, "good")
 
-    work.done.connect(done)
-    work.failed.connect(lambda error: dialog.refuse(error) if is_open(dialog) else window.tell(error.message, "bad"))
-    work.start()
+    def failed(error: NonnaError) -> None:
+        if is_open(dialog):
+            dialog.refuse(error)
+        else:
+            window.tell(error.message, "bad")
+
+    sign_behind(window, lambda: (act(), folder.rules()), done, failed)

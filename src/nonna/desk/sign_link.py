@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QWidget
@@ -15,7 +15,6 @@ from nonna.desk.work import FileWork
 
 if TYPE_CHECKING:
     from nonna.bench.ports import Book
-    from nonna.bench.record import Receipt
     from nonna.errors import NonnaError
 
 LOG = logging.getLogger("nonna")
@@ -24,7 +23,7 @@ LOG = logging.getLogger("nonna")
 class SignLink(QObject):
     """Signs one thing at a time."""
 
-    signed = Signal(object)  #: receipts
+    signed = Signal(object)  #: what signing gave, such as receipts
     refused = Signal(object)  #: a NonnaError: nothing was signed, nothing is lost
 
     def __init__(self, parent: QObject) -> None:
@@ -36,8 +35,8 @@ class SignLink(QObject):
         """Whether a record is on the way to the disk."""
         return self._work is not None
 
-    def sign(self, sign: Callable[[], tuple[Receipt, ...]], book: Book) -> None:
-        """Sign into a book; nothing is done while something else is being signed."""
+    def sign(self, sign: Callable[[], Any], book: Book) -> None:
+        """Do what signs into a book; nothing is done while something else is being signed."""
         if self._work is not None:
             return
 
@@ -68,10 +67,11 @@ class SignLink(QObject):
             owner = owner.parent()
         return owner.window() if owner is not None else None
 
-    def _on_done(self, receipts: tuple[Receipt, ...]) -> None:
+    def _on_done(self, found: Any) -> None:
         self._work = None
-        LOG.info("signed: record %s", ", ".join(str(receipt.number) for receipt in receipts))
-        self.signed.emit(receipts)
+        numbers = [str(each.number) for each in found if hasattr(each, "number")] if isinstance(found, tuple) else []
+        LOG.info("signed: record %s", ", ".join(numbers) or "of the cards")
+        self.signed.emit(found)
 
     def _on_failed(self, error: NonnaError) -> None:
         self._work = None

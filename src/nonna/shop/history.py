@@ -9,6 +9,7 @@ from typing import NamedTuple
 
 from nonna.shop.subjects import ANY, Subject
 
+CARD = "card"  #: kind of a record that says how cards changed
 MASTER_EVENT = "master-"  #: events of masters begin so
 
 
@@ -16,7 +17,7 @@ class Entry(NamedTuple):
     """One signed record, without its readings."""
 
     number: int
-    kind: str  #: "measurement", "event" or "withdrawal"
+    kind: str  #: "measurement", "event", "withdrawal" or `CARD`
     name: str  #: procedure or event
     machine: str
     subject: Subject

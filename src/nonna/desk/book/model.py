@@ -10,16 +10,24 @@ from nonna.desk.cells import Cell, Index
 from nonna.desk.word_filter import SearchedModel, WordFilter
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.wording import LONG_MM
-from nonna.shop.history import Entry
+from nonna.shop.history import CARD, Entry
 from nonna.shop.subjects import STATION
 from nonna.stations.kind import event_words
 from nonna.wording.lengths import Units, length, small
+
+_CARDS = {
+    "cards-begun": "Cards as they stood",
+    "card-taken-over": "Cards changed outside, taken over",
+    "card-put-back": "Cards changed outside, put back",
+}
 
 
 def title(entry: Entry) -> str:
     """Return what a record is, in words."""
     if entry.kind == "event":
         return event_words(entry.name)
+    if entry.kind == CARD:
+        return _CARDS.get(entry.name, "Cards changed")
     if entry.kind == "withdrawal":
         return f"Record {entry.refers_to} taken back"
     return PROCEDURES[entry.name].title if entry.name in PROCEDURES else entry.name

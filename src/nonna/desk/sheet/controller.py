@@ -16,9 +16,10 @@ from nonna.bench.another_way import with_master, with_way
 from nonna.bench.drafts import Started
 from nonna.bench.history import History
 from nonna.bench.instruments import instrument_of, not_meant
-from nonna.bench.opening import Opening, warning
+from nonna.bench.opening import Opening
 from nonna.bench.record import Receipt
-from nonna.bench.signing import STANDIN, body_of, is_rehearsal
+from nonna.bench.rests_on import warning
+from nonna.bench.signing import STANDIN, body_of, is_rehearsal, sign
 from nonna.bench.site import Site
 from nonna.bench.standin_jobs import job_of, turned_by_hand
 from nonna.desk.sheet.dial_link import DialLink
@@ -71,8 +72,7 @@ class SheetController(QObject):
         self.program = started.program
         self.in_round = False  #: signing goes straight on to the next sheet
         self._world, self.links = world, links
-        #: this tape's name: its record knows it, never signed twice
-        self.draft = started.draft or secrets.token_hex(12)
+        self.draft = started.draft or secrets.token_hex(12)  #: its record knows the tape by it, never signed twice
         self._keys, self._typed_mm = TurnedKeys(), 0.0
         self.history: History[tuple[Session, Opening]] = History()
         self.thermometer = Thermometer(self, self)
@@ -313,8 +313,8 @@ class SheetController(QObject):
             self.said.emit(result.message, "due")
             return
         made = partial(body_of, self.site, self.session, self.opening, result, self.operator, self.program, self.draft)
-        book = self.site.folder.book
-        self.signer.sign(lambda: book.sign([made()]), book)
+        folder = self.site.folder
+        self.signer.sign(lambda: sign(folder, [made()]), folder.book)
 
     def _on_signed(self, receipts: tuple[Receipt, ...]) -> None:
         (self.receipt,) = receipts

@@ -1,0 +1,168 @@
+"""What a shop's cards were when somebody last signed them, and what was changed in the files since."""
+
+from __future__ import annotations
+
+import copy
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from nonna.bench.ports import Book, ShopFiles
+from nonna.errors import NonnaError
+from nonna.shop.history import CARD
+
+ALSO_CHANGE = ("rules-changed",)  #: events that say with old and new what they changed of the cards
+_OF_THE_SHOP = ("masters.json", "gear.json", "rules.json", "shop.json")
+_READ_DAILY = ("format", "temperature_c", "temperature_u_c", "temperature_at")  #: readings, not what a card says
+_MOST_SHOWN = 40  #: letters of a value in a sentence
+
+Fields = dict[str, Any]  #: values of one file by their path, such as ``masters.ring-50.diameter_mm``
+
+
+@dataclass(frozen=True, slots=True)
+class CardChange:
+    """One field of a card that is not what it was."""
+
+    file: str  #: its path in the shop's folder
+    field: str  #: "" where the file cannot be read at all: ``new`` says why
+    old: Any  #: None where there was nothing
+    new: Any
+
+    @property
+    def words(self) -> str:
+        """It in words, however strange the text in the file."""
+        if not self.field:
+            return f"{_plain(self.file)}: {self.new}"
+        return f"{_plain(self.file)}, {_plain(self.field)}: {_shown(self.old)} → {_shown(self.new)}"
+
+    def concerns(self, file: str, stem: str) -> bool:
+        """Whether it is in a file, at or below a place there."""
+        return self.file == file and self.field.startswith(stem)
+
+    def to_document(self) -> dict[str, Any]:
+        """Return it as a record holds it."""
+        return {"file": self.file, "field": self.field, "old": self.old, "new": self.new}
+
+
+def flat(document: Any) -> Fields:
+    """Return what a file says, field by field; what is empty says nothing. Lists of cards go by the cards' ids."""
+    found: Fields = {}
+    _flatten(document, "", found)
+    return found
+
+
+def _flatten(value: Any, path: str, found: Fields) -> None:
+    if isinstance(value, dict):
+        for name, each in value.items():
+            if path or name not in _READ_DAILY:
+                _flatten(each, f"{path}.{name}" if path else name, found)
+    elif isinstance(value, list) and value and all(isinstance(each, dict) and "id" in each for each in value):
+        for each in value:
+            _flatten({name: v for name, v in each.items() if name != "id"}, f"{path}.{each['id']}", found)
+    elif value not in (None, "", [], {}):
+        found[path] = value
+
+
+def differences(file: str, old: Fields, new: Fields) -> tuple[CardChange, ...]:
+    """Return what is not alike in two states of a file, by field."""
+    return tuple(
+        CardChange(file, field, old.get(field), new.get(field))
+        for field in sorted({*old, *new})
+        if not _alike(old.get(field), new.get(field))
+    )
+
+
+def _alike(old: Any, new: Any) -> bool:
+    return bool(old == new) and isinstance(old, bool) == isinstance(new, bool)  # True is no 1 on a card
+
+
+def as_they_stand(folder: ShopFiles) -> dict[str, Fields]:
+    """Return what every card file of a shop says now. Raises: NonnaError naming a file that cannot be read."""
+    return {file: flat(folder.document(*file.split("/"))) for file in _files(folder)}
+
+
+def _files(folder: ShopFiles) -> list[str]:
+    keys = folder.shop().machines
+    return [f for f in (*_OF_THE_SHOP, *(f"machines/{key}.json" for key in keys)) if folder.has(*f.split("/"))]
+
+
+def as_signed(book: Book) -> dict[str, Fields]:
+    """Return what the cards were when somebody last signed them; nothing where nobody ever did. Raises: NonnaError."""
+    found: dict[str, Fields] = {}
+    read = None
+    for entry in book.entries():
+        if entry.kind == CARD or entry.name in ALSO_CHANGE:
+            read = read or book.reader()
+            for row in read(entry.number).body.get("cards", ()):
+                fields = found.setdefault(row["file"], {})
+                fields.pop(row["field"], None)
+                if row["new"] is not None:
+                    fields[row["field"]] = row["new"]
+    return found
+
+
+def is_begun(book: Book) -> bool:
+    """Whether the cards of this shop were ever signed. Raises: NonnaError."""
+    return any(entry.kind == CARD for entry in book.entries())
+
+
+def changed_outside(folder: ShopFiles) -> tuple[CardChange, ...]:
+    """Return what stands in the files otherwise than it was signed last (old: signed, new: now). Raises: NonnaError."""
+    if not folder.has_files or not is_begun(folder.book):
+        return ()
+    signed = as_signed(folder.book)
+    found: list[CardChange] = []
+    for file in sorted({*signed, *_files(folder)}):
+        parts = file.split("/")
+        try:
+            now = flat(folder.document(*parts)) if folder.has(*parts) else {}
+        except NonnaError as error:
+            found.append(CardChange(file, "", None, error.message))
+        else:
+            found += differences(file, signed.get(file, {}), now)
+    return tuple(found)
+
+
+def with_values(document: Any, values: Mapping[str, Any]) -> Any:
+    """Return a file's content with some fields, by their path, as they are given; None takes a field out.
+
+    Raises: NonnaError (there is no such place in the file any more).
+    """
+    made = copy.deepcopy(document)
+    for path, value in values.items():
+        at, left = made, path
+        while left:
+            step, left = _step(at, left)
+            if left:
+                at = at.setdefault(step, {}) if isinstance(at, dict) else at[step]
+            elif value is None:
+                at.pop(step, None)
+            else:
+                at[step] = value
+    if any(flat(made).get(path) != value for path, value in values.items()):
+        raise NonnaError("unreadable", "That cannot be put back by itself. Fetch the file from a copy.", "cards")
+    return made
+
+
+def _step(at: Any, path: str) -> tuple[Any, str]:
+    """Return the next key or index on a path, and the path left; names of stations may hold dots."""
+    names = list(at) if isinstance(at, dict) else [str(each.get("id")) for each in at]
+    whole = [name for name in names if path == name or path.startswith(f"{name}.")]
+    name = max(whole, key=len, default=path.partition(".")[0])
+    left = path[len(name) + 1 :]
+    if isinstance(at, dict):
+        return name, left
+    if name not in names:
+        at.append({"id": name})
+        names.append(name)
+    return names.index(name), left
+
+
+def _plain(text: str) -> str:
+    return "".join(c if c.isprintable() else "?" for c in text)[:_MOST_SHOWN]
+
+
+def _shown(value: Any) -> str:
+    if value is None:
+        return "nothing"
+    return _plain(f"{value:.10g}" if isinstance(value, float) else str(value))
