@@ -82,7 +82,8 @@ def test_the_shelf_by_hand(desk, hands, shop):  # noqa: F811
     hands.until(lambda: desk.places.currentWidget() is desk.shelf)
     view = desk.shelf
     assert "Master tool 16 × 140" in view.form.card()["name"]
-    assert "self-consistent" in shown_text(desk)
+    view.list.setCurrentRow(next(i for i in range(view.list.count()) if "Shank" in view.list.item(i).text()))
+    assert "self-consistent" in shown_text(view)
     view.list.setCurrentRow(next(i for i in range(view.list.count()) if "Ring 50" in view.list.item(i).text()))
     fields = {w.accessibleName(): w for w in view.form.findChildren(QLineEdit) if w.isVisible()}
     fields["U of the diameter, mm"].setText("lots")

@@ -8,9 +8,10 @@ from typing import Any
 
 from nonna.bench.founding import Founding, found
 from nonna.bench.questioning import Questioning
+from nonna.errors import NonnaError
 from nonna.shop.kinds import station_kinds
 from nonna.stations.kind import StationKind, kind_of
-from nonna.stations.questions import Answer, SetUpQuestion
+from nonna.stations.questions import Answer, Founded, SetUpQuestion
 from nonna.wording.lengths import Units
 
 CERTIFIED, OWN, NONE = "with a certificate", "our own, without one", "none yet"
@@ -118,14 +119,58 @@ class Interview(Questioning):
         return [card, *always]
 
     def _must_fit(self, question: SetUpQuestion) -> None:
-        kind = self.kind
-        own = {q.key: q for q in kind.questions}
-        if question.key not in own or kind.founded is None:
-            return
-        known = {key: value for key, value in self.answers.items() if key in own}
-        if any(q.needed and known.get(q.key) is None for q in kind.questions):
-            return
-        kind.founded(kind.key, self.said.get("name", ""), known)
+        _station_must_fit(self, question)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StationInterview(Questioning):
+    """The questions of one more station of a shop that is there: the same ones as those of the first."""
+
+    typed_in: Units
+    taken: tuple[str, ...]  #: names of the stations there are
+
+    @property
+    def units(self) -> Units:
+        """What lengths are typed in."""
+        return self.typed_in
+
+    @property
+    def kind(self) -> StationKind:
+        """The kind of station that is set up."""
+        return kind_of(self.said.get("kind") or "mill")
+
+    @property
+    def questions(self) -> tuple[SetUpQuestion, ...]:
+        """All questions, as far as the answers so far tell."""
+        first = (replace(q, choices=_kinds()) if q.key == "kind" else q for q in FIRST if q.key in ("kind", "name"))
+        return (*first, *self.kind.questions)
+
+    def founded(self) -> Founded:
+        """Return the station's files. Raises: NonnaError (the answers do not fit each other)."""
+        kind, known = self.kind, self.answers
+        assert kind.founded is not None
+        own = {q.key for q in kind.questions}
+        return kind.founded(kind.key, str(known["name"]), {k: v for k, v in known.items() if k in own})
+
+    def _must_fit(self, question: SetUpQuestion) -> None:
+        name = self.said.get("name", "").strip()
+        if question.key == "name" and name.casefold() in {each.casefold() for each in self.taken}:
+            raise NonnaError(
+                "out-of-range", "{name} is here already: give this one a name of its own.", "name", name=name
+            )
+        _station_must_fit(self, question)
+
+
+def _station_must_fit(said: Questioning, question: SetUpQuestion) -> None:
+    """Raises: NonnaError (an answer does not fit the others of its station)."""
+    kind = said.kind
+    own = {q.key for q in kind.questions}
+    if question.key not in own or kind.founded is None:
+        return
+    known = {key: value for key, value in said.answers.items() if key in own}
+    if any(q.needed and known.get(q.key) is None for q in kind.questions):
+        return
+    kind.founded(kind.key, said.said.get("name", ""), known)
 
 
 def _kinds() -> tuple[str, ...]:

@@ -60,6 +60,40 @@ class MachineCard(Strict):
     spindle_stopped: str = Field("", title="Confirms that the spindle stands (empty: it waits)", max_length=LONGEST)
     results_from: int = Field(0, title="Results in parameters from (0: ours)", ge=0, le=99_999)
     results_to: int = Field(0, title="... to", ge=0, le=99_999)
+    chuck_radius_mm: NotNegative = Field(0.0, title="Jaws reach out from the axis, mm (0: not known)")
+    chuck_length_mm: NotNegative = Field(0.0, title="Jaws end from the spindle's face, mm")
+    turret_x_mm: Number = Field(0.0, title="Turret's middle from the axis at X 0, mm")
+    turret_z_mm: Number = Field(0.0, title="... from the spindle's face at Z 0, mm")
+    turret_radius_mm: Positive = Field(90.0, title="Turret's radius, mm")
+    turret_swing_mm: Positive = Field(220.0, title="... and what it sweeps with its tools, mm")
+    arm_out_m: int = Field(0, title="Arm swings out by M (0: there is none)", ge=0, le=999)
+    arm_in_m: int = Field(0, title="... and in by M", ge=0, le=999)
+    arm_x_mm: Number = Field(0.0, title="Its stylus from the axis, swung out, mm")
+    arm_z_mm: Number = Field(0.0, title="... and from the spindle's face, mm")
+    arm_width_mm: Positive = Field(10.0, title="Stylus is wide, mm")
+    arm_overtravel_mm: Positive = Field(2.0, title="Stylus gives beyond its trigger, mm")
+    arm_swing_mm: Positive = Field(60.0, title="Free round it while it swings, mm")
+
+
+_TURNING = (
+    "chuck_radius_mm", "chuck_length_mm", "turret_x_mm", "turret_z_mm", "turret_radius_mm", "turret_swing_mm",
+)  # fmt: skip
+_ARM = ("arm_out_m", "arm_in_m", "arm_x_mm", "arm_z_mm", "arm_width_mm", "arm_overtravel_mm", "arm_swing_mm")
+_OF_SETTER = (
+    "has_setter", "setter_x_mm", "setter_y_mm", "trigger_plane_mm", "shape", "width_x_mm", "width_y_mm", "height_mm",
+    "overtravel_mm", "clear_sides", "trigger_latency_s", "trigger_jitter_s",
+)  # fmt: skip
+_OF_SPINDLE = ("nose_diameter_mm", "nose_length_mm", "bore_mm", "spindle_orient", "tool_change_z_mm")
+_ANYWHERE = ("name", "kind", "x_from_mm", "x_to_mm", "y_from_mm", "y_to_mm", "z_from_mm", "z_to_mm", "repeatability_mm")
+
+
+def asked_of_kind(kind: str, name: str) -> bool:
+    """Whether a machine of some kind has a field of the card."""
+    if kind == "lathe":
+        return name not in (*_OF_SETTER, *_OF_SPINDLE)
+    if kind == "presetter":
+        return name in (*_ANYWHERE, "x_shows")
+    return name not in (*_TURNING, *_ARM, "x_shows")
 
 
 def card_of(key: str, machine: Machine) -> dict[str, Any]:
@@ -87,6 +121,10 @@ def card_of(key: str, machine: Machine) -> dict[str, Any]:
     if machine.spindle is not None:
         flat |= machine.spindle.model_dump()
     flat |= _control_shown(machine.control)
+    if machine.lathe is not None:
+        flat |= {name: getattr(machine.lathe, name) for name in _TURNING}
+        arm = machine.lathe.arm
+        flat |= {} if arm is None else {name: getattr(arm, name.removeprefix("arm_")) for name in _ARM}
     if s is not None:
         flat |= {"setter_x_mm": s.x_mm, "setter_y_mm": s.y_mm, "clear_sides": " ".join(s.clear_sides)}
         for name in ("trigger_plane_mm", "shape", "width_x_mm", "width_y_mm", "height_mm", "overtravel_mm"):
@@ -132,6 +170,8 @@ def machine_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Any]:
         "setter": setter if card.has_setter else None,
         "spindle": nose if card.nose_diameter_mm and card.nose_length_mm else None, "spindle_orient": card.spindle_orient, "x_shows": card.x_shows,
     }  # fmt: skip
+    if card.kind == "lathe":
+        made["lathe"] = _lathe_of(card, old.get("lathe") or {})
     if old.get("assumed"):  # what was typed now is known
         made["assumed"] = [name for name in old["assumed"] if made.get(name) == old.get(name)]
     checked(Machine, made)
@@ -144,6 +184,14 @@ def only_new(old: Mapping[str, Any], meant: Mapping[str, Any], new: Mapping[str,
     Parameters: meant, ``old`` with all that it leaves to the usual.
     """
     return {**old, **{name: value for name, value in new.items() if name not in meant or meant[name] != value}}
+
+
+def _lathe_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Any] | None:
+    """Return what stands in a lathe, all else of it as it was; None where nobody knows its chuck."""
+    if not (card.chuck_radius_mm and card.chuck_length_mm):
+        return None
+    arm = {name.removeprefix("arm_"): getattr(card, name) for name in _ARM} if card.arm_out_m else None
+    return {**old, **{name: getattr(card, name) for name in _TURNING}, "arm": arm}
 
 
 def _control_shown(control: ControlCard | None) -> dict[str, Any]:

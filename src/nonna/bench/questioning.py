@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from datetime import date
 from typing import Self
 
 from nonna.bench.founding import understood
@@ -72,6 +73,16 @@ class Questioning:
         following = replace(self, said={**self.said, question.key: text}, at=self.at + 1)
         following._must_fit(question)
         return following
+
+    def doubt(self, text: str, today: date) -> str:
+        """Say what is strange about an answer that could still be meant, "" for nothing: asked once, then taken."""
+        question = self.question
+        if question is None or not text.strip():
+            return ""
+        answer = understood(question, text.strip(), self.units)
+        if question.sort == "date" and (past := (today - date.fromisoformat(str(answer))).days) > 0:
+            return f"That was {past} days ago: what is measured with it would not hold. Is the year right?"
+        return question.doubt(text, answer, self.answers, self.units) if question.doubt is not None else ""
 
     def tried(self, text: str) -> dict[str, Answer | None]:
         """Return the answers with one that was refused, as far as it can be read: so that it can be seen what is wrong."""

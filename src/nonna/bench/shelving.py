@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from nonna.bench import machine_card
+from nonna.bench.card_ranges import must_be_likely
 from nonna.bench.card_signing import signed_change
 from nonna.bench.machine_card import MachineCard, only_new
 from nonna.bench.ports import ShopFiles
@@ -133,6 +134,9 @@ def _put(folder: ShopFiles, group_key: str, card: Mapping[str, Any], base: Mappi
             name=name,
         )
     changed = tuple(field for field, value in fresh.items() if old.get(field) != value and field != "id")
+    must_be_likely(
+        group_key, fresh, changed, {field: info.title or field for field, info in group.card.model_fields.items()}
+    )
     if at is None:
         rows.append(fresh)
     else:

@@ -38,7 +38,9 @@ class OutsideDialog(QDialog):
         lines = [change.words for change in changes[:MOST_LINES]]
         if len(changes) > MOST_LINES:
             lines.append(self.tr("and {} more").format(len(changes) - MOST_LINES))
-        column.addWidget(scrolled(label("\n".join(lines), wrap=True)), 1)
+        listed = label("\n".join(lines), wrap=True)
+        listed.setAlignment(Qt.AlignmentFlag.AlignTop)
+        column.addWidget(scrolled(listed), 1)
         row = QHBoxLayout()
         row.addStretch()
         row.addWidget(button(self.tr("Leave it   Esc"), self.reject, self.tr("Leave it"), focus=False))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF
 from PySide6.QtWidgets import QSizePolicy, QWidget
@@ -33,6 +35,10 @@ class FigureView(QWidget):
             self.setAccessibleDescription(figure.scale_note if figure else "")
             self.update()
 
+    def area(self) -> QRectF:
+        """Return the room for the drawing, with its captions."""
+        return QRectF(self.rect())
+
     def sizeHint(self) -> QSize:
         """The least that can be read; it takes whatever room there is, and never makes a page scroll."""
         return QSize(420, max(self.minimumHeight(), 150))
@@ -58,7 +64,7 @@ class FigureView(QWidget):
     def _paint(self, painter: QPainter, figure: Figure) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         palette = current()
-        area = QRectF(self.rect())
+        area = self.area()
         if self._captions:
             area.adjust(PADDING, PADDING, -PADDING, -PADDING)
             _words(painter, area.topLeft() + QPointF(0, 14), figure.title, palette.ink_colour("muted"), 14)
@@ -69,21 +75,38 @@ class FigureView(QWidget):
         FigurePainter(painter, palette).paint(figure, area)
 
 
+class Fit(NamedTuple):
+    """Where a figure's places fall on the screen."""
+
+    scale: float
+    dx: float
+    dy: float
+
+    @classmethod
+    def of(cls, figure: Figure, area: QRectF) -> Fit:
+        """Fit a figure's window into an area, keeping its proportions. The window has a size."""
+        x0, y0, x1, y1 = figure.window
+        scale = min(area.width() / (x1 - x0), area.height() / (y1 - y0))
+        return cls(scale, area.center().x() - scale * (x0 + x1) / 2, area.center().y() + scale * (y0 + y1) / 2)
+
+    def at(self, point: Point) -> QPointF:
+        """Return where a place falls."""
+        return QPointF(self.dx + self.scale * point[0], self.dy - self.scale * point[1])
+
+
 class FigurePainter:
     """Maps a figure's window onto a rectangle and paints its strokes."""
 
     def __init__(self, painter: QPainter, palette: Palette) -> None:
         self._painter, self._palette = painter, palette
-        self._scale, self._dx, self._dy = 1.0, 0.0, 0.0
+        self._fit = Fit(1.0, 0.0, 0.0)
 
     def paint(self, figure: Figure, area: QRectF) -> None:
         """Paint the figure into the area, keeping its proportions."""
         x0, y0, x1, y1 = figure.window
         if x1 <= x0 or y1 <= y0:
             return  # nothing of it has room
-        self._scale = min(area.width() / (x1 - x0), area.height() / (y1 - y0))
-        self._dx = area.center().x() - self._scale * (x0 + x1) / 2
-        self._dy = area.center().y() + self._scale * (y0 + y1) / 2
+        self._fit = Fit.of(figure, area)
         if figure.cut:
             self._painter.setClipRect(area)
         for stroke in figure.strokes:
@@ -95,15 +118,15 @@ class FigurePainter:
                 self._painter.drawPolygon(QPolygonF([self._at(p) for p in stroke.points]))
             elif isinstance(stroke, Circle):
                 self._fill(stroke.fill, stroke.ink, stroke.width)
-                radius = stroke.radius if stroke.dot else stroke.radius * self._scale
+                radius = stroke.radius if stroke.dot else stroke.radius * self._fit.scale
                 self._painter.drawEllipse(self._at(stroke.centre), radius, radius)
-            elif isinstance(stroke, Label):
+            elif isinstance(stroke, Label) and not stroke.key:
                 self._label(stroke)
             elif isinstance(stroke, Span):
                 self._span(stroke)
 
     def _at(self, point: Point) -> QPointF:
-        return QPointF(self._dx + self._scale * point[0], self._dy - self._scale * point[1])
+        return self._fit.at(point)
 
     def _pen(self, ink: Ink, width: float, dashed: bool = False) -> QPen:
         pen = QPen(self._palette.ink_colour(ink), width)

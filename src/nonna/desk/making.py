@@ -14,11 +14,18 @@ from nonna.desk.window import DeskWindow
 from nonna.later import later
 
 if TYPE_CHECKING:
-    from nonna.desk import after_paint, cards_outside, certificate_out, command_actions, tray_actions
+    from nonna.desk import after_paint, asking_machine, cards_outside, certificate_out, command_actions, tray_actions
 else:
-    after_paint, cards_outside, certificate_out, command_actions, tray_actions = (
+    after_paint, asking_machine, cards_outside, certificate_out, command_actions, tray_actions = (
         later(f"nonna.desk.{name}")
-        for name in ("after_paint", "cards_outside", "certificate_out", "command_actions", "tray_actions")
+        for name in (
+            "after_paint",
+            "asking_machine",
+            "cards_outside",
+            "certificate_out",
+            "command_actions",
+            "tray_actions",
+        )
     )
 
 
@@ -37,6 +44,7 @@ def make_window(folder: ShopFiles, settings: DeskSettings) -> DeskWindow:
     window.places.withdrawal_asked.connect(lambda number: command_actions.withdraw(window, number))
     window.places.card_put_asked.connect(lambda group, card: command_actions.put_card(window, group, card))
     window.places.recall_asked.connect(lambda id_, name: command_actions.recall(window, id_, name))
+    window.places.station_asked.connect(lambda: asking_machine.ask_station(window))
     window.places.tray_asked.connect(lambda wish: tray_actions.asked(window, wish))
     window.ready.connect(lambda: after_paint.load_pages(window))
     window.ready.connect(lambda: command_actions.tell_of_drafts(window))

@@ -47,6 +47,7 @@ class Places(QStackedWidget):
     withdrawal_asked = Signal(int)  #: a record's number
     card_put_asked = Signal(str, object)  #: group and card for the shelf
     recall_asked = Signal(str, str)  #: a master's id and name
+    station_asked = Signal()  #: one more machine is set up
 
     def __init__(self, host: TrayHost) -> None:
         super().__init__()
@@ -122,6 +123,7 @@ class Places(QStackedWidget):
             self._shelf = shelf_view.ShelfView()
             self._shelf.put_asked.connect(self.card_put_asked)
             self._shelf.recall_asked.connect(self.recall_asked)
+            self._shelf.station_asked.connect(self.station_asked)
             self.add(self._shelf)
         return self._shelf
 

@@ -6,20 +6,23 @@ from collections.abc import Mapping
 from functools import partial
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QKeyEvent, QPalette
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtGui import QKeyEvent, QPalette, QResizeEvent
+from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from nonna.bench import clock
 from nonna.bench.questioning import Questioning
 from nonna.desk.figure_view import FigureView
 from nonna.desk.help_dialog import HelpDialog
 from nonna.desk.look import style
 from nonna.desk.overlay import show_over
-from nonna.desk.widgets import button, card, emptied, label
+from nonna.desk.widgets import ANY_PX, button, card, emptied, label, scrolled
 from nonna.errors import NonnaError
 from nonna.procedures.wording import choice_words
 from nonna.stations.questions import SetUpQuestion
 
 YES_NO = ("yes", "no")
+REVIEW_PX = 300
+PAPER_PX, BOTH_PX = (420, 520), 900  #: of the question; with the drawing beside it
 
 
 class QuestionPages(QDialog):
@@ -32,6 +35,7 @@ class QuestionPages(QDialog):
         super().__init__(parent)
         self.interview = interview
         self._first = ""  #: what Enter picks of several
+        self._doubted = ""  #: what was typed and asked about once
         self.setWindowTitle("Nonna")
         self._progress, self._words = label("", "quiet"), label("", "headline", wrap=True)
         self._where, self._why = label("", "", wrap=True), label("", "quiet", wrap=True)
@@ -55,7 +59,8 @@ class QuestionPages(QDialog):
 
     def _arrange(self) -> None:
         paper, column = card(margins=(28, 22, 28, 22), spacing=10)
-        paper.setFixedWidth(520)
+        paper.setMinimumWidth(PAPER_PX[0])
+        paper.setMaximumWidth(PAPER_PX[1])
         column.addWidget(self._progress)
         column.addWidget(self._words)
         column.addWidget(self._where)
@@ -74,21 +79,39 @@ class QuestionPages(QDialog):
         row.addWidget(self._back)
         row.addWidget(self._skip, 1)
         column.addLayout(row)
-        drawing, beside = card(margins=(18, 14, 18, 14))
+        self._drawing, beside = card(margins=(18, 14, 18, 14))
         beside.addWidget(self._figure)
         whole = QHBoxLayout(self)
         whole.setContentsMargins(20, 20, 20, 20)
         whole.setSpacing(14)
-        whole.addWidget(paper)
-        whole.addWidget(drawing, 1)
+        whole.addWidget(paper, 1)
+        whole.addWidget(self._drawing, 1)
+        self._paper = paper
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """The drawing gives way to the question where both have no room."""
+        super().resizeEvent(event)
+        both = self.width() >= BOTH_PX
+        self._drawing.setVisible(both)
+        self._paper.setMaximumWidth(PAPER_PX[1] if both else ANY_PX)
 
     def take(self, text: str | None = None) -> None:
         """Take what is typed, or what a choice says; at the end, write it."""
         if self.interview.question is None:
             self.write()
             return
+        typed = self.entry.text() if text is None else text
+        if text is None and not typed.strip() and not self.interview.question.needed:
+            self._said.setText(self.tr("Type it; or Page down, if nobody knows it yet."))
+            return  # Enter alone answers nothing
         try:
-            self.interview = self.interview.answered(self.entry.text() if text is None else text)
+            doubt = self.interview.doubt(typed, clock.now().date())
+            if doubt and typed != self._doubted:
+                self._doubted = typed
+                self._said.setText(self.tr("{} Enter once more takes it as it is.").format(doubt))
+                self.entry.selectAll()
+                return
+            self.interview = self.interview.answered(typed)
         except NonnaError as error:
             self._said.setText(error.message)
             self.entry.selectAll()
@@ -136,6 +159,7 @@ class QuestionPages(QDialog):
 
     def _show(self) -> None:
         question = self.interview.question
+        self._doubted = ""
         self._said.setText("")
         self._back.setEnabled(self.interview.at > 0)
         emptied(self._choices)
@@ -211,9 +235,30 @@ class QuestionPages(QDialog):
         self._words.setText(title)
         self._where.setText(below)
         self._why.setText(more)
+        area = scrolled(self._review())
+        area.setMinimumHeight(REVIEW_PX)
+        self._choices.insertWidget(0, area, 1)
         self._draw(self.interview.answers)
         style.dress(self)
         self.setFocus()
+
+    def _review(self) -> QWidget:
+        """Return every answer once more, to be read before it is written; Page up goes back to them."""
+        paper = QWidget()
+        grid = QGridLayout(paper)
+        grid.setContentsMargins(0, 0, 8, 0)
+        grid.setVerticalSpacing(3)
+        for row, question in enumerate(self.interview.questions):
+            said = self.interview.said.get(question.key, "")
+            usual = self.interview.usual(question)
+            unit = self.interview.unit(question) if said and not said[-1:].isalpha() else ""
+            plain = choice_words(said) if question.sort in ("choice", "yes") else said
+            words = f"{plain} {unit}".strip() if said else usual and self.tr("{}, as usual").format(usual)
+            grid.addWidget(label(question.words, "quiet", wrap=True), row, 0)
+            grid.addWidget(label(words or self.tr("not known yet"), "strong" if said else "quiet", wrap=True), row, 1)
+        grid.setColumnStretch(0, 3)
+        grid.setColumnStretch(1, 2)
+        return paper
 
     def refuse(self, words: str) -> None:
         """Say what is wrong; what was typed stays."""

@@ -13,6 +13,7 @@ from nonna.desk.look.palette import Palette
 from nonna.desk.look.style import BODY_PX, LOOK, current, font, worn
 from nonna.desk.turns import next_turn
 
+ANY_PX = 16_777_215  #: what Qt has for a width that is not bounded
 PAPER = "paper"
 GROUNDS = {PAPER: "card", "plain": "ground", "good": "wash", "due": "due_wash", "bad": "bad_wash"}
 

@@ -53,6 +53,7 @@ class Label(NamedTuple):
     anchor: Anchor = "centre"
     dx: float = 0.0
     dy: float = 0.0
+    key: str = ""  #: the field of a card that stands there; its words are its caption then
 
 
 class Span(NamedTuple):

@@ -9,8 +9,26 @@ from typing import Any
 from nonna.errors import NonnaError
 from nonna.figures.figure import Figure
 from nonna.figures.founding import machine_figure
+from nonna.procedures.entry import parse_length
 from nonna.stations.questions import Answer, Founded, SetUpQuestion, answered, known
-from nonna.wording.lengths import Units
+from nonna.wording.lengths import Units, length
+
+WIDEST_TOOL_MM = 32.0  #: with a wider one nobody touches the sides of a setter
+
+
+def _sides_fit(text: str, _: Answer | None, known: Mapping[str, Answer | None], units: Units) -> str:
+    """Compare two sides that were touched with one tool with the pad between them."""
+    pad, parts = known.get("pad"), text.split(";")
+    if not isinstance(pad, (int, float)) or len(parts) != 2:
+        return ""
+    apart = abs(parse_length(parts[0], units) - parse_length(parts[1], units))
+    if pad <= apart <= pad + WIDEST_TOOL_MM:
+        return ""
+    return (
+        f"The sides are {length(apart, units)} apart and the pad is {length(pad, units)} wide: the tool that touched "
+        f"both would be {length(apart - pad, units)} thick. Is the pad right (Page up), or a side?"
+    )
+
 
 ENDS = ("low end", "high end", "middle")
 _PLATE = "On the machine's plate or in its manual; or jog from end to end and read the axis."
@@ -25,8 +43,8 @@ QUESTIONS = (
     SetUpQuestion("zero_x", "Where is the machine's zero in X?", _ZERO, "So that positions have the right sign.", "choice", "low end", choices=ENDS),
     SetUpQuestion("zero_y", "Where is the machine's zero in Y?", _ZERO, "So that positions have the right sign.", "choice", "low end", choices=ENDS),
     SetUpQuestion("zero_z", "Where is the machine's zero in Z?", "Home the machine: most read 0 at the top.", "So that positions have the right sign.", "choice", "high end", choices=ENDS),
-    SetUpQuestion("setter_x", "What does X read over the setter?", "Jog the spindle over the middle of the pad and read the axis. Or touch its two sides with one tool and type both, as -57.1; -42.9.", "Programs go there.", least=-10_000.0, most=10_000.0, sides=True),
-    SetUpQuestion("setter_y", "What does Y read over the setter?", "The same place, the other axis; or its two other sides.", "Programs go there.", least=-10_000.0, most=10_000.0, sides=True),
+    SetUpQuestion("setter_x", "What does X read over the setter?", "Jog the spindle over the middle of the pad and read the axis. Or touch its two sides with one tool and type both, as -57.1; -42.9.", "Programs go there.", least=-10_000.0, most=10_000.0, sides=True, doubt=_sides_fit),
+    SetUpQuestion("setter_y", "What does Y read over the setter?", "The same place, the other axis; or its two other sides.", "Programs go there.", least=-10_000.0, most=10_000.0, sides=True, doubt=_sides_fit),
     SetUpQuestion("setter_z", "What does Z read when the master just triggers the setter?", "Lower it by hand, slowly; the first calibration finds the true value.", "Searches begin above it.", least=-3_000.0, most=3_000.0),
     SetUpQuestion("master_length", "How long is the master in the spindle then?", "On its certificate, from the gauge line; 0 for the bare spindle face.", "From it and Z follows about where the pad is.", least=0.0, most=1_000.0),
     SetUpQuestion("pad_shape", "Is the pad round or square?", "Look at it.", "Where its edges are.", "choice", "disc", choices=("disc", "square")),

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any, Literal, TypeAlias
 
 from nonna.errors import NonnaError
+from nonna.wording.lengths import Units
 
 Sort = Literal["length", "feed", "acceleration", "speed", "count", "seconds", "choice", "yes", "text", "date"]
 Answer: TypeAlias = float | str | bool  #: lengths and what is made of them in mm
@@ -32,6 +33,8 @@ class SetUpQuestion:
     choices: tuple[str, ...] = ()
     sides: bool = False  #: whether two readings, one from each side, may be typed for the middle between them
     needed: bool = False  #: whether the first tool length cannot do without it
+    doubt: Callable[[str, Answer | None, Mapping[str, Answer | None], Units], str] | None = None
+    """Says what is strange about an answer as it was typed, beside the others (mm); "" for nothing."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,25 +2,38 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping, Sequence
 from typing import Any
 
-from pydantic import BaseModel
-from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QGridLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtCore import QEvent, QObject, Signal
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import (
+    QApplication,
+    QCheckBox,
+    QComboBox,
+    QGridLayout,
+    QLineEdit,
+    QVBoxLayout,
+    QWidget,
+)
 
 from nonna.bench.asked import Asked, Sort, asked_in
+from nonna.bench.card_figure import asks_of, figure_of
 from nonna.bench.shelving import ShelfGroup
 from nonna.desk.fields import field, put_text, text_of
 from nonna.desk.look import style
+from nonna.desk.shelf.drawing import FIELD_PX, LEAST, CardDrawing
 from nonna.desk.shelf.line_trial import LineTrial
-from nonna.desk.widgets import label
+from nonna.desk.widgets import ANY_PX, label
 from nonna.errors import NonnaError
+from nonna.figures.figure import Label
 from nonna.shop.connection import Connected
 from nonna.wording.lengths import Units
 
 HIDDEN = ("id", "retired")
 PATTERN = "pattern"
+SHORT = 12  #: letters of a choice that has room beside another field
+TWO_COLUMNS_PX = 700
 
 
 class CardForm(QWidget):
@@ -45,7 +58,7 @@ class CardForm(QWidget):
         """Show a card; an empty one starts from the model's usual values."""
         self._card = dict(card)
         if group.key not in self._made:
-            made = self._made[group.key] = _Fields(group.card, self.submitted.emit)
+            made = self._made[group.key] = _Fields(group, self.submitted.emit)
             self._column.addWidget(made)
             style.dress(made)
         before, self._fields = self._fields, self._made[group.key]
@@ -69,29 +82,110 @@ class CardForm(QWidget):
         return {name: value for name, value in {**self._card, **typed}.items() if value is not None}
 
 
-class _Fields(QWidget):
-    """The fields of one kind of card, made from its model: title, and an editor of what it holds."""
+def _in_words(asked: Asked) -> bool:
+    """Whether a field wants a line of its own."""
+    return asked.sort in (Sort.TEXT, Sort.SHOWN) or any(len(words) > SHORT for _, words in asked.choices)
 
-    def __init__(self, model: type[BaseModel], submit: Callable[[], None]) -> None:
+
+class _Fields(QWidget):
+    """The fields of one kind of card, made from its model: at their places in a drawing, or in a list."""
+
+    def __init__(self, group: ShelfGroup, submit: Callable[[], None]) -> None:
         super().__init__()
+        self._group = group
         self._asked: dict[str, Asked] = {}
         self._editors: dict[str, QWidget] = {}
+        self._titles: dict[str, QWidget] = {}
         self._trial: LineTrial | None = None
-        grid = QGridLayout(self)
-        grid.setContentsMargins(0, 0, 0, 0)
-        grid.setVerticalSpacing(5)
-        shown = [asked for asked in asked_in(model) if asked.name not in HIDDEN]
+        self._drawing = CardDrawing()
+        self._arranged: tuple[object, ...] = ()
+        shown = [asked for asked in asked_in(group.card) if asked.name not in HIDDEN]
         shown.sort(key=lambda asked: asked.name in Connected.model_fields)  # how its line is spoken to stands last
         for asked in shown:
             self._asked[asked.name] = asked
             editor = self._editors[asked.name] = field(asked, submit)
-            row = grid.rowCount()
-            grid.addWidget(label(asked.title, "quiet"), row, 0)
-            grid.addWidget(editor, row, 1)
-            if asked.name == PATTERN and isinstance(editor, QLineEdit):
-                self._trial = LineTrial(editor)
-                grid.addWidget(self._trial, row + 1, 0, 1, 2)
-        grid.setRowStretch(grid.rowCount(), 1)
+            editor.setMinimumWidth(FIELD_PX)
+            self._titles[asked.name] = label(asked.title, "quiet", wrap=True)
+            if isinstance(editor, QLineEdit):
+                editor.textChanged.connect(self._draw)
+                if asked.name == PATTERN:
+                    self._trial = LineTrial(editor)
+            elif isinstance(editor, QComboBox):
+                editor.currentIndexChanged.connect(self._draw)
+            elif isinstance(editor, QCheckBox):
+                editor.toggled.connect(self._draw)
+            editor.installEventFilter(self)
+        self._grid = QGridLayout()
+        self._grid.setVerticalSpacing(5)
+        self._grid.setHorizontalSpacing(12)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self._drawing)
+        column.addLayout(self._grid)
+        column.addStretch(1)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """The line of the field that has the keyboard stands out."""
+        if event.type() in (QEvent.Type.FocusIn, QEvent.Type.FocusOut):
+            self._draw()
+        return super().eventFilter(watched, event)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """The drawing gives way to the numbers where both have no room, and two columns become one."""
+        super().resizeEvent(event)
+        self._draw()
+
+    def _draw(self) -> None:
+        """Draw the card as it stands in the fields, and give each field its place."""
+        lit = next((name for name, editor in self._editors.items() if editor.hasFocus()), "")
+        figure = figure_of(self._group.key, {n: text_of(e) for n, e in self._editors.items()}, lit)
+        if self.width() < LEAST:
+            figure = None
+        drawn = () if figure is None else [s.key for s in figure.strokes if isinstance(s, Label) and s.key]
+        kind = text_of(self._editors["kind"]) if "kind" in self._editors else ""
+        listed = tuple(n for n in self._editors if n not in drawn and asks_of(self._group.key, kind, n))
+        if figure is None:
+            self._drawing.let_go()
+        arranged = (listed, self.width() >= TWO_COLUMNS_PX)
+        if arranged != self._arranged:
+            self._arranged = arranged
+            self._arrange(listed, 2 if self.width() >= TWO_COLUMNS_PX else 1, set(drawn))
+        self._drawing.setVisible(figure is not None)
+        if figure is not None:
+            self._drawing.show_card(figure, self._editors)
+
+    def _arrange(self, listed: Sequence[str], columns: int, drawn: Collection[str]) -> None:
+        holder = QApplication.focusWidget()
+        while self._grid.takeAt(0) is not None:
+            pass
+        for name, editor in self._editors.items():
+            there = name in listed
+            self._titles[name].setParent(self)
+            self._titles[name].setVisible(there)
+            if name not in drawn:
+                editor.setParent(self)
+                editor.setMinimumWidth(FIELD_PX)
+                editor.setMaximumWidth(ANY_PX)
+                editor.setVisible(there)
+        if self._trial is not None:
+            self._trial.setParent(self)
+        row, column = 0, 0
+        for name in listed:
+            whole = columns > 1 and _in_words(self._asked[name])
+            if whole and column:
+                row, column = row + 1, 0
+            self._grid.addWidget(self._titles[name], row, 2 * column)
+            self._grid.addWidget(self._editors[name], row, 2 * column + 1, 1, 3 if whole else 1)
+            column = column + 1 if not whole and column + 1 < columns else 0
+            row += column == 0
+            if name == PATTERN and self._trial is not None:
+                self._grid.addWidget(self._trial, row, 0, 1, 2 * columns)
+                row += 1
+        for each in range(2):
+            self._grid.setColumnStretch(2 * each, 3 if each < columns else 0)
+            self._grid.setColumnStretch(2 * each + 1, 2 if each < columns else 0)
+        if holder is not None and holder in self._editors.values() and holder.isVisible():
+            holder.setFocus()
 
     @property
     def first(self) -> QWidget:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from datetime import date
+from functools import partial
 from typing import Any
 
 from PySide6.QtCore import Qt, Signal
@@ -18,6 +19,7 @@ from nonna.desk.widgets import ClearArea, button, card, label
 from nonna.errors import NonnaError
 from nonna.shop.loop import NOTICE_DAYS
 
+LIST_PX = 330
 _PLACE = Qt.ItemDataRole.UserRole
 
 
@@ -26,6 +28,7 @@ class ShelfView(QWidget):
 
     put_asked = Signal(str, object)  #: group, card
     recall_asked = Signal(str, str)  #: master's id, name
+    station_asked = Signal()  #: one more machine is set up by questions
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -36,6 +39,7 @@ class ShelfView(QWidget):
         self.list = worn(QListWidget())
         self.list.setAccessibleName(self.tr("Shelf"))
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list.setWordWrap(True)
         self.form = CardForm()
         self._title, self._about = label("", "title", wrap=True), label("", "quiet", wrap=True)
         self._said = label("", wrap=True)
@@ -58,22 +62,15 @@ class ShelfView(QWidget):
         head.addWidget(self._new)
         left, column = card(margins=(8, 8, 8, 8))
         column.addWidget(self.list)
-        schools = label(
-            self.tr(
-                "Two schools. Known master: certified length, traceable, lengths are true to the world. Constant master: "
-                "any shop-made length that never changes; lengths agree with each other only, and sheets say self-consistent."
-            ),
-            "quiet", wrap=True,
-        )  # fmt: skip
-        column.addWidget(schools)
         right, stack = card(margins=(18, 14, 18, 14))
         right.setMinimumWidth(410)
-        right.setMaximumWidth(500)
         stack.addWidget(self._title)
         stack.addWidget(self._about)
-        area = ClearArea()
-        area.setWidget(self.form)
-        stack.addWidget(area, 1)
+        self._area = ClearArea()
+        self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._area.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Ignored)  # it scrolls, not the page
+        self._area.setWidget(self.form)
+        stack.addWidget(self._area, 1)
         stack.addWidget(self._said)
         stack.addWidget(self._save)
         row = QHBoxLayout()
@@ -83,8 +80,9 @@ class ShelfView(QWidget):
         stack.addLayout(row)
         body = QHBoxLayout()
         body.setSpacing(12)
-        body.addWidget(left, 1)
-        body.addWidget(right, 2)
+        left.setFixedWidth(LIST_PX)
+        body.addWidget(left)
+        body.addWidget(right, 1)
         whole = QVBoxLayout(self)
         whole.setContentsMargins(20, 14, 20, 14)
         whole.addLayout(head)
@@ -186,9 +184,12 @@ class ShelfView(QWidget):
         self._title.setText(str(each.get("name") or self.tr("A new {}").format(group.one)))
         about = [self._due(each)] if each.get("due") else []
         if group.key == "masters" and each:
-            about.append("traceable" if each.get("traceable", True) else "shop-made: self-consistent only")
+            known = self.tr("traceable: lengths are true to the world")
+            own = self.tr("shop-made: lengths agree with each other only, and sheets say self-consistent")
+            about.append(known if each.get("traceable", True) else own)
         self._about.setText(" · ".join(about))
         self.form.show_card(group, each)
+        self._area.verticalScrollBar().setValue(0)  # not where the card before was left
         retired = bool(each.get("retired"))
         self._retire.setText(self.tr("Bring it back") if retired else self.tr("Retire it"))
         self._retire.setVisible(bool(each) and "retired" in group.card.model_fields)
@@ -202,7 +203,7 @@ class ShelfView(QWidget):
             marks.append(self._due(each))
         if group.key == "masters" and not each.get("traceable", True):
             marks.append("self-consistent")
-        return "  ·  ".join(marks)
+        return "\n    ".join([marks[0], *filter(None, [" · ".join(marks[1:])])])
 
     def _due(self, each: Mapping[str, Any]) -> str:
         left = (date.fromisoformat(str(each["due"])) - self._today).days
@@ -215,7 +216,8 @@ class ShelfView(QWidget):
         menu = worn(QMenu(self))
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         for group in GROUPS:
-            menu.addAction(group.one.capitalize()).triggered.connect(lambda *_, group=group: self.begin(group))
+            new = self.station_asked.emit if group.key == "machines" else partial(self.begin, group)
+            menu.addAction(group.one.capitalize()).triggered.connect(lambda *_, new=new: new())
         menu.popup(self._new.mapToGlobal(self._new.rect().bottomLeft()))
 
     def _on_retire(self) -> None:
