@@ -17,6 +17,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from nonna.desk.widgets import GivesWay
+
 SLACK = 2  #: pixels of rounding
 
 
@@ -24,8 +26,8 @@ def unpainted(root: QWidget) -> list[str]:
     """Return what is not wholly painted in a window, or can only be reached by scrolling sideways."""
     found, seen = [], []
     for widget in root.findChildren(QWidget):
-        if not widget.isVisible() or widget.window() is not root.window():
-            continue
+        if not widget.isVisible() or widget.window() is not root.window() or isinstance(widget, GivesWay):
+            continue  # the last are wholly painted or not at all
         why = _cut(widget)
         if why:
             found.append(f"{_name(widget)}: {why}")
@@ -47,7 +49,8 @@ def _name(widget: QWidget) -> str:
 
 
 def _lines(widget: QWidget) -> list[str]:
-    return _text(widget).split("\n")
+    text = _text(widget)
+    return (text.replace("&", "") if isinstance(widget, QLabel) and widget.buddy() else text).split("\n")
 
 
 def _cut(widget: QWidget) -> str:
@@ -75,7 +78,9 @@ def _cut(widget: QWidget) -> str:
         wide = metrics.horizontalAdvance(widget.currentText())
         return f"{wide} px in {widget.width() - 24}" if wide > widget.width() - 24 else ""
     if isinstance(widget, QTableView):
-        return _cells_cut(widget)
+        sideways = widget.horizontalScrollBarPolicy() is not Qt.ScrollBarPolicy.ScrollBarAlwaysOff
+        typed = widget.editTriggers() is not QTableView.EditTrigger.NoEditTriggers
+        return "" if sideways and typed else _cells_cut(widget)  # one to type in goes along with its cursor
     if isinstance(widget, QListWidget):
         wide = max((metrics.horizontalAdvance(widget.item(i).text()) for i in range(widget.count())), default=0)
         room_ = widget.viewport().width()

@@ -3,8 +3,9 @@
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QFontMetrics
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QWidget
 
+from nonna.desk.app import fit_to_screen
 from nonna.desk.do import Do
 from nonna.desk.tools.model import CHANGE, NOW, WAS
 from tests.test_desk import desk, hands, settle  # noqa: F401
@@ -34,6 +35,15 @@ def test_the_trays_numbers_are_whole_or_not_there(desk, hands, size):  # noqa: F
             assert metrics.horizontalAdvance(words) <= width
 
 
+def test_the_first_window_stands_on_its_screen_with_its_title_bar(qtbot, qapp):
+    window = QWidget()
+    qtbot.addWidget(window)
+    window.resize(1280, 800)
+    fit_to_screen(window)
+    free, at = window.screen().availableGeometry(), window.geometry()
+    assert free.contains(at) and at.height() <= free.height() - 40 and at.top() >= free.top()
+
+
 @pytest.mark.parametrize("size", SIZES)
 def test_a_sheets_drawing_is_wide_enough_or_away(desk, hands, size):  # noqa: F811
     desk.open_link("setter")
@@ -41,8 +51,7 @@ def test_a_sheets_drawing_is_wide_enough_or_away(desk, hands, size):  # noqa: F8
     resized(desk, size)
     drawing, numbers = sheet._figure, sheet.numbers
     assert not drawing.isVisible() or drawing.width() >= 240
-    narrow = 900 <= size[0] < 1200  # below that the page is as wide as at 1280, and scrolls
-    assert drawing.isVisible() is not narrow
+    assert drawing.isVisible() is (size[0] >= 1200)
     assert numbers.isVisible() and numbers.width() >= 420
     hands.press(Qt.Key.Key_F9)
     assert sheet.form_open and sheet._form.isVisible()

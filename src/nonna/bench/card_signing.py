@@ -23,6 +23,7 @@ from nonna.bench.record_body import Signature, card_change
 from nonna.errors import NonnaError
 
 BEGUN, CHANGED, TAKEN_OVER, PUT_BACK = "cards-begun", "card-changed", "card-taken-over", "card-put-back"
+NEW_FROM = 2  #: fields of which none was there before, before a card is called new
 LONGEST_NOTE = 900  #: letters; the record itself holds every field
 T = TypeVar("T")
 
@@ -138,6 +139,13 @@ def _as_shown(folder: ShopFiles, changes: Sequence[CardChange]) -> None:
 
 
 def in_words(changes: Sequence[CardChange]) -> str:
-    """Return changes as one line for the book."""
-    words = "; ".join(change.words for change in changes)
+    """Return changes as one line for the book; what is new as a whole is named as a whole."""
+    by_card: dict[tuple[str, str], list[CardChange]] = {}
+    for change in changes:
+        by_card.setdefault((change.file, change.card), []).append(change)
+    said: list[str] = []
+    for (file, card), those in by_card.items():
+        new = len(those) > NEW_FROM and all(change.old is None for change in those)
+        said += [f"{file}{', ' if card else ''}{card}: new"] if new else [change.words for change in those]
+    words = "; ".join(said)
     return words if len(words) <= LONGEST_NOTE else f"{words[:LONGEST_NOTE].rpartition('; ')[0]}; and more"

@@ -13,6 +13,7 @@ from nonna.shop.history import CARD
 
 ALSO_CHANGE = ("rules-changed",)  #: events that say with old and new what they changed of the cards
 _OF_THE_SHOP = ("masters.json", "gear.json", "rules.json", "shop.json")
+_OF_MANY = ("masters.json", "gear.json")
 _READ_DAILY = ("format", "temperature_c", "temperature_u_c", "temperature_at")  #: readings, not what a card says
 _MOST_SHOWN = 40  #: letters of a value in a sentence
 
@@ -34,6 +35,12 @@ class CardChange:
         if not self.field:
             return f"{_plain(self.file)}: {self.new}"
         return f"{_plain(self.file)}, {_plain(self.field)}: {_shown(self.old)} → {_shown(self.new)}"
+
+    @property
+    def card(self) -> str:
+        """Which of a file's cards it is on, "" where the file is one."""
+        group, _, rest = self.field.partition(".")
+        return f"{group}.{rest.partition('.')[0]}" if self.file in _OF_MANY and rest else ""
 
     def concerns(self, file: str, stem: str) -> bool:
         """Whether it is in a file, at or below a place there."""

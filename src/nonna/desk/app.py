@@ -8,8 +8,9 @@ import tempfile
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from PySide6.QtCore import QSize
 from PySide6.QtGui import QIcon, QPixmap
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QWidget
 
 from nonna import plugged
 from nonna.bench import clock
@@ -29,6 +30,7 @@ else:
     guided, keeping, welcome = (later(f"nonna.desk.{name}") for name in ("tour", "keeping", "welcome"))
 
 
+TITLE_BAR_PX = 40  #: what a window manager puts on top, at most
 GLOVED_MS = 1000  #: between the digits of one number typed in a list
 
 
@@ -78,12 +80,25 @@ def open_desk(*, demo: bool, shop: Path | None, tour: Path | None) -> int:
     if crashed:
         window.ready.connect(lambda: tell_of_crash(window, crashed[-1]))
     window.ready.connect(lambda: keeping.tell_of_another_computer(window))
+    if settings.geometry is None:
+        fit_to_screen(window)
     window.show()
     try:
         return int(app.exec())
     finally:
         unwatch()
         journal.end()
+
+
+def fit_to_screen(window: QWidget) -> None:
+    """Make a window no larger than its screen has room for, its title bar included, and put it there."""
+    free = window.screen().availableGeometry()
+    size = window.size().boundedTo(free.size() - QSize(0, TITLE_BAR_PX))
+    window.resize(size)
+    window.move(
+        free.left() + (free.width() - size.width()) // 2,
+        free.top() + (free.height() - TITLE_BAR_PX - size.height()) // 2,
+    )
 
 
 def _folder(demo: bool, shop: Path | None, settings: DeskSettings) -> ShopFiles | None:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QColor, QPainter, QPaintEvent
+from PySide6.QtCore import QSize, Qt, Signal
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from nonna.bench.state import ShopState
@@ -15,6 +15,9 @@ from nonna.desk.look.style import current
 from nonna.desk.widgets import GivesWay, button, label
 from nonna.wording.lengths import Units
 
+BAR_PX = 56
+WAITING_PX = 24  #: around the words of what waits
+NARROW_PX, ROOMY_PX = 860, 1000  #: below which the program's name goes, and the kind of machine
 PLACES = (
     (Do.LOOP, "Loop", "F2"),
     (Do.TOOLS, "Tools", "F3"),
@@ -47,13 +50,13 @@ class Bar(_Plate):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setFixedHeight(56)
-        brand, self._machine, self._kind = (
+        self.setFixedHeight(BAR_PX)
+        self._brand, self._machine, self._kind = (
             label("Nonna", "brand"),
             label("", "bar-strong"),
             GivesWay("", "bar-quiet", ""),
         )
-        self._climate = GivesWay("", "bar", "")
+        self._climate = label("", "bar")
         self._waiting = button(
             "",
             lambda: self.asked.emit(Do.TAKE_UP),
@@ -62,11 +65,12 @@ class Bar(_Plate):
             look="waiting",
         )
         self._waiting.hide()
+        self._waits = ""
         self._units = button(
             "", lambda: self.asked.emit(Do.UNITS), self.tr("Millimetres or inches"), focus=False, look="bar"
         )
         self._operator = button("", lambda: self.asked.emit(Do.OPERATOR), self.tr("Who signs"), focus=False, look="bar")
-        find = button(
+        self._find = button(
             self.tr("Find  Ctrl K"),
             lambda: self.asked.emit(Do.FIND),
             self.tr("Find a command"),
@@ -76,20 +80,49 @@ class Bar(_Plate):
         self.menu = button(
             self.tr("Menu"), lambda: self.asked.emit(Do.MENU), self.tr("Open the menu"), focus=False, look="bar"
         )
-        row = QHBoxLayout(self)
+        row = self._row = QHBoxLayout(self)
         row.setContentsMargins(24, 0, 20, 0)
         row.setSpacing(14)
-        row.addWidget(brand)
-        row.addSpacing(10)
+        row.addWidget(self._brand)
         row.addWidget(self._machine)
         row.addWidget(self._kind, 1)
-        for widget in (self._waiting, self._climate, self._units, self._operator, find, self.menu):
+        for widget in (self._waiting, self._climate, self._units, self._operator, self._find, self.menu):
             row.addWidget(widget)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Where there is little room the name of the program goes, and what a key does is short."""
+        super().resizeEvent(event)
+        self._share_out()
 
     def show_waiting(self, words: str) -> None:
         """Show what waits unsigned behind other pages."""
-        self._waiting.setText(f"Unsigned: {words}   Esc")
+        self._waits = words
         self._waiting.setVisible(bool(words))
+        self._share_out()
+
+    def minimumSizeHint(self) -> QSize:
+        """What is left where there is little room."""
+        kept = [self._machine, self._climate, self._units, self._operator, self.menu]
+        kept += [self._waiting] if self._waits else [self._find]
+        margins = self._row.contentsMargins()
+        wide = sum(w.minimumSizeHint().width() for w in kept) + self._row.spacing() * len(kept)
+        return QSize(wide + margins.left() + margins.right(), BAR_PX)
+
+    def _share_out(self) -> None:
+        narrow = self.width() < NARROW_PX
+        self._brand.setVisible(not narrow)
+        self._kind.setVisible(self.width() >= ROOMY_PX)
+        self._find.setText(self.tr("Find") if narrow else self.tr("Find  Ctrl K"))
+        self._find.setVisible(not (narrow and self._waits))  # its key stays
+        margin = 12 if narrow else 24
+        self._row.setContentsMargins(margin, 0, margin - 4, 0)
+        self._row.setSpacing(8 if narrow else 14)
+        whole = f"Unsigned: {self._waits}   Esc"
+        brand = 0 if narrow else self._brand.sizeHint().width() + 2 * self._row.spacing()
+        find = 0 if narrow else self._find.sizeHint().width() + self._row.spacing()
+        room = self.width() - self.minimumSizeHint().width() + self._waiting.minimumSizeHint().width() - brand - find
+        wanted = self._waiting.fontMetrics().horizontalAdvance(whole) + WAITING_PX
+        self._waiting.setText(whole if wanted <= room else self.tr("Unsigned   Esc"))
 
     def show_state(self, state: ShopState, units: Units, operator: str) -> None:
         """Show the machine and the settings."""

@@ -19,8 +19,10 @@ CAPTION = 24
 class FigureView(QWidget):
     """Shows one figure with its title and what is to be said about its scale."""
 
-    def __init__(self, parent: QWidget | None = None, *, captions: bool = True) -> None:
+    def __init__(self, parent: QWidget | None = None, *, captions: bool = True, least: int = 0) -> None:
+        """Parameters: least, pixels of height below which nothing is drawn."""
         super().__init__(parent)
+        self._least = least
         self._figure: Figure | None = None
         self._captions = captions
         self._drawn: tuple[object, QPixmap] | None = None  #: what it was drawn for, and the drawing
@@ -45,7 +47,7 @@ class FigureView(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Paint strokes in the current theme; a drawing that did not change is not drawn again."""
-        if self._figure is None or self.size().isEmpty():
+        if self._figure is None or self.size().isEmpty() or self.height() < self._least:
             return
         wanted = (self._figure, self.size(), self.devicePixelRatioF(), current().name)
         if self._drawn is None or self._drawn[0] != wanted:

@@ -52,6 +52,7 @@ class Finder(QDialog):
         self._list.setAccessibleName(self.tr("Commands found"))
         self._list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._list.setWordWrap(True)  # no name is cut
         column = QVBoxLayout(self)
         column.addWidget(self._input)
         column.addWidget(self._list)

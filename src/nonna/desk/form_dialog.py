@@ -34,12 +34,13 @@ class FormDialog(QDialog):
             column.addWidget(label(hint, "quiet", wrap=True))
         grid = QGridLayout()
         grid.setVerticalSpacing(6)
-        grid.setColumnStretch(1, 1)
+        for place, share in enumerate((2, 4, 1)):
+            grid.setColumnStretch(place, share)
         for row, asked in enumerate(fields):
-            grid.addWidget(label(asked.title), row, 0)
+            grid.addWidget(label(asked.title, wrap=True), row, 0)
             grid.addWidget(self._editor(asked), row, 1)
             if asked.unit:
-                grid.addWidget(label(asked.unit, "quiet"), row, 2)
+                grid.addWidget(label(asked.unit, "quiet", wrap=True), row, 2)
         column.addLayout(grid)
         column.addWidget(self._said)
         self._body = QVBoxLayout()

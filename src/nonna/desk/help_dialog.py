@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 )
 
 from nonna.desk.figure_view import FigureView
+from nonna.desk.folding import FoldingRow, Frame
 from nonna.desk.look.palette import Palette
 from nonna.desk.look.style import current, font, worn
 from nonna.desk.widgets import label
@@ -26,6 +27,7 @@ from nonna.figures.figure import Figure
 from nonna.guide import about, topics
 
 LIST_PX, FIGURE_PX, WIDE, HIGH = 250, 210, 980, 640
+STACKS_PX, LIST_HIGH_PX, PAGE_HIGH_PX = 720, 170, 480  #: width below which the list stands over the page; heights then
 HEADING_PX, HEADING_GAP_PX, GAP_PX = 17, 14, 3
 _KEY = Qt.ItemDataRole.UserRole
 _SCROLLING = (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown)
@@ -87,24 +89,26 @@ class HelpDialog(QDialog):
         self.search.setToolTip(self.tr("Only pages that hold every word stay in the list."))
         self.list.setAccessibleName(self.tr("Pages of the guide"))
         self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.list.setFixedWidth(LIST_PX)
         self.list.setWordWrap(True)  # no title is cut
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.search.setFixedWidth(LIST_PX)
         self._title, self._field = label("", "headline", wrap=True), label(field, wrap=True)
         self._figure = FigureView()
         self._figure.setFixedHeight(FIGURE_PX)
-        left, right, row = QVBoxLayout(), QVBoxLayout(), QHBoxLayout(self)
+        lists, pages, row = QWidget(), QWidget(), QHBoxLayout(self)
+        left, right = QVBoxLayout(lists), QVBoxLayout(pages)
+        for each in (left, right):
+            each.setContentsMargins(0, 0, 0, 0)
+        lists.setFixedWidth(LIST_PX)
         left.addWidget(self.search)
         left.addWidget(self.list)
         for widget in (self._field, self._title, self._figure):
             right.addWidget(widget)
         right.addWidget(self.page, 1)
-        right.addWidget(label(self.tr("Type to search, Up and Down choose, Page down reads on, Esc leaves."), "quiet"))
+        keys = label(self.tr("Type to search, Up and Down choose, Page down reads on, Esc leaves."), "quiet", wrap=True)
+        right.addWidget(keys)
         row.setContentsMargins(24, 20, 24, 20)
-        row.setSpacing(18)
-        row.addLayout(left)
-        row.addLayout(right, 1)
+        frames = (Frame(lists, 0, LIST_HIGH_PX), Frame(pages, 1, PAGE_HIGH_PX))
+        row.addWidget(FoldingRow(frames, stacks_below=STACKS_PX, gap=18))
         self._field.setVisible(bool(field))  # not before it has its place: it would be a window of its own
         self.resize(WIDE, HIGH)
         self.search.textChanged.connect(self._find)

@@ -80,16 +80,30 @@ class _Overlay(QObject):
         width = min(wanted.width(), room.width() - 2 * MARGIN)
         height = min(max(wanted.height(), self._dialog.heightForWidth(width)), room.height() - 2 * MARGIN)
         x, y = (room.width() - width) // 2, max(MARGIN, (room.height() - height) // 3)
-        place, least = QRect(x, y, width, height), self._dialog.minimumSizeHint()
-        if self._room is None and (least.width() > width or least.height() > height):
-            self._room = Room(self._dialog)
-            self._room.setParent(self._window)
-            self._room.setAutoFillBackground(True)
-            self._room.setBackgroundRole(QPalette.ColorRole.Base)
-            self._room.show()
-            self._dialog.show()
-        (self._room or self._dialog).setGeometry(place)
+        place = QRect(x, y, width, height)
+        for _ in range(2):  # what is below each other at this width needs another height
+            if self._room is None and not self._has_room(place):
+                self._give_room()
+            (self._room or self._dialog).setGeometry(place)
         self._shade.show_paper(place.adjusted(-EDGE, -EDGE, EDGE, EDGE))
+
+    def _has_room(self, place: QRect) -> bool:
+        """Whether all of the dialog can be seen there without scrolling."""
+        least, laid_out = self._dialog.minimumSizeHint(), self._dialog.layout()
+        high = least.height()
+        if laid_out is not None and laid_out.hasHeightForWidth():
+            high = max(high, laid_out.totalMinimumHeightForWidth(place.width()))
+        return least.width() <= place.width() and high <= place.height()
+
+    def _give_room(self) -> None:
+        held = self._dialog.focusWidget()
+        self._room = Room(self._dialog)
+        self._room.setParent(self._window)
+        self._room.setAutoFillBackground(True)
+        self._room.setBackgroundRole(QPalette.ColorRole.Base)
+        self._room.show()
+        self._dialog.show()
+        (held or _first_to_type_in(self._dialog)).setFocus()  # it lost the keyboard as it moved in
 
     def show(self) -> None:
         """Show shade and dialog, but for one that was closed before it could be seen."""

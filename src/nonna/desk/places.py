@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QStackedWidget, QWidget
 
 from nonna.bench.ports import ShopFiles
 from nonna.bench.state import ShopState
+from nonna.desk.bar import BAR_PX
 from nonna.desk.do import Do
 from nonna.desk.look import style
 from nonna.desk.loop.view import LoopView
@@ -35,7 +36,7 @@ else:
     )
 
 
-LEAST, SCROLLED, SMALL_WINDOW_PX = (812, 500), (1192, 716), 900  #: room that pages can do with, and that they like
+LEAST, SMALL_WINDOW_PX = (812, 500), 900  #: room that pages have at least, in a window that is not small
 
 
 class Places(QStackedWidget):
@@ -62,9 +63,12 @@ class Places(QStackedWidget):
         self.addWidget(self._loop)
 
     def minimumSizeHint(self) -> QSize:
-        """As large as every page is readable at: where a page has to be scrolled anyhow, it has more room."""
-        least = LEAST if self.window().width() >= SMALL_WINDOW_PX else SCROLLED
-        return super().minimumSizeHint().expandedTo(QSize(*least))
+        """As large as the page in front needs; in a small window it scrolls up and down, and is never wider."""
+        page, window = self.currentWidget(), self.window()
+        needed = page.minimumSizeHint() if page is not None else QSize()
+        if window.width() >= SMALL_WINDOW_PX and window.height() >= LEAST[1] + BAR_PX:
+            return needed.expandedTo(QSize(*LEAST))
+        return needed
 
     def show_state(self, state: ShopState, units: Units) -> None:
         """Take a new state of the shop: what is in front shows it now, the others when they are looked at."""

@@ -10,7 +10,6 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
     QDialog,
     QGridLayout,
-    QHBoxLayout,
     QLineEdit,
     QListWidget,
     QStackedWidget,
@@ -23,6 +22,7 @@ from nonna.bench.house_rules import LimitRow, limits_of
 from nonna.bench.site import Site
 from nonna.bench.state import ShopState
 from nonna.desk.fields import field, text_of
+from nonna.desk.folding import FoldingRow, Frame
 from nonna.desk.look.style import worn
 from nonna.desk.settings import DeskSettings
 from nonna.desk.widgets import button, label, scrolled
@@ -40,6 +40,7 @@ SIZES = tuple((str(size), f"{size} %") for size in (90, 100, 115, 130, 145, 160)
 RULES = (("guarded", "the limit must hold with the doubt"), ("simple", "the value alone counts"))
 NO_LIMIT = "none"
 _LIST_PX, _WIDE, _HIGH = 210, 980, 640
+_STACKS, _PARTS_HIGH, _PAGE_HIGH = 660, 150, 330  #: width below which the parts stand over their page; heights then
 _ASKED = {asked.name: asked for asked in asked_in(LinkRule)}
 
 
@@ -63,13 +64,11 @@ class SettingsDialog(QDialog):
         self.parts.setAccessibleName(self.tr("Parts of the settings"))
         self.parts.setFixedWidth(_LIST_PX)
         self.parts.currentRowChanged.connect(self._pages.setCurrentIndex)
-        row, column = QHBoxLayout(), QVBoxLayout(self)
+        column = QVBoxLayout(self)
         column.setContentsMargins(24, 20, 24, 20)
         column.addWidget(label(self.tr("Settings"), "headline"))
-        row.addWidget(self.parts)
-        row.addWidget(self._pages, 1)
-        row.setSpacing(18)
-        column.addLayout(row, 1)
+        frames = (Frame(self.parts, 0, _PARTS_HIGH), Frame(self._pages, 1, _PAGE_HIGH))
+        column.addWidget(FoldingRow(frames, stacks_below=_STACKS, gap=18), 1)
         column.addWidget(self._said)
         self._desk(settings, state)
         self._limits(site, state)

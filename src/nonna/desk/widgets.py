@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Any, NamedTuple
 
 from PySide6.QtCore import QEvent, QObject, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPalette
+from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPalette, QResizeEvent
 from PySide6.QtWidgets import QApplication, QFrame, QLabel, QLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from nonna.desk.look.palette import Palette
@@ -191,6 +191,7 @@ class ClearArea(QScrollArea):
 
     def __init__(self) -> None:
         super().__init__()
+        self._unrolled = False
         self.setViewport(QWidget())
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setWidgetResizable(True)
@@ -203,11 +204,46 @@ class ClearArea(QScrollArea):
         super().setWidget(widget)
         widget.setAutoFillBackground(False)
 
+    def unroll(self, on: bool) -> None:
+        """Be as high as what is inside, so that the page around scrolls it, or scroll by itself again."""
+        if on is self._unrolled:
+            return
+        self._unrolled = on
+        off, needed = Qt.ScrollBarPolicy.ScrollBarAlwaysOff, Qt.ScrollBarPolicy.ScrollBarAsNeeded
+        self.setVerticalScrollBarPolicy(off if on else needed)
+        self.updateGeometry()
+
+    def minimumSizeHint(self) -> QSize:
+        """As high as what is inside where it is unrolled."""
+        least, inside = super().minimumSizeHint(), self.widget()
+        if not self._unrolled or inside is None:
+            return least
+        wide = max(self.width(), 1)
+        high = inside.heightForWidth(wide) if inside.hasHeightForWidth() else inside.sizeHint().height()
+        return QSize(least.width(), max(high, inside.minimumSizeHint().height()))
+
+    def sizeHint(self) -> QSize:
+        """No more than what is inside where it is unrolled."""
+        return self.minimumSizeHint() if self._unrolled else super().sizeHint()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Words wrap anew."""
+        super().resizeEvent(event)
+        if self._unrolled and event.size().width() != event.oldSize().width():
+            self.updateGeometry()
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """What is inside may need more room, or less."""
+        if self._unrolled and event.type() == QEvent.Type.LayoutRequest:
+            self.updateGeometry()
+        return super().eventFilter(watched, event)
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Leave keys to the page."""
         event.ignore()
 
 
+SEEN_WITH = "seen_with"  #: attribute of what has the keyboard: what has to be seen with it, such as its question
 NEAR_PX = 20  #: what is seen around the widget that has the keyboard
 
 
@@ -252,8 +288,13 @@ class Room(ClearArea):
 
     def _follow(self) -> None:
         now = QApplication.focusWidget()
-        if now is not None and now is self._followed:
-            self.ensureWidgetVisible(now, NEAR_PX, NEAR_PX)
+        if now is None or now is not self._followed:
+            return
+        if now.height() > self.viewport().height():
+            return  # a page: it is looked at from its top
+        for widget in (getattr(now, SEEN_WITH, None), now):
+            if isinstance(widget, QWidget) and widget.isVisible():
+                self.ensureWidgetVisible(widget, NEAR_PX, NEAR_PX)
 
 
 def scrolled(inside: QWidget, width: int = 0) -> ClearArea:

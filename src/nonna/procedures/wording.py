@@ -15,7 +15,7 @@ LONG_MM = 0.1  # below this a length is a deviation and reads in micrometres
 CHOICE_WORDS: Mapping[str, str] = {
     "master-tool": "Master tool", "ring": "Ring", "block": "Block", "spindle-face": "Bare spindle face", "part": "Part, measured by micrometer", "contact": "Contact setter",
     "beam": "Beam setter", "mill": "Mill", "router": "Router", "lathe": "Lathe", "disc": "Round pad", "square": "Square pad",
-    "absolute": "Known master: lengths true to the world", "relative": "Constant master: lengths agree with each other only",
+    "absolute": "True to the world", "relative": "Among each other only",
     "internal": "In the ring", "external": "Round the pin", "length": "Length", "diameter": "Diameter", "right": "Right-hand",
     "left": "Left-hand", "carbide": "Carbide", "hss": "High-speed steel", "drill": "Drill", "spot-drill": "Spot drill", "tap": "Tap",
     "reamer": "Reamer", "end-mill": "End mill", "ball-mill": "Ball-nose mill", "bull-mill": "Bull-nose mill",

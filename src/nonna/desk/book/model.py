@@ -15,6 +15,8 @@ from nonna.shop.subjects import STATION
 from nonna.stations.kind import event_words
 from nonna.wording.lengths import Units, length, small
 
+WHAT, VERDICT = 2, 5
+
 _CARDS = {
     "cards-begun": "Cards as they stood",
     "card-taken-over": "Cards changed outside, taken over",
@@ -46,6 +48,7 @@ class BookModel(SearchedModel):
         self._words: dict[int, tuple[str, ...]] = {}
         self._station = ""
         self._practice = True
+        self._cards = False
 
     def show_entries(
         self, entries: tuple[Entry, ...], units: Units, station: str = "", *, practice: bool = True
@@ -59,6 +62,13 @@ class BookModel(SearchedModel):
         self._entries, self._units, self._words, self._station = entries[::-1], units, {}, station
         self._haystacks, self._practice = [], practice
         self.endResetModel()
+
+    def show_cards(self, on: bool) -> None:
+        """Show each record as a card: what it is, and below it all else that its row said."""
+        if on is not self._cards:
+            self._cards = on
+            if self._entries:
+                self.dataChanged.emit(self.index(0, WHAT), self.index(len(self._entries) - 1, WHAT))
 
     def searched(self) -> Sequence[str]:
         """Return what each record is found by, put together when first asked for."""
@@ -88,7 +98,11 @@ class BookModel(SearchedModel):
             ink = "bad"
         elif column in (0, 1, 6):
             ink = "muted"
-        return Cell(self.words(entry)[column], ink, bold)
+        words = self.words(entry)
+        if self._cards and column == WHAT:
+            number, when, what, on, result, _, _ = words
+            return Cell(what, ink, note=" · ".join(w for w in (number, when, on, result) if w))
+        return Cell(words[column], ink, bold)
 
     def newest(self, count: int) -> tuple[Entry, ...]:
         """Return the newest entries."""

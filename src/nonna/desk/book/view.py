@@ -3,24 +3,38 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QItemSelectionModel, Qt, Signal
-from PySide6.QtGui import QFontMetrics, QShowEvent
+from PySide6.QtGui import QFontMetrics, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QHeaderView, QLineEdit, QTableView, QVBoxLayout, QWidget
 
 from nonna.bench.state import ShopState
-from nonna.desk.book.model import BookModel, ShownRecords, title
+from nonna.desk.book.model import VERDICT, WHAT, BookModel, ShownRecords, title
 from nonna.desk.cells import CellDelegate
 from nonna.desk.figure_view import FigureView
 from nonna.desk.file_dialog import ask_where
+from nonna.desk.folding import FoldingRow, Frame
 from nonna.desk.look.style import font, worn
 from nonna.desk.plain_rows import plain_rows
-from nonna.desk.widgets import button, card, label, scrolled
+from nonna.desk.widgets import GivesWay, button, card, label, scrolled
 from nonna.figures.figure import Figure
 from nonna.figures.plots import history_chart
 from nonna.shop.history import Entry, standing
 from nonna.wording.lengths import Units, length, small
 
+DETAILS_PX, CARDS_PX, TABLE_PX = 360, 380, 280  #: of the record; of the list as cards; how high it is over a record
+LEAST_WHAT = 150  #: of what was done, before the list becomes cards
 LOOKED_AT, LONGEST = 40, 4  #: rows looked at for the columns' widths; so many of the longest words are measured
-CELL_MARGIN, WIDEST = 15, (60, 140, 0, 136, 190, 110, 110)  #: pixels; what was done takes the rest
+CELL_MARGIN, ROW_PX, CARD_PX = 15, 38, 54
+
+
+class _Records(QTableView):
+    """The list of records."""
+
+    resized = Signal()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Columns have another room."""
+        super().resizeEvent(event)
+        self.resized.emit()
 
 
 class BookView(QWidget):
@@ -36,7 +50,7 @@ class BookView(QWidget):
         self._waiting: tuple[ShopState, Units] | None = None
         self._standing: frozenset[int] = frozenset()
         self._home = ""
-        self._about = label("", "quiet")
+        self._about = GivesWay("", "quiet", "")
         self.search = worn(QLineEdit())
         self.search.setPlaceholderText(self.tr("Find in the book"))
         self.search.setAccessibleName(self.tr("Find in the book"))
@@ -44,7 +58,9 @@ class BookView(QWidget):
         self.search.setFixedWidth(240)
         self.model = BookModel()
         self.shown = ShownRecords(self.model)
-        self.table = worn(QTableView())
+        self.table = worn(_Records())
+        self.table.resized.connect(self._share_out)
+        self._widths: dict[int, int] = {}
         self._dress_table()
         self._what, self._signed = label("", "title", wrap=True), label("", "quiet", wrap=True)
         self._value, self._doubt = label("", "figure"), label("", "doubt")
@@ -68,15 +84,15 @@ class BookView(QWidget):
         t.setAccessibleName(self.tr("Records"))
         plain_rows(t)
         t.setItemDelegate(CellDelegate(t, 15))
-        t.verticalHeader().setDefaultSectionSize(38)
+        t.verticalHeader().setDefaultSectionSize(ROW_PX)
+        t.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         t.horizontalHeader().setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
 
     def _arrange(self) -> None:
         head = QHBoxLayout()
         head.addWidget(label(self.tr("Book"), "headline"))
         head.addSpacing(12)
-        head.addWidget(self._about)
-        head.addStretch()
+        head.addWidget(self._about, 1)
         head.addWidget(self.search)
         left, column = card(margins=(8, 8, 8, 8))
         column.addWidget(self.table)
@@ -93,15 +109,14 @@ class BookView(QWidget):
         stack.addStretch(1)
         for widget in (self._said_frame, self._certificate, self._withdraw):
             stack.addWidget(widget)
-        body = QHBoxLayout()
-        body.setSpacing(12)
-        body.addWidget(left, 1)
-        body.addWidget(scrolled(right, 360))
+        body = FoldingRow(
+            (Frame(left, 1, TABLE_PX), Frame(scrolled(right, DETAILS_PX))), stacks_below=DETAILS_PX + CARDS_PX + 12
+        )
         outer = QVBoxLayout(self)
         outer.setContentsMargins(24, 16, 20, 16)
         outer.setSpacing(10)
         outer.addLayout(head)
-        outer.addLayout(body, 1)
+        outer.addWidget(body, 1)
 
     def take_keyboard(self) -> None:
         """Give the keyboard to the list of records."""
@@ -143,14 +158,29 @@ class BookView(QWidget):
         """Give columns the room that the newest records ask for; looking at all of them takes a second in a long book."""
         header = self.table.horizontalHeader()
         header.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
-        header.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
+        header.setSectionResizeMode(WHAT, QHeaderView.ResizeMode.Stretch)
         plain, bold = QFontMetrics(font(15)), QFontMetrics(font(15, bold=True))
         looked_at = [self.model.words(entry) for entry in self.model.newest(LOOKED_AT)]
         for column, name in enumerate(self.model.HEADERS):
             metrics = bold if column in (2, 5) else plain
             words = sorted({row[column] for row in looked_at}, key=len)[-LONGEST:]
-            wanted = max(map(metrics.horizontalAdvance, [name, *words])) + CELL_MARGIN
-            self.table.setColumnWidth(column, min(wanted, WIDEST[column]))
+            self._widths[column] = max(map(metrics.horizontalAdvance, [name, *words])) + CELL_MARGIN
+            self.table.setColumnWidth(column, self._widths[column])
+        self._share_out()
+
+    def _share_out(self) -> None:
+        """Where the columns have no room, each record becomes a card: what it is, the rest of it below."""
+        if not self._widths:
+            return
+        wide = sum(width for column, width in self._widths.items() if column != WHAT)
+        cards = wide + LEAST_WHAT > self.table.viewport().width()
+        self.model.show_cards(cards)
+        for column in self._widths:
+            self.table.setColumnHidden(column, cards and column not in (WHAT, VERDICT))
+        self.table.horizontalHeader().setVisible(not cards)
+        high = CARD_PX if cards else ROW_PX
+        if self.table.verticalHeader().defaultSectionSize() != high:
+            self.table.verticalHeader().setDefaultSectionSize(high)
 
     def current_entry(self) -> Entry | None:
         """Return the record under the cursor."""

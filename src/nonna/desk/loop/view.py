@@ -10,8 +10,9 @@ from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from nonna.bench.state import ShopState
 from nonna.desk.figure_view import FigureView
+from nonna.desk.folding import FoldingRow, Frame
 from nonna.desk.loop.jobs import JobsPanel
-from nonna.desk.loop.station import Station
+from nonna.desk.loop.station import Station, StationRow
 from nonna.desk.widgets import card, emptied, label, scrolled
 from nonna.stations.branch import NOTE, branch_figure
 from nonna.stations.telling import cause, headline
@@ -19,6 +20,9 @@ from nonna.wording.lengths import Units, small
 
 if TYPE_CHECKING:
     from nonna.bench.weakest import Weakest
+
+SCENE_PX = 80  #: of a drawing that can still be read
+JOBS_PX, STACKS_PX = 330, 720  #: of the jobs beside the loop; below which they stand under it
 
 
 class LoopView(QWidget):
@@ -32,7 +36,7 @@ class LoopView(QWidget):
         self._headline, self._cause = label("", "headline", wrap=True), label("", "quiet", wrap=True)
         self._branches = QVBoxLayout()
         self._figures: dict[str, FigureView] = {}
-        self._rows: dict[str, QHBoxLayout] = {}
+        self._rows: dict[str, StationRow] = {}
         self._stations: list[Station] = []
         self._shown: tuple[object, ...] = ()
         self._weak_frame, weak = card(margins=(18, 10, 18, 10), spacing=2)
@@ -57,11 +61,10 @@ class LoopView(QWidget):
         left.setContentsMargins(0, 0, 4, 0)
         row = QHBoxLayout(self)
         row.setContentsMargins(24, 18, 20, 18)
-        row.setSpacing(18)
         picture = QWidget()
         picture.setLayout(left)
-        row.addWidget(scrolled(picture), 1)
-        row.addWidget(scrolled(self._jobs, 330))
+        frames = (Frame(scrolled(picture), 1), Frame(scrolled(self._jobs, JOBS_PX)))
+        row.addWidget(FoldingRow(frames, stacks_below=STACKS_PX, gap=18))
 
     @property
     def stations(self) -> list[Station]:
@@ -94,12 +97,11 @@ class LoopView(QWidget):
             self._figures[branch].show_figure(
                 branch_figure(state.kind, f"{words} of {state.machine}", [s.link.key for s in links], tools)
             )
-            emptied(self._rows[branch])
-            for i, link in enumerate(links):
-                station = Station(link, units, i == 0, i == len(links) - 1)
-                self._rows[branch].addWidget(station, 1)
+            made = [Station(link, units, i == 0, i == len(links) - 1) for i, link in enumerate(links)]
+            for station in made:
                 station.clicked.connect(lambda _=False, key=station.link: self.link_chosen.emit(key))
-                self._stations.append(station)
+            self._rows[branch].show_stations(made)
+            self._stations += made
         if had:
             self.focus_link(had)
 
@@ -107,19 +109,17 @@ class LoopView(QWidget):
         """Make a row for each branch of this kind's loop."""
         if list(self._figures) == list(state.kind.loop.branches):
             return
-        for row in self._rows.values():
-            emptied(row)
         emptied(self._branches)
         self._figures, self._rows = {}, {}
         for branch in state.kind.loop.branches:
-            self._figures[branch], self._rows[branch] = FigureView(captions=False), QHBoxLayout()
-            self._figures[branch].setMinimumHeight(96)
-            self._figures[branch].setSizePolicy(
-                QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Ignored
-            )  # gives way first
-            self._rows[branch].setSpacing(0)
-            self._branches.addWidget(self._figures[branch], 1)
-            self._branches.addLayout(self._rows[branch])
+            figure, row = self._figures[branch], self._rows[branch] = (
+                FigureView(captions=False, least=SCENE_PX),
+                StationRow(),
+            )
+            row.listed.connect(lambda on, figure=figure: figure.setHidden(on))  # the drawing gives way
+            figure.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Ignored)  # gives way first
+            self._branches.addWidget(figure, 1)
+            self._branches.addWidget(row)
 
     def focused_link(self) -> str:
         """Key of the station that has the keyboard, or ""."""

@@ -23,7 +23,7 @@ class WhatIfDialog(QDialog):
         column.setSpacing(6)
         column.addWidget(label(self.tr("What if a link were done better?"), "title"))
         column.addWidget(
-            label(self.tr("Each slider is one source's standard uncertainty, 100 % as it is now."), "quiet")
+            label(self.tr("Each slider is one source's standard uncertainty, 100 % as it is now."), "quiet", wrap=True)
         )
         self.sliders: list[QSlider] = []
         for doubt in doubts:
@@ -33,20 +33,23 @@ class WhatIfDialog(QDialog):
 
     def _group(self, doubt: Doubt, column: QVBoxLayout) -> None:
         column.addSpacing(10)
-        answer = label("", "strong")
+        answer = label("", "strong", wrap=True)
         column.addWidget(answer)
         grid = QGridLayout()
         grid.setVerticalSpacing(2)
+        grid.setColumnStretch(0, 2)
+        grid.setColumnStretch(1, 3)
         column.addLayout(grid)
         factors = {part.source: 1.0 for part in doubt.parts}
         for row, part in enumerate(doubt.parts):
-            name = label(f"{part.source[0].upper()}{part.source[1:]}, {doubt.share(part) * 100:.0f} %")
+            name = label(f"{part.source[0].upper()}{part.source[1:]}, {doubt.share(part) * 100:.0f} %", wrap=True)
             shown = label("100 %", "quiet")
+            shown.setMinimumWidth(shown.fontMetrics().horizontalAdvance("150 %") + 2)
             slider = QSlider(Qt.Orientation.Horizontal)
             slider.setRange(0, 150)
             slider.setValue(100)
             slider.setPageStep(25)
-            slider.setMinimumWidth(220)
+            slider.setMinimumWidth(120)
             slider.setAccessibleName(name.text())
             slider.valueChanged.connect(partial(self._on_moved, doubt, factors, part.source, shown, answer))
             self.sliders.append(slider)

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 from nonna.desk.look.style import show_look, worn
 from nonna.desk.sheet.limit_bar import LimitBar
 from nonna.desk.sheet.picture import NumberLine, SheetPicture
-from nonna.desk.widgets import Card, Words, button, card, label, scrolled
+from nonna.desk.widgets import SEEN_WITH, Card, Words, button, card, label, scrolled
 from nonna.wording.lengths import Units
 
 USUAL_ROWS = 6  #: rows of results made beforehand, so that nothing stalls when the first result comes
@@ -46,6 +46,7 @@ class NumbersPanel(Card):
         self.reading.setAccessibleName(self.tr("Reading"))
         self.reading.setToolTip(self.tr("As the display shows it; it may carry its unit: 0.2in, 3 thou, 5um."))
         self.reading.installEventFilter(self)
+        setattr(self.reading, SEEN_WITH, self._prompt)
         self._said = label("", "", wrap=True)
         self._reason = worn(QLineEdit())
         self._reason.setAccessibleName(self.tr("Why this reading is struck out"))
@@ -63,6 +64,7 @@ class NumbersPanel(Card):
         self._main_title, self._main, self._main_doubt = label("", "quiet"), label("", "value"), label("", "doubt")
         self._lines = QGridLayout()
         self._lines.setVerticalSpacing(1)
+        self._lines.setHorizontalSpacing(10)
         self._lines.setColumnStretch(0, 1)
         self._rows: list[tuple[Words, Words, Words]] = []
         self._bar = LimitBar()
@@ -104,7 +106,8 @@ class NumbersPanel(Card):
         stack.setContentsMargins(0, 0, 0, 0)
         stack.addStretch(1)
         stack.addWidget(self._verdict)
-        column.addWidget(scrolled(inside), 1)  # long words scroll here instead of pushing the window taller
+        self.below = scrolled(inside)  # long words scroll here instead of pushing the window taller
+        column.addWidget(self.below, 1)
 
     def show_picture(self, shown: SheetPicture, units: Units, running: bool) -> None:
         """Paint the numbers of a sheet."""

@@ -20,19 +20,23 @@ class StepsPanel(Card):
         super().__init__(parent)
         self._column = QVBoxLayout()
         self._column.setSpacing(4)
-        self._caution, inside = card(tone="bad", margins=(12, 10, 12, 10), spacing=4)
+        self.caution, inside = card(tone="bad", margins=(12, 10, 12, 10), spacing=4)
         self._caution_title = label("", "strong", tone="bad", wrap=True)
         self._caution_words = label("", wrap=True)
         inside.addWidget(self._caution_title)
         inside.addWidget(self._caution_words)
-        outer = QVBoxLayout(self)
+        outer = self._outer = QVBoxLayout(self)
         outer.setContentsMargins(10, 12, 10, 10)
-        outer.addWidget(self._caution)
+        outer.addWidget(self.caution)
         outer.addSpacing(8)
         outer.addLayout(self._column)
         outer.addStretch(1)
         self._shown: tuple[tuple[str, StepState], ...] = ()
         self._rows: list[_StepRow] = []
+
+    def take_caution_back(self) -> None:
+        """Let the caution stand over the steps again."""
+        self._outer.insertWidget(0, self.caution)
 
     def show_steps(self, steps: tuple[tuple[str, StepState], ...], caution: tuple[str, str]) -> None:
         """Show the steps and the caution."""

@@ -27,7 +27,7 @@ class TapeStrip(Card):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._note = label("", "quiet")
+        self._note = label("", "quiet", wrap=True)
         self._tiles = _Tiles()
         self._tiles.clicked.connect(self.strike_asked)
         self._tiles.again_asked.connect(self.again_asked)

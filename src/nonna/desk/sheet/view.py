@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QResizeEvent, QShowEvent
 from PySide6.QtWidgets import (
+    QBoxLayout,
     QHBoxLayout,
     QStackedLayout,
     QVBoxLayout,
@@ -13,17 +14,20 @@ from PySide6.QtWidgets import (
 
 from nonna.desk.figure_view import FigureView
 from nonna.desk.file_dialog import ask_file
+from nonna.desk.folding import FoldingRow, Frame
 from nonna.desk.sheet.controller import SheetController
 from nonna.desk.sheet.lost_letters import LostLetters
 from nonna.desk.sheet.numbers import NumbersPanel
 from nonna.desk.sheet.setup_form import SetupForm
 from nonna.desk.sheet.steps import StepsPanel
 from nonna.desk.sheet.tape import TapeStrip
-from nonna.desk.widgets import Card, ClearArea, GivesWay, button, card, label, scrolled
+from nonna.desk.widgets import ANY_PX, Card, ClearArea, GivesWay, button, card, label, scrolled
 from nonna.wording.lengths import Units, length
 
-NARROW_PX, TITLE_PX = 960, 190
+NARROW_PX, TITLE_PX, HEAD_PX = 960, 190, 720  #: below the last one the keys stand under the title
 STEPS_PX, NUMBERS_PX, MARGIN_PX, GAP_PX = 252, 420, 20, 12
+LEAST_FORM_PX = 340  #: width of the form beside the numbers
+FORM_PX = 320  #: height of the form where it stands between the others
 DRAWING_PX = 260  #: a narrower drawing cuts its own words and numbers
 PIECES = (StepsPanel, NumbersPanel, TapeStrip)  #: what takes longest of a view to make
 Pieces = tuple[StepsPanel, NumbersPanel, TapeStrip]
@@ -122,20 +126,49 @@ class SheetView(QWidget):
         """Give the middle what the columns beside it leave; where that is too little, to the form or to the numbers."""
         room = self.width() - 2 * MARGIN_PX - STEPS_PX - NUMBERS_PX - 2 * GAP_PX
         narrow = room < DRAWING_PX
+        stacked = room < -GAP_PX or (self.form_open and room + STEPS_PX < LEAST_FORM_PX)
         self._steps_area.setVisible(not (narrow and self.form_open))
         self._card.setVisible(not narrow or self.form_open)
-        self._numbers.setFixedWidth(NUMBERS_PX + (room + GAP_PX if narrow and not self.form_open else 0))
+        self._numbers.setMinimumWidth(min(NUMBERS_PX, self.width() - 2 * MARGIN_PX))
+        if stacked:
+            self._numbers.setMaximumWidth(ANY_PX)
+        else:
+            self._numbers.setFixedWidth(NUMBERS_PX + (room + GAP_PX if narrow and not self.form_open else 0))
+        self._stack(stacked)
+
+    def _stack(self, on: bool) -> None:
+        """In a small window the caution and the readings stand first, what the hands do below; head and tape scroll along."""
+        down = QBoxLayout.Direction.TopToBottom
+        if on is (self._body.direction() is down):
+            return
+        self._body.setDirection(down if on else QBoxLayout.Direction.LeftToRight)
+        order = (self._numbers, self._card, self._steps_area) if on else (self._steps_area, self._card, self._numbers)
+        for widget in order:
+            self._body.removeWidget(widget)
+            self._body.addWidget(widget, 1 if widget is self._card else 0)
+        if on:
+            self._body.insertWidget(0, self._steps.caution)
+        else:
+            self._steps.take_caution_back()
+        self._steps_area.setMinimumWidth(0 if on else STEPS_PX)
+        self._steps_area.setMaximumWidth(ANY_PX if on else STEPS_PX)
+        self._card.setMinimumHeight(FORM_PX if on else 0)
+        for area in (self._steps_area, self._around, self._numbers.below):
+            area.unroll(on)
 
     def _arrange(self) -> None:
-        head = QHBoxLayout()
         self._title = label("", "headline")
         self._title.setMinimumWidth(TITLE_PX)
-        head.addWidget(self._title)
-        head.addSpacing(12)
         self._about = GivesWay("", "quiet", "")
-        head.addWidget(self._about, 1)
-        head.addWidget(self._source)
-        head.addSpacing(10)
+        named, keys = QWidget(), QWidget()
+        left, head = QHBoxLayout(named), QHBoxLayout(keys)
+        for layout in (left, head):
+            layout.setContentsMargins(0, 0, 0, 0)
+        left.addWidget(self._title)
+        left.addSpacing(12)
+        left.addWidget(self._about, 1)
+        left.addWidget(self._source)
+        head.addStretch()
         head.addWidget(self._standin)
         for words, pressed, name in (
             ("File F8", self.choose_file, "Take readings from a file"),
@@ -153,17 +186,18 @@ class SheetView(QWidget):
         self._steps_area = scrolled(self._steps, STEPS_PX)
         self._numbers.setFixedWidth(NUMBERS_PX)
         body = QWidget()
-        row = QHBoxLayout(body)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(GAP_PX)
+        self._body = QBoxLayout(QBoxLayout.Direction.LeftToRight, body)
+        self._body.setContentsMargins(0, 0, 0, 0)
+        self._body.setSpacing(GAP_PX)
         for widget, stretch in ((self._steps_area, 0), (self._card, 1), (self._numbers, 0)):
-            row.addWidget(widget, stretch)
+            self._body.addWidget(widget, stretch)
+        self._around = scrolled(body)  # on a small screen the middle scrolls; head and tape stay
         column = QVBoxLayout(self)
         column.setContentsMargins(MARGIN_PX, 14, MARGIN_PX, 14)
         column.setSpacing(10)
-        column.addLayout(head)
+        column.addWidget(FoldingRow((Frame(named, 1), Frame(keys)), stacks_below=HEAD_PX))
         column.addWidget(self._notice)
-        column.addWidget(scrolled(body), 1)  # on a small screen the middle scrolls; head and tape stay
+        column.addWidget(self._around, 1)
         column.addWidget(self._tape)
 
     def refresh(self) -> None:

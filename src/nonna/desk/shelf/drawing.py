@@ -15,7 +15,7 @@ from nonna.figures.figure import Figure, Label
 BESIDE, ABOVE, BELOW = 126, 62, 56  #: px around the drawing, for the fields at its edges
 FIELD_PX, CAPTION_PX = 112, 13
 _WIDE = {"certificate": 150, "due": 138}
-LEAST, HIGH = 600, 360  #: px that a drawing with its fields needs
+LEAST, HIGH = 680, 380  #: px that a drawing with its fields needs
 
 
 class CardDrawing(FigureView):
@@ -48,7 +48,11 @@ class CardDrawing(FigureView):
         return QRectF(self.rect()).adjusted(BESIDE, ABOVE, -BESIDE, -BELOW)
 
     def minimumSizeHint(self) -> QSize:
-        """The room in which no two fields touch."""
+        """As high as no two fields touch; where it is too narrow it is not shown."""
+        return QSize(0, HIGH)
+
+    def sizeHint(self) -> QSize:
+        """No more than that."""
         return QSize(LEAST, HIGH)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
@@ -82,6 +86,8 @@ class CardDrawing(FigureView):
             place.moveTop(min(max(CAPTION_PX + 4, place.top()), max(0, self.height() - high)))
             for other in taken:  # two numbers of nearly one place stand one below the other
                 if place.adjusted(0, -CAPTION_PX - 4, 0, 0).intersects(other):
-                    place.moveTop(other.bottom() + CAPTION_PX + 6)
+                    below = other.bottom() + CAPTION_PX + 6
+                    fits = below + high <= self.height()
+                    place.moveTop(below if fits else other.top() - high - CAPTION_PX - 6)
             field.setGeometry(place)
             taken.append(place)

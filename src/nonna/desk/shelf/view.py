@@ -13,13 +13,14 @@ from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QMenu, 
 
 from nonna.bench import clock
 from nonna.bench.shelving import GROUPS, ShelfGroup
+from nonna.desk.folding import FoldingRow, Frame
 from nonna.desk.look.style import font, worn
 from nonna.desk.shelf.form import CardForm
 from nonna.desk.widgets import ClearArea, button, card, label
 from nonna.errors import NonnaError
 from nonna.shop.loop import NOTICE_DAYS
 
-LIST_PX = 330
+LIST_PX, LIST_HIGH_PX, LEAST_FORM_PX = 330, 190, 410
 _PLACE = Qt.ItemDataRole.UserRole
 
 
@@ -63,7 +64,7 @@ class ShelfView(QWidget):
         left, column = card(margins=(8, 8, 8, 8))
         column.addWidget(self.list)
         right, stack = card(margins=(18, 14, 18, 14))
-        right.setMinimumWidth(410)
+        right.setMinimumWidth(LEAST_FORM_PX)
         stack.addWidget(self._title)
         stack.addWidget(self._about)
         self._area = ClearArea()
@@ -78,15 +79,19 @@ class ShelfView(QWidget):
         row.addWidget(self._recall)
         row.addStretch()
         stack.addLayout(row)
-        body = QHBoxLayout()
-        body.setSpacing(12)
         left.setFixedWidth(LIST_PX)
-        body.addWidget(left)
-        body.addWidget(right, 1)
+        body = FoldingRow((Frame(left, 0, LIST_HIGH_PX), Frame(right, 1)), stacks_below=LIST_PX + LEAST_FORM_PX + 12)
+        body.stacked.connect(self._on_stacked)
         whole = QVBoxLayout(self)
         whole.setContentsMargins(20, 14, 20, 14)
         whole.addLayout(head)
-        whole.addLayout(body, 1)
+        whole.addWidget(body, 1)
+
+    def _on_stacked(self, on: bool) -> None:
+        """The list over the card: the page scrolls then, not the card."""
+        vertical = QSizePolicy.Policy.Preferred if on else QSizePolicy.Policy.Ignored
+        self._area.setSizePolicy(QSizePolicy.Policy.Preferred, vertical)
+        self._area.unroll(on)
 
     def take_keyboard(self) -> None:
         """Give the keyboard to the list of cards."""

@@ -7,9 +7,19 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QHeaderView, QLineEdit, QTableWidget, QTableWidgetItem, QVBoxLayout
+from PySide6.QtWidgets import (
+    QDialog,
+    QHBoxLayout,
+    QHeaderView,
+    QLineEdit,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
 
 from nonna.bench.breakage_checks import CheckPlan, Operation, best_checks
+from nonna.desk.folding import FoldingRow, Frame
 from nonna.desk.look.style import current, worn
 from nonna.desk.widgets import button, label
 from nonna.errors import NonnaError
@@ -20,6 +30,9 @@ if TYPE_CHECKING:
 
 HEADERS = ("Tool", "Minutes", "Breaks, %", "Loss after break", "Feature", "Check after it?")
 ADVICE = 5
+
+
+KEYS_PX = 660  #: width below which the buttons stand under the cost
 
 
 class ChecksDialog(QDialog):
@@ -41,7 +54,6 @@ class ChecksDialog(QDialog):
         self.cost.setAccessibleName(self.tr("Cost of one check"))
         self.cost.setFixedWidth(110)
         self._verdict, self._words = label("", "title", wrap=True), label("", "", wrap=True)
-        self._words.setMinimumWidth(700)
         self.plan: CheckPlan | None = None
         column = QVBoxLayout(self)
         column.setContentsMargins(24, 18, 24, 18)
@@ -56,10 +68,13 @@ class ChecksDialog(QDialog):
                 "quiet", wrap=True,
             )
         )  # fmt: skip
-        row = QHBoxLayout()
-        row.addWidget(label(self.tr("One check costs")))
-        row.addWidget(self.cost)
-        row.addStretch()
+        costs, keys = QWidget(), QWidget()
+        left, row = QHBoxLayout(costs), QHBoxLayout(keys)
+        for each in (left, row):
+            each.setContentsMargins(0, 0, 0, 0)
+        left.addWidget(label(self.tr("One check costs")))
+        left.addWidget(self.cost)
+        left.addStretch()
         row.addWidget(
             button(
                 self.tr("Add an operation"),
@@ -68,7 +83,7 @@ class ChecksDialog(QDialog):
             )
         )
         row.addWidget(button(self.tr("Take it out"), self._remove, self.tr("Take the operation out")))
-        column.addLayout(row)
+        column.addWidget(FoldingRow((Frame(costs, 1), Frame(keys)), stacks_below=KEYS_PX))
         column.addWidget(self.table, 1)
         column.addWidget(self._verdict)
         column.addWidget(self._words)

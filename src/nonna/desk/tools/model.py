@@ -15,7 +15,7 @@ from PySide6.QtCore import (
     QSize,
     Qt,
 )
-from PySide6.QtGui import QPainter, QPixmap
+from PySide6.QtGui import QFontMetrics, QPainter, QPixmap
 from PySide6.QtWidgets import QStyledItemDelegate, QStyleOptionViewItem
 
 from nonna.bench.tool_table import ToolRow
@@ -33,6 +33,7 @@ from nonna.wording.lengths import Units, length, number, small
 MARK, NUMBER, SHAPE, NAME, WAS, NOW, CHANGE = range(7)
 RIGHT = (WAS, NOW, CHANGE)
 BIG_CHANGE_MM = 0.05
+LONGEST_NAMES = 8  #: of the names, whose widths are measured
 MOST_DRAWN = 200  #: outlines kept
 
 
@@ -62,6 +63,7 @@ class ToolModel(SearchedModel):
         self._waiting: Mapping[Subject, Waiting] = {}
         self._notes: Callable[[int], str] = lambda _: ""
         self._units = Units.MM
+        self._folded: tuple[int, ...] = ()
 
     @property
     def rows(self) -> tuple[ToolRow, ...]:
@@ -119,9 +121,26 @@ class ToolModel(SearchedModel):
         waiting = self._waiting.get(tool.subject)
         if column == NAME:
             ink = STATE_INK[tool.state] if waiting is None else "bad" if waiting.bad else "accent"
-            return Cell(tool.name, note=self._note(tool), note_ink=ink)
+            return Cell(tool.name, note=" · ".join([*self._folded_into(tool), self._note(tool)]), note_ink=ink)
         bold = column == NUMBER or (column == NOW and (tool.accepted or waiting is not None))
         return Cell(self._words(tool, column), self._ink(tool, column), bold, column in RIGHT)
+
+    def fold(self, columns: Collection[int]) -> None:
+        """Say in a line under the name what these columns say, that have no room of their own."""
+        folded = tuple(column for column in (WAS, CHANGE) if column in columns)
+        if folded != self._folded:
+            self._folded = folded
+            if self._rows:
+                self.dataChanged.emit(self.index(0, NAME), self.index(len(self._rows) - 1, NAME))
+
+    def widest_name(self, metrics: QFontMetrics) -> int:
+        """Return how wide the widest name is."""
+        longest = sorted({row.name for row in self._rows}, key=len)[-LONGEST_NAMES:]
+        return max(map(metrics.horizontalAdvance, longest), default=0)
+
+    def _folded_into(self, row: ToolRow) -> list[str]:
+        words = ((self.HEADERS[column].lower(), self._words(row, column)) for column in self._folded)
+        return [f"{name} {value}" for name, value in words if value]
 
     def _note(self, row: ToolRow) -> str:
         waiting = self._waiting.get(row.subject)
@@ -169,6 +188,14 @@ class ShownTools(WordFilter):
     def rows(self) -> tuple[ToolRow, ...]:
         """Those in sight, as they stand."""
         return tuple(self._tools.rows[self.behind(row)] for row in range(self.rowCount()))
+
+    def fold(self, columns: Collection[int]) -> None:
+        """Say these columns in the names' second lines."""
+        self._tools.fold(columns)
+
+    def widest_name(self, metrics: QFontMetrics) -> int:
+        """Return how wide the widest name is."""
+        return self._tools.widest_name(metrics)
 
     def row_of(self, number: int) -> int:
         """Return the row of a tool, -1 where it is not in sight."""

@@ -10,12 +10,13 @@ from PySide6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from nonna.desk.figure_view import FigureView
+from nonna.desk.folding import FoldingRow, Frame
 from nonna.desk.look.style import worn
 from nonna.desk.tools.controller import TrayController
 from nonna.desk.tools.machine_picture import close_up, whole
 from nonna.desk.tools.program_text import ProgramText
 from nonna.desk.tools.strip import RehearsalStrip
-from nonna.desk.widgets import button, card, label
+from nonna.desk.widgets import GivesWay, button, card, label
 from nonna.standin.nearest import nearest_at
 from nonna.wording.lengths import length
 
@@ -23,6 +24,7 @@ if TYPE_CHECKING:
     from nonna.standin.course import Course
     from nonna.standin.nearest import Nearest
 
+TEXT_PX, CLOSE_PX, STACKS_PX = 220, 340, 860  #: heights where they stand below each other; below which width
 INSET = 104  #: px, the height of the whole machine beside the close-up
 
 
@@ -37,7 +39,7 @@ class RehearsalPage(QWidget):
         self.setAcceptDrops(True)
         self._controller = controller
         self._title = label("", "headline")
-        self._about = label("", "quiet")
+        self._about = GivesWay("", "quiet", "")
         self.text = ProgramText()
         self._close, self._front, self._above = FigureView(), FigureView(captions=False), FigureView(captions=False)
         self._gap, self._gap_words = label("", "figure"), label("", "quiet", wrap=True)
@@ -95,11 +97,7 @@ class RehearsalPage(QWidget):
         side.setLayout(right)
         right.setContentsMargins(0, 0, 0, 0)
         side.setFixedWidth(290)
-        body = QHBoxLayout()
-        body.setSpacing(12)
-        body.addWidget(left)
-        body.addWidget(middle, 1)
-        body.addWidget(side)
+        body = FoldingRow((Frame(left, 0, TEXT_PX), Frame(middle, 1, CLOSE_PX), Frame(side)), stacks_below=STACKS_PX)
         self._below, column = card(margins=(16, 8, 16, 8), spacing=2)
         top = QHBoxLayout()
         self._play = button(self.tr("Play   Space"), self.strip.play, self.tr("Play or stop"), focus=False)
@@ -107,8 +105,7 @@ class RehearsalPage(QWidget):
         top.addWidget(self._play)
         top.addWidget(self._speed)
         top.addSpacing(10)
-        top.addWidget(label(self.tr("Every tool has room here: its seconds say how long it takes."), "quiet"))
-        top.addStretch()
+        top.addWidget(GivesWay(self.tr("Every tool has room here: its seconds say how long it takes."), "quiet", ""), 1)
         self._clock = label("", "quiet")
         top.addWidget(self._clock)
         column.addLayout(top)
@@ -117,7 +114,7 @@ class RehearsalPage(QWidget):
         whole.setContentsMargins(24, 14, 20, 14)
         whole.setSpacing(10)
         whole.addLayout(head)
-        whole.addLayout(body, 1)
+        whole.addWidget(body, 1)
         whole.addWidget(self._below)
 
     def show_answer(self) -> None:

@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QItemSelectionModel, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QResizeEvent
+from PySide6.QtGui import QFontMetrics, QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QHeaderView, QTableView, QWidget
 
 from nonna.desk.cells import CellDelegate
+from nonna.desk.look.style import font
 from nonna.desk.plain_rows import plain_rows
 from nonna.desk.tools.model import CHANGE, MARK, NAME, NOW, NUMBER, SHAPE, WAS, ShapeDelegate, ShownTools
 
 WIDTHS = {MARK: 24, NUMBER: 56, SHAPE: 42, WAS: 94, NOW: 97, CHANGE: 100}
 GIVE_WAY = (SHAPE, WAS, CHANGE)  #: the first of them first
-SHORTEST_NAME = 70
+NAME_MARGIN, LONGEST_NAME = 14, 190  #: px of a name that a column gives way to
 LEAST_NAME = 100  #: px of a name before a drawing beside the table gives way
 
 
@@ -48,6 +49,7 @@ class TrayTable(QTableView):
         self._lengths = True
         model.modelAboutToBeReset.connect(self._remember)  # by words, or from behind: the cursor stays on its tool
         model.modelReset.connect(lambda: self.go_to(self._number))
+        model.modelReset.connect(self._share_out)
 
     @property
     def least(self) -> int:
@@ -72,11 +74,13 @@ class TrayTable(QTableView):
 
     def _share_out(self) -> None:
         hidden = set() if self._lengths else {WAS, NOW, CHANGE}
+        name = min(self._model.widest_name(QFontMetrics(font(16))) + NAME_MARGIN, LONGEST_NAME)
         for column in GIVE_WAY:
             wide = sum(width for each, width in WIDTHS.items() if each not in hidden)
-            if wide + SHORTEST_NAME <= self.viewport().width():
+            if wide + name <= self.viewport().width():
                 break
             hidden.add(column)
+        self._model.fold(hidden if self._lengths else ())
         for column in WIDTHS:
             self.setColumnHidden(column, column in hidden)
 

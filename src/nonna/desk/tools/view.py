@@ -7,7 +7,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
 from nonna.bench.doubtful_tools import doubtful
@@ -15,7 +15,7 @@ from nonna.bench.state import ShopState
 from nonna.bench.tool_table import rows
 from nonna.desk.figure_view import FigureView
 from nonna.desk.file_dialog import ask_where
-from nonna.desk.folding import FoldingRow
+from nonna.desk.folding import FoldingRow, Frame
 from nonna.desk.look.style import dress, worn
 from nonna.desk.tools import tips
 from nonna.desk.tools.controller import TrayController
@@ -35,7 +35,7 @@ from nonna.desk.tools.strip import RehearsalStrip
 from nonna.desk.tools.table import TrayTable
 from nonna.desk.tools.table_file import write_table
 from nonna.desk.tools.touch_panel import TouchPanel
-from nonna.desk.widgets import card, label, scrolled
+from nonna.desk.widgets import GivesWay, card, label, scrolled
 from nonna.procedures.telling import words_of
 from nonna.shop.job import Measure
 from nonna.shop.loop import LinkSort
@@ -45,8 +45,8 @@ from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
     from nonna.bench.doubtful_tools import Doubtful
-    from nonna.desk.tools.rehearsal_page import RehearsalPage
 
+DRAWING_PX, PANEL_PX, TABLE_PX = 304, 258, 280  #: widths, and how high a table is at least that others stand below
 LETTERS: Mapping[str, Measure] = {"l": "length", "d": "diameter", "b": "breakage", "i": "teeth"}
 
 
@@ -68,7 +68,7 @@ class ToolsView(QWidget):
         self._progress: tuple[int, int, str] | None = None
         self._differing = 0  #: offsets that are not what the table holds
         self._page: RehearsalPage | None = None
-        self._about = label("", "quiet")
+        self._about = GivesWay("", "quiet", "")
         self.search = worn(QLineEdit())
         self.search.setPlaceholderText(self.tr("Find, or 2-9, 14"))
         self.search.setAccessibleName(self.tr("Find tools, by words or by numbers"))
@@ -81,7 +81,8 @@ class ToolsView(QWidget):
         self._how, self._why = label("", "title", wrap=True), label("", "quiet", wrap=True)
         self.panel = TouchPanel()
         self.strip = RehearsalStrip()
-        self._strip_words = label("", "quiet")
+        self._strip_words = label("", "quiet", wrap=True)
+        self._strip_words.setAlignment(Qt.AlignmentFlag.AlignRight)
         self._said_frame, inside = card(tone="plain", margins=(14, 7, 14, 7))
         self._said = label("", wrap=True)
         inside.addWidget(self._said)
@@ -94,8 +95,7 @@ class ToolsView(QWidget):
         head = QHBoxLayout()
         head.addWidget(label(self.tr("Tools"), "headline"))
         head.addSpacing(12)
-        head.addWidget(self._about)
-        head.addStretch()
+        head.addWidget(self._about, 1)
         head.addWidget(self.search)
         tray, column = card(margins=(8, 6, 8, 6))
         column.addWidget(self.table)
@@ -106,16 +106,17 @@ class ToolsView(QWidget):
         lines.addWidget(self._how)
         lines.addWidget(self._why)
         inside.addWidget(words)
-        self.panel.setFixedWidth(258)
-        drawing, panel = scrolled(middle, 304), scrolled(self.panel, 258)
-        body = FoldingRow(((tray, 1), (drawing, 0), (panel, 0)), drawing, self.table.least + 304 + 258 + 42)
+        drawing, panel = scrolled(middle, DRAWING_PX), scrolled(self.panel, PANEL_PX)
+        least = self.table.least + PANEL_PX + 30
+        body = FoldingRow(
+            (Frame(tray, 1, TABLE_PX), Frame(drawing), Frame(panel)),
+            folds=drawing, folds_below=least + DRAWING_PX + 12, stacks_below=least,
+        )  # fmt: skip
         body.folded.connect(lambda narrow, under=column: (under if narrow else inside).addWidget(words))
         self._below, column = card(margins=(16, 8, 16, 8), spacing=2)
-        top = QHBoxLayout()
+        column.addLayout(top := QHBoxLayout())
         top.addWidget(label(self.tr("Rehearsal"), "strong"))
-        top.addStretch()
-        top.addWidget(self._strip_words)
-        column.addLayout(top)
+        top.addWidget(self._strip_words, 1)
         column.addWidget(self.strip)
         first = QWidget()
         whole = QVBoxLayout(first)

@@ -1,0 +1,150 @@
+"""Every page and dialog, on small screens and with large text: each number and each label is wholly painted, measured."""
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QApplication, QLabel, QPushButton
+
+from nonna.desk.asking_machine import ask_machine, ask_station
+from nonna.desk.cards_outside import look_at_changes
+from nonna.desk.do import Do
+from nonna.desk.loop.station import Station
+from nonna.desk.overlay import layers
+from nonna.desk.shelf.view import _PLACE
+from tests.eyes import unpainted
+from tests.test_desk import desk, hands, settle  # noqa: F401
+
+SCREENS = ((1024, 700), (1280, 800), (1366, 768))
+SIZES = sorted({(round(w * 100 / text), round(h * 100 / text)) for w, h in SCREENS for text in (100, 130, 160)})
+DIALOGS = (
+    Do.FIND, Do.WHAT_IF, Do.OPERATOR, Do.MACHINE, Do.HELP, Do.KEYS, Do.SETTINGS, Do.INDICATOR, Do.BENCH_LIST, Do.OPEN_SHOP, Do.TRAY_ADD,
+    Do.TRAY_EDIT, Do.TRAY_GRID, Do.TRAY_JOB, Do.TRAY_TOUCH, Do.TRAY_LENGTHS, Do.TRAY_CHECKS, Do.TRAY_WAYS, Do.TRAY_FEEDS,
+)  # fmt: skip
+
+
+def painted(desk, root=None):  # noqa: F811
+    """Return what is cut in any of the sizes."""
+    found = []
+    for size in SIZES:
+        desk.resize(*size)
+        for _ in range(30):  # words that wrap at another width ask for another height, and so on
+            QApplication.processEvents()
+            if not (cut := unpainted(root() if root else desk)):
+                break
+        assert desk.size().toTuple() == size
+        found += [f"{size}: {line}" for line in dict.fromkeys(cut)]
+    desk.resize(1280, 800)
+    return found
+
+
+def test_the_eyes_see_what_is_cut(desk, hands):  # noqa: F811
+    settle(desk)
+    other = next(w for w in desk.loop.findChildren(QLabel) if w.isVisible() and len(w.text()) > 12)
+    where = other.parentWidget()
+    for make in (QLabel, QPushButton):
+        made = make("a number that is far too long, 123.4567 mm", where)
+        made.setGeometry(0, 0, 60, 20)
+        made.show()
+        assert any("123.4567" in line for line in unpainted(desk)), make
+        made.setText("1.5")
+        made.setGeometry(other.geometry())
+        assert any(" over " in line for line in unpainted(desk)), make
+        made.setGeometry(2_000, 0, 900, 40)
+        assert any("sideways" in line for line in unpainted(desk)), make
+        made.deleteLater()
+
+
+@pytest.mark.parametrize("station", ["larch", "rowan", "alder", "willow"])
+def test_the_loop_and_the_tools(desk, hands, station):  # noqa: F811
+    desk.show_station(station)
+    hands.until(lambda: desk.state.key == station)
+    settle(desk)
+    assert painted(desk) == []
+    desk.do(Do.TOOLS)
+    settle(desk)
+    assert painted(desk) == []
+    desk.show_units()
+    settle(desk)
+    assert painted(desk) == []
+    desk.do(Do.LOOP)
+    settle(desk)
+    desk.resize(640, 437)
+    for _ in range(5):
+        QApplication.processEvents()
+    shown = desk.loop.findChildren(Station)
+    assert len(shown) == len(desk.state.links) and all(s.fits() for s in shown)
+
+
+def test_the_book_and_every_kind_of_card(desk, hands):  # noqa: F811
+    desk.do(Do.BOOK)
+    settle(desk)
+    assert painted(desk) == []
+    desk.do(Do.SHELF)
+    hands.until(lambda: desk.places.currentWidget() is desk.shelf)
+    seen = set()
+    for row in range(desk.shelf.list.count()):
+        here = desk.shelf.list.item(row).data(_PLACE)
+        kind = (here[0].key, here[1].get("kind")) if here else None
+        if kind and kind not in seen:
+            seen.add(kind)
+            desk.shelf.list.setCurrentRow(row)
+            assert painted(desk) == [], kind
+    assert len(seen) > 12
+
+
+@pytest.mark.parametrize("link", ["setter", "runout", "ring", "level", "closure"])
+def test_a_sheet_empty_filled_and_its_setup(desk, hands, link):  # noqa: F811
+    desk.open_link(link)
+    hands.sheet()
+    settle(desk)
+    assert painted(desk) == []
+    desk.do(Do.SETUP)
+    settle(desk)
+    assert painted(desk) == []
+    desk.do(Do.SETUP)
+    hands.standin()
+    settle(desk)
+    assert painted(desk) == []
+
+
+def test_the_reading_and_what_it_is_for_are_seen_together(desk, hands):  # noqa: F811
+    desk.resize(640, 437)
+    desk.open_link("runout")
+    numbers = hands.sheet().numbers
+    for _ in range(8):
+        QApplication.processEvents()
+    for widget in (numbers._prompt, numbers.reading):
+        assert widget.visibleRegion().boundingRect().size() == widget.size()
+    assert (
+        desk.sheet._steps.caution.mapTo(desk, desk.rect().topLeft()).y()
+        < numbers._prompt.mapTo(desk, desk.rect().topLeft()).y()
+    )
+
+
+def test_a_page_begins_at_its_top(desk, hands):  # noqa: F811
+    desk.resize(787, 538)
+    for place in (Do.TOOLS, Do.BOOK, Do.LOOP):
+        desk.do(place)
+        settle(desk)
+        area = desk.places.parentWidget().parentWidget()
+        assert area.verticalScrollBar().value() == 0, place
+
+
+@pytest.mark.parametrize("do", DIALOGS)
+def test_a_dialog(desk, hands, do):  # noqa: F811
+    settle(desk)
+    desk.do(do)
+    hands.until(lambda: bool(layers(desk)))
+    settle(desk)
+    assert painted(desk, lambda: layers(desk)[-1]._room or layers(desk)[-1]._dialog) == []
+
+
+def test_the_pages_of_questions_and_what_was_changed_outside(desk, hands, shop):  # noqa: F811
+    settle(desk)
+    (shop.root / "masters.json").write_text((shop.root / "masters.json").read_text().replace("50.0018", "50.0118"))
+    for opened in (ask_station, look_at_changes, ask_machine):
+        opened(desk)
+        hands.until(lambda: bool(layers(desk)) or "was given" in desk._banner._words.text())
+        if layers(desk):
+            assert painted(desk, lambda: layers(desk)[-1]._room or layers(desk)[-1]._dialog) == [], opened
+            hands.press(Qt.Key.Key_Escape)
+            hands.until(lambda: not layers(desk))
