@@ -179,4 +179,4 @@ def test_a_mapping_that_somebody_else_wrote_is_refused_by_name(shop, kept, where
     columns = Columns({"number": 0, "diameter_mm": 1, "length_mm": 2}, decimal_comma=False, inch=False)
     (shop.root / "table-columns.json").unlink()
     keep_columns(shop, signature, columns)
-    assert [(t.number, t.diameter_mm, t.length_mm) for t in tools_in_rows(shop, rows)] == [(60, 5.0, 80.0)]
+    assert [(t.number, t.diameter_mm, t.length_mm) for t in tools_in_rows(shop, rows).tools] == [(60, 5.0, 80.0)]

@@ -1,9 +1,11 @@
 """What hands do to a ledger's file behind our back: never shown, carried or written as measured; found and named."""
 
 import json
+import os
 import shutil
 import sqlite3
 from contextlib import closing
+from pathlib import Path
 
 import pytest
 import sqlalchemy as sa
@@ -219,3 +221,14 @@ def test_a_refused_import_leaves_nothing_behind(shop, tmp_path):
     with pytest.raises(NonnaError, match="dated over a day before record 3"):
         book.take_in([late])
     assert book.take_in(whole) == len(whole) - 3 and book.verify().count == len(whole)
+
+
+def test_an_import_into_a_place_that_cannot_be_written_is_refused(shop, monkeypatch, capfd):
+    lines = [json.dumps(exported(record)).encode() for record in shop.book.all()]
+    file = shop.root.parent / "all.jsonl"
+    file.write_bytes(b"\n".join(lines))
+    assert run(["ledger", "import", str(file), "--shop", str(shop.root)], lambda _: 9) == 0
+    assert f"{len(lines)} of {len(lines)} were here already" in capfd.readouterr().err
+    monkeypatch.setattr(os, "access", lambda path, mode: Path(path) != shop.root / "ledger.sqlite")
+    with pytest.raises(NonnaError, match="read-only"):
+        shop.book.take_in(lines)

@@ -324,6 +324,7 @@ def test_results_of_a_real_machine(tray, desk, hands, tmp_path):  # noqa: F811
     tray.controller.undo()
     (tmp_path / "r.log").write_text("TOOL 9 at Z -380.4991\nTOOL 9 at Z -380.4989\n")
     read_results(desk, tmp_path / "r.log")
+    worked(desk)
     note = dialog(desk, NoteDialog)
     note.line.setText("TOOL {tool} at Z {z}")
     note.line.returnPressed.emit()

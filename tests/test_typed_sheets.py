@@ -8,16 +8,18 @@ from PySide6.QtWidgets import QApplication
 
 from nonna.adapters.certificate_pdf import write as write_pdf
 from nonna.adapters.ledger import Ledger
-from nonna.bench.opening import prepared
+from nonna.bench.opening import open_sheet, prepared
 from nonna.bench.site import Site
 from nonna.cli.main import run
 from nonna.desk.do import Do
 from nonna.procedures import doubt
+from nonna.procedures.catalogue import procedure
+from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.session import Session, TapeRow
 from nonna.procedures.sheet import Bench
 from nonna.shop.given import Given
-from nonna.shop.subjects import SETTER, Subject
+from nonna.shop.subjects import ANY, SETTER, Subject, tool
 from nonna.wording.lengths import Units
 from tests.test_desk import desk, hands, record_of, shown_text  # noqa: F401 - fixtures
 
@@ -149,3 +151,65 @@ def test_a_diameter_is_never_held_against_the_travel_of_z():
     assert doubt._beyond(Session("lathe-measure", bench), 55.989, Units.MM) is None
     tip = Bench(setup=Given({}), variant="outside-chuck", reach={"x": (-170.0, 40.0), "z": (-160.0, 460.0)})
     assert "X travel" in doubt._beyond(Session("lathe-tip", tip), 90.0, Units.MM).words  # its slot names the axis
+
+
+def birch(shop, **changes):
+    """Larch with another setter, or a shelf whose master has no diameter."""
+    path = shop.root / "machines" / "larch.json"
+    machine = json.loads(path.read_text())
+    machine["setter"] |= {k: v for k, v in changes.items() if k != "diameter"}
+    path.write_text(json.dumps(machine))
+    if changes.get("diameter") is False:
+        shelf = json.loads((shop.root / "masters.json").read_text())
+        for card in shelf["masters"]:
+            card.pop("diameter_mm", None)
+        (shop.root / "masters.json").write_text(json.dumps(shelf))
+    return Site.load(shop)
+
+
+@pytest.mark.parametrize(
+    ("changes", "faces"),
+    [
+        ({"clear_sides": []}, {"top"}),
+        ({"clear_sides": ["+x"]}, {"top"}),
+        ({"clear_sides": ["+y", "-y", "+x"]}, {"top", "+y", "-y"}),
+        ({"diameter": False}, {"top"}),
+        ({}, {"top", "+x", "-x", "+y", "-y"}),
+    ],
+)
+def test_a_setter_is_asked_for_what_can_be_touched_and_signed_with_that(shop, changes, faces):
+    site = birch(shop, **changes)
+    session = Session("setter-calibration", open_sheet(site, "setter-calibration", SETTER).bench)
+    assert {slot.fields["face"] for slot in session.procedure.slots(session.bench)} == faces
+    words = " ".join(step.words for step in session.procedure.steps(session.bench))
+    assert ("Touch both X" in words, "Touch both Y" in words) == ("+x" in faces, "+y" in faces)
+    while session.next_slot is not None:
+        face = session.next_slot.fields["face"]
+        session = session.take(session.bench.about[face], "typed", "2026-12-01T08:00:00+00:00")
+    found = session.evaluate()
+    assert isinstance(found, Evaluation) and found.quantity("trigger_plane_mm").estimate is not None
+    assert any(q.name == "centre_x_mm" for q in found.quantities) is ("+x" in faces)
+
+
+def test_a_diameter_is_touched_where_the_setter_is_free(shop):
+    site = birch(shop, clear_sides=["+y", "-y"])
+    assert prepared(site, "tool-diameter", tool(5)).bench.variant == "both-y"
+    site = birch(shop, clear_sides=[])
+    bench = prepared(site, "tool-diameter", tool(5)).bench
+    assert "look first" in procedure("tool-diameter").steps(bench)[0].words
+
+
+def test_a_reading_thrown_away_is_asked_for_again_and_the_next_ones_stay_what_they_were(shop):
+    """Also where directions differ in nothing but their names, as round a ring."""
+    for station in ("larch", "rowan", "alder", "willow"):
+        site = Site.load(shop, station)
+        for name, listed in PROCEDURES.items():
+            if listed.kind and listed.kind != site.machine.kind:
+                continue
+            session = Session(name, prepared(site, name, tool(2) if listed.subject == ANY else listed.subject).bench)
+            values = len(session.procedure.model.value_fields)
+            for i in range(session.wanted * values):
+                session = session.take(1.0 + i / 1000.0, "typed", "2026-12-01T08:00:00+00:00")
+            for i, row in enumerate(session.rows):
+                struck = session.strike(i, "a chip")
+                assert struck.next_slot is not None and struck.next_slot.label == row.label, (name, row.label)

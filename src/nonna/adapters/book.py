@@ -127,8 +127,10 @@ class LedgerBook:
     def take_in(self, lines: Iterable[bytes | None]) -> int:
         """Take exported records in, all or none. Raises: NonnaError."""
         from nonna.adapters.exchange import import_records
+        from nonna.adapters.ledger_file import must_be_writable
 
         if self.exists:
+            must_be_writable(self.path)
             with self._open() as ledger:
                 count = import_records(ledger, lines)
         else:

@@ -54,6 +54,13 @@ def put_in_place(fresh: Path, path: Path) -> None:
         raise NonnaError("unreadable", words, "ledger", name=path.name, strerror=error.strerror) from error
 
 
+def must_be_writable(path: Path) -> None:
+    """Refuse a ledger that nothing can be added to, before it is said how much was. Raises: NonnaError ``unreadable``."""
+    if not (os.access(path, os.W_OK) and os.access(path.parent, os.W_OK)):
+        words = "{name} cannot be written: the file or its folder is read-only. Nothing was taken in."
+        raise NonnaError("unreadable", words, "ledger", name=path.name)
+
+
 def must_be_ours(path: Path) -> None:
     """Refuse a file that is no ledger before anything is written into it. Raises: NonnaError ``unreadable``."""
     if path.stat().st_size == 0:

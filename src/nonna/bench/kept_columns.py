@@ -7,10 +7,9 @@ from typing import Any
 
 from nonna.bench.kept import checked_in, kept_in
 from nonna.bench.ports import ShopFiles
-from nonna.bench.tables.csv_table import FIELDS, Columns, guess, tools_of
+from nonna.bench.tables.csv_table import FIELDS, Columns, RowsRead, guess, read_rows
 from nonna.errors import NonnaError
 from nonna.shop.csv_rows import CsvTable, open_csv
-from nonna.shop.machine import Tool
 from nonna.shop.strict_model import Strict
 
 COLUMNS = "table-columns.json"
@@ -33,17 +32,20 @@ class ForeignTable:
     questions: tuple[str, ...]
 
 
-def tools_in_rows(folder: ShopFiles, data: bytes) -> tuple[Tool, ...] | ForeignTable:
+def tools_in_rows(folder: ShopFiles, data: bytes) -> RowsRead | ForeignTable:
     """Return the tools of rows (a CSV file's, a spreadsheet's) whose columns are known, else what is to be asked.
 
-    Raises: NonnaError (not a table, its rows are wrong, or what is kept is damaged).
+    Raises: NonnaError (not a table, none of its rows is right, or what is kept is damaged).
     """
     table = open_csv(data)
     row = kept_in(folder, COLUMNS).get(table.signature)
     columns, questions = guess(table)
-    if row is not None:
-        return tools_of(table, _mapped(row, len(table.headers)))
-    return ForeignTable(table, columns, tuple(questions)) if questions else tools_of(table, columns)
+    if row is None and questions:
+        return ForeignTable(table, columns, tuple(questions))
+    found = read_rows(table, columns if row is None else _mapped(row, len(table.headers)))
+    if found.wrong and not found.tools:
+        raise found.wrong[0]
+    return found
 
 
 def _mapped(row: Any, count: int) -> Columns:

@@ -35,6 +35,7 @@ from nonna.shop.masters import MasterCard
 from nonna.shop.subjects import ANY, Subject, SubjectKind, station
 from nonna.stations.kind import kind_of
 
+_ANY_SIDE = ("+x", "-x", "+y", "-y")  #: of a setter that is not described
 STEPS_SHOWN, LEAST_RANGE_MM = 1000.0, 0.5  #: what a dial can show where its card does not say
 _VARIANTS = {"master-tool": "master", "spindle-face": "spindle-face", "block": "block"}
 
@@ -322,6 +323,7 @@ def _bench(site: Site, setup: dict[str, Any], card: MasterCard | None, tool: Too
         about=about,
         reach=_reach(site, setup),
         pad_width=spec.width_x_mm if spec else 14.0,
+        sides=tuple(spec.clear_sides) if spec else _ANY_SIDE,
         tool_kind=tool.kind if tool else "end-mill",
         tool_diameter=tool.diameter_mm if tool else 10.0,
         tool_flutes=tool.flutes if tool else 0,

@@ -8,9 +8,10 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtWidgets import QFileDialog, QGridLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QGridLayout, QLineEdit, QWidget
 
 from nonna.desk.overlay import show_over
+from nonna.desk.turns import next_turn
 from nonna.desk.widgets import label
 
 
@@ -67,7 +68,18 @@ def ask_where(parent: QWidget, title: str, name: str, kinds: str, take: Callable
     dialog = FileDialog(parent, title, name, kinds)
     dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
     dialog.setDefaultSuffix(Path(name).suffix.removeprefix("."))
-    return _shown(dialog, parent, take)
+    shown = _shown(dialog, parent, take)
+    next_turn(dialog, lambda: next_turn(dialog, lambda: _offer(dialog, Path(name))))  # once it stands there
+    return shown
+
+
+def _offer(dialog: FileDialog, name: Path) -> None:
+    """Put the keyboard on the name that is offered, its own part chosen: typing replaces it, Enter takes it."""
+    line = next((each for each in dialog.findChildren(QLineEdit) if each.objectName() == "fileNameEdit"), None)
+    if line is not None and dialog.isVisible():
+        line.setText(line.text() or name.name)
+        line.setFocus()
+        line.setSelection(0, len(Path(line.text()).stem))
 
 
 def _shown(dialog: FileDialog, parent: QWidget, take: Callable[[Path], None]) -> FileDialog:

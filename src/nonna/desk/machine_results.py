@@ -6,11 +6,13 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from nonna.bench.programs_written import left_in
 from nonna.desk.note import NoteDialog
+from nonna.desk.over_tray import ROWS_SHOWN, take_the_rest
 from nonna.desk.overlay import show_over
 from nonna.desk.work import behind
 from nonna.plugged import read_bytes
-from nonna.programs.results import Touched, from_csv, from_json, from_log
+from nonna.programs.results import ResultsRead, from_json, from_log, from_parameters, read_csv
 
 if TYPE_CHECKING:
     from nonna.desk.window import DeskWindow
@@ -32,29 +34,40 @@ def same_machine(window: DeskWindow) -> Callable[[], bool]:
 def read_results(window: DeskWindow, path: Path, pattern: str = "") -> None:
     """Take results of a real machine: CSV, JSON, or a log by a pattern."""
     view, ending, still = window.tools, path.suffix.lower(), same_machine(window)
-    if not pattern and ending not in (".json", ".csv"):
-        _ask_pattern(window, path)
-        return
+    folder, machine = window.folder, window.machine_name
 
-    def read() -> tuple[Touched, ...]:
+    def read() -> ResultsRead | None:
         data = read_bytes(path)
         if ending == ".json":
-            return from_json(data)
-        return from_log(data.decode("utf-8", "replace"), pattern) if pattern else from_csv(data)
+            return ResultsRead(from_json(data))
+        text = data.decode("utf-8", "replace")
+        if pattern:
+            return ResultsRead(from_log(text, pattern))
+        ours = from_parameters(text, left_in(folder, machine))  # first: what our own program leaves
+        return ours or (read_csv(data) if ending == ".csv" else None)
 
-    def take(found: tuple[Touched, ...]) -> None:
+    def take(found: ResultsRead | None) -> None:
         if not still():
+            return
+        if found is None:
+            _ask_pattern(window, path)
             return
         if pattern:
             window.settings.log_pattern = pattern
-        view.controller.take_results(found, f"file {path.name}")
+        if found.wrong and not found.touches:
+            view.say(f"{path.name}: {' '.join(error.message for error in found.wrong[:ROWS_SHOWN])}", "bad")
+            return
+        source, tools = f"file {path.name}", len({touch.tool for touch in found.touches})
+        take_the_rest(
+            window, found.wrong, f"{tools} tools", lambda: view.controller.take_results(found.touches, source)
+        )
 
     behind(window, read, take, lambda error: view.say(f"{path.name}: {error.message}", "bad"))
 
 
 def _ask_pattern(window: DeskWindow, path: Path) -> None:
     words, usual, kept = (
-        "How does a line of this log read? {tool} and {z} are the numbers, {skip} is anything.",
+        "It holds no #1001 and up as our last program leaves them. How does a line of it read? {tool} and {z} are the numbers, {skip} is anything.",
         "T{tool} {skip} Z{z}",
         window.settings.log_pattern,
     )

@@ -11,6 +11,7 @@ from nonna.bench.breakage_checks import Operation, keep_operations, kept_operati
 from nonna.bench.lengths_known import known_lengths
 from nonna.bench.planning import dry_run
 from nonna.bench.programs_run import has_run
+from nonna.bench.programs_written import note_written
 from nonna.bench.which_way import ways
 from nonna.desk import program_pieces as pieces
 from nonna.desk.asking_machine import ask_machine
@@ -120,13 +121,21 @@ def save_program(window: DeskWindow, path: Path) -> None:
         if first and machine is not None:
             write_text(dry, dry_run(answer, machine))
         write_text(path, answer.text)
+        if site is not None and machine is not None:
+            note_written(site.folder, machine.name, answer)  # F8 reads its results by that
         return first
+
+    def said(words: str, tone: str) -> None:
+        if view.rehearsing:
+            window.tell(words, tone)  # the program stands in front of the tray
+        else:
+            view.say(words, tone)
 
     behind(
         window,
         write,
-        lambda first: view.say(with_dry if first else words, "due" if first else "good"),
-        lambda error: view.say(error.message, "bad"),
+        lambda first: said(with_dry if first else words, "due" if first else "good"),
+        lambda error: said(error.message, "bad"),
     )
 
 

@@ -38,12 +38,11 @@ class TapeRow:
         return row | ({"doubted": self.doubted} if self.doubted else {})
 
 
-def _taken(left: list[Slot], values: Mapping[str, Any]) -> Slot | None:
-    """Take the first open slot that a reading fills out of the list."""
-    for i, slot in enumerate(left):
-        if all(values.get(name) == value for name, value in slot.fields.items()):
-            return left.pop(i)
-    return None
+def _taken(left: list[Slot], values: Mapping[str, Any], label: str = "") -> Slot | None:
+    """Take the open slot that a reading fills out of the list: the one it was taken for, else the first that fits."""
+    fits = [i for i, slot in enumerate(left) if all(values.get(name) == each for name, each in slot.fields.items())]
+    own = next((i for i in fits if left[i].label == label), fits[0] if fits else None)
+    return left.pop(own) if own is not None else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,10 +93,7 @@ class Session:
     @property
     def slots_left(self) -> int:
         """How many readings of those asked for are not there yet."""
-        left = list(self.procedure.slots(self.bench))
-        for values in self.live:
-            _taken(left, values)
-        return len(left)
+        return len(self._open_slots())
 
     @property
     def wanted(self) -> int:
@@ -127,14 +123,20 @@ class Session:
         """What has to be confirmed before the first reading, "" once it was, or where there is nothing of the kind."""
         return "" if self.confirmed or self.rows else self.procedure.first
 
+    def _open_slots(self) -> list[Slot]:
+        """Return the slots that no reading fills; one that was struck out leaves its own open, not the last one."""
+        left = list(self.procedure.slots(self.bench))
+        for row in self.rows:
+            if not row.struck:
+                _taken(left, row.values, row.label)
+        return left
+
     def slot_on(self, axis: str) -> Slot | None:
         """The reading wanted next on an axis, of what is measured now (one master, not the one after it), or None.
 
         "" for whatever is wanted next.
         """
-        left = list(self.procedure.slots(self.bench))
-        for values in self.live:
-            _taken(left, values)
+        left = self._open_slots()
         if not left or not axis:
             return left[0] if left else None
         here = _place(left[0])
@@ -175,10 +177,7 @@ class Session:
 
     def take_all(self, readings: Iterable[Mapping[str, Any]], source: str, at: str) -> Session:
         """Put whole readings on the tape, each labelled by the slot it fills."""
-        left = list(self.procedure.slots(self.bench))
-        for row in self.live:
-            _taken(left, row)
-        rows = list(self.rows)
+        left, rows = self._open_slots(), list(self.rows)
         for values in readings:
             slot = _taken(left, values)
             rows.append(TapeRow(dict(values), slot.label if slot else str(len(rows) + 1), at, source))

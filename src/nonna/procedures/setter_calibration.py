@@ -152,12 +152,10 @@ class SetterCalibration(Procedure):
         return _concluded(file, tuple(quantities), checks, flags)
 
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
-        """Three touches on top, then two on each face; only the top for spindle face and block."""
+        """Three touches on top, then two on each face that can be touched; only the top for spindle face and block."""
         top = [_slot("top", i, TOP_TOUCHES, "Top") for i in range(TOP_TOUCHES)]
-        if bench.variant in ("spindle-face", "block"):
-            return tuple(top)
-        sides = [_slot(f, i, SIDE_TOUCHES, f) for f in ("+x", "-x", "+y", "-y") for i in range(SIDE_TOUCHES)]
-        return tuple(top + sides)
+        faces = [f"{sign}{axis}" for axis in _axes(bench) for sign in "+-"]
+        return tuple(top + [_slot(f, i, SIDE_TOUCHES, f) for f in faces for i in range(SIDE_TOUCHES)])
 
     def steps(self, bench: Bench) -> tuple[Step, ...]:
         """What the hands do."""
@@ -180,8 +178,7 @@ class SetterCalibration(Procedure):
             Step("Wipe taper, master and pad"),
             Step("Seat the master; spindle stopped"),
             Step("Touch the top three times", "top"),
-            Step("Touch both X faces", "x"),
-            Step("Touch both Y faces", "y"),
+            *(Step(f"Touch both {axis.upper()} faces", axis) for axis in _axes(bench)),
             Step("Sign"),
         )
 
@@ -208,6 +205,13 @@ class SetterCalibration(Procedure):
             pad=bench.pad_width, gap=0.0 if readings else 12.0, plane=plane,
             length_words=length(long, units),
         )  # fmt: skip
+
+
+def _axes(bench: Bench) -> tuple[str, ...]:
+    """Return the axes along which the middle can be found: both sides free, and the master's diameter known."""
+    if bench.variant in ("spindle-face", "block") or not bench.master("master").number("diameter_mm"):
+        return ()
+    return tuple(axis for axis in "xy" if {f"+{axis}", f"-{axis}"} <= set(bench.sides))
 
 
 def _slot(face: str, index: int, count: int, name: str) -> Slot:

@@ -98,6 +98,7 @@ class Bench:
     reach: Mapping[str, tuple[float, float]] = field(default_factory=dict)  #: travel by axis, range of the "dial" (mm)
     rule: str = "guarded"  #: how the shop judges it
     pad_width: float = 14.0
+    sides: tuple[str, ...] = ("+x", "-x", "+y", "-y")  #: from which a tool can come to the setter's pad
     tool_kind: str = "end-mill"
     tool_diameter: float = 10.0
     tool_flutes: int = 0

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from nonna.errors import TooFewReadingsError
@@ -148,6 +149,13 @@ class ToolDiameter(Procedure):
             touch.flags,
         )
 
+    def settled(self, bench: Bench) -> Bench:
+        """Touch where the setter's sides are free, as long as nobody chose another way than the usual one."""
+        if bench.variant not in ("", "both") or {"+x", "-x"} <= set(bench.sides):
+            return bench
+        free = (way for way, faces in _FACES.items() if set(faces) <= set(bench.sides))
+        return replace(bench, variant=next(free, bench.variant))
+
     def slots(self, bench: Bench) -> tuple[Slot, ...]:
         """Two touches a side."""
         faces = _FACES[bench.variant or "both"]
@@ -160,7 +168,12 @@ class ToolDiameter(Procedure):
     def steps(self, bench: Bench) -> tuple[Step, ...]:
         """What the hands do."""
         first, *others = _FACES[bench.variant or "both"]
+        blocked = [face for face in (first, *others) if face not in bench.sides]
+        look = (
+            (Step(f"The setter's card says that {' and '.join(blocked)} is not free: look first"),) if blocked else ()
+        )
         return (
+            *look,
             Step("Clear chips off the edges and the setter; doors shut"),
             Step(f"Turning backwards: touch from the {first} side", first),
             *(Step(f"Touch from the {face} side", face) for face in others),

@@ -2,14 +2,20 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, NamedTuple
 
 from nonna.errors import NonnaError
 from nonna.shop import strict_json
 from nonna.shop.csv_rows import open_csv
 from nonna.shop.line_pattern import Budget, line_pattern, number_of
+
+_PARAMETER = re.compile(
+    r"\s*#?\s*\[?(?P<index>[0-9]{1,6})\]?\s*(?:[=:;\t]|,(?=\s)|\s)\s*(?P<value>[+-]?(?:[0-9]+(?:[.,][0-9]*)?|[.,][0-9]+))"
+    r"\s*(?:mm|;|\([^)]*\))?\s*$"
+)  # a line of a print-out: at most one number for each of its two parts
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,11 +54,74 @@ def from_csv(data: bytes) -> tuple[Touched, ...]:
 
     Raises: NonnaError with the row that is wrong.
     """
+    found = read_csv(data)
+    if found.wrong:
+        raise found.wrong[0]
+    return found.touches
+
+
+class ResultsRead(NamedTuple):
+    """What a file of results holds."""
+
+    touches: tuple[Touched, ...]
+    wrong: tuple[NonnaError, ...] = ()  #: of the rows that hold no touch, which and why
+
+
+def read_csv(data: bytes) -> ResultsRead:
+    """Read what can be read of such rows. Raises: NonnaError (it is no such table, or none of its rows is right)."""
     table = open_csv(data)
     headers = [h.strip() for h in table.headers]
     if not table.rows or not {"tool", "position_mm"} <= set(headers):
         raise NonnaError("missing-field", "The headers tool and position_mm are wanted.", "row 1")
-    return tuple(_touched(dict(zip(headers, row, strict=True)), f"row {i}") for i, row in enumerate(table.rows, 2))
+    made, wrong = [], []
+    for i, row in enumerate(table.rows, 2):
+        try:
+            made.append(_touched(dict(zip(headers, row, strict=True)), f"row {i}"))
+        except NonnaError as error:
+            wrong.append(error)
+    if not made:
+        raise wrong[0]
+    return ResultsRead(tuple(made), tuple(wrong))
+
+
+@dataclass(frozen=True, slots=True)
+class LeftIn:
+    """Where a program leaves the results of one spot that it touches."""
+
+    tool: int
+    axis: str
+    first: int  #: the first parameter, the others behind it
+    count: int
+    name: str = ""
+
+
+def from_parameters(text: str, left_in: Sequence[LeftIn]) -> ResultsRead | None:
+    """Read a machine's print-out of the parameters that our program leaves its results in; None where it is none.
+
+    A line is a parameter and its value: ``#1001 = -345.123``, ``1001;-345,123``. A spot that lacks one of its
+    parameters, or holds one twice with two values, is named and not taken.
+    """
+    wanted = {each.first + i for each in left_in for i in range(each.count)}
+    found: dict[int, set[float]] = {}
+    for line in text.splitlines():
+        hit = _PARAMETER.match(line)
+        if hit is not None and int(hit["index"]) in wanted:
+            found.setdefault(int(hit["index"]), set()).add(float(hit["value"].replace(",", ".")))
+    if not found:
+        return None
+    touches: list[Touched] = []
+    wrong: list[NonnaError] = []
+    lacking: set[int] = set()  #: tools of which a part is missing: no other part of theirs is taken for it
+    for each in left_in:
+        values = [found.get(each.first + i, set()) for i in range(each.count)]
+        if all(len(one) == 1 for one in values):
+            touches += [Touched(each.tool, next(iter(one)), each.axis) for one in values]
+            continue
+        lacking.add(each.tool)
+        at = next(each.first + i for i, one in enumerate(values) if len(one) != 1)
+        words = "#{at}, {name}: it stands there twice, with two values." if found.get(at) else "#{at}, {name}: missing."
+        wrong.append(NonnaError("missing-field", words, f"#{at}", at=at, name=each.name or f"T{each.tool}"))
+    return ResultsRead(tuple(touch for touch in touches if touch.tool not in lacking), tuple(wrong))
 
 
 def from_json(data: bytes) -> tuple[Touched, ...]:

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any, get_args
+from typing import Any, NamedTuple, get_args
 
 from nonna.bench.tables.holders import holder_from, holder_text, is_holder
 from nonna.bench.tables.kinds import kind_of
@@ -111,30 +111,50 @@ def tools_of(table: CsvTable, columns: Columns) -> tuple[Tool, ...]:
 
     Raises: NonnaError with the row and the field that is wrong.
     """
+    found = read_rows(table, columns)
+    if found.wrong:
+        raise found.wrong[0]
+    return found.tools
+
+
+class RowsRead(NamedTuple):
+    """What the rows of a table hold."""
+
+    tools: tuple[Tool, ...]
+    wrong: tuple[NonnaError, ...] = ()  #: of the rows that hold no tool, which and why
+
+
+def read_rows(table: CsvTable, columns: Columns) -> RowsRead:
+    """Read what can be read of a table by its mapping. Raises: NonnaError (the mapping lacks what each tool needs)."""
     for name in ("number", "diameter_mm"):
         if name not in columns.fields:
             raise NonnaError("missing-field", "{name}: say which column holds it.", name, name=name)
-    made = []
+    made, wrong = [], []
     for i, row in enumerate(table.rows, 2):
-        values: dict[str, Any] = {}
-        for name, at in columns.fields.items():
-            cell = row[at].strip()
-            if cell:
-                try:
-                    values |= {name: row[at]} if name == "description" else _value(name, cell, columns)
-                except NonnaError as error:
-                    raise NonnaError(
-                        error.code, "row {i}, {name}: {words}", f"row {i}, {name}", i=i, name=name, words=error.message
-                    ) from error
-        if "kind" not in values:
-            values["kind"] = kind_of(str(values.get("description", "")))
         try:
-            made.append(checked(Tool, values))
+            made.append(_tool(i, row, columns))
         except NonnaError as error:
-            raise NonnaError(
-                error.code, "row {i}, {words}", f"row {i}, {error.where}", i=i, words=error.message
-            ) from error
-    return tuple(made)
+            wrong.append(error)
+    return RowsRead(tuple(made), tuple(wrong))
+
+
+def _tool(i: int, row: Sequence[str], columns: Columns) -> Tool:
+    values: dict[str, Any] = {}
+    for name, at in columns.fields.items():
+        cell = row[at].strip()
+        if cell:
+            try:
+                values |= {name: row[at]} if name == "description" else _value(name, cell, columns)
+            except NonnaError as error:
+                raise NonnaError(
+                    error.code, "row {i}, {name}: {words}", f"row {i}, {name}", i=i, name=name, words=error.message
+                ) from error
+    if "kind" not in values:
+        values["kind"] = kind_of(str(values.get("description", "")))
+    try:
+        return checked(Tool, values)
+    except NonnaError as error:
+        raise NonnaError(error.code, "row {i}, {words}", f"row {i}, {error.where}", i=i, words=error.message) from error
 
 
 def csv_of(tools: Iterable[Tool]) -> str:

@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
 from nonna.bench.asked import Asked
-from nonna.bench.tables.csv_table import Columns, tools_of
+from nonna.bench.tables.csv_table import Columns, read_rows
 from nonna.bench.tool_identity import as_same
 from nonna.bench.tool_texts import tool_of, tool_texts
 from nonna.desk.form_dialog import FormDialog
@@ -36,6 +36,8 @@ _METHODS: tuple[tuple[Method, str], ...] = (
 _WHICH = (("other", "another tool: nothing measured speaks for it"), ("same", "the same tool: its entry is corrected"))
 _WHICH_HELP = "A tool exchanged or rebuilt is another one; a slip in its entry makes none."
 MOST_ASKED_APART = 6
+
+ROWS_SHOWN = 3  #: of a table, before it is taken
 
 
 def tool_dialog(controller: TrayController, number: int | None, units: Units, parent: QWidget) -> FormDialog:
@@ -218,11 +220,13 @@ def columns_dialog(
 
     def submit(values: dict[str, str]) -> None:
         try:
-            tools = tools_of(table, mapped(values))
+            found = read_rows(table, mapped(values))
+            if found.wrong and not found.tools:
+                raise found.wrong[0]
         except NonnaError as error:
             dialog.refuse(error)
             return
-        take(tools, mapped(values))
+        take(found.tools, mapped(values))
         dialog.accept()
 
     dialog.submitted.connect(submit)
@@ -232,12 +236,17 @@ def columns_dialog(
 
 
 def _preview(table: CsvTable, columns: Columns) -> str:
-    """Say what the first rows would become, or what is wrong with them."""
+    """Say what the first rows would become, and which are left out and why."""
     try:
-        tools = tools_of(replace(table, rows=table.rows[:3]), columns)
+        found = read_rows(table, columns)
     except NonnaError as error:
         return error.message
-    return "; ".join(
+    said = [
         f"T{t.number} {t.kind} {t.diameter_mm:g} × {'?' if t.length_mm is None else f'{t.length_mm:g}'} mm"
-        for t in tools
-    )
+        for t in found.tools[:ROWS_SHOWN]
+    ]
+    if len(found.tools) > ROWS_SHOWN:
+        said.append(f"{len(found.tools)} tools in all")
+    if found.wrong:
+        said.append(f"left out: {' '.join(error.message for error in found.wrong[:ROWS_SHOWN])}")
+    return "; ".join(said)
