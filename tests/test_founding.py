@@ -179,6 +179,7 @@ def test_a_station_is_asked_for_the_master_its_loop_rests_on(kind, said):
         "travel_x": "500",
         "travel_y": "400",
         "travel_z": "500",
+        "probe": "yes",
         **said,
     }
     while (question := now.question) is not None:

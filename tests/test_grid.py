@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QComboBox, QPushButton
 
 from nonna.bench.tool_grid import Grid, block_of
 from nonna.bench.tray import Tray
@@ -17,6 +17,7 @@ from nonna.shop.machine import Tool
 from nonna.shop.subjects import tool as tool_subject
 from nonna.stations.tool_fields import usual
 from nonna.wording.lengths import Units
+from tests.eyes import unpainted
 from tests.test_desk import desk, hands, settle, shown_dialog, shown_text  # noqa: F401
 
 KINDS = ("end-mill", "drill", "face-mill", "tap", "reamer", "ball-mill", "probe", "boring-bar")
@@ -162,3 +163,35 @@ def test_ten_tools_are_typed_and_pasted_by_keyboard(desk, hands):  # noqa: F811
     assert len(now.tools) == count + 10 and now.tools[:count] == before.tools
     hands.press(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     hands.until(lambda: len(desk.tools.controller.tray.tools) == count)
+
+
+def test_kind_and_direction_are_chosen_by_their_first_letters(desk, hands):  # noqa: F811
+    desk.do(Do.TOOLS)
+    settle(desk)
+    desk.do(Do.TRAY_GRID)
+    hands.until(lambda: shown_dialog(desk, GridDialog) is not None)
+    table = shown_dialog(desk, GridDialog).table
+    model = table.model()
+    for name, letters, whole in (("kind", "ream", "reamer"), ("hand", "l", "left")):
+        row, column = model.rowCount() - 1, model.grid.columns.index(name)
+        table.go_to(row, column)
+        table.edit(table.currentIndex())
+        box = table.findChild(QComboBox)
+        assert box.count() == len(model.grid.asks.choices[name]) > 1
+        QTest.keyClicks(box.lineEdit(), letters)
+        QTest.keyClick(box.lineEdit(), Qt.Key.Key_Return)
+        assert model.index(row, column).data().lower() == whole
+        hands.until(lambda: table.findChild(QComboBox) is None)
+
+
+def test_an_empty_tray_has_its_ways_as_buttons(desk, hands):  # noqa: F811
+    desk.do(Do.TOOLS)
+    settle(desk)
+    c = desk.tools.controller
+    c.change(c.tray.without({t.number for t in c.tray.tools}))
+    settle(desk)
+    shown = {b.text(): b for b in desk.tools.findChildren(QPushButton) if b.isVisible()}
+    (grid,) = (b for words, b in shown.items() if words.endswith("Ctrl+G"))
+    assert any(words.endswith("N") for words in shown) and not unpainted(desk)
+    QTest.mouseClick(grid, Qt.MouseButton.LeftButton)
+    hands.until(lambda: shown_dialog(desk, GridDialog) is not None)

@@ -15,19 +15,25 @@ from nonna.bench.site import Site
 from nonna.bench.standin_jobs import job_of, measured
 from nonna.bench.state import read_state
 from nonna.bench.transfer_pairs import pairs
+from nonna.bench.unseen import not_looked_at
 from nonna.bench.worlds import Worlds
 from nonna.cli.main import run
 from nonna.desk.do import Do
 from nonna.desk.papers import write_labels
 from nonna.errors import NonnaError
+from nonna.figures.figure import Label
+from nonna.metrology.uncertain import Influences
 from nonna.procedures.catalogue import evaluate, procedure
+from nonna.procedures.evaluation import Quantity
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.session import Session, SetupField
-from nonna.shop.subjects import PRESETTER, RACK, STATION, Subject, tool
+from nonna.procedures.sheet import Bench
+from nonna.procedures.wording import doubt_words
+from nonna.shop.subjects import ARM, PRESETTER, RACK, SETTER, STATION, Subject, tool
 from nonna.standin.world import World
 from nonna.stations.branch import NOTE, branch_figure
 from nonna.stations.kind import Around, kind_of
-from nonna.wording.lengths import Units
+from nonna.wording.lengths import Units, feed
 from tests.conftest import START
 from tests.examples import PRESETTER as A_CALIBRATION
 from tests.test_desk import desk, hands, settle, shown_text  # noqa: F401
@@ -299,3 +305,58 @@ def test_a_look_at_what_changed_never_swallows_a_move_to_another_station(desk, h
     hands.until(lambda: "is not opened" in shown_text(desk))
     hands.until(lambda: desk.state.entries[-1].note == "and once more")
     assert desk.machine_name == "Rowan"
+
+
+@pytest.mark.parametrize(
+    ("station", "gone"),
+    [("larch", {"runout", "ring", "probe", "closure", "proof"}), ("willow", {"alignment", "ring", "parts"})],
+)
+def test_a_station_without_a_probe_is_not_asked_for_one(shop, station, gone):
+    there = {state.link.key for state in read_state(shop, station=station).links}
+    assert gone <= there
+    gear = json.loads((shop.root / "gear.json").read_text())
+    (shop.root / "gear.json").write_text(json.dumps({**gear, "probes": []}))
+    assert gone <= {state.link.key for state in read_state(shop, station=station).links}  # it had one: its records stay
+    (shop.root / "ledger.sqlite").unlink()
+    state = read_state(plugged.shop_files(shop.root), station=station)
+    assert {s.link.key for s in state.links} == there - gone
+    assert all(job.link.key not in gone for job in state.jobs)
+    assert all(event.breaks <= there - gone for event in state.kind.loop.events)
+    assert all(set(link.hangs_on) <= there - gone for link in state.kind.loop.links)
+
+
+def test_the_arm_is_no_taper_and_a_doubt_has_one_unit():
+    bench = Bench(subject=ARM)
+    words = " ".join(step.words for step in procedure("repeatability").steps(bench))
+    assert "taper" not in words and "arm" in words
+    influences = Influences()
+    found = Quantity.of("x", "X", influences.estimate(influences.add("touch", 12.0, 0.34)))
+    assert doubt_words(found, Units.MM).startswith("± 6") and doubt_words(found, Units.MM).endswith("µm")
+    assert feed(0.3, Units.INCH) == "0.012" and feed(600.0, Units.MM) == "600" and feed(3.0, Units.INCH) == "0.12"
+
+
+def test_clean_says_in_the_same_breath_what_nobody_described(shop):
+    site = Site.load(shop)
+    whole = [t for t in site.tools if t.holder]
+    assert not_looked_at(site.machine, whole[:1]) == ""
+    bare = [t.model_copy(update={"holder": []}) for t in whole][:2]
+    machine = site.machine.model_copy(update={"spindle": None, "obstacles": []})
+    said = not_looked_at(machine, bare)
+    assert all(w in said for w in ("spindle nose", f"T{bare[0].number}", "clamped on the table"))
+
+
+def test_the_face_that_is_asked_for_is_lit_from_above(shop):
+    for station, name, subject, first in (
+        ("larch", "setter-calibration", SETTER, "+x"),
+        ("willow", "lathe-arm", ARM, "+x"),
+    ):
+        bench = prepared(Site.load(shop, station), name, subject).bench
+        found, readings = procedure(name), []
+        for slot in found.slots(bench):
+            face = slot.fields["face"]
+            figure = found.figure(bench, readings, None)
+            lit = [s.words for s in figure.strokes if isinstance(s, Label) and s.ink == "accent" and s.bold]
+            assert face == "top" or face in lit, (name, face, lit)
+            assert face != first or "rom above" in figure.title or station == "willow"
+            readings.append({"face": face, "position_mm": 1.0})
+        assert found.asked_face(bench, readings) == ""

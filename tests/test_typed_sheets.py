@@ -12,6 +12,7 @@ from nonna.bench.opening import open_sheet, prepared
 from nonna.bench.site import Site
 from nonna.cli.main import run
 from nonna.desk.do import Do
+from nonna.desk.helping import KeysDialog
 from nonna.procedures import doubt
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import Evaluation
@@ -21,7 +22,7 @@ from nonna.procedures.sheet import Bench
 from nonna.shop.given import Given
 from nonna.shop.subjects import ANY, SETTER, Subject, tool
 from nonna.wording.lengths import Units
-from tests.test_desk import desk, hands, record_of, shown_text  # noqa: F401 - fixtures
+from tests.test_desk import desk, hands, record_of, shown_dialog, shown_text  # noqa: F401 - fixtures
 
 ROUND = [0.0, 0.0045, 0.0064, 0.0047, 0.0002, -0.0043, -0.0061, -0.0046]  # a dial round an axis: 13 um of run-out
 RING = [
@@ -213,3 +214,11 @@ def test_a_reading_thrown_away_is_asked_for_again_and_the_next_ones_stay_what_th
             for i, row in enumerate(session.rows):
                 struck = session.strike(i, "a chip")
                 assert struck.next_slot is not None and struck.next_slot.label == row.label, (name, row.label)
+
+
+def test_the_key_that_shows_the_keys_works_where_readings_are_typed(desk, hands):  # noqa: F811
+    desk.open_link("setter")
+    hands.sheet()
+    hands.press(Qt.Key.Key_Question, Qt.KeyboardModifier.ShiftModifier)
+    hands.until(lambda: shown_dialog(desk, KeysDialog) is not None)
+    assert desk.sheet.numbers.reading.text() == ""

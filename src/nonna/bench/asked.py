@@ -82,7 +82,8 @@ class Asked:
         if self.sort is Sort.NUMBERS:
             return "; ".join(f"{v:g}" for v in value)
         if self.sort is Sort.SHOWN:
-            return f"{len(value)} in gear.json" if isinstance(value, list) else "in gear.json" if value else "none"
+            count = len(value) if isinstance(value, list) else 1 if value else 0
+            return f"{count}, kept in gear.json" if count else "none"
         return f"{value:.10g}" if isinstance(value, float) else str(value)
 
 

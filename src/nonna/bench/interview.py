@@ -62,6 +62,8 @@ class Interview(Questioning):
         """All questions, as far as the answers so far tell."""
         first = tuple(replace(q, choices=_kinds()) if q.key == "kind" else q for q in FIRST)
         master = self.said.get("master") or CERTIFIED
+        if self._by_ring and self.said.get("probe", "no") in ("", "no"):
+            return (*first, *self.kind.questions)  # without a probe nothing goes into a ring
         last = (
             self._last[:1]
             if master == NONE
@@ -99,7 +101,7 @@ class Interview(Questioning):
         face = {"name": "Spindle face", "kind": "spindle-face", "length_mm": 0.0, "traceable": False}
         touches = any("setter-calibration" in link.procedures for link in self.kind.loop.links)
         always = [face] if touches else []  #: its spindle may touch the setter
-        if known.get("master") == NONE:
+        if known.get("master") == NONE or not any(q.key == "master" for q in self.questions):
             return always
         ring = self._by_ring
         card: dict[str, Any] = {

@@ -323,6 +323,7 @@ def _bench(site: Site, setup: dict[str, Any], card: MasterCard | None, tool: Too
         about=about,
         reach=_reach(site, setup),
         pad_width=spec.width_x_mm if spec else 14.0,
+        pad_square=spec is not None and spec.shape == "square",
         sides=tuple(spec.clear_sides) if spec else _ANY_SIDE,
         tool_kind=tool.kind if tool else "end-mill",
         tool_diameter=tool.diameter_mm if tool else 10.0,

@@ -97,7 +97,9 @@ def read_state(folder: ShopFiles, now: datetime | None = None, station: str = ""
         cards = {group: tuple(map(CardSeen.of, found.gear.rows(group))) for group in found.gear if group != "format"}
         practice = bool(shop.get("invented")) or not folder.has_files
         counting = folder.book.standing(name, home, practice=practice)
-        kind = kind_of(of_file).at(Around(_mounted(cards.get("setters", ()), name), found.others))
+        kind = kind_of(of_file)
+        probe = not found.gear or _has_probe(cards.get("probes", ()), kind, name, counting)
+        kind = kind.at(Around(_mounted(cards.get("setters", ()), name), found.others, probe))
         kind = kind.changed(_link_changes(found.rules, name))
         names = [tool.subject for tool in tools] or _measured_tools(counting)
         loose = frozenset(tool.subject for tool in tools if not tool.repeats)
@@ -178,6 +180,14 @@ def _measured_tools(counting: Sequence[Entry]) -> list[Subject]:
 def _mounted(setters: Sequence[CardSeen], machine: str) -> list[CardSeen]:
     """Return the cards of the setters that stand on a machine."""
     return [c for c in setters if not c.retired and c.mounted and c.machine == machine]
+
+
+def _has_probe(probes: Sequence[CardSeen], kind: StationKind, machine: str, counting: Standing) -> bool:
+    """Whether a station has a probe on the shelf, or anything was ever measured with one there."""
+    if any(card.machine == machine and not card.retired for card in probes):
+        return True
+    links = (link for link in kind.loop.links if link.key in kind.by_probe)
+    return any(counting.measured(name) for link in links for name in link.procedures)
 
 
 def _setter_id(setters: Sequence[CardSeen], machine: str) -> str:

@@ -50,7 +50,8 @@ def tool_of(texts: Mapping[str, str], old: Tool | None, units: Units, asks: Tool
         made.pop(name, None)
         title = asks.titles[name]
         if name in _AS_IT_IS:
-            made[name] = text
+            if text or name not in asks.choices:  # nothing chosen: as it usually is
+                made[name] = text
         elif name in _TRUE:
             made[name] = text == "yes"
         elif name == "holder":

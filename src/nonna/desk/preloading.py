@@ -25,7 +25,7 @@ BEHIND = (
     *(f"nonna.{name}" for name in (
         "bench.another_way", "bench.arriving", "bench.asked", "bench.batch_judging", "bench.breakage_checks", "bench.card_figure", "bench.doubtful_tools", "bench.drafts", "bench.history", "bench.instruments", "bench.interview", "bench.kept_columns", "bench.labels",
         "bench.lengths_known", "bench.machine_card", "bench.offset_table", "bench.one_more_station", "bench.opening", "bench.planning", "bench.programs_run", "bench.programs_written", "bench.rests_on", "bench.shelving", "bench.signing",
-        "bench.standin_jobs", "bench.still_asked", "bench.tool_grid", "bench.table_change", "bench.temperature", "bench.tables.pockets", "bench.tool_identity", "bench.tools_program", "bench.transfer_pairs", "bench.tray", "bench.tray_work", "bench.weakest", "bench.wear_column", "bench.which_way", "figures.ways", "metrology.wear", "procedures.doubt", "procedures.draft",
+        "bench.standin_jobs", "bench.still_asked", "bench.tool_grid", "bench.table_change", "bench.temperature", "bench.tables.pockets", "bench.tool_identity", "bench.tools_program", "bench.transfer_pairs", "bench.unseen", "bench.tray", "bench.tray_work", "bench.weakest", "bench.wear_column", "bench.which_way", "figures.ways", "metrology.wear", "procedures.doubt", "procedures.draft",
         "procedures.from_file", "procedures.instrument_line", "procedures.session", "procedures.wording", "programs.results", "programs.snippets", "programs.writer",
         "guide", "plugged", "shop.line_pattern", "shop.schools", "standin.batch", "standin.indicator", "standin.measuring", "standin.nearest",
         "standin.sheet_programs", "standin.template_check",

@@ -50,6 +50,8 @@ def asked(window: DeskWindow, wish: str) -> None:
         write_program(window)
     elif wish == "add":
         show_dialog(window, dialogs.tool_dialog(c, None, window.units, window))
+    elif wish in _FILLS:
+        _FILLS[wish](window)
     elif wish == "machine":
         ask_machine(window)
     elif wish == "offsets":
@@ -314,6 +316,7 @@ def clear(window: DeskWindow) -> None:
     window.tools.say("All lengths forgotten but the probe's and the masters'. Ctrl+Z brings them back.", "due")
 
 
+_FILLS: Mapping[str, Callable[[DeskWindow], Any]] = {"grid": grid, "paste": paste_table, "take": take_table}
 ACTIONS: Mapping[Do, Callable[[DeskWindow], Any]] = {
     Do.TRAY_TAKE: take_table, Do.TRAY_PASTE: paste_table, Do.TRAY_GRID: grid, Do.TRAY_PROGRAM: write_program, Do.TRAY_REHEARSAL: rehearsal, Do.TRAY_OPEN_PROGRAM: open_program,
     Do.TRAY_LENGTHS: lengths, Do.TRAY_CHECKS: checks, Do.TRAY_FEEDS: feeds, Do.TRAY_WAYS: which_way, Do.TRAY_JOB: job, Do.TRAY_PIECE: pieces.piece,

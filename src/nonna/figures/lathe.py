@@ -57,8 +57,11 @@ def chuck_master_figure(
     return Figure("The master in the chuck", (-80, -60, 150, 78), tuple(strokes), "schematic, not to scale")
 
 
-def arm_figure(touched: Collection[str], widths: Mapping[str, float], units: Units) -> Figure:
-    """Draw the arm's stylus with its four faces, those touched marked. Parameters: widths, real mm by axis."""
+def arm_figure(touched: Collection[str], widths: Mapping[str, float], units: Units, asked: str = "") -> Figure:
+    """Draw the arm's stylus with its four faces, those touched marked, the one asked for lit.
+
+    Parameters: widths, real mm by axis.
+    """
     strokes: list[Stroke] = [
         *chuck(8, 20),
         Line((96, -66), (96, 6), "steel-dark", 9.0),
@@ -66,11 +69,14 @@ def arm_figure(touched: Collection[str], widths: Mapping[str, float], units: Uni
     ]
     places = {"+x": (96.0, 18 + CUBE), "-x": (96.0, 18 - CUBE), "+z": (96 + CUBE, 18.0), "-z": (96 - CUBE, 18.0)}
     for face, (x, y) in places.items():
-        on = face in touched
-        ink: Ink = "accent" if on else "muted"
+        on, lit = face in touched, face == asked
+        ink: Ink = "accent" if on or lit else "muted"
         away = {"+x": (0, 15), "-x": (-24, -10), "+z": (17, 0), "-z": (-17, 0)}[face]
-        strokes.append(Circle((x, y), 5, ink if on else "paper", ink, 2.0, dot=True))
-        strokes.append(Label((x + away[0], y + away[1]), face, ink, 15, on, dy=5))
+        if lit:
+            ends = ((x - CUBE, y), (x + CUBE, y)) if face[1] == "x" else ((x, y - CUBE), (x, y + CUBE))
+            strokes.append(Line(*ends, "accent", 5.0))
+        strokes.append(Circle((x, y), 8 if lit else 5, ink if on else "paper", ink, 2.0, dot=True))
+        strokes.append(Label((x + away[0], y + away[1]), face, ink, 20 if lit else 15, on or lit, dy=5))
     for i, (axis, value) in enumerate(sorted(widths.items())):
         words = f"{axis.upper()} {length(value, units)} wide"
         strokes.append(Label((-66, 64 - 12 * i), words, "ink", 15, True, "left"))

@@ -9,10 +9,44 @@ from nonna.figures.figure import Circle, Figure, Ink, Label, Line, Polygon, Span
 from nonna.wording.lengths import Units, length, small
 
 
-def beside_pad(
-    diameter: float, pad: float, sides: Collection[str], *, faces: Sequence[str], known: bool, units: Units
+def master_beside_pad(
+    diameter: float, pad: float, asked: str, touched: Collection[str], faces: Collection[str], *, square: bool
 ) -> Figure:
-    """Draw the tool against the pad's faces that are to be touched, from above, to scale; sides were touched already."""
+    """Draw the master at the side of the pad that is asked for, from above, to scale; those touched are ticked off.
+
+    Parameters: diameter and pad width, mm; faces, all that are touched.
+    """
+    r, half = max(diameter, 1.0) / 2, pad / 2
+    reach = half + 2 * r + 4
+    strokes: list[Stroke] = [
+        box(-half, -half, half, half, "pad", "muted") if square else Circle((0, 0), half, "pad", "muted")
+    ]
+    for face in faces:
+        sign, on = 1 if face[0] == "+" else -1, face == asked
+        way = (sign, 0) if face[1] == "x" else (0, sign)
+        at = (way[0] * (half + r), way[1] * (half + r))
+        strokes.append(Circle(at, r, "master" if on else None, "accent" if on else "faint", 2.5 if on else 1.0))
+        done = face in touched
+        words = f"{face} touched" if done and not on else face
+        strokes.append(Label(at, words, "accent" if on else "muted", 17 if on else 13, on, dy=6))
+        edge = (way[0] * half, way[1] * half)
+        if on or done:
+            strokes.append(Circle(edge, 7 if on else 5, "accent" if on else "muted", None, dot=True))
+    return Figure(
+        f"From above: the master at the {asked} side of the pad",
+        (-reach, -reach, reach, reach),
+        tuple(strokes),
+        "to scale",
+    )
+
+
+def beside_pad(
+    diameter: float, pad: float, sides: Collection[str], *, faces: Sequence[str], known: bool, units: Units, asked: str = ""
+) -> Figure:  # fmt: skip
+    """Draw the tool against the pad's faces that are to be touched, from above, to scale; sides were touched already.
+
+    Parameters: asked, the one that is touched next.
+    """
     r, half = max(diameter, 1.0) / 2, pad / 2
     reach = half + 2 * r + 6
     strokes: list[Stroke] = [box(-half, -half, half, half, "pad", None)]
@@ -20,7 +54,15 @@ def beside_pad(
         sign = 1 if side[0] == "+" else -1
         way = (sign, 0) if side[1] == "x" else (0, sign)
         at = (way[0] * (half + r), way[1] * (half + r))
-        strokes.append(Circle(at, r, "steel", "ink", 1.5))
+        strokes.append(
+            Circle(
+                at,
+                r,
+                "wash" if side == asked else "steel",
+                "accent" if side == asked else "ink",
+                2.5 if side == asked else 1.5,
+            )
+        )
         strokes.append(Circle(at, 3, "ink", None, dot=True))
         strokes.append(
             Label((at[0], at[1] - r), side, "accent" if side in sides else "muted", 15, side in sides, dy=20)

@@ -20,6 +20,7 @@ from nonna.procedures.sheet import Bench, Caution, Procedure, Slot, Step, Varian
 from nonna.procedures.telling import saying
 from nonna.shop.reason import Reason
 from nonna.shop.strict_model import NotNegative, Number, Strict
+from nonna.shop.subjects import SubjectKind
 from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
@@ -37,7 +38,7 @@ SENTENCES = {
     "found-none": "Touches repeat within {two_s:small} (2 s), at most {high:small}.",
     "pass": "Sign it and it is used from now on.",
     "none": "Sign it and it is used from now on.",
-    "fail": "Clean pad, taper and stylus, then do it again.",
+    "fail": "Clean what touches and what is touched, then do it again.",
     "undecided": "More touches will tell.",
     "outliers": "Touch {touches} does not belong with the others. Was there a chip? Strike it only if you know why.",
     "go-on": "Go on to {touches} touches.",
@@ -140,9 +141,12 @@ class Repeatability(Procedure):
 
     def steps(self, bench: Bench) -> tuple[Step, ...]:
         """What the hands do."""
+        if bench.subject.kind is SubjectKind.ARM:
+            first = (Step("Wipe the tip and the arm's stylus"), Step("Swing the arm out; spindle stopped"))
+        else:
+            first = (Step("Wipe taper, master and pad"), Step("Seat the master; spindle stopped"))
         return (
-            Step("Wipe taper, master and pad"),
-            Step("Seat the master; spindle stopped"),
+            *first,
             Step(f"Touch the same spot {SHEET_TOUCHES.get(bench.variant, 10)} times", "touch"),
             Step("Sign"),
         )

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from nonna.errors import TooFewReadingsError
 from nonna.figures.setter import over_setter
+from nonna.figures.tool import master_beside_pad
 from nonna.metrology.decision import Verdict, decide
 from nonna.metrology.means import TOUCH, by_axis, enter_by_axis
 from nonna.metrology.scatter import scatter_by_axis
@@ -190,8 +191,13 @@ class SetterCalibration(Procedure):
     def figure(
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
-        """The master over the pad, to scale."""
-        master = bench.master("master")
+        """The master over the pad, or at the side that is asked for, to scale."""
+        master, asked = bench.master("master"), self.asked_face(bench, readings)
+        if asked not in ("", "top"):
+            faces = [f"{sign}{axis}" for axis in _axes(bench) for sign in "+-"]
+            touched = {str(r.get("face")) for r in readings} - {asked}
+            wide = master.number("diameter_mm") or 16.0
+            return master_beside_pad(wide, bench.pad_width, asked, touched, faces, square=bench.pad_square)
         long = master.number("length_mm", 0.0)
         kind = "master" if bench.variant in ("", "master") else "block"
         plane = "trigger plane"

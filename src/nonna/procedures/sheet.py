@@ -98,6 +98,7 @@ class Bench:
     reach: Mapping[str, tuple[float, float]] = field(default_factory=dict)  #: travel by axis, range of the "dial" (mm)
     rule: str = "guarded"  #: how the shop judges it
     pad_width: float = 14.0
+    pad_square: bool = False
     sides: tuple[str, ...] = ("+x", "-x", "+y", "-y")  #: from which a tool can come to the setter's pad
     tool_kind: str = "end-mill"
     tool_diameter: float = 10.0
@@ -262,6 +263,15 @@ class Procedure(ABC):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """Draw the geometry as it stands with the readings at hand; words in the unit wanted."""
+
+    def asked_face(self, bench: Bench, readings: Sequence[Mapping[str, Any]]) -> str:
+        """Return the face that is to be touched next, "" where none is."""
+        left = [str(slot.fields.get("face", "")) for slot in self.slots(bench)]
+        for reading in readings:
+            face = str(reading.get("face", ""))
+            if face in left:
+                left.remove(face)
+        return left[0] if left else ""
 
     def settled(self, bench: Bench) -> Bench:
         """Return the bench with what follows from the rest of its setup; most procedures have nothing of that."""

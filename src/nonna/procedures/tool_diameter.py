@@ -187,7 +187,15 @@ class ToolDiameter(Procedure):
         wide = bench.tool_diameter if result is None else result.quantity("diameter_mm").value
         sides = {r["face"] for r in readings}
         faces = _FACES[bench.variant or "both"]
-        return beside_pad(wide, bench.pad_width, sides, faces=faces, known=result is not None, units=units)
+        return beside_pad(
+            wide,
+            bench.pad_width,
+            sides,
+            faces=faces,
+            known=result is not None,
+            units=units,
+            asked=self.asked_face(bench, readings),
+        )
 
 
 _END = {"x": "", "y": "_y"}  # how the setup names an axis

@@ -56,6 +56,8 @@ def doubt_words(quantity: Quantity, units: Units) -> str:
     if quantity.unit == "deg":
         decimals = 0 if expanded >= 10 else 1 if expanded >= 0.1 else 3  # never "± 0.0"
         return f"± {number(min(expanded, 180.0), decimals)}°"
+    if quantity.unit == "mm":
+        return f"± {small(expanded, units)}"  # as beside the main number: one unit for doubts
     return f"± {value_words(expanded, quantity.unit, units)}"
 
 

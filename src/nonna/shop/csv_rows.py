@@ -70,7 +70,9 @@ def open_csv(data: bytes) -> CsvTable:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
         raise NonnaError(
-            "unreadable", "This is not UTF-8 text (byte {start}); save it as UTF-8.", start=error.start
+            "unreadable",
+            "This is no plain text (UTF-8): what stands at byte {start} is no letter. Save it as CSV, UTF-8.",
+            start=error.start,
         ) from error
     first = text.split("\n", 1)[0]
     delimiter = max(";\t,", key=first.count)

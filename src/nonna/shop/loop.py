@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from typing import Any, NamedTuple
@@ -73,6 +73,22 @@ class Loop:
             return self
         rows = tuple(replace(link, **{**changes.get(link.key, {})}) for link in self.links)
         return replace(self, links=tuple(replace(row, fetch=tuple(row.fetch)) for row in rows))
+
+    def without(self, keys: Collection[str]) -> Loop:
+        """Return the loop without some links, and without what is nothing but them."""
+        links = tuple(
+            replace(link, hangs_on=tuple(key for key in link.hangs_on if key not in keys))
+            for link in self.links
+            if link.key not in keys
+        )
+        there = {link.branch for link in links}
+        branches = {key: words for key, words in self.branches.items() if key in there}
+        events = tuple(
+            event._replace(breaks=event.breaks - set(keys))
+            for event in self.events
+            if not event.breaks or event.breaks - set(keys)
+        )
+        return replace(self, links=links, branches=branches, events=events)
 
     def link(self, key: str) -> Link:
         """Return a link by its key. Raises: KeyError."""

@@ -58,7 +58,11 @@ def _decoded(data: bytes) -> str:
     try:
         return data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
-        raise NonnaError("unreadable", "This is not UTF-8 text (byte {start}).", start=error.start) from error
+        raise NonnaError(
+            "unreadable",
+            "This is no plain text (UTF-8): what stands at byte {start} is no letter. Is it the right file?",
+            start=error.start,
+        ) from error
 
 
 def _too_deep(text: str) -> bool:

@@ -47,6 +47,7 @@ class Around(NamedTuple):
 
     setters: Sequence[CardSeen] = ()  #: cards of those that stand on it
     machines: Sequence[tuple[str, str]] = ()  #: the shop's other stations: name and kind
+    probe: bool = True  #: whether it has a probe, or ever had one
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,11 +71,13 @@ class StationKind:
     tool_fields: str = (
         "nonna.stations.tool_fields:usual"  #: ``module:function`` that says what is asked of a machine's tools
     )
+    by_probe: frozenset[str] = frozenset()  #: links that are no links of a station without a probe
     by_line: frozenset[str] = frozenset()  #: procedures whose readings such an instrument sends
 
     def at(self, around: Around) -> StationKind:
         """Return the kind as one station has it."""
-        return self if self.grown is None else replace(self, loop=self.grown(self.loop, around))
+        loop = self.loop if self.grown is None else self.grown(self.loop, around)
+        return replace(self, loop=loop if around.probe else loop.without(self.by_probe))
 
     def changed(self, changes: Mapping[str, Mapping[str, Any]]) -> StationKind:
         """Return the kind with what a shop changed of its links, by their keys."""

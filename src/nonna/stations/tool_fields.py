@@ -51,7 +51,7 @@ def usual(machine: Machine | None) -> ToolFields:
         },
         grid={
             "number": 80, "kind": 130, "description": 0, "diameter_mm": 108, "length_mm": 140, "corner_radius_mm": 138,
-            "flutes": 70, "holder": 180,
+            "flutes": 70, "holder": 180, "hand": 120,
         },
         choices={
             "kind": kinds(*get_args(ToolKind)),

@@ -94,6 +94,14 @@ def small_decimals(value: float) -> int:
     return min(3, 1 - math.floor(math.log10(size)))
 
 
+def feed(mm_min: float, units: Units) -> str:
+    """Return a feed's number with two digits at least that mean something: ``600``, ``0.25``, ``0.014``."""
+    shown = mm_min * units.scale
+    if abs(shown) >= 10.0:
+        return number(shown, 0 if units.metric else 1)
+    return number(shown, max(2, small_decimals(shown)))
+
+
 def with_doubt(mm: float, expanded: float, units: Units) -> str:
     """Return ``−312.4051 ± 0.0014 mm``, the doubt with two digits and the value cut to match."""
     doubt = expanded * units.scale

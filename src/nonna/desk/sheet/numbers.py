@@ -195,6 +195,11 @@ class NumbersPanel(Card):
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """Enter, Ctrl+Enter, Backspace on an empty line; Esc in the reason."""
+        if event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent):
+            if watched is self.reading and event.key() == Qt.Key.Key_Question:
+                event.ignore()  # no reading begins so: it is the key that shows the keys
+                return True
+            return super().eventFilter(watched, event)
         if event.type() == QEvent.Type.KeyPress and isinstance(event, QKeyEvent):
             key = Qt.Key(event.key())
             enter = key in (Qt.Key.Key_Return, Qt.Key.Key_Enter)

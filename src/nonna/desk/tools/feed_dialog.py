@@ -10,7 +10,8 @@ from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_number
 from nonna.programs.feeds import Feeds, fastest_mm_min, safe_feeds, stopping_mm
 from nonna.shop.machine import Machine
-from nonna.wording.lengths import Units, number, small
+from nonna.wording.lengths import Units, small
+from nonna.wording.lengths import feed as feed_number
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
@@ -70,8 +71,7 @@ def words(values: dict[str, str], units: Units) -> str:
     per_minute = f"{units.symbol}/min"
 
     def feed(mm_min: float) -> str:
-        shown = mm_min * units.scale
-        return f"{number(shown, 0 if shown >= 10 else 2)} {per_minute}"
+        return f"{feed_number(mm_min, units)} {per_minute}"
 
     scatter = feeds.slow_mm_min / 60.0 * got["jitter"] / 1000.0
     turn = f", {small(feeds.slow_mm_min / got['rpm'], units)} a turn" if got["rpm"] else ""

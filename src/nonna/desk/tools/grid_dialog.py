@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
 
-from PySide6.QtCore import QAbstractTableModel, QKeyCombination, QModelIndex, Qt, Signal
+from PySide6.QtCore import QAbstractItemModel, QAbstractTableModel, QKeyCombination, QModelIndex, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QGuiApplication, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import (
     QAbstractItemDelegate,
+    QComboBox,
+    QCompleter,
     QDialog,
     QHBoxLayout,
     QHeaderView,
     QStyledItemDelegate,
+    QStyleOptionViewItem,
     QTableView,
     QVBoxLayout,
     QWidget,
@@ -141,6 +145,54 @@ class GridModel(QAbstractTableModel):
         self.dataChanged.emit(self.index(0, 0), self.index(now - 1, len(grid.columns) - 1))
 
 
+class _Cells(QStyledItemDelegate):
+    """Offers what a cell can hold, where that is one of a few words; the first letters are enough."""
+
+    def __init__(self, model: GridModel, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._model = model
+
+    def createEditor(self, parent: QWidget, option: QStyleOptionViewItem, index: Index) -> QWidget:
+        """Return a line to type in, or a choice that can be typed in too."""
+        choices = self._model.grid.asks.choices.get(self._model.grid.columns[index.column()], ())
+        if not choices:
+            return super().createEditor(parent, option, index)
+        box = QComboBox(parent)
+        box.setEditable(True)
+        box.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
+        box.addItems([words for _, words in choices])
+        box.setAccessibleName(str(self._model.headerData(index.column(), Qt.Orientation.Horizontal)))
+        line = box.lineEdit()
+        if line is not None:
+            line.returnPressed.connect(partial(self._done, box))  # a choice keeps its Enter to itself
+        completer = box.completer()
+        if completer is not None:
+            completer.setCompletionMode(QCompleter.CompletionMode.InlineCompletion)
+            completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
+        return box
+
+    def _done(self, box: QComboBox) -> None:
+        self.commitData.emit(box)
+        self.closeEditor.emit(box, QAbstractItemDelegate.EndEditHint.SubmitModelCache)
+
+    def setEditorData(self, editor: QWidget, index: Index) -> None:
+        """Put the cell's text into its editor."""
+        if isinstance(editor, QComboBox):
+            editor.setCurrentText(str(index.data(Qt.ItemDataRole.EditRole) or ""))
+            line = editor.lineEdit()
+            if line is not None:
+                line.selectAll()
+        else:
+            super().setEditorData(editor, index)
+
+    def setModelData(self, editor: QWidget, model: QAbstractItemModel, index: Index) -> None:
+        """Take what stands in the editor."""
+        if isinstance(editor, QComboBox):
+            model.setData(index, editor.currentText().strip())
+        else:
+            super().setModelData(editor, model, index)
+
+
 class GridTable(QTableView):
     """Typing begins in the cell under the cursor; Tab goes on to the right, Enter to the next row."""
 
@@ -149,7 +201,7 @@ class GridTable(QTableView):
         self._model = model
         self.setModel(model)
         self.setAccessibleName(self.tr("Tools, a row each"))
-        delegate = QStyledItemDelegate(self)
+        delegate = _Cells(model, self)
         self.setItemDelegate(delegate)
         delegate.closeEditor.connect(self._on_closed)
         self.setCornerButtonEnabled(False)

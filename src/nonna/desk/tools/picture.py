@@ -11,11 +11,12 @@ from nonna.bench.judging import LENGTHS
 from nonna.bench.signing import is_rehearsal
 from nonna.bench.tool_table import ROUGH_MM
 from nonna.bench.tray import MEASURES
+from nonna.bench.unseen import not_looked_at
 from nonna.desk.tools.model import ROUGH, Waiting
 from nonna.desk.tools.touch_panel import PanelState
 from nonna.procedures.telling import words_of
 from nonna.stations.telling import reason_words
-from nonna.wording.lengths import Units, length, number, small
+from nonna.wording.lengths import Units, feed, length, number, small
 
 if TYPE_CHECKING:
     from nonna.bench.arriving import Arrivals
@@ -130,7 +131,7 @@ def setter_notice(links: Sequence[LinkState]) -> str:
     if setter is None or setter.state.value in ("holds", "due"):
         return ""
     why = "was never calibrated" if setter.state.value == "never" else f"does not hold ({reason_words(setter.reason)})"
-    return f"But the setter {why}: lengths measured now would not count. F2 shows what to mend first."
+    return f"But the setter {why}: lengths would not count. F2: what to mend first."
 
 
 def duration(seconds: float) -> str:
@@ -230,7 +231,7 @@ def panel(
     if planning is not None or answer is None:
         head = "Planning and rehearsing…" if planning is not None else ""
         return PanelState(rows, "plain", head, planning or "", "", "", value)
-    return replace(_planned(answer, rows, notice, standin=standin), value=value)
+    return replace(_planned(answer, rows, notice, machine, standin=standin), value=value)
 
 
 def _one_by_one(machine: Machine, marked: int | None, differing: int, *, standin: bool) -> PanelState:
@@ -258,14 +259,8 @@ def _one_by_one(machine: Machine, marked: int | None, differing: int, *, standin
 def _rows(plan: ToolPlan, machine: Machine, units: Units) -> tuple[tuple[str, str, str], ...]:
     setter, per_minute = machine.setter, f"{units.symbol}/min"
     tip = (plan.tool.length_mm or 0.0) + (setter.trigger_plane_mm if setter else 0.0)
-    decimals = 0 if units.metric else 1
-
-    def feed(value: float) -> str:
-        shown = value * units.scale
-        return number(shown, decimals if shown >= 10 else 2)
-
     rows = [
-        ("Fast touch", feed(plan.feeds.fast_mm_min), per_minute), ("Slow touch", feed(plan.feeds.slow_mm_min), per_minute),
+        ("Fast touch", feed(plan.feeds.fast_mm_min, units), per_minute), ("Slow touch", feed(plan.feeds.slow_mm_min, units), per_minute),
     ]  # fmt: skip
     if plan.choice.rpm:
         turn = small(plan.feeds.slow_mm_min / plan.choice.rpm, units).split()
@@ -278,7 +273,9 @@ def _rows(plan: ToolPlan, machine: Machine, units: Units) -> tuple[tuple[str, st
     return tuple(rows)
 
 
-def _planned(answer: Answer, rows: tuple[tuple[str, str, str], ...], notice: str, *, standin: bool) -> PanelState:
+def _planned(
+    answer: Answer, rows: tuple[tuple[str, str, str], ...], notice: str, machine: Machine | None, *, standin: bool
+) -> PanelState:
     left_out = "".join(f" T{p.tool.number} is left out: {p.refused}" for p in answer.refused[:2])
     count = len(answer.plan.tools) - len(answer.refused)
     stops = [p for p in answer.rehearsal.problems if p.severity == "stop"]
@@ -297,6 +294,8 @@ def _planned(answer: Answer, rows: tuple[tuple[str, str, str], ...], notice: str
     words = f"Longest, shortest and stated length.{left_out} First run with rapid turned down, doors shut, a finger on feed hold."
     if notice:
         words = f"{notice}{left_out}"
+    touched = [p.tool for p in answer.plan.tools if not p.refused]
+    words = " ".join(w for w in (words, not_looked_at(machine, touched)) if w)
     head = "Rehearsed: clean." if not answer.refused else f"Rehearsed: clean, {len(answer.refused)} left out."
     return PanelState(
         rows,

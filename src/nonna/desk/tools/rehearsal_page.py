@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -9,6 +10,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
+from nonna.bench.unseen import not_looked_at
 from nonna.desk.figure_view import FigureView
 from nonna.desk.folding import FoldingRow, Frame
 from nonna.desk.look.style import worn
@@ -21,8 +23,10 @@ from nonna.standin.nearest import nearest_at
 from nonna.wording.lengths import length
 
 if TYPE_CHECKING:
+    from nonna.shop.machine import Tool
     from nonna.standin.course import Course
     from nonna.standin.nearest import Nearest
+    from nonna.standin.rehearsal import Rehearsal
 
 TEXT_PX, CLOSE_PX, STACKS_PX = 220, 340, 860  #: heights where they stand below each other; below which width
 INSET = 104  #: px, the height of the whole machine beside the close-up
@@ -163,7 +167,15 @@ class RehearsalPage(QWidget):
         self._where.setText(
             self.tr("Nothing that stands in the machine is met.")
             if not found.problems and found.figure is not None
-            else self.tr("Each tool at its stated, longest and shortest length. ") + _nearest_words(shown.course)
+            else " ".join(
+                w
+                for w in (
+                    self.tr("Each tool at its stated, longest and shortest length."),
+                    _nearest_words(shown.course),
+                    not_looked_at(machine, _tools_of(found, c.tray.tools)),
+                )
+                if w
+            )
             if not found.problems
             else self.tr("The first one is the one to mend: what follows may come of it.")
         )
@@ -225,6 +237,12 @@ class RehearsalPage(QWidget):
         line = int(item.data(Qt.ItemDataRole.UserRole))
         self.strip.go(shown.course.path.index_of_line(line))
         self.text.mark_line(line)
+
+
+def _tools_of(found: Rehearsal, tools: Sequence[Tool]) -> list[Tool]:
+    """Return the tools that a rehearsed program touched with."""
+    touched = {contact.tool for contact in found.contacts} | set(found.results)
+    return [tool for tool in tools if tool.number in touched]
 
 
 def _nearest_words(course: Course | None) -> str:

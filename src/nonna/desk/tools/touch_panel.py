@@ -34,10 +34,10 @@ class TouchPanel(Card):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._grid = QGridLayout()
-        self._grid.setVerticalSpacing(3)
+        self._grid.setVerticalSpacing(1)
         self._grid.setColumnStretch(0, 1)
         self._rows: list[tuple[Words, Words, Words]] = []
-        self._frame, inside = card(tone="plain", margins=(14, 10, 14, 10), spacing=4)
+        self._frame, inside = card(tone="plain", margins=(12, 8, 12, 8), spacing=3)
         self._headline, self._words = label("", "finding", wrap=True), label("", "", wrap=True)
         self._words.setAlignment(Qt.AlignmentFlag.AlignTop)
         inside.addWidget(self._headline)
@@ -49,8 +49,8 @@ class TouchPanel(Card):
         self._main = button("", self.acted.emit, self.tr("Next step"), main=True)
         self._second = button("", self.second_acted.emit, self.tr("Another way"))
         column = QVBoxLayout(self)
-        column.setContentsMargins(16, 10, 16, 10)
-        column.setSpacing(6)
+        column.setContentsMargins(16, 8, 16, 8)
+        column.setSpacing(4)
         length = QHBoxLayout()
         length.addWidget(self._value[1])
         length.addStretch()

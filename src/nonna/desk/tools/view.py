@@ -19,6 +19,7 @@ from nonna.desk.folding import FoldingRow, Frame
 from nonna.desk.look.style import dress, worn
 from nonna.desk.tools import tips
 from nonna.desk.tools.controller import TrayController
+from nonna.desk.tools.empty_tray import EmptyTray
 from nonna.desk.tools.figures import METHODS, measured_figure, touch_figure
 from nonna.desk.tools.model import ShownTools, ToolModel
 from nonna.desk.tools.picture import (
@@ -35,7 +36,7 @@ from nonna.desk.tools.strip import RehearsalStrip
 from nonna.desk.tools.table import TrayTable
 from nonna.desk.tools.table_file import write_table
 from nonna.desk.tools.touch_panel import TouchPanel
-from nonna.desk.widgets import GivesWay, card, label, scrolled
+from nonna.desk.widgets import ANY_PX, GivesWay, card, label, scrolled
 from nonna.procedures.telling import words_of
 from nonna.shop.job import Measure
 from nonna.shop.loop import LinkSort
@@ -77,6 +78,7 @@ class ToolsView(QWidget):
         self.model = ToolModel()
         self.shown = ShownTools(self.model)
         self.table = TrayTable(self.shown, self)
+        self._empty = EmptyTray()
         self._figure = FigureView()
         self._how, self._why = label("", "title", wrap=True), label("", "quiet", wrap=True)
         self.panel = TouchPanel()
@@ -99,6 +101,7 @@ class ToolsView(QWidget):
         head.addWidget(self.search)
         tray, column = card(margins=(8, 6, 8, 6))
         column.addWidget(self.table)
+        column.addWidget(self._empty)
         middle, inside = card(margins=(6, 6, 6, 12), spacing=4)
         inside.addWidget(self._figure, 1)
         lines = QVBoxLayout(words := QWidget())
@@ -139,6 +142,7 @@ class ToolsView(QWidget):
         c.progress.connect(self._on_progress)
         self.table.moved.connect(lambda: self.controller.arrivals.ask(self.table.number))
         self.table.moved.connect(self.refresh_tool)
+        self._empty.asked.connect(self.asked)
         self.table.space_pressed.connect(self._toggle)
         self.table.enter_pressed.connect(self._on_enter)
         self.table.letter_pressed.connect(self._on_letter)
@@ -179,6 +183,8 @@ class ToolsView(QWidget):
         self.model.show_rows(made, self.units)
         self.table.show_lengths(not self.controller.by_program)
         self._differing = tips.to_write(self.controller, self._state, made)
+        self._empty.setVisible(not tools)
+        self.table.setMaximumHeight(ANY_PX if tools else 0)  # not hidden: it keeps the keyboard
         holding = sum(r.state.value == "holds" for r in made)
         self._about.setText(f"{self._state.machine}: {len(made)} in the tray, {holding} measured and holding")
 
@@ -241,13 +247,7 @@ class ToolsView(QWidget):
             self._why.setText(words_of(question.words, self.units) + take)
         elif plan is None:
             self._how.setText("")
-            self._why.setText(
-                ""
-                if tool
-                else self.tr(
-                    "No tools yet: Ctrl+G types them in a grid, Ctrl+V pastes them, Ctrl+I takes a table in, N adds one."
-                )
-            )
+            self._why.setText("")
         else:
             self._how.setText(METHODS[plan.choice.method] if not plan.refused else self.tr("Cannot be touched here"))
             wears = tips.worn(self._state, tool, self.units)

@@ -11,6 +11,7 @@ KIND = StationKind(
     tools_run="nonna.stations.lathe.tip_run:run_tips",
     tool_check="nonna.stations.lathe.tip_program:tip_check",
     set_up="nonna.stations.lathe.questions", tool_fields="nonna.stations.lathe.tool_fields:tool_fields",
+    by_probe=frozenset({"alignment", "ring", "parts"}),
     parts=Parts("lathe-measure", "new_wear_mm"),
     chains=(
         Chain("lathe-tip", "offset_z_mm", "{}'s Z offset", own=True),

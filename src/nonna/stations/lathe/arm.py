@@ -152,6 +152,5 @@ class ArmCalibration(Procedure):
         self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
     ) -> Figure:
         """The arm's stylus with the faces that were touched."""
-        del bench
         widths = {q.name[6]: q.value for q in result.quantities if q.name.startswith("width_")} if result else {}
-        return arm_figure({str(r["face"]) for r in readings}, widths, units)
+        return arm_figure({str(r["face"]) for r in readings}, widths, units, self.asked_face(bench, readings))

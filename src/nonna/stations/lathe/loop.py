@@ -11,7 +11,7 @@ _LINKS = (
     Link("reference", "Reference", "Reference tool by a test cut", "lathe-offset-cut", REFERENCE_TOOL, (), 90, 10,
          ("Micrometer", "Bar to cut"), "arm", also=("lathe-offset-master",)),
     Link("seating", "Seating", "Repeatability of the arm", "repeatability", ARM, (), 90, 6, (_CLOTH,), "arm",
-         shows="2 s"),
+         shows="scatter, 2 s,"),
     Link("arm", "Arm", "Calibrate the arm", "lathe-arm", ARM, ("reference", "seating"), 30, 8, (_CLOTH,), "arm"),
     Link("centre", "Centre line", "Centre line of the turret", "lathe-centre", STATION, (), 180, 8, (DIAL, "Ground bar"), "arm"),
     Link("tips", "Tips", "Tips", "lathe-tip", hangs_on=("arm",), holds_days=30, minutes=1.5, fetch=("Brush for the tips",),

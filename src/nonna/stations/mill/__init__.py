@@ -16,4 +16,5 @@ KIND = StationKind(
     grown=grown,
     standin="nonna.standin.measuring:measure",
     set_up="nonna.stations.cutting",
+    by_probe=frozenset({"runout", "ring", "probe", "closure", "proof"}),
 )

@@ -28,7 +28,7 @@ _LINKS = (
     Link("level", "Level", "Level the setter", "face-level", SETTER, (), 180, 8, (DIAL, "Key for the levelling screws"),
          "setter", shows="rise"),
     Link("repeatability", "Repeatability", "Setter repeatability", "repeatability", SETTER, (), 90, 4, (MASTER, _CLOTH),
-         "setter", shows="2 s"),
+         "setter", shows="scatter, 2 s,"),
     Link("setter", "Setter", "Setter calibration", "setter-calibration", SETTER, ("master", "level", "repeatability"), 30, 6,
          (MASTER, _CLOTH), "setter"),
     Link("runout", "Run-out", "Dial in the stylus", "tip-runout", PROBE, (), 90, 8, (DIAL, "Key for the stylus screws"),

@@ -16,7 +16,7 @@ _LINKS = (
     Link("runout", "Run-out", "Spindle run-out", "tip-runout", SPINDLE, (), 180, 6, (DIAL, MASTER), "presetter",
          shows="run-out"),
     Link("repeatability", "Repeatability", "Presetter repeatability", "repeatability", PRESETTER, ("runout",), 90, 5,
-         (MASTER, _CLOTH), "presetter", shows="2 s"),
+         (MASTER, _CLOTH), "presetter", shows="scatter, 2 s,"),
     Link("calibration", "Calibration", "Calibrate and prove it", "presetter-calibration", PRESETTER,
          ("master", "runout", "repeatability"), 60, 10, ("Three masters, short and long", _CLOTH), "presetter"),
     Link("tools", "Tools", "Tools", "presetter-tool", hangs_on=("calibration",), holds_days=30, minutes=1.0,
