@@ -219,6 +219,6 @@ def test_a_reading_thrown_away_is_asked_for_again_and_the_next_ones_stay_what_th
 def test_the_key_that_shows_the_keys_works_where_readings_are_typed(desk, hands):  # noqa: F811
     desk.open_link("setter")
     hands.sheet()
-    hands.press(Qt.Key.Key_Question, Qt.KeyboardModifier.ShiftModifier)
+    hands.type("?")
     hands.until(lambda: shown_dialog(desk, KeysDialog) is not None)
     assert desk.sheet.numbers.reading.text() == ""
