@@ -32,7 +32,7 @@ from nonna.shop.subjects import Subject, tool
 from nonna.wording.lengths import Units
 from tests.conftest import TOOL
 
-PATIENCE = 120_000  #: longer than anything takes beside other work; it is a hang that is looked for, never a time
+PATIENCE = 120_000
 PAD_KEYS = {*"0123456789-.,", "Enter"}
 
 

@@ -81,6 +81,7 @@ def pages(qtbot, qapp, tmp_path):
 
 def test_a_mill_from_nothing_by_keyboard_to_three_lengths_and_a_certificate(pages, qtbot, tmp_path):
     welcome, asked = pages
+    assert "1   mm" in shown_text(asked) and "Mm" not in shown_text(asked)
     assert answer(asked, MM) < 60
     assert "Taken as usual until somebody knows" in shown_text(asked) and not (tmp_path / "shop").exists()
     for _ in range(2):  # a second Enter while it is written begins nothing more

@@ -108,6 +108,22 @@ def csv_text(table: Iterable[ToolRow]) -> str:
     return rows_csv(made)
 
 
+OFFSETS = ("offset_x_mm", "offset_z_mm", "wear_x_mm", "wear_z_mm")
+
+
+def has_offsets(tools: Iterable[Tool]) -> bool:
+    """Whether these are tools of a lathe whose table holds anything: offsets in place of lengths."""
+    return any(getattr(tool, name) is not None for tool in tools for name in OFFSETS)
+
+
+def offsets_csv(tools: Iterable[Tool]) -> str:
+    """Return a lathe's table as CSV: offsets and wear as its tools have them, X as the machine shows it."""
+    made: list[list[object]] = [["tool", "description", *OFFSETS]]
+    for tool in tools:
+        made.append([tool.number, tool.description or tool.kind, *(_mm(getattr(tool, name)) for name in OFFSETS)])
+    return rows_csv(made)
+
+
 def table_text(suffix: str, rows: Sequence[ToolRow], tools: Sequence[Tool], machine: str) -> str:
     """Return the table to load into the machine: measured lengths that hold, the rest as it was.
 
@@ -115,7 +131,7 @@ def table_text(suffix: str, rows: Sequence[ToolRow], tools: Sequence[Tool], mach
     ending of the file it is for.
     """
     if suffix.lower() not in (".json", ".xml"):
-        return csv_text(rows)
+        return offsets_csv(tools) if has_offsets(tools) else csv_text(rows)
     new = {r.number: r.now for r in rows if r.accepted}
     made = [t.model_copy(update={"length_mm": new[t.number]}) if t.number in new else t for t in tools]
     return text_of(made, suffix, machine)

@@ -21,6 +21,7 @@ from nonna.procedures.wording import choice_words
 from nonna.stations.questions import SetUpQuestion
 
 YES_NO = ("yes", "no")
+UNITS = ("mm",)
 REVIEW_PX = 300
 PAPER_PX, BOTH_PX = (420, 520), 900  #: of the question; with the drawing beside it
 
@@ -266,7 +267,7 @@ class QuestionPages(QDialog):
 
 
 def _capital(words: str) -> str:
-    return words[:1].upper() + words[1:]
+    return words if words in UNITS else words[:1].upper() + words[1:]  # "Mm" is a megametre
 
 
 def plain_field(name: str) -> str:

@@ -8,7 +8,7 @@ from pathlib import Path
 from PySide6.QtWidgets import QWidget
 
 from nonna import plugged
-from nonna.bench.tool_table import ToolRow, table_text
+from nonna.bench.tool_table import ToolRow, has_offsets, table_text
 from nonna.desk.work import behind
 from nonna.shop.machine import Tool
 
@@ -24,9 +24,12 @@ def write_table(
 ) -> None:
     """Write a table by its file's ending, behind the screen; what was written, or why not, comes in words."""
     new = sum(row.accepted for row in rows)
+    said = f"{new} measured lengths, {len(rows) - new} kept"
+    if has_offsets(tools):
+        said = f"offsets of {len(tools)} tools"
     behind(
         parent,
         lambda: plugged.write_text(path, table_text(path.suffix, rows, tools, machine)),
-        lambda _: written(f"{path.name} written: {new} measured lengths, {len(rows) - new} kept."),
+        lambda _: written(f"{path.name} written: {said}."),
         lambda error: refused(f"{error.message} Choose another place."),
     )

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayou
 
 from nonna.bench.doubtful_tools import doubtful
 from nonna.bench.state import ShopState
-from nonna.bench.tool_table import rows
+from nonna.bench.tool_table import has_offsets, rows
 from nonna.desk.figure_view import FigureView
 from nonna.desk.file_dialog import ask_where
 from nonna.desk.folding import FoldingRow, Frame
@@ -255,7 +255,7 @@ class ToolsView(QWidget):
         self.panel.show_state(
             panel(
                 c.tray, c.answer, plan, c.machine, self.units, planning=c.plans.told if c.plans.busy else None, busy=c.busy, progress=self._progress,
-                standin=c.standin_is_home, unwritten=c.unwritten,
+                standin=c.standin_is_home, unwritten=c.unwritten if any(r.accepted for r in self.model.rows) else 0,
                 notice=setter_notice(self._state.links) if self._state else "",
                 value=value_of(row, c.tray.results, self.units), arriving=c.arrivals.now, asking=c.asking, one_by_one=c.one_by_one,
                 offsets=tips.offsets_shown(c, self._state, tool, self.units), by_program=c.by_program,
@@ -293,7 +293,7 @@ class ToolsView(QWidget):
 
     def ask_where(self) -> None:
         """Ask where the table goes."""
-        if not any(r.accepted for r in self.model.rows):
+        if not has_offsets(self.controller.tray.tools) and not any(r.accepted for r in self.model.rows):
             self.say(self.tr("Nothing measured holds yet, so there is nothing new to write."), "due")
             return
         kinds = "Tables (*.csv *.json *.xml)"
