@@ -4,6 +4,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QLabel, QPushButton
 
+from nonna.bench.shelving import cards
 from nonna.desk.asking_machine import ask_machine, ask_station
 from nonna.desk.cards_outside import look_at_changes
 from nonna.desk.do import Do
@@ -148,3 +149,20 @@ def test_the_pages_of_questions_and_what_was_changed_outside(desk, hands, shop):
             assert painted(desk, lambda: layers(desk)[-1]._room or layers(desk)[-1]._dialog) == [], opened
             hands.press(Qt.Key.Key_Escape)
             hands.until(lambda: not layers(desk))
+
+
+def test_on_a_usual_screen_no_page_scrolls_for_one_that_stands_behind_it(desk, hands, shop):  # noqa: F811
+    area = desk.places.parentWidget().parentWidget()
+    settle(desk)
+    desk.shelf.show_cards(cards(shop))  # made, as after the first picture, and never looked at
+    assert desk.tools.rehearsal is not None and desk.book is not None
+    desk.open_link("runout")
+    hands.sheet()
+    hands.standin()
+    settle(desk)
+    assert area.verticalScrollBar().maximum() == 0
+    for do in (Do.TOOLS, Do.BOOK, Do.SHELF, Do.LOOP):
+        desk.do(do)
+        hands.until(lambda do=do: desk.places.at(do))
+        settle(desk)
+        assert area.verticalScrollBar().maximum() == 0, do

@@ -7,11 +7,29 @@ from typing import NamedTuple
 
 from PySide6.QtCore import QSize, Signal
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QStackedWidget, QWidget
 
 from nonna.desk.widgets import ANY_PX, ClearArea
 
 GAP_PX = 12
+
+
+class Front(QStackedWidget):
+    """Pages of which one is in front; it is as large as that one: those behind have another width, and may stack."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.currentChanged.connect(self.updateGeometry)
+
+    def minimumSizeHint(self) -> QSize:
+        """Of the page in front."""
+        page = self.currentWidget()
+        return page.minimumSizeHint() if page is not None else QSize()
+
+    def heightForWidth(self, width: int) -> int:
+        """Of the page in front; -1 where its width says nothing."""
+        page = self.currentWidget()
+        return page.heightForWidth(width) if page is not None and page.hasHeightForWidth() else -1
 
 
 class Frame(NamedTuple):

@@ -6,12 +6,13 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QSize, Signal
-from PySide6.QtWidgets import QStackedWidget, QWidget
+from PySide6.QtWidgets import QWidget
 
 from nonna.bench.ports import ShopFiles
 from nonna.bench.state import ShopState
 from nonna.desk.bar import BAR_PX
 from nonna.desk.do import Do
+from nonna.desk.folding import Front
 from nonna.desk.look import style
 from nonna.desk.loop.view import LoopView
 from nonna.desk.turns import next_turn
@@ -39,7 +40,7 @@ else:
 LEAST, SMALL_WINDOW_PX = (812, 500), 900  #: room that pages have at least, in a window that is not small
 
 
-class Places(QStackedWidget):
+class Places(Front):
     """Loop, tray, book and shelf, and the sheets between them."""
 
     measure_asked = Signal(object)  #: subjects, one sheet each
@@ -64,8 +65,7 @@ class Places(QStackedWidget):
 
     def minimumSizeHint(self) -> QSize:
         """As large as the page in front needs; in a small window it scrolls up and down, and is never wider."""
-        page, window = self.currentWidget(), self.window()
-        needed = page.minimumSizeHint() if page is not None else QSize()
+        window, needed = self.window(), super().minimumSizeHint()
         if window.width() >= SMALL_WINDOW_PX and window.height() >= LEAST[1] + BAR_PX:
             return needed.expandedTo(QSize(*LEAST))
         return needed

@@ -8,14 +8,14 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from nonna.bench.doubtful_tools import doubtful
 from nonna.bench.state import ShopState
 from nonna.bench.tool_table import has_offsets, rows
 from nonna.desk.figure_view import FigureView
 from nonna.desk.file_dialog import ask_where
-from nonna.desk.folding import FoldingRow, Frame
+from nonna.desk.folding import FoldingRow, Frame, Front
 from nonna.desk.look.style import dress, worn
 from nonna.desk.tools import tips
 from nonna.desk.tools.controller import TrayController
@@ -89,7 +89,7 @@ class ToolsView(QWidget):
         self._said = label("", wrap=True)
         inside.addWidget(self._said)
         self._said_frame.hide()
-        self._pages = QStackedWidget()
+        self._pages = Front()
         self._arrange()
         self._connect()
 
