@@ -7,10 +7,13 @@ from PySide6.QtWidgets import QApplication, QLabel, QPushButton
 from nonna.bench.shelving import cards
 from nonna.desk.asking_machine import ask_machine, ask_station
 from nonna.desk.cards_outside import look_at_changes
+from nonna.desk.command_actions import withdraw
 from nonna.desk.do import Do
 from nonna.desk.loop.station import Station
+from nonna.desk.machine_results import read_results
 from nonna.desk.overlay import layers
 from nonna.desk.shelf.view import _PLACE
+from nonna.desk.tables_in import read_table
 from tests.eyes import unpainted
 from tests.test_desk import desk, hands, settle  # noqa: F401
 
@@ -166,3 +169,38 @@ def test_on_a_usual_screen_no_page_scrolls_for_one_that_stands_behind_it(desk, h
         hands.until(lambda do=do: desk.places.at(do))
         settle(desk)
         assert area.verticalScrollBar().maximum() == 0, do
+
+
+def test_dialogs_that_a_file_or_a_record_brings(desk, hands, tmp_path):  # noqa: F811
+    def top():
+        return layers(desk)[-1]._room or layers(desk)[-1]._dialog
+
+    def measured():
+        hands.until(lambda: bool(layers(desk)))
+        settle(desk)
+        found = painted(desk, top)
+        hands.press(Qt.Key.Key_Escape)
+        hands.until(lambda: not layers(desk))
+        return found
+
+    desk.do(Do.TOOLS)
+    settle(desk)
+    (tmp_path / "a.csv").write_text("Nr;D;L\n60;5;80\n61;x;80\n")
+    read_table(desk, tmp_path / "a.csv")
+    assert measured() == []
+    (tmp_path / "b.csv").write_text("number,kind,diameter_mm,length_mm\n60,drill,5,80\n61,drill,wide,70\n")
+    read_table(desk, tmp_path / "b.csv")
+    assert measured() == []
+    (tmp_path / "c.log").write_text("T2 Z -340\n")
+    read_results(desk, tmp_path / "c.log")
+    assert measured() == []
+    desk.show_station("willow")
+    hands.until(lambda: desk.state.key == "willow")
+    settle(desk)
+    desk.do(Do.WEAR)
+    assert measured() == []
+    desk.show_station("larch")
+    hands.until(lambda: desk.state.key == "larch")
+    settle(desk)
+    withdraw(desk, next(e.number for e in desk.state.entries if e.kind == "measurement"))
+    assert measured() == []

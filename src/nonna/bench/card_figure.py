@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 from nonna.bench.machine_card import asked_of_kind
 from nonna.errors import NonnaError
-from nonna.figures.cards import machine_card, master_card
+from nonna.figures.cards import lathe_card, machine_card, master_card
 from nonna.figures.figure import Figure
 from nonna.procedures.entry import parse_length
 from nonna.wording.lengths import Units
@@ -21,6 +21,8 @@ def figure_of(group: str, typed: Mapping[str, str], lit: str) -> Figure | None:
     """
     if group == "masters":
         return master_card(typed.get("kind", ""), lit)
+    if group == "machines" and typed.get("kind") == "lathe":
+        return lathe_card(lit)
     if group != "machines" or typed.get("kind") not in DRAWN:
         return None
     values = {}

@@ -12,13 +12,15 @@ Cell = tuple[str, str]  #: words and their role
 
 
 def rows_grid(heads: Sequence[str], rows: Iterable[Sequence[Cell]]) -> QGridLayout:
-    """Return the rows in a grid; its last column takes the room that is left."""
+    """Return the rows in a grid; its first and last column, which are words, share the room that is left."""
     grid = QGridLayout()
-    grid.setHorizontalSpacing(22)
-    grid.setColumnStretch(len(heads) - 1, 1)
+    grid.setHorizontalSpacing(16)
+    grid.setColumnStretch(0, 1)
+    grid.setColumnStretch(len(heads) - 1, 2)
     for at, head in enumerate(heads):
-        grid.addWidget(label(head, "quiet"), 0, at)
+        grid.addWidget(label(head, "quiet", wrap=True), 0, at)
     for row, cells in enumerate(rows, 1):
         for at, (text, role) in enumerate(cells):
-            grid.addWidget(label(text, role), row, at)
+            in_words = at in (0, len(cells) - 1)  # what is called or said may take two lines, a number never
+            grid.addWidget(label(text, role, wrap=in_words), row, at)
     return grid

@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from nonna.figures.figure import Anchor, Circle, Figure, Ink, Label, Line, Point, Polygon, Stroke, box
+from nonna.figures.lathe import chuck
 
 SMALLEST_MM = 1.0  #: a travel typed the wrong way round is drawn this wide, and said
 _PAD = 0.02  #: of the picture's width: a pad is never drawn smaller
+_SIDE: Mapping[str, Anchor] = {"left": "left", "right": "right"}
 _CAPTIONS = {
     "length_mm": "length", "U_length_mm": "its U", "diameter_mm": "diameter", "U_diameter_mm": "its U",
     "certificate": "certificate", "due": "due",
@@ -93,6 +95,42 @@ def _setter(
         Label((side - 0.12 * big, plane + up), "trigger plane", "muted", 13, False, "right", -6.0, -12.0, key="trigger_plane_mm"),
         Label((side - 0.12 * big, plane + up), "its height", "muted", 13, False, "right", -6.0, 40.0, key="height_mm"),
     ]  # fmt: skip
+
+
+_LATHE = (  #: field, where its number stands, which side of that, its caption
+    ("x_from_mm", (192, -44), "left", "X from"), ("x_to_mm", (192, 106), "left", "X to"),
+    ("z_from_mm", (-80, 142), "left", "Z from"), ("z_to_mm", (176, 142), "right", "Z to"),
+    ("chuck_radius_mm", (-84, 40), "right", "jaws reach out"), ("chuck_length_mm", (-84, -10), "right", "jaws end at"),
+    ("arm_x_mm", (82, -34), "left", "arm's stylus X"), ("arm_z_mm", (82, -82), "left", "... and Z"),
+    ("turret_x_mm", (192, 56), "left", "turret X at 0"), ("turret_z_mm", (192, 6), "left", "turret Z at 0"),
+)  # fmt: skip
+
+
+def lathe_card(lit: str) -> Figure:
+    """Draw a lathe from the front, the chuck left, arm and turret right; labels carry their field. Not to scale.
+
+    Parameters: lit, the field that stands out.
+    """
+
+    def ink(*names: str) -> Ink:
+        return "accent" if lit in names else "muted"
+
+    strokes: list[Stroke] = [
+        *chuck(30, 20),
+        box(96, 30, 124, 104, "steel", ink("turret_x_mm", "turret_z_mm")),
+        box(124, 46, 150, 88, "ghost", None),
+        Line((110, 30), (110, 14), "steel-dark", 8.0),
+        Line((70, -70), (70, 0), "steel-dark", 7.0),
+        box(64, 0, 76, 12, "pad", ink("arm_x_mm", "arm_z_mm")),
+        Line((180, -44), (180, 106), ink("x_from_mm", "x_to_mm"), 1.5),
+        Line((-80, 120), (176, 120), ink("z_from_mm", "z_to_mm"), 1.5),
+        Line((-16, 0), (-16, 38), ink("chuck_radius_mm"), 1.5),
+        *(
+            Label((float(x), float(y)), words, ink(name), 13, False, _SIDE[side], key=name)
+            for name, (x, y), side, words in _LATHE
+        ),
+    ]
+    return Figure("", (-84, -84, 192, 138), tuple(strokes), "schematic, not to scale")
 
 
 def master_card(kind: str, lit: str) -> Figure | None:
