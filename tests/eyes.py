@@ -80,7 +80,9 @@ def _cut(widget: QWidget) -> str:
     if isinstance(widget, QTableView):
         sideways = widget.horizontalScrollBarPolicy() is not Qt.ScrollBarPolicy.ScrollBarAlwaysOff
         typed = widget.editTriggers() is not QTableView.EditTrigger.NoEditTriggers
-        return "" if sideways and typed else _cells_cut(widget)  # one to type in goes along with its cursor
+        return _head_cut(widget) or (
+            "" if sideways and typed else _cells_cut(widget)
+        )  # one to type in goes along with its cursor
     if isinstance(widget, QListWidget):
         wide = max((metrics.horizontalAdvance(widget.item(i).text()) for i in range(widget.count())), default=0)
         room_ = widget.viewport().width()
@@ -92,6 +94,20 @@ def _cut(widget: QWidget) -> str:
 def _low(widget: QWidget, metrics: QFontMetrics, room: QRect) -> str:
     high = metrics.lineSpacing() * len(_lines(widget))
     return f"{high} px high in {room.height()}" if high > room.height() + SLACK else ""
+
+
+def _head_cut(table: QTableView) -> str:
+    """Say which title of a column is cut."""
+    header = table.horizontalHeader()
+    if header.isHidden():
+        return ""
+    metrics, wraps = QFontMetrics(header.font()), bool(int(header.defaultAlignment()) & int(Qt.TextFlag.TextWordWrap))
+    for column in range(table.model().columnCount()):
+        words = str(table.model().headerData(column, Qt.Orientation.Horizontal) or "")
+        wide = max((metrics.horizontalAdvance(part) for part in (words.split() if wraps else [words])), default=0)
+        if not table.isColumnHidden(column) and wide > table.columnWidth(column):
+            return f"the title {words!r} in {table.columnWidth(column)} px"
+    return ""
 
 
 def _cells_cut(table: QTableView) -> str:

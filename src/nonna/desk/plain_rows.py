@@ -2,7 +2,17 @@
 
 from __future__ import annotations
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QTableView
+
+HEAD_PX = 44  #: two lines of a column's title
+
+
+def wrapped_heads(table: QTableView) -> None:
+    """Let titles of columns take two lines, so that none is cut."""
+    header = table.horizontalHeader()
+    header.setDefaultAlignment(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap)
+    header.setMinimumHeight(HEAD_PX)
 
 
 def plain_rows(table: QTableView) -> None:

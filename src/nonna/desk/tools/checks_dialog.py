@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
 from nonna.bench.breakage_checks import CheckPlan, Operation, best_checks
 from nonna.desk.folding import FoldingRow, Frame
 from nonna.desk.look.style import current, worn
+from nonna.desk.plain_rows import wrapped_heads
 from nonna.desk.widgets import button, label
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_number
@@ -48,6 +49,7 @@ class ChecksDialog(QDialog):
         self.table.verticalHeader().hide()
         self.table.setShowGrid(False)
         self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        wrapped_heads(self.table)
         self.table.horizontalHeader().setSectionResizeMode(ADVICE, QHeaderView.ResizeMode.Fixed)
         self.table.setColumnWidth(ADVICE, 190)
         self.cost = worn(QLineEdit(f"{check_cost:g}"))

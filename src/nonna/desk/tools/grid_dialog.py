@@ -32,6 +32,7 @@ from nonna.errors import NonnaError
 from nonna.wording.fields import field_help
 from nonna.wording.lengths import Units
 
+NAME_PX = 70  #: no column is narrower: the name, that takes what is left
 NUMBERS = (*LENGTHS, "number", "flutes")
 _RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 
@@ -211,6 +212,7 @@ class GridTable(QTableView):
             self.setColumnWidth(column, width)
             if not width:
                 header.setSectionResizeMode(column, QHeaderView.ResizeMode.Stretch)
+        header.setMinimumSectionSize(NAME_PX)
         self.verticalHeader().setDefaultSectionSize(34)
 
     def go_to(self, row: int, column: int) -> None:

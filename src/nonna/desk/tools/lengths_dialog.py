@@ -11,7 +11,7 @@ from nonna.bench.asked import Asked
 from nonna.bench.lengths_known import Known
 from nonna.desk.form_dialog import FormDialog
 from nonna.desk.look.style import worn
-from nonna.desk.plain_rows import plain_rows
+from nonna.desk.plain_rows import plain_rows, wrapped_heads
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length
 from nonna.shop.csv_rows import rows_csv
@@ -53,6 +53,7 @@ class LengthsDialog(FormDialog):
             [self.tr("Tool"), self.tr("From the gauge line"), self.tr("In this school")]
         )
         self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        wrapped_heads(self.table)
         self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.table.setMinimumHeight(260)
         self.add_below(self.table)
