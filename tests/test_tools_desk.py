@@ -23,12 +23,14 @@ from nonna.desk.tables_in import read_table
 from nonna.desk.tools.checks_dialog import ADVICE, ChecksDialog
 from nonna.desk.tools.lengths_dialog import LengthsDialog
 from nonna.desk.tools.model import WAS
+from nonna.desk.tour import Tour
 from nonna.desk.tray_actions import save_program
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.telling import words_of
 from nonna.programs.choose import Wish
 from nonna.shop.machine import Tool
+from nonna.shop.reason import Reason
 from nonna.shop.subjects import Subject
 from nonna.standin.batch import Outcome
 from tests.test_desk import PATIENCE, desk, hands, record_of, settle, shown_dialog, shown_text, worked  # noqa: F401 - fixtures
@@ -766,3 +768,15 @@ def test_a_window_that_is_closed_waits_for_a_slow_stick(tray, desk, hands, tmp_p
     worked(desk)
     assert desk.isVisible() is (ends == "badly") and (tmp_path / "t.csv").exists() is (ends != "badly")
     assert ends != "badly" or "The stick is full" in shown_text(tray)
+
+
+def test_the_tour_goes_on_where_a_result_waits_to_be_looked_at(tray, desk, hands):  # noqa: F811
+    c = tray.controller
+    hands.enter()
+    hands.until(lambda: len(c.tray.results) == len(NAMES))
+    first, *rest = c.tray.results
+    c.change(replace(c.tray, results=(replace(first, suspicion=Reason("tray.apart", {})), *rest)))
+    tour = Tour.__new__(Tour)  # of this window, not of one it makes
+    tour.window = desk
+    tour._accept()
+    assert c.tray.results == () and first.subject in {e.subject for e in desk.state.entries}

@@ -100,7 +100,7 @@ class Tour:
         self._press(Qt.Key.Key_Return)
         self._until(lambda: not tray.busy)
         self._picture("07-tools-measured", "old and new lengths before anything is signed or written")
-        self._press(Qt.Key.Key_Return)
+        self._accept()
         if self._all:
             table = self._out / "tool-table.csv"
             table.unlink(missing_ok=True)
@@ -128,8 +128,7 @@ class Tour:
         self._until(lambda: tray.arrivals.now is None and len(tray.tray.results) == len(tray.tray.tools))
         w.tools.table.go_to(9)
         self._picture("18-from-presetter", "thirty tools from the presetter, put right for this machine")
-        self._press(Qt.Key.Key_Return)
-        self._until(lambda: not tray.busy)
+        self._accept()
 
     def rest(self) -> None:
         """Book and certificate; then dark, inch, setup, repeatability."""
@@ -227,8 +226,7 @@ class Tour:
         c = w.tools.controller
         w.do(Do.STANDIN)
         self._until(lambda: not c.busy and bool(c.tray.results))
-        self._press(Qt.Key.Key_Return)
-        self._until(lambda: not c.tray.results and w.settled)
+        self._accept()
         w.do(Do.THEME)
         w.do(Do.UNITS)
         self._asked(
@@ -319,6 +317,21 @@ class Tour:
         self.window.do(Do.STANDIN)
         controller = self._sheet.controller
         self._until(lambda: not controller.busy)
+
+    def _accept(self) -> None:
+        """Accept all that is sound, then look at each that waits: of thirty tools one may well have strayed."""
+        w, tray = self.window, self.window.tools.controller
+        self._press(Qt.Key.Key_Return)
+        self._until(lambda: not tray.busy)
+        for row in tray.tray.results:
+            w.tools.table.go_to(next(t.number for t in tray.tray.tools if t.subject == row.subject))
+            QTest.keyClick(w.tools.table, Qt.Key.Key_Return, Qt.KeyboardModifier.ControlModifier)
+            self._until(partial(self._is_signed, row.subject))
+
+    def _is_signed(self, subject: Subject) -> bool:
+        """Say whether nothing of a tool waits in the tray any more."""
+        waiting = self.window.tools.controller.tray.results
+        return self.window.settled and all(row.subject != subject for row in waiting)
 
     def _press(self, key: Qt.Key) -> None:
         QTest.keyClick(QApplication.focusWidget() or self.window, key)
