@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nonna.bench.tables import csv_table
-from nonna.bench.tables.csv_table import guess, tools_of
+from nonna.bench.tables.csv_table import guess, read_rows
 from nonna.shop.csv_rows import open_csv, rows_csv
 from nonna.shop.machine import Tool
 
@@ -40,5 +40,5 @@ def test_a_tools_name_goes_through_a_table_unharmed(name):
     text = csv_table.csv_of([tool])
     assert all(cell[:1] not in RUN or not cell[:1] for cell in cells_of(text))
     table = open_csv(text.encode())
-    (back,) = tools_of(table, guess(table)[0])
+    (back,) = read_rows(table, guess(table)[0]).rows
     assert back.description == name

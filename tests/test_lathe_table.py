@@ -13,7 +13,7 @@ from nonna.bench.offset_table import offset_changes, with_offsets
 from nonna.bench.record_body import event
 from nonna.bench.signing import signature_of
 from nonna.bench.site import Site
-from nonna.bench.tables.csv_table import csv_of, guess, tools_of
+from nonna.bench.tables.csv_table import csv_of, guess, read_rows
 from nonna.bench.tool_grid import Grid
 from nonna.bench.tools_program import judged_each, run_on_standin, tools_program
 from nonna.bench.tray import Tray
@@ -21,7 +21,7 @@ from nonna.desk.do import Do
 from nonna.desk.machine_results import read_results
 from nonna.desk.offsets_dialog import OffsetsDialog
 from nonna.errors import NonnaError
-from nonna.programs.results import by_tool, from_csv, from_json, from_log, readings_by_tool
+from nonna.programs.results import by_tool, from_json, from_log, read_csv, readings_by_tool
 from nonna.shop.csv_rows import open_csv
 from nonna.shop.subjects import ARM, REFERENCE_TOOL, tool
 from nonna.standin.world import World
@@ -157,15 +157,15 @@ def test_results_of_a_machine_name_their_axis():
     def plain(found):
         return {n: [(r["axis"], r["position_mm"]) for r in rows] for n, rows in readings_by_tool(found).items()}
 
-    assert plain(from_csv(csv)) == wanted
+    assert plain(read_csv(csv).rows) == wanted
     assert plain(from_log("T3 X 7.1 Z 188.2\nnoise\n", "T{tool} X {x} Z {z}")) == {3: [("x", 7.1), ("z", 188.2)]}
     assert plain(from_log("T3 X=7.1\nT3 Z=188,2", "T{tool} {axis}={value}")) == {3: [("x", 7.1), ("z", 188.2)]}
     assert plain(from_json(b'[{"tool": 3, "axis": "x", "position_mm": 7.1}]')) == {3: [("x", 7.1)]}
-    assert by_tool(from_csv(csv)) == {3: [188.2]}  # what X showed is no length on a mill
+    assert by_tool(read_csv(csv).rows) == {3: [188.2]}  # what X showed is no length on a mill
     with pytest.raises(NonnaError, match="which axis"):
-        readings_by_tool(from_csv(b"tool,position_mm\n3,7.1\n"))
+        readings_by_tool(read_csv(b"tool,position_mm\n3,7.1\n").rows)
     with pytest.raises(NonnaError, match="axis: x or z"):
-        from_csv(b"tool,axis,position_mm\n3,q,7.1\n")
+        read_csv(b"tool,axis,position_mm\n3,q,7.1\n")
 
 
 def test_results_of_a_tool_that_is_not_here_are_not_taken(shop):
@@ -192,13 +192,13 @@ def test_what_names_no_way_or_too_much_is_refused_in_words(shop):
 def test_a_lathes_table_of_any_shape_keeps_its_offsets_apart_from_lengths():
     text = b"Tool;Name;Dia (mm);X offset;Z offset\n3;Finisher;25;123.64;130.51\n"
     table = open_csv(text)
-    (tool3,) = tools_of(table, guess(table)[0])
+    (tool3,) = read_rows(table, guess(table)[0]).rows
     assert (tool3.offset_x_mm, tool3.offset_z_mm, tool3.length_mm) == (123.64, 130.51, None)
     mill = open_csv(b"Tool;Dia (mm);Z offset\n3;10;80.5\n")
-    assert tools_of(mill, guess(mill)[0])[0].length_mm == 80.5
+    assert read_rows(mill, guess(mill)[0]).rows[0].length_mm == 80.5
     whole = turret().tools
     again = open_csv(csv_of(whole).encode())
-    assert list(tools_of(again, guess(again)[0])) == whole
+    assert list(read_rows(again, guess(again)[0]).rows) == whole
 
 
 def changes(shop, holding=None):

@@ -9,22 +9,18 @@ from nonna.bench.opening import prepared
 from nonna.bench.programs_written import WRITTEN, left_in
 from nonna.bench.site import Site
 from nonna.bench.standin_jobs import job_of, measured
-from nonna.desk.look import style
-from nonna.desk.look.palette import LIGHT
 from nonna.desk.making import make_window
 from nonna.desk.offsets_dialog import OffsetsDialog
 from nonna.desk.overlay import layers
-from nonna.desk.setting_up import SetUp
 from nonna.desk.settings import DeskSettings
 from nonna.desk.tools.grid_dialog import GridDialog
-from nonna.desk.welcome import Welcome
 from nonna.procedures.session import Session
 from nonna.shop import strict_json
 from nonna.shop.subjects import ARM, REFERENCE_TOOL, SETTER, tool
 from nonna.standin.world import World
 from tests.eyes import unpainted
 from tests.test_desk import Hands, settle, shown_dialog, shown_text, turns, worked
-from tests.test_setting_up import MM, answer
+from tests.test_setting_up import MM, answer, begun
 from tests.test_tools_desk import settled
 
 SIZES = [(1280, 800), (787, 538)]  # the second: 1024 x 700 at 130 %
@@ -43,14 +39,7 @@ def size(request):
 
 def founded(qtbot, qapp, tmp_path, answers, size, slips=()):
     """Set a shop up by its questions, then open the desk on it."""
-    style.load_fonts()
-    style.apply(qapp, LIGHT)
-    welcome = Welcome(tmp_path / "shop")
-    qtbot.addWidget(welcome)
-    welcome.show()
-    begin = next(b for b in welcome.findChildren(QPushButton) if "Set up" in b.text())
-    QTest.keyClick(begin, Qt.Key.Key_Space)
-    (asked,) = welcome.findChildren(SetUp)
+    welcome, asked = begun(qtbot, qapp, tmp_path / "shop")
     answer(asked, answers, slips)
     turns()
     QTest.keyClick(asked, Qt.Key.Key_Return)

@@ -30,16 +30,16 @@ def test_a_print_out_is_read_as_a_machine_prints_it(values, line, comma, order):
     lines += ["#5063 = 12.5", "O1234", "", "#1000 = 3", "#10011 = 1"]
     order.shuffle(lines)
     found = from_parameters("\n".join(lines), SPOTS)
-    assert [(t.tool, t.axis) for t in found.touches] == [(2, "z")] * 3 + [(5, "z")] * 2 + [(5, "x")]
-    assert [t.position_mm for t in found.touches] == pytest.approx(values, abs=1e-4) and found.wrong == ()
+    assert [(t.tool, t.axis) for t in found.rows] == [(2, "z")] * 3 + [(5, "z")] * 2 + [(5, "x")]
+    assert [t.position_mm for t in found.rows] == pytest.approx(values, abs=1e-4) and found.wrong == ()
 
 
 def test_what_is_missing_or_stands_there_twice_is_named_and_its_tool_left_out():
     lines = [f"#{1001 + i} = {i}" for i in range(5)]
     found = from_parameters("\n".join(lines), SPOTS)
-    assert {t.tool for t in found.touches} == {2} and "#1006, T5 +x: missing" in found.wrong[0].message
+    assert {t.tool for t in found.rows} == {2} and "#1006, T5 +x: missing" in found.wrong[0].message
     found = from_parameters("\n".join([*lines, "#1006 = 1", "#1002 = 9"]), SPOTS)
-    assert {t.tool for t in found.touches} == {5} and "two values" in found.wrong[0].message
+    assert {t.tool for t in found.rows} == {5} and "two values" in found.wrong[0].message
     assert from_parameters("#1002 = 1\n#1002 = 1\n#1001=0\n#1003=0", SPOTS[:1]).wrong == ()  # the same once more
     assert from_parameters("tool,position_mm\n1001,x", SPOTS) is None and from_parameters("#7 = 1", SPOTS) is None
 

@@ -66,17 +66,22 @@ def answer(pages, answers, before=()):
     return count
 
 
-@pytest.fixture
-def pages(qtbot, qapp, tmp_path):
+def begun(qtbot, qapp, folder):
+    """Show the first window there is, and take "Set up"; return it and the questions."""
     style.load_fonts()
     style.apply(qapp, LIGHT)
-    welcome = Welcome(tmp_path / "shop")
+    welcome = Welcome(folder)
     qtbot.addWidget(welcome)
     welcome.show()
     begin = next(b for b in welcome.findChildren(QPushButton) if "Set up" in b.text())
     QTest.keyClick(begin, Qt.Key.Key_Space)
-    (made,) = welcome.findChildren(SetUp)
-    return welcome, made
+    (asked,) = welcome.findChildren(SetUp)
+    return welcome, asked
+
+
+@pytest.fixture
+def pages(qtbot, qapp, tmp_path):
+    return begun(qtbot, qapp, tmp_path / "shop")
 
 
 def test_a_mill_from_nothing_by_keyboard_to_three_lengths_and_a_certificate(pages, qtbot, tmp_path):

@@ -13,7 +13,7 @@ from nonna.procedures.catalogue import evaluate
 from nonna.procedures.telling import words_of
 from nonna.programs.blocks import parse
 from nonna.programs.plan import plan_job
-from nonna.programs.results import by_tool, from_csv, from_json, from_log
+from nonna.programs.results import by_tool, from_json, from_log, read_csv
 from nonna.programs.snippets import snippet
 from nonna.programs.writer import TEMPLATES, Writer
 from nonna.shop.job import JobTool
@@ -68,16 +68,16 @@ def test_results_come_back_from_logs_tables_and_json():
     log = "start\n12:01 TOOL 2 touched Z = -339.9981 ok\n12:02 TOOL  2 touched Z=-339.9979 ok\nTOOL 14 touched Z = -364.27\nend"
     found = from_log(log, "TOOL {tool} {skip} Z = {z}")
     assert by_tool(found) == {2: [-339.9981, -339.9979], 14: [-364.27]}
-    assert by_tool(from_csv(b"position_mm;tool\n-339.9;T2\n-340;2\n")) == {2: [-339.9, -340.0]}
+    assert by_tool(read_csv(b"position_mm;tool\n-339.9;T2\n-340;2\n").rows) == {2: [-339.9, -340.0]}
     rows = [{"tool": 2, "position_mm": -339.9}]
     assert from_json(json.dumps(rows).encode()) == from_json(json.dumps({"touches": rows}).encode())
     for call, code, where in (
         (lambda: from_log(log, "TOOL {tool}"), "wrong-format", "pattern"),
         (lambda: from_log(log, "T{tool} T{tool} {z}"), "wrong-format", "pattern"),
         (lambda: from_log(log, "HOLDER {tool} {z}"), "wrong-format", "pattern"),
-        (lambda: from_csv(b"tool,z\n1,2\n"), "missing-field", "row 1"),
-        (lambda: from_csv(b"tool,position_mm\n1,x\n"), "not-a-number", "row 2.position_mm"),
-        (lambda: from_csv(b"tool,position_mm\n1,nan\n"), "out-of-range", "row 2"),
+        (lambda: read_csv(b"tool,z\n1,2\n").rows, "missing-field", "row 1"),
+        (lambda: read_csv(b"tool,position_mm\n1,x\n").rows, "not-a-number", "row 2.position_mm"),
+        (lambda: read_csv(b"tool,position_mm\n1,nan\n").rows, "out-of-range", "row 2"),
         (lambda: from_json(b"[1]"), "wrong-format", "touches[0]"),
         (lambda: from_json(b'[{"tool": 1}]'), "missing-field", "touches[0].position_mm"),
         (lambda: from_json(b"{}"), "wrong-format", ""),

@@ -40,7 +40,7 @@ def test_round_trips_are_exact(tools):
     table = open_csv(csv_table.csv_of(tools).encode())
     columns, questions = guess(table)
     assert questions == ()
-    assert list(csv_table.tools_of(table, columns)) == tools
+    assert list(csv_table.read_rows(table, columns).rows) == tools
     assert list(xml_table.tools_of(xml_table.xml_of(tools, "2026-01-01T00:00:00+00:00", "Larch"))) == tools
     assert checked(Tools, strict_json.loads(text_of(tools, ".json", "Larch"))).tools == tools
 
@@ -57,9 +57,9 @@ def test_files_by_their_ending():
 def test_somebodys_own_holder_column_is_no_description_of_one():
     foreign = open_csv(b"tool,diameter_mm,length_mm,holder\n2,8.5,112.4,ER32 collet chuck\n")
     columns, _ = guess(foreign)
-    assert "holder" not in columns.fields and csv_table.tools_of(foreign, columns)[0].holder == []
+    assert "holder" not in columns.fields and csv_table.read_rows(foreign, columns).rows[0].holder == []
     ours = open_csv(b"tool,diameter_mm,length_mm,holder\n2,8.5,112.4,63x20; 40 x 15.5\n")
-    (tool,) = csv_table.tools_of(ours, guess(ours)[0])
+    (tool,) = csv_table.read_rows(ours, guess(ours)[0]).rows
     assert [(p.diameter_mm, p.length_mm) for p in tool.holder] == [(63.0, 20.0), (40.0, 15.5)]
     with pytest.raises(NonnaError, match="diameter x length"):
         holder_from("ER32")
@@ -73,21 +73,21 @@ def test_foreign_tables_are_guessed_and_asked_about():
     columns, questions = guess(table)
     assert columns.decimal_comma and "decimal comma" in questions[0]
     assert any("millimetres" in q for q in questions)
-    drill, tap, mill = csv_table.tools_of(table, columns)
+    drill, tap, mill = csv_table.read_rows(table, columns).rows
     assert (drill.number, drill.kind, drill.diameter_mm, drill.length_mm) == (2, "drill", 8.5, 112.418)
     assert (tap.kind, tap.length_mm, tap.length_uncertainty_mm) == ("tap", 98.0, 5.0)
     assert (mill.kind, mill.length_mm) == ("face-mill", None)
     kept = Columns(**columns.to_document())
-    assert csv_table.tools_of(table, kept) == (drill, tap, mill)
+    assert csv_table.read_rows(table, kept).rows == (drill, tap, mill)
     inches = open_csv(b"tool,dia (in),len (in)\n1,0.25,3.5\n")
     columns, questions = guess(inches)
     assert columns.inch and questions == ()
-    assert csv_table.tools_of(inches, columns)[0].length_mm == pytest.approx(88.9)
+    assert csv_table.read_rows(inches, columns).rows[0].length_mm == pytest.approx(88.9)
     unknown = open_csv(b"a,b,c\n1,6,80\n")
     columns, questions = guess(unknown)
     assert sum(q.startswith("Which column") for q in questions) == 2
     columns = Columns({"number": 0, "diameter_mm": 1, "length_mm": 2})
-    assert csv_table.tools_of(unknown, columns)[0].length_mm == 80.0
+    assert csv_table.read_rows(unknown, columns).rows[0].length_mm == 80.0
 
 
 @pytest.mark.parametrize(
@@ -109,8 +109,8 @@ def test_bad_csv_is_refused_with_its_row(data, code, where):
         columns, _ = guess(table)
         if where == "row 3, diameter_mm":  # points and commas mixed: as a decimal point
             columns = Columns(columns.fields, decimal_comma=False)
-            csv_table.tools_of(open_csv(b"number;diameter_mm\n1;6.5\n2;6,5\n"), columns)
-        csv_table.tools_of(table, columns)
+            table = open_csv(b"number;diameter_mm\n1;6.5\n2;6,5\n")
+        raise csv_table.read_rows(table, columns).wrong[0]
     assert (caught.value.code, caught.value.where) == (code, where)
 
 
@@ -179,4 +179,4 @@ def test_a_mapping_that_somebody_else_wrote_is_refused_by_name(shop, kept, where
     columns = Columns({"number": 0, "diameter_mm": 1, "length_mm": 2}, decimal_comma=False, inch=False)
     (shop.root / "table-columns.json").unlink()
     keep_columns(shop, signature, columns)
-    assert [(t.number, t.diameter_mm, t.length_mm) for t in tools_in_rows(shop, rows).tools] == [(60, 5.0, 80.0)]
+    assert [(t.number, t.diameter_mm, t.length_mm) for t in tools_in_rows(shop, rows).rows] == [(60, 5.0, 80.0)]

@@ -7,9 +7,10 @@ from typing import Any
 
 from nonna.bench.kept import checked_in, kept_in
 from nonna.bench.ports import ShopFiles
-from nonna.bench.tables.csv_table import FIELDS, Columns, RowsRead, guess, read_rows
+from nonna.bench.tables.csv_table import FIELDS, Columns, guess, read_rows
 from nonna.errors import NonnaError
-from nonna.shop.csv_rows import CsvTable, open_csv
+from nonna.shop.csv_rows import CsvTable, RowsRead, open_csv
+from nonna.shop.machine import Tool
 from nonna.shop.strict_model import Strict
 
 COLUMNS = "table-columns.json"
@@ -32,7 +33,7 @@ class ForeignTable:
     questions: tuple[str, ...]
 
 
-def tools_in_rows(folder: ShopFiles, data: bytes) -> RowsRead | ForeignTable:
+def tools_in_rows(folder: ShopFiles, data: bytes) -> RowsRead[Tool] | ForeignTable:
     """Return the tools of rows (a CSV file's, a spreadsheet's) whose columns are known, else what is to be asked.
 
     Raises: NonnaError (not a table, none of its rows is right, or what is kept is damaged).
@@ -42,10 +43,7 @@ def tools_in_rows(folder: ShopFiles, data: bytes) -> RowsRead | ForeignTable:
     columns, questions = guess(table)
     if row is None and questions:
         return ForeignTable(table, columns, tuple(questions))
-    found = read_rows(table, columns if row is None else _mapped(row, len(table.headers)))
-    if found.wrong and not found.tools:
-        raise found.wrong[0]
-    return found
+    return read_rows(table, columns if row is None else _mapped(row, len(table.headers))).at_least_one()
 
 
 def _mapped(row: Any, count: int) -> Columns:

@@ -12,7 +12,8 @@ from nonna.desk.over_tray import ROWS_SHOWN, take_the_rest
 from nonna.desk.overlay import show_over
 from nonna.desk.work import behind
 from nonna.plugged import read_bytes
-from nonna.programs.results import ResultsRead, from_json, from_log, from_parameters, read_csv
+from nonna.programs.results import Touched, from_json, from_log, from_parameters, read_csv
+from nonna.shop.csv_rows import RowsRead
 
 if TYPE_CHECKING:
     from nonna.desk.window import DeskWindow
@@ -36,17 +37,17 @@ def read_results(window: DeskWindow, path: Path, pattern: str = "") -> None:
     view, ending, still = window.tools, path.suffix.lower(), same_machine(window)
     folder, machine = window.folder, window.machine_name
 
-    def read() -> ResultsRead | None:
+    def read() -> RowsRead[Touched] | None:
         data = read_bytes(path)
         if ending == ".json":
-            return ResultsRead(from_json(data))
+            return RowsRead(from_json(data))
         text = data.decode("utf-8", "replace")
         if pattern:
-            return ResultsRead(from_log(text, pattern))
+            return RowsRead(from_log(text, pattern))
         ours = from_parameters(text, left_in(folder, machine))  # first: what our own program leaves
         return ours or (read_csv(data) if ending == ".csv" else None)
 
-    def take(found: ResultsRead | None) -> None:
+    def take(found: RowsRead[Touched] | None) -> None:
         if not still():
             return
         if found is None:
@@ -54,13 +55,11 @@ def read_results(window: DeskWindow, path: Path, pattern: str = "") -> None:
             return
         if pattern:
             window.settings.log_pattern = pattern
-        if found.wrong and not found.touches:
+        if found.wrong and not found.rows:
             view.say(f"{path.name}: {' '.join(error.message for error in found.wrong[:ROWS_SHOWN])}", "bad")
             return
-        source, tools = f"file {path.name}", len({touch.tool for touch in found.touches})
-        take_the_rest(
-            window, found.wrong, f"{tools} tools", lambda: view.controller.take_results(found.touches, source)
-        )
+        source, tools = f"file {path.name}", len({touch.tool for touch in found.rows})
+        take_the_rest(window, found.wrong, f"{tools} tools", lambda: view.controller.take_results(found.rows, source))
 
     behind(window, read, take, lambda error: view.say(f"{path.name}: {error.message}", "bad"))
 

@@ -10,13 +10,14 @@ from typing import TYPE_CHECKING
 from PySide6.QtGui import QGuiApplication
 
 from nonna.bench.kept_columns import ForeignTable, keep_columns, tools_in_rows
-from nonna.bench.tables.csv_table import RowsRead, with_headers
+from nonna.bench.tables.csv_table import with_headers
 from nonna.bench.tables.files import tools_in
 from nonna.desk.machine_results import same_machine
 from nonna.desk.over_tray import open_file, show_dialog, take_the_rest
 from nonna.desk.tools.dialogs import columns_dialog
 from nonna.desk.work import behind
 from nonna.plugged import read_bytes
+from nonna.shop.csv_rows import RowsRead
 
 if TYPE_CHECKING:
     from nonna.bench.tables.csv_table import Columns
@@ -38,7 +39,7 @@ def read_table(window: DeskWindow, path: Path) -> None:
     """Take the tools of a file in: the whole file or nothing; columns are asked for once."""
     folder = window.folder
 
-    def read() -> RowsRead | ForeignTable:
+    def read() -> RowsRead[Tool] | ForeignTable:
         data = read_bytes(path)
         if path.suffix.lower() in (".json", ".xml"):
             return RowsRead(tools_in(path.name, data))
@@ -57,7 +58,7 @@ def paste_table(window: DeskWindow) -> None:
     _take_tools(window, "the clipboard", lambda: tools_in_rows(folder, with_headers(text).encode()))
 
 
-def _take_tools(window: DeskWindow, name: str, read: Callable[[], RowsRead | ForeignTable]) -> None:
+def _take_tools(window: DeskWindow, name: str, read: Callable[[], RowsRead[Tool] | ForeignTable]) -> None:
     """Take tools in as they are read; where it is not plain which column holds what, that is asked first."""
     folder, still = window.folder, same_machine(window)
 
@@ -70,11 +71,11 @@ def _take_tools(window: DeskWindow, name: str, read: Callable[[], RowsRead | For
             lambda error: window.tools.say(f"What its columns hold will be asked again: {error.message}", "due"),
         )
 
-    def take(found: RowsRead | ForeignTable) -> None:
+    def take(found: RowsRead[Tool] | ForeignTable) -> None:
         if not still():
             return
         if isinstance(found, RowsRead):
-            take_the_rest(window, found.wrong, f"{len(found.tools)} tools", lambda: _merge(window, name, found.tools))
+            take_the_rest(window, found.wrong, f"{len(found.rows)} tools", lambda: _merge(window, name, found.rows))
         else:
             show_dialog(window, columns_dialog(name, found, partial(mapped, found), window))
 

@@ -5,11 +5,11 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, NamedTuple
+from typing import Any
 
 from nonna.errors import NonnaError
 from nonna.shop import strict_json
-from nonna.shop.csv_rows import open_csv
+from nonna.shop.csv_rows import RowsRead, open_csv, read_each
 from nonna.shop.line_pattern import Budget, line_pattern, number_of
 
 _PARAMETER = re.compile(
@@ -49,39 +49,16 @@ def from_log(text: str, pattern: str) -> tuple[Touched, ...]:
     return tuple(found)
 
 
-def from_csv(data: bytes) -> tuple[Touched, ...]:
+def read_csv(data: bytes) -> RowsRead[Touched]:
     """Read ``tool, position_mm`` rows under those headers (and ``axis``, of a lathe), in any order of columns.
 
-    Raises: NonnaError with the row that is wrong.
+    Raises: NonnaError (it is no such table, or none of its rows is right).
     """
-    found = read_csv(data)
-    if found.wrong:
-        raise found.wrong[0]
-    return found.touches
-
-
-class ResultsRead(NamedTuple):
-    """What a file of results holds."""
-
-    touches: tuple[Touched, ...]
-    wrong: tuple[NonnaError, ...] = ()  #: of the rows that hold no touch, which and why
-
-
-def read_csv(data: bytes) -> ResultsRead:
-    """Read what can be read of such rows. Raises: NonnaError (it is no such table, or none of its rows is right)."""
     table = open_csv(data)
     headers = [h.strip() for h in table.headers]
     if not table.rows or not {"tool", "position_mm"} <= set(headers):
         raise NonnaError("missing-field", "The headers tool and position_mm are wanted.", "row 1")
-    made, wrong = [], []
-    for i, row in enumerate(table.rows, 2):
-        try:
-            made.append(_touched(dict(zip(headers, row, strict=True)), f"row {i}"))
-        except NonnaError as error:
-            wrong.append(error)
-    if not made:
-        raise wrong[0]
-    return ResultsRead(tuple(made), tuple(wrong))
+    return read_each(table, lambda i, row: _touched(dict(zip(headers, row, strict=True)), f"row {i}")).at_least_one()
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,7 +72,7 @@ class LeftIn:
     name: str = ""
 
 
-def from_parameters(text: str, left_in: Sequence[LeftIn]) -> ResultsRead | None:
+def from_parameters(text: str, left_in: Sequence[LeftIn]) -> RowsRead[Touched] | None:
     """Read a machine's print-out of the parameters that our program leaves its results in; None where it is none.
 
     A line is a parameter and its value: ``#1001 = -345.123``, ``1001;-345,123``. A spot that lacks one of its
@@ -121,7 +98,7 @@ def from_parameters(text: str, left_in: Sequence[LeftIn]) -> ResultsRead | None:
         at = next(each.first + i for i, one in enumerate(values) if len(one) != 1)
         words = "#{at}, {name}: it stands there twice, with two values." if found.get(at) else "#{at}, {name}: missing."
         wrong.append(NonnaError("missing-field", words, f"#{at}", at=at, name=each.name or f"T{each.tool}"))
-    return ResultsRead(tuple(touch for touch in touches if touch.tool not in lacking), tuple(wrong))
+    return RowsRead(tuple(touch for touch in touches if touch.tool not in lacking), tuple(wrong))
 
 
 def from_json(data: bytes) -> tuple[Touched, ...]:

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
+from typing import Generic, Self, TypeVar
 
 from nonna.errors import NonnaError
 
 MOST_ROWS = 100_000
+T = TypeVar("T")
 _STARTS = "=+-@\t\r\n"  #: of what spreadsheets run
 
 
@@ -25,6 +27,35 @@ class CsvTable:
     def signature(self) -> str:
         """What a mapping is remembered by: the headers themselves."""
         return "|".join(h.strip().lower() for h in self.headers)
+
+
+@dataclass(frozen=True, slots=True)
+class RowsRead(Generic[T]):
+    """What the rows of a file hold, and which hold nothing that can be read."""
+
+    rows: tuple[T, ...]
+    wrong: tuple[NonnaError, ...] = ()  #: of each row that cannot be read, which and why
+
+    def at_least_one(self) -> Self:
+        """Return itself. Raises: NonnaError of the first row, where no row can be read."""
+        if self.wrong and not self.rows:
+            raise self.wrong[0]
+        return self
+
+
+def read_each(table: CsvTable, read: Callable[[int, tuple[str, ...]], T]) -> RowsRead[T]:
+    """Read a table row by row, as far as it can be read.
+
+    Parameters: read, of a row's number in its file and its cells; raises NonnaError where it cannot be read.
+    """
+    made: list[T] = []
+    wrong: list[NonnaError] = []
+    for i, row in enumerate(table.rows, 2):
+        try:
+            made.append(read(i, row))
+        except NonnaError as error:
+            wrong.append(error)
+    return RowsRead(tuple(made), tuple(wrong))
 
 
 def rows_csv(rows: Iterable[Sequence[object]]) -> str:

@@ -5,13 +5,13 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any, NamedTuple, get_args
+from typing import Any, get_args
 
 from nonna.bench.tables.holders import holder_from, holder_text, is_holder
 from nonna.bench.tables.kinds import kind_of
 from nonna.bench.tables.rough import read_length
 from nonna.errors import NonnaError
-from nonna.shop.csv_rows import CsvTable, rows_csv
+from nonna.shop.csv_rows import CsvTable, RowsRead, read_each, rows_csv
 from nonna.shop.machine import Tool, ToolKind
 from nonna.shop.strict_model import checked
 from nonna.wording.lengths import MM_PER_INCH
@@ -106,36 +106,12 @@ def with_headers(text: str) -> str:
     return "\t".join(f"column {i + 1}" for i in range(len(cells))) + "\n" + text
 
 
-def tools_of(table: CsvTable, columns: Columns) -> tuple[Tool, ...]:
-    """Read the tools of a table by its mapping: all of them or none.
-
-    Raises: NonnaError with the row and the field that is wrong.
-    """
-    found = read_rows(table, columns)
-    if found.wrong:
-        raise found.wrong[0]
-    return found.tools
-
-
-class RowsRead(NamedTuple):
-    """What the rows of a table hold."""
-
-    tools: tuple[Tool, ...]
-    wrong: tuple[NonnaError, ...] = ()  #: of the rows that hold no tool, which and why
-
-
-def read_rows(table: CsvTable, columns: Columns) -> RowsRead:
+def read_rows(table: CsvTable, columns: Columns) -> RowsRead[Tool]:
     """Read what can be read of a table by its mapping. Raises: NonnaError (the mapping lacks what each tool needs)."""
     for name in ("number", "diameter_mm"):
         if name not in columns.fields:
             raise NonnaError("missing-field", "{name}: say which column holds it.", name, name=name)
-    made, wrong = [], []
-    for i, row in enumerate(table.rows, 2):
-        try:
-            made.append(_tool(i, row, columns))
-        except NonnaError as error:
-            wrong.append(error)
-    return RowsRead(tuple(made), tuple(wrong))
+    return read_each(table, lambda i, row: _tool(i, row, columns))
 
 
 def _tool(i: int, row: Sequence[str], columns: Columns) -> Tool:

@@ -220,13 +220,11 @@ def columns_dialog(
 
     def submit(values: dict[str, str]) -> None:
         try:
-            found = read_rows(table, mapped(values))
-            if found.wrong and not found.tools:
-                raise found.wrong[0]
+            found = read_rows(table, mapped(values)).at_least_one()
         except NonnaError as error:
             dialog.refuse(error)
             return
-        take(found.tools, mapped(values))
+        take(found.rows, mapped(values))
         dialog.accept()
 
     dialog.submitted.connect(submit)
@@ -243,10 +241,10 @@ def _preview(table: CsvTable, columns: Columns) -> str:
         return error.message
     said = [
         f"T{t.number} {t.kind} {t.diameter_mm:g} × {'?' if t.length_mm is None else f'{t.length_mm:g}'} mm"
-        for t in found.tools[:ROWS_SHOWN]
+        for t in found.rows[:ROWS_SHOWN]
     ]
-    if len(found.tools) > ROWS_SHOWN:
-        said.append(f"{len(found.tools)} tools in all")
+    if len(found.rows) > ROWS_SHOWN:
+        said.append(f"{len(found.rows)} tools in all")
     if found.wrong:
         said.append(f"left out: {' '.join(error.message for error in found.wrong[:ROWS_SHOWN])}")
     return "; ".join(said)
