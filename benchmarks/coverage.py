@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 import numpy as np
-from tests import test_coverage_simulation as simulation
-from tests.chains import CHAINS, share
-from tests.simulators import SIMULATORS, truth_of
-from tests.simulators import history as history_of
+from tests.procedures import test_coverage_simulation as simulation
+from tests.support.chains import CHAINS, share
+from tests.support.simulators import SIMULATORS, truth_of
+from tests.support.simulators import history as history_of
 
 from nonna.procedures.catalogue import evaluate
 

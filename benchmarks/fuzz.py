@@ -15,8 +15,8 @@ from contextlib import closing
 from pathlib import Path
 from typing import Any
 
-from tests.conftest import REPEAT, SETTER, TOOL
-from tests.examples import EXAMPLES, FLANKS
+from tests.support.documents import REPEAT, SETTER, TOOL
+from tests.support.examples import EXAMPLES, FLANKS
 
 from nonna.adapters.exchange import import_records
 from nonna.adapters.glance import entries

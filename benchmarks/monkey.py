@@ -171,7 +171,7 @@ class Hands:
         style.load_fonts()
         style.apply(self.app, LIGHT)  # type: ignore[arg-type]
         self.dice, self.shop, self.out = random.Random(seed), shop, log.open("a")
-        from tests.conftest import REPEAT, SETTER, TOOL
+        from tests.support.documents import REPEAT, SETTER, TOOL
 
         self.documents = [json.dumps(d) for d in (REPEAT, SETTER, TOOL)]
         self.seen: set[str] = set()

@@ -13,8 +13,8 @@ from functools import partial
 from typing import Any
 
 import numpy as np
-from tests.examples import document
-from tests.simulators import SIGMA, SIMULATORS, carried, history, truth_of
+from tests.support.examples import document
+from tests.support.simulators import SIGMA, SIMULATORS, carried, history, truth_of
 
 from nonna.metrology.turning import touched_after
 from nonna.procedures.catalogue import evaluate

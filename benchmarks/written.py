@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sys
 
-from tests.test_written_programs import checked
+from tests.support.plans_at_random import checked
 
 
 def main() -> int:

@@ -1,9 +1,10 @@
 """Fixtures all tests share: documents, a practice shop, a window."""
 
 import copy
+import json
 import os
 import shutil
-from datetime import datetime, timedelta, timezone
+from datetime import timedelta
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -14,47 +15,10 @@ from hypothesis import settings
 from nonna.adapters.practice import make
 from nonna.adapters.shop_folder import ShopFolder
 from nonna.bench import clock
+from tests.support.documents import REPEAT, SETTER, START, TOOL
 
 settings.register_profile("steady", deadline=None, max_examples=60, derandomize=True)
 settings.load_profile("steady")
-
-TOOL = {
-    "format": "nonna-readings/1",
-    "procedure": "tool-length",
-    "setup": {"trigger_plane_mm": -452.4, "trigger_plane_u_mm": 0.0006, "expected_mm": 112.418, "limit_mm": 0.02},
-    "readings": [{"position_mm": -339.981}, {"position_mm": -339.9805}, {"position_mm": -339.9812}],
-}
-SETTER = {
-    "format": "nonna-readings/1",
-    "procedure": "setter-calibration",
-    "conditions": {"temperature_c": 21.4, "temperature_u_c": 0.3},
-    "masters": {
-        "master": {
-            "length_mm": 140.0032,
-            "U_length_mm": 0.0008,
-            "diameter_mm": 16.0006,
-            "U_diameter_mm": 0.0008,
-            "k": 2,
-            "cte_per_k": 11.5e-6,
-            "cte_u_per_k": 1e-6,
-        }
-    },
-    "setup": {"limit_range_mm": 0.003},
-    "readings": [
-        *({"face": "top", "position_mm": z} for z in (-312.4, -312.401, -312.4004)),
-        *({"face": "+x", "position_mm": x} for x in (735.0, 735.0006)),
-        *({"face": "-x", "position_mm": x} for x in (705.001, 705.0004)),
-    ],
-}
-REPEAT = {
-    "format": "nonna-readings/1",
-    "procedure": "repeatability",
-    "setup": {"limit_2s_mm": 0.003},
-    "readings": [{"value_mm": v} for v in (0.001, 0.0012, 0.0009, 0.0011, 0.0008, 0.0013, 0.0007)],
-}
-
-
-START = datetime(2026, 11, 25, 10, 0, tzinfo=timezone(timedelta(hours=1)))
 
 
 class Clock:
@@ -108,3 +72,61 @@ def shop(practice, tmp_path) -> ShopFolder:
     """A copy of the demo shop that a test may spoil."""
     shutil.copytree(practice, tmp_path / "shop")
     return ShopFolder(tmp_path / "shop")
+
+
+@pytest.fixture
+def desk(shop, tmp_path, qtbot, qapp):
+    """The window on a copy of the demo shop."""
+    from nonna.desk.look import style
+    from nonna.desk.look.palette import LIGHT
+    from nonna.desk.making import make_window
+    from nonna.desk.settings import DeskSettings
+    from tests.support.hands import PATIENCE
+
+    style.load_fonts()
+    style.apply(qapp, LIGHT)
+    window = make_window(shop, DeskSettings(tmp_path / "desk.ini"))
+    qtbot.addWidget(window)
+    window.resize(1280, 800)
+    window.show()
+    qtbot.waitExposed(window)
+    window.activateWindow()
+    qtbot.waitUntil(lambda: window.site is not None, timeout=PATIENCE)
+    yield window
+    if window.sheet is not None:
+        window.sheet.controller.standin.cancel()
+        qtbot.waitUntil(lambda: not window.sheet.controller.running, timeout=PATIENCE)
+
+
+@pytest.fixture
+def hands(desk, qtbot):
+    """Hands on that window."""
+    from tests.support.hands import Hands
+
+    return Hands(desk, qtbot)
+
+
+@pytest.fixture
+def tray(desk, hands):
+    """The tray on a machine whose setter holds."""
+    from PySide6.QtCore import Qt
+
+    from tests.support.hands import settled
+
+    hands.mend("level", "setter")
+    hands.press(Qt.Key.Key_F3)
+    settled(desk, hands)
+    return desk.tools
+
+
+@pytest.fixture
+def cli(capfdbinary, monkeypatch):
+    """Run the command line in this process: status, JSON lines of stdout, stderr."""
+    from nonna.cli.main import run
+
+    def call(*arguments):
+        status = run([str(a) for a in arguments], lambda given: 99)
+        out, err = capfdbinary.readouterr()
+        return status, [json.loads(line) for line in out.decode().splitlines()], err.decode()
+
+    return call

@@ -20,7 +20,7 @@ _HEX = set("0123456789abcdef")
 _TEXT = ("name", "machine", "subject", "operator", "note", "signed_at", "shop", "zone")
 _KINDS = ("measurement", "event", "withdrawal", CARD)
 _VERDICTS = ("pass", "fail", "undecided", "none")
-_MEASURED = {
+MEASURED = {
     "input": dict, "tape": list, "masters": dict, "carried": dict, "result": dict, "influences": dict, "order": list,
     "headline": dict, "checks": list, "bench": dict, "measuring_program": str, "title": str,
 }  # fmt: skip
@@ -105,7 +105,7 @@ def _check(body: Mapping[str, Any], where: str) -> None:
             raise fail("cards")
     if body["kind"] != "measurement":
         return
-    for name, kind in _MEASURED.items():
+    for name, kind in MEASURED.items():
         if not isinstance(body[name], kind):
             raise fail(name)
     result = recalled(body)  # whoever shows it later reads it in this way

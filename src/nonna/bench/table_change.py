@@ -65,11 +65,12 @@ class TableChange:
             site = replace(site, wishes=change_wishes(site.folder, site.machine.name, now))
         if self.tools:
             fresh = {"format": "nonna-tools/1", "tools": []}
-            document = site.folder.change(("tools", f"{site.key}.json"), self._merged, fresh)
+            document = site.folder.change(("tools", f"{site.key}.json"), self.merged, fresh)
             site = replace(site, tools=tuple(checked(Tools, document).tools))
         return site
 
-    def _merged(self, document: Any) -> dict[str, Any]:
+    def merged(self, document: Any) -> dict[str, Any]:
+        """Return a table as its file has it now, with this change laid over. Raises: ChangedElsewhere, NonnaError."""
         there = {tool.number: tool for tool in checked(Tools, document).tools}
         for number, steps in self.tools.items():
             if there.get(number) not in steps:

@@ -16,16 +16,16 @@ class Banner(Card):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent, "due")
-        self._words = label("", wrap=True)
-        self._area = scrolled(self._words)
+        self.words = label("", wrap=True)
+        self.area = scrolled(self.words)
         column = QVBoxLayout(self)
         column.setContentsMargins(BESIDE_PX, ABOVE_PX, BESIDE_PX, ABOVE_PX)
-        column.addWidget(self._area)
+        column.addWidget(self.area)
         self.say("", "plain")
 
     def say(self, words: str, tone: str) -> None:
         """Say something; "" hides the banner."""
-        self._words.setText(words)
+        self.words.setText(words)
         self._fit()
         self.setVisible(bool(words))
         self.show_tone(tone)
@@ -37,5 +37,5 @@ class Banner(Card):
 
     def _fit(self) -> None:
         wide = max(1, self.width() - 2 * BESIDE_PX)
-        needed = max(0, self._words.heightForWidth(wide))  # -1 without words
-        self._area.setFixedHeight(min(needed, MOST_LINES * self._words.fontMetrics().lineSpacing()))
+        needed = max(0, self.words.heightForWidth(wide))  # -1 without words
+        self.area.setFixedHeight(min(needed, MOST_LINES * self.words.fontMetrics().lineSpacing()))

@@ -23,7 +23,7 @@ class FigureView(QWidget):
         """Parameters: least, pixels of height below which nothing is drawn."""
         super().__init__(parent)
         self._least = least
-        self._figure: Figure | None = None
+        self.figure: Figure | None = None
         self._captions = captions
         self._drawn: tuple[object, QPixmap] | None = None  #: what it was drawn for, and the drawing
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
@@ -31,8 +31,8 @@ class FigureView(QWidget):
 
     def show_figure(self, figure: Figure | None) -> None:
         """Show a figure; None clears."""
-        if figure != self._figure:
-            self._figure = figure
+        if figure != self.figure:
+            self.figure = figure
             self.setAccessibleName(figure.title if figure else self.tr("Drawing"))
             self.setAccessibleDescription(figure.scale_note if figure else "")
             self.update()
@@ -47,11 +47,11 @@ class FigureView(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Paint strokes in the current theme; a drawing that did not change is not drawn again."""
-        if self._figure is None or self.size().isEmpty() or self.height() < self._least:
+        if self.figure is None or self.size().isEmpty() or self.height() < self._least:
             return
-        wanted = (self._figure, self.size(), self.devicePixelRatioF(), current().name)
+        wanted = (self.figure, self.size(), self.devicePixelRatioF(), current().name)
         if self._drawn is None or self._drawn[0] != wanted:
-            self._drawn = (wanted, self._drawing(self._figure))
+            self._drawn = (wanted, self._drawing(self.figure))
         with QPainter(self) as painter:
             painter.drawPixmap(0, 0, self._drawn[1])
 

@@ -44,41 +44,41 @@ class Finder(QDialog):
     def __init__(self, choices: Sequence[Offer], parent: QWidget, hint: str = "") -> None:
         super().__init__(parent, Qt.WindowType.Dialog | Qt.WindowType.FramelessWindowHint)
         self._choices = tuple(choices)
-        self._input = worn(QLineEdit())
-        self._input.setPlaceholderText(hint or self.tr("What do you want to do?"))
-        self._input.setAccessibleName(self.tr("Find a command"))
-        self._input.setToolTip(self.tr("A few letters of what you want, in any order; Enter does the one on top."))
-        self._list = worn(QListWidget())
-        self._list.setAccessibleName(self.tr("Commands found"))
-        self._list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self._list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self._list.setWordWrap(True)  # no name is cut
+        self.line = worn(QLineEdit())
+        self.line.setPlaceholderText(hint or self.tr("What do you want to do?"))
+        self.line.setAccessibleName(self.tr("Find a command"))
+        self.line.setToolTip(self.tr("A few letters of what you want, in any order; Enter does the one on top."))
+        self.list = worn(QListWidget())
+        self.list.setAccessibleName(self.tr("Commands found"))
+        self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list.setWordWrap(True)  # no name is cut
         column = QVBoxLayout(self)
-        column.addWidget(self._input)
-        column.addWidget(self._list)
+        column.addWidget(self.line)
+        column.addWidget(self.list)
         self.resize(560, 420)
-        self._input.textChanged.connect(self._filter)
-        self._input.installEventFilter(self)
-        self._list.itemClicked.connect(lambda _: self._accept())
+        self.line.textChanged.connect(self._filter)
+        self.line.installEventFilter(self)
+        self.list.itemClicked.connect(lambda _: self._accept())
         self._filter("")
 
     def _filter(self, text: str) -> None:
-        self._list.clear()
+        self.list.clear()
         wanted = text.lower().split()
         for choice in found(self._choices, wanted):
             item = QListWidgetItem(f"{choice.words}    {choice.keys}".rstrip())
             item.setData(Qt.ItemDataRole.UserRole, choice.key)
             item.setToolTip(choice.more.partition("\n")[0])
-            self._list.addItem(item)
-        self._list.setCurrentRow(0)
+            self.list.addItem(item)
+        self.list.setCurrentRow(0)
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """Arrows move in the list while the typing stays in the line."""
         if event.type() == QEvent.Type.KeyPress and isinstance(event, QKeyEvent):
             step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()))
             if step is not None:
-                row = max(0, min(self._list.count() - 1, self._list.currentRow() + step))
-                self._list.setCurrentRow(row)
+                row = max(0, min(self.list.count() - 1, self.list.currentRow() + step))
+                self.list.setCurrentRow(row)
                 return True
             if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
                 self._accept()
@@ -86,7 +86,7 @@ class Finder(QDialog):
         return super().eventFilter(watched, event)
 
     def _accept(self) -> None:
-        item = self._list.currentItem()
+        item = self.list.currentItem()
         if item is not None:
             self.accept()
             self.chosen.emit(item.data(Qt.ItemDataRole.UserRole))

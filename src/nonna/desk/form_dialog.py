@@ -23,7 +23,7 @@ class FormDialog(QDialog):
         self, title: str, hint: str, fields: Sequence[Asked], parent: QWidget, *, action: str = "Take it"
     ) -> None:
         super().__init__(parent, Qt.WindowType.Dialog | Qt.WindowType.FramelessWindowHint)
-        self._edits: dict[str, QWidget] = {}
+        self.edits: dict[str, QWidget] = {}
         self._said = label("", wrap=True)
         self._said.setMinimumWidth(420)
         column = QVBoxLayout(self)
@@ -53,12 +53,12 @@ class FormDialog(QDialog):
 
     def values(self) -> dict[str, str]:
         """Return what stands in the fields."""
-        return {name: text_of(edit) for name, edit in self._edits.items()}
+        return {name: text_of(edit) for name, edit in self.edits.items()}
 
     def put(self, values: Mapping[str, str]) -> None:
         """Put texts into fields."""
         for name, text in values.items():
-            put_text(self._edits[name], text)
+            put_text(self.edits[name], text)
 
     def say(self, words: str, tone: str = "") -> None:
         """Say something under the fields."""
@@ -76,14 +76,14 @@ class FormDialog(QDialog):
     def refuse(self, error: NonnaError) -> None:
         """Say what is wrong and put the keyboard into its field."""
         self.say(error.message, "bad")
-        edit = self._edits.get(error.where)
+        edit = self.edits.get(error.where)
         if edit is not None:
             edit.setFocus()
             if isinstance(edit, QLineEdit):
                 edit.selectAll()
 
     def _editor(self, asked: Asked) -> QWidget:
-        made = self._edits[asked.name] = field(asked, self._on_enter)
+        made = self.edits[asked.name] = field(asked, self._on_enter)
         if isinstance(made, QComboBox):
             made.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)  # a dialog has room for its words
             made.currentIndexChanged.connect(lambda _: self._edited())

@@ -84,7 +84,7 @@ class _Overlay(QObject):
         for _ in range(2):  # what is below each other at this width needs another height
             if self._room is None and not self._has_room(place):
                 self._give_room()
-            (self._room or self._dialog).setGeometry(place)
+            self.around.setGeometry(place)
         self._shade.show_paper(place.adjusted(-EDGE, -EDGE, EDGE, EDGE))
 
     def _has_room(self, place: QRect) -> bool:
@@ -113,7 +113,7 @@ class _Overlay(QObject):
         self._shade.raise_()
         self._dialog.show()
         self.place()
-        (self._room or self._dialog).raise_()
+        self.around.raise_()
         (self._dialog.focusWidget() or _first_to_type_in(self._dialog)).setFocus()
 
     @property
@@ -121,14 +121,18 @@ class _Overlay(QObject):
         """What tells one dialog from another: its kind, and what stands on top of it."""
         return asks(self._dialog)
 
+    @property
+    def around(self) -> QWidget:
+        """What stands over the window: the dialog, or what scrolls it."""
+        return self._room or self._dialog
+
     def _hold(self, _: QWidget | None, now: QWidget | None) -> None:
         """Keep the keyboard in the topmost dialog, whatever the page behind it does."""
         if self._gone or now is None or self._layers[-1] is not self or not self._dialog.isVisible():
             return
         if now.window() is not self._window:
             return  # a list that dropped down, a menu: windows of their own
-        around = self._room or self._dialog
-        if now is around or around.isAncestorOf(now):
+        if now is self.around or self.around.isAncestorOf(now):
             self._in = now
             return
         there = self._in is not None and isValid(self._in) and self._in.isVisible() and self._in.isEnabled()

@@ -123,7 +123,7 @@ class ShopReader(QObject):
             self._read(asked, marks)
 
     def _read(self, asked: _Asked, marks: tuple[object, ...]) -> None:
-        self._looking = work = Work(lambda _: _look(asked, marks), self)
+        self._looking = work = Work(lambda _: look(asked, marks), self)
         work.done.connect(lambda found: self._on_read(work, found))
         work.failed.connect(lambda error: self._on_read(work, error))
         work.start()
@@ -177,7 +177,7 @@ class ShopReader(QObject):
         return True
 
 
-def _look(asked: _Asked, marks: tuple[object, ...]) -> Seen:
+def look(asked: _Asked, marks: tuple[object, ...]) -> Seen:
     """Read a station's state, and its files again where somebody changed them since."""
     folder, station, _, site = asked
     fresh = site if site is None or site.is_fresh() else _site(folder, station)

@@ -100,7 +100,7 @@ class Tour:
         self._press(Qt.Key.Key_Return)
         self._until(lambda: not tray.busy)
         self._picture("07-tools-measured", "old and new lengths before anything is signed or written")
-        self._accept()
+        self.accept()
         if self._all:
             table = self._out / "tool-table.csv"
             table.unlink(missing_ok=True)
@@ -128,7 +128,7 @@ class Tour:
         self._until(lambda: tray.arrivals.now is None and len(tray.tray.results) == len(tray.tray.tools))
         w.tools.table.go_to(9)
         self._picture("18-from-presetter", "thirty tools from the presetter, put right for this machine")
-        self._accept()
+        self.accept()
 
     def rest(self) -> None:
         """Book and certificate; then dark, inch, setup, repeatability."""
@@ -226,7 +226,7 @@ class Tour:
         c = w.tools.controller
         w.do(Do.STANDIN)
         self._until(lambda: not c.busy and bool(c.tray.results))
-        self._accept()
+        self.accept()
         w.do(Do.THEME)
         w.do(Do.UNITS)
         self._asked(
@@ -318,7 +318,7 @@ class Tour:
         controller = self._sheet.controller
         self._until(lambda: not controller.busy)
 
-    def _accept(self) -> None:
+    def accept(self) -> None:
         """Accept all that is sound, then look at each that waits: of thirty tools one may well have strayed."""
         w, tray = self.window, self.window.tools.controller
         self._press(Qt.Key.Key_Return)

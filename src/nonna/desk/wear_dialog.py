@@ -56,9 +56,9 @@ class WearDialog(QDialog):
                 column.addWidget(label(self.tr("What T{} cut").format(change.tool), "strong"))
             column.addWidget(view)
             view.show_figure(run_chart(run.points, run.limits, run.following, units))
-        self._said = label("", "", wrap=True)
-        self._said.setMinimumWidth(420)
-        column.addWidget(self._said)
+        self.said = label("", "", wrap=True)
+        self.said.setMinimumWidth(420)
+        column.addWidget(self.said)
         keys = QHBoxLayout()
         keys.addStretch()
         if self._written:
@@ -84,8 +84,8 @@ class WearDialog(QDialog):
 
     def refuse(self, words: str) -> None:
         """Say why nothing was written."""
-        self._said.setText(words)
-        self._said.show_tone("bad")
+        self.said.setText(words)
+        self.said.show_tone("bad")
 
     def _write(self) -> None:
         if self._waiting:

@@ -76,7 +76,7 @@ class DeskWindow(QMainWindow):
         self._painted = False
         self._warming: Work | None = None
         self.bar, self.rail, self.places = Bar(), Rail(), Places(self)
-        self._banner = Banner()
+        self.banner = Banner()
         self._arrange()
         self._connect()
         self.state: ShopState | None = None
@@ -138,7 +138,7 @@ class DeskWindow(QMainWindow):
         body.addWidget(self.rail)
         page = QVBoxLayout()
         page.setSpacing(0)
-        page.addWidget(self._banner)
+        page.addWidget(self.banner)
         page.addWidget(Room(self.places), 1)
         body.addLayout(page, 1)
         whole = QWidget()
@@ -268,7 +268,7 @@ class DeskWindow(QMainWindow):
 
     def tell(self, words: str, tone: str) -> None:
         """Say something that concerns the whole shop."""
-        self._banner.say(words, tone)
+        self.banner.say(words, tone)
 
     def do(self, what: str) -> None:
         """Ask for a command."""

@@ -37,8 +37,8 @@ def doubted(session: Session, value_mm: float, units: Units) -> Question | None:
     about = expected if expected is not None else guess.value if guess else None
     return (
         _other_master(session, value_mm, expected, units)
-        or _slipped(value_mm, about, units)
-        or _beyond(session, value_mm, units)
+        or slipped(value_mm, about, units)
+        or beyond(session, value_mm, units)
         or _apart(value_mm, guess, units)
         or _far(value_mm, expected, units)
     )
@@ -79,7 +79,7 @@ def _explained(value: float, about: float) -> list[_Slip]:
     return found
 
 
-def _slipped(value: float, about: float | None, units: Units) -> Question | None:
+def slipped(value: float, about: float | None, units: Units) -> Question | None:
     """A slip of unit, point or sign: one explanation is offered, several are named and none is Enter's."""
     if about is None or value == 0.0:
         return None
@@ -117,7 +117,7 @@ def _other_master(session: Session, value: float, expected: float | None, units:
     return Question(said, None)
 
 
-def _beyond(session: Session, value: float, units: Units) -> Question | None:
+def beyond(session: Session, value: float, units: Units) -> Question | None:
     """Beyond what the instrument can show, or where the machine can go."""
     what = session.procedure.axis_of(session.next_field, session.next_slot)
     reach = session.bench.reach.get(what)

@@ -70,7 +70,7 @@ class BookView(QWidget):
         self._certificate = button(
             self.tr("Certificate   Ctrl+P"), self.ask_where, self.tr("Write the certificate"), main=True
         )
-        self._withdraw = button(self.tr("Take this record back…"), self._on_withdraw)
+        self.withdraw = button(self.tr("Take this record back…"), self._on_withdraw)
         self._said_frame, inside = card(tone="plain", margins=(14, 10, 14, 10))
         self._said = label("", wrap=True)
         inside.addWidget(self._said)
@@ -107,7 +107,7 @@ class BookView(QWidget):
         stack.addWidget(self._note)
         stack.addWidget(self._history)
         stack.addStretch(1)
-        for widget in (self._said_frame, self._certificate, self._withdraw):
+        for widget in (self._said_frame, self._certificate, self.withdraw):
             stack.addWidget(widget)
         body = FoldingRow(
             (Frame(left, 1, TABLE_PX), Frame(scrolled(right, DETAILS_PX))), stacks_below=DETAILS_PX + CARDS_PX + 12
@@ -224,7 +224,7 @@ class BookView(QWidget):
         entry = self.current_entry()
         measured = entry is not None and entry.kind == "measurement"
         self._certificate.setEnabled(measured)
-        self._withdraw.setEnabled(entry is not None and entry.number in self._standing)
+        self.withdraw.setEnabled(entry is not None and entry.number in self._standing)
         if entry is None:
             self._what.setText(self.tr("Nothing found") if self.search.text() else self.tr("The book is empty"))
             words = (

@@ -33,13 +33,13 @@ class LoopView(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._headline, self._cause = label("", "headline", wrap=True), label("", "quiet", wrap=True)
+        self.headline, self._cause = label("", "headline", wrap=True), label("", "quiet", wrap=True)
         self._branches = QVBoxLayout()
         self._figures: dict[str, FigureView] = {}
         self._rows: dict[str, StationRow] = {}
         self._stations: list[Station] = []
         self._shown: tuple[object, ...] = ()
-        self._weak_frame, weak = card(margins=(18, 10, 18, 10), spacing=2)
+        self.weak_frame, weak = card(margins=(18, 10, 18, 10), spacing=2)
         self._weak = label(self.tr("The weakest link is being looked for."), "strong", wrap=True)
         self._weak_more = label(" ", "quiet", wrap=True)
         weak.addWidget(self._weak)
@@ -48,7 +48,7 @@ class LoopView(QWidget):
         self._jobs.started.connect(self.job_started)
         left = QVBoxLayout()
         left.setSpacing(6)
-        left.addWidget(self._headline)
+        left.addWidget(self.headline)
         said = QHBoxLayout()
         said.setSpacing(18)
         said.addWidget(self._cause, 1)
@@ -57,7 +57,7 @@ class LoopView(QWidget):
         left.addSpacing(4)
         self._branches.setSpacing(6)
         left.addLayout(self._branches, 1)
-        left.addWidget(self._weak_frame)
+        left.addWidget(self.weak_frame)
         left.setContentsMargins(0, 0, 4, 0)
         row = QHBoxLayout(self)
         row.setContentsMargins(24, 18, 20, 18)
@@ -77,7 +77,7 @@ class LoopView(QWidget):
 
     def show_state(self, state: ShopState, units: Units) -> None:
         """Paint everything from one state of the shop."""
-        self._headline.setText(headline(state.links))
+        self.headline.setText(headline(state.links))
         self._cause.setText(cause(state.links))
         tools = [(t.kind, t.diameter_mm, t.length_mm or 100.0) for t in state.tools[2:]]
         shown = (state.machine, state.links, tools, units)

@@ -32,7 +32,7 @@ class SetupForm(QWidget):
         self._plain: set[SetupField] = set()  #: fields that are numbers without a unit
         self._texts: dict[str, QLineEdit] = {}
         self._temperature: QLineEdit | None = None
-        self._said = label("", "", wrap=True, tone="bad")
+        self.said = label("", "", wrap=True, tone="bad")
         self._grid = QGridLayout()
         self._grid.setVerticalSpacing(8)
         column = QVBoxLayout(self)
@@ -41,7 +41,7 @@ class SetupForm(QWidget):
         column.addWidget(label(self.tr("F9 goes back to the drawing."), "quiet"))
         column.addSpacing(8)
         column.addLayout(self._grid)
-        column.addWidget(self._said)
+        column.addWidget(self.said)
         column.addStretch(1)
         self._build()
 
@@ -141,10 +141,10 @@ class SetupForm(QWidget):
             try:
                 take(edit.text().strip())
             except NonnaError as error:
-                self._said.setText(error.message)
+                self.said.setText(error.message)
                 return
             edit.setModified(False)
-            self._said.setText("")
+            self.said.setText("")
             self.refresh()
 
         edit.editingFinished.connect(finished)

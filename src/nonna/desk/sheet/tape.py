@@ -28,16 +28,16 @@ class TapeStrip(Card):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._note = label("", "quiet", wrap=True)
-        self._tiles = _Tiles()
-        self._tiles.clicked.connect(self.strike_asked)
-        self._tiles.again_asked.connect(self.again_asked)
-        self._tiles.left.connect(self.left)
-        self._tiles.moved.connect(self._show_tile)
-        self._area = ClearArea()
-        self._area.setWidget(self._tiles)
-        self._area.setWidgetResizable(False)
-        self._area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self._area.setFixedHeight(TILE_HEIGHT + 12)
+        self.tiles = _Tiles()
+        self.tiles.clicked.connect(self.strike_asked)
+        self.tiles.again_asked.connect(self.again_asked)
+        self.tiles.left.connect(self.left)
+        self.tiles.moved.connect(self._show_tile)
+        self.area = ClearArea()
+        self.area.setWidget(self.tiles)
+        self.area.setWidgetResizable(False)
+        self.area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.area.setFixedHeight(TILE_HEIGHT + 12)
         head = QHBoxLayout()
         self._note.setAlignment(Qt.AlignmentFlag.AlignRight)
         self._note.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)  # never widens the window
@@ -47,17 +47,17 @@ class TapeStrip(Card):
         column.setContentsMargins(16, 10, 16, 8)
         column.setSpacing(6)
         column.addLayout(head)
-        column.addWidget(self._area)
+        column.addWidget(self.area)
 
     def show_tape(self, tiles: Sequence[Tile], wanted: str, note: str) -> None:
         """Show the readings and the place of the next one."""
         self._note.setText(note)
-        self._tiles.show_tiles(tuple(tiles), wanted)
+        self.tiles.show_tiles(tuple(tiles), wanted)
         QTimer.singleShot(0, self, self._show_newest)
 
     def take_keyboard(self) -> bool:
         """Give the keyboard to the newest reading that counts; says whether there is one."""
-        return self._tiles.begin()
+        return self.tiles.begin()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Keep the newest reading in sight."""
@@ -65,11 +65,11 @@ class TapeStrip(Card):
         QTimer.singleShot(0, self, self._show_newest)
 
     def _show_newest(self) -> None:
-        if not self._tiles.hasFocus():
-            self._scroll_to(self._tiles.last)
+        if not self.tiles.hasFocus():
+            self._scroll_to(self.tiles.last)
 
     def _show_tile(self, index: int) -> None:
-        bar, room = self._area.horizontalScrollBar(), max(1, self._area.viewport().width() // STEP)
+        bar, room = self.area.horizontalScrollBar(), max(1, self.area.viewport().width() // STEP)
         first = bar.value() // STEP
         if index < first:
             bar.setValue(index * STEP)
@@ -78,8 +78,8 @@ class TapeStrip(Card):
 
     def _scroll_to(self, last: int) -> None:
         """Scroll so that a tile is seen whole and none is cut in half at the left."""
-        room = max(1, self._area.viewport().width() // STEP)
-        self._area.horizontalScrollBar().setValue(max(0, last - room + 1) * STEP)
+        room = max(1, self.area.viewport().width() // STEP)
+        self.area.horizontalScrollBar().setValue(max(0, last - room + 1) * STEP)
 
 
 class _Tiles(QWidget):
@@ -92,16 +92,16 @@ class _Tiles(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self._tiles: tuple[Tile, ...] = ()
+        self.tiles: tuple[Tile, ...] = ()
         self._wanted = ""
-        self._at = -1  #: the tile under the keyboard
+        self.at = -1  #: the tile under the keyboard
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.setAccessibleName(self.tr("Tape"))
 
     def show_tiles(self, tiles: tuple[Tile, ...], wanted: str) -> None:
-        self._tiles, self._wanted = tiles, wanted
+        self.tiles, self._wanted = tiles, wanted
         count = len(tiles) + bool(wanted)
-        self._at = min(self._at, len(tiles) - 1)
+        self.at = min(self.at, len(tiles) - 1)
         self.setFixedSize(max(1, count * STEP) + PAD, TILE_HEIGHT)
         self.setAccessibleDescription(
             "; ".join(f"{t.label} {' '.join(t.values)}{' struck' if t.struck else ''}" for t in tiles)
@@ -111,11 +111,11 @@ class _Tiles(QWidget):
     @property
     def last(self) -> int:
         """Number of the last tile there is, the place of the next reading included."""
-        return len(self._tiles) + bool(self._wanted) - 1
+        return len(self.tiles) + bool(self._wanted) - 1
 
     def begin(self) -> bool:
         """Take the keyboard at the newest reading that counts."""
-        live = [i for i, tile in enumerate(self._tiles) if not tile.struck]
+        live = [i for i, tile in enumerate(self.tiles) if not tile.struck]
         if not live:
             return False
         self._go(live[-1])
@@ -126,13 +126,13 @@ class _Tiles(QWidget):
         """Left and right walk, Backspace strikes, Enter reads again, Down and Esc go back to the readings."""
         key = Qt.Key(event.key())
         steps = {
-            Qt.Key.Key_Left: self._at - 1,
-            Qt.Key.Key_Right: self._at + 1,
+            Qt.Key.Key_Left: self.at - 1,
+            Qt.Key.Key_Right: self.at + 1,
             Qt.Key.Key_Home: 0,
-            Qt.Key.Key_End: len(self._tiles) - 1,
+            Qt.Key.Key_End: len(self.tiles) - 1,
         }
         if key in steps:
-            self._go(max(0, min(len(self._tiles) - 1, steps[key])))
+            self._go(max(0, min(len(self.tiles) - 1, steps[key])))
         elif event.isAutoRepeat():
             return
         elif key in (Qt.Key.Key_Backspace, Qt.Key.Key_Delete):
@@ -158,24 +158,24 @@ class _Tiles(QWidget):
     def focusOutEvent(self, event: QFocusEvent) -> None:
         """No tile stands out without the keyboard."""
         super().focusOutEvent(event)
-        self._at = -1
+        self.at = -1
         self.update()
 
     def _go(self, index: int) -> None:
-        self._at = index
+        self.at = index
         self.update()
         self.moved.emit(index)
 
     def _ask(self, signal: SignalInstance) -> None:
-        if 0 <= self._at < len(self._tiles) and not self._tiles[self._at].struck:
-            signal.emit(self._at)
+        if 0 <= self.at < len(self.tiles) and not self.tiles[self.at].struck:
+            signal.emit(self.at)
 
     def sizeHint(self) -> QSize:
         return QSize(TILE_WIDTH, TILE_HEIGHT)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         index = int(event.position().x()) // STEP
-        if index < len(self._tiles) and not self._tiles[index].struck:
+        if index < len(self.tiles) and not self.tiles[index].struck:
             self.clicked.emit(index)
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -185,12 +185,12 @@ class _Tiles(QWidget):
     def _paint(self, p: QPainter) -> None:
         palette = current()
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        for i, tile in enumerate(self._tiles):
+        for i, tile in enumerate(self.tiles):
             box = QRectF(i * STEP, 0, TILE_WIDTH, TILE_HEIGHT)
             p.setPen(Qt.PenStyle.NoPen)
             p.setBrush(QColor(palette.ground))
             p.drawRoundedRect(box, 7, 7)
-            if i == self._at and self.hasFocus():
+            if i == self.at and self.hasFocus():
                 p.setPen(QPen(QColor(palette.accent), 3))
                 p.drawRoundedRect(box.adjusted(1.5, 1.5, -1.5, -1.5), 7, 7)
             ink = palette.muted if tile.struck else palette.ink
@@ -207,7 +207,7 @@ class _Tiles(QWidget):
                 p.setPen(QPen(QColor(palette.bad), 3))
                 p.drawLine(QPointF(box.left() + 20, box.top() + 40), QPointF(box.right() - 8, box.top() + 38))
         if self._wanted:
-            box = QRectF(len(self._tiles) * STEP + 1, 1, TILE_WIDTH - 2, TILE_HEIGHT - 2)
+            box = QRectF(len(self.tiles) * STEP + 1, 1, TILE_WIDTH - 2, TILE_HEIGHT - 2)
             p.setPen(QPen(QColor(palette.accent), 2))
             p.setBrush(QColor(palette.wash))
             p.drawRoundedRect(box, 7, 7)

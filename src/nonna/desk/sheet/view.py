@@ -41,9 +41,9 @@ class SheetView(QWidget):
     def __init__(self, pieces: Pieces | None = None, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.controller: SheetController
-        self._steps, self._numbers, self._tape = pieces or (StepsPanel(), NumbersPanel(), TapeStrip())
-        self._figure, self._form_area = FigureView(), ClearArea()
-        self._form: SetupForm | None = None  #: made when first asked for
+        self.steps, self._numbers, self.tape = pieces or (StepsPanel(), NumbersPanel(), TapeStrip())
+        self.figure, self._form_area = FigureView(), ClearArea()
+        self.form: SetupForm | None = None  #: made when first asked for
         self._source = label("", "strong", tone="accent")
         self._notice, inside = card(tone="due", margins=(14, 8, 14, 8), spacing=0)
         self._notice_words = label("", wrap=True)
@@ -68,10 +68,10 @@ class SheetView(QWidget):
         self._numbers.redo_asked.connect(lambda: self.controller.redo())
         self._numbers.reason_given.connect(self._on_reason)
         self._numbers.reason_left.connect(self._numbers.hide_reason)
-        self._tape.strike_asked.connect(self._ask_strike)
-        self._tape.again_asked.connect(self._read_again)
-        self._tape.left.connect(self.take_keyboard)
-        self._numbers.tape_asked.connect(self._tape.take_keyboard)
+        self.tape.strike_asked.connect(self._ask_strike)
+        self.tape.again_asked.connect(self._read_again)
+        self.tape.left.connect(self.take_keyboard)
+        self._numbers.tape_asked.connect(self.tape.take_keyboard)
         self._hear(False)  # until it shows its first sheet
 
     def take(self, controller: SheetController) -> None:
@@ -95,16 +95,16 @@ class SheetView(QWidget):
         self._hear(False)
         self._striking = -1
         self._numbers.clear()
-        self._middle.setCurrentWidget(self._figure)
+        self._middle.setCurrentWidget(self.figure)
         self._share_out()
-        if self._form is not None:
-            self._form.deleteLater()  # not taken out first: that has it dressed once more
-            self._form = None
+        if self.form is not None:
+            self.form.deleteLater()  # not taken out first: that has it dressed once more
+            self.form = None
 
     def _hear(self, on: bool) -> None:
         """Between two sheets a late key or click has nobody to go to."""
         self._numbers.blockSignals(not on)
-        self._tape.blockSignals(not on)
+        self.tape.blockSignals(not on)
 
     @property
     def numbers(self) -> NumbersPanel:
@@ -147,9 +147,9 @@ class SheetView(QWidget):
             self._body.removeWidget(widget)
             self._body.addWidget(widget, 1 if widget is self._card else 0)
         if on:
-            self._body.insertWidget(0, self._steps.caution)
+            self._body.insertWidget(0, self.steps.caution)
         else:
-            self._steps.take_caution_back()
+            self.steps.take_caution_back()
         self._steps_area.setMinimumWidth(0 if on else STEPS_PX)
         self._steps_area.setMaximumWidth(ANY_PX if on else STEPS_PX)
         self._card.setMinimumHeight(FORM_PX if on else 0)
@@ -179,11 +179,11 @@ class SheetView(QWidget):
         head.addWidget(self._speed)
         self._card = Card()
         self._card.setLayout(self._middle)
-        self._middle.addWidget(self._figure)
+        self._middle.addWidget(self.figure)
         # A long form scrolls instead of making the window taller.
         self._form_area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._middle.addWidget(self._form_area)
-        self._steps_area = scrolled(self._steps, STEPS_PX)
+        self._steps_area = scrolled(self.steps, STEPS_PX)
         self._numbers.setFixedWidth(NUMBERS_PX)
         body = QWidget()
         self._body = QBoxLayout(QBoxLayout.Direction.LeftToRight, body)
@@ -198,20 +198,20 @@ class SheetView(QWidget):
         column.addWidget(FoldingRow((Frame(named, 1), Frame(keys)), stacks_below=HEAD_PX))
         column.addWidget(self._notice)
         column.addWidget(self._around, 1)
-        column.addWidget(self._tape)
+        column.addWidget(self.tape)
 
     def refresh(self) -> None:
         """Paint everything from the controller's state."""
         c = self.controller
         self._behind = False
         shown = c.picture()
-        self._steps.show_steps(shown.steps, shown.caution)
-        self._figure.show_figure(shown.figure)
+        self.steps.show_steps(shown.steps, shown.caution)
+        self.figure.show_figure(shown.figure)
         self._numbers.show_picture(shown, c.units, c.running)
         keys = "" if c.receipt else " · Backspace strikes the last · ↑ goes into the tape · Ctrl+Z undoes"
         if shown.again:
             keys = " · Ctrl+Enter signs it as it is · Ctrl+Z undoes"
-        self._tape.show_tape(shown.tiles, "" if c.running or c.receipt else shown.wanted, f"{shown.tape_note}{keys}")
+        self.tape.show_tape(shown.tiles, "" if c.running or c.receipt else shown.wanted, f"{shown.tape_note}{keys}")
         self._source.setText(
             {"typed": "typed in", "indicator": "live, Enter takes it"}.get(c.source, f"from the {c.source}")
         )
@@ -227,8 +227,8 @@ class SheetView(QWidget):
         way = c.session.procedure.variant(c.session.bench.variant)
         variant = way.title if way else ""
         self._about.setText(" · ".join(w for w in (c.site.called(c.session.bench.subject), variant) if w))
-        if self.form_open and self._form is not None:
-            self._form.refresh()
+        if self.form_open and self.form is not None:
+            self.form.refresh()
 
     def show_units(self, units: Units) -> None:
         """Change the unit; what is being typed stays."""
@@ -253,18 +253,18 @@ class SheetView(QWidget):
     def toggle_setup(self) -> None:
         """Drawing or form."""
         if self.form_open:
-            self._middle.setCurrentWidget(self._figure)
+            self._middle.setCurrentWidget(self.figure)
             self._share_out()
             self._numbers.reading.setFocus()
             return
-        if self._form is None:
-            self._form = SetupForm(self.controller)
-            self._form_area.setWidget(self._form)
-        self._form.refresh()
+        if self.form is None:
+            self.form = SetupForm(self.controller)
+            self._form_area.setWidget(self.form)
+        self.form.refresh()
         self._middle.setCurrentWidget(self._form_area)
         self._share_out()
-        self._form.setFocus()
-        self._form.focusNextChild()
+        self.form.setFocus()
+        self.form.focusNextChild()
 
     def take_keyboard(self) -> None:
         """Give the keyboard to the line that readings are typed into."""

@@ -68,15 +68,15 @@ class CardDrawing(FigureView):
             for name, field in self._fields.items():
                 painter.setPen(current().ink_colour(self._labels[name].ink))
                 painter.drawText(QPointF(field.x() + 2, field.y() - 4), self._labels[name].words)
-            note = self._figure.scale_note if self._figure is not None else ""
+            note = self.figure.scale_note if self.figure is not None else ""
             painter.setPen(current().ink_colour("muted"))
             wide = QFontMetrics(font(CAPTION_PX)).horizontalAdvance(note)
             painter.drawText(QPointF(self.width() - wide - 4, self.height() - 6), note)
 
     def _place(self) -> None:
-        if self._figure is None or self.area().isEmpty():
+        if self.figure is None or self.area().isEmpty():
             return
-        fit, taken = Fit.of(self._figure, self.area()), list[QRect]()
+        fit, taken = Fit.of(self.figure, self.area()), list[QRect]()
         for name, field in self._fields.items():
             label, high = self._labels[name], field.sizeHint().height()
             at, wide = fit.at(label.at) + QPointF(label.dx, label.dy), field.width()

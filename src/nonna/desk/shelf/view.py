@@ -67,11 +67,11 @@ class ShelfView(QWidget):
         right.setMinimumWidth(LEAST_FORM_PX)
         stack.addWidget(self._title)
         stack.addWidget(self._about)
-        self._area = ClearArea()
-        self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self._area.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Ignored)  # it scrolls, not the page
-        self._area.setWidget(self.form)
-        stack.addWidget(self._area, 1)
+        self.area = ClearArea()
+        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.area.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Ignored)  # it scrolls, not the page
+        self.area.setWidget(self.form)
+        stack.addWidget(self.area, 1)
         stack.addWidget(self._said)
         stack.addWidget(self._save)
         row = QHBoxLayout()
@@ -90,8 +90,8 @@ class ShelfView(QWidget):
     def _on_stacked(self, on: bool) -> None:
         """The list over the card: the page scrolls then, not the card."""
         vertical = QSizePolicy.Policy.Preferred if on else QSizePolicy.Policy.Ignored
-        self._area.setSizePolicy(QSizePolicy.Policy.Preferred, vertical)
-        self._area.unroll(on)
+        self.area.setSizePolicy(QSizePolicy.Policy.Preferred, vertical)
+        self.area.unroll(on)
 
     def take_keyboard(self) -> None:
         """Give the keyboard to the list of cards."""
@@ -194,7 +194,7 @@ class ShelfView(QWidget):
             about.append(known if each.get("traceable", True) else own)
         self._about.setText(" · ".join(about))
         self.form.show_card(group, each)
-        self._area.verticalScrollBar().setValue(0)  # not where the card before was left
+        self.area.verticalScrollBar().setValue(0)  # not where the card before was left
         retired = bool(each.get("retired"))
         self._retire.setText(self.tr("Bring it back") if retired else self.tr("Retire it"))
         self._retire.setVisible(bool(each) and "retired" in group.card.model_fields)

@@ -84,17 +84,17 @@ class ChecksDialog(QDialog):
                 self.tr("Add an operation"),
             )
         )
-        row.addWidget(button(self.tr("Take it out"), self._remove, self.tr("Take the operation out")))
+        row.addWidget(button(self.tr("Take it out"), self.remove, self.tr("Take the operation out")))
         column.addWidget(FoldingRow((Frame(costs, 1), Frame(keys)), stacks_below=KEYS_PX))
         column.addWidget(self.table, 1)
         column.addWidget(self._verdict)
         column.addWidget(self._words)
-        column.addWidget(button(self.tr("Keep the list   Enter"), self._keep, self.tr("Keep the list"), main=True))
+        column.addWidget(button(self.tr("Keep the list   Enter"), self.keep, self.tr("Keep the list"), main=True))
         for operation in operations:
             self._add(operation)
         self.table.itemChanged.connect(lambda item: self._work_out() if item.column() != ADVICE else None)
         self.cost.textChanged.connect(lambda _: self._work_out())
-        self.cost.returnPressed.connect(self._keep)
+        self.cost.returnPressed.connect(self.keep)
         self.resize(820, 520)
         self._work_out()
 
@@ -123,7 +123,8 @@ class ChecksDialog(QDialog):
         if self.isVisible():
             self._work_out()
 
-    def _remove(self) -> None:
+    def remove(self) -> None:
+        """Take the operation under the cursor out."""
         if self.table.currentRow() >= 0:
             self.table.removeRow(self.table.currentRow())
             self._work_out()
@@ -156,7 +157,8 @@ class ChecksDialog(QDialog):
             f"{plan.vain_minutes:.2g} min a part so, {plan.vain_minutes_without:.2g} min without any check."
         )
 
-    def _keep(self) -> None:
+    def keep(self) -> None:
+        """Keep the list as it stands."""
         if self.plan is None:
             return  # what is wrong stands there already
         self.kept.emit(self.operations(), self._check_cost())

@@ -123,7 +123,7 @@ class ToolModel(SearchedModel):
             ink = STATE_INK[tool.state] if waiting is None else "bad" if waiting.bad else "accent"
             return Cell(tool.name, note=" · ".join([*self._folded_into(tool), self._note(tool)]), note_ink=ink)
         bold = column == NUMBER or (column == NOW and (tool.accepted or waiting is not None))
-        return Cell(self._words(tool, column), self._ink(tool, column), bold, column in RIGHT)
+        return Cell(self.words_in(tool, column), self._ink(tool, column), bold, column in RIGHT)
 
     def fold(self, columns: Collection[int]) -> None:
         """Say in a line under the name what these columns say, that have no room of their own."""
@@ -139,7 +139,7 @@ class ToolModel(SearchedModel):
         return max(map(metrics.horizontalAdvance, longest), default=0)
 
     def _folded_into(self, row: ToolRow) -> list[str]:
-        words = ((self.HEADERS[column].lower(), self._words(row, column)) for column in self._folded)
+        words = ((self.HEADERS[column].lower(), self.words_in(row, column)) for column in self._folded)
         return [f"{name} {value}" for name, value in words if value]
 
     def _note(self, row: ToolRow) -> str:
@@ -161,7 +161,8 @@ class ToolModel(SearchedModel):
             return "muted"
         return "bad" if column == CHANGE and row.change is not None and abs(row.change) > BIG_CHANGE_MM else "ink"
 
-    def _words(self, row: ToolRow, column: int) -> str:
+    def words_in(self, row: ToolRow, column: int) -> str:
+        """Return what stands in a cell."""
         u, waiting = self._units, self._waiting.get(row.subject)
         now = waiting.value_mm if waiting is not None else row.now
         if column == MARK:

@@ -45,7 +45,7 @@ class RehearsalPage(QWidget):
         self._title = label("", "headline")
         self._about = GivesWay("", "quiet", "")
         self.text = ProgramText()
-        self._close, self._front, self._above = FigureView(), FigureView(captions=False), FigureView(captions=False)
+        self.close_up, self._front, self._above = FigureView(), FigureView(captions=False), FigureView(captions=False)
         self._gap, self._gap_words = label("", "figure"), label("", "quiet", wrap=True)
         self.strip = RehearsalStrip()
         self._frame, inside = card(tone="plain", margins=(14, 10, 14, 10), spacing=4)
@@ -84,7 +84,7 @@ class RehearsalPage(QWidget):
         row.addSpacing(10)
         row.addWidget(self._gap_words, 1, Qt.AlignmentFlag.AlignVCenter)
         column.addLayout(row)
-        column.addWidget(self._close, 1)
+        column.addWidget(self.close_up, 1)
         row = QHBoxLayout()
         for inset in (self._front, self._above):
             inset.setFixedHeight(INSET)
@@ -105,9 +105,9 @@ class RehearsalPage(QWidget):
         self._below, column = card(margins=(16, 8, 16, 8), spacing=2)
         top = QHBoxLayout()
         self._play = button(self.tr("Play   Space"), self.strip.play, self.tr("Play or stop"), focus=False)
-        self._speed = button(f"× {self.strip.speed}", self._on_speed, self.tr("How fast it plays"), focus=False)
+        self.speed = button(f"× {self.strip.speed}", self._on_speed, self.tr("How fast it plays"), focus=False)
         top.addWidget(self._play)
-        top.addWidget(self._speed)
+        top.addWidget(self.speed)
         top.addSpacing(10)
         top.addWidget(GivesWay(self.tr("Every tool has room here: its seconds say how long it takes."), "quiet", ""), 1)
         self._clock = label("", "quiet")
@@ -184,7 +184,7 @@ class RehearsalPage(QWidget):
         for view in (self._front, self._above) if found.figure is not None else ():
             view.show_figure(None)
         if found.figure is not None:
-            self._close.show_figure(found.figure)
+            self.close_up.show_figure(found.figure)
         self._on_moved(self.strip.at)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -214,7 +214,7 @@ class RehearsalPage(QWidget):
         if shown is None or machine is None or shown.course is None or here is None:
             return
         path, kinds = shown.course.path, {tool.number: tool.kind for tool in self._controller.tray.tools}
-        self._close.show_figure(close_up(machine, shown.course, at, here, kinds))
+        self.close_up.show_figure(close_up(machine, shown.course, at, here, kinds))
         front, above = whole(machine, shown.course, at, here, kinds, shown.rehearsal.problems)
         self._front.show_figure(front)
         self._above.show_figure(above)
@@ -228,7 +228,7 @@ class RehearsalPage(QWidget):
         )
 
     def _on_speed(self) -> None:
-        self._speed.setText(f"× {self.strip.next_speed()}")
+        self.speed.setText(f"× {self.strip.next_speed()}")
 
     def _on_problem(self, item: QListWidgetItem | None) -> None:
         shown = self._controller.plans.foreign or self._controller.answer

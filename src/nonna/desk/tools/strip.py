@@ -29,7 +29,7 @@ class RehearsalStrip(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._course: Course | None = None
+        self.course: Course | None = None
         self._plane = 0.0
         self.at = 0  #: place of the path that was reached
         self.now_s = 0.0
@@ -54,34 +54,34 @@ class RehearsalStrip(QWidget):
     @property
     def point(self) -> PathPoint | None:
         """Where the spindle is, between two places of the path while it plays; None where there is no path."""
-        return self._course.point(self.at, self.now_s) if self._course is not None else None
+        return self.course.point(self.at, self.now_s) if self.course is not None else None
 
     def show_course(self, course: Course | None, plane: float) -> None:
         """Show another rehearsal, from its beginning."""
-        if course is not self._course:
-            self._course, self._plane, self.at, self.now_s = course, plane, 0, 0.0
+        if course is not self.course:
+            self.course, self._plane, self.at, self.now_s = course, plane, 0, 0.0
             self.stop()
             self.update()
 
     def go(self, at: int) -> None:
         """Stand at a place of the path."""
-        last = len(self._course.path) - 1 if self._course else 0
+        last = len(self.course.path) - 1 if self.course else 0
         at = max(0, min(last, at))
-        if self._course is not None and (at, float(self._course.times[at])) != (self.at, self.now_s):
-            self._stand(at, float(self._course.times[at]))
+        if self.course is not None and (at, float(self.course.times[at])) != (self.at, self.now_s):
+            self._stand(at, float(self.course.times[at]))
 
     def go_to_time(self, seconds: float) -> None:
         """Stand where the spindle is at a time."""
-        if self._course is not None:
-            seconds = max(0.0, min(seconds, float(self._course.times[-1])))
-            self._stand(self._course.index_at(seconds), seconds)
+        if self.course is not None:
+            seconds = max(0.0, min(seconds, float(self.course.times[-1])))
+            self._stand(self.course.index_at(seconds), seconds)
 
     def play(self) -> None:
         """Play on from here, from the beginning at the end; stops where it plays already."""
-        if self._course is None or self.playing:
+        if self.course is None or self.playing:
             self.stop()
             return
-        if self.now_s >= self._course.times[-1]:
+        if self.now_s >= self.course.times[-1]:
             self.go(0)
         self._timer.start()
         self.playing_changed.emit(True)
@@ -122,7 +122,7 @@ class RehearsalStrip(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Paint pad, path, touches, tools and the cursor; what does not change is drawn once."""
-        wanted = (self._course, self.size(), self.devicePixelRatioF(), current().name)
+        wanted = (self.course, self.size(), self.devicePixelRatioF(), current().name)
         if self._drawn is None or self._drawn[0] != wanted:
             self._drawn = (wanted, self._drawing())
         with QPainter(self) as painter:  # ended whatever happens: one left open takes the program along
@@ -138,14 +138,14 @@ class RehearsalStrip(QWidget):
             painter.setPen(QPen(QColor(current().faint), 2))
             base = self.height() - 10.0
             painter.drawLine(QPointF(0, base), QPointF(self.width(), base))
-            if self._course is None:
+            if self.course is None:
                 painter.setPen(QColor(current().muted))
                 painter.setFont(font(14))
                 words = self.tr("Mark tools: their program is rehearsed here.")
                 painter.drawText(QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter, words)
             else:
-                self._paint_tools(painter, self._course)
-                self._paint_path(painter, self._course)
+                self._paint_tools(painter, self.course)
+                self._paint_path(painter, self.course)
         return made
 
     def _paint_tools(self, p: QPainter, course: Course) -> None:
@@ -181,9 +181,9 @@ class RehearsalStrip(QWidget):
             p.drawEllipse(at, size, size)
 
     def _paint_cursor(self, p: QPainter) -> None:
-        if self._course is None or not (self.now_s or self.hasFocus()):
+        if self.course is None or not (self.now_s or self.hasFocus()):
             return
-        x = self._x(self._course.place(self.now_s))
+        x = self._x(self.course.place(self.now_s))
         p.setPen(QPen(QColor(current().ink), 2))
         p.drawLine(QPointF(x, 2), QPointF(x, self.height() - 2))
         p.setBrush(QColor(current().ink))
@@ -204,20 +204,20 @@ class RehearsalStrip(QWidget):
         self.moved.emit(at)
 
     def _go_to(self, x: float) -> None:
-        if self._course is not None:
+        if self.course is not None:
             self.stop()
-            self.go_to_time(self._course.second((x - 6) / max(1.0, self.width() - 12.0)))
+            self.go_to_time(self.course.second((x - 6) / max(1.0, self.width() - 12.0)))
 
     def _on_tick(self) -> None:
         self.go_to_time(self.now_s + self.speed * TICK_MS / 1000.0)
-        if self._course is None or self.now_s >= self._course.times[-1]:
+        if self.course is None or self.now_s >= self.course.times[-1]:
             self.stop()
 
     def _other_tool(self, way: int) -> int:
         """Return where the next tool comes in, or this one or the one before it did."""
-        if self._course is None:
+        if self.course is None:
             return self.at
-        starts = [stretch.first for stretch in self._course.stretches]
+        starts = [stretch.first for stretch in self.course.stretches]
         if way > 0:
-            return next((i for i in starts if i > self.at), len(self._course.path) - 1)
+            return next((i for i in starts if i > self.at), len(self.course.path) - 1)
         return next((i for i in reversed(starts) if i < self.at), 0)

@@ -46,7 +46,7 @@ class TouchPanel(Card):
         self._bar = worn(QProgressBar())
         self._bar.setTextVisible(False)
         self._bar.setAccessibleName(self.tr("Measuring"))
-        self._main = button("", self.acted.emit, self.tr("Next step"), main=True)
+        self.main = button("", self.acted.emit, self.tr("Next step"), main=True)
         self._second = button("", self.second_acted.emit, self.tr("Another way"))
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 8, 16, 8)
@@ -59,7 +59,7 @@ class TouchPanel(Card):
         column.addLayout(length)
         column.addLayout(self._grid)
         column.addStretch(1)
-        for widget in (self._frame, self._bar, self._main, self._second):
+        for widget in (self._frame, self._bar, self.main, self._second):
             column.addWidget(widget)
 
     def show_state(self, state: PanelState) -> None:
@@ -83,7 +83,7 @@ class TouchPanel(Card):
         self._frame.show_tone(state.tone)
         self._headline.show_tone(state.tone if state.tone in ("bad", "due") else "")
         self._frame.setVisible(bool(state.headline or state.words))
-        for pressed, words in ((self._main, state.action), (self._second, state.second)):
+        for pressed, words in ((self.main, state.action), (self._second, state.second)):
             pressed.setText(words)
             pressed.setAccessibleName(words or self.tr("Nothing to press"))
             pressed.setVisible(bool(words))

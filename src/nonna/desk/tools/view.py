@@ -85,10 +85,10 @@ class ToolsView(QWidget):
         self.strip = RehearsalStrip()
         self._strip_words = label("", "quiet", wrap=True)
         self._strip_words.setAlignment(Qt.AlignmentFlag.AlignRight)
-        self._said_frame, inside = card(tone="plain", margins=(14, 7, 14, 7))
-        self._said = label("", wrap=True)
-        inside.addWidget(self._said)
-        self._said_frame.hide()
+        self.said_frame, inside = card(tone="plain", margins=(14, 7, 14, 7))
+        self.said = label("", wrap=True)
+        inside.addWidget(self.said)
+        self.said_frame.hide()
         self._pages = Front()
         self._arrange()
         self._connect()
@@ -126,7 +126,7 @@ class ToolsView(QWidget):
         whole.setContentsMargins(24, 14, 20, 14)
         whole.setSpacing(10)
         whole.addLayout(head)
-        whole.addWidget(self._said_frame)
+        whole.addWidget(self.said_frame)
         whole.addWidget(body, 1)
         whole.addWidget(self._below)
         self._pages.addWidget(first)
@@ -315,9 +315,9 @@ class ToolsView(QWidget):
 
     def say(self, words: str, tone: str) -> None:
         """Say something that concerns the tray."""
-        self._said.setText(words)
-        self._said_frame.setVisible(bool(words))
-        self._said_frame.show_tone(tone)
+        self.said.setText(words)
+        self.said_frame.setVisible(bool(words))
+        self.said_frame.show_tone(tone)
 
     def _look_for_doubts(self) -> None:
         c = self.controller

@@ -1,0 +1,127 @@
+"""A kind of station, and a procedure, are a folder and a line: proved with ones that exist here alone."""
+
+import json
+from pathlib import Path
+
+import pytest
+
+import nonna.procedures
+import nonna.stations
+from nonna import plugged
+from nonna.bench.state import read_state
+from nonna.cli.main import run
+from nonna.desk.look import style
+from nonna.desk.look.palette import LIGHT
+from nonna.desk.making import make_window
+from nonna.desk.settings import DeskSettings
+from nonna.procedures.catalogue import evaluate
+from nonna.procedures.listing import _SHARED, PROCEDURES, Listed
+from nonna.shop.subjects import ANY
+from nonna.stations.branch import branch_figure, plain_scene
+from tests.support.documents import START
+from tests.support.hands import Hands, settle, shown_text
+
+TOYS = Path(__file__).parents[1] / "toys"
+OAK = {
+    "format": "nonna-machine/1", "name": "Oak", "kind": "feeler", "travel_mm": {"x": [0, 1], "y": [0, 1], "z": [-50, 0]},
+    "rapid_mm_min": {"xy": 100, "z": 100}, "acceleration_mm_s2": {"xy": 10, "z": 10},
+}  # fmt: skip
+BLOCK = {"id": "b", "name": "Block 20", "kind": "block", "length_mm": 20.0001, "U_length_mm": 0.0002, "k": 2.0, "due": "2027-12-01"}  # fmt: skip
+
+
+@pytest.fixture
+def toys():
+    """Put the folder of toys beside the real kinds, as if it lay there."""
+    nonna.stations.__path__.append(str(TOYS))
+    yield
+    nonna.stations.__path__.remove(str(TOYS))
+
+
+@pytest.fixture
+def stand(toys, tmp_path):
+    root = tmp_path / "stand"
+    for name, document in {
+        "shop.json": {"format": "nonna-shop/1", "name": "Toy shop", "operators": ["K. Amsel"], "machines": ["oak"], "invented": True},
+        "masters.json": {"format": "nonna-masters/1", "masters": [BLOCK]},
+        "machines/oak.json": OAK,
+        "tools/oak.json": {"format": "nonna-tools/1", "tools": []},
+    }.items():  # fmt: skip
+        (root / name).parent.mkdir(parents=True, exist_ok=True)
+        (root / name).write_text(json.dumps(document))
+    return plugged.shop_files(root)
+
+
+def words(shop):
+    return {s.link.key: s.state.value for s in read_state(shop, START).links}
+
+
+def test_a_toy_station_is_a_folder(stand, tmp_path, qtbot, qapp, capfd):
+    style.load_fonts()
+    style.apply(qapp, LIGHT)
+    assert words(stand) == {"block": "holds", "zero": "never", "check": "never"}
+    window = make_window(stand, DeskSettings(tmp_path / "d.ini"))
+    qtbot.addWidget(window)
+    hands = Hands(window, qtbot)
+    window.show()
+    hands.until(lambda: window.site is not None)
+    assert "feeler stand" in shown_text(window) and "Set the feeler to zero" in shown_text(window.loop)
+    for link in ("zero", "check"):
+        window.open_link(link)
+        hands.sheet("Feeler")
+        hands.standin()
+        hands.enter()
+        receipt = window.sheet.controller.receipt
+        hands.enter()
+        hands.until(lambda: window.sheet is None)
+    settle(window)
+    assert words(stand) == {"block": "holds", "zero": "holds", "check": "holds"}
+    first, cards, last = stand.book.all()
+    assert cards.body["kind"] == "card" and receipt.number == last.number  # how they stood, signed with the first
+    record = stand.book.get(first.number)
+    assert record.body["result"]["results"]["zero_mm"]["value"] == pytest.approx(1.2346, abs=1e-4)
+    assert record.body["result"] == json.loads(json.dumps(evaluate(record.body["input"]).to_document()))
+    plugged.write_certificate(record, tmp_path / "c.pdf", None)
+    assert (tmp_path / "c.pdf").read_bytes().startswith(b"%PDF")
+    hands.window.grab().save(str(tmp_path / "loop.png"))
+    kind = window.state.kind
+    drawn = branch_figure(kind, "Oak", ["block", "zero", "check"], ())
+    assert any(getattr(stroke, "words", "") == "0" for stroke in drawn.strokes)
+    for key in ("block", "check"):  # without a scene of their own: drawn plainly, never as nothing
+        assert set(map(repr, plain_scene(228.0 * (0.5 + 2 * (key == "check")), kind.loop.link(key).title))) <= set(
+            map(repr, drawn.strokes)
+        )
+    assert run(["loop", "--shop", str(stand.root)], lambda _: 9) == 0
+    told = json.loads(capfd.readouterr().out)
+    assert (told["kind"], [link["key"] for link in told["links"]]) == ("feeler", ["block", "zero", "check"])
+    assert told["weakest"]["link"] == "zero"
+    window.sheets.let_go()
+    window.close()
+
+
+def test_without_its_folder_a_kind_is_refused_by_name(stand, toys):
+    nonna.stations.__path__.remove(str(TOYS))
+    try:
+        assert "feeler-zero" not in PROCEDURES
+        with pytest.raises(Exception, match="'mill', 'router', 'lathe' or 'presetter'"):
+            stand.machine("oak")
+    finally:
+        nonna.stations.__path__.append(str(TOYS))
+
+
+def test_a_toy_procedure_is_a_file_and_a_line(monkeypatch, tmp_path, capfd):
+    (tmp_path / "toy_gap.py").write_text((TOYS / "feeler" / "zero.py").read_text().replace("feeler-zero", "toy-gap"))
+    monkeypatch.setattr(nonna.procedures, "__path__", [*nonna.procedures.__path__, str(tmp_path)])
+    monkeypatch.setitem(_SHARED, "toy-gap", Listed("Toy gap", "nonna.procedures.toy_gap:FeelerZero", ANY))
+    document = {
+        "format": "nonna-readings/1", "procedure": "toy-gap", "setup": {"height_mm": 5.0, "resolution_mm": 0.001},
+        "readings": [{"position_mm": v} for v in (5.1, 5.101, 5.099)],
+    }  # fmt: skip
+    (tmp_path / "r.json").write_text(json.dumps(document))
+    assert run(["evaluate", str(tmp_path / "r.json")], lambda _: 9) == 0
+    assert json.loads(capfd.readouterr().out)["results"]["zero_mm"]["value"] == pytest.approx(0.1, abs=1e-3)
+    assert run(["schema", "toy-gap"], lambda _: 9) == 0
+    assert "height_mm" in capfd.readouterr().out
+    shop = tmp_path / "shop"
+    assert run(["record", str(tmp_path / "r.json"), "--shop", str(shop), "--operator", "K. Amsel"], lambda _: 9) == 0
+    assert run(["certificate", "1", "--shop", str(shop), "-o", str(tmp_path / "c.pdf")], lambda _: 9) == 0
+    assert (tmp_path / "c.pdf").read_bytes().startswith(b"%PDF")

@@ -1,0 +1,1 @@
+"""What suites share: documents, hands on a window, checkers that know nothing of the program."""

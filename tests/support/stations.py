@@ -1,0 +1,16 @@
+"""Stations measured on their stand-ins."""
+
+from nonna.bench.opening import prepared
+from nonna.bench.standin_jobs import job_of, measured
+from nonna.procedures.catalogue import evaluate
+from nonna.procedures.session import Session
+from nonna.standin.world import World
+
+
+def on_standin(site, name, subject, *, seed=3, **setup):
+    opened = prepared(site, name, subject)
+    session = Session(name, opened.bench)
+    for field, value in setup.items():
+        session = session.with_setup(**{field: value})
+    found = measured(job_of(site, session), World.from_seed(seed))
+    return evaluate(session.bench.document(name, found.readings))
