@@ -12,21 +12,20 @@ import tempfile
 from collections import Counter
 from collections.abc import Iterator, Sequence
 from contextlib import closing
+from functools import partial
 from pathlib import Path
 from typing import Any
 
 from tests.support.documents import REPEAT, SETTER, TOOL
 from tests.support.examples import EXAMPLES, FLANKS
+from tests.support.ledgers import Ledger
 
-from nonna.adapters.exchange import import_records
-from nonna.adapters.glance import entries
-from nonna.adapters.ledger import Ledger
-from nonna.adapters.record_reader import Reader
-from nonna.bench.canonical import canonical, digest
-from nonna.bench.record import REPEATED, exported
-from nonna.bench.record_body import Signature
+from nonna.adapters.store.sqlite.shapes import REPEATED
+from nonna.bench.book.writing import Signature
 from nonna.bench.signing import prepare
 from nonna.errors import NonnaError
+from nonna.shop.records.hashing import canonical, digest
+from nonna.shop.records.text import exported
 
 LINES, LINES_BESIDE, ROWS, IMPORTS = 200_000, 5_000, 10_000, 10_000
 THRESHOLD = {
@@ -134,10 +133,10 @@ def _book(folder: Path) -> list[bytes]:
     from nonna.shop.subjects import Subject
 
     who = Signature("K. Amsel", "Larch", Subject.of("T2"))
-    with Ledger(folder / "ledger.sqlite") as book:
-        for document in (TOOL, SETTER, REPEAT, TOOL):
-            book.sign(prepare(document, who)[0])
-        return [json.dumps(exported(record)).encode() for record in book.all()]
+    book = Ledger(folder / "ledger.sqlite")
+    for document in (TOOL, SETTER, REPEAT, TOOL):
+        book.sign(prepare(document, who)[0])
+    return [json.dumps(exported(record)).encode() for record in book.all()]
 
 
 def _rows(dice: random.Random) -> str:
@@ -160,11 +159,11 @@ def _rows(dice: random.Random) -> str:
                 except sqlite3.Error:
                     refused += 1
                     continue
-                with Ledger(path, create=False, reading=True) as book:
-                    found = book.verify()
+                book = Ledger(path)
+                found = book.verify()
                 named += found.first_damaged == number
                 silent += found.sound
-                for look in (lambda: entries(path), lambda n=number: Reader(path)(n)):
+                for look in (Ledger(path).entries, partial(Ledger(path).reader(), number)):
                     try:
                         look()
                     except NonnaError:
@@ -203,7 +202,7 @@ def _imports(dice: random.Random) -> str:
                 ends["no record can be so"] += 1
                 continue
             try:
-                import_records(target, [line])
+                target.take_in([line])
                 ends["taken"] += 1  # what was spoiled may be so: a note, a name
                 sound = sound and target.verify().sound
                 target.close()
@@ -220,7 +219,7 @@ def _fresh(place: Path, lines: list[bytes]) -> Ledger:
     for rest in place.glob("target.sqlite*"):
         rest.unlink()
     target = Ledger(place / "target.sqlite")
-    import_records(target, lines[:1])
+    target.take_in(lines[:1])
     return target
 
 

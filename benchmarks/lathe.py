@@ -31,7 +31,7 @@ def _chains(shows: str, first: int, count: int) -> Iterator[tuple[str, bool]]:
     from nonna.adapters.practice import make
     from nonna.adapters.shop_folder import ShopFolder
     from nonna.bench.opening import prepared  # fmt: skip
-    from nonna.bench.signing import body_of
+    from nonna.bench.signing import recorded
     from nonna.bench.site import Site
     from nonna.bench.standin_jobs import job_of
     from nonna.bench.tools_program import judged_each, tools_program
@@ -74,7 +74,7 @@ def _chains(shows: str, first: int, count: int) -> Iterator[tuple[str, bool]]:
                 result = session.evaluate()
                 if isinstance(result, NonnaError):
                     raise result
-                site.folder.book.sign([body_of(site, session, opening, result, "K. Amsel")])
+                site.folder.book.sign([recorded(site, session, opening, result, "K. Amsel")])
                 return result
 
             reference = signed(("lathe-offset-cut", "lathe-offset-master")[number % 2], REFERENCE_TOOL)

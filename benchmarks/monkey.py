@@ -19,6 +19,8 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
+from nonna.shop.records.values import Measurement
+
 EVENTS, EVENTS_A_DESK, KILLED = 10_000, 600, 0.5
 SETTLE_S, HUNG_S, TURNS = 0.002, 300.0, 8
 TAKES_BACK = ("throw away", "key Backspace", "Ctrl+Z", "click Undo", "click Throw")  #: readings, on purpose
@@ -26,7 +28,8 @@ TAKES_BACK = ("throw away", "key Backspace", "Ctrl+Z", "click Undo", "click Thro
 
 def figures() -> Iterator[str]:
     """Give how the hands fared: events, tracebacks, aborts, ledgers that verify, readings kept, longest stalls."""
-    from nonna.adapters.ledger import Ledger
+    from tests.support.ledgers import Ledger
+
     from nonna.adapters.practice import make
 
     dice = random.Random(20261126)
@@ -79,8 +82,8 @@ def figures() -> Iterator[str]:
             lost += len(gone)
             if gone:
                 print(f"child {number} lost {gone}", file=sys.stderr)
-            with Ledger(shop / "ledger.sqlite", create=False) as book:
-                found = book.verify()
+            book = Ledger(shop / "ledger.sqlite")
+            found = book.verify()
             if not found.sound:
                 yield f"monkey: the ledger is DAMAGED after child {number}: {found.reason}"
     usual = {n: v for n, v in stalls.items() if not n.startswith("first ")}
@@ -134,12 +137,13 @@ def _told(log: Path, yards: list[float]) -> tuple[set[str], int, dict[str, int],
 
 def _readings_of(shop: Path) -> set[str]:
     """Every reading that a record or a draft holds, by its time and value."""
-    from nonna.adapters.ledger import Ledger
+    from tests.support.ledgers import Ledger
 
     found: set[str] = set()
-    with Ledger(shop / "ledger.sqlite", create=False) as book:
-        for record in book.all():
-            found |= {_name(row["at"], row["values"]) for row in record.body.get("tape", ())}
+    book = Ledger(shop / "ledger.sqlite")
+    for record in book.all():
+        if isinstance(record, Measurement):
+            found |= {_name(row.at, row.values) for row in record.tape}
     for path in (shop / "drafts").glob("*.json"):
         found |= {_name(row["at"], row["values"]) for row in json.loads(path.read_text())["rows"]}
     return found

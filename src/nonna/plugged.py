@@ -20,10 +20,10 @@ if TYPE_CHECKING:
 
     from nonna.adapters.instrument_port import Port
     from nonna.bench.labels import ToolLabel
-    from nonna.bench.record import Record
     from nonna.shop.connection import Connection
     from nonna.shop.judge import NextJob
     from nonna.shop.line_pattern import LinePattern
+    from nonna.shop.records.values import Record
     from nonna.wording.lengths import Units
 
 

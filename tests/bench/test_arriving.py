@@ -13,13 +13,13 @@ from PySide6.QtWidgets import QApplication
 from scipy import special
 
 from nonna.bench.arriving import FROM_PRESETTER, LOOKS, ReadsLikeTheLast, Screen, arrivals, lines_of_standin
+from nonna.bench.book.writing import Signature
 from nonna.bench.difference import difference
 from nonna.bench.from_presetter import presetter_of
 from nonna.bench.judging import suspected
 from nonna.bench.opening import open_sheet, prepared
-from nonna.bench.record_body import Signature
 from nonna.bench.shelving import cards, put
-from nonna.bench.signing import body_of
+from nonna.bench.signing import recorded
 from nonna.bench.site import Site
 from nonna.desk.tools import arrivals_link
 from nonna.errors import NonnaError
@@ -29,6 +29,7 @@ from nonna.procedures.instrument_line import parse_line
 from nonna.procedures.session import Session
 from nonna.procedures.telling import words_of
 from nonna.shop.line_pattern import line_pattern
+from nonna.shop.records.text import body_of
 from nonna.shop.subjects import PRESETTER, station, tool
 from nonna.standin.indicator import IndicatorServer
 from nonna.standin.truth import body
@@ -166,11 +167,11 @@ def test_what_it_rests_on_is_carried_from_the_presetters_own_records(shop):
     setup, there = opening.bench.setup, presetter_of(site).results()
     zero = there.held("presetter-calibration", "z_offset_mm")
     transfer = there.held("presetter-transfer", "transfer_mm", station("Larch"))
-    rows = transfer.record.body["result"]["results"]
+    rows = body_of(transfer.record)["result"]["results"]
     assert setup["z_offset_mm"] == zero.value and setup["transfer_mm"] == transfer.value
     assert setup["transfer_u_mm"] * rows["transfer_mm"]["k"] == pytest.approx(rows["corrected_U_mm"]["value"])
-    assert opening.carried["setup.transfer_mm"]["record"] == transfer.record.number
-    assert opening.carried["setup.trigger_plane_mm"]["link"] == "setter"
+    assert opening.carried["setup.transfer_mm"].record == transfer.record.number
+    assert opening.carried["setup.trigger_plane_mm"].link == "setter"
     assert setup["setter_recalibrated"] is True and "transfer_pivot_mm" not in setup
     own = there.held("repeatability", "s_mm", PRESETTER)  # the mill's is another thing
     assert (setup["repeatability_mm"], setup["repeatability_dof"]) == (own.value, own.readings - 1)
@@ -183,7 +184,7 @@ def signed(site, name, subject, readings):
         readings, "typed", "2026-11-23T10:00:00+00:00"
     )
     found = session.evaluate()
-    return site.folder.book.sign([body_of(site, session, open_sheet(site, name, subject), found, "K. Amsel")])[0]
+    return site.folder.book.sign([recorded(site, session, open_sheet(site, name, subject), found, "K. Amsel")])[0]
 
 
 def test_a_presetter_calibrated_after_its_transfer_is_not_taken(shop):
@@ -206,7 +207,7 @@ def test_two_tools_from_the_presetter_share_the_plane(shop):
         read(signed(site, FROM_PRESETTER, tool(n), [{"axis": "z", "value_mm": v}] * 2).number) for n, v in ((2, 112.44), (3, 98.79))
     )  # fmt: skip
     apart = difference(first, second, "length_mm", read)
-    alone = first.body["result"]["results"]["length_mm"]["u"]
+    alone = body_of(first)["result"]["results"]["length_mm"]["u"]
     assert not any("trigger plane," in row.source for row in apart.budget) and apart.u < 1.5 * alone
 
 

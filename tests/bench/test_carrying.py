@@ -5,21 +5,22 @@ import math
 
 import pytest
 
-from nonna.adapters.ledger import Ledger
 from nonna.adapters.shop_folder import ShopFolder
+from nonna.bench.book.writing import Grounds, Signature
 from nonna.bench.held import Nothing
 from nonna.bench.opening import open_sheet, prepared
 from nonna.bench.planning import calibrated
-from nonna.bench.record_body import Grounds, Signature
 from nonna.bench.signing import prepare, withdraw
 from nonna.bench.site import Site, open_site
 from nonna.cli.main import run
 from nonna.errors import NonnaError
 from nonna.metrology.coverage import carried_dof
 from nonna.procedures.catalogue import evaluate
+from nonna.shop.records.text import body_of
 from nonna.shop.subjects import Subject
 from tests.support.chains import CHAINS, share
 from tests.support.documents import REPEAT, SETTER, TOOL
+from tests.support.ledgers import Ledger
 
 SIDES_ONLY = {**SETTER, "readings": [r for r in SETTER["readings"] if r["face"] != "top"]}
 OVER = {**SETTER, "setup": {"limit_range_mm": 0.0001}}
@@ -32,8 +33,8 @@ def bare(tmp_path):
 
 
 def signed(folder, document, signature=LARCH):
-    with Ledger(folder.ledger) as book:
-        return book.sign(prepare(document, signature)[0]).number
+    book = Ledger(folder.ledger)
+    return book.add(prepare(document, signature)[0]).number
 
 
 def plane_of(folder, station="Larch"):
@@ -84,7 +85,7 @@ def test_a_setter_that_was_replaced_takes_its_plane_along(bare, shop):
     site = Site.load(shop)
     assert site.setter == "pad-1"
     found = site.results().find("setter-calibration", "trigger_plane_mm")
-    assert found.record.body["setter"] == "pad-1"
+    assert body_of(found.record)["setter"] == "pad-1"
 
 
 def test_a_withdrawn_record_is_passed_over_and_an_undecided_one_flagged(bare):
@@ -92,8 +93,8 @@ def test_a_withdrawn_record_is_passed_over_and_an_undecided_one_flagged(bare):
     loose = {**SETTER, "readings": [r for i, r in enumerate(SETTER["readings"]) if i not in (1, 2)]}
     second = signed(bare, loose)  # one touch on top has no range: undecided
     opening = open_sheet(open_site(bare, "Larch"), "tool-length", Subject.of("T2"))
-    assert opening.carried["setup.trigger_plane_mm"]["record"] == second
-    assert opening.undecided == (second,) and opening.carried["setup.trigger_plane_mm"]["verdict"] == "undecided"
+    assert opening.carried["setup.trigger_plane_mm"].record == second
+    assert opening.undecided == (second,) and opening.carried["setup.trigger_plane_mm"].verdict == "undecided"
     withdraw(bare.book, second, "K. Amsel", "slipped")
     with pytest.raises(NonnaError, match="taken back already"):
         withdraw(bare.book, second, "K. Amsel", "again")
@@ -117,7 +118,7 @@ def test_unnamed_records_belong_to_the_first_station_alone(shop):
 def test_value_doubt_and_freedom_go_together(bare):
     number = signed(bare, SETTER)
     opening = prepared(open_site(bare, "Larch"), "tool-length", Subject.of("T2"))
-    row = Ledger(bare.ledger).get(number).body["result"]["results"]["trigger_plane_mm"]
+    row = body_of(Ledger(bare.ledger).get(number))["result"]["results"]["trigger_plane_mm"]
     setup = opening.bench.setup
     assert (setup["trigger_plane_mm"], setup["trigger_plane_u_mm"]) == (row["value"], row["u"])
     assert setup["trigger_plane_dof"] == pytest.approx(carried_dof(row["k"]))
@@ -135,13 +136,13 @@ def test_a_check_of_a_tool_measured_on_the_same_plane_leaves_the_plane_out(bare)
     site = open_site(bare, "Larch")
     setup = prepared(site, "tool-length", Subject.of("T2")).bench.setup
     carried = prepared(site, "tool-length", Subject.of("T2")).carried
-    from nonna.bench.record_body import Grounds
+    from nonna.bench.book.writing import Grounds
 
     rows = [{"position_mm": -340.0 + 1e-4 * i} for i in (1, -1, 2)]
     document = {"format": "nonna-readings/1", "procedure": "tool-length", "setup": dict(setup), "readings": rows}
-    with Ledger(bare.ledger) as book:
-        body, found = prepare(document, Signature("K. Amsel", "Larch", Subject.of("T2")), Grounds(carried=carried))
-        book.sign(body)
+    book = Ledger(bare.ledger)
+    body, found = prepare(document, Signature("K. Amsel", "Larch", Subject.of("T2")), Grounds(carried=carried))
+    book.add(body)
     check = open_sheet(open_site(bare, "Larch"), "breakage", Subject.of("T2")).bench.setup
     own = found.quantity("length_mm").estimate.part("setup.trigger_plane_mm")
     assert check["same_plane"] is True and check["reference_u_mm"] == pytest.approx(math.hypot(*(s.u for s in own)))
@@ -230,9 +231,9 @@ def test_a_check_pools_its_touches_with_those_of_the_reference(bare):
     }
     file["setup"] = {k: v for k, v in file["setup"].items() if v is not None}
     carried = prepared(site, "tool-length", Subject.of("T2")).carried
-    with Ledger(bare.ledger) as book:
-        body, _ = prepare(file, Signature("K. Amsel", "Larch", Subject.of("T2")), Grounds(carried=carried))
-        book.sign(body)
+    book = Ledger(bare.ledger)
+    body, _ = prepare(file, Signature("K. Amsel", "Larch", Subject.of("T2")), Grounds(carried=carried))
+    book.add(body)
     check = open_sheet(open_site(bare, "Larch"), "breakage", Subject.of("T2")).bench.setup
     assert (check["same_plane"], check["reference_touches"], check["reference_dof"]) == (True, 3, 2.0)
     rows = [{"position_mm": -340.0 + 1e-4 * i} for i in (0, 3)]

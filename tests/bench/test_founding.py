@@ -12,6 +12,7 @@ from nonna.bench.machine_card import MachineCard, card_of, machine_of
 from nonna.cli.main import run
 from nonna.errors import NonnaError
 from nonna.shop.kinds import station_kinds
+from nonna.shop.records.text import body_of
 from nonna.stations.kind import kind_of
 from nonna.stations.questions import SetUpQuestion
 from nonna.wording.lengths import Units
@@ -158,7 +159,7 @@ def test_the_first_length_of_a_shop_of_ones_own(tmp_path, capsys):
 
     sheet("setter-calibration", [{"face": "top", "position_mm": z} for z in (-300.0, -300.001, -299.9995)])
     sheet("tool-length", [{"position_mm": z} for z in (-340.1, -340.101, -340.1005)], "--subject", "T1")
-    length = ShopFolder(shop).book.get(2).body["result"]["results"]["length_mm"]["value"]
+    length = body_of(ShopFolder(shop).book.get(2))["result"]["results"]["length_mm"]["value"]
     assert length == pytest.approx(-340.1005 + 300.000167 + 120.003, abs=1e-3)
     assert run(["certificate", "2", "--shop", str(shop), "-o", str(tmp_path / "c.pdf")], lambda _: 0) == 0
     assert run(["ledger", "verify", "--shop", str(shop)], lambda _: 0) == 0

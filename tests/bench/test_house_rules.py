@@ -9,10 +9,9 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
-from nonna.adapters.ledger import Ledger
+from nonna.bench.book.writing import Signature
 from nonna.bench.house_rules import decide, keep, limits_of, may_sign, with_limits
 from nonna.bench.opening import open_sheet, prepared
-from nonna.bench.record_body import Signature
 from nonna.bench.shelving import follows
 from nonna.bench.site import Site
 from nonna.bench.state import read_state
@@ -27,9 +26,11 @@ from nonna.errors import NonnaError
 from nonna.procedures.session import Session
 from nonna.shop.history import standing
 from nonna.shop.judge import State
+from nonna.shop.records.text import body_of
 from nonna.shop.subjects import DAILY_CHECK, PROBE, STATION, Subject
 from nonna.wording.lengths import Units
 from tests.support.hands import settle, shown_dialog, shown_text, worked
+from tests.support.ledgers import Ledger
 
 WHO = Signature("K. Amsel", "Larch", STATION, "Tarnholm Pump Works")
 
@@ -71,18 +72,18 @@ def test_what_decides_verdicts_is_signed_with_what_it_was_before(shop):
     before = len(shop.book.entries())
     receipt = decide(shop, {"tip-runout": {"limit_mm": 0.004}}, {"face-level": "simple"}, WHO)
     assert len(shop.book.entries()) == before + 1
-    with Ledger(shop.ledger, create=False) as book:
-        body = book.get(receipt.number).body
-        assert (body["kind"], body["name"], body["operator"]) == ("event", "rules-changed", "K. Amsel")
-        assert (
-            "Tip run-out" in body["note"]
-            and "5.0 µm → 4.0 µm" in body["note"]
-            and "Face level: guarded → simple" in body["note"]
-        )
-        assert book.verify().sound
+    book = Ledger(shop.ledger)
+    body = body_of(book.get(receipt.number))
+    assert (body["kind"], body["name"], body["operator"]) == ("event", "rules-changed", "K. Amsel")
+    assert (
+        "Tip run-out" in body["note"]
+        and "5.0 µm → 4.0 µm" in body["note"]
+        and "Face level: guarded → simple" in body["note"]
+    )
+    assert book.verify().sound
     assert decide(shop, {"tip-runout": {"limit_mm": 0.004}}, {}, WHO) is None  # nothing changed, nothing signed
     again = decide(shop, {"tip-runout": {}}, {"face-level": "guarded"}, WHO)
-    assert again is not None and "4.0 µm → 5.0 µm" in shop.book.get(again.number).body["note"]
+    assert again is not None and "4.0 µm → 5.0 µm" in body_of(shop.book.get(again.number))["note"]
     rows = {(row.procedure, row.field): row for row in limits_of(shop.rules(), "mill")}
     assert rows["tip-runout", "limit_mm"].value == 0.005 and not rows["tip-runout", "limit_mm"].decided
     assert all(procedure not in ("lathe-tip", "home-check") for procedure, _ in rows)
@@ -299,7 +300,7 @@ def test_who_may_sign_is_itself_signed(shop, desk, hands):
     hands.enter("L. Fink; K. Amsel; L. Fink")
     hands.until(lambda: "signed as record" in shown_text(dialog))
     assert shop.shop().operators == ["L. Fink", "K. Amsel"]
-    assert f"{', '.join(was)} → L. Fink, K. Amsel" in shop.book.get(count + 1).body["note"]
+    assert f"{', '.join(was)} → L. Fink, K. Amsel" in body_of(shop.book.get(count + 1))["note"]
     hands.press(Qt.Key.Key_Escape)
     hands.until(lambda: desk.state.operators == ("L. Fink", "K. Amsel"))
 

@@ -4,15 +4,16 @@ from datetime import datetime, timedelta
 
 import pytest
 
-from nonna.adapters.ledger import Ledger
 from nonna.bench.judging import Judged, judge, sign_all, suspected
 from nonna.bench.site import Site
 from nonna.errors import NonnaError
 from nonna.procedures.telling import words_of
 from nonna.shop.history import Entry
 from nonna.shop.machine import Tool
+from nonna.shop.records.text import body_of
 from nonna.shop.subjects import tool
 from tests.support.documents import START
+from tests.support.ledgers import Ledger
 
 NOW = datetime(2026, 11, 25, 12, tzinfo=START.tzinfo)
 
@@ -95,7 +96,7 @@ def test_signing_is_all_or_none(site, shop):
     receipts = sign_all([good, length_of(site, 3, 98.771)], "K. Amsel")
     assert [r.number for r in receipts] == [before + 1, before + 2]
     book = Ledger(shop.ledger)
-    body = book.get(before + 1).body
+    body = body_of(book.get(before + 1))
     assert (body["subject"], body["operator"], body["measuring_program"]) == ("T2", "K. Amsel", "G21")
     assert body["carried"]["setup.trigger_plane_mm"]["link"] == "setter"
     assert book.verify().sound

@@ -3,8 +3,8 @@
 import numpy as np
 import pytest
 
+from nonna.bench.book.writing import Signature
 from nonna.bench.opening import prepared
-from nonna.bench.record_body import Signature
 from nonna.bench.signing import prepare
 from nonna.bench.site import Site
 from nonna.errors import NonnaError

@@ -10,9 +10,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit, QWidget
 
+from nonna.bench.book.writing import Signature, event
 from nonna.bench.opening import open_sheet, prepared
-from nonna.bench.record_body import Signature, event
-from nonna.bench.signing import body_of
+from nonna.bench.signing import recorded
 from nonna.bench.site import Site
 from nonna.bench.standin_jobs import job_of
 from nonna.bench.state import read_state
@@ -256,7 +256,7 @@ def part(site, wear, *, off=0.008):
     rows = [{"at": at, "position_mm": middle} for at, middle in (("+", wide - 100.0), ("-", -wide - 100.0))] * 2
     session = session.take_all(rows, "file part.json", "2026-11-20T08:00:00+00:00")
     result = session.evaluate()
-    site.folder.book.sign([body_of(site, session, opening, result, "K. Amsel")])
+    site.folder.book.sign([recorded(site, session, opening, result, "K. Amsel")])
     return result
 
 
@@ -461,7 +461,7 @@ def one_face(shop, face):
     found = measure(replace(job_of(site, session), run=77), World.from_seed(3))
     rows = [row for row in found.readings if row["face"] == face]
     session = session.take_all(rows, "stand-in", "2026-11-20T08:00:00+00:00")
-    shop.book.sign([body_of(site, session, opening, session.evaluate(), "K. Amsel")])
+    shop.book.sign([recorded(site, session, opening, session.evaluate(), "K. Amsel")])
 
 
 def test_a_driven_tool_on_the_same_planes_is_compared_without_their_doubt(shop):

@@ -8,9 +8,9 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog
 
+from nonna.bench.book.writing import event
 from nonna.bench.judging import sign_all
 from nonna.bench.offset_table import offset_changes, with_offsets
-from nonna.bench.record_body import event
 from nonna.bench.signing import signature_of
 from nonna.bench.site import Site
 from nonna.bench.tables.csv_table import csv_of, guess, read_rows

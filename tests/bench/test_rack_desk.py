@@ -5,9 +5,9 @@ from dataclasses import replace
 
 import pytest
 
+from nonna.bench.book.writing import Signature
 from nonna.bench.instruments import instrument_of
 from nonna.bench.opening import prepared
-from nonna.bench.record_body import Signature
 from nonna.bench.shelving import cards, put
 from nonna.bench.site import Site
 from nonna.bench.tables.pockets import pockets_of, table_text
@@ -18,6 +18,7 @@ from nonna.procedures.session import Session, TapeRow
 from nonna.procedures.telling import words_of
 from nonna.shop.csv_rows import open_csv
 from nonna.shop.given import Given
+from nonna.shop.records.text import body_of
 from nonna.shop.subjects import RACK
 from nonna.standin.indicator import IndicatorServer
 from nonna.wording.lengths import Units
@@ -46,7 +47,7 @@ def test_what_was_measured_before_stands_beside_the_new(shop):
     first = session.procedure.figure(session.bench, [], None)
     assert "as it was measured last" in first.title and len(first.strokes) > 30
     record = pockets_of(Site.load(shop, "rowan").standing(), shop.book.reader())
-    document = shop.book.get(record.record).body["input"]
+    document = body_of(shop.book.get(record.record))["input"]
     again = session.take_all(document["readings"], "typed", "2026-11-23T10:00:00+00:00")
     drawn = again.procedure.figure(again.bench, again.live, again.evaluate())
     assert "rings: before" in drawn.scale_note
@@ -56,7 +57,7 @@ def test_what_was_measured_before_stands_beside_the_new(shop):
 def test_one_renewed_place_is_held_against_the_row_the_book_knows(shop, off):
     """Five touches instead of forty; the bent place that stood out before is none of the row."""
     record = pockets_of(Site.load(shop, "rowan").standing(), shop.book.reader())
-    document = shop.book.get(record.record).body["input"]
+    document = body_of(shop.book.get(record.record))["input"]
     opening = prepared(Site.load(shop, "rowan"), "rack-pockets", RACK, variant="one")
     before = [{**row, "set_aside": row["pocket"] == (bent := 3)} for row in record.rows]
     session = Session("rack-pockets", replace(opening.bench, before=Given({"pockets": before})))

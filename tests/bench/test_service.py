@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nonna.bench.record_body import Signature
+from nonna.bench.book.writing import Signature
 from nonna.bench.shelving import cards, put
 from nonna.bench.state import read_state
 from nonna.desk.finder import Finder

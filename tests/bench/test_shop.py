@@ -8,8 +8,8 @@ import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
 
-from nonna.adapters.glance import entries, minutes
-from nonna.adapters.record_reader import Reader
+from nonna.adapters.store.sqlite.store import SqliteStore
+from nonna.bench.book.glance import minutes
 from nonna.bench.opening import open_sheet
 from nonna.bench.site import Site
 from nonna.bench.tool_table import csv_text, rows
@@ -29,6 +29,7 @@ from nonna.stations.telling import cause, headline, reason_words
 from nonna.wording.lengths import Units, length, number, small, with_doubt
 from nonna.wording.saying import tell
 from tests.support.documents import START
+from tests.support.ledgers import Ledger
 
 NOW = datetime(2026, 11, 23, 12, tzinfo=UTC)
 
@@ -134,14 +135,14 @@ def test_minutes_are_learned_from_ones_own_times(shop):
         for job in next_jobs(list(states(*good_but("setter", verdict="fail")).values()), learned)
     }
     assert jobs["setter"] == 11.0
-    assert minutes(shop.ledger, "Larch") == {}  # the demo's readings and signatures bear one time
+    assert minutes(SqliteStore(shop.ledger), "Larch") == {}  # the demo's readings and signatures bear one time
     with sqlite3.connect(shop.ledger) as db:
         db.execute("DROP TRIGGER records_no_update")
         db.execute(
             "UPDATE records SET body = json_set(body, '$.tape[0].at', ?) WHERE name = 'setter-calibration'",
             ("2020-01-01T00:00:00+00:00",),
         )
-    assert minutes(shop.ledger, "Larch") == {}  # years are not minutes
+    assert minutes(SqliteStore(shop.ledger), "Larch") == {}  # years are not minutes
 
 
 def test_an_event_on_one_tool_leaves_the_others():
@@ -180,7 +181,7 @@ def test_a_failed_or_open_verdict_does_not_hold():
 
 def test_the_demo_shop_has_something_true_to_show(shop):
     site = Site.load(shop)
-    every = entries(shop.ledger)
+    every = Ledger(shop.ledger).entries()
     due = date.fromisoformat(site.shelf.masters[0].due)
     tools = [t.subject for t in site.tools]
     masters = {"master-tool": MasterDue("m", due)}
@@ -191,7 +192,7 @@ def test_the_demo_shop_has_something_true_to_show(shop):
     assert 150 <= (every[-1].signed_at - every[0].signed_at).days <= 200
     planes = [e.value_mm for e in every if e.name == "setter-calibration"]
     assert max(planes) - min(planes) > 0.005
-    worst = weakest(kind_of("mill"), every, Reader(shop.ledger))
+    worst = weakest(kind_of("mill"), every, Ledger(shop.ledger).reader())
     assert worst is not None
     assert 0 < worst.share <= 1
     assert worst.halved_mm < worst.expanded_mm
@@ -202,7 +203,7 @@ def test_a_sheet_opens_with_all_that_is_known(shop):
     opening = open_sheet(site, "tool-length", tool(9))
     calibration = site.standing().latest("setter-calibration")
     assert opening.bench.setup["trigger_plane_mm"] == calibration.value_mm
-    assert opening.carried["setup.trigger_plane_mm"]["record"] == calibration.number
+    assert opening.carried["setup.trigger_plane_mm"].record == calibration.number
     assert opening.bench.setup["expected_mm"] == 71.888
     assert opening.bench.setup["repeatability_dof"] == 9
     other = open_sheet(site, "setter-calibration", SETTER, "spindle-face")
@@ -226,7 +227,7 @@ def test_damaged_shop_files_are_named(shop):
 
 
 def test_the_tool_table_keeps_what_was_not_measured(shop):
-    every = entries(shop.ledger)
+    every = Ledger(shop.ledger).entries()
     site = Site.load(shop)
     link = judge(Facts(LOOP, Standing(every), [tool(2), tool(4)], {"master-tool": MASTER}, NOW))[-1]
     table = rows([ToolSeen.of(t.model_dump()) for t in site.tools], Standing(every), link)

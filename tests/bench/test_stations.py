@@ -7,9 +7,9 @@ import pytest
 from PySide6.QtCore import Qt
 
 from nonna import plugged
+from nonna.bench.book.writing import Signature, event
 from nonna.bench.labels import labels
 from nonna.bench.opening import open_sheet, prepared
-from nonna.bench.record_body import Signature, event
 from nonna.bench.signing import prepare
 from nonna.bench.site import Site
 from nonna.bench.standin_jobs import job_of, measured
@@ -29,6 +29,7 @@ from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.session import Session, SetupField
 from nonna.procedures.sheet import Bench
 from nonna.procedures.wording import doubt_words
+from nonna.shop.records.text import body_of
 from nonna.shop.subjects import ARM, PRESETTER, RACK, SETTER, STATION, Subject, tool
 from nonna.standin.world import World
 from nonna.stations.branch import NOTE, branch_figure
@@ -83,7 +84,7 @@ def test_three_masters_are_cast_by_their_length(shop):
 def test_a_presetters_tool_rests_on_its_own_calibration_alone(shop):
     opened = open_sheet(Site.load(shop, "alder"), "presetter-tool", tool(2))
     calibration = Site.load(shop, "alder").standing().latest("presetter-calibration")
-    assert opened.carried["setup.z_offset_mm"]["record"] == calibration.number
+    assert opened.carried["setup.z_offset_mm"].record == calibration.number
     assert {"setup.z_pivot_mm", "setup.z_scale_u_ppm", "setup.x_offset_u_mm"} <= set(opened.carried)
     with pytest.raises(NonnaError, match="Presetter calibration comes first"):
         open_sheet(Site.load(shop, "rowan"), "presetter-tool", tool(2))
@@ -141,7 +142,7 @@ def test_the_rack_is_asked_for_holder_and_rod_before_it_is_measured(desk, hands)
 def test_a_home_is_held_against_the_pin_as_it_was_first_found(shop):
     site = Site.load(shop, "rowan")
     chain = [e for e in site.standing() if e.name == "home-check"]
-    first, last = (shop.book.get(e.number).body for e in (chain[0], chain[-1]))
+    first, last = (body_of(shop.book.get(e.number)) for e in (chain[0], chain[-1]))
     pin = first["result"]["results"]["pin_z_mm"]["value"]
     assert "moved_z_mm" not in first["result"]["results"]
     assert last["result"]["results"]["pin_z_mm"]["value"] == pytest.approx(pin)
@@ -257,7 +258,7 @@ def test_a_transfer_starts_from_what_both_have_measured(desk, hands):
     c = hands.sheet("station:Larch").controller
     assert len(c.session.rows) == 5 and c.session.next_slot is None
     hands.enter()
-    body = desk.folder.book.get(c.receipt.number).body
+    body = body_of(desk.folder.book.get(c.receipt.number))
     assert [row["source"] for row in body["tape"]].count("typed") == 2
     carried = open_sheet(Site.load(desk.folder), "tool-from-presetter", Subject.of("T2")).bench.setup
     assert carried["transfer_means_of"] == c.session.bench.setup["presetter_means_of"]
@@ -270,7 +271,7 @@ def test_labels_of_what_holds_with_the_code_of_their_record(desk, hands, tmp_pat
     assert [label.number for label in made] == [2, 5, 9, 14]
     record = desk.folder.book.get(made[0].record)
     assert made[0].hash == record.hash
-    assert made[0].length_mm == pytest.approx(record.body["result"]["results"]["length_mm"]["value"])
+    assert made[0].length_mm == pytest.approx(body_of(record)["result"]["results"]["length_mm"]["value"])
     many = [replace(made[0], name="<b>&" * 40)] * 30  # more than a page, a stranger's name
     plugged.write_labels(tmp_path / "many.pdf", many, "Alder, Tarnholm Pump Works", Units.INCH)
     text = (tmp_path / "many.pdf").read_bytes()

@@ -5,8 +5,8 @@ import json
 import pytest
 from PySide6.QtCore import Qt
 
+from nonna.bench.book.writing import Signature
 from nonna.bench.interview import Interview
-from nonna.bench.record_body import Signature
 from nonna.bench.still_asked import StillAsked, keep, questions_of
 from nonna.desk.asking_machine import AskMachine
 from nonna.desk.do import Do

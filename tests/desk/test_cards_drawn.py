@@ -7,10 +7,10 @@ from PySide6.QtCore import QPoint, QRect, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
 
+from nonna.bench.book.writing import Signature
 from nonna.bench.card_trail import changed_outside
 from nonna.bench.interview import StationInterview
 from nonna.bench.one_more_station import add_station
-from nonna.bench.record_body import Signature
 from nonna.bench.shelving import cards, put
 from nonna.bench.site import Site
 from nonna.desk.asking_machine import AskStation

@@ -9,7 +9,7 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QLineEdit, QPushButton, QWidget
 
-from nonna.adapters.ledger import Ledger
+from nonna.adapters.store.sqlite.store import SqliteStore
 from nonna.bench.drafts import left_behind
 from nonna.cli.main import run
 from nonna.desk.certificate_out import write_certificate
@@ -277,7 +277,7 @@ def test_what_a_sheet_starts_from_can_be_seen_and_changed(desk, hands):
     sheet = hands.sheet()
     hands.press(Qt.Key.Key_F9)
     form = sheet.form
-    assert f"record {sheet.controller.opening.carried['setup.repeatability_mm']['record']}" in shown_text(form)
+    assert f"record {sheet.controller.opening.carried['setup.repeatability_mm'].record}" in shown_text(form)
     fields = {e.accessibleName(): e for e in form.findChildren(QLineEdit)}
     field = fields["Range of the top touches"]
     field.setFocus()
@@ -424,9 +424,7 @@ def test_a_ledger_that_refuses_loses_nothing(desk, hands, monkeypatch):
     sheet = hands.sheet()
     for text in ("-339.981", "-339.980", "-339.9812"):
         hands.enter(text)
-    monkeypatch.setattr(
-        Ledger, "sign_all", lambda *_, **__: (_ for _ in ()).throw(NonnaError("unreadable", "disk full"))
-    )
+    monkeypatch.setattr(SqliteStore, "adding", lambda _: (_ for _ in ()).throw(NonnaError("unreadable", "disk full")))
     hands.enter()
     assert "nothing is lost: disk full" in shown_text(sheet)
     assert len(sheet.controller.session.rows) == 3
@@ -622,7 +620,6 @@ def test_what_another_process_signs_is_seen_on_coming_back(desk, hands, tool, tm
     hands.until(other.isActiveWindow)
     desk.activateWindow()
     hands.until(lambda: len(desk.state.entries) == before + 1)
-    other.close()
 
 
 def test_a_value_with_all_its_records_taken_back_is_shown_without_a_history(desk, hands):

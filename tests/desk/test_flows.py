@@ -12,14 +12,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from nonna.adapters import user_folders as places
-from nonna.adapters.glance import entries
-from nonna.adapters.ledger import Ledger
 from nonna.adapters.practice import make
 from nonna.adapters.reading import read_bytes
-from nonna.adapters.record_reader import Reader
 from nonna.adapters.shop_folder import ShopFolder
-from nonna.bench.record_body import Signature
-from nonna.bench.signing import prepare
 from nonna.bench.weakest import weakest
 from nonna.cli.main import run
 from nonna.desk import app as desk_app
@@ -39,6 +34,7 @@ from nonna.shop.subjects import Subject
 from nonna.stations.kind import kind_of
 from tests.support.documents import REPEAT, TOOL
 from tests.support.hands import PATIENCE, choose, settle, shown_dialog, shown_text, the_dialog, worked
+from tests.support.ledgers import Ledger
 
 
 def measured(window, hands, *wanted):
@@ -69,7 +65,7 @@ def test_another_shop_through_its_dialog(desk, hands, tmp_path):
     hands.press(Qt.Key.Key_O, Qt.KeyboardModifier.ControlModifier)
     choose(hands, other.root)
     hands.until(lambda: desk.folder == other)
-    assert len(desk.state.entries) == len(entries(other.ledger)) > 40
+    assert len(desk.state.entries) == len(Ledger(other.ledger).entries()) > 40
     with pytest.raises(FileExistsError):
         make(other.root)
 
@@ -190,28 +186,20 @@ def test_lines_from_a_file_and_lines_too_long(tmp_path, capfd, monkeypatch):
 def test_certificates_find_the_usual_shop(monkeypatch, shop, tmp_path, capfd):
     monkeypatch.setattr(places, "default_shop", lambda: shop.root)
     assert run(["certificate", "2", "-o", str(tmp_path / "c.pdf")], lambda _: 9) == 0
-    moved = next(e.number for e in entries(shop.ledger) if e.kind == "event")
+    moved = next(e.number for e in Ledger(shop.ledger).entries() if e.kind == "event")
     assert run(["certificate", str(moved), "-o", str(tmp_path / "c.pdf")], lambda _: 9) == 2  # an event
     assert "no measurement" in capfd.readouterr().out
 
 
-def test_a_ledger_by_url_works_like_a_file(tmp_path):
-    book = Ledger(f"sqlite:///{tmp_path / 'by-url.sqlite'}")
-    body, _ = prepare(TOOL, Signature("K. Amsel"))
-    assert book.sign(body).number == 1
-    assert book.verify().sound
-    book.close()
-
-
 def test_the_glance_refuses_what_it_cannot_read(tmp_path, shop):
-    assert entries(tmp_path / "none.sqlite") == ()
+    assert Ledger(tmp_path / "none.sqlite").entries() == ()
     with pytest.raises(NonnaError):
-        Reader(shop.ledger)(9999)
-    assert weakest(kind_of("mill"), (), Reader(shop.ledger)) is None
+        Ledger(shop.ledger).reader()(9999)
+    assert weakest(kind_of("mill"), (), Ledger(shop.ledger).reader()) is None
     broken = ShopFolder(tmp_path)
     (tmp_path / "ledger.sqlite").write_bytes(b"text" * 100)
     with pytest.raises(NonnaError):
-        Reader(broken.ledger)(1)
+        Ledger(broken.ledger).reader()(1)
     with pytest.raises(NonnaError, match="not a file name"):
         read_bytes(tmp_path / "a\0b")
 

@@ -15,7 +15,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit, QMenu
 
 from nonna.adapters.instrument_port import Lines
-from nonna.bench.record_body import Signature
+from nonna.bench.book.writing import Signature
 from nonna.bench.shelving import BY_KEY, cards, put
 from nonna.desk.command_actions import carry_out
 from nonna.desk.do import Do

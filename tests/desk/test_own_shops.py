@@ -282,9 +282,8 @@ def test_an_own_mill_to_a_written_table(qtbot, qapp, tmp_path, size, hand):
     by.file(tmp_path / "measure.ngc")
     at.until(lambda: folder.has(WRITTEN))
     worked(window)
-    plane = next(r for r in folder.book.all() if r.body["name"] == "setter-calibration").body["result"]["results"][
-        "trigger_plane_mm"
-    ]["value"]
+    calibration = next(r for r in folder.book.all() if r.name == "setter-calibration")
+    plane = calibration.row("trigger_plane_mm").value
     spots = left_in(folder, "Birch")
     lines = [f"#{s.first + i} = {plane + TRUE[s.tool] + i / 2000:.4f}" for s in spots for i in range(s.count)]
     (tmp_path / "print.txt").write_text("\n".join(lines))

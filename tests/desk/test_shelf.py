@@ -6,8 +6,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton
 
-from nonna.adapters.record_reader import Reader
-from nonna.bench.record_body import Signature
+from nonna.bench.book.writing import Signature
 from nonna.bench.shelving import BY_KEY, cards, put
 from nonna.bench.site import Site
 from nonna.bench.state import read_state
@@ -27,6 +26,7 @@ from nonna.shop.masters import MasterCard
 from nonna.shop.subjects import Subject
 from tests.support.documents import SETTER
 from tests.support.hands import record_of, settle, shown_dialog, shown_text, worked
+from tests.support.ledgers import Ledger
 
 SIGNED = Signature("K. Amsel")
 
@@ -198,7 +198,7 @@ def test_a_sheet_is_done_another_way_from_its_form(desk, hands):
 
 
 def test_what_if_a_link_were_done_better(desk, hands, shop):
-    doubt, diameter = doubts(desk.state.kind, desk.state.standing, Reader(shop.ledger))
+    doubt, diameter = doubts(desk.state.kind, desk.state.standing, Ledger(shop.ledger).reader())
     assert sum(doubt.share(part) for part in doubt.parts) == pytest.approx(1)
     assert doubt.what_if({}) == pytest.approx(doubt.expanded_mm)
     assert doubt.what_if({part.source: 0.0 for part in doubt.parts}) == 0.0

@@ -6,7 +6,6 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
-from nonna.bench.record import NotRead
 from nonna.desk import shop_reader
 from nonna.desk.commands import COMMANDS
 from nonna.desk.do import Do
@@ -15,6 +14,7 @@ from nonna.desk.making import make_window
 from nonna.desk.settings import DeskSettings
 from nonna.desk.sheet import controller as sheet_controller
 from nonna.desk.sheet.draft_keeper import DraftKeeper
+from nonna.shop.records.damage import NotRead
 from tests.support.hands import PATIENCE, TOP, settle, shown_text, turns, worked
 
 

@@ -9,8 +9,7 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QLabel, QPushButton, QScrollArea
 
-from nonna.adapters.ledger import Ledger
-from nonna.bench.record_body import Signature
+from nonna.bench.book.writing import Signature
 from nonna.bench.shelving import cards, put
 from nonna.bench.site import Site
 from nonna.bench.table_change import TableChange
@@ -23,11 +22,13 @@ from nonna.desk.note import NoteDialog
 from nonna.desk.settings import DeskSettings
 from nonna.errors import NonnaError
 from nonna.procedures.session import SetupField
+from nonna.shop.records.text import body_of
 from nonna.shop.subjects import Subject
 from nonna.stations.branch import NOTE
 from nonna.stations.mill.loop import LOOP
 from nonna.stations.telling import headline
 from tests.support.hands import PATIENCE, SIDES, TOP, record_of, settle, shown_dialog, shown_text
+from tests.support.ledgers import Ledger
 
 SIGNED = Signature("K. Amsel")
 
@@ -313,8 +314,8 @@ def test_results_are_signed_for_the_machine_they_were_measured_on(two, tmp_path,
     programs = {row.program for row in waiting}
     tray.controller.accept()
     settle(window)
-    with Ledger(two.ledger) as book:
-        newest = [r.body for r in book.all()][-1]
+    book = Ledger(two.ledger)
+    newest = [body_of(r) for r in book.all()][-1]
     assert newest["machine"] == "Larch" and newest["measuring_program"] in programs and all(programs)
 
 

@@ -10,7 +10,6 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
 
-from nonna.adapters.ledger import Ledger
 from nonna.bench.batch_judging import judged_of
 from nonna.bench.tables.files import tools_in
 from nonna.bench.tray import Tray, numbers_in
@@ -34,6 +33,7 @@ from nonna.shop.reason import Reason
 from nonna.shop.subjects import Subject
 from nonna.standin.batch import Outcome
 from tests.support.hands import PATIENCE, record_of, settle, settled, shown_dialog, shown_text, worked
+from tests.support.ledgers import Ledger
 
 NAMES = tuple(f"T{n}" for n in (2, 3, 4, 5, 7, 9, 11, 14))
 

@@ -10,10 +10,8 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from nonna.adapters.glance import entries
-from nonna.adapters.ledger import Ledger
 from nonna.adapters.shop_folder import ShopFolder
-from nonna.bench.record_body import Signature, event, withdrawal
+from nonna.bench.book.writing import Signature, event, withdrawal
 from nonna.bench.signing import prepare
 from nonna.metrology.quantiles import student_t
 from nonna.procedures.catalogue import evaluate
@@ -32,6 +30,7 @@ from nonna.stations.mill.loop import LOOP
 from nonna.stations.telling import cause, headline, reason_words
 from tests.support.documents import SETTER, TOOL
 from tests.support.examples import length_plan
+from tests.support.ledgers import Ledger
 
 NOW = datetime(2026, 11, 23, 12, tzinfo=UTC)
 MICRONS = st.integers(-30, 30).map(lambda v: v * 1e-4)
@@ -142,11 +141,11 @@ def test_any_history_verifies_until_somebody_touches_it(tmp_path_factory, steps,
     who = Signature("K. Amsel", "Larch", tool(2))
     for i, step in enumerate(steps):
         if step == "measure":
-            book.sign(prepare(TOOL, who)[0])
+            book.add(prepare(TOOL, who)[0])
         else:
-            book.sign(event("crash", who, "note") if step == "event" else withdrawal(max(1, i), who, "why"))
+            book.add(event("crash", who, "note") if step == "event" else withdrawal(max(1, i), who, "why"))
     assert book.verify().sound
-    assert [e.number for e in entries(path)] == list(range(1, len(steps) + 1))
+    assert [e.number for e in Ledger(path).entries()] == list(range(1, len(steps) + 1))
     target = data.draw(st.integers(1, len(steps)))
     column = data.draw(st.sampled_from(["body", "operator", "signed_at", "subject", "note", "previous", "hash"]))
     with closing(sqlite3.connect(path)) as db:
@@ -155,7 +154,6 @@ def test_any_history_verifies_until_somebody_touches_it(tmp_path_factory, steps,
         db.commit()
     check = book.verify()
     assert (check.sound, check.first_damaged) == (False, target)
-    book.close()
 
 
 SUBJECTS = {link.procedure: tool(2) if link.subject == ANY else link.subject for link in LOOP.links}

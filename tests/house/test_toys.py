@@ -16,6 +16,7 @@ from nonna.desk.making import make_window
 from nonna.desk.settings import DeskSettings
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.listing import _SHARED, PROCEDURES, Listed
+from nonna.shop.records.text import body_of
 from nonna.shop.subjects import ANY
 from nonna.stations.branch import branch_figure, plain_scene
 from tests.support.documents import START
@@ -76,10 +77,10 @@ def test_a_toy_station_is_a_folder(stand, tmp_path, qtbot, qapp, capfd):
     settle(window)
     assert words(stand) == {"block": "holds", "zero": "holds", "check": "holds"}
     first, cards, last = stand.book.all()
-    assert cards.body["kind"] == "card" and receipt.number == last.number  # how they stood, signed with the first
+    assert body_of(cards)["kind"] == "card" and receipt.number == last.number  # how they stood, signed with the first
     record = stand.book.get(first.number)
-    assert record.body["result"]["results"]["zero_mm"]["value"] == pytest.approx(1.2346, abs=1e-4)
-    assert record.body["result"] == json.loads(json.dumps(evaluate(record.body["input"]).to_document()))
+    assert body_of(record)["result"]["results"]["zero_mm"]["value"] == pytest.approx(1.2346, abs=1e-4)
+    assert body_of(record)["result"] == json.loads(json.dumps(evaluate(body_of(record)["input"]).to_document()))
     plugged.write_certificate(record, tmp_path / "c.pdf", None)
     assert (tmp_path / "c.pdf").read_bytes().startswith(b"%PDF")
     hands.window.grab().save(str(tmp_path / "loop.png"))

@@ -7,9 +7,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from nonna.bench.book.writing import Signature, event
 from nonna.bench.opening import prepared
-from nonna.bench.record_body import Signature, event
-from nonna.bench.signing import body_of
+from nonna.bench.signing import recorded
 from nonna.bench.site import Site
 from nonna.metrology.scatter import scatter_by_axis, touch_scatter
 from nonna.metrology.turning import lateness, lateness_of_edges, touched_after
@@ -74,10 +74,10 @@ def test_the_tools_own_tooth_run_out_says_how_late_it_is_touched_until_an_insert
     rows = [{"tooth": i, "position_mm": -340.0 + h} for i, h in enumerate(heights, 1) for _ in range(2)]
     opening = prepared(site, "tooth-runout", tool(4))
     session = Session("tooth-runout", opening.bench).take_all(rows, "typed", "2026-11-25T10:00:00+00:00")
-    (receipt,) = shop.book.sign([body_of(site, session, opening, session.evaluate(), "K. Amsel")])
+    (receipt,) = shop.book.sign([recorded(site, session, opening, session.evaluate(), "K. Amsel")])
     assert setup()["edges_back_mm"] == pytest.approx([0.0, 0.012, 0.003, 0.02, 0.001], abs=1e-9)
     carried = prepared(Site.load(shop), "tool-length", tool(4)).carried["setup.edges_back_mm"]
-    assert carried["record"] == receipt.number and "edges_back_mm" not in setup(5)
+    assert carried.record == receipt.number and "edges_back_mm" not in setup(5)
     shop.book.sign([event("insert-changed", Signature("K. Amsel", "Larch", tool(4), "", True, START))])
     assert "edges_back_mm" not in setup()
 

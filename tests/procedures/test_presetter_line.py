@@ -3,9 +3,9 @@
 import pytest
 from PySide6.QtWidgets import QApplication
 
+from nonna.bench.book.writing import Signature
 from nonna.bench.instruments import instrument_of, not_meant
 from nonna.bench.opening import prepared
-from nonna.bench.record_body import Signature
 from nonna.bench.shelving import cards, put
 from nonna.bench.site import Site
 from nonna.errors import NonnaError

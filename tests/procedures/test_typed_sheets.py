@@ -7,7 +7,6 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
 from nonna.adapters.certificate_pdf import write as write_pdf
-from nonna.adapters.ledger import Ledger
 from nonna.bench.opening import open_sheet, prepared
 from nonna.bench.site import Site
 from nonna.cli.main import run
@@ -23,6 +22,7 @@ from nonna.shop.given import Given
 from nonna.shop.subjects import ANY, SETTER, Subject, tool
 from nonna.wording.lengths import Units
 from tests.support.hands import record_of, shown_dialog, shown_text
+from tests.support.ledgers import Ledger
 
 ROUND = [0.0, 0.0045, 0.0064, 0.0047, 0.0002, -0.0043, -0.0061, -0.0046]  # a dial round an axis: 13 um of run-out
 RING = [

@@ -10,9 +10,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QDialog
 
+from nonna.bench.book.writing import Signature
 from nonna.bench.interview import NONE, Interview
 from nonna.bench.planning import try_text
-from nonna.bench.record_body import Signature
 from nonna.bench.site import Site
 from nonna.bench.still_asked import StillAsked, keep
 from nonna.bench.tools_program import tools_program

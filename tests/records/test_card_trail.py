@@ -5,11 +5,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PySide6.QtCore import Qt
 
+from nonna.bench.book.writing import Signature
 from nonna.bench.card_signing import put_back, signed_change, take_over
-from nonna.bench.card_trail import CardChange, as_signed, as_they_stand, changed_outside, flat, with_values
+from nonna.bench.card_trail import as_signed, as_they_stand, changed_outside, flat, with_values
 from nonna.bench.house_rules import decide, keep, may_sign
 from nonna.bench.opening import open_sheet
-from nonna.bench.record_body import Signature
 from nonna.bench.rests_on import warning
 from nonna.bench.shelving import BY_KEY, cards, put
 from nonna.bench.site import Site
@@ -17,6 +17,8 @@ from nonna.desk.cards_outside import OutsideDialog
 from nonna.desk.do import Do
 from nonna.desk.question import QuestionDialog
 from nonna.errors import NonnaError
+from nonna.shop.records.text import body_of
+from nonna.shop.records.values import CardChange
 from nonna.shop.subjects import PROBE
 from tests.support.hands import settle, shown_dialog, shown_text
 
@@ -32,7 +34,7 @@ def edited(shop, name, old, new):
 
 
 def last(shop):
-    return list(shop.book.all())[-1].body
+    return body_of(list(shop.book.all())[-1])
 
 
 def test_every_change_of_a_card_is_signed_with_old_and_new(shop):
@@ -138,7 +140,7 @@ def test_a_shop_of_before_begins_its_trail_with_the_first_change(shop):
     assert changed_outside(shop) == ()
     ring = next(c for c in cards(shop)["masters"] if c["id"] == "ring-50")
     put(shop, "masters", {**ring, "diameter_mm": 50.0018}, WHO, ring)
-    begun, changed = (r.body for r in shop.book.all())
+    begun, changed = (body_of(r) for r in shop.book.all())
     assert {"file": "masters.json", "field": RING, "old": None, "new": 50.0118} in begun["cards"]
     assert [row["old"] for row in changed["cards"] if row["field"] == RING] == [50.0118] and changed_outside(shop) == ()
 
@@ -163,7 +165,7 @@ def test_a_file_as_it_was_comes_back_from_its_fields(rows, plain):
 
 
 def test_a_change_in_words_is_one_line_however_strange():
-    assert CardChange("a\nb.json", "x", "\u2028" * 99, None).words.isprintable()
+    assert CardChange(file="a\nb.json", field="x", old="\u2028" * 99, new=None).words.isprintable()
 
 
 def test_the_desk_says_it_at_the_start_and_settles_it_by_keyboard(desk, hands, shop):

@@ -12,14 +12,15 @@ import pytest
 import nonna
 from nonna.adapters.certificate_pdf import write
 from nonna.adapters.certificate_xml import write as write_xml
-from nonna.adapters.ledger import Ledger
-from nonna.bench.record_body import Grounds, Signature, event
+from nonna.bench.book.writing import Grounds, Signature, event
 from nonna.bench.signing import prepare
 from nonna.desk.install import install, remove
 from nonna.errors import NonnaError
 from nonna.procedures.session import TapeRow
+from nonna.shop.records.text import body_of
 from nonna.shop.subjects import SETTER
 from tests.support.examples import EXAMPLES
+from tests.support.ledgers import Ledger
 from tests.support.papers import text_of
 
 HELP = Path(nonna.__file__).parent / "cli" / "help.txt"
@@ -30,12 +31,11 @@ COMMANDS_THERE_ARE = re.findall(r"^    ([a-z]+)  ", HELP.read_text(), re.M)
 def book(tmp_path):
     ledger = Ledger(tmp_path / "ledger.sqlite")
     yield ledger
-    ledger.close()
 
 
 def certificate(book, document, path, **evidence):
     signature = Signature("K. Amsel", "Larch", SETTER, "Tarnholm Pump Works", invented=True)
-    book.sign(prepare(document, signature, Grounds(title="Setter calibration", **evidence))[0])
+    book.add(prepare(document, signature, Grounds(title="Setter calibration", **evidence))[0])
     write(book.get(1), path)
     return text_of(path)
 
@@ -127,9 +127,7 @@ def quantities(root):
 
 @pytest.mark.parametrize("document", EXAMPLES.values(), ids=EXAMPLES)
 def test_xml_gives_an_independent_reader_the_same_values(book, document, tmp_path):
-    book.sign(
-        prepare(document, Signature("K. Amsel", "Larch", shop="Tarnholm Pump Works"), Grounds(title="A sheet"))[0]
-    )
+    book.add(prepare(document, Signature("K. Amsel", "Larch", shop="Tarnholm Pump Works"), Grounds(title="A sheet"))[0])
     record = book.get(1)
     root = xml_of(record, tmp_path / "c.xml")
     assert root.tag == "{https://ptb.de/dcc}digitalCalibrationCertificate" and root.get("schemaVersion") == "3.3.0"
@@ -142,7 +140,7 @@ def test_xml_gives_an_independent_reader_the_same_values(book, document, tmp_pat
         "s": r"\second",
         "1": r"\one",
     }
-    signed = record.body["result"]["results"]
+    signed = body_of(record)["result"]["results"]
     assert quantities(root) == {
         name: (
             row["value"],
@@ -152,7 +150,7 @@ def test_xml_gives_an_independent_reader_the_same_values(book, document, tmp_pat
         for name, row in signed.items()
     }
     conformity = root.findtext(".//dcc:conformity", "none", NAMES)
-    assert conformity == (record.body["verdict"] if record.body["verdict"] in ("pass", "fail") else "none")
+    assert conformity == (body_of(record)["verdict"] if body_of(record)["verdict"] in ("pass", "fail") else "none")
     whole = base64.b64decode(root.findtext(".//dcc:byteData/dcc:dataBase64", None, NAMES))
     assert hashlib.sha256(whole).hexdigest() == record.hash == root.findtext(".//dcc:uniqueIdentifier", None, NAMES)
 
@@ -162,7 +160,7 @@ def test_xml_says_who_what_when_and_what_no_longer_counts(book, tool, tmp_path):
     card = {"name": "Ring\x0b 50", "certificate": "TP-4471"}
     signature = Signature("K. Amsel", "Larch", SETTER, "Tarnholm Pump Works", invented=True)
     rows = [{"values": r, "struck": "", "at": f"2026-11-2{i}T10:00:00+01:00"} for i, r in enumerate(tool["readings"])]
-    book.sign(prepare(tool, signature, Grounds(title="Tool length", cards={"master": card}, tape=rows))[0])
+    book.add(prepare(tool, signature, Grounds(title="Tool length", cards={"master": card}, tape=rows))[0])
     root = xml_of(book.get(1), tmp_path / "c.xml", withdrawn_by=7)
     words = [content.text for content in root.iterfind(".//dcc:content", NAMES)]
     for wanted in (
@@ -182,7 +180,7 @@ def test_xml_says_who_what_when_and_what_no_longer_counts(book, tool, tmp_path):
 
 
 def test_an_event_has_no_certificate(book, tmp_path):
-    book.sign(event("crash", Signature("K. Amsel")))
+    book.add(event("crash", Signature("K. Amsel")))
     for wrote in (write, write_xml):
         with pytest.raises(NonnaError, match="no measurement"):
             wrote(book.get(1), tmp_path / "c")
@@ -214,9 +212,9 @@ def test_when_it_was_signed_and_what_it_rests_on_are_said_in_words(shop, tmp_pat
     record = next(shop.book.get(e.number) for e in reversed(shop.book.entries()) if e.name == "tool-length")
     write(record, tmp_path / "c.pdf")
     _, words = text_of(tmp_path / "c.pdf")
-    source = record.body["carried"]["setup.trigger_plane_mm"]
+    source = body_of(record)["carried"]["setup.trigger_plane_mm"]
     assert f"From record {source['record']} ({source['hash'][:12]}): Trigger plane." in words
     assert "_mm" not in words and "_dof" not in words
-    at = datetime.fromisoformat(record.body["signed_at"])
-    assert f", {at:%Y-%m-%d %H:%M:%S} {record.body['zone']}" in words
+    at = datetime.fromisoformat(body_of(record)["signed_at"])
+    assert f", {at:%Y-%m-%d %H:%M:%S} {body_of(record)['zone']}" in words
     assert ("(UTC" in words) is bool(at.utcoffset())

@@ -7,9 +7,8 @@ from datetime import UTC, datetime, timedelta
 import pytest
 
 from nonna.adapters import safe_copy
-from nonna.adapters.ledger import Ledger
+from nonna.bench.book.writing import Signature, event
 from nonna.bench.ports import Copied
-from nonna.bench.record_body import Signature, event
 from nonna.cli.main import run
 from nonna.desk import keeping
 from nonna.desk.do import Do
@@ -18,6 +17,7 @@ from nonna.desk.question import QuestionDialog
 from nonna.desk.work import Work
 from nonna.errors import NonnaError
 from tests.support.hands import shown_dialog, shown_text
+from tests.support.ledgers import Ledger
 
 NOW = datetime(2026, 11, 27, 6, 30, tzinfo=UTC)
 
@@ -33,8 +33,8 @@ def test_a_copy_holds_everything_and_is_proved_by_opening_it(shop, tmp_path):
     stick.mkdir()
     made = safe_copy.copy_shop(shop.root, stick, NOW, quiet)
     assert made.path == stick / "shop-20261127-063000"
-    with Ledger(shop.ledger, create=False) as book:
-        assert (made.records, made.shop) == (book.verify().count, "Tarnholm Pump Works")
+    book = Ledger(shop.ledger)
+    assert (made.records, made.shop) == (book.verify().count, "Tarnholm Pump Works")
     for file in (
         "shop.json",
         "masters.json",
@@ -59,8 +59,8 @@ def test_it_is_one_moment_of_the_book_though_somebody_signs_meanwhile(shop, tmp_
 
     made = safe_copy.copy_shop(shop.root, tmp_path, NOW, sign_once)
     assert made.records in (before, before + 1)
-    with Ledger(made.path / "ledger.sqlite", create=False) as book:
-        assert book.verify().sound
+    book = Ledger(made.path / "ledger.sqlite")
+    assert book.verify().sound
     assert len(shop.book.entries()) == before + 1
 
 

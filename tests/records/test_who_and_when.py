@@ -6,11 +6,10 @@ from datetime import datetime, timedelta
 
 import pytest
 from PySide6.QtCore import Qt, QtMsgType
-from sqlalchemy.exc import OperationalError
 
 from nonna.adapters.shop_folder import ShopFolder
 from nonna.bench import clock
-from nonna.bench.record_body import Signature, event
+from nonna.bench.book.writing import Signature, event
 from nonna.bench.site import Site
 from nonna.bench.state import read_state
 from nonna.cli.main import run
@@ -18,6 +17,7 @@ from nonna.desk.do import Do
 from nonna.desk.question import QuestionDialog
 from nonna.desk.watch import say_offscreen
 from nonna.errors import NonnaError
+from nonna.shop.records.text import body_of
 from nonna.shop.subjects import STATION
 from tests.support.documents import TOOL
 from tests.support.hands import shown_dialog, shown_text
@@ -55,15 +55,15 @@ def test_a_wrong_year_is_asked_about_and_locks_nothing(shop):
     assert asked.value.where == "signed_at" and book.verify().sound
     book.clock_is_right()
     (future,) = book.sign([crash])
-    assert book.get(future.number).body["clock"]["record"] == future.number - 1
+    assert body_of(book.get(future.number))["clock"]["record"] == future.number - 1
     true = event("crash", Signature("K. Amsel", "Larch", STATION, at=later()))
     with pytest.raises(NonnaError, match=f"record {future.number} was signed"):
         book.sign([true])
     book.clock_is_right()
     (first,) = book.sign([true])
-    assert book.get(first.number).body["clock"] == {"record": future.number, "signed_at": str(wrong)}
+    assert body_of(book.get(first.number))["clock"] == {"record": future.number, "signed_at": str(wrong)}
     (second,) = book.sign([event("crash", Signature("K. Amsel", "Larch", STATION, at=later(hours=1)))])  # as ever
-    assert "clock" not in book.get(second.number).body and book.verify().sound
+    assert "clock" not in body_of(book.get(second.number)) and book.verify().sound
     with pytest.raises(NonnaError, match="set the clock"):  # said once, it holds for one signature
         book.sign([crash])
 
@@ -122,7 +122,7 @@ def test_letters_that_no_paper_shows_are_refused_before_signing(shop, odd, where
         {where: f"K{odd}A"} if where != "note" else {}
     )
     if (where, odd) == ("note", "\n"):
-        assert event("crash", Signature(**names), f"one{odd}two")["note"] == "one\ntwo"
+        assert event("crash", Signature(**names), f"one{odd}two").note == "one\ntwo"
         return
     with pytest.raises(NonnaError, match=f"U\\+{ord(odd[0]):04X}") as refused:
         event("crash", Signature(**names), f"one{odd}two" if where == "note" else "")
@@ -131,9 +131,9 @@ def test_letters_that_no_paper_shows_are_refused_before_signing(shop, odd, where
 
 def test_a_full_disk_is_said_in_one_line_of_ours(tmp_path, monkeypatch):
     def full(connection):
-        raise OperationalError("CREATE TABLE", {}, sqlite3.OperationalError("database or disk is full"))
+        raise sqlite3.OperationalError("database or disk is full")
 
-    monkeypatch.setattr("nonna.adapters.schema.create", full)
+    monkeypatch.setattr("nonna.adapters.store.sqlite.file.create", full)
     with pytest.raises(NonnaError) as refused:
         ShopFolder(tmp_path / "shop").book.sign([event("crash", Signature("K. Amsel"))])
     assert refused.value.message == "ledger.sqlite cannot be made: database or disk is full."

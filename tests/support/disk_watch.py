@@ -6,9 +6,6 @@ import threading
 from contextlib import contextmanager
 from pathlib import Path
 
-import sqlalchemy
-from sqlalchemy.engine import Engine
-
 _EVENTS = {"open", "sqlite3.connect", "os.rename", "os.remove", "os.mkdir", "os.listdir", "os.scandir", "os.chmod"}
 _watching = []  #: an audit hook stays for good, so there is one
 
@@ -29,7 +26,7 @@ class DiskWatch:
                 places.append(f"{name.split('/nonna/')[-1]}:{frame.f_lineno}")
             frame = frame.f_back
         by_desk = any(place.startswith("desk/") for place in places)
-        if by_desk and (what == "sql" or self.root in str(path)):
+        if by_desk and self.root in str(path):
             self.seen.append(f"{what} {Path(str(path)).name}: {' < '.join(places[:6])}")
 
     @contextmanager
@@ -51,22 +48,17 @@ sys.addaudithook(_heard)
 
 @contextmanager
 def disk_watched(root):
-    """Give a DiskWatch for a shop's folder; files looked at, opened and changed, and every query are seen."""
+    """Give a DiskWatch for a shop's folder; files looked at, opened and changed are seen."""
     watch, stat = DiskWatch(root), os.stat
 
     def stat_seen(path, *args, **kwargs):
         watch.note("stat", path)
         return stat(path, *args, **kwargs)
 
-    def query_seen(_connection, _cursor, statement, *_):
-        watch.note("sql", statement[:40])
-
     _watching.append(watch)
     os.stat = stat_seen
-    sqlalchemy.event.listen(Engine, "before_cursor_execute", query_seen)
     try:
         yield watch
     finally:
-        sqlalchemy.event.remove(Engine, "before_cursor_execute", query_seen)
         os.stat = stat
         _watching.remove(watch)

@@ -4,8 +4,9 @@ from PySide6.QtCore import QEvent, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QWidget
 
-from nonna.adapters.ledger import Ledger
 from nonna.desk.work import Work
+from nonna.shop.records.text import body_of
+from tests.support.ledgers import Ledger
 
 PATIENCE = 120_000
 
@@ -103,8 +104,7 @@ def record_of(desk, number):
     ledger = Ledger(desk.folder.ledger)
     found = ledger.get(number)
     assert ledger.verify().sound
-    ledger.close()
-    return found.body
+    return body_of(found)
 
 
 def shown_dialog(desk, kind):

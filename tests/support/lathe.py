@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from nonna import demo
 from nonna.bench.opening import prepared
-from nonna.bench.signing import body_of
+from nonna.bench.signing import recorded
 from nonna.bench.standin_jobs import job_of
 from nonna.procedures.session import Session
 from nonna.shop.machine import Machine, Tools
@@ -59,7 +59,7 @@ def measured(site, name, subject, *, seed=3, variant="", **setup):
 
 def signed(site, name, subject, **more):
     session, opening, result = measured(site, name, subject, **more)
-    site.folder.book.sign([body_of(site, session, opening, result, "K. Amsel")])
+    site.folder.book.sign([recorded(site, session, opening, result, "K. Amsel")])
     return result
 
 

@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Iterator, Mapping, Sequence
-from datetime import datetime
+from collections.abc import Iterator, Sequence
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -19,14 +18,16 @@ from nonna.adapters.figure_pdf import INKS, PdfPainter
 from nonna.adapters.pdf_code import draw_code
 from nonna.adapters.pdf_letters import is_plain, ready, set_in, unprintable
 from nonna.adapters.safe_write import write_bytes
-from nonna.bench.record import Record
-from nonna.bench.record_body import must_be_measured, read_back
+from nonna.bench.book.recalling import must_be_measured, read_back
+from nonna.figures.figure import Figure
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import FLAG_WORDS, Evaluation, Quantity
 from nonna.procedures.sheet import Bench
 from nonna.procedures.telling import words_of
 from nonna.procedures.wording import check_words, reading_name, reading_words, result_words, u_words, value_words
-from nonna.shop.subjects import Subject
+from nonna.shop.given import Given
+from nonna.shop.records.values import Measurement, Record, TapeReading
+from nonna.shop.subjects import ANY
 from nonna.wording.lengths import Units, number, with_doubt
 
 WIDTH, HEIGHT = A4
@@ -43,11 +44,10 @@ def write(record: Record, path: Path, withdrawn_by: int | None = None) -> None:
 
     Raises: NonnaError ``wrong-format`` (an event has no certificate), ``unreadable`` (the file cannot be written).
     """
-    must_be_measured(record)
-    write_bytes(path, made(record, withdrawn_by))
+    write_bytes(path, made(must_be_measured(record), withdrawn_by))
 
 
-def made(record: Record, withdrawn_by: int | None = None) -> bytes:
+def made(record: Measurement, withdrawn_by: int | None = None) -> bytes:
     """Return the certificate's file. The same record gives the same bytes."""
     ready()
     story = [*_first_page(record, withdrawn_by), PageBreak(), *_grounds(record)]
@@ -55,37 +55,37 @@ def made(record: Record, withdrawn_by: int | None = None) -> bytes:
     return _build(record, [*_first_page(record, withdrawn_by), PageBreak(), *_grounds(record)], pages)[0]
 
 
-def _build(record: Record, story: list[Flowable], pages: int) -> tuple[bytes, int]:
+def _build(record: Measurement, story: list[Flowable], pages: int) -> tuple[bytes, int]:
     buffer = io.BytesIO()
     document = SimpleDocTemplate(
         buffer, pagesize=A4, leftMargin=MARGIN, rightMargin=MARGIN, topMargin=MARGIN, bottomMargin=MARGIN, invariant=1,
-        title=f"Certificate {record.number}: {record.body['title']}", author=record.body["operator"],
+        title=f"Certificate {record.number}: {record.title}", author=record.operator,
     )  # fmt: skip
     foot = partial(_foot, record, pages)
     document.build(story, onFirstPage=partial(_first, record, foot), onLaterPages=foot)
     return buffer.getvalue(), document.page
 
 
-def _first(record: Record, foot: Any, canvas: Canvas, document: Any) -> None:
+def _first(record: Measurement, foot: Any, canvas: Canvas, document: Any) -> None:
     foot(canvas, document)
     draw_code(canvas, record.hash, WIDTH - MARGIN - QR, HEIGHT - MARGIN - QR - 10, QR)
 
 
-def _foot(record: Record, pages: int, canvas: Canvas, document: Any) -> None:
+def _foot(record: Measurement, pages: int, canvas: Canvas, document: Any) -> None:
     canvas.setFont("Nonna", 7)
     canvas.setFillColor(INKS["muted"])
     canvas.drawString(MARGIN, MARGIN - 16, f"SHA-256 {record.hash}")
     canvas.drawRightString(WIDTH - MARGIN, MARGIN - 16, f"page {document.page} of {pages}")
 
 
-def _first_page(record: Record, withdrawn_by: int | None) -> Iterator[Flowable]:
+def _first_page(record: Measurement, withdrawn_by: int | None) -> Iterator[Flowable]:
     """What was found: who, where, verdict, results, the drawing."""
-    body, evaluation = record.body, read_back(record)
+    evaluation = read_back(record)
     yield _words("Calibration certificate", 11, "muted")
-    subject = f" · {Subject.of(body['subject']).words}" if body["subject"] else ""
-    yield _words(f"{body['title']}{subject}", 22, bold=True, after=8, width=INNER - QR - 12)
+    subject = f" · {record.subject.words}" if record.subject != ANY else ""
+    yield _words(f"{record.title}{subject}", 22, bold=True, after=8, width=INNER - QR - 12)
     yield _facts(record)
-    if body.get("invented"):
+    if record.invented:
         yield _words(
             "Invented demonstration data: not a certificate of any real thing.", 10, "bad", bold=True, before=4
         )
@@ -96,29 +96,30 @@ def _first_page(record: Record, withdrawn_by: int | None) -> Iterator[Flowable]:
     rows = [["Result", "Value ± U", "k", "dof", "u"], *(_row(quantity) for quantity in evaluation.quantities)]
     yield _table(rows, [150, 175, 50, 60, INNER - 435], header=True)
     yield _paragraph("U is the expanded uncertainty: value ± U holds the truth 95 times in 100.", "muted")
-    figure = _figure(body, evaluation)
+    figure = _figure(record, evaluation)
     yield KeepTogether([_words(f"{figure.title} ({figure.scale_note})", 10, "muted", before=6), _Drawing(figure)])
 
 
-def _facts(record: Record) -> Flowable:
-    body = record.body
-    at = datetime.fromisoformat(body["signed_at"])
+def _facts(record: Measurement) -> Flowable:
+    at = record.signed_at
     away = f" (UTC{at.isoformat()[-6:]})" if at.utcoffset() else ""  # the zone's own name says little far from it
-    temperature = _temperature(body["input"].get("conditions") or {})
+    temperature = _temperature(Given(record.input.conditions or {}))
     rows = [
-        ("Certificate", f"No. {record.number}"), ("Shop", body["shop"] or "not named"),
-        ("Machine", body["machine"] or "not named"), ("Measured and signed", f"{body['operator']}, {at:%Y-%m-%d %H:%M:%S} {body['zone']}{away}"),
-        ("Temperature", temperature), ("Made with", f"{body['made_with']['name']} {body['made_with']['version']}"),
+        ("Certificate", f"No. {record.number}"), ("Shop", record.shop or "not named"),
+        ("Machine", record.machine or "not named"),
+        ("Measured and signed", f"{record.operator}, {at:%Y-%m-%d %H:%M:%S} {record.zone}{away}"),
+        ("Temperature", temperature), ("Made with", f"{record.made_with.name} {record.made_with.version}"),
     ]  # fmt: skip
     return _table([[a, b] for a, b in rows], [120, INNER - 120 - QR - 6])
 
 
-def _temperature(conditions: Mapping[str, Any]) -> str:
+def _temperature(conditions: Given) -> str:
     """Return the temperature as it was measured; what nobody measured is not printed as if it were."""
-    if "temperature_c" not in conditions:
+    temperature = conditions.number("temperature_c")
+    if temperature is None:
         return "not measured; 20 °C is assumed"
-    doubt = 2 * conditions.get("temperature_u_c", 0.0)
-    words = f"{conditions['temperature_c']:g} °C" + (f" ± {doubt:g} °C" if doubt else ", its doubt not stated")
+    doubt = 2 * conditions.number("temperature_u_c", 0.0)
+    words = f"{temperature:g} °C" + (f" ± {doubt:g} °C" if doubt else ", its doubt not stated")
     return words + (", assumed: nobody read it that day" if conditions.get("temperature_assumed") else "")
 
 
@@ -140,9 +141,9 @@ def _verdict(result: Evaluation) -> Iterator[Flowable]:
         yield _paragraph(f"Compared plainly, without a doubt of its own: {', '.join(plain)}.", "muted")
 
 
-def _grounds(record: Record) -> Iterator[Flowable]:
+def _grounds(record: Measurement) -> Iterator[Flowable]:
     """On what grounds: budgets, masters, what was carried, every reading, what is to be noted."""
-    body, evaluation = record.body, read_back(record)
+    evaluation = read_back(record)
     rows = [["Result", "Source", "u", "dof", "Share"]]
     for quantity in evaluation.quantities:
         for i, line in enumerate(quantity.estimate.budget if quantity.estimate else ()):
@@ -159,13 +160,13 @@ def _grounds(record: Record) -> Iterator[Flowable]:
     if len(rows) > 1:
         yield _words("Uncertainty budget", 13, bold=True, after=4)
         yield _table(rows, [110, 190, 70, 50, INNER - 420], header=True)
-    for card in (body["masters"] or body["input"].get("masters", {})).values():
-        yield _paragraph(f"Master: {_master(card)}.")
-    for (source, hash_, open_), titles in _carried(body).items():
+    for card in (record.masters or record.input.masters).values():
+        yield _paragraph(f"Master: {_master(Given(card))}.")
+    for (source, hash_, open_), titles in _carried(record).items():
         left = ", which left its verdict open" if open_ else ""
         yield _paragraph(f"From record {source} ({hash_}){left}: {', '.join(titles)}.")
-    yield from _readings(body)
-    lost = unprintable(" ".join(map(str, (body["operator"], body["shop"], body["machine"], body["subject"]))))
+    yield from _readings(record)
+    lost = unprintable(f"{record.operator} {record.shop} {record.machine} {record.subject}")
     if lost:
         letters = ", ".join(f"U+{ord(letter):04X}" for letter in lost)
         yield _paragraph(f"Note: letters that this paper's typefaces do not have: {letters}.")
@@ -173,44 +174,44 @@ def _grounds(record: Record) -> Iterator[Flowable]:
         yield _paragraph(f"Note: {FLAG_WORDS.get(flag, flag)}")
 
 
-def _carried(body: Mapping[str, Any]) -> dict[tuple[int, str, bool], list[str]]:
+def _carried(record: Measurement) -> dict[tuple[int, str, bool], list[str]]:
     """Return what was carried in words, by the record it came from; a value's own doubt and freedom go with it unsaid."""
-    fields = procedure(body["name"]).setup_model.model_fields
+    fields = procedure(record.name).setup_model.model_fields
     found: dict[tuple[int, str, bool], list[str]] = {}
-    for name, row in body["carried"].items():
+    for name, row in record.carried.items():
         bare = name.removeprefix("setup.")
-        titles = found.setdefault((row["record"], row["hash"][:12], row.get("verdict") == "undecided"), [])
+        titles = found.setdefault((row.record, row.hash[:12], row.verdict == "undecided"), [])
         if not bare.endswith(_BESIDE):
             titles.append(str(fields[bare].title or bare) if bare in fields else bare)
     return {key: titles or ["its doubt"] for key, titles in found.items()}
 
 
-def _master(card: Mapping[str, Any]) -> str:
-    said = [str(card.get("name", "master")), str(card.get("certificate") or "no certificate")]
+def _master(card: Given) -> str:
+    said = [card.word("name", "master"), card.word("certificate") or "no certificate"]
     for key, word in (("length_mm", "length"), ("diameter_mm", "diameter")):
-        if card.get(key):
-            doubt = card.get(f"U_{key}", 0.0)
-            stated = f" (k = {card['k']:g})" if card.get("k") and doubt else ""
-            said.append(f"{word} {with_doubt(card[key], doubt, Units.MM)}{stated}")
-    said.append(f"due {card['due']}" if card.get("due") else "no due date")
-    said.append("traceable" if card.get("traceable", True) else "not traceable: self-consistent only")
+        if value := card.number(key):
+            doubt, k = card.number(f"U_{key}", 0.0), card.number("k")
+            stated = f" (k = {k:g})" if k and doubt else ""
+            said.append(f"{word} {with_doubt(value, doubt, Units.MM)}{stated}")
+    said.append(f"due {card.word('due')}" if card.word("due") else "no due date")
+    said.append("traceable" if card.flag("traceable", True) else "not traceable: self-consistent only")
     return ", ".join(said)
 
 
-def _readings(body: Mapping[str, Any]) -> Iterator[Flowable]:
-    tape = body["tape"] or [{"values": r} for r in body["input"]["readings"]]
+def _readings(record: Measurement) -> Iterator[Flowable]:
+    tape = record.tape or tuple(TapeReading(values=values) for values in record.input.readings)
     if not tape:
         return
     yield _words("Readings", 13, bold=True, before=8, after=4)
-    keys = procedure(body["name"]).model.value_fields
+    keys = procedure(record.name).model.value_fields
     cells = [_reading(i, row, keys) for i, row in enumerate(tape, 1)]
     cells += [""] * (-len(cells) % PER_ROW)
     yield _table([cells[i : i + PER_ROW] for i in range(0, len(cells), PER_ROW)], [INNER / PER_ROW] * PER_ROW)
     for i, row in enumerate(tape, 1):
-        if row.get("struck"):
-            yield _paragraph(f"Reading {i} was struck out: {row['struck']}.", "muted")
-        if row.get("doubted"):
-            yield _paragraph(f"Reading {i} was questioned and taken all the same: {row['doubted']}", "muted")
+        if row.struck:
+            yield _paragraph(f"Reading {i} was struck out: {row.struck}.", "muted")
+        if row.doubted:
+            yield _paragraph(f"Reading {i} was questioned and taken all the same: {row.doubted}", "muted")
 
 
 class _Drawing(Flowable):  # type: ignore[misc]  # the library has no types
@@ -284,16 +285,20 @@ def _row(quantity: Quantity) -> list[str]:
     ]
 
 
-def _reading(index: int, row: dict[str, Any], keys: Sequence[str]) -> str:
-    values = row["values"]
-    struck = " (out)" if row.get("struck") else ""
+def _reading(index: int, row: TapeReading, keys: Sequence[str]) -> str:
+    values = row.values
+    struck = " (out)" if row.struck else ""
     return f"{reading_name(values, keys, index)}  {' / '.join(reading_words(values, keys, Units.MM))}{struck}"
 
 
-def _figure(body: Mapping[str, Any], evaluation: Evaluation) -> Any:
-    file = body["input"]
+def _figure(record: Measurement, evaluation: Evaluation) -> Figure:
+    file = record.input
+    conditions = Given(file.conditions or {})
     bench = Bench(
-        setup=file.get("setup", {}), masters=file.get("masters", {}), conditions=file.get("conditions", {}),
-        subject=Subject.of(body["subject"]), **body.get("bench", {}),
-    )  # fmt: skip
-    return procedure(body["name"]).figure(bench, file["readings"], evaluation)
+        setup=record.setup,
+        masters={role: Given(card) for role, card in file.masters.items()},
+        conditions={name: conditions.number(name, 0.0) for name in conditions},
+        subject=record.subject,
+        **record.bench.model_dump(exclude_unset=True),
+    )
+    return procedure(record.name).figure(bench, list(file.readings), evaluation)

@@ -15,12 +15,13 @@ from pathlib import Path
 from typing import Any
 
 from nonna.adapters.safe_write import write_bytes
-from nonna.bench.canonical import canonical
-from nonna.bench.record import DamagedRecordError, Record
-from nonna.bench.record_body import must_be_measured, read_back
+from nonna.bench.book.recalling import must_be_measured, read_back
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.telling import words_of
-from nonna.shop.subjects import Subject
+from nonna.shop.given import Given
+from nonna.shop.records.damage import DamagedRecordError
+from nonna.shop.records.values import JsonObject, Measurement, Record
+from nonna.shop.subjects import ANY
 
 DCC, SI, VERSION = "https://ptb.de/dcc", "https://ptb.de/si", "3.3.0"
 UNITS = {
@@ -34,13 +35,13 @@ _NOT_XML = re.compile("[^\t\n\r\x20-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
 UNKNOWN = "not given"
 
 
-def write(record: Record, path: Path, withdrawn_by: int | None = None) -> None:
+def write(signed: Record, path: Path, withdrawn_by: int | None = None) -> None:
     """Write the certificate of a measurement record; one that was taken back says so.
 
     Raises: NonnaError ``wrong-format`` (an event has no certificate), ``unreadable`` (the file cannot be written),
     DamagedRecordError (its hash fits, but it does not hold what a record holds).
     """
-    must_be_measured(record)
+    record = must_be_measured(signed)
     root = ET.Element(
         "dcc:digitalCalibrationCertificate",
         {
@@ -58,14 +59,13 @@ def write(record: Record, path: Path, withdrawn_by: int | None = None) -> None:
     write_bytes(path, ET.tostring(root, encoding="utf-8", xml_declaration=True))
 
 
-def _administrative(root: ET.Element, record: Record, withdrawn_by: int | None) -> None:
-    body = record.body
+def _administrative(root: ET.Element, record: Measurement, withdrawn_by: int | None) -> None:
     part = _in(root, "dcc:administrativeData")
     software = _in(_in(part, "dcc:dccSoftware"), "dcc:software")
-    _say(_in(software, "dcc:name"), body["made_with"]["name"])
-    _in(software, "dcc:release", body["made_with"]["version"])
+    _say(_in(software, "dcc:name"), record.made_with.name)
+    _in(software, "dcc:release", record.made_with.version)
     core = _in(part, "dcc:coreData")
-    begun, ended = _days(body)
+    begun, ended = _days(record)
     for name, text in (
         ("countryCodeISO3166_1", NO_COUNTRY), ("usedLangCodeISO639_1", "en"), ("mandatoryLangCodeISO639_1", "en"),
         ("uniqueIdentifier", record.hash),
@@ -76,19 +76,19 @@ def _administrative(root: ET.Element, record: Record, withdrawn_by: int | None) 
     _in(core, "dcc:endPerformanceDate", ended.isoformat())
     _in(core, "dcc:performanceLocation", "laboratory")
     item = _in(_in(part, "dcc:items"), "dcc:item")
-    what = Subject.of(body["subject"]).words or body["title"]
-    _say(_in(item, "dcc:name"), f"{what}, {body['machine']}" if body["machine"] else what)
-    _identified(item, "owner", str(body["subject"]) or body["title"], "In the shop's files")
-    _contact(_in(_in(part, "dcc:calibrationLaboratory"), "dcc:contact"), body["shop"])
+    what = record.subject.words if record.subject != ANY else record.title
+    _say(_in(item, "dcc:name"), f"{what}, {record.machine}" if record.machine else what)
+    _identified(item, "owner", str(record.subject) or record.title, "In the shop's files")
+    _contact(_in(_in(part, "dcc:calibrationLaboratory"), "dcc:contact"), record.shop)
     person = _in(_in(part, "dcc:respPersons"), "dcc:respPerson")
-    _say(_in(_in(person, "dcc:person"), "dcc:name"), body["operator"])
+    _say(_in(_in(person, "dcc:person"), "dcc:name"), record.operator)
     _in(person, "dcc:mainSigner", "true")
-    _contact(_in(part, "dcc:customer"), body["shop"])
-    _statements(part, body, withdrawn_by)
+    _contact(_in(part, "dcc:customer"), record.shop)
+    _statements(part, record, withdrawn_by)
 
 
-def _statements(part: ET.Element, body: Mapping[str, Any], withdrawn_by: int | None) -> None:
-    said = [("Invented demonstration data: no statement about a real thing.", False)] if body["invented"] else []
+def _statements(part: ET.Element, record: Measurement, withdrawn_by: int | None) -> None:
+    said = [("Invented demonstration data: no statement about a real thing.", False)] if record.invented else []
     if withdrawn_by is not None:
         said.append((f"Taken back by record {withdrawn_by}.", False))
     if said:
@@ -99,21 +99,20 @@ def _statements(part: ET.Element, body: Mapping[str, Any], withdrawn_by: int | N
             _in(one, "dcc:valid", "true" if valid else "false")
 
 
-def _measured(root: ET.Element, record: Record, evaluation: Evaluation) -> None:
-    body = record.body
+def _measured(root: ET.Element, record: Measurement, evaluation: Evaluation) -> None:
     result = _in(_in(root, "dcc:measurementResults"), "dcc:measurementResult")
-    _say(_in(result, "dcc:name"), body["title"])
+    _say(_in(result, "dcc:name"), record.title)
     _say(_in(result, "dcc:description"), words_of(evaluation.headline), *map(words_of, evaluation.advice))
     method = _in(_in(result, "dcc:usedMethods"), "dcc:usedMethod")
-    _say(_in(method, "dcc:name"), body["name"])
-    _equipment(result, body["masters"])
-    _conditions(result, body["input"].get("conditions", {}))
+    _say(_in(method, "dcc:name"), record.name)
+    _equipment(result, record.masters)
+    _conditions(result, Given(record.input.conditions or {}))
     found = _in(result, "dcc:results")
     for quantity in evaluation.quantities:
         one = _in(found, "dcc:result", **({"id": quantity.name} if _NAME.fullmatch(quantity.name) else {}))
         _say(_in(one, "dcc:name"), quantity.title)
         _real(_in(_in(one, "dcc:data"), "dcc:quantity"), quantity)
-    _readings(found, body["input"]["readings"])
+    _readings(found, record.input.readings)
     whole = _in(found, "dcc:result", id="record")
     _say(_in(whole, "dcc:name"), "The record as it was signed")
     data = _in(_in(whole, "dcc:data"), "dcc:byteData")  # the schema has no word for struck readings, budgets, sources
@@ -122,23 +121,23 @@ def _measured(root: ET.Element, record: Record, evaluation: Evaluation) -> None:
     _in(
         data,
         "dcc:dataBase64",
-        base64.b64encode(canonical(dict(record.body)).encode("utf-8", "surrogateescape")).decode(),
+        base64.b64encode(record.text.encode("utf-8", "surrogateescape")).decode(),
     )
-    _verdict(result, body, evaluation)
+    _verdict(result, record, evaluation)
 
 
-def _verdict(result: ET.Element, body: Mapping[str, Any], evaluation: Evaluation) -> None:
+def _verdict(result: ET.Element, record: Measurement, evaluation: Evaluation) -> None:
     """Say what was decided, by which rule; undecided is neither of the schema's two words."""
     meta = _in(_in(result, "dcc:measurementMetaData"), "dcc:metaData")
     if "self-consistent" in evaluation.flags:
         _in(meta, "dcc:traceable", "false")
     flags = f" Flags: {', '.join(evaluation.flags)}." if evaluation.flags else ""
-    _say(_in(meta, "dcc:declaration"), f"Verdict: {body['verdict']}; rule: {body['result']['rule']['kind']}.{flags}")
-    if body["verdict"] in ("pass", "fail"):
-        _in(meta, "dcc:conformity", body["verdict"])
+    _say(_in(meta, "dcc:declaration"), f"Verdict: {record.verdict}; rule: {record.result.rule.kind}.{flags}")
+    if record.verdict in ("pass", "fail"):
+        _in(meta, "dcc:conformity", record.verdict)
 
 
-def _equipment(result: ET.Element, cards: Mapping[str, Mapping[str, Any]]) -> None:
+def _equipment(result: ET.Element, cards: Mapping[str, JsonObject]) -> None:
     if not cards:
         return
     place = _in(result, "dcc:measuringEquipments")
@@ -149,7 +148,7 @@ def _equipment(result: ET.Element, cards: Mapping[str, Mapping[str, Any]]) -> No
         _identified(one, "owner", known, "Certificate" if card.get("certificate") else "In the shop's files")
 
 
-def _conditions(result: ET.Element, given: Mapping[str, Any]) -> None:
+def _conditions(result: ET.Element, given: Given) -> None:
     if "temperature_c" not in given:
         return
     one = _in(_in(result, "dcc:influenceConditions"), "dcc:influenceCondition")
@@ -158,7 +157,7 @@ def _conditions(result: ET.Element, given: Mapping[str, Any]) -> None:
     real = _in(_in(_in(one, "dcc:data"), "dcc:quantity"), "si:real")
     _in(real, "si:value", repr(given["temperature_c"]))
     _in(real, "si:unit", UNITS["c"])
-    u = given.get("temperature_u_c", 0)
+    u = given.number("temperature_u_c")
     if u:
         _doubt(real, 2.0 * u, 2.0)
 
@@ -201,10 +200,10 @@ def _readings(found: ET.Element, rows: Sequence[Mapping[str, Any]]) -> None:
             _in(quantity, "dcc:charsXMLList", " ".join(str(v).replace(" ", "_") for v in values))
 
 
-def _days(body: Mapping[str, Any]) -> tuple[date, date]:
+def _days(record: Measurement) -> tuple[date, date]:
     """Return the first and the last day of measuring: of the readings where the tape has their times."""
-    times = [row["at"] for row in body["tape"] if row.get("at")] or [body["signed_at"]]
-    days = sorted(datetime.fromisoformat(at).date() for at in times)
+    times = [datetime.fromisoformat(row.at) for row in record.tape if row.at] or [record.signed_at]
+    days = sorted(at.date() for at in times)
     return days[0], days[-1]
 
 

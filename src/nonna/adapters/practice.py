@@ -11,19 +11,19 @@ from typing import Any
 
 from nonna import demo
 from nonna.adapters.founding import new_folder
-from nonna.adapters.ledger import Ledger
 from nonna.adapters.shop_folder import ShopFolder
 from nonna.bench import clock
+from nonna.bench.book.chain import Receipt
+from nonna.bench.book.writing import Grounds, Signature, event, measurement
 from nonna.bench.card_signing import begun
 from nonna.bench.card_trail import as_they_stand
 from nonna.bench.held import Held, held_in
-from nonna.bench.opening import carried_row, of_this_kind, part_of
-from nonna.bench.record import Receipt, Record
-from nonna.bench.record_body import Grounds, Signature, event, measurement
+from nonna.bench.opening import carried_from, of_this_kind, part_of
 from nonna.bench.signing import signature_of
 from nonna.bench.site import Site
 from nonna.procedures.catalogue import named_in
 from nonna.shop.loop import Loop
+from nonna.shop.records.values import JsonObject, Measurement, Record
 from nonna.shop.subjects import ANY, Subject
 from nonna.stations.kind import kind_of
 
@@ -66,15 +66,13 @@ def _write_cards(source: Path, path: Path, today: datetime) -> None:
 
 def _sign_history(folder: ShopFolder, today: datetime) -> None:
     sites = {key: Site.load(folder, key) for key in folder.shop().machines}
-    ledger = Ledger(folder.ledger)
     receipts: list[Receipt] = []
-    ledger.sign_all(_bodies(sites, today, receipts), receipts)
+    folder.book.sign(_records(sites, today, receipts), receipts)
     first = next(iter(sites.values()))
-    ledger.sign_all([begun(as_they_stand(folder), signature_of(first, first.shop.operators[0], ANY, today))])
-    ledger.close()
+    folder.book.sign([begun(as_they_stand(folder), signature_of(first, first.shop.operators[0], ANY, today))])
 
 
-def _bodies(sites: Mapping[str, Site], today: datetime, receipts: Sequence[Receipt]) -> Iterator[dict[str, Any]]:
+def _records(sites: Mapping[str, Site], today: datetime, receipts: Sequence[Receipt]) -> Iterator[Record]:
     first = next(iter(sites))
     cards = {card.id: card.model_dump() for card in sites[first].shelf.masters}
     midnight = today.replace(hour=0, minute=0, second=0, microsecond=0)
@@ -89,11 +87,11 @@ def _bodies(sites: Mapping[str, Site], today: datetime, receipts: Sequence[Recei
             yield event(row["event"], signature, row["note"])
             continue
         loop = kind_of(sites[station].machine.kind).loop
-        body = _measured(row, signature, cards, newest.setdefault(station, {}), loop)
-        yield body
-        record = Record(receipts[-1].number, receipts[-1].hash, body)
-        for name in body["result"]["results"]:
-            held = held_in(record, name)
+        made = _measured(row, signature, cards, newest.setdefault(station, {}), loop)
+        yield made
+        signed = made.model_copy(update=receipts[-1]._asdict())
+        for name in made.result.results:
+            held = held_in(signed, name)
             newest[station][row["document"]["procedure"], name, row["subject"]] = held
             newest[station][row["document"]["procedure"], name, ""] = held
 
@@ -101,10 +99,10 @@ def _bodies(sites: Mapping[str, Site], today: datetime, receipts: Sequence[Recei
 def _measured(
     row: dict[str, Any],
     signature: Signature,
-    cards: dict[str, dict[str, Any]],
+    cards: dict[str, JsonObject],
     newest: Mapping[tuple[str, str, str], Held],
     loop: Loop,
-) -> dict[str, Any]:
+) -> Measurement:
     document = row["document"]
     found = named_in(document)
     way = row.get("bench", {}).get("variant", "")
@@ -120,7 +118,7 @@ def _measured(
         value = part_of(held, carry)
         if value is not None:
             document["setup"][carry.field] = value
-            carried[f"setup.{carry.field}"] = carried_row(held, carry)
+            carried[f"setup.{carry.field}"] = carried_from(held, carry)
     tape = [
         {"values": values, "at": signature.moment().isoformat(timespec="seconds"), "source": "stand-in", "struck": ""}
         for values in document["readings"]

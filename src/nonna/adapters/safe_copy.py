@@ -6,9 +6,7 @@ import json
 import re
 import shutil
 import socket
-import sqlite3
 from collections.abc import Callable
-from contextlib import closing
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -17,13 +15,12 @@ from nonna.adapters.copy_proof import hashes, prove
 from nonna.adapters.safe_folder import clear_leftovers, is_taken, made_whole, why
 from nonna.adapters.safe_write import write_text
 from nonna.adapters.shop_folder import ShopFolder
-from nonna.adapters.sqlite_file import connect
+from nonna.adapters.store.sqlite.copying import copy_file
 from nonna.bench.ports import Copied
 from nonna.errors import NonnaError
 from nonna.shop import strict_json
 
 KEPT = 10  #: copies of a shop in one folder; older ones go
-PAGES = 200  #: of the book copied between two looks at whether to go on
 MARK, OPENED, LEDGER = "copy.json", ".opened", "ledger.sqlite"
 _LEFT_OUT = re.compile(r"\.lock|\.opened|.*\.lock|ledger\.sqlite(-wal|-shm)?|copy\.json|\..*\.[0-9a-f]{12}")
 _DATED = re.compile(r"-\d{8}-\d{6}$")
@@ -52,14 +49,14 @@ def copy_shop(shop: Path, target: Path, now: datetime, told: Callable[[int, int]
         with made_whole(target / name, like=shop) as beside:
             _files(shop, beside)
             if (shop / LEDGER).is_file():
-                _book(shop / LEDGER, beside / LEDGER, told)
+                copy_file(shop / LEDGER, beside / LEDGER, told)
                 shutil.copymode(shop / LEDGER, beside / LEDGER)
             found = look(beside)
             mark = {"shop": shop.name, "at": now.isoformat(timespec="seconds"), "computer": socket.gethostname()}
             files = hashes(beside)
             write_text(beside / MARK, json.dumps({**mark, "records": found.records, "files": files}) + "\n")
         _let_go(target, _plain(shop.name))
-    except (OSError, sqlite3.Error) as error:
+    except OSError as error:
         raise NonnaError("unreadable", "The shop was not copied: {words}.", "target", words=why(error)) from error
     return Copied(target / name, found.shop, found.records, found.last)
 
@@ -137,11 +134,6 @@ def _files(shop: Path, target: Path) -> None:
         ]
 
     shutil.copytree(shop, target, ignore=left_out, dirs_exist_ok=True)
-
-
-def _book(source: Path, target: Path, told: Callable[[int, int], None]) -> None:
-    with closing(connect(source)) as old, closing(sqlite3.connect(target)) as new:
-        old.backup(new, pages=PAGES, progress=lambda _, left, whole: told(whole - left, whole))
 
 
 def _let_go(target: Path, name: str) -> None:

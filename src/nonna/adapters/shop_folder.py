@@ -7,11 +7,12 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from nonna.adapters.book import LedgerBook
 from nonna.adapters.drafts import DraftFile, left_in
 from nonna.adapters.marks import marks_of
 from nonna.adapters.reading import read_bytes
 from nonna.adapters.shared_file import change
+from nonna.adapters.store.sqlite.store import SqliteStore
+from nonna.bench.book.book import Book
 from nonna.errors import NonnaError
 from nonna.shop import strict_json
 
@@ -32,10 +33,10 @@ class ShopFolder:
     """Fills the port `bench.ports.ShopFiles`: paths and readers of one shop."""
 
     root: Path
-    book: LedgerBook = field(init=False, compare=False, repr=False)
+    book: Book = field(init=False, compare=False, repr=False)
 
     def __post_init__(self) -> None:
-        object.__setattr__(self, "book", LedgerBook(self.ledger))
+        object.__setattr__(self, "book", Book(SqliteStore(self.ledger)))
 
     @property
     def ledger(self) -> Path:

@@ -5,13 +5,14 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
 
 from nonna.bench.difference import estimate
 from nonna.bench.held import HeldResults
 from nonna.bench.shared import leaves
 from nonna.metrology.coverage import carried_dof
 from nonna.metrology.means import TOUCH
+from nonna.shop.given import Given, Plain
+from nonna.shop.records.values import CarriedFrom, as_measurement
 
 PLANE, REFERENCE = "trigger_plane", "reference"
 ARM = tuple((f"plane_{axis}", f"expected_{axis}") for axis in "xz")  #: a lathe's: each axis has a face of its own
@@ -19,7 +20,7 @@ ARM = tuple((f"plane_{axis}", f"expected_{axis}") for axis in "xz")  #: a lathe'
 #: What stands for half of a plane's value, its doubt in with the plane's: of a driven tool touched on both flanks.
 BESIDE = {"plane_z": ("setup.plane_minus_z_mm",)}
 
-Rows = Mapping[str, Mapping[str, Any]]
+Rows = Mapping[str, CarriedFrom]
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +32,7 @@ class _OwnDoubt:
     touches: int | None = None  #: where nothing but so many touches of its own is left
 
 
-def cancel_planes(setup: dict[str, Any], carried: Rows, results: HeldResults) -> None:
+def cancel_planes(setup: dict[str, Plain], carried: Rows, results: HeldResults) -> None:
     """Leave a plane's doubt out of what was measured on this very plane; say where it was another one."""
     own = _own_part(PLANE, REFERENCE, setup, carried, results)
     if own is not None:
@@ -48,22 +49,22 @@ def cancel_planes(setup: dict[str, Any], carried: Rows, results: HeldResults) ->
 
 
 def _own_part(
-    plane: str, reference: str, setup: Mapping[str, Any], carried: Rows, results: HeldResults
+    plane: str, reference: str, setup: Mapping[str, Plain], carried: Rows, results: HeldResults
 ) -> _OwnDoubt | None:
     """Return a reference's doubt without the plane's, None where it was not measured on this plane."""
     on, of = carried.get(f"setup.{plane}_mm"), carried.get(f"setup.{reference}_mm")
     if on is None or of is None:
         return None
-    record = results.read(of["record"])
-    if any(_from(carried, field) != _from(record.body.get("carried", {}), field) for field in BESIDE.get(plane, ())):
+    record = as_measurement(results.read(of.record))
+    if any(_from(carried, field) != _from(record.carried, field) for field in BESIDE.get(plane, ())):
         return None
-    whole = leaves(record, of["result"], results.read)
-    shared = {leaf.key for leaf in leaves(results.read(on["record"]), on["result"], results.read)}
+    whole = leaves(record, of.result, results.read)
+    shared = {leaf.key for leaf in leaves(as_measurement(results.read(on.record)), on.result, results.read)}
     if not shared <= {leaf.key for leaf in whole}:
         return None
     left = [leaf for leaf in whole if leaf.key not in shared]
-    own = estimate(left, setup[f"{reference}_mm"])
-    touches = len(record.body["input"]["readings"])
+    own = estimate(left, Given(setup).number(f"{reference}_mm", 0.0))
+    touches = len(record.input.readings)
     if len(left) == 1 and left[0].source == TOUCH and left[0].dof == touches - 1:
         return _OwnDoubt(own.u, left[0].dof, touches)
     return _OwnDoubt(own.u, carried_dof(own.k))
@@ -71,16 +72,18 @@ def _own_part(
 
 def _from(carried: Rows, field: str) -> int | None:
     """Return the record that a field was carried from."""
-    return int(carried[field]["record"]) if field in carried else None
+    return carried[field].record if field in carried else None
 
 
 def _whole(reference: str, carried: Rows, results: HeldResults) -> _OwnDoubt:
     row = carried[f"setup.{reference}_mm"]
-    found = results.read(row["record"]).body["result"]["results"][row["result"]]
-    return _OwnDoubt(float(found["u"]), carried_dof(float(found["k"]))) if "u" in found else _OwnDoubt(0.0, math.inf)
+    found = as_measurement(results.read(row.record)).result.results[row.result]
+    if found.u is None or found.k is None:
+        return _OwnDoubt(0.0, math.inf)
+    return _OwnDoubt(float(found.u), carried_dof(float(found.k)))
 
 
-def _put(setup: dict[str, Any], reference: str, part: _OwnDoubt) -> None:
+def _put(setup: dict[str, Plain], reference: str, part: _OwnDoubt) -> None:
     setup[f"{reference}_u_mm"] = part.u
     setup.pop(f"{reference}_dof", None)
     if not math.isinf(part.dof):

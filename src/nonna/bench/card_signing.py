@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import copy
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import replace
 from typing import Any, TypeVar, cast
 
+from nonna.bench.book.chain import Receipt
+from nonna.bench.book.writing import Signature, card_change
 from nonna.bench.card_trail import (
-    CardChange,
     Fields,
     as_they_stand,
     changed_outside,
@@ -18,9 +18,8 @@ from nonna.bench.card_trail import (
     with_values,
 )
 from nonna.bench.ports import ShopFiles
-from nonna.bench.record import Receipt
-from nonna.bench.record_body import Signature, card_change
 from nonna.errors import NonnaError
+from nonna.shop.records.values import CardChange, CardsChanged, Record
 
 BEGUN, CHANGED, TAKEN_OVER, PUT_BACK = "cards-begun", "card-changed", "card-taken-over", "card-put-back"
 NEW_FROM = 2  #: fields of which none was there before, before a card is called new
@@ -70,12 +69,12 @@ def signed_change(
     folder: ShopFiles,
     signature: Signature,
     act: Callable[[ShopFiles], T],
-    made: Callable[[T], dict[str, Any] | None] = lambda _: None,
+    made: Callable[[T, Sequence[CardChange]], Record | None] = lambda found, changes: None,
 ) -> tuple[T, Receipt | None]:
     """Change cards and sign what changed; return what ``act`` returns and the receipt, None where nothing changed.
 
-    Parameters: act, changes files of the folder it is given; made, the body of the record where it is a special one
-    (an event), which then holds the changes too.
+    Parameters: act, changes files of the folder it is given; made, the record of what ``act`` returned and the changes,
+    where it is a special one (an event).
     Raises: NonnaError (whatever ``act`` raises; or it could not be signed: the files are then as they were).
     """
     standing = {} if is_begun(folder.book) else as_they_stand(folder)
@@ -83,23 +82,22 @@ def signed_change(
     try:
         found = act(cast("ShopFiles", watched))
         changes = watched.changes()
-        body = made(found)
-        if body is None and not changes:
+        record = made(found, changes)
+        if record is None and not changes:
             return found, None
-        rows = [change.to_document() for change in changes]
-        body = card_change(CHANGED, signature, in_words(changes), rows) if body is None else {**body, "cards": rows}
-        bodies = [begun(standing, signature), body] if standing else [body]
-        return found, folder.book.sign(bodies)[-1]
+        record = record or card_change(CHANGED, signature, in_words(changes), changes)
+        records = [begun(standing, signature), record] if standing else [record]
+        return found, folder.book.sign(records)[-1]
     except NonnaError:
         watched.put_back()
         raise
 
 
-def begun(standing: Mapping[str, Fields], signature: Signature) -> dict[str, Any]:
+def begun(standing: Mapping[str, Fields], signature: Signature) -> CardsChanged:
     """Return the record of how the cards stood when the book began to keep them."""
     changes = [change for file, fields in standing.items() for change in differences(file, {}, fields)]
     words = f"The cards as they stood: {', '.join(standing)}."
-    return card_change(BEGUN, signature, words, [change.to_document() for change in changes])
+    return card_change(BEGUN, signature, words, changes)
 
 
 def take_over(folder: ShopFiles, changes: Sequence[CardChange], signature: Signature) -> Receipt:
@@ -108,8 +106,7 @@ def take_over(folder: ShopFiles, changes: Sequence[CardChange], signature: Signa
     Raises: NonnaError (it is not as it was shown any more, or cannot be signed).
     """
     _as_shown(folder, changes)
-    rows = [change.to_document() for change in changes]
-    (receipt,) = folder.book.sign([card_change(TAKEN_OVER, signature, in_words(changes), rows)])
+    (receipt,) = folder.book.sign([card_change(TAKEN_OVER, signature, in_words(changes), changes)])
     return receipt
 
 
@@ -125,8 +122,8 @@ def put_back(folder: ShopFiles, changes: Sequence[CardChange], signature: Signat
             values = {change.field: change.old for change in changes if change.file == file}
             watched.change(tuple(file.split("/")), lambda now, values=values: with_values(now, values))  # type: ignore[misc]
 
-    body = card_change(PUT_BACK, signature, in_words([replace(c, old=c.new, new=c.old) for c in changes]), ())
-    return signed_change(folder, signature, act, lambda _: body)[1]
+    words = in_words([c.model_copy(update={"old": c.new, "new": c.old}) for c in changes])
+    return signed_change(folder, signature, act, lambda _, made: card_change(PUT_BACK, signature, words, made))[1]
 
 
 def _as_shown(folder: ShopFiles, changes: Sequence[CardChange]) -> None:

@@ -4,51 +4,18 @@ from __future__ import annotations
 
 import copy
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Any
 
-from nonna.bench.ports import Book, ShopFiles
+from nonna.bench.book.book import Book
+from nonna.bench.ports import ShopFiles
 from nonna.errors import NonnaError
-from nonna.shop.history import CARD
+from nonna.shop.records.values import CARD, CardChange, CardsChanged, Event
 
 ALSO_CHANGE = ("rules-changed",)  #: events that say with old and new what they changed of the cards
 _OF_THE_SHOP = ("masters.json", "gear.json", "rules.json", "shop.json")
-_OF_MANY = ("masters.json", "gear.json")
 _READ_DAILY = ("format", "temperature_c", "temperature_u_c", "temperature_at")  #: readings, not what a card says
-_MOST_SHOWN = 40  #: letters of a value in a sentence
 
 Fields = dict[str, Any]  #: values of one file by their path, such as ``masters.ring-50.diameter_mm``
-
-
-@dataclass(frozen=True, slots=True)
-class CardChange:
-    """One field of a card that is not what it was."""
-
-    file: str  #: its path in the shop's folder
-    field: str  #: "" where the file cannot be read at all: ``new`` says why
-    old: Any  #: None where there was nothing
-    new: Any
-
-    @property
-    def words(self) -> str:
-        """It in words, however strange the text in the file."""
-        if not self.field:
-            return f"{_plain(self.file)}: {self.new}"
-        return f"{_plain(self.file)}, {_plain(self.field)}: {_shown(self.old)} → {_shown(self.new)}"
-
-    @property
-    def card(self) -> str:
-        """Which of a file's cards it is on, "" where the file is one."""
-        group, _, rest = self.field.partition(".")
-        return f"{group}.{rest.partition('.')[0]}" if self.file in _OF_MANY and rest else ""
-
-    def concerns(self, file: str, stem: str) -> bool:
-        """Whether it is in a file, at or below a place there."""
-        return self.file == file and self.field.startswith(stem)
-
-    def to_document(self) -> dict[str, Any]:
-        """Return it as a record holds it."""
-        return {"file": self.file, "field": self.field, "old": self.old, "new": self.new}
 
 
 def flat(document: Any) -> Fields:
@@ -73,7 +40,7 @@ def _flatten(value: Any, path: str, found: Fields) -> None:
 def differences(file: str, old: Fields, new: Fields) -> tuple[CardChange, ...]:
     """Return what is not alike in two states of a file, by field."""
     return tuple(
-        CardChange(file, field, old.get(field), new.get(field))
+        CardChange(file=file, field=field, old=old.get(field), new=new.get(field))
         for field in sorted({*old, *new})
         if not _alike(old.get(field), new.get(field))
     )
@@ -100,11 +67,12 @@ def as_signed(book: Book) -> dict[str, Fields]:
     for entry in book.entries():
         if entry.kind == CARD or entry.name in ALSO_CHANGE:
             read = read or book.reader()
-            for row in read(entry.number).body.get("cards", ()):
-                fields = found.setdefault(row["file"], {})
-                fields.pop(row["field"], None)
-                if row["new"] is not None:
-                    fields[row["field"]] = row["new"]
+            record = read(entry.number)
+            for change in record.cards if isinstance(record, (CardsChanged, Event)) else ():
+                fields = found.setdefault(change.file, {})
+                fields.pop(change.field, None)
+                if change.new is not None:
+                    fields[change.field] = change.new
     return found
 
 
@@ -124,7 +92,7 @@ def changed_outside(folder: ShopFiles) -> tuple[CardChange, ...]:
         try:
             now = flat(folder.document(*parts)) if folder.has(*parts) else {}
         except NonnaError as error:
-            found.append(CardChange(file, "", None, error.message))
+            found.append(CardChange(file=file, field="", old=None, new=error.message))
         else:
             found += differences(file, signed.get(file, {}), now)
     return tuple(found)
@@ -163,13 +131,3 @@ def _step(at: Any, path: str) -> tuple[Any, str]:
         at.append({"id": name})
         names.append(name)
     return names.index(name), left
-
-
-def _plain(text: str) -> str:
-    return "".join(c if c.isprintable() else "?" for c in text)[:_MOST_SHOWN]
-
-
-def _shown(value: Any) -> str:
-    if value is None:
-        return "nothing"
-    return _plain(f"{value:.10g}" if isinstance(value, float) else str(value))

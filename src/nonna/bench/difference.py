@@ -5,14 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable
 from dataclasses import replace
-from typing import Any
 
-from nonna.bench.record import Record
 from nonna.bench.shared import Leaf, Read, leaves
 from nonna.errors import NoRepeatabilityError
 from nonna.metrology.coverage import Source, coverage_factor, effective_dof
 from nonna.metrology.uncertain import BudgetRow, Estimate
 from nonna.procedures.listing import PROCEDURES
+from nonna.shop.records.values import Measurement
 
 ROUNDING = 1e-12  # of the largest part: what is left where two parts cancel
 
@@ -22,7 +21,7 @@ def estimate(leaves_: Iterable[Leaf], value: float) -> Estimate:
 
     Raises: NoRepeatabilityError (nothing is left that is uncertain).
     """
-    parts: dict[tuple[Any, ...], tuple[Leaf, float]] = {}
+    parts: dict[tuple[object, ...], tuple[Leaf, float]] = {}
     for leaf in leaves_:
         parts[leaf.key] = (leaf, parts.get(leaf.key, (leaf, 0.0))[1] + leaf.part)
     largest = max((abs(leaf.part) for leaf, _ in parts.values()), default=0.0)
@@ -40,13 +39,13 @@ def estimate(leaves_: Iterable[Leaf], value: float) -> Estimate:
     )  # fmt: skip
 
 
-def difference(first: Record, second: Record, name: str, read: Read, name_second: str = "") -> Estimate:
+def difference(first: Measurement, second: Measurement, name: str, read: Read, name_second: str = "") -> Estimate:
     """Return ``first - second`` of one result (or of two that are named), what both share cancelled.
 
     Raises: KeyError (a record without that result), NonnaError (a record below is damaged, or nothing is uncertain).
     """
     other = name_second or name
-    values = [float(r.body["result"]["results"][n]["value"]) for r, n in ((first, name), (second, other))]
+    values = [float(r.result.results[n].value) for r, n in ((first, name), (second, other))]
     mine, theirs = leaves(first, name, read), leaves(second, other, read)
     minus = (replace(leaf, part=-leaf.part) for leaf in theirs)
     return estimate((*mine, *minus), values[0] - values[1])

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from nonna.bench.held import HeldResults
+from nonna.shop.given import Plain
 from nonna.shop.machine import Tool
+from nonna.shop.records.values import CarriedFrom
 
 _PROCEDURE, _RESULT = "tooth-runout", "runout_mm"
 
 
-def with_edges(setup: dict[str, Any], carried: dict[str, dict[str, Any]], results: HeldResults, tool: Tool) -> None:
+def with_edges(setup: dict[str, Plain], carried: dict[str, CarriedFrom], results: HeldResults, tool: Tool) -> None:
     """Put a tool's edges into a sheet's setup: their number from its card, how far each stands back from its record.
 
     A record counts while nothing befell the tool since, and where it has as many edges as the card. Raises: NonnaError
@@ -24,10 +24,9 @@ def with_edges(setup: dict[str, Any], carried: dict[str, dict[str, Any]], result
     number = held.record.number
     if any(e.kind == "event" and e.subject == tool.subject and e.number > number for e in results.entries):
         return
-    back: dict[str, float] = held.record.body["result"]["back_mm"]
+    by_tooth = held.record.own().part("back_mm")
+    back = {tooth: by_tooth.number(tooth, 0.0) for tooth in by_tooth}
     if tool.flutes and len(back) != tool.flutes:
         return
     setup["edges_back_mm"] = [back[tooth] for tooth in sorted(back, key=int)]
-    carried["setup.edges_back_mm"] = {
-        "record": number, "hash": held.record.hash, "link": "tools", "result": _RESULT,
-    }  # fmt: skip
+    carried["setup.edges_back_mm"] = CarriedFrom(record=number, hash=held.record.hash, link="tools", result=_RESULT)

@@ -10,6 +10,7 @@ from nonna.bench.site import Site
 from nonna.errors import NonnaError
 from nonna.procedures.sheet import Procedure
 from nonna.shop.gear import PresetterCard
+from nonna.shop.records.values import CarriedFrom
 
 TRANSFER = "presetter-transfer"
 NO_PRESETTER = Nothing("There is no presetter in this shop.")
@@ -51,17 +52,17 @@ def of_transfer(held: Held, part: str) -> float | None:
     Parts: the standard doubt of one more tool, its line's pivot or slope, of how many readings its lengths are means.
     """
     if part == "means-of":
-        found = held.record.body["input"]["setup"].get("presetter_means_of")
+        found = held.record.setup.number("presetter_means_of")
         return None if found is None else int(found)
-    rows = held.record.body["result"]["results"]
+    rows = held.record.result.results
     if part == "one-more":
-        return float(rows["corrected_U_mm"]["value"]) / float(rows["transfer_mm"]["k"])
-    if "pivot_mm" not in rows:
-        return None
-    return float(rows["pivot_mm" if part == "pivot" else "trend_ppm"]["value"])
+        k = rows["transfer_mm"].k
+        return None if k is None else rows["corrected_U_mm"].value / k
+    row = rows.get("pivot_mm" if part == "pivot" else "trend_ppm") if "pivot_mm" in rows else None
+    return None if row is None else float(row.value)
 
 
-def transfer_in_time(setup: dict[str, Any], carried: Mapping[str, Mapping[str, Any]]) -> list[Lacking]:
+def transfer_in_time(setup: dict[str, Any], carried: Mapping[str, CarriedFrom]) -> list[Lacking]:
     """Say that a transfer does not count where the presetter was calibrated after it; note whether the setter was.
 
     A transfer holds the presetter's zero as it was then. The setter's plane is another one after a calibration: that
@@ -70,8 +71,8 @@ def transfer_in_time(setup: dict[str, Any], carried: Mapping[str, Mapping[str, A
     transfer, zero, plane = (carried.get(f"setup.{name}_mm") for name in ("transfer", "z_offset", "trigger_plane"))
     if transfer is None:
         return []
-    setup["setter_recalibrated"] = plane is not None and plane["record"] > transfer["record"]
-    if zero is not None and zero["record"] > transfer["record"]:
+    setup["setter_recalibrated"] = plane is not None and plane.record > transfer.record
+    if zero is not None and zero.record > transfer.record:
         why = (
             "The presetter was calibrated after its transfer to this machine was measured: measure the transfer again."
         )

@@ -6,9 +6,9 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from nonna.bench.record import Record
 from nonna.procedures.listing import PROCEDURES
 from nonna.shop.history import Entry, Standing
+from nonna.shop.records.values import Measurement, Record, as_measurement
 from nonna.shop.subjects import ANY, Subject
 
 
@@ -20,17 +20,22 @@ class Held:
     value: float
     u: float | None  #: None for a result without an uncertainty
     dof: float | None  #: that it carries on: those with ``t(0.975, dof) = k``; None: infinitely many
-    record: Record
+    record: Measurement
+
+    @property
+    def expanded(self) -> float | None:
+        """Its expanded uncertainty, None for a result without one."""
+        return self.record.result.results[self.name].expanded
 
     @property
     def undecided(self) -> bool:
         """Whether its record left the verdict open."""
-        return bool(self.record.body["verdict"] == "undecided")
+        return self.record.verdict == "undecided"
 
     @property
     def readings(self) -> int:
         """How many readings it rests on."""
-        return len(self.record.body["input"]["readings"])
+        return len(self.record.input.readings)
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,7 +81,7 @@ class HeldResults:
         for entry in self.entries.measured(procedure):
             words = self._unfit(entry, name, wanted)
             if not words:
-                return held_in(self.read(entry.number), name)
+                return held_in(as_measurement(self.read(entry.number)), name)
             why = why or words
         of = f" of {subject.words}" if subject != ANY else ""
         return Nothing(why or f"There is no {title}{of} in the book yet.")
@@ -96,21 +101,20 @@ class HeldResults:
         which = f"Record {entry.number}"
         if entry.subject not in wanted:
             return f"{which} is of another: {entry.subject.words}."
-        body = self.read(entry.number).body
-        if body["verdict"] == "fail":
+        record = as_measurement(self.read(entry.number))
+        if record.verdict == "fail":
             return f"{which} is over its limit."
-        if body.get("setter", "") not in ("", self.setter) and self.setter:
+        if record.setter not in ("", self.setter) and self.setter:
             return f"{which} was measured on another setter."
-        if name not in body["result"]["results"]:
+        if record.row(name) is None:
             return f"{which} does not hold that result ({name})."
         return ""
 
 
-def held_in(record: Record, name: str) -> Held:
+def held_in(record: Measurement, name: str) -> Held:
     """Return a record's result by its name. Raises: KeyError."""
-    row = record.body["result"]["results"][name]
+    row = record.result.results[name]
     from nonna.metrology.coverage import carried_dof  # late: the first picture of the desk looks nothing up
 
-    k = row.get("k")
-    dof = carried_dof(k) if k is not None else math.inf
-    return Held(name, float(row["value"]), row.get("u"), None if math.isinf(dof) else dof, record)
+    dof = carried_dof(row.k) if row.k is not None else math.inf
+    return Held(name, float(row.value), row.u, None if math.isinf(dof) else dof, record)

@@ -7,14 +7,15 @@ from dataclasses import dataclass
 from typing import Any
 
 from nonna.bench.asked import asked_in
+from nonna.bench.book.chain import Receipt
+from nonna.bench.book.writing import Signature, event
 from nonna.bench.card_signing import signed_change
 from nonna.bench.ports import ShopFiles
-from nonna.bench.record import Receipt
-from nonna.bench.record_body import Signature, event
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.listing import PROCEDURES
 from nonna.shop.masters import Shop
+from nonna.shop.records.values import CardChange, Event
 from nonna.shop.rules import Rules
 from nonna.shop.strict_model import checked
 from nonna.wording.lengths import Units, small
@@ -85,9 +86,9 @@ def decide(
 
     before = folder.rules()
 
-    def said(after: Rules) -> dict[str, Any] | None:
+    def said(after: Rules, changes: Sequence[CardChange]) -> Event | None:
         note = "; ".join(_differences(before, after))
-        return event(EVENT, signature, note) if note else None
+        return event(EVENT, signature, note, changes) if note else None
 
     return signed_change(folder, signature, lambda f: checked(Rules, f.change((FILE,), made, _FRESH)), said)[1]
 
@@ -110,8 +111,12 @@ def may_sign(folder: ShopFiles, names: Sequence[str], signature: Signature) -> R
         return new
 
     words = f"Who may sign: {', '.join(before)} → {', '.join(wanted)}"
-    change, body = lambda f: f.change(("shop.json",), made), event(EVENT, signature, words)
-    return signed_change(folder, signature, change, lambda _: body)[1]
+    return signed_change(
+        folder,
+        signature,
+        lambda f: f.change(("shop.json",), made),
+        lambda _, changes: event(EVENT, signature, words, changes),
+    )[1]
 
 
 def keep(

@@ -9,9 +9,9 @@ from itertools import pairwise
 from typing import Any
 
 from nonna.bench import clock
+from nonna.bench.book.chain import Receipt
 from nonna.bench.opening import Opening, open_sheet
-from nonna.bench.record import Receipt
-from nonna.bench.signing import body_of, sign
+from nonna.bench.signing import recorded, sign
 from nonna.bench.site import Site
 from nonna.errors import NonnaError
 from nonna.metrology.decision import Verdict
@@ -140,7 +140,7 @@ def sign_all(rows: Sequence[Judged], operator: str) -> tuple[Receipt, ...]:
                 words=row.subject.words,
                 failed=row.failed,
             )
-        bodies.append(body_of(row.site, row.session, row.opening, row.evaluation, operator, row.program))
+        bodies.append(recorded(row.site, row.session, row.opening, row.evaluation, operator, row.program))
     return sign(site.folder, bodies)
 
 

@@ -6,10 +6,10 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime
 
-from nonna.bench.record import Record
 from nonna.bench.state import ShopState
 from nonna.bench.tool_table import rows
 from nonna.shop.loop import LinkSort
+from nonna.shop.records.values import Record
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,6 +33,5 @@ def labels(state: ShopState, read: Callable[[int], Record]) -> tuple[ToolLabel, 
         if not row.accepted or row.record is None or row.now is None or row.expanded is None:
             continue
         record = read(row.record)
-        at = datetime.fromisoformat(str(record.body["signed_at"]))
-        made.append(ToolLabel(row.number, row.name, row.now, row.expanded, at, row.record, record.hash))
+        made.append(ToolLabel(row.number, row.name, row.now, row.expanded, record.signed_at, row.record, record.hash))
     return tuple(made)

@@ -9,6 +9,7 @@ from nonna.bench.held import HeldResults
 from nonna.bench.tray import Tray
 from nonna.bench.wear_column import DIGITS, NEAR_MM
 from nonna.shop.machine import Tool
+from nonna.shop.records.values import as_measurement
 from nonna.shop.subjects import A_TOOL, Subject
 from nonna.stations.kind import Parts, StationKind
 
@@ -61,9 +62,9 @@ def offset_changes(
             if held is None or held.record.number < changed:  # of the edge before
                 continue
             before, after = getattr(tool, f"offset_{axis}_mm"), round(held.value, DIGITS)
-            doubt = held.record.body["result"]["results"][held.name].get("U")
+            doubt = held.expanded
             wear, number = getattr(tool, f"wear_{axis}_mm") or 0.0, held.record.number
-            edge = "" if tool.edge else str(held.record.body["bench"].get("variant") or "")
+            edge = "" if tool.edge else held.record.variant
             change = OffsetChange(
                 number, tool.number, tool.description, axis, before, after, doubt, wear,
                 _new_edge(results, kind.parts, tool.subject, changed, number), edge,
@@ -99,7 +100,7 @@ def _new_edge(results: HeldResults, parts: Parts | None, tool: Subject, changed:
     if parts is None:
         return True
     return not any(
-        Subject.of(str(results.read(e.number).body["input"]["setup"].get("tool") or "")) == tool
+        Subject.of(as_measurement(results.read(e.number)).setup.word("tool")) == tool
         for e in results.entries.measured(parts.procedure)
         if e.number > changed
     )

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from nonna.bench.book.writing import Signature
 from nonna.bench.card_signing import signed_change
 from nonna.bench.ports import ShopFiles
-from nonna.bench.record_body import Signature
 from nonna.bench.shelving import new_id
 from nonna.errors import NonnaError
 from nonna.shop.gear import Gear

@@ -8,7 +8,7 @@ from typing import Any
 
 from nonna.bench import clock
 from nonna.bench.cancelling import cancel_planes
-from nonna.bench.card_trail import CardChange, changed_outside
+from nonna.bench.card_trail import changed_outside
 from nonna.bench.edges_known import with_edges
 from nonna.bench.from_presetter import (
     NO_PRESETTER,
@@ -21,17 +21,17 @@ from nonna.bench.from_presetter import (
 from nonna.bench.held import Held, HeldResults, Lacking, Nothing
 from nonna.bench.house_rules import with_limits
 from nonna.bench.parts_before import parts_before
-from nonna.bench.record import Record
 from nonna.bench.site import Site
 from nonna.bench.temperature import climate_of
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.sheet import Bench, Beside, Carry, Procedure
-from nonna.shop.given import Given
+from nonna.shop.given import Given, Plain
 from nonna.shop.loop import Loop
 from nonna.shop.machine import Tool
 from nonna.shop.masters import MasterCard
+from nonna.shop.records.values import CardChange, CarriedFrom, JsonObject, Measurement, as_measurement
 from nonna.shop.subjects import ANY, Subject, SubjectKind, station
 from nonna.stations.kind import kind_of
 
@@ -46,8 +46,8 @@ class Opening:
 
     name: str
     bench: Bench
-    cards: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
-    carried: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
+    cards: Mapping[str, JsonObject] = field(default_factory=dict)
+    carried: Mapping[str, CarriedFrom] = field(default_factory=dict)
     choices: tuple[MasterCard, ...] = ()  #: masters that would do
     missing: tuple[Lacking, ...] = ()
     outside: tuple[CardChange, ...] = ()  #: of what it starts from, changed in the files and not signed
@@ -55,7 +55,7 @@ class Opening:
     @property
     def undecided(self) -> tuple[int, ...]:
         """Records that were carried though their verdict was left open."""
-        return tuple(sorted({row["record"] for row in self.carried.values() if row.get("verdict") == "undecided"}))
+        return tuple(sorted({row.record for row in self.carried.values() if row.verdict == "undecided"}))
 
 
 def open_sheet(site: Site, name: str, subject: Subject, master_id: str = "", variant: str = "") -> Opening:
@@ -103,7 +103,7 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
         way = found.variant(_VARIANTS.get(card.kind, "")) if card else way
     key = way.key if way else ""
     offered = with_limits(name, found.offered, site.rules.limits.get(name, {}))
-    setup: dict[str, Any] = {**offered, **_owned(site, found), **(way.setup if way else {})}
+    setup: dict[str, Plain] = {**offered, **_owned(site, found), **(way.setup if way else {})}
     if card is not None and not card.traceable and "school" in found.setup_model.model_fields:
         setup["school"] = "relative"  # a constant of the shop: it can do no more
     carried, missing = _carried(
@@ -129,17 +129,11 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
         setup.pop("limit_mm", None)  # the first of its kind: there is nothing it could have changed against
     cast = found.cast(choices, card)
     before = _before(results, found, subject)
-    setup |= {
-        field: before.body["input"]["setup"][field]
-        for field in found.remembers
-        if before and field in before.body["input"]["setup"]
-    }
+    setup |= {field: before.input.setup[field] for field in found.remembers if before and field in before.input.setup}
     bench = replace(
         _bench(site, setup, card, tool, subject),
         rule=site.rules.rule.get(name, "guarded"),
-        before=Given(
-            {found.looks_back: before.body["result"][found.looks_back]} if before and found.looks_back else {}
-        ),
+        before=Given({found.looks_back: before.own()[found.looks_back]} if before and found.looks_back else {}),
         beside=_beside(results, found, key),
         variant=key,
         known=_known(results),
@@ -153,7 +147,7 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
     return Opening(name, bench, cards, carried, choices, tuple(missing), _outside(site, name, cards))
 
 
-def _outside(site: Site, name: str, cards: Mapping[str, Mapping[str, Any]]) -> tuple[CardChange, ...]:
+def _outside(site: Site, name: str, cards: Mapping[str, JsonObject]) -> tuple[CardChange, ...]:
     """Return what a sheet starts from that was changed outside and not signed."""
     starts = (
         ("gear.json", ""),
@@ -165,10 +159,10 @@ def _outside(site: Site, name: str, cards: Mapping[str, Mapping[str, Any]]) -> t
 
 
 def _carried(
-    name: str, carries: Sequence[Carry], results: HeldResults, subject: Subject, setup: dict[str, Any], site: Site
-) -> tuple[dict[str, dict[str, Any]], list[Lacking]]:
+    name: str, carries: Sequence[Carry], results: HeldResults, subject: Subject, setup: dict[str, Plain], site: Site
+) -> tuple[dict[str, CarriedFrom], list[Lacking]]:
     """Put what can be carried into the setup; return where each field comes from, and what is missing."""
-    carried: dict[str, dict[str, Any]] = {}
+    carried: dict[str, CarriedFrom] = {}
     missing: dict[tuple[str, str], Lacking] = {}
     away = results_of_presetter(site) if any(carry.away for carry in carries) else None
     loop = kind_of(site.machine.kind).loop
@@ -187,7 +181,7 @@ def _carried(
         value = part_of(held, carry)
         if value is not None:
             setup[carry.field] = value
-            carried[f"setup.{carry.field}"] = carried_row(held, carry)
+            carried[f"setup.{carry.field}"] = carried_from(held, carry)
     return carried, list(missing.values())
 
 
@@ -221,18 +215,16 @@ def of_this_kind(carry: Carry, loop: Loop, name: str) -> tuple[Carry, Subject]:
     return (replace(carry, link=there.key), there.subject) if own else (carry, ANY)
 
 
-def carried_row(held: Held, carry: Carry) -> dict[str, Any]:
+def carried_from(held: Held, carry: Carry) -> CarriedFrom:
     """Return where a carried field comes from, as a record keeps it; an undecided record is flagged."""
-    return {
-        "record": held.record.number, "hash": held.record.hash, "link": carry.link, "result": carry.result,
-        **({"verdict": "undecided"} if held.undecided else {}),
-    }  # fmt: skip
+    made = CarriedFrom(record=held.record.number, hash=held.record.hash, link=carry.link, result=carry.result)
+    return made.model_copy(update={"verdict": "undecided"}) if held.undecided else made
 
 
-def _owned(site: Site, found: Procedure) -> dict[str, Any]:
+def _owned(site: Site, found: Procedure) -> dict[str, Plain]:
     """Return what a sheet's setup takes from the machine and the gear."""
     fields = found.setup_model.model_fields
-    owned: dict[str, Any] = {}
+    owned: dict[str, Plain] = {}
     spec, gear, name = site.machine.setter, site.gear, site.machine.name
     if spec is not None and "pad_x_mm" in fields:
         owned |= {"pad_x_mm": spec.width_x_mm, "pad_y_mm": spec.width_y_mm}
@@ -264,12 +256,12 @@ def _owned(site: Site, found: Procedure) -> dict[str, Any]:
     return owned
 
 
-def _before(results: HeldResults, found: Procedure, subject: Subject) -> Record | None:
+def _before(results: HeldResults, found: Procedure, subject: Subject) -> Measurement | None:
     """Return the record before of a procedure that looks back at it, None without one."""
     if not (found.remembers or found.looks_back):
         return None
     entry = next((e for e in results.entries.measured(found.name) if e.subject in (subject, ANY)), None)
-    return results.read(entry.number) if entry is not None else None
+    return as_measurement(results.read(entry.number)) if entry is not None else None
 
 
 def _used(results: HeldResults) -> set[str]:
@@ -277,7 +269,7 @@ def _used(results: HeldResults) -> set[str]:
     held = (
         results.held(name, procedure(name).main[0]) for name in ("setter-calibration", "probe-ring", "probe-length")
     )
-    return {str(card.get("id")) for found in held if found for card in found.record.body["masters"].values()}
+    return {str(card.get("id")) for found in held if found for card in found.record.masters.values()}
 
 
 def _beside(results: HeldResults, found: Procedure, key: str) -> tuple[Beside, ...]:
@@ -287,11 +279,12 @@ def _beside(results: HeldResults, found: Procedure, key: str) -> tuple[Beside, .
     for entry in results.entries if found.compares else ():
         if entry.kind != "measurement" or entry.name != found.name or entry.verdict == "fail":
             continue
-        record = results.read(entry.number)
-        way = found.variant(str(record.body["bench"].get("variant", "")))
-        row = record.body["result"]["results"].get(found.main[0], {})
-        if way is not None and own is not None and way.key != key and way.beside == own.beside and "U" in row:
-            newest[way.key] = Beside(way.title, entry.number, row["value"], row["U"])
+        record = as_measurement(results.read(entry.number))
+        way, row = found.variant(record.variant), record.row(found.main[0])
+        if way is None or own is None or row is None or row.expanded is None:
+            continue
+        if way.key != key and way.beside == own.beside:
+            newest[way.key] = Beside(way.title, entry.number, row.value, row.expanded)
     return tuple(newest.values())
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from nonna.bench.held import HeldResults
 from nonna.shop.given import Given
+from nonna.shop.records.values import as_measurement
 from nonna.shop.subjects import Subject, SubjectKind
 
 MOST = 40  #: parts that are looked back upon
@@ -27,10 +28,11 @@ def parts_before(results: HeldResults, name: str) -> tuple[Given, ...]:
             begun_anew.add(entry.subject)
         if entry.kind != "measurement" or entry.name != name or len(found) >= MOST:
             continue
-        body = results.read(entry.number).body
-        setup, result = body["input"]["setup"], body["result"]
-        tool, error = setup.get("tool"), result["results"].get("error_mm", {})
-        if not tool or setup.get("wear_mm") is None or Subject.of(str(tool)) in begun_anew or "u" not in error:
+        record = as_measurement(results.read(entry.number))
+        tool, error = record.setup.word("tool"), record.row("error_mm")
+        if not tool or record.setup.number("wear_mm") is None or Subject.of(tool) in begun_anew:
             continue  # what no wear is known of says nothing of the process without it
-        found.append(Given({**setup, "error_mm": error["value"], "u_mm": error["u"], "state": result.get("state", "")}))
+        if error is not None and error.u is not None:
+            own = {"error_mm": error.value, "u_mm": error.u, "state": record.own().word("state")}
+            found.append(Given({**record.setup, **own}))
     return tuple(found)

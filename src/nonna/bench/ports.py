@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Mapping
 from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, NamedTuple, Protocol
 
 if TYPE_CHECKING:
-    from nonna.bench.record import ChainCheck, Receipt, Record
+    from nonna.bench.book.book import Book
     from nonna.shop.gear import Gear
-    from nonna.shop.history import Entry, Standing
     from nonna.shop.machine import Machine, Tools
     from nonna.shop.masters import Shelf, Shop
     from nonna.shop.rules import Rules
@@ -24,69 +23,6 @@ class Copied(NamedTuple):
     shop: str
     records: int
     last: str  #: when its last record was signed, ISO; "" for none
-
-
-class RecordReader(Protocol):
-    """Gives whole records of a book as it was at one moment."""
-
-    def __call__(self, number: int) -> Record:
-        """Return a record, read from the disk where nobody asked for it yet. Raises: NonnaError (it is damaged)."""
-
-    def known(self, number: int) -> Record:
-        """Return a record that was read before. Raises: NotRead."""
-
-
-class Book(Protocol):
-    """The signed records of a shop. Everything may raise NonnaError ``unreadable``."""
-
-    @property
-    def exists(self) -> bool:
-        """Whether anything was ever signed."""
-
-    def marks(self) -> tuple[int, ...]:
-        """Return what changes whenever somebody signs, and once more when it can surely be read."""
-
-    def entries(self) -> tuple[Entry, ...]:
-        """Return a row a record, oldest first."""
-
-    def standing(self, station: str, home: str, *, practice: bool) -> Standing:
-        """Return a station's rows that count; those that name no station belong to the home.
-
-        Parameters: practice, whether the shop is invented; in another what was signed in one does not count.
-        """
-
-    def reader(self) -> RecordReader:
-        """Return what reads whole records by number, as they stand now, each checked against its hash."""
-
-    def minutes(self, station: str) -> dict[str, float]:
-        """Return the technician's own minutes by procedure."""
-
-    def record_of_draft(self, draft: str) -> int | None:
-        """Return the record that came from a tape that was kept, None where it was not signed."""
-
-    def withdrawal_of(self, number: int) -> int | None:
-        """Return the record that took one back, None where it counts."""
-
-    def clock_is_right(self) -> None:
-        """Take the next signature's time though it is far from the last record's: somebody looked at the clock."""
-
-    def sign(self, bodies: Iterable[dict[str, Any]]) -> tuple[Receipt, ...]:
-        """Add records, all or none; when this returns they are safely stored.
-
-        A time far from the last record's is refused (``where``: ``signed_at``) until `clock_is_right` was said.
-        """
-
-    def get(self, reference: str | int) -> Record:
-        """Return a record by number, or by the beginning of its hash."""
-
-    def all(self) -> Iterator[Record]:
-        """Yield every record, oldest first."""
-
-    def verify(self) -> ChainCheck:
-        """Check the whole chain."""
-
-    def take_in(self, lines: Iterable[bytes | None]) -> int:
-        """Take exported records in, all or none; say how many were new."""
 
 
 class Crash(NamedTuple):

@@ -21,7 +21,7 @@ def warning(opening: Opening, links: Sequence[LinkState], today: date) -> str:
 
 
 def _not_counting(opening: Opening, links: Sequence[LinkState], today: date) -> Iterator[str]:
-    used = {row["link"] for row in opening.carried.values()}
+    used = {row.link for row in opening.carried.values()}
     for state in links:
         own = opening.name in state.link.procedures  # what it measures itself is no reason not to measure it
         if state.link.key in used and not own and state.state is State.BROKEN:

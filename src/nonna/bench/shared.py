@@ -8,11 +8,10 @@ value of the same master, or were given the same value. Their errors are then th
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
-from typing import Any
 
-from nonna.bench.record import Record
+from nonna.shop.records.values import Measurement, Record, as_measurement
 
 Read = Callable[[int], Record]
 _LINKS_DEEP = 20  # a chain of links is shorter; a ledger that claims more was made by hand
@@ -22,7 +21,7 @@ _LINKS_DEEP = 20  # a chain of links is shorter; a ledger that claims more was m
 class Leaf:
     """A last source of doubt in a result."""
 
-    key: tuple[Any, ...]  #: equal keys are the same error
+    key: tuple[object, ...]  #: equal keys are the same error
     source: str
     procedure: str  #: whose record it stands in
     record: str  #: hash of that record
@@ -31,7 +30,7 @@ class Leaf:
     shape: str  #: "normal" or "rectangular"
 
 
-def leaves(record: Record, name: str, read: Read) -> tuple[Leaf, ...]:
+def leaves(record: Measurement, name: str, read: Read) -> tuple[Leaf, ...]:
     """Return the last sources of one result of a record.
 
     Parameters: read, returns a record by its number. Raises: NonnaError (a record it rests on is damaged or gone),
@@ -40,43 +39,40 @@ def leaves(record: Record, name: str, read: Read) -> tuple[Leaf, ...]:
     return tuple(_leaves(record, name, read, 1.0, 0))
 
 
-def _leaves(record: Record, name: str, read: Read, scale: float, deep: int) -> Iterable[Leaf]:
-    body = record.body
-    for row in body["influences"].get(name, ()):
-        field = row.get("field", _OLD.get((body["name"], row["source"]), ""))
-        part = scale * row["u"] * row.get("sign", 1)
-        below = _carried(body, field, read) if deep < _LINKS_DEEP else None
-        if below is not None and (whole := below[0].body["result"]["results"][below[1]]["u"]) > 0.0:
+def _leaves(record: Measurement, name: str, read: Read, scale: float, deep: int) -> Iterable[Leaf]:
+    for row in record.influences.get(name, ()):
+        field = _OLD.get((record.name, row.source), "") if row.field is None else row.field
+        part = scale * row.u * row.sign
+        below = _carried(record, field, read) if deep < _LINKS_DEEP else None
+        if below is not None and (whole := below[0].result.results[below[1]].u):
             yield from _leaves(*below, read, part / whole, deep + 1)
             continue
-        dof = math.inf if row["dof"] is None else float(row["dof"])
-        key = _key(record, field) or (record.hash, row["source"], dof)
-        yield Leaf(key, row["source"], body["name"], record.hash, part, dof, row["shape"])
+        dof = math.inf if row.dof is None else float(row.dof)
+        key = _key(record, field) or (record.hash, row.source, dof)
+        yield Leaf(key, row.source, record.name, record.hash, part, dof, row.shape)
 
 
-def _carried(body: Mapping[str, Any], field: str, read: Read) -> tuple[Record, str] | None:
+def _carried(record: Measurement, field: str, read: Read) -> tuple[Measurement, str] | None:
     """Return the record and result that a field was carried from, None for one that was given by hand."""
-    rows = body.get("carried", {})
-    row = rows.get(field)
+    row = record.carried.get(field)
     if row is None:
         return None
-    below = read(int(row["record"]))
-    name = row.get("result") or _OLD_RESULTS.get(field) or _OLD_LOOPS.get(below.body["name"], "")
-    if below.hash != row["hash"] or "u" not in below.body["result"]["results"].get(name, {}):
-        return None
-    return below, name
+    below = as_measurement(read(row.record))
+    name = row.result or _OLD_RESULTS.get(field) or _OLD_LOOPS.get(below.name, "")
+    found = below.row(name)
+    return (below, name) if below.hash == row.hash and found is not None and found.u is not None else None
 
 
-def _key(record: Record, field: str) -> tuple[Any, ...] | None:
+def _key(record: Measurement, field: str) -> tuple[object, ...] | None:
     """Return what makes an influence the same in two records, None for one that is a record's own."""
     place, _, name = field.partition(".")
     if place == "setup":
-        return ("given", name, record.body["input"]["setup"].get(name))
+        return ("given", name, record.input.setup.get(name))
     if place != "masters":
         return None  # scatter, or the temperature of that day
     role, _, name = name.partition(".")
-    card = record.body["masters"].get(role, {})
-    used = record.body["input"]["masters"][role]
+    card = record.masters.get(role, {})
+    used = record.input.masters[role]
     return ("master", card.get("id", ""), name, used.get(name))
 
 

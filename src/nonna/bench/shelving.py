@@ -8,11 +8,11 @@ from dataclasses import dataclass
 from typing import Any
 
 from nonna.bench import machine_card
+from nonna.bench.book.writing import Signature
 from nonna.bench.card_ranges import must_be_likely
 from nonna.bench.card_signing import signed_change
 from nonna.bench.machine_card import MachineCard, only_new
 from nonna.bench.ports import ShopFiles
-from nonna.bench.record_body import Signature
 from nonna.errors import NonnaError
 from nonna.shop.gear import (
     ChangerCard,

@@ -4,19 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from datetime import datetime
-from typing import Any
 
+from nonna.bench.book.book import Book
+from nonna.bench.book.chain import Receipt
+from nonna.bench.book.writing import Grounds, Signature, measurement, withdrawal
 from nonna.bench.card_signing import begun
 from nonna.bench.card_trail import as_they_stand, is_begun
 from nonna.bench.opening import Opening, drawn
-from nonna.bench.ports import Book, ShopFiles
-from nonna.bench.record import Receipt
-from nonna.bench.record_body import Grounds, Signature, measurement, withdrawal
+from nonna.bench.ports import ShopFiles
 from nonna.bench.site import Site
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import named_in
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.session import Session
+from nonna.shop.given import Plain
+from nonna.shop.records.values import Measurement, Record
 from nonna.shop.subjects import ANY, Subject, SubjectKind
 
 STANDIN = "stand-in"  #: source of readings that no real machine gave
@@ -33,7 +35,7 @@ def is_rehearsal(site: Site, session: Session) -> bool:
     return not site.shop.invented and any(row.source == STANDIN and not row.struck for row in session.rows)
 
 
-def body_of(
+def recorded(
     site: Site,
     session: Session,
     opening: Opening,
@@ -41,8 +43,8 @@ def body_of(
     operator: str,
     program: str = "",
     draft: str = "",
-) -> dict[str, Any]:
-    """Return the record's body of a sheet that is filled in, for the station it was measured on.
+) -> Measurement:
+    """Return the record of a sheet that is filled in, for the station it was measured on.
 
     Parameters: program, the text that was run for it; draft, the id of its tape.
     Raises: NonnaError (a rehearsal, see `is_rehearsal`).
@@ -60,12 +62,12 @@ def body_of(
     return measurement(session.document(), evaluation, signature, evidence)
 
 
-def sign(folder: ShopFiles, bodies: Iterable[dict[str, Any]]) -> tuple[Receipt, ...]:
+def sign(folder: ShopFiles, records: Iterable[Record]) -> tuple[Receipt, ...]:
     """Sign records of a shop; the first time, how its cards stand is signed behind them, by the same hand.
 
     Raises: NonnaError; nothing is signed then.
     """
-    made = list(bodies)
+    made = list(records)
     if not made or not folder.has_files or is_begun(folder.book):
         return folder.book.sign(made)
     return folder.book.sign([*made, begun(as_they_stand(folder), Signature.of(made[0]))])[: len(made)]
@@ -77,7 +79,7 @@ def withdraw(book: Book, number: int, operator: str, why: str) -> Receipt:
     Raises: NonnaError (no such record, one that cannot be taken back, or that is taken back already).
     """
     found = book.get(number)
-    if found.body["kind"] != "measurement":
+    if not isinstance(found, Measurement):
         raise NonnaError(
             "out-of-range", "Record {number} is no measurement: only those are taken back.", "record", number=number
         )
@@ -86,16 +88,15 @@ def withdraw(book: Book, number: int, operator: str, why: str) -> Receipt:
         raise NonnaError(
             "out-of-range", "Record {number} was taken back already, by record {by}.", "record", number=number, by=by
         )
-    body = found.body
-    signature = Signature(operator, body["machine"], ANY, body["shop"], body["invented"])
+    signature = Signature(operator, found.machine, ANY, found.shop, found.invented)
     (receipt,) = book.sign([withdrawal(number, signature, why)])
     return receipt
 
 
 def prepare(
-    document: Mapping[str, Any], signature: Signature, evidence: Grounds | None = None
-) -> tuple[dict[str, Any], Evaluation]:
-    """Evaluate a readings document and return the record's body, ready for `Ledger.sign`, and the evaluation.
+    document: Mapping[str, Plain], signature: Signature, evidence: Grounds | None = None
+) -> tuple[Measurement, Evaluation]:
+    """Evaluate a readings document and return the record, ready for `Ledger.sign`, and the evaluation.
 
     Raises: NonnaError (bad document).
     """

@@ -8,7 +8,8 @@ from datetime import date, datetime
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from nonna.bench import clock
-from nonna.bench.ports import Book, RecordReader, ShopFiles
+from nonna.bench.book.book import Book
+from nonna.bench.ports import ShopFiles
 from nonna.errors import NonnaError
 from nonna.shop.fetched import ARTEFACT, DIAL, MASTER, RING
 from nonna.shop.given import Given
@@ -21,9 +22,10 @@ from nonna.shop.subjects import Subject, SubjectKind
 from nonna.stations.kind import Around, StationKind, kind_of
 
 if TYPE_CHECKING:
+    from nonna.bench.book.reader import Reader
     from nonna.bench.held import HeldResults
-    from nonna.bench.record import Record
     from nonna.bench.weakest import Weakest
+    from nonna.shop.records.values import Record
 
 
 def _link_changes(rules: Mapping[str, Any], station: str) -> dict[str, dict[str, Any]]:
@@ -61,7 +63,7 @@ class ShopState:
     practice: bool  #: whether the shop is invented
     glanced: bool  #: whether no record was looked into
     counters: tuple[Counter, ...] = ()  #: parts that wear out by use
-    reader: RecordReader | None = None  #: of the records as they were then; None at a glance
+    reader: Reader | None = None  #: of the records as they were then; None at a glance
 
     @property
     def results(self) -> HeldResults:
@@ -71,7 +73,7 @@ class ShopState:
     @property
     def known(self) -> HeldResults:
         """The same without the disk: what was not read yet is not there yet (NotRead)."""
-        from nonna.bench.record import not_read
+        from nonna.shop.records.damage import not_read
 
         return self._looked_up(self.reader.known if self.reader is not None else not_read)
 
@@ -130,7 +132,7 @@ def temperature_unread(invented: bool, read: str, today: date) -> str:
     return "" if invented or read == today.isoformat() else read or "never read"
 
 
-def _weakest(kind: StationKind, counting: Standing, reader: RecordReader | None) -> Weakest | None:
+def _weakest(kind: StationKind, counting: Standing, reader: Reader | None) -> Weakest | None:
     if reader is None:
         return None
     from nonna.bench.weakest import weakest  # late: the first picture looks into no record

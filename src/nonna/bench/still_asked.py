@@ -6,10 +6,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
+from nonna.bench.book.writing import Signature
 from nonna.bench.card_signing import signed_change
 from nonna.bench.ports import ShopFiles
 from nonna.bench.questioning import Questioning
-from nonna.bench.record_body import Signature
 from nonna.errors import NonnaError
 from nonna.shop.machine import Machine
 from nonna.shop.strict_model import checked

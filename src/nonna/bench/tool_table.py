@@ -79,7 +79,7 @@ def offsets(results: HeldResults, link: Link, subject: Subject) -> tuple[tuple[s
     if names[0] == LENGTH:
         return ()
     held = [found for name in names if (found := results.held(link.procedure, name, subject)) is not None]
-    titles = {name: title for found in held for name, title in found.record.body["order"]}
+    titles = {name: title for found in held for name, title in found.record.order}
     return tuple((titles[found.name], found.value) for found in held)
 
 

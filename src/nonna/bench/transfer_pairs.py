@@ -24,14 +24,14 @@ class Pair:
     @property
     def means_of(self) -> int:
         """How many readings its length on the presetter is the mean of."""
-        readings = self.presetter.record.body["input"]["readings"]
+        readings = self.presetter.record.input.readings
         return max(1, len([row for row in readings if row["axis"] == "z"]))
 
     def row(self) -> TapeRow:
         """Return it as a reading on the tape."""
         values = {"tool": self.name, "presetter_mm": self.presetter.value, "machine_mm": self.machine.value}
         here, there = self.presetter.record, self.machine.record
-        at = max(str(here.body["signed_at"]), str(there.body["signed_at"]))
+        at = max(here.signed_text, there.signed_text)
         return TapeRow(values, self.name, at, f"{FROM_BOOK}{here.number}, {there.number}")
 
 

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from nonna.bench.shared import Read, leaves
 from nonna.procedures.listing import PROCEDURES
 from nonna.shop.history import Entry
+from nonna.shop.records.values import as_measurement
 from nonna.shop.subjects import Subject
 from nonna.stations.kind import Chain, StationKind
 
@@ -80,7 +81,7 @@ def doubt_of(kind: StationKind, chain: Chain, entries: Sequence[Entry], read: Re
     if newest is None or newest.expanded_mm is None:
         return None
     parts: dict[str, DoubtPart] = {}
-    record = read(newest.number)
+    record = as_measurement(read(newest.number))
     for leaf in leaves(record, chain.result, read):
         own = leaf.record == record.hash and chain.own
         where = "of the tool itself" if own else f"at the {PROCEDURES[leaf.procedure].title.lower()}"

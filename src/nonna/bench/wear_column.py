@@ -12,6 +12,7 @@ from nonna.errors import NonnaError
 from nonna.figures.run_chart import PartPoint
 from nonna.procedures.shown import XShows, real_per_shown
 from nonna.shop.machine import Tool, Tools
+from nonna.shop.records.values import as_measurement
 from nonna.shop.strict_model import checked
 from nonna.shop.subjects import Subject
 from nonna.stations.kind import Parts
@@ -63,20 +64,19 @@ def run_of(results: HeldResults, parts: Parts, tool: Tool, shows: XShows) -> Run
     limits: tuple[float, float] | None = None
     nominal = None
     for entry in results.entries.measured(parts.procedure):
-        body = results.read(entry.number).body
-        setup, rows = body["input"]["setup"], body["result"]["results"]
-        if Subject.of(str(setup.get("tool") or "")) != tool.subject:
+        record = as_measurement(results.read(entry.number))
+        setup = record.setup
+        if Subject.of(setup.word("tool")) != tool.subject:
             continue
+        lower, upper = setup.number("lower_mm"), setup.number("upper_mm")
         if nominal is None:
-            nominal = setup["nominal_mm"]
-            if setup.get("lower_mm") is not None and setup.get("upper_mm") is not None:
-                limits = (float(setup["lower_mm"]), float(setup["upper_mm"]))
-        if setup["nominal_mm"] != nominal or len(points) == MOST_PARTS:
+            nominal = setup.number("nominal_mm")
+            limits = (lower, upper) if lower is not None and upper is not None else None
+        if setup.number("nominal_mm") != nominal or len(points) == MOST_PARTS:
             break
-        error, new = rows["error_mm"], rows.get(parts.wear)
-        step = float(new["value"]) - float(setup["wear_mm"]) if new else 0.0
-        state = str(body["result"].get("state", ""))
-        points.append(PartPoint(float(error["value"]), float(error.get("U") or 0.0), state, step))
+        error, new = record.result.results["error_mm"], record.row(parts.wear)
+        step = new.value - setup.number("wear_mm", 0.0) if new else 0.0
+        points.append(PartPoint(error.value, error.expanded or 0.0, record.own().word("state"), step))
     following = None
     if points and points[0].state in ("correct", "leave"):
         following = points[0].error + 2.0 * real_per_shown("x", shows) * points[0].step
@@ -91,14 +91,13 @@ def wear_changes(results: HeldResults, parts: Parts, tools: Sequence[Tool]) -> t
     found: dict[str, WearChange] = {}
     by_subject = {str(tool.subject): tool for tool in tools}
     for entry in results.entries.measured(parts.procedure):
-        body = results.read(entry.number).body
-        setup, rows = body["input"]["setup"], body["result"]["results"]
-        tool = by_subject.get(str(Subject.of(str(setup.get("tool") or ""))))
-        if tool is None or parts.wear not in rows or str(tool.subject) in found:
+        record = as_measurement(results.read(entry.number))
+        tool, new = by_subject.get(str(Subject.of(record.setup.word("tool")))), record.row(parts.wear)
+        if tool is None or new is None or str(tool.subject) in found:
             continue
         found[str(tool.subject)] = WearChange(
-            entry.number, tool.number, tool.description, float(setup["wear_mm"]), round(float(rows[parts.wear]["value"]), DIGITS),
-            float(rows["error_mm"]["value"]), tool.wear_x_mm or 0.0, body["result"].get("verdict") == "fail",
+            entry.number, tool.number, tool.description, record.setup.number("wear_mm", 0.0), round(new.value, DIGITS),
+            record.result.results["error_mm"].value, tool.wear_x_mm or 0.0, record.result.verdict == "fail",
         )  # fmt: skip
     return tuple(sorted(found.values(), key=lambda change: change.tool))
 

@@ -8,10 +8,9 @@ from collections.abc import Iterator, Sequence
 from typing import Any
 
 from nonna import plugged
+from nonna.bench.book.book import Book
+from nonna.bench.book.writing import Signature
 from nonna.bench.card_trail import changed_outside
-from nonna.bench.ports import Book
-from nonna.bench.record import LISTED, exported
-from nonna.bench.record_body import Signature
 from nonna.bench.signing import prepare, signature_of, withdraw
 from nonna.bench.site import Site
 from nonna.cli.evaluating import each_line, read_input
@@ -20,9 +19,13 @@ from nonna.errors import NonnaError
 from nonna.procedures.catalogue import named_in
 from nonna.procedures.listing import PROCEDURES
 from nonna.shop import strict_json
+from nonna.shop.records.text import body_of, exported
 from nonna.shop.subjects import Subject
 
 LONGEST_TEXT = 500
+LISTED = (
+    "signed_at", "kind", "name", "machine", "subject", "verdict", "operator", "value_mm", "expanded_mm", "refers_to",
+)  # fmt: skip
 
 
 def record(given: argparse.Namespace) -> int:
@@ -41,10 +44,10 @@ def record(given: argparse.Namespace) -> int:
         signature = signature_of(site, operator, subject)
     else:
         signature = Signature(operator, _plain(given.station, "station"), subject)
-    body, evaluation = prepare(document, signature)  # first: a bad file must not make a ledger
+    made, evaluation = prepare(document, signature)  # first: a bad file must not make a ledger
     if given.clock_is_right:
         folder.book.clock_is_right()
-    (receipt,) = folder.book.sign([body])
+    (receipt,) = folder.book.sign([made])
     print(json.dumps({"record": receipt.number, "hash": receipt.hash, "verdict": evaluation.verdict.value}))
     return 0
 
@@ -109,7 +112,8 @@ def _verify(given: argparse.Namespace) -> int:
 
 def _list(given: argparse.Namespace) -> int:
     for row in _book(given).all():
-        print(json.dumps({"record": row.number, "hash": row.hash} | {name: row.body.get(name) for name in LISTED}))
+        body = body_of(row)
+        print(json.dumps({"record": row.number, "hash": row.hash} | {name: body.get(name) for name in LISTED}))
     return 0
 
 

@@ -7,10 +7,10 @@ from typing import Any
 
 from PySide6.QtCore import Signal
 
+from nonna.bench.book.writing import Signature
 from nonna.bench.interview import StationInterview
 from nonna.bench.one_more_station import add_station
 from nonna.bench.ports import ShopFiles
-from nonna.bench.record_body import Signature
 from nonna.bench.still_asked import StillAsked, keep
 from nonna.desk.event_signing import sign_behind, signature_here
 from nonna.desk.overlay import is_open, show_over

@@ -8,15 +8,16 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
+from nonna.bench.book.writing import Signature
 from nonna.bench.card_signing import put_back, take_over
-from nonna.bench.card_trail import CardChange, changed_outside
+from nonna.bench.card_trail import changed_outside
 from nonna.bench.ports import ShopFiles
-from nonna.bench.record_body import Signature
 from nonna.desk.event_signing import sign_behind, signature_here
 from nonna.desk.overlay import show_over
 from nonna.desk.widgets import button, label, scrolled
 from nonna.desk.window import DeskWindow
 from nonna.desk.work import Work, behind
+from nonna.shop.records.values import CardChange
 
 MOST_LINES = 200
 

@@ -9,8 +9,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from nonna import plugged
+from nonna.bench.book.writing import withdrawal
 from nonna.bench.drafts import left_behind
-from nonna.bench.record_body import withdrawal
 from nonna.bench.shelving import RENEWED, cards, follows, put
 from nonna.bench.site import Site
 from nonna.bench.weakest import Doubt, doubts

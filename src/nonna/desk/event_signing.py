@@ -5,14 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
-from nonna.bench.record_body import Signature, event
+from nonna.bench.book.writing import Signature, event
 from nonna.bench.signing import sign as sign_in
 from nonna.desk.sign_link import SignLink
+from nonna.shop.records.values import Record
 from nonna.shop.subjects import ANY, STATION, Subject
 
 if TYPE_CHECKING:
-    from nonna.bench.record import Receipt
-    from nonna.bench.record_body import Signature
+    from nonna.bench.book.chain import Receipt
+    from nonna.bench.book.writing import Signature
     from nonna.desk.window import DeskWindow
     from nonna.errors import NonnaError
 
@@ -32,7 +33,7 @@ def signature_here(window: DeskWindow, subject: Subject = ANY) -> Signature | No
     return Signature(window.operator, state.machine, subject, state.shop, site.shop.invented)
 
 
-def sign(window: DeskWindow, make: Callable[[Signature], dict[str, Any]], subject: Subject) -> None:
+def sign(window: DeskWindow, make: Callable[[Signature], Record], subject: Subject) -> None:
     """Sign what ``make`` makes of a signature; says how it went, the loop follows."""
     signature = signature_here(window, subject)
     if signature is None:

@@ -6,8 +6,8 @@ from collections.abc import Callable, Mapping
 from functools import partial
 from typing import Any
 
+from nonna.bench.book.writing import Signature
 from nonna.bench.house_rules import decide, keep, may_sign
-from nonna.bench.record_body import Signature
 from nonna.desk.event_signing import sign_behind
 from nonna.desk.overlay import is_open, show_over
 from nonna.desk.settings_dialog import SettingsDialog

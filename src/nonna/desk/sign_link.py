@@ -14,7 +14,7 @@ from nonna.desk.question import QuestionDialog
 from nonna.desk.work import FileWork
 
 if TYPE_CHECKING:
-    from nonna.bench.ports import Book
+    from nonna.bench.book.book import Book
     from nonna.errors import NonnaError
 
 LOG = logging.getLogger("nonna")

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import Any
 
-from nonna.bench.record import Record
 from nonna.errors import NonnaError
 from nonna.shop.csv_rows import rows_csv
+from nonna.shop.given import Given
 from nonna.shop.history import Standing
+from nonna.shop.records.values import Record, as_measurement
 
 FORMAT = "nonna-pockets/1"
 COLUMNS = ("pocket", "x_mm", "y_mm", "z_mm", "diameter_mm", "along_mm", "across_mm", "height_mm", "set_aside")
@@ -23,7 +23,7 @@ class Pockets:
     record: int
     signed_at: str
     machine: str
-    rows: Sequence[Mapping[str, Any]]
+    rows: Sequence[Given]
 
 
 def pockets_of(standing: Standing, read: Callable[[int], Record]) -> Pockets:
@@ -31,8 +31,8 @@ def pockets_of(standing: Standing, read: Callable[[int], Record]) -> Pockets:
     entry = next(iter(standing.measured("rack-pockets")), None)
     if entry is None:
         raise NonnaError("missing-field", "No rack of pockets was measured here yet.", "rack")
-    body = read(entry.number).body
-    return Pockets(entry.number, str(body["signed_at"]), str(body["machine"]), body["result"]["pockets"])
+    record = as_measurement(read(entry.number))
+    return Pockets(entry.number, record.signed_text, record.machine, record.own().rows("pockets"))
 
 
 def table_text(found: Pockets, suffix: str) -> str:

@@ -13,13 +13,13 @@ from PySide6.QtCore import QObject, Signal
 
 from nonna.bench import clock
 from nonna.bench.another_way import with_master, with_way
+from nonna.bench.book.chain import Receipt
 from nonna.bench.drafts import Started
 from nonna.bench.history import History
 from nonna.bench.instruments import instrument_of, not_meant
 from nonna.bench.opening import Opening
-from nonna.bench.record import Receipt
 from nonna.bench.rests_on import warning
-from nonna.bench.signing import STANDIN, body_of, is_rehearsal, sign
+from nonna.bench.signing import STANDIN, is_rehearsal, recorded, sign
 from nonna.bench.site import Site
 from nonna.bench.standin_jobs import job_of, turned_by_hand
 from nonna.desk.sheet.dial_link import DialLink
@@ -312,7 +312,7 @@ class SheetController(QObject):
         if not isinstance(result, Evaluation):
             self.said.emit(result.message, "due")
             return
-        made = partial(body_of, self.site, self.session, self.opening, result, self.operator, self.program, self.draft)
+        made = partial(recorded, self.site, self.session, self.opening, result, self.operator, self.program, self.draft)
         folder = self.site.folder
         self.signer.sign(lambda: sign(folder, [made()]), folder.book)
 

@@ -57,7 +57,7 @@ class SetupForm(QWidget):
                 )
                 edit.setText(shown)
             came = c.opening.carried.get(str(name))
-            words = f"record {came['record']}" if came else ("" if value is None else self.tr("given"))
+            words = f"record {came.record}" if came else ("" if value is None else self.tr("given"))
             if str(name) == _RESOLUTION and c.session.display_mm > float(value or 0.0):
                 words = self.tr("typed to {}").format(small(c.session.display_mm, c.units))
             source.setText(words if plain else f"{c.units.symbol}  {words}")

@@ -12,7 +12,7 @@ from nonna.desk.work import behind
 from nonna.errors import NonnaError
 
 if TYPE_CHECKING:
-    from nonna.bench.record import Receipt
+    from nonna.bench.book.chain import Receipt
     from nonna.bench.site import Site
     from nonna.procedures.session import Session
 

@@ -36,10 +36,10 @@ from nonna.stations.kind import kind_of
 from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
+    from nonna.bench.book.chain import Receipt
     from nonna.bench.held import HeldResults
     from nonna.bench.judging import Judged
     from nonna.bench.planning import Answer
-    from nonna.bench.record import Receipt
     from nonna.bench.site import Site
     from nonna.bench.tool_identity import Doubted
     from nonna.desk.tools.tray_host import TrayHost

@@ -6,9 +6,9 @@ from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING, TypeVar
 
 from nonna.bench.offset_table import offset_changes
-from nonna.bench.record import NotRead
 from nonna.bench.tool_table import offsets, offsets_of
 from nonna.desk.tools.picture import wear_words
+from nonna.shop.records.damage import NotRead
 from nonna.wording.lengths import Units, length
 
 if TYPE_CHECKING:

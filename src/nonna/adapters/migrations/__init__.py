@@ -1,1 +1,0 @@
-"""Every change of the stored shape, oldest first."""
