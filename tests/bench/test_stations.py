@@ -27,7 +27,7 @@ from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.evaluation import Quantity
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.session import Session, SetupField
-from nonna.procedures.sheet import Bench
+from nonna.procedures.sheet import Bench, asked_face
 from nonna.procedures.wording import doubt_words
 from nonna.shop.records.text import body_of
 from nonna.shop.subjects import ARM, PRESETTER, RACK, SETTER, STATION, Subject, tool
@@ -352,4 +352,4 @@ def test_the_face_that_is_asked_for_is_lit_from_above(shop):
             assert face == "top" or face in lit, (name, face, lit)
             assert face != first or "rom above" in figure.title or station == "willow"
             readings.append({"face": face, "position_mm": 1.0})
-        assert found.asked_face(bench, readings) == ""
+        assert asked_face(found.slots(bench), readings) == ""

@@ -1,6 +1,7 @@
 """A kind of station, and a procedure, are a folder and a line: proved with ones that exist here alone."""
 
 import json
+import shutil
 from pathlib import Path
 
 import pytest
@@ -14,10 +15,10 @@ from nonna.desk.look import style
 from nonna.desk.look.palette import LIGHT
 from nonna.desk.making import make_window
 from nonna.desk.settings import DeskSettings
+from nonna.procedures import listing
 from nonna.procedures.catalogue import evaluate
-from nonna.procedures.listing import _SHARED, PROCEDURES, Listed
+from nonna.procedures.listing import PROCEDURES
 from nonna.shop.records.text import body_of
-from nonna.shop.subjects import ANY
 from nonna.stations.branch import branch_figure, plain_scene
 from tests.support.documents import START
 from tests.support.hands import Hands, settle, shown_text
@@ -109,10 +110,13 @@ def test_without_its_folder_a_kind_is_refused_by_name(stand, toys):
         nonna.stations.__path__.append(str(TOYS))
 
 
-def test_a_toy_procedure_is_a_file_and_a_line(monkeypatch, tmp_path, capfd):
-    (tmp_path / "toy_gap.py").write_text((TOYS / "feeler" / "zero.py").read_text().replace("feeler-zero", "toy-gap"))
+def test_a_toy_procedure_is_a_folder_and_a_word(monkeypatch, tmp_path, capfd):
+    shutil.copytree(TOYS / "feeler" / "procedures" / "zero", tmp_path / "toy_gap")
+    for file in (tmp_path / "toy_gap").glob("*.py"):
+        made = file.read_text().replace("stations.feeler.procedures.zero", "procedures.toy_gap")
+        file.write_text(made.replace("feeler-zero", "toy-gap").replace('Subject.of("Feeler")', "Subject.of('')"))
     monkeypatch.setattr(nonna.procedures, "__path__", [*nonna.procedures.__path__, str(tmp_path)])
-    monkeypatch.setitem(_SHARED, "toy-gap", Listed("Toy gap", "nonna.procedures.toy_gap:FeelerZero", ANY))
+    monkeypatch.setattr(listing, "SHARED", (*listing.SHARED, "toy_gap"))
     document = {
         "format": "nonna-readings/1", "procedure": "toy-gap", "setup": {"height_mm": 5.0, "resolution_mm": 0.001},
         "readings": [{"position_mm": v} for v in (5.1, 5.101, 5.099)],

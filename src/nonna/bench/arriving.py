@@ -15,7 +15,7 @@ from nonna.bench.site import Site
 from nonna.bench.standin_jobs import job_of
 from nonna.errors import NonnaError
 from nonna.procedures.instrument_line import LineReading
-from nonna.procedures.presetter_tool import TOUCHES
+from nonna.procedures.presetter_tool.hands import TOUCHES
 from nonna.procedures.session import Session
 from nonna.shop.machine import Tool
 from nonna.stations.kind import kind_of

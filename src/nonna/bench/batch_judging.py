@@ -6,7 +6,8 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
 from nonna.bench.judging import Judged, judge, suspected
-from nonna.procedures.tool_diameter import way_of
+from nonna.procedures.tool_diameter.evaluate import way_of
+from nonna.shop.given import Plain
 from nonna.shop.subjects import tool
 
 if TYPE_CHECKING:
@@ -45,7 +46,7 @@ def _of_one(outcome: Outcome, measure: Sequence[str], wanted: Any, site: Site, s
     rows: list[Judged]
     subject, rows = next((t.subject for t in site.tools if t.number == outcome.number), tool(outcome.number)), []
     check = "breakage" in measure
-    tops: list[dict[str, Any]] = [{"position_mm": z} for z in outcome.tops]
+    tops: list[dict[str, Plain]] = [{"position_mm": z} for z in outcome.tops]
     if outcome.failed and not (check and outcome.lowest is not None):
         name = next((n for what, n in _PROCEDURES.items() if what in measure), "tool-length")
         return [Judged(subject, name, failed=outcome.failed, program=outcome.program, site=site)]
@@ -53,14 +54,14 @@ def _of_one(outcome: Outcome, measure: Sequence[str], wanted: Any, site: Site, s
         turn = _turning(outcome.feed_per_rev, outcome.flutes)
         rows.append(judge(site, subject, "tool-length", tops, source, turn, outcome.program))
     if "diameter" in measure and outcome.sides:
-        sides = [{"face": face, "position_mm": x} for face, x in outcome.sides]
+        sides: list[dict[str, Plain]] = [{"face": face, "position_mm": x} for face, x in outcome.sides]
         setup = _turning(outcome.side_feed_per_rev, outcome.flutes)
         rows.append(judge(site, subject, "tool-diameter", sides, source, setup, outcome.program, way_of(sides)))
     if outcome.teeth:
-        each: list[dict[str, Any]] = [{"tooth": tooth, "position_mm": z} for tooth, z in outcome.teeth]
+        each: list[dict[str, Plain]] = [{"tooth": tooth, "position_mm": z} for tooth, z in outcome.teeth]
         rows.append(judge(site, subject, "tooth-runout", each, source, {}, outcome.program))
     if check:
-        touched: list[dict[str, Any]] = [{"position_mm": z} for z in outcome.tops[:1]]
+        touched: list[dict[str, Plain]] = [{"position_mm": z} for z in outcome.tops[:1]]
         if not touched and outcome.lowest is not None:
             touched = [{"no_trigger": True, "lowest_mm": outcome.lowest}]
         setup = {}

@@ -14,6 +14,7 @@ from nonna.bench.ports import ShopFiles
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.listing import PROCEDURES
+from nonna.shop.given import Given
 from nonna.shop.masters import Shop
 from nonna.shop.records.values import CardChange, Event
 from nonna.shop.rules import Rules
@@ -60,7 +61,7 @@ def limits_of(rules: Rules, kind: str) -> Iterator[LimitRow]:
         found, own = procedure(name), rules.limits.get(name, {})
         for asked in asked_in(found.setup_model):
             if asked.name.startswith("limit"):
-                usual = found.offered.get(asked.name)
+                usual = Given(found.offered).number(asked.name)
                 yield LimitRow(
                     name, asked.name, asked.title, asked.unit or "mm", usual, own.get(asked.name), asked.name in own
                 )
@@ -157,7 +158,8 @@ def _differences(before: Rules, after: Rules) -> Iterator[str]:
         old, new = before.limits.get(name, {}), after.limits.get(name, {})
         found = procedure(name)
         for field in sorted({*old, *new}):
-            was, now = (rows[field] if field in rows else found.offered.get(field) for rows in (old, new))
+            usual = Given(found.offered).number(field)
+            was, now = (rows.get(field, usual) for rows in (old, new))
             if was != now:
                 yield f"{found.title}, {found.setup_model.model_fields[field].title}: {_words(field, was)} → {_words(field, now)}"
     for name in sorted({*before.rule, *after.rule}):

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+from nonna.bench.guide_pages import topics
 from nonna.bench.state import ShopState
 from nonna.desk.commands import COMMANDS
 from nonna.desk.do import Do
 from nonna.desk.finder import Offer
-from nonna.guide import topics
 from nonna.procedures.listing import PROCEDURES
 from nonna.shop.subjects import A_MASTER, A_TOOL, ANY, master
 

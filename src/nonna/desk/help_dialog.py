@@ -18,13 +18,13 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from nonna.bench.guide_pages import about, topics
 from nonna.desk.figure_view import FigureView
 from nonna.desk.folding import FoldingRow, Frame
 from nonna.desk.look.palette import Palette
 from nonna.desk.look.style import current, font, worn
 from nonna.desk.widgets import label
 from nonna.figures.figure import Figure
-from nonna.guide import about, topics
 
 LIST_PX, FIGURE_PX, WIDE, HIGH = 250, 210, 980, 640
 STACKS_PX, LIST_HIGH_PX, PAGE_HIGH_PX = 720, 170, 480  #: width below which the list stands over the page; heights then

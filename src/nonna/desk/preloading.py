@@ -51,7 +51,7 @@ def warm_up(folder: ShopFiles, station: str = "") -> Site:
     read_units()
     for name in BEHIND:
         import_module(name)
-    import_module("nonna.guide").topics()  # its pages are files too
+    import_module("nonna.bench.guide_pages").topics()  # its pages are files too
     with suppress(NonnaError):  # a damaged record is said by whoever rests on it
         foresee(site.results(), kind_of(site.machine.kind), (tool.subject for tool in site.tools))
     return site

@@ -1,13 +1,12 @@
-"""The guide: a page of Markdown a topic, the one source for the program's help and for `docs/guide`.
+"""The program's own pages of the guide, a file of Markdown each: one source for its help and for `docs/guide`.
 
-Sheets have a page by the name of their procedure. It is data and how to find something in it: it imports nothing of ours.
+Data, and how a page is read; it imports nothing of ours. A sheet's page lies in the folder of its procedure.
 """
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import cache
 from importlib import resources
 
 FIRST = (
@@ -36,26 +35,15 @@ class Topic:
     title: str
     text: str  #: Markdown, without the title
 
-
-@cache
-def topics() -> tuple[Topic, ...]:
-    """Return every page: those of the program first, then those of the sheets by title."""
-    found = {}
-    for file in resources.files(__name__).iterdir():
-        if file.name.endswith(".md"):
-            title, _, text = file.read_text(encoding="utf-8").partition("\n")
-            found[file.name.removesuffix(".md")] = (title.removeprefix("# ").strip(), text.strip())
-    rest = sorted(found.keys() - set(FIRST), key=lambda key: found[key][0])
-    return tuple(Topic(key, *found[key]) for key in (*FIRST, *rest))
+    @classmethod
+    def of(cls, key: str, text: str) -> Topic:
+        """Make a page from a file of Markdown whose first line is its title."""
+        title, _, rest = text.partition("\n")
+        return cls(key, title.removeprefix("# ").strip(), rest.strip())
 
 
-def topic(key: str) -> Topic | None:
-    """Return a page by its key."""
-    return next((t for t in topics() if t.key == key), None)
-
-
-def about(words: str) -> Sequence[Topic]:
-    """Return the pages that hold every word, those with a word in their title first."""
-    wanted = words.lower().split()
-    found = [t for t in topics() if all(w in f"{t.title}\n{t.text}".lower() for w in wanted)]
-    return sorted(found, key=lambda t: not any(w in t.title.lower() for w in wanted)) if wanted else found
+def own_pages() -> Iterator[Topic]:
+    """Give the program's own pages, in their order."""
+    folder = resources.files(__name__)
+    for key in FIRST:
+        yield Topic.of(key, folder.joinpath(f"{key}.md").read_text(encoding="utf-8"))

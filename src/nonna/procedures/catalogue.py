@@ -27,8 +27,7 @@ def procedure(name: str) -> Procedure:
         raise NonnaError(
             "unknown-procedure", "There is no procedure {value!r}. {words}", "procedure", value=name[:60], words=words
         )
-    module, _, cls = PROCEDURES[name].where.partition(":")
-    made: Procedure = getattr(import_module(module), cls)()
+    made: Procedure = import_module(f"{PROCEDURES[name].package}.procedure").PROCEDURE
     return made
 
 

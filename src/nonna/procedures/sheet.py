@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from abc import ABC, abstractmethod
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Any, ClassVar, Literal, TypeAlias
+from typing import TYPE_CHECKING, Any, Literal, TypeAlias
 
 import numpy as np
 
@@ -13,17 +12,18 @@ from nonna.errors import NonnaError
 from nonna.procedures.evaluation import Evaluation, Move
 from nonna.procedures.guess import Guess, guess_at_spot
 from nonna.procedures.inputs import FORMAT, ReadingsFile, Setup, validated
-from nonna.procedures.listing import PROCEDURES
-from nonna.shop.given import Given
+from nonna.procedures.listed import Listed
+from nonna.shop.given import Given, Plain, as_number
 from nonna.shop.reason import Reason
 from nonna.shop.subjects import ANY, Subject
-from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure
     from nonna.shop.masters import MasterCard
 
 
+Reading: TypeAlias = "Mapping[str, Plain]"  #: as a readings file has it
+Readings: TypeAlias = "Sequence[Reading]"
 BEYOND_RECKONING = "These numbers are too large or too small to be reckoned with."
 
 
@@ -122,7 +122,7 @@ class Bench:
         """Return the card of a role's master, empty where there is none."""
         return self.masters.get(role, Given({}))
 
-    def document(self, procedure: str, readings: list[dict[str, Any]], rule: str = "") -> dict[str, Any]:
+    def document(self, procedure: str, readings: Readings, rule: str = "") -> dict[str, Any]:
         """Return the readings file these facts and readings make."""
         return {
             "format": FORMAT,
@@ -192,45 +192,83 @@ class PassDone:
     turned: Mapping[str, float] = field(default_factory=dict)
 
 
-class Procedure(ABC):
-    """One measuring procedure. All files, sheets, records and certificates follow from it.
+def _as_it_is(bench: Bench) -> Bench:
+    return bench
 
-    Subclasses set the class attributes and write `_evaluate`, `slots`, `steps` and `figure`.
-    """
 
-    name: ClassVar[str]
-    model: ClassVar[type[ReadingsFile]]
-    main: ClassVar[tuple[str, ...]]  #: results shown largest, first one first
-    any_main: ClassVar[bool] = False  #: whether the book shows the next of them where the first was not measured
-    main_title: ClassVar[str]  #: what the first of them is called before it is known
-    beside: ClassVar[tuple[str, ...]] = ()  #: results that a record holds and a sheet need not show
-    variants: ClassVar[tuple[Variant, ...]] = ()
-    remembers: ClassVar[tuple[str, ...]] = ()  #: fields of the setup that are as they were on the record before
-    first: ClassVar[str] = ""  #: what is tried before the first reading is typed or sent
-    looks_back: ClassVar[str] = ""  #: what of the record before is shown beside the new
-    variant_of_master: ClassVar[bool] = False  #: the master chosen decides the variant
-    caution: ClassVar[Caution]
-    sentences: ClassVar[Mapping[str, str]] = {}  #: what its reasons are called, by the code's second part
-    offered: ClassVar[Mapping[str, Any]] = {}  #: setup a new sheet starts with
-    carries: ClassVar[tuple[Carry, ...]] = ()
-    master_kinds: ClassVar[tuple[str, ...]] = ()  #: kinds of masters that will do, best first
-    role: ClassVar[str] = "master"  #: what the readings file calls the master
-    compares: ClassVar[bool] = False  #: whether results of its ways are shown beside each other
-    differ_words: ClassVar[str] = "they do NOT agree"  #: what to say where such results differ beyond their doubt
-    reads: ClassVar[Mapping[str, str]] = {"position_mm": "z"}  #: by value field: the axis, or "dial"
-    by_dial: ClassVar[bool] = True  #: whether what its setup calls the indicator is a dial; else a micrometer
-    foreseeable: ClassVar[bool] = True  #: whether an earlier reading tells about what the next should be
-    learns_turns: ClassVar[bool] = False  #: whether degrees of key make the next advice better
+def _no_outlook(passes: Sequence[PassDone], result: Evaluation) -> Reason | None:
+    del passes, result
+    return None
 
-    def evaluate(self, document: dict[str, Any]) -> Evaluation:
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Procedure:
+    """One measuring procedure, put together from its folder. Files, sheets, records and certificates follow from it."""
+
+    listed: Listed
+    model: type[ReadingsFile]
+    evaluation: Callable[[Any], Evaluation]  #: works the results of a checked file out
+    slots: Callable[[Bench], tuple[Slot, ...]]  #: the readings wanted, in the order the hands take them
+    steps: Callable[[Bench], tuple[Step, ...]]  #: what the hands do, in order
+    figure: Callable[..., Figure]
+    """Draws the geometry as it stands: bench, readings at hand, result (or None), unit of the words."""
+    caution: Caution
+    main: tuple[str, ...]  #: results shown largest, first one first
+    main_title: str  #: what the first of them is called before it is known
+    any_main: bool = False  #: whether the book shows the next of them where the first was not measured
+    beside: tuple[str, ...] = ()  #: results that a record holds and a sheet need not show
+    variants: tuple[Variant, ...] = ()
+    remembers: tuple[str, ...] = ()  #: fields of the setup that are as they were on the record before
+    first: str = ""  #: what is tried before the first reading is typed or sent
+    looks_back: str = ""  #: what of the record before is shown beside the new
+    variant_of_master: bool = False  #: the master chosen decides the variant
+    offered: Mapping[str, Plain] = field(default_factory=dict)  #: setup a new sheet starts with
+    carries: tuple[Carry, ...] = ()
+    master_kinds: tuple[str, ...] = ()  #: kinds of masters that will do, best first
+    role: str = "master"  #: what the readings file calls the master
+    compares: bool = False  #: whether results of its ways are shown beside each other
+    differ_words: str = "they do NOT agree"  #: what to say where such results differ beyond their doubt
+    reads: Mapping[str, str] = field(default_factory=lambda: {"position_mm": "z"})
+    """By value field: the axis it is read on, or "dial"."""
+    by_dial: bool = True  #: whether what its setup calls the indicator is a dial; else a micrometer
+    foreseeable: bool = True  #: whether an earlier reading tells about what the next should be
+    learns_turns: bool = False  #: whether degrees of key make the next advice better
+    settled: Callable[[Bench], Bench] = _as_it_is  #: the bench with what follows from the rest of its setup
+    own_cast: Callable[[Sequence[MasterCard], MasterCard | None], dict[str, MasterCard]] | None = None
+    own_expected: Callable[[Bench, Slot, Readings, str], float | None] | None = None
+    own_guess: Callable[[Bench, Slot, Readings, str], Guess | None] | None = None
+    own_next_moves: Callable[[Bench, Sequence[PassDone], Evaluation], tuple[Move, ...]] | None = None
+    own_axis_of: Callable[[str, Slot | None], str] | None = None
+    outlook: Callable[[Sequence[PassDone], Evaluation], Reason | None] = _no_outlook
+    """How many more passes it will take, where the passes so far tell."""
+
+    @property
+    def name(self) -> str:
+        """Its published name."""
+        return self.listed.name
+
+    @property
+    def title(self) -> str:
+        """What people call it."""
+        return self.listed.title
+
+    @property
+    def setup_model(self) -> type[Setup]:
+        """The model of this procedure's setup."""
+        annotation = self.model.model_fields["setup"].annotation
+        if not (isinstance(annotation, type) and issubclass(annotation, Setup)):
+            raise TypeError(f"{self.name}: setup must be a Setup")
+        return annotation
+
+    def evaluate(self, document: Mapping[str, Any]) -> Evaluation:
         """Evaluate one readings document.
 
         Raises: NonnaError with a published code and the place in the document.
         """
-        file = validated(self.model, document)
+        file = validated(self.model, dict(document))
         try:
             with np.errstate(all="ignore"):  # what overflows is refused below, by name
-                found = self._evaluate(file)
+                found = self.evaluation(file)
         except NonnaError:
             raise
         except (
@@ -246,91 +284,60 @@ class Procedure(ABC):
             found = replace(found, flags=(*found.flags, "temperature-assumed"))
         return found
 
-    @abstractmethod
-    def _evaluate(self, file: Any) -> Evaluation:
-        """Work out the results of a checked file."""
-
-    @abstractmethod
-    def slots(self, bench: Bench) -> tuple[Slot, ...]:
-        """Return the readings wanted, in the order the hands take them."""
-
-    @abstractmethod
-    def steps(self, bench: Bench) -> tuple[Step, ...]:
-        """Return what the hands do, in order."""
-
-    @abstractmethod
-    def figure(
-        self, bench: Bench, readings: list[dict[str, Any]], result: Evaluation | None, units: Units = Units.MM
-    ) -> Figure:
-        """Draw the geometry as it stands with the readings at hand; words in the unit wanted."""
-
-    def asked_face(self, bench: Bench, readings: Sequence[Mapping[str, Any]]) -> str:
-        """Return the face that is to be touched next, "" where none is."""
-        left = [str(slot.fields.get("face", "")) for slot in self.slots(bench)]
-        for reading in readings:
-            face = str(reading.get("face", ""))
-            if face in left:
-                left.remove(face)
-        return left[0] if left else ""
-
-    def settled(self, bench: Bench) -> Bench:
-        """Return the bench with what follows from the rest of its setup; most procedures have nothing of that."""
-        return bench
-
     def cast(self, cards: Sequence[MasterCard], first: MasterCard | None) -> dict[str, MasterCard]:
         """Return which of the masters at hand plays which role. Parameters: first, the one chosen for ``role``."""
-        del cards
+        if self.own_cast is not None:
+            return self.own_cast(cards, first)
         return {self.role: first} if first is not None else {}
 
-    def expected(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]], field: str = "") -> float | None:
+    def expected(self, bench: Bench, slot: Slot, readings: Readings, field: str = "") -> float | None:
         """Return about what a value of a reading should be (mm; the first value without ``field``), or None."""
-        del bench
+        if self.own_expected is not None:
+            return self.own_expected(bench, slot, readings, field)
+        return as_before(self.model, slot, readings, field) if self.foreseeable else None
+
+    def guess(self, bench: Bench, slot: Slot, readings: Readings, field: str) -> Guess | None:
+        """Return about what a reading should be by the others, with its doubt; None where they do not tell.
+
+        Usually by those of the same spot; a fit through all of them where a procedure has one.
+        """
+        if self.own_guess is not None:
+            return self.own_guess(bench, slot, readings, field)
         if not self.foreseeable:
             return None
-        value = field or self.model.value_fields[0]
-        same = [r[value] for r in readings if all(r.get(k) == v for k, v in slot.fields.items())]
-        return float(same[-1]) if same else None
+        same = [as_number(r[field]) for r in readings if all(r.get(k) == v for k, v in slot.fields.items())]
+        return guess_at_spot(same, (bench.setup.number("repeatability_mm") or 0.0))
+
+    def next_moves(self, bench: Bench, passes: Sequence[PassDone], result: Evaluation) -> tuple[Move, ...]:
+        """Return what to turn before the next pass, with what earlier passes taught; sheets without passes: nothing."""
+        return self.own_next_moves(bench, passes, result) if self.own_next_moves is not None else result.moves
 
     def axis_of(self, field: str, slot: Slot | None) -> str:
         """Return what a value is read on: an axis of the machine ("x", "y", "z"), a "dial", or "" where nobody knows."""
+        if self.own_axis_of is not None:
+            return self.own_axis_of(field, slot)
         if slot is not None and self.reads and (slot.on or slot.fields.get("axis") in ("x", "y", "z")):
             return slot.on or str(slot.fields["axis"])
         face = str(slot.fields.get("face", "")) if slot else ""
         return face[1] if face in ("+x", "-x", "+y", "-y") else self.reads.get(field, "")
 
-    def guess(self, bench: Bench, slot: Slot, readings: list[dict[str, Any]], field: str) -> Guess | None:
-        """Return about what a reading should be by the others, with its doubt; None where they do not tell.
-
-        Usually by those of the same spot; a fit through all of them where a procedure has one.
-        """
-        if not self.foreseeable:
-            return None
-        same = [float(r[field]) for r in readings if all(r.get(k) == v for k, v in slot.fields.items())]
-        return guess_at_spot(same, (bench.setup.number("repeatability_mm") or 0.0))
-
-    def next_moves(self, bench: Bench, passes: Sequence[PassDone], result: Evaluation) -> tuple[Move, ...]:
-        """Return what to turn before the next pass, with what earlier passes taught; sheets without passes: nothing."""
-        del bench, passes
-        return result.moves
-
-    def outlook(self, passes: Sequence[PassDone], result: Evaluation) -> Reason | None:
-        """Say how many more passes it will take, where the passes so far tell."""
-        del passes, result
-        return None
-
     def variant(self, key: str) -> Variant | None:
         """Return a variant by its key, the first one for "", or None where there are none."""
         return next((v for v in self.variants if key in ("", v.key)), None)
 
-    @property
-    def title(self) -> str:
-        """What people call it, as the list has it."""
-        return PROCEDURES[self.name].title
 
-    @property
-    def setup_model(self) -> type[Setup]:
-        """The model of this procedure's setup."""
-        annotation = self.model.model_fields["setup"].annotation
-        if not (isinstance(annotation, type) and issubclass(annotation, Setup)):
-            raise TypeError(f"{self.name}: setup must be a Setup")
-        return annotation
+def as_before(model: type[ReadingsFile], slot: Slot, readings: Readings, field: str = "") -> float | None:
+    """Return what was read last at the same spot, None where nothing was."""
+    value = field or model.value_fields[0]
+    same = [r[value] for r in readings if all(r.get(k) == v for k, v in slot.fields.items())]
+    return as_number(same[-1]) if same else None
+
+
+def asked_face(slots: Sequence[Slot], readings: Readings) -> str:
+    """Return the face that is to be touched next, "" where none is."""
+    left = [str(slot.fields.get("face", "")) for slot in slots]
+    for reading in readings:
+        face = str(reading.get("face", ""))
+        if face in left:
+            left.remove(face)
+    return left[0] if left else ""

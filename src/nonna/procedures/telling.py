@@ -26,8 +26,7 @@ def saying(procedure: str) -> Callable[..., Reason]:
 
 @cache
 def _sentences(procedure: str) -> Mapping[str, str]:
-    module, _, name = PROCEDURES[procedure].where.partition(":")
-    found: Mapping[str, str] = getattr(import_module(module), name).sentences
+    found: Mapping[str, str] = import_module(f"{PROCEDURES[procedure].package}.sentences").SENTENCES
     return found
 
 

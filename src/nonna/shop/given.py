@@ -8,6 +8,13 @@ from typing import TypeAlias, overload
 Plain: TypeAlias = "bool | int | float | str | Sequence[Plain] | Mapping[str, Plain] | None"
 
 
+def as_number(value: Plain) -> float:
+    """Return a number that must stand there. Raises: TypeError, ValueError."""
+    if not isinstance(value, (int, float, str)):
+        raise TypeError(f"{value!r} is no number")
+    return float(value)
+
+
 class Given(Mapping[str, "Plain"]):
     """A JSON object that was checked elsewhere, or is still to be; a field that is absent or null gives what is usual.
 
@@ -48,11 +55,7 @@ class Given(Mapping[str, "Plain"]):
     def number(self, name: str, usual: float | None = None) -> float | None:
         """Return a number."""
         value = self._values.get(name)
-        if value is None:
-            return usual
-        if not isinstance(value, (int, float, str)):
-            raise TypeError(f"{name} is no number")
-        return float(value)
+        return usual if value is None else as_number(value)
 
     def word(self, name: str, usual: str = "") -> str:
         """Return a text."""

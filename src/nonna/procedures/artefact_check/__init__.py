@@ -1,0 +1,6 @@
+"""Artefact check: a second artefact, not used before, measured through the whole loop."""
+
+from nonna.procedures.listed import Listed
+from nonna.shop.subjects import ARTEFACT
+
+LISTED = Listed("artefact-check", "Artefact check", ARTEFACT)

@@ -1,0 +1,87 @@
+"""Face level: what the hands do."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+from nonna.errors import DegenerateGeometryError
+from nonna.metrology.fits import fit_plane
+from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.face_level.model import LEAST, MAIN
+from nonna.procedures.guess import Guess, guess_by_fit
+from nonna.procedures.sheet import Bench, PassDone, Readings, Slot, Step
+from nonna.procedures.tip_runout.hands import outlook_words
+from nonna.shop.given import as_number
+from nonna.shop.reason import Reason
+
+EDGE = 0.8  #: how far out the indicator goes, as a share of half the pad
+
+
+STEEPEST = 0.01  #: standard deviation of a lean before anything is known of it
+
+
+_CORNER = {False: 1.0, True: 0.85}  # corners of a round pad lie off it
+
+
+def _place_name(i: int, j: int) -> str:
+    if i == 0 and j == 0:
+        return "in the middle"
+    depth = {1: "back", -1: "front", 0: ""}[j]
+    side = {1: "right", -1: "left", 0: ""}[i]
+    return " ".join(word for word in (depth, side) if word)
+
+
+def guess(bench: Bench, slot: Slot, readings: Readings, field: str) -> Guess | None:
+    """By the plane through the other places, once there are enough; before that no setter leans beyond reason."""
+    del bench
+    x, y = float(slot.fields["x_mm"]), float(slot.fields["y_mm"])
+    if len(readings) <= LEAST:
+        away = [(math.hypot(as_number(r["x_mm"]) - x, as_number(r["y_mm"]) - y), as_number(r[field])) for r in readings]
+        near, value = min(away, default=(0.0, 0.0))
+        return Guess(value, STEEPEST * near, math.inf) if near > 0.0 else None
+    try:
+        fit = fit_plane(
+            [as_number(r["x_mm"]) for r in readings],
+            [as_number(r["y_mm"]) for r in readings],
+            [as_number(r[field]) for r in readings],
+        )
+    except DegenerateGeometryError:
+        return None
+    return guess_by_fit(fit, (1.0, x, y))
+
+
+def outlook(passes: Sequence[PassDone], result: Evaluation) -> Reason | None:
+    """How many more passes, from how fast the larger rise shrank so far."""
+    if not result.checks or not passes:
+        return None
+    sizes = [max(abs(p.results["rise_x_mm"]), abs(p.results["rise_y_mm"])) for p in passes]
+    return outlook_words([*sizes, max(abs(result.quantity(n).value) for n in MAIN)], result.checks[0].limit)
+
+
+def slots(bench: Bench) -> tuple[Slot, ...]:
+    """A cross of five places or a grid of nine, about the pad's middle."""
+    x = bench.setup.number("pad_x_mm", bench.pad_width) / 2 * EDGE
+    y = bench.setup.number("pad_y_mm", bench.pad_width) / 2 * EDGE
+    if bench.variant == "grid":
+        places = [(i, j) for j in (-1, 0, 1) for i in (-1, 0, 1)]
+    else:
+        places = [(0, 0), (1, 0), (-1, 0), (0, 1), (0, -1)]
+    return tuple(
+        Slot({"x_mm": round(i * x * _CORNER[bench.variant == "grid" and bool(i and j)], 3),
+              "y_mm": round(j * y * _CORNER[bench.variant == "grid" and bool(i and j)], 3)},
+             _place_name(i, j), f"Dial {_place_name(i, j)}", "places")
+        for i, j in places
+    )  # fmt: skip
+
+
+def steps(bench: Bench) -> tuple[Step, ...]:
+    """What the hands do."""
+    del bench
+    return (
+        Step("Wipe the pad; indicator in the spindle, spindle locked"),
+        Step("Dial on the middle of the pad, set to zero"),
+        Step("Carry it over the pad, read at each place", "places"),
+        Step("Turn the screws named and measure again"),
+        Step("Sign"),
+    )

@@ -1,0 +1,69 @@
+"""Presetter calibration: what the hands do."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from nonna.procedures.presetter_calibration.model import WORDS, PresetterReadings
+from nonna.procedures.sheet import Bench, Readings, Slot, Step, as_before
+from nonna.shop.masters import MasterCard
+
+TOUCHES = 3
+
+
+FITTED = 2  #: masters that tell a line
+
+
+_ROLE_WORDS = {"low": "Short master", "high": "Long master", "proof": "Proof master"}
+
+
+def cast(cards: Sequence[MasterCard], first: MasterCard | None) -> dict[str, MasterCard]:
+    """The shortest and the longest tell the line, one between them proves it; certified ones before others."""
+    fit = [c for c in cards if c.length_mm is not None and c.diameter_mm is not None]
+    certified = [c for c in fit if c.traceable]
+    fit = sorted(certified if len(certified) >= FITTED else fit, key=lambda c: c.length_mm or 0.0)
+    if len(fit) < FITTED:
+        return {"low": first} if first is not None else {}
+    between = fit[1:-1]
+    made = {"low": fit[0], "high": fit[-1]}
+    return made | ({"proof": between[len(between) // 2]} if between else {})
+
+
+def slots(bench: Bench) -> tuple[Slot, ...]:
+    """Length and diameter of each master that is there, three times each."""
+    roles = [role for role in ("low", "high", "proof") if role in bench.masters] or ["low"]
+    return tuple(
+        Slot(
+            {"master": role, "axis": axis}, f"{role} {axis.upper()} {i + 1}/{TOUCHES}",
+            f"{_ROLE_WORDS[role]}: {WORDS[axis].lower()}", role,
+        )
+        for role in roles
+        for axis in ("z", "x")
+        for i in range(TOUCHES)
+    )  # fmt: skip
+
+
+def steps(bench: Bench) -> tuple[Step, ...]:
+    """What the hands do."""
+    roles = [role for role in ("low", "high", "proof") if role in bench.masters] or ["low"]
+    words = {
+        "low": Step("Seat the short master; read length and diameter, turned a little each time", "low"),
+        "high": Step("The long master likewise", "high"),
+        "proof": Step("The master not used so far: it proves the others", "proof"),
+    }
+    return (
+        Step("Wipe taper and masters; let them take the room's temperature"),
+        *(words[role] for role in roles),
+        Step("Sign"),
+    )
+
+
+def expected(bench: Bench, slot: Slot, readings: Readings, field: str = "") -> float | None:
+    """What its certificate says, or what this very place showed before."""
+    known = as_before(PresetterReadings, slot, readings, field)
+    if known is not None:
+        return known
+    card = bench.master(str(slot.fields["master"]))
+    value = card.number("length_mm" if slot.fields["axis"] == "z" else "diameter_mm")
+    half = slot.fields["axis"] == "x" and bench.setup.word("x_shows") == "radius"
+    return None if value is None else value / (2.0 if half else 1.0)

@@ -1,0 +1,6 @@
+"""A tool measured on a calibrated presetter."""
+
+from nonna.procedures.listed import Listed
+from nonna.shop.subjects import ANY
+
+LISTED = Listed("presetter-tool", "Tool on the presetter", ANY)

@@ -1,0 +1,6 @@
+"""Presetter transfer: the same tools on the presetter and on a machine, and what one more is then good for."""
+
+from nonna.procedures.listed import Listed
+from nonna.shop.subjects import PRESETTER
+
+LISTED = Listed("presetter-transfer", "Presetter transfer", PRESETTER)

@@ -1,0 +1,6 @@
+"""Probe length: the stylus ball on a surface of known height."""
+
+from nonna.procedures.listed import Listed
+from nonna.shop.subjects import PROBE
+
+LISTED = Listed("probe-length", "Probe length", PROBE)

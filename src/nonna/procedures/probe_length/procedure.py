@@ -1,0 +1,38 @@
+"""Probe length: everything together."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from nonna.procedures.probe_length import LISTED
+from nonna.procedures.probe_length.evaluate import evaluate
+from nonna.procedures.probe_length.figure import figure
+from nonna.procedures.probe_length.hands import slots, steps
+from nonna.procedures.probe_length.model import ProbeLengthReadings
+from nonna.procedures.sheet import REPEATABILITY, Caution, Procedure, Variant, carried
+
+PROCEDURE = Procedure(
+    listed=LISTED,
+    evaluation=evaluate,
+    slots=slots,
+    steps=steps,
+    figure=figure,
+    model=ProbeLengthReadings,
+    main=("probe_length_mm",),
+    main_title="Probe length",
+    compares=True,
+    variants=(
+        Variant("setter", "On the setter"),
+        Variant("block", "On a block of known height"),
+        Variant("cut", "By test cut"),
+    ),
+    offered={"resolution_mm": 0.0001},
+    carries=(
+        *(replace(carry, variants=("setter",)) for carry in REPEATABILITY),
+        *carried("surface", "setter-calibration", "trigger_plane_mm", "setter", ("setter",)),
+    ),
+    caution=Caution(
+        "A probe breaks quickly",
+        "Spindle locked against turning, probe awake, rapid turned down, a finger on feed hold, doors shut.",
+    ),
+)

@@ -1,0 +1,6 @@
+"""Probe in a ring or on a pin: effective ball radius, offset from the spindle axis, lobing."""
+
+from nonna.procedures.listed import Listed
+from nonna.shop.subjects import PROBE
+
+LISTED = Listed("probe-ring", "Probe ring", PROBE)

@@ -1,0 +1,19 @@
+"""Probe ring: its drawing."""
+
+from __future__ import annotations
+
+from nonna.figures.figure import Figure
+from nonna.figures.polar import lobing_figure
+from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.probe_ring.model import DIRECTIONS
+from nonna.procedures.sheet import Bench, Readings
+from nonna.wording.lengths import Units
+
+
+def figure(bench: Bench, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
+    """The lobing map: each direction's radius, exaggerated."""
+    if result is None:
+        turned = "180°" if len(readings) >= DIRECTIONS else "0°"
+        return lobing_figure((), None, len(readings), f"spindle at {turned}", units)
+    points = [(row["direction_deg"], row["radius_mm"]) for row in result.extras["lobing_map"]]
+    return lobing_figure(points, result.extras["harmonics"], len(readings), "", units)

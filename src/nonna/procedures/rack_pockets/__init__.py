@@ -1,0 +1,6 @@
+"""Rack of tool pockets: where each pocket is, whether its clip is bent, and the row they make."""
+
+from nonna.procedures.listed import Listed
+from nonna.shop.subjects import RACK
+
+LISTED = Listed("rack-pockets", "Rack pockets", RACK)

@@ -1,0 +1,86 @@
+"""Tip run-out: what the hands do."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+from nonna.errors import DegenerateGeometryError
+from nonna.metrology import centring
+from nonna.metrology.fits import fit_harmonics
+from nonna.procedures.evaluation import Evaluation, Move
+from nonna.procedures.guess import Guess, guess_by_fit
+from nonna.procedures.sheet import Bench, PassDone, Readings, Slot, Step
+from nonna.procedures.tip_runout.evaluate import harmonic_of, moves_to
+from nonna.procedures.tip_runout.model import LEAST, POSITIONS, RunoutSetup
+from nonna.procedures.tip_runout.sentences import said
+from nonna.shop.given import as_number
+from nonna.shop.reason import Reason
+
+
+def outlook_words(sizes: Sequence[float], limit: float) -> Reason | None:
+    """Say how many more passes bring the newest of these deviations within a limit."""
+    left = centring.passes_left(sizes, limit)
+    if left is None:
+        return said("not-smaller") if len(sizes) > 1 else None
+    if left == 0:
+        return None
+    return said("one-more") if left == 1 else said("more-passes", passes=left)
+
+
+def next_moves(bench: Bench, passes: Sequence[PassDone], result: Evaluation) -> tuple[Move, ...]:
+    """The screws to turn, in degrees of key too once earlier passes taught what a degree does."""
+    setup = RunoutSetup.model_validate(dict(bench.setup))
+    if not result.moves:
+        return result.moves
+    earlier = [
+        centring.Pass(*harmonic_of(p.results), {float(s.rstrip("°")): d for s, d in p.turned.items()}) for p in passes
+    ]
+    now = {q.name: q.value for q in result.quantities}
+    return moves_to(now, setup, earlier)
+
+
+def guess(bench: Bench, slot: Slot, readings: Readings, field: str) -> Guess | None:
+    """By the circle through the other angles, once there are enough."""
+    del bench
+    if len(readings) <= LEAST:
+        return None
+    t = math.radians(float(slot.fields["angle_deg"]))
+    try:
+        fit = fit_harmonics(
+            [math.radians(as_number(r["angle_deg"])) for r in readings], [as_number(r[field]) for r in readings]
+        )
+    except DegenerateGeometryError:
+        return None
+    weights = (1.0, math.cos(t), math.sin(t))
+    return guess_by_fit(fit, weights)
+
+
+def outlook(passes: Sequence[PassDone], result: Evaluation) -> Reason | None:
+    """How many more passes, from how fast the run-out shrank so far."""
+    if not result.checks or not passes:
+        return None
+    sizes = [*(p.results["runout_mm"] for p in passes), result.quantity("runout_mm").value]
+    return outlook_words(sizes, result.checks[0].limit)
+
+
+def slots(bench: Bench) -> tuple[Slot, ...]:
+    """Eight angles, a turn of the spindle."""
+    del bench
+    return tuple(
+        Slot({"angle_deg": i * 360.0 / POSITIONS}, f"{i * 360 / POSITIONS:g}°", f"Dial at {i * 360 / POSITIONS:g}°", "turn")
+        for i in range(POSITIONS)
+    )  # fmt: skip
+
+
+def steps(bench: Bench) -> tuple[Step, ...]:
+    """What the hands do."""
+    what = {"master": "master tool", "shank": "shank"}.get(bench.variant, "stylus ball")
+    last = (Step("Turn the screw named, watch the dial, measure again"),) if bench.variant in ("", "ball") else ()
+    return (
+        Step("Wipe taper and holder; spindle in neutral"),
+        Step(f"Dial against the {what}, at its widest, set about zero"),
+        Step("Turn by hand, read at each angle", "turn"),
+        *last,
+        Step("Sign"),
+    )

@@ -1,0 +1,6 @@
+"""A tool measured on the shop"s presetter for the machine that is going to use it: put right by calibration and transfer."""
+
+from nonna.procedures.listed import Listed
+from nonna.shop.subjects import ANY
+
+LISTED = Listed("tool-from-presetter", "Tool from the presetter", ANY)

@@ -1,0 +1,6 @@
+"""Tooth run-out: how far each insert of a cutter stands out, touched one by one with the spindle oriented."""
+
+from nonna.procedures.listed import Listed
+from nonna.shop.subjects import ANY
+
+LISTED = Listed("tooth-runout", "Tooth run-out", ANY)

@@ -1,0 +1,6 @@
+"""Trigger latency: the same spot touched at several feeds tells how late the trigger is, and how much that jitters."""
+
+from nonna.procedures.listed import Listed
+from nonna.shop.subjects import SETTER
+
+LISTED = Listed("trigger-latency", "Trigger latency", SETTER)

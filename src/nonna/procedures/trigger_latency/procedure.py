@@ -1,0 +1,32 @@
+"""Trigger latency: everything together."""
+
+from __future__ import annotations
+
+from nonna.procedures.sheet import Carry, CarryPart, Caution, Procedure
+from nonna.procedures.trigger_latency import LISTED
+from nonna.procedures.trigger_latency.evaluate import evaluate
+from nonna.procedures.trigger_latency.figure import figure
+from nonna.procedures.trigger_latency.hands import slots, steps
+from nonna.procedures.trigger_latency.model import LatencyReadings
+
+_BEFORE: tuple[tuple[str, CarryPart], ...] = (("before_s", "value"), ("before_u_s", "u"), ("before_dof", "dof"))
+
+
+PROCEDURE = Procedure(
+    listed=LISTED,
+    evaluation=evaluate,
+    slots=slots,
+    steps=steps,
+    figure=figure,
+    model=LatencyReadings,
+    main=("latency_s",),
+    main_title="Trigger comes late by",
+    carries=tuple(
+        Carry(name, "trigger-latency", "latency_s", part, "repeatability", needed=False) for name, part in _BEFORE
+    ),
+    offered={"resolution_mm": 0.0001},
+    caution=Caution(
+        "The fast touches are really fast",
+        "Spindle stopped and confirmed, doors shut, feed override at 100 %, a finger on feed hold. Begin with the slow feed.",
+    ),
+)

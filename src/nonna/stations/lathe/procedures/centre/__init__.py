@@ -1,0 +1,6 @@
+"""The turret"s centre line: an indicator in the chuck swept round a bar held in a station."""
+
+from nonna.procedures.listed import Listed
+from nonna.shop.subjects import Subject
+
+LISTED = Listed("lathe-centre", "Centre line of the turret", Subject.of("Machine"))

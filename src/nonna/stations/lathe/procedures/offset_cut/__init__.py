@@ -1,0 +1,6 @@
+"""The reference tool by a test cut: turn, measure with a micrometer, face, measure."""
+
+from nonna.procedures.listed import Listed
+from nonna.shop.subjects import Subject
+
+LISTED = Listed("lathe-offset-cut", "Reference tool by test cut", Subject.of("Reference tool"))

@@ -1,0 +1,28 @@
+"""Reference tool by test cut: what the hands do."""
+
+from __future__ import annotations
+
+from nonna.procedures.sheet import Bench, Slot, Step
+
+TOUCHES = 3  #: with two, what a display of 1 µm hides would be taken for a scatter of one degree of freedom
+
+
+def slots(bench: Bench) -> tuple[Slot, ...]:
+    """The diameter and the face, each three times."""
+    del bench
+    return tuple(
+        Slot({"axis": axis}, f"{axis.upper()} {i + 1}/{TOUCHES}", prompt, axis)
+        for axis, prompt in (("x", "Turned diameter, measured"), ("z", "Where the face lies"))
+        for i in range(TOUCHES)
+    )
+
+
+def steps(bench: Bench) -> tuple[Step, ...]:
+    """What the hands do."""
+    del bench
+    return (
+        Step("Doors shut, full chuck pressure: turn a short step, note machine X (F9), leave X where it is"),
+        Step("Spindle stopped: measure the diameter three times, turned a third each time", "x"),
+        Step("Face lightly, note machine Z (F9); measure where the face lies, three times", "z"),
+        Step("Sign"),
+    )

@@ -1,0 +1,6 @@
+"""The reference tool from a master held in the chuck: touched on both sides of a half turn, so that its run-out cancels."""
+
+from nonna.procedures.listed import Listed
+from nonna.shop.subjects import Subject
+
+LISTED = Listed("lathe-offset-master", "Reference tool on a master in the chuck", Subject.of("Reference tool"))

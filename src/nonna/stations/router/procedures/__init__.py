@@ -1,0 +1,1 @@
+"""Procedures that only this kind of station has, a folder each."""

@@ -1,0 +1,6 @@
+"""Home check: one touch of a pin that never changes, after each start; how far did the home move?"""
+
+from nonna.procedures.listed import Listed
+from nonna.shop.subjects import Subject
+
+LISTED = Listed("home-check", "Home check", Subject.of("Machine"))

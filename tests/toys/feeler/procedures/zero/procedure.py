@@ -1,0 +1,69 @@
+"""Everything of it: a toy is short enough for one file."""
+
+from typing import Literal
+
+from nonna.stations.feeler.procedures.zero import LISTED
+from nonna.stations.feeler.procedures.zero.sentences import said
+
+from nonna.errors import TooFewReadingsError
+from nonna.figures.figure import Figure, Line, box
+from nonna.metrology.means import enter_means
+from nonna.metrology.scatter import touch_scatter
+from nonna.metrology.uncertain import Influences
+from nonna.procedures.evaluation import Evaluation, Quantity
+from nonna.procedures.inputs import ReadingsFile, Setup, asked
+from nonna.procedures.sheet import Caution, Procedure, Slot, Step
+from nonna.procedures.tool_length.model import PositionReading
+from nonna.shop.strict_model import Number
+from nonna.wording.lengths import Units
+
+
+class ZeroSetup(Setup):
+    """What the block says."""
+
+    height_mm: Number = asked("Height of the block")
+
+
+class ZeroReadings(ReadingsFile):
+    """A readings file of it."""
+
+    procedure: Literal["feeler-zero"]
+    setup: ZeroSetup
+    readings: list[PositionReading]
+
+
+def evaluate(file):
+    """``zero = mean - height``."""
+    positions = [r.position_mm for r in file.readings]
+    if not positions:
+        raise TooFewReadingsError("No touch was taken yet.")
+    influences = Influences()
+    touch = touch_scatter([positions], **file.setup.history())
+    mean = enter_means({"all": positions}, touch, influences)["all"]
+    zero = influences.estimate(mean - file.setup.height_mm)
+    return Evaluation(
+        file.procedure,
+        (Quantity.of("zero_mm", "Zero", zero),),
+        file.rule.rule(),
+        said("found", z=zero.value),
+        said("sign"),
+    )
+
+
+def figure(bench, readings, result, units=Units.MM):
+    marks = tuple(Line((-20, 20 + i), (20, 20 + i), "accent") for i in range(len(readings)))
+    return Figure("The block under the feeler", (-30, 0, 30, 40), (box(-15, 0, 15, 20), *marks), "to scale")
+
+
+PROCEDURE = Procedure(
+    listed=LISTED,
+    model=ZeroReadings,
+    evaluation=evaluate,
+    slots=lambda bench: tuple(Slot({}, f"Touch {i + 1}/3", "Touch the block", "touch") for i in range(3)),
+    steps=lambda bench: (Step("Wipe the block"), Step("Touch three times", "touch"), Step("Sign")),
+    figure=figure,
+    main=("zero_mm",),
+    main_title="Zero",
+    offered={"height_mm": 20.0, "resolution_mm": 0.001},
+    caution=Caution("Keep fingers off the tip", "It is only a toy, but it pricks."),
+)
