@@ -12,7 +12,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 from scipy import special
 
-from nonna.bench.arriving import FROM_PRESETTER, LOOKS, ReadsLikeTheLast, Screen, arrivals, lines_of_standin
+from nonna.bench.arriving import LOOKS, ReadsLikeTheLast, Screen, arrivals, lines_of_standin
 from nonna.bench.book.writing import Signature
 from nonna.bench.difference import difference
 from nonna.bench.from_presetter import presetter_of
@@ -48,7 +48,7 @@ SETUP = {
 def from_presetter(readings, **more):
     rows = [{"axis": axis, "value_mm": value} for axis, value in readings]
     document = {
-        "format": "nonna-readings/1", "procedure": FROM_PRESETTER, "setup": {**SETUP, **more}, "readings": rows,
+        "format": "nonna-readings/1", "procedure": "tool-from-presetter", "setup": {**SETUP, **more}, "readings": rows,
     }  # fmt: skip
     return evaluate(document).to_document()
 
@@ -163,7 +163,7 @@ def test_one_more_tool_is_covered_whatever_its_plane_is_good_for(n, plane):
 
 def test_what_it_rests_on_is_carried_from_the_presetters_own_records(shop):
     site = Site.load(shop)
-    opening = open_sheet(site, FROM_PRESETTER, tool(2))
+    opening = open_sheet(site, "tool-from-presetter", tool(2))
     setup, there = opening.bench.setup, presetter_of(site).results()
     zero = there.held("presetter-calibration", "z_offset_mm")
     transfer = there.held("presetter-transfer", "transfer_mm", station("Larch"))
@@ -175,7 +175,7 @@ def test_what_it_rests_on_is_carried_from_the_presetters_own_records(shop):
     assert setup["setter_recalibrated"] is True and "transfer_pivot_mm" not in setup
     own = there.held("repeatability", "s_mm", PRESETTER)  # the mill's is another thing
     assert (setup["repeatability_mm"], setup["repeatability_dof"]) == (own.value, own.readings - 1)
-    other = prepared(Site.load(shop, "rowan"), FROM_PRESETTER, tool(2))
+    other = prepared(Site.load(shop, "rowan"), "tool-from-presetter", tool(2))
     assert any(m.field == "transfer_mm" and "is of another: Machine Larch" in m.why for m in other.missing)
 
 
@@ -197,14 +197,14 @@ def test_a_presetter_calibrated_after_its_transfer_is_not_taken(shop):
     ]  # fmt: skip
     signed(alder, "presetter-calibration", PRESETTER, readings)
     with pytest.raises(NonnaError, match="measure the transfer again"):
-        open_sheet(Site.load(shop), FROM_PRESETTER, tool(2))
+        open_sheet(Site.load(shop), "tool-from-presetter", tool(2))
 
 
 def test_two_tools_from_the_presetter_share_the_plane(shop):
     site = Site.load(shop)
     read = shop.book.reader()
     first, second = (
-        read(signed(site, FROM_PRESETTER, tool(n), [{"axis": "z", "value_mm": v}] * 2).number) for n, v in ((2, 112.44), (3, 98.79))
+        read(signed(site, "tool-from-presetter", tool(n), [{"axis": "z", "value_mm": v}] * 2).number) for n, v in ((2, 112.44), (3, 98.79))
     )  # fmt: skip
     apart = difference(first, second, "length_mm", read)
     alone = body_of(first)["result"]["results"]["length_mm"]["u"]
@@ -323,7 +323,7 @@ def test_thirty_tools_arrive_typed_nowhere(desk, hands):
     assert len(c.tray.tools) == 30 and "All 30 are there" in shown_text(desk.tools)
     truth = {str(t.subject): body(t, desk.site.shop.standin_seed).length for t in presetter_of(desk.site).tools}
     for row in c.tray.results:
-        assert row.name == FROM_PRESETTER and not row.failed
+        assert row.name == "tool-from-presetter" and not row.failed
         assert abs(row.value_mm - truth[str(row.subject)]) < 2.0 * row.expanded_mm
     before = len(desk.state.entries)
     hands.press(Qt.Key.Key_Return)

@@ -22,6 +22,7 @@ from nonna.bench.opening import carried_from, of_this_kind, part_of
 from nonna.bench.signing import signature_of
 from nonna.bench.site import Site
 from nonna.procedures.catalogue import named_in
+from nonna.procedures.listing import offering
 from nonna.shop.loop import Loop
 from nonna.shop.records.values import JsonObject, Measurement, Record
 from nonna.shop.subjects import ANY, Subject
@@ -110,15 +111,16 @@ def _measured(
         name.removesuffix("_u_mm") for name in document["setup"]
     }
     carried = {}
-    for carry, _ in (of_this_kind(each, loop, found.name) for each in found.carries):
-        held = newest.get((carry.procedure, carry.result, row["subject"] if carry.same_subject else ""))
-        stem = carry.field.removesuffix("_dof")
-        if held is None or (carry.variants and way not in carry.variants) or not {carry.field, stem} & given:
+    for need, _ in (of_this_kind(each, loop, found.name) for each in found.needs):
+        about = row["subject"] if need.same_subject else ""
+        held = next((newest[(*each, about)] for each in offering(need.offer) if (*each, about) in newest), None)
+        stem = need.field.removesuffix("_dof")
+        if held is None or (need.variants and way not in need.variants) or not {need.field, stem} & given:
             continue
-        value = part_of(held, carry)
+        value = part_of(held, need)
         if value is not None:
-            document["setup"][carry.field] = value
-            carried[f"setup.{carry.field}"] = carried_from(held, carry)
+            document["setup"][need.field] = value
+            carried[f"setup.{need.field}"] = carried_from(held, need)
     tape = [
         {"values": values, "at": signature.moment().isoformat(timespec="seconds"), "source": "stand-in", "struck": ""}
         for values in document["readings"]

@@ -14,7 +14,9 @@ from nonna.bench.opening import open_sheet
 from nonna.bench.site import Site
 from nonna.bench.standin_jobs import job_of
 from nonna.errors import NonnaError
+from nonna.procedures import offers
 from nonna.procedures.instrument_line import LineReading
+from nonna.procedures.listing import one_offering
 from nonna.procedures.presetter_tool.hands import TOUCHES
 from nonna.procedures.session import Session
 from nonna.shop.machine import Tool
@@ -23,9 +25,6 @@ from nonna.stations.kind import kind_of
 if TYPE_CHECKING:
     from nonna.standin.sheet_programs import SheetWish
     from nonna.standin.world import World
-
-FROM_PRESETTER = "tool-from-presetter"
-
 
 LOOKS = 20  #: at the screen, before the stand-in's hands press once more because nothing happened
 SAME_MM = 0.05  #: two tools are hardly ever as equal as this by chance
@@ -118,7 +117,7 @@ class Arrivals:
         """Evaluate a tool as its sheet would, for the machine that takes it; of an axis read but once nothing is said."""
         counts, subject = self._counts(number), self.tools[number].subject
         rows = [row for row in self.readings[number] if counts[row["axis"]] >= TOUCHES]
-        return judge(self.site, subject, FROM_PRESETTER, rows, f"presetter {self.presetter}")
+        return judge(self.site, subject, one_offering(offers.FROM_PRESETTER), rows, f"presetter {self.presetter}")
 
     def _counts(self, number: int) -> dict[str, int]:
         rows = self.readings.get(number, ())
@@ -143,7 +142,9 @@ def arrivals(site: Site, tray: Sequence[Tool], marked: Sequence[int], wide: froz
         words = "Mark the tools that are measured on the presetter (Space), then F12."
         raise NonnaError("missing-field", words, "tools")
     tools = {**new, **own}
-    open_sheet(site, FROM_PRESETTER, tools[wanted[0]].subject)  # says what it would rest on and is not there
+    open_sheet(
+        site, one_offering(offers.FROM_PRESETTER), tools[wanted[0]].subject
+    )  # says what it would rest on and is not there
     instrument = Instrument(card.pattern, card.connection, sends=True)
     return Arrivals(site, there.machine.name, instrument, tools, wanted, wide, asked=wanted[0])
 
@@ -171,8 +172,8 @@ def lines_of_standin(found: Arrivals, world: World, screen: Callable[[], Screen]
         return kind_of(there.machine.kind).lines_of_standin()
 
     def job(number: int) -> SheetWish:
-        opening = open_sheet(found.site, FROM_PRESETTER, found.tools[number].subject)
-        one = job_of(found.site, Session(FROM_PRESETTER, opening.bench))
+        opening = open_sheet(found.site, one_offering(offers.FROM_PRESETTER), found.tools[number].subject)
+        one = job_of(found.site, Session(one_offering(offers.FROM_PRESETTER), opening.bench))
         return replace(one, tools=tuple(found.tools.values()), run=one.run + number)
 
     def of(wish: SheetWish) -> Callable[[], str]:

@@ -6,6 +6,8 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
 from nonna.bench.judging import Judged, judge, suspected
+from nonna.bench.tray import MEASURES
+from nonna.procedures.listing import measuring
 from nonna.procedures.tool_diameter.evaluate import way_of
 from nonna.shop.given import Plain
 from nonna.shop.subjects import tool
@@ -16,8 +18,6 @@ if TYPE_CHECKING:
     from nonna.shop.history import Entry
     from nonna.shop.machine import Tool
     from nonna.standin.batch import Outcome
-
-_PROCEDURES = {"length": "tool-length", "diameter": "tool-diameter", "breakage": "breakage", "teeth": "tooth-runout"}
 
 
 def judged_of(
@@ -48,18 +48,18 @@ def _of_one(outcome: Outcome, measure: Sequence[str], wanted: Any, site: Site, s
     check = "breakage" in measure
     tops: list[dict[str, Plain]] = [{"position_mm": z} for z in outcome.tops]
     if outcome.failed and not (check and outcome.lowest is not None):
-        name = next((n for what, n in _PROCEDURES.items() if what in measure), "tool-length")
+        name = next((measuring(what) for what in MEASURES if what in measure), measuring("length"))
         return [Judged(subject, name, failed=outcome.failed, program=outcome.program, site=site)]
     if "length" in measure and tops:
         turn = _turning(outcome.feed_per_rev, outcome.flutes)
-        rows.append(judge(site, subject, "tool-length", tops, source, turn, outcome.program))
+        rows.append(judge(site, subject, measuring("length"), tops, source, turn, outcome.program))
     if "diameter" in measure and outcome.sides:
         sides: list[dict[str, Plain]] = [{"face": face, "position_mm": x} for face, x in outcome.sides]
         setup = _turning(outcome.side_feed_per_rev, outcome.flutes)
-        rows.append(judge(site, subject, "tool-diameter", sides, source, setup, outcome.program, way_of(sides)))
+        rows.append(judge(site, subject, measuring("diameter"), sides, source, setup, outcome.program, way_of(sides)))
     if outcome.teeth:
         each: list[dict[str, Plain]] = [{"tooth": tooth, "position_mm": z} for tooth, z in outcome.teeth]
-        rows.append(judge(site, subject, "tooth-runout", each, source, {}, outcome.program))
+        rows.append(judge(site, subject, measuring("teeth"), each, source, {}, outcome.program))
     if check:
         touched: list[dict[str, Plain]] = [{"position_mm": z} for z in outcome.tops[:1]]
         if not touched and outcome.lowest is not None:
@@ -70,7 +70,9 @@ def _of_one(outcome: Outcome, measure: Sequence[str], wanted: Any, site: Site, s
                 name: getattr(wanted, name) for name in ("reference_mm", "tolerance_short_mm", "tolerance_long_mm")
             }
         setup |= _turning(outcome.feed_per_rev, outcome.flutes)
-        rows.append(judge(site, subject, "breakage", touched, source, setup, outcome.program))
+        rows.append(judge(site, subject, measuring("breakage"), touched, source, setup, outcome.program))
     return rows or [
-        Judged(subject, "tool-length", failed="what it was to be measured for is not among the results.", site=site)
+        Judged(
+            subject, measuring("length"), failed="what it was to be measured for is not among the results.", site=site
+        )
     ]

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from nonna.bench.held import HeldResults
+from nonna.procedures import offers
 from nonna.shop.given import Plain
 from nonna.shop.machine import Tool
 from nonna.shop.records.values import CarriedFrom
-
-_PROCEDURE, _RESULT = "tooth-runout", "runout_mm"
 
 
 def with_edges(setup: dict[str, Plain], carried: dict[str, CarriedFrom], results: HeldResults, tool: Tool) -> None:
@@ -18,7 +17,7 @@ def with_edges(setup: dict[str, Plain], carried: dict[str, CarriedFrom], results
     """
     if tool.flutes:
         setup["flutes"] = tool.flutes
-    held = results.held(_PROCEDURE, _RESULT, tool.subject)
+    held = results.offered(offers.TOOL_EDGES, tool.subject)
     if held is None:
         return
     number = held.record.number
@@ -29,4 +28,4 @@ def with_edges(setup: dict[str, Plain], carried: dict[str, CarriedFrom], results
     if tool.flutes and len(back) != tool.flutes:
         return
     setup["edges_back_mm"] = [back[tooth] for tooth in sorted(back, key=int)]
-    carried["setup.edges_back_mm"] = CarriedFrom(record=number, hash=held.record.hash, link="tools", result=_RESULT)
+    carried["setup.edges_back_mm"] = CarriedFrom(record=number, hash=held.record.hash, link="tools", result=held.name)

@@ -7,14 +7,13 @@ from collections.abc import Iterable
 from nonna.bench.held import HeldResults
 from nonna.bench.offset_table import look_ahead
 from nonna.bench.shared import leaves
+from nonna.procedures import offers
 from nonna.procedures.catalogue import procedure
+from nonna.procedures.listing import offering
 from nonna.shop.subjects import ANY, Subject
 from nonna.stations.kind import StationKind
 
-_OF_THE_STATION = (
-    ("setter-calibration", "trigger_plane_mm"), ("probe-length", "probe_length_mm"), ("repeatability", "s_mm"),
-    ("breakage-threshold", "tolerance_mm"),
-)  # fmt: skip
+_OF_THE_STATION = (offers.TRIGGER_PLANE, offers.PROBE_LENGTH, offers.TOUCH_SCATTER, offers.BREAKAGE_TOLERANCE)
 
 
 def foresee(results: HeldResults, kind: StationKind, tools: Iterable[Subject]) -> None:
@@ -22,7 +21,7 @@ def foresee(results: HeldResults, kind: StationKind, tools: Iterable[Subject]) -
 
     Notes: for a worker thread. Raises: NonnaError (a record that would be used is damaged).
     """
-    wanted, subjects = [(procedure, name, ANY) for procedure, name in _OF_THE_STATION], tuple(tools)
+    wanted, subjects = [(*each, ANY) for offer in _OF_THE_STATION for each in offering(offer)], tuple(tools)
     if (each := kind.loop.each) is not None:
         wanted += [(each.procedure, name, tool) for name in procedure(each.procedure).main for tool in subjects]
     for measured_by, name, subject in wanted:

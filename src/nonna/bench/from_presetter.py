@@ -5,14 +5,15 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from nonna.bench.held import Held, HeldResults, Lacking, Nothing
+from nonna.bench.held import Held, Lacking, Nothing
 from nonna.bench.site import Site
 from nonna.errors import NonnaError
+from nonna.procedures import offers
+from nonna.procedures.listing import one_offering
 from nonna.procedures.sheet import Procedure
 from nonna.shop.gear import PresetterCard
 from nonna.shop.records.values import CarriedFrom
 
-TRANSFER = "presetter-transfer"
 NO_PRESETTER = Nothing("There is no presetter in this shop.")
 
 
@@ -37,13 +38,7 @@ def card_of_presetter(site: Site) -> PresetterCard | None:
 
 def rests_on_presetter(found: Procedure) -> bool:
     """Say whether a procedure is carried out on the shop's presetter for another station."""
-    return any(carry.away for carry in found.carries)
-
-
-def results_of_presetter(site: Site) -> HeldResults | None:
-    """Return what can be looked up in the presetter's records, None where there is none. Raises: NonnaError."""
-    there = presetter_of(site)
-    return there.results() if there is not None else None
+    return any(need.away for need in found.needs)
 
 
 def of_transfer(held: Held, part: str) -> float | None:
@@ -76,5 +71,5 @@ def transfer_in_time(setup: dict[str, Any], carried: Mapping[str, CarriedFrom]) 
         why = (
             "The presetter was calibrated after its transfer to this machine was measured: measure the transfer again."
         )
-        return [Lacking("transfer_mm", TRANSFER, why, True)]
+        return [Lacking("transfer_mm", one_offering(offers.TRANSFER), why, True)]
     return []

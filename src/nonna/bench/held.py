@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from nonna.procedures.listing import PROCEDURES
+from nonna.procedures.listing import PROCEDURES, offering
 from nonna.shop.history import Entry, Standing
 from nonna.shop.records.values import Measurement, Record, as_measurement
 from nonna.shop.subjects import ANY, Subject
@@ -90,6 +90,24 @@ class HeldResults:
         """Return the newest result of that name that holds, None without one. Raises: as `find`."""
         found = self.find(procedure, name, subject)
         return found if isinstance(found, Held) else None
+
+    def find_offered(self, offer: str, subject: Subject = ANY) -> Held | Nothing:
+        """Return the newest result that holds of whatever gives something (`procedures.offers`), or why there is none."""
+        found = [self.find(each.procedure, each.result, subject) for each in offering(offer)]
+        held = [each for each in found if isinstance(each, Held)]
+        if held:
+            return max(held, key=lambda each: each.record.number)
+        return found[0] if found else Nothing("No sheet here measures it.")
+
+    def offered(self, offer: str, subject: Subject = ANY) -> Held | None:
+        """Return the same, None without one. Raises: as `find`."""
+        found = self.find_offered(offer, subject)
+        return found if isinstance(found, Held) else None
+
+    def value_offered(self, offer: str, subject: Subject = ANY) -> float | None:
+        """Return the value of the same. Raises: as `find`."""
+        found = self.offered(offer, subject)
+        return found.value if found else None
 
     def value(self, procedure: str, name: str, subject: Subject = ANY) -> float | None:
         """Return the value of the newest result of that name that holds. Raises: as `find`."""

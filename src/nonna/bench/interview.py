@@ -9,6 +9,8 @@ from typing import Any
 from nonna.bench.founding import Founding, found
 from nonna.bench.questioning import Questioning
 from nonna.errors import NonnaError
+from nonna.procedures import offers
+from nonna.procedures.listing import one_offering
 from nonna.shop.kinds import station_kinds
 from nonna.stations.kind import StationKind, kind_of
 from nonna.stations.questions import Answer, Founded, SetUpQuestion
@@ -99,7 +101,7 @@ class Interview(Questioning):
 
     def _masters(self, known: Mapping[str, Answer | None]) -> list[dict[str, Any]]:
         face = {"name": "Spindle face", "kind": "spindle-face", "length_mm": 0.0, "traceable": False}
-        touches = any("setter-calibration" in link.procedures for link in self.kind.loop.links)
+        touches = any(one_offering(offers.TRIGGER_PLANE) in link.procedures for link in self.kind.loop.links)
         always = [face] if touches else []  #: its spindle may touch the setter
         if known.get("master") == NONE or not any(q.key == "master" for q in self.questions):
             return always

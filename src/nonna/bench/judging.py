@@ -15,7 +15,9 @@ from nonna.bench.signing import recorded, sign
 from nonna.bench.site import Site
 from nonna.errors import NonnaError
 from nonna.metrology.decision import Verdict
+from nonna.procedures import offers
 from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.listing import offering
 from nonna.procedures.session import Session
 from nonna.shop.given import Given
 from nonna.shop.history import Entry
@@ -27,7 +29,7 @@ FAR_MM = 1.0  #: beyond this it is another tool, or it broke or pulled out
 INSERT_MM = 0.05  #: beyond this, on a cutter with inserts, one may not be seated
 ALIKE = 3  #: so many tools changed alike point at the setter
 _INSERTS = ("face-mill", "boring-bar")
-LENGTHS = ("tool-length", "tool-from-presetter")  #: whose results are a tool's length on its machine
+LENGTHS = tuple(each.procedure for each in offering(offers.TOOL_LENGTH_HERE))
 
 
 @dataclass(frozen=True, slots=True)

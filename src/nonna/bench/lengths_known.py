@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from nonna.bench.held import HeldResults
 from nonna.bench.shared import Leaf, leaves
+from nonna.procedures import offers
 from nonna.shop.machine import Tool
 
 
@@ -27,24 +28,24 @@ def known_lengths(results: HeldResults, tools: Sequence[Tool]) -> Known | None:
 
     Raises: NonnaError (a record they rest on is damaged).
     """
-    plane = results.held("setter-calibration", "trigger_plane_mm")
-    common = leaves(plane.record, "trigger_plane_mm", results.read) if plane else ()
+    plane = results.offered(offers.TRIGGER_PLANE)
+    common = leaves(plane.record, plane.name, results.read) if plane else ()
     shared = {leaf.key for leaf in common}
     lengths, own = {}, {}
     for tool in tools:
         name = f"T{tool.number}"
-        held = results.held("tool-length", "length_mm", tool.subject)
+        held = results.offered(offers.TOOL_LENGTH, tool.subject)
         if held is not None:
             lengths[name] = held.value
-            own[name] = _u(leaf for leaf in leaves(held.record, "length_mm", results.read) if leaf.key not in shared)
+            own[name] = _u(leaf for leaf in leaves(held.record, held.name, results.read) if leaf.key not in shared)
         elif tool.length_mm is not None:
             lengths[name], own[name] = tool.length_mm, tool.length_uncertainty_mm / math.sqrt(3.0)
     if not lengths:
         return None
-    probe = results.held("probe-length", "probe_length_mm")
+    probe = results.offered(offers.PROBE_LENGTH)
     probe_u = 0.0
     if probe is not None:
-        probe_u = _u(leaf for leaf in leaves(probe.record, "probe_length_mm", results.read) if leaf.key not in shared)
+        probe_u = _u(leaf for leaf in leaves(probe.record, probe.name, results.read) if leaf.key not in shared)
     return Known(lengths, own, _u(common), probe.value if probe else None, probe_u)
 
 

@@ -14,8 +14,8 @@ from nonna.bench.from_presetter import (
     NO_PRESETTER,
     card_of_presetter,
     of_transfer,
+    presetter_of,
     rests_on_presetter,
-    results_of_presetter,
     transfer_in_time,
 )
 from nonna.bench.held import Held, HeldResults, Lacking, Nothing
@@ -24,9 +24,10 @@ from nonna.bench.parts_before import parts_before
 from nonna.bench.site import Site
 from nonna.bench.temperature import climate_of
 from nonna.errors import NonnaError
+from nonna.procedures import offers
 from nonna.procedures.catalogue import procedure
-from nonna.procedures.listing import PROCEDURES
-from nonna.procedures.sheet import Bench, Beside, Carry, Procedure
+from nonna.procedures.listing import PROCEDURES, offering
+from nonna.procedures.sheet import Bench, Beside, Need, Procedure
 from nonna.shop.given import Given, Plain
 from nonna.shop.loop import Loop
 from nonna.shop.machine import Tool
@@ -107,7 +108,7 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
     if card is not None and not card.traceable and "school" in found.setup_model.model_fields:
         setup["school"] = "relative"  # a constant of the shop: it can do no more
     carried, missing = _carried(
-        name, [c for c in found.carries if not c.variants or key in c.variants], results, subject, setup, site
+        name, [n for n in found.needs if not n.variants or key in n.variants], results, subject, setup, site
     )
     if "setter_recalibrated" in found.setup_model.model_fields:
         missing += transfer_in_time(setup, carried)
@@ -120,7 +121,8 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
             Lacking(found.role, "shelf", f"No {' or '.join(kinds).replace('-', ' ')} is on the shelf.", True)
         )
     if "expected_mm" in found.setup_model.model_fields:
-        expected = None if tool is None else tool.diameter_mm if name == "tool-diameter" else tool.length_mm
+        wide = found.listed.measures == "diameter"
+        expected = None if tool is None else tool.diameter_mm if wide else tool.length_mm
         if expected is None:
             setup.pop("limit_mm", None)  # a limit on the change against a table that holds nothing
         else:
@@ -159,65 +161,57 @@ def _outside(site: Site, name: str, cards: Mapping[str, JsonObject]) -> tuple[Ca
 
 
 def _carried(
-    name: str, carries: Sequence[Carry], results: HeldResults, subject: Subject, setup: dict[str, Plain], site: Site
+    name: str, needs: Sequence[Need], results: HeldResults, subject: Subject, setup: dict[str, Plain], site: Site
 ) -> tuple[dict[str, CarriedFrom], list[Lacking]]:
     """Put what can be carried into the setup; return where each field comes from, and what is missing."""
     carried: dict[str, CarriedFrom] = {}
     missing: dict[tuple[str, str], Lacking] = {}
-    away = results_of_presetter(site) if any(carry.away for carry in carries) else None
+    there = presetter_of(site) if any(need.away for need in needs) else None
+    away = there.results() if there is not None else None
     loop = kind_of(site.machine.kind).loop
-    for found in carries:
-        carry, about = of_this_kind(found, loop, name)
-        if carry.same_subject or carry.of_station:
-            about = subject if carry.same_subject else station(site.machine.name)
-        elif carry.away:
-            about = measured_on(carry.procedure, kind_of("presetter").loop)
-        where = away if carry.away else results
-        held = _newest(where, carry, loop, about) if where is not None else NO_PRESETTER
+    for found in needs:
+        need, about = of_this_kind(found, loop, name)
+        if need.same_subject or need.of_station:
+            about = subject if need.same_subject else station(site.machine.name)
+        elif need.away and there is not None:
+            about = measured_on(need, kind_of(there.machine.kind).loop)
+        where = away if need.away else results
+        held = where.find_offered(need.offer, about) if where is not None else NO_PRESETTER
         if isinstance(held, Nothing):
-            new = Lacking(carry.field, carry.procedure, held.why, carry.needed)
-            missing.setdefault((carry.procedure, carry.result), new)
+            source, result = next(iter(offering(need.offer)), ("", need.offer))
+            missing.setdefault((source, result), Lacking(need.field, source, held.why, need.needed))
             continue
-        value = part_of(held, carry)
+        value = part_of(held, need)
         if value is not None:
-            setup[carry.field] = value
-            carried[f"setup.{carry.field}"] = carried_from(held, carry)
+            setup[need.field] = value
+            carried[f"setup.{need.field}"] = carried_from(held, need)
     return carried, list(missing.values())
 
 
-def _newest(where: HeldResults, carry: Carry, loop: Loop, about: Subject) -> Held | Nothing:
-    """Return the newest result that holds: of the procedure itself, or where any way will do of all its link knows."""
-    ways = (
-        next((link.procedures for link in loop.links if link.procedure == carry.procedure), ()) if carry.any_way else ()
-    )
-    found = [where.find(name, carry.result, about) for name in ways or (carry.procedure,)]
-    return max(
-        (each for each in found if isinstance(each, Held)), key=lambda held: held.record.number, default=found[0]
-    )
+def measured_on(need: Need, loop: Loop) -> Subject:
+    """Return what a needed result is measured on at a kind of station, ANY where that is what it is usually done on."""
+    measured_by = {offered.procedure for offered in offering(need.offer)}
+    return next((link.subject for link in loop.links if link.procedure in measured_by), ANY)
 
 
-def measured_on(name: str, loop: Loop) -> Subject:
-    """Return what a procedure is done on at a kind of station, ANY where that is what it is usually done on."""
-    return next((link.subject for link in loop.links if link.procedure == name), ANY)
-
-
-def of_this_kind(carry: Carry, loop: Loop, name: str) -> tuple[Carry, Subject]:
-    """Return a carry as a kind of station has it, and what it is measured on there.
+def of_this_kind(need: Need, loop: Loop, name: str) -> tuple[Need, Subject]:
+    """Return a need as a kind of station has it, and what it is measured on there.
 
     The repeatability of a sheet that hangs on a lathe's arm is the arm's, for its touches are taken with the arm swung
     anew; a sheet of the probe, or one that reads several times in one seating, takes none of it.
     """
-    there = next((link for link in loop.links if link.procedure == carry.procedure), None)
+    measured_by = {offered.procedure for offered in offering(need.offer)}
+    there = next((link for link in loop.links if link.procedure in measured_by), None)
     here = next((link for link in loop.links if name in link.procedures), None)
-    if there is None or here is None or there.subject in (ANY, PROCEDURES[carry.procedure].subject):
-        return carry, ANY
+    if there is None or here is None or there.subject in (ANY, PROCEDURES[there.procedure].subject):
+        return need, ANY
     own = there.branch == here.branch and there.key in loop.upstream(here.key)
-    return (replace(carry, link=there.key), there.subject) if own else (carry, ANY)
+    return (replace(need, link=there.key), there.subject) if own else (need, ANY)
 
 
-def carried_from(held: Held, carry: Carry) -> CarriedFrom:
+def carried_from(held: Held, need: Need) -> CarriedFrom:
     """Return where a carried field comes from, as a record keeps it; an undecided record is flagged."""
-    made = CarriedFrom(record=held.record.number, hash=held.record.hash, link=carry.link, result=carry.result)
+    made = CarriedFrom(record=held.record.number, hash=held.record.hash, link=need.link, result=held.name)
     return made.model_copy(update={"verdict": "undecided"}) if held.undecided else made
 
 
@@ -266,9 +260,7 @@ def _before(results: HeldResults, found: Procedure, subject: Subject) -> Measure
 
 def _used(results: HeldResults) -> set[str]:
     """Return the ids of the masters that the calibrations in force were made with."""
-    held = (
-        results.held(name, procedure(name).main[0]) for name in ("setter-calibration", "probe-ring", "probe-length")
-    )
+    held = (results.offered(offer) for offer in (offers.TRIGGER_PLANE, offers.BALL_RADIUS, offers.PROBE_LENGTH))
     return {str(card.get("id")) for found in held if found for card in found.record.masters.values()}
 
 
@@ -361,16 +353,16 @@ def _usual_length(site: Site) -> float:
     return tools[0] if tools else 100.0
 
 
-def part_of(held: Held, carry: Carry) -> float | None:
+def part_of(held: Held, need: Need) -> float | None:
     """Return the part of a result that a field carries, None where it has none (an infinite freedom)."""
-    if carry.part == "readings-1":
+    if need.part == "readings-1":
         return float(held.readings - 1)
-    if carry.part == "dof":
+    if need.part == "dof":
         return held.dof
-    if carry.part in ("one-more", "pivot", "slope", "means-of"):
-        return of_transfer(held, carry.part)
-    value = held.value if carry.part == "value" else held.u
-    return None if value is None else value * carry.factor
+    if need.part in ("one-more", "pivot", "slope", "means-of"):
+        return of_transfer(held, need.part)
+    value = held.value if need.part == "value" else held.u
+    return None if value is None else value * need.factor
 
 
 def drawn(bench: Bench) -> dict[str, Any]:

@@ -6,6 +6,7 @@ import re
 from collections.abc import Iterator, Sequence
 
 from nonna.bench.held import HeldResults
+from nonna.procedures import offers
 from nonna.shop.machine import Machine, Tool
 from nonna.standin.contact import Problem
 
@@ -36,7 +37,7 @@ def _differing(said: re.Match[str], machine: Machine, tool: Tool | None, results
     if tool is None:
         yield f"T{said[1]} is not in the table."
         return
-    newest = results.value("tool-length", "length_mm", tool.subject)
+    newest = results.value_offered(offers.TOOL_LENGTH, tool.subject)
     known = newest if newest is not None else tool.length_mm
     then = None if said[2].upper() == "NOT KNOWN" else float(said[2])
     if known is not None and (then is None or abs(then - known) > ALIKE_MM):

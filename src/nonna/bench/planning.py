@@ -8,6 +8,8 @@ from dataclasses import dataclass, replace
 from nonna.bench.held import HeldResults, Nothing
 from nonna.bench.piece_age import older_numbers
 from nonna.errors import NonnaError
+from nonna.procedures import offers
+from nonna.procedures.listing import measuring
 from nonna.programs.choose import Wish
 from nonna.programs.plan import JobPlan, ToolPlan, plan_job
 from nonna.programs.snippets import Purpose, snippet
@@ -111,7 +113,7 @@ def calibrated(machine: Machine, results: HeldResults) -> Machine:
     on what the machine's papers say).
     """
     each = kind_of(machine.kind).loop.each
-    if each is not None and each.procedure != "tool-length":
+    if each is not None and each.procedure != measuring("length"):
         words = "{name} measures tools one at a time: Enter opens the sheet of the tool under the cursor."
         raise NonnaError("missing-field", words, "machine.kind", name=machine.name)
     if machine.setter is None:
@@ -121,7 +123,7 @@ def calibrated(machine: Machine, results: HeldResults) -> Machine:
             "machine.setter",
             name=machine.name,
         )
-    plane = results.find("setter-calibration", "trigger_plane_mm")
+    plane = results.find_offered(offers.TRIGGER_PLANE)
     if isinstance(plane, Nothing):
         raise NonnaError(
             "missing-field",

@@ -7,9 +7,13 @@ value of the same master, or were given the same value. Their errors are then th
 
 from __future__ import annotations
 
+import json
 import math
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+from typing import NamedTuple
 
 from nonna.shop.records.values import Measurement, Record, as_measurement
 
@@ -41,7 +45,7 @@ def leaves(record: Measurement, name: str, read: Read) -> tuple[Leaf, ...]:
 
 def _leaves(record: Measurement, name: str, read: Read, scale: float, deep: int) -> Iterable[Leaf]:
     for row in record.influences.get(name, ()):
-        field = _OLD.get((record.name, row.source), "") if row.field is None else row.field
+        field = _older().fields.get((record.name, row.source), "") if row.field is None else row.field
         part = scale * row.u * row.sign
         below = _carried(record, field, read) if deep < _LINKS_DEEP else None
         if below is not None and (whole := below[0].result.results[below[1]].u):
@@ -58,7 +62,7 @@ def _carried(record: Measurement, field: str, read: Read) -> tuple[Measurement, 
     if row is None:
         return None
     below = as_measurement(read(row.record))
-    name = row.result or _OLD_RESULTS.get(field) or _OLD_LOOPS.get(below.name, "")
+    name = row.result or _older().results.get(field) or _older().loops.get(below.name, "")
     found = below.row(name)
     return (below, name) if below.hash == row.hash and found is not None and found.u is not None else None
 
@@ -76,33 +80,15 @@ def _key(record: Measurement, field: str) -> tuple[object, ...] | None:
     return ("master", card.get("id", ""), name, used.get(name))
 
 
-_OLD = {  # records from before influences said which field they come from
-    ("tool-length", "trigger plane"): "setup.trigger_plane_mm",
-    ("breakage", "trigger plane"): "setup.trigger_plane_mm",
-    ("breakage", "reference length"): "setup.reference_mm",
-    ("probe-length", "surface"): "setup.surface_mm",
-    ("probe-length", "correction"): "setup.correction_mm",
-    ("tool-diameter", "setter's width"): "setup.setter_width_mm",
-    ("tool-diameter", "setter's centre"): "setup.setter_centre_mm",
-    ("work-offset", "length of what touches"): "setup.tool_length_mm",
-    ("work-offset", "height between"): "setup.height_mm",
-    ("artefact-check", "calibration of the loop"): "setup.calibration_u_mm",
-    ("setter-calibration", "master length"): "masters.master.length_mm",
-    ("setter-calibration", "master diameter"): "masters.master.diameter_mm",
-    ("setter-calibration", "expansion of the master"): "masters.master.cte_per_k",
-    ("probe-ring", "ring diameter"): "masters.ring.diameter_mm",
-    ("probe-ring", "expansion of the master"): "masters.ring.cte_per_k",
-}
-_OLD_RESULTS = {  # ... and from before a carried field said which result it was
-    "setup.trigger_plane_mm": "trigger_plane_mm",
-    "setup.surface_mm": "trigger_plane_mm",
-    "setup.reference_mm": "length_mm",
-    "setup.setter_width_mm": "width_x_mm",
-    "setup.setter_centre_mm": "centre_x_mm",
-    "setup.tool_length_mm": "probe_length_mm",
-}
-_OLD_LOOPS = {
-    "setter-calibration": "trigger_plane_mm",
-    "probe-length": "probe_length_mm",
-    "probe-ring": "ball_radius_mm",
-}
+class _Older(NamedTuple):
+    """What older records do not say of themselves."""
+
+    fields: Mapping[tuple[str, str], str]  #: the field an influence comes from, by procedure and source
+    results: Mapping[str, str]  #: the result a field was carried from
+    loops: Mapping[str, str]  #: the same, by the procedure below
+
+
+@cache
+def _older() -> _Older:
+    said = json.loads(resources.files("nonna.bench").joinpath("older_records.json").read_text("utf-8"))
+    return _Older({(r["procedure"], r["source"]): r["field"] for r in said["fields"]}, said["results"], said["loops"])

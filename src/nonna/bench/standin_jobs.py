@@ -10,6 +10,8 @@ from nonna.bench.from_presetter import presetter_of, rests_on_presetter
 from nonna.bench.site import Site
 from nonna.errors import NonnaError
 from nonna.metrology.thermal import REFERENCE_C
+from nonna.procedures import offers
+from nonna.procedures.listing import one_offering
 from nonna.procedures.session import Session
 from nonna.programs.writer import Writer
 from nonna.shop.subjects import SubjectKind
@@ -33,7 +35,7 @@ def job_of(site: Site, session: Session) -> SheetWish:
     slots = found.slots(bench)
     name, machine = session.name, site.machine
     if rests_on_presetter(found) and (there := presetter_of(site)) is not None:
-        name, machine = "presetter-tool", there.machine
+        name, machine = one_offering(offers.ON_PRESETTER), there.machine
     return SheetWish(
         procedure=name, machine=machine, tools=site.tools, seed=site.shop.standin_seed,
         run=clock.run_number(), subject=bench.subject, variant=bench.variant,

@@ -6,11 +6,11 @@ from dataclasses import dataclass, replace
 
 from nonna.bench.held import Held
 from nonna.bench.site import Site
+from nonna.procedures import offers
+from nonna.procedures.listing import one_offering
 from nonna.procedures.session import FROM_BOOK, Session, TapeRow
 from nonna.shop.given import Given
 from nonna.shop.subjects import SubjectKind
-
-TRANSFER, ON_PRESETTER, ON_MACHINE = "presetter-transfer", "presetter-tool", "tool-length"
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,8 +52,8 @@ def pairs(site: Site, machine: str) -> tuple[Pair, ...]:
         )  # fmt: skip
         if not alike:
             continue
-        here = own.held(ON_PRESETTER, "length_mm", tool.subject)
-        on_machine = theirs.held(ON_MACHINE, "length_mm", tool.subject)
+        here = own.offered(offers.ON_PRESETTER, tool.subject)
+        on_machine = theirs.offered(offers.TOOL_LENGTH, tool.subject)
         if here is not None and on_machine is not None:
             found.append(Pair(str(tool.subject), here, on_machine))
     return tuple(sorted(found, key=lambda pair: pair.presetter.value))
@@ -65,7 +65,7 @@ def with_pairs(site: Site, session: Session) -> Session:
     Raises: NonnaError, as `pairs`.
     """
     subject = session.bench.subject
-    if session.name != TRANSFER or subject.kind is not SubjectKind.STATION or not subject.id:
+    if session.name != one_offering(offers.TRANSFER) or subject.kind is not SubjectKind.STATION or not subject.id:
         return session
     found = pairs(site, subject.id)
     means = {"presetter_means_of": max(pair.means_of for pair in found)} if found else {}

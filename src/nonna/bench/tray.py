@@ -9,6 +9,7 @@ from dataclasses import dataclass, field, replace
 from nonna.bench.held import HeldResults
 from nonna.bench.judging import Judged, suspected
 from nonna.errors import NonnaError
+from nonna.procedures import offers
 from nonna.programs.choose import Wish
 from nonna.programs.touches import ACCURACY_MM
 from nonna.shop.history import Entry, Standing
@@ -154,7 +155,7 @@ def numbers_in(text: str) -> tuple[range, ...] | None:
 
 def tolerance_of(results: HeldResults) -> float:
     """Return the tolerance of a breakage check, mm: the newest threshold worked out, or the usual one."""
-    return results.value("breakage-threshold", "tolerance_mm") or TOLERANCE_MM
+    return results.value_offered(offers.BREAKAGE_TOLERANCE) or TOLERANCE_MM
 
 
 def job_tools(tray: Tray, numbers: Collection[int], results: HeldResults) -> list[JobTool]:
@@ -169,7 +170,7 @@ def job_tools(tray: Tray, numbers: Collection[int], results: HeldResults) -> lis
         wanted = [m for m in MEASURES if m in tray.measures_of(tool.number)]
         more: dict[str, float] = {}
         if "breakage" in wanted:
-            measured = results.value("tool-length", "length_mm", tool.subject)
+            measured = results.value_offered(offers.TOOL_LENGTH, tool.subject)
             reference = measured if measured is not None else tool.length_mm
             if reference is None:
                 raise NonnaError(

@@ -7,12 +7,13 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from nonna.bench.arriving import FROM_PRESETTER
 from nonna.bench.from_presetter import presetter_of
 from nonna.bench.opening import prepared
 from nonna.bench.site import Site
 from nonna.errors import NonnaError
 from nonna.metrology.coverage import Source, coverage_factor
+from nonna.procedures import offers
+from nonna.procedures.listing import one_offering
 from nonna.programs.plan import ToolPlan
 from nonna.shop.machine import Tool
 from nonna.stations.kind import kind_of
@@ -76,7 +77,7 @@ def _presetter(site: Site, tool: Tool) -> Side:
     there = presetter_of(site)
     each = kind_of(there.machine.kind).loop.each if there is not None else None
     minutes = each.minutes if each is not None else 0.0
-    opening = prepared(site, FROM_PRESETTER, tool.subject)
+    opening = prepared(site, one_offering(offers.FROM_PRESETTER), tool.subject)
     missing = next((m for m in opening.missing if m.needed), None)
     if missing is not None:
         return Side(None, minutes, missing.why)
@@ -99,7 +100,7 @@ class _Setter:
     @classmethod
     def of(cls, site: Site, touches: int) -> _Setter:
         results, each = site.results(), kind_of(site.machine.kind).loop.each
-        plane, known = results.held("setter-calibration", "trigger_plane_mm"), results.held("repeatability", "s_mm")
+        plane, known = results.offered(offers.TRIGGER_PLANE), results.offered(offers.TOUCH_SCATTER)
         s, dof = (
             (known.value, float(known.readings - 1)) if known is not None else (site.machine.repeatability_mm, math.inf)
         )

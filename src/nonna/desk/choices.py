@@ -11,7 +11,6 @@ from nonna.procedures.listing import PROCEDURES
 from nonna.shop.subjects import A_MASTER, A_TOOL, ANY, master
 
 EVENT, SHEET, SERVICE, PAGE = "event:", "sheet:", "service:", "page:"
-OF_ONE_TOOL = ("breakage", "tool-diameter", "tooth-runout")
 
 
 def choices(state: ShopState | None) -> list[Offer]:
@@ -30,8 +29,10 @@ def sheets(state: ShopState | None) -> list[Offer]:
         elsewhere = listed.kind and state is not None and listed.kind != state.kind.key
         if listed.subject != ANY and not elsewhere:  # those of tools open from the tray
             made.append(Offer(f"{SHEET}{name}", f"Open the sheet: {listed.title.lower()}"))
-    for name in OF_ONE_TOOL:
-        words = f"Open the sheet: {PROCEDURES[name].title.lower()}"
+    for name, listed in PROCEDURES.items():
+        if listed.measures in ("", "length"):  # those of a tool that the tray does not open by itself
+            continue
+        words = f"Open the sheet: {listed.title.lower()}"
         tools = [tool.subject for tool in state.tools] if state else []
         made += [Offer(f"{SHEET}{name}:{tool}", f"{words}, {tool.words}") for tool in tools]
     return made

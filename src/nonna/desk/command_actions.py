@@ -31,7 +31,8 @@ from nonna.desk.wear_dialog import show_wear
 from nonna.desk.window import DeskWindow
 from nonna.desk.work import Task, Work, behind
 from nonna.later import later
-from nonna.procedures.listing import PROCEDURES
+from nonna.procedures import offers
+from nonna.procedures.listing import PROCEDURES, one_offering
 from nonna.shop.judge import NextJob
 from nonna.shop.loop import LinkSort
 from nonna.shop.subjects import ANY, DAILY_CHECK, STATION, Subject, master
@@ -240,7 +241,7 @@ def ask_service(window: DeskWindow, part: str) -> None:
 
 def daily(window: DeskWindow) -> None:
     """Open the short check: one touch of the master proves the setter, or trips it."""
-    window.open_sheets([("artefact-check", DAILY_CHECK)], Do.LOOP)
+    window.open_sheets([(one_offering(offers.DAILY_CHECK), DAILY_CHECK)], Do.LOOP)
 
 
 def what_if(window: DeskWindow) -> None:

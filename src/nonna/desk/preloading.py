@@ -27,7 +27,7 @@ BEHIND = (
         "bench.lengths_known", "bench.machine_card", "bench.offset_table", "bench.one_more_station", "bench.opening", "bench.planning", "bench.programs_run", "bench.programs_written", "bench.rests_on", "bench.shelving", "bench.signing",
         "bench.standin_jobs", "bench.still_asked", "bench.tool_grid", "bench.table_change", "bench.temperature", "bench.tables.pockets", "bench.tool_identity", "bench.tools_program", "bench.transfer_pairs", "bench.unseen", "bench.tray", "bench.tray_work", "bench.weakest", "bench.wear_column", "bench.which_way", "figures.ways", "metrology.wear", "procedures.doubt", "procedures.draft",
         "procedures.from_file", "procedures.instrument_line", "procedures.session", "procedures.wording", "programs.results", "programs.snippets", "programs.writer",
-        "guide", "plugged", "shop.line_pattern", "shop.schools", "standin.batch", "standin.indicator", "standin.measuring", "standin.nearest",
+        "bench.guide_pages", "plugged", "shop.line_pattern", "shop.schools", "standin.batch", "standin.indicator", "standin.measuring", "standin.nearest",
         "standin.sheet_programs", "standin.template_check",
     )),
 )  # fmt: skip

@@ -30,8 +30,10 @@ from nonna.desk.wear_dialog import WearDialog
 from nonna.desk.welcome import Welcome
 from nonna.errors import NonnaError
 from nonna.plugged import demo_shop, write_bytes
+from nonna.procedures import offers
+from nonna.procedures.listing import one_offering
 from nonna.procedures.session import SetupField
-from nonna.shop.subjects import PART, Subject, tool
+from nonna.shop.subjects import Subject, tool
 
 PATIENCE_S = 60.0
 FIRST_ANSWERS = (
@@ -169,7 +171,7 @@ class Tour:
         self._picture("09-presetter-loop", "the presetter's own loop, with a transfer to each machine")
         name = "25-presetter-calibration" if self._all else ""
         self._link("calibration", name, "what is put right over the travel, proved on a third master")
-        w.open_sheets([("presetter-tool", tool(7))], Do.LOOP)
+        w.open_sheets([(one_offering(offers.ON_PRESETTER), tool(7))], Do.LOOP)
         self._sign()
         name = "23-presetter-transfer" if self._all else ""
         self._link("transfer-Rowan", name, "what one more tool will be good for on the router")
@@ -192,7 +194,7 @@ class Tour:
         self._picture("16-lathe-loop", "the lathe's loop: the insert of one tip was changed")
         log_event(w, "insert-changed", "a new insert for the finisher", tool(3))
         self._until(lambda: w.settled)
-        w.open_sheets([("lathe-tip", tool(number)) for number in (3, 5, 7)], Do.LOOP)
+        w.measure((tool(3), tool(5), tool(7)))
         for number in (3, 5, 7):
             self._until(partial(self._sheet_of, tool(number)))
             self._measure()
@@ -201,7 +203,7 @@ class Tour:
             self._press(Qt.Key.Key_Return)
             self._press(Qt.Key.Key_Return)
         self._until(lambda: w.sheet is None)
-        w.open_sheets([("lathe-measure", PART)], Do.LOOP)
+        w.open_link("parts")
         self._until(lambda: w.sheets.in_front)
         held = next(t.wear_x_mm for t in w.site.tools if t.number == 3) if w.site is not None else None
         for name, value in (("tool", "T3"), ("wear_mm", held)):
@@ -298,7 +300,7 @@ class Tour:
         w = self.window
         self._until(lambda: w.state is not None)
         entries = w.state.entries if w.state else ()
-        number = next(e.number for e in reversed(entries) if e.name == "setter-calibration")
+        number = next(e.number for e in reversed(entries) if e.name == one_offering(offers.TRIGGER_PLANE))
         row = next(r for r in range(w.book.shown.rowCount()) if w.book.shown.entry(r).number == number)
         w.book.table.selectRow(row)
         if self._all:

@@ -29,6 +29,7 @@ from nonna.desk.turns import next_turn
 from nonna.desk.what_keeps import what_is_left, what_keeps
 from nonna.desk.widgets import Room
 from nonna.desk.work import Work
+from nonna.procedures.listing import measuring
 from nonna.shop.loop import LinkSort
 
 if TYPE_CHECKING:
@@ -392,5 +393,5 @@ class DeskWindow(QMainWindow):
     def measure(self, subjects: tuple[Subject, ...]) -> None:
         """Measure tools one after another, each on its sheet."""
         each = self.state.kind.loop.each if self.state else None
-        name = each.procedure if each is not None else "tool-length"
+        name = each.procedure if each is not None else measuring("length")
         self.open_sheets([(name, subject) for subject in subjects], Do.TOOLS)

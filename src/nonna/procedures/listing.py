@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping
 from functools import cache
 from importlib import import_module
 from pathlib import Path
+from typing import NamedTuple
 
 from nonna.procedures.listed import Listed
 from nonna.shop.kinds import station_folders
@@ -75,6 +76,28 @@ def _of_folders(stations: tuple[Path, ...]) -> dict[str, Listed]:
 def _listed(package: str) -> Listed:
     found: Listed = import_module(package).LISTED
     return found._replace(package=package)
+
+
+class Offered(NamedTuple):
+    """A result of a procedure that is something to others."""
+
+    procedure: str
+    result: str
+
+
+def offering(offer: str) -> tuple[Offered, ...]:
+    """Return who gives something (`nonna.procedures.offers`), in the list's order; nobody, where no folder does."""
+    return tuple(Offered(name, listed.offers[offer]) for name, listed in PROCEDURES.items() if offer in listed.offers)
+
+
+def one_offering(offer: str) -> str:
+    """Return the first procedure that gives something, "" where none does."""
+    return next((name for name, listed in PROCEDURES.items() if offer in listed.offers), "")
+
+
+def measuring(measure: str) -> str:
+    """Return the procedure that judges what the tray wants of a tool, "" where none does."""
+    return next((name for name, listed in PROCEDURES.items() if listed.measures == measure), "")
 
 
 PROCEDURES: Mapping[str, Listed] = _Listing()

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any, Literal, TypeAlias
 import numpy as np
 
 from nonna.errors import NonnaError
+from nonna.procedures import offers
 from nonna.procedures.evaluation import Evaluation, Move
 from nonna.procedures.guess import Guess, guess_at_spot
 from nonna.procedures.inputs import FORMAT, ReadingsFile, Setup, validated
@@ -135,17 +136,16 @@ class Bench:
         }
 
 
-CarryPart: TypeAlias = Literal["value", "u", "dof", "readings-1", "one-more", "pivot", "slope", "means-of"]
+NeedPart: TypeAlias = Literal["value", "u", "dof", "readings-1", "one-more", "pivot", "slope", "means-of"]
 
 
 @dataclass(frozen=True, slots=True)
-class Carry:
-    """A setup field that comes from the newest record of another procedure, so that nobody types it."""
+class Need:
+    """A setup field that comes from the newest record of whatever measures it, so that nobody types it."""
 
     field: str
-    procedure: str
-    result: str
-    part: CarryPart
+    offer: str  #: what it is (`nonna.procedures.offers`)
+    part: NeedPart
     """``readings-1``: one less than its number of readings (dof of an s). Of a transfer: the doubt of one more tool,
     the line of its model, and how many readings its lengths are means of."""
     link: str  #: the link of the loop it hangs on
@@ -155,31 +155,28 @@ class Carry:
     needed: bool = True  #: whether the sheet is refused without it
     away: bool = False  #: from the records of the shop's presetter
     of_station: bool = False  #: there, from the record about this very station
-    any_way: bool = False  #: also from a record of another procedure that its link may be measured by
 
 
-def carried(
+def with_doubt(
     name: str,
-    procedure: str,
-    result: str,
+    offer: str,
     link: str,
     variants: tuple[str, ...] = (),
     *,
     same_subject: bool = False,
     needed: bool = True,
-    any_way: bool = False,
-) -> tuple[Carry, ...]:
-    """Carry a result into ``name`` with its uncertainty and degrees of freedom: the three go together."""
+) -> tuple[Need, ...]:
+    """Need a result in ``name`` with its uncertainty and degrees of freedom: the three go together."""
     return tuple(
-        Carry(f"{name}{end}", procedure, result, part, link, variants, same_subject, needed=needed, any_way=any_way)  # type: ignore[arg-type]
+        Need(f"{name}{end}", offer, part, link, variants, same_subject, needed=needed)  # type: ignore[arg-type]
         for end, part in (("_mm", "value"), ("_u_mm", "u"), ("_dof", "dof"))
     )
 
 
-PLANE = carried("trigger_plane", "setter-calibration", "trigger_plane_mm", "setter")
+PLANE = with_doubt("trigger_plane", offers.TRIGGER_PLANE, "setter")
 REPEATABILITY = (
-    Carry("repeatability_mm", "repeatability", "s_mm", "value", "repeatability", needed=False),
-    Carry("repeatability_dof", "repeatability", "s_mm", "readings-1", "repeatability", needed=False),
+    Need("repeatability_mm", offers.TOUCH_SCATTER, "value", "repeatability", needed=False),
+    Need("repeatability_dof", offers.TOUCH_SCATTER, "readings-1", "repeatability", needed=False),
 )
 
 
@@ -223,7 +220,7 @@ class Procedure:
     looks_back: str = ""  #: what of the record before is shown beside the new
     variant_of_master: bool = False  #: the master chosen decides the variant
     offered: Mapping[str, Plain] = field(default_factory=dict)  #: setup a new sheet starts with
-    carries: tuple[Carry, ...] = ()
+    needs: tuple[Need, ...] = ()  #: what is taken from records
     master_kinds: tuple[str, ...] = ()  #: kinds of masters that will do, best first
     role: str = "master"  #: what the readings file calls the master
     compares: bool = False  #: whether results of its ways are shown beside each other

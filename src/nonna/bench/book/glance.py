@@ -13,6 +13,7 @@ from types import NoneType
 from typing import Any
 
 from nonna.bench.book.store import Store, Stored
+from nonna.procedures.listing import PROCEDURES
 from nonna.shop.history import MASTER_EVENT, Entry
 from nonna.shop.records.damage import DamagedRecordError
 from nonna.shop.records.hashing import FIRST_PREVIOUS, digest
@@ -20,7 +21,6 @@ from nonna.shop.subjects import Subject, SubjectKind, master
 
 LEARNED_FROM, LEARNED_LEAST, LEARNED_OF = 7, 3, 400  #: sheets of a kind; at least; of so many newest ones
 SHORTEST_MIN, LONGEST_MIN = 0.5, 90.0
-_MAIN = {"setter-calibration": "trigger_plane_mm", "breakage": "change_mm"}  # the others always hold theirs
 Head = tuple[int, str]  #: number and hash
 
 
@@ -74,8 +74,9 @@ def _entry(stored: Stored, previous: str) -> Entry:
 def _seen(body: Mapping[str, Any]) -> Entry:
     """Return a record's row as the loop's judge reads it. Raises: ValueError (its date is none)."""
     value, subject, kind, name = body["value_mm"], Subject.of(body["subject"]), body["kind"], body["name"]
-    main, order = _MAIN.get(name), body.get("order")
-    if kind == "measurement" and main is not None and order and order[0][0] != main:
+    listed, order = PROCEDURES.get(name), body.get("order")
+    main = listed.older_main if listed is not None else ""
+    if kind == "measurement" and main and order and order[0][0] != main:
         value = None  # older records were looked up by whatever result came first: such a value is none
     if kind == "event" and name.startswith(MASTER_EVENT) and subject.kind is SubjectKind.OTHER:
         subject = master(body["subject"])  # older records name a master by its id alone

@@ -7,6 +7,8 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from nonna.errors import NonnaError
+from nonna.procedures import offers
+from nonna.procedures.listing import one_offering
 from nonna.shop.csv_rows import rows_csv
 from nonna.shop.given import Given
 from nonna.shop.history import Standing
@@ -28,7 +30,7 @@ class Pockets:
 
 def pockets_of(standing: Standing, read: Callable[[int], Record]) -> Pockets:
     """Return the pockets measured last on a station. Raises: NonnaError (none were; the record is damaged)."""
-    entry = next(iter(standing.measured("rack-pockets")), None)
+    entry = next(iter(standing.measured(one_offering(offers.RACK_POCKETS))), None)
     if entry is None:
         raise NonnaError("missing-field", "No rack of pockets was measured here yet.", "rack")
     record = as_measurement(read(entry.number))

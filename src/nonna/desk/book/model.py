@@ -35,6 +35,12 @@ def title(entry: Entry) -> str:
     return PROCEDURES[entry.name].title if entry.name in PROCEDURES else entry.name
 
 
+def is_scatter(entry: Entry) -> bool:
+    """Whether a record's main value is a standard deviation."""
+    listed = PROCEDURES.get(entry.name)
+    return listed is not None and listed.is_scatter
+
+
 class BookModel(SearchedModel):
     """Adapts ledger entries."""
 
@@ -129,7 +135,7 @@ class BookModel(SearchedModel):
     def _result(self, entry: Entry) -> str:
         if entry.kind != "measurement" or entry.value_mm is None:
             return ""
-        if entry.name == "repeatability":
+        if is_scatter(entry):
             return f"scatter, 2 s: {small(entry.value_mm, self._units)}"
         doubt = f" ± {small(entry.expanded_mm, self._units)}" if entry.expanded_mm else ""
         if abs(entry.value_mm) < LONG_MM:

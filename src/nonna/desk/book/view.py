@@ -7,7 +7,7 @@ from PySide6.QtGui import QFontMetrics, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QHeaderView, QLineEdit, QTableView, QVBoxLayout, QWidget
 
 from nonna.bench.state import ShopState
-from nonna.desk.book.model import VERDICT, WHAT, BookModel, ShownRecords, title
+from nonna.desk.book.model import VERDICT, WHAT, BookModel, ShownRecords, is_scatter, title
 from nonna.desk.cells import CellDelegate
 from nonna.desk.figure_view import FigureView
 from nonna.desk.file_dialog import ask_where
@@ -239,9 +239,7 @@ class BookView(QWidget):
         self._signed.setText(f"Record {entry.number}, {entry.operator}, {entry.signed_at:%d %b %Y %H:%M}")
         u = self._units
         self._value.setText("" if entry.value_mm is None else _main_value(entry, u))
-        self._doubt.setText(
-            f"± {small(entry.expanded_mm, u)}" if entry.expanded_mm and entry.name != "repeatability" else ""
-        )
+        self._doubt.setText(f"± {small(entry.expanded_mm, u)}" if entry.expanded_mm and not is_scatter(entry) else "")
         taken_back = measured and entry.number not in self._standing
         self._note.setText(self.tr("Taken back: it no longer counts.") if taken_back else entry.note)
         self._history.show_figure(self._chart(entry) if measured else None)
@@ -262,6 +260,6 @@ class BookView(QWidget):
 
 
 def _main_value(entry: Entry, units: Units) -> str:
-    if entry.name == "repeatability":
+    if is_scatter(entry):
         return f"scatter, 2 s: {small(entry.value_mm or 0.0, units)}"
     return length(entry.value_mm or 0.0, units)

@@ -28,6 +28,7 @@ from nonna.desk.tools.own_run import measured
 from nonna.desk.tools.plan_link import PlanLink, Wanted
 from nonna.desk.work import Task, Work
 from nonna.errors import NonnaError
+from nonna.procedures.listing import measuring
 from nonna.programs.results import readings_by_tool
 from nonna.programs.writer import Writer
 from nonna.shop.history import Standing
@@ -139,7 +140,7 @@ class TrayController(QObject):
     def one_by_one(self) -> bool:
         """Whether the machine shown measures each tool on a sheet of its own: nothing is planned there."""
         each = self._host.state.kind.loop.each if self._host.state is not None else None
-        return each is not None and each.procedure != "tool-length"
+        return each is not None and each.procedure != measuring("length")
 
     @property
     def by_program(self) -> bool:

@@ -14,6 +14,7 @@ from nonna.bench.tray import MEASURES
 from nonna.bench.unseen import not_looked_at
 from nonna.desk.tools.model import ROUGH, Waiting
 from nonna.desk.tools.touch_panel import PanelState
+from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.telling import words_of
 from nonna.stations.telling import reason_words
 from nonna.wording.lengths import Units, feed, length, number, small
@@ -53,11 +54,12 @@ def waiting(results: Sequence[Judged], units: Units) -> dict[Subject, Waiting]:
 def _result_words(row: Judged, units: Units) -> str:
     if row.failed:
         return f"not measured: {row.failed}"
-    if row.name == "breakage":
+    measures = PROCEDURES[row.name].measures
+    if measures == "breakage":
         return f"check: {_STATES.get(row.state, row.state)}"
-    if row.name == "tooth-runout":
+    if measures == "teeth":
         return f"teeth within {small(row.value_mm or 0.0, units)}"
-    if row.name == "tool-diameter":
+    if measures == "diameter":
         value = row.value_mm or 0.0
         return f"Ø {number(value * units.scale, units.decimals)}"
     if row.suspicion is not None:

@@ -37,6 +37,7 @@ from nonna.desk.tools.table import TrayTable
 from nonna.desk.tools.table_file import write_table
 from nonna.desk.tools.touch_panel import TouchPanel
 from nonna.desk.widgets import ANY_PX, GivesWay, card, label, scrolled
+from nonna.procedures.listing import measuring
 from nonna.procedures.telling import words_of
 from nonna.shop.job import Measure
 from nonna.shop.loop import LinkSort
@@ -236,7 +237,7 @@ class ToolsView(QWidget):
         pad = self._state.pad_mm if self._state else 14.0
         now = measured_length(row, c.tray.results)  # the drawing says what stands in large beside it
         each = self._state.kind.loop.each if self._state else None
-        if tool is not None and each is not None and each.procedure != "tool-length":
+        if tool is not None and each is not None and each.procedure != measuring("length"):
             self._figure.show_figure(measured_figure(each.procedure, tool, self.units))
         else:
             self._figure.show_figure(touch_figure(tool, plan, pad, self.units, now) if tool else None)

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from nonna.procedures import offers
 from nonna.procedures.artefact_check import LISTED
 from nonna.procedures.artefact_check.evaluate import evaluate
 from nonna.procedures.artefact_check.figure import figure
 from nonna.procedures.artefact_check.hands import expected, slots, steps
 from nonna.procedures.artefact_check.model import ArtefactReadings
-from nonna.procedures.sheet import REPEATABILITY, Carry, Caution, Procedure, Variant, carried
+from nonna.procedures.sheet import REPEATABILITY, Caution, Need, Procedure, Variant, with_doubt
 
 PROCEDURE = Procedure(
     listed=LISTED,
@@ -28,11 +29,11 @@ PROCEDURE = Procedure(
         Variant("length", "Length", {"quantity": "length"}, ("block", "master-tool")),
         Variant("daily", "One touch of the master", {"quantity": "length", "limit_mm": 0.01}, ("master-tool",)),
     ),
-    carries=(
-        Carry("calibration_u_mm", "probe-ring", "ball_radius_mm", "u", "ring", ("diameter",), factor=2.0),
-        Carry("calibration_dof", "probe-ring", "ball_radius_mm", "dof", "ring", ("diameter",)),
-        *carried("calibration", "probe-length", "probe_length_mm", "probe", ("length",))[1:],
-        *carried("calibration", "setter-calibration", "trigger_plane_mm", "setter", ("daily",))[1:],
+    needs=(
+        Need("calibration_u_mm", offers.BALL_RADIUS, "u", "ring", ("diameter",), factor=2.0),
+        Need("calibration_dof", offers.BALL_RADIUS, "dof", "ring", ("diameter",)),
+        *with_doubt("calibration", offers.PROBE_LENGTH, "probe", ("length",))[1:],
+        *with_doubt("calibration", offers.TRIGGER_PLANE, "setter", ("daily",))[1:],
         *(replace(carry, variants=("daily",)) for carry in REPEATABILITY),
     ),
     offered={"limit_mm": 0.004, "resolution_mm": 0.0001},

@@ -3,4 +3,4 @@
 from nonna.procedures.listed import Listed
 from nonna.shop.subjects import ANY
 
-LISTED = Listed("breakage", "Breakage", ANY)
+LISTED = Listed("breakage", "Breakage", ANY, measures="breakage", older_main="change_mm")

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from nonna.procedures import offers
 from nonna.procedures.breakage import LISTED
 from nonna.procedures.breakage.evaluate import evaluate
 from nonna.procedures.breakage.figure import figure
 from nonna.procedures.breakage.hands import expected, slots, steps
 from nonna.procedures.breakage.model import BreakageReadings
-from nonna.procedures.sheet import PLANE, REPEATABILITY, Caution, Procedure, carried
+from nonna.procedures.sheet import PLANE, REPEATABILITY, Caution, Procedure, with_doubt
 
 PROCEDURE = Procedure(
     listed=LISTED,
@@ -20,10 +21,10 @@ PROCEDURE = Procedure(
     main=("change_mm",),
     main_title="Change",
     offered={"tolerance_short_mm": 0.2, "tolerance_long_mm": 0.2, "wear_mm": 0.05},
-    carries=(
+    needs=(
         *REPEATABILITY,
         *PLANE,
-        *carried("reference", "tool-length", "length_mm", "tools", same_subject=True),
+        *with_doubt("reference", offers.TOOL_LENGTH, "tools", same_subject=True),
     ),
     caution=Caution(
         "A broken tool is sharp",

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from nonna.procedures import offers
 from nonna.procedures.breakage_threshold import LISTED
 from nonna.procedures.breakage_threshold.evaluate import evaluate
 from nonna.procedures.breakage_threshold.figure import figure
 from nonna.procedures.breakage_threshold.hands import slots, steps
 from nonna.procedures.breakage_threshold.model import ThresholdReadings
-from nonna.procedures.sheet import Carry, Caution, Procedure
+from nonna.procedures.sheet import Caution, Need, Procedure
 
 PROCEDURE = Procedure(
     listed=LISTED,
@@ -24,6 +25,6 @@ PROCEDURE = Procedure(
         "false_alarm": 0.001,
         "missed": 0.001,
     },
-    carries=(Carry("sigma_mm", "repeatability", "s_mm", "value", "repeatability"),),
+    needs=(Need("sigma_mm", offers.TOUCH_SCATTER, "value", "repeatability"),),
     caution=Caution("A sum, nothing moves", "Try the check by hand once with a short tool before it runs unattended."),
 )

@@ -1,4 +1,4 @@
-"""Face level: how a contact setter"s pad leans, by an indicator carried over it."""
+"""Face level: how a contact setter's pad leans, by an indicator carried over it."""
 
 from nonna.procedures.listed import Listed
 from nonna.shop.subjects import SETTER

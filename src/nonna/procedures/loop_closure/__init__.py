@@ -1,4 +1,4 @@
-"""Loop closure: the same surface through the setter"s chain and through the probe"s."""
+"""Loop closure: the same surface through the setter's chain and through the probe's."""
 
 from nonna.procedures.listed import Listed
 from nonna.shop.subjects import SETTER_AND_PROBE

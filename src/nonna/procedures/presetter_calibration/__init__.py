@@ -3,4 +3,13 @@
 from nonna.procedures.listed import Listed
 from nonna.shop.subjects import PRESETTER
 
-LISTED = Listed("presetter-calibration", "Presetter calibration", PRESETTER)
+LISTED = Listed(
+    "presetter-calibration",
+    "Presetter calibration",
+    PRESETTER,
+    offers={
+        f"presetter.{axis}_{result}": f"{axis}_{result}"
+        for axis in "zx"
+        for result in ("offset_mm", "pivot_mm", "scale_ppm")
+    },
+)

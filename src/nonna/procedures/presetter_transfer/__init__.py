@@ -1,6 +1,7 @@
 """Presetter transfer: the same tools on the presetter and on a machine, and what one more is then good for."""
 
+from nonna.procedures import offers
 from nonna.procedures.listed import Listed
 from nonna.shop.subjects import PRESETTER
 
-LISTED = Listed("presetter-transfer", "Presetter transfer", PRESETTER)
+LISTED = Listed("presetter-transfer", "Presetter transfer", PRESETTER, offers={offers.TRANSFER: "transfer_mm"})

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from nonna.procedures import offers
 from nonna.procedures.probe_length import LISTED
 from nonna.procedures.probe_length.evaluate import evaluate
 from nonna.procedures.probe_length.figure import figure
 from nonna.procedures.probe_length.hands import slots, steps
 from nonna.procedures.probe_length.model import ProbeLengthReadings
-from nonna.procedures.sheet import REPEATABILITY, Caution, Procedure, Variant, carried
+from nonna.procedures.sheet import REPEATABILITY, Caution, Procedure, Variant, with_doubt
 
 PROCEDURE = Procedure(
     listed=LISTED,
@@ -27,9 +28,9 @@ PROCEDURE = Procedure(
         Variant("cut", "By test cut"),
     ),
     offered={"resolution_mm": 0.0001},
-    carries=(
+    needs=(
         *(replace(carry, variants=("setter",)) for carry in REPEATABILITY),
-        *carried("surface", "setter-calibration", "trigger_plane_mm", "setter", ("setter",)),
+        *with_doubt("surface", offers.TRIGGER_PLANE, "setter", ("setter",)),
     ),
     caution=Caution(
         "A probe breaks quickly",

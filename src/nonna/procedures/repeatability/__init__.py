@@ -1,6 +1,7 @@
 """Repeatability: the same touch many times over."""
 
+from nonna.procedures import offers
 from nonna.procedures.listed import Listed
 from nonna.shop.subjects import SETTER
 
-LISTED = Listed("repeatability", "Repeatability", SETTER)
+LISTED = Listed("repeatability", "Repeatability", SETTER, offers={offers.TOUCH_SCATTER: "s_mm"}, is_scatter=True)

@@ -20,7 +20,7 @@ PROCEDURE = Procedure(
     main=("trigger_plane_mm",),
     main_title="Trigger plane",
     offered={"limit_range_mm": 0.004, "school": "absolute"},
-    carries=REPEATABILITY,
+    needs=REPEATABILITY,
     master_kinds=("master-tool", "spindle-face", "block"),
     variants=(
         Variant("master", "Master tool"),

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import REPEATABILITY, Caution, Procedure, Variant, carried
+from nonna.procedures import offers
+from nonna.procedures.sheet import REPEATABILITY, Caution, Procedure, Variant, with_doubt
 from nonna.procedures.tool_diameter import LISTED
 from nonna.procedures.tool_diameter.evaluate import evaluate
 from nonna.procedures.tool_diameter.figure import figure
@@ -27,12 +28,12 @@ PROCEDURE = Procedure(
         Variant("one-y", "From one side in Y"),
         Variant("four", "From all four sides"),
     ),
-    carries=(
+    needs=(
         *REPEATABILITY,
-        *carried("setter_width", "setter-calibration", "width_x_mm", "setter", ("both", "one", "four")),
-        *carried("setter_centre", "setter-calibration", "centre_x_mm", "setter", ("one",)),
-        *carried("setter_width_y", "setter-calibration", "width_y_mm", "setter", ("both-y", "one-y", "four")),
-        *carried("setter_centre_y", "setter-calibration", "centre_y_mm", "setter", ("one-y",)),
+        *with_doubt("setter_width", offers.SETTER_WIDTH_X, "setter", ("both", "one", "four")),
+        *with_doubt("setter_centre", offers.SETTER_CENTRE_X, "setter", ("one",)),
+        *with_doubt("setter_width_y", offers.SETTER_WIDTH_Y, "setter", ("both-y", "one-y", "four")),
+        *with_doubt("setter_centre_y", offers.SETTER_CENTRE_Y, "setter", ("one-y",)),
     ),
     caution=Caution(
         "It turns, backwards and slowly",

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from nonna.procedures import offers
 from nonna.procedures.presetter_tool.procedure import axis_calibration
-from nonna.procedures.sheet import PLANE, REPEATABILITY, Carry, CarryPart, Caution, Procedure, carried
+from nonna.procedures.sheet import PLANE, REPEATABILITY, Caution, Need, NeedPart, Procedure, with_doubt
 from nonna.procedures.tool_from_presetter import LISTED
 from nonna.procedures.tool_from_presetter.evaluate import evaluate
 from nonna.procedures.tool_from_presetter.figure import figure
@@ -13,8 +14,8 @@ from nonna.procedures.tool_from_presetter.hands import expected, slots, steps
 from nonna.procedures.tool_from_presetter.model import FromPresetterReadings
 
 
-def _away(name: str, part: CarryPart, needed: bool = True) -> Carry:
-    return Carry(name, "presetter-transfer", "transfer_mm", part, "tools", needed=needed, away=True, of_station=True)
+def _away(name: str, part: NeedPart, needed: bool = True) -> Need:
+    return Need(name, offers.TRANSFER, part, "tools", needed=needed, away=True, of_station=True)
 
 
 PROCEDURE = Procedure(
@@ -29,7 +30,7 @@ PROCEDURE = Procedure(
     main_title="Length",
     beside=("from_own_mm",),
     reads={},
-    carries=(
+    needs=(
         *axis_calibration("z", away=True),
         *axis_calibration("x", away=True),
         _away("transfer_mm", "value"),
@@ -40,7 +41,7 @@ PROCEDURE = Procedure(
         _away("transfer_means_of", "means-of", False),
         *PLANE,
         *(replace(carry, away=True, link="tools") for carry in REPEATABILITY),
-        *carried("own_length", "tool-length", "length_mm", "tools", same_subject=True, needed=False),
+        *with_doubt("own_length", offers.TOOL_LENGTH, "tools", same_subject=True, needed=False),
     ),
     caution=Caution(
         "Sharp edges", "Carry tools by the holder. Wipe taper and sleeve: a chip is a tenth of a millimetre."

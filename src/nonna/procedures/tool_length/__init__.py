@@ -1,6 +1,13 @@
-"""Tool length: a tool"s tip touched on a calibrated setter."""
+"""Tool length: a tool's tip touched on a calibrated setter."""
 
+from nonna.procedures import offers
 from nonna.procedures.listed import Listed
 from nonna.shop.subjects import ANY
 
-LISTED = Listed("tool-length", "Tool length", ANY)
+LISTED = Listed(
+    "tool-length",
+    "Tool length",
+    ANY,
+    offers={offers.TOOL_LENGTH: "length_mm", offers.TOOL_LENGTH_HERE: "length_mm"},
+    measures="length",
+)

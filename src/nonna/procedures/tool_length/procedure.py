@@ -20,7 +20,7 @@ PROCEDURE = Procedure(
     main=("length_mm",),
     main_title="Length",
     offered={"limit_mm": 0.05},
-    carries=(
+    needs=(
         *REPEATABILITY,
         *PLANE,
     ),

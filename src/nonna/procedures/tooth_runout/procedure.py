@@ -18,7 +18,7 @@ PROCEDURE = Procedure(
     model=ToothReadings,
     main=("runout_mm",),
     main_title="Tooth run-out",
-    carries=REPEATABILITY,
+    needs=REPEATABILITY,
     offered={"limit_mm": 0.02, "resolution_mm": 0.0001},
     caution=Caution(
         "Inserts cut",

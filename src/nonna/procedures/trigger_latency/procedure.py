@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import Carry, CarryPart, Caution, Procedure
+from nonna.procedures import offers
+from nonna.procedures.sheet import Caution, Need, NeedPart, Procedure
 from nonna.procedures.trigger_latency import LISTED
 from nonna.procedures.trigger_latency.evaluate import evaluate
 from nonna.procedures.trigger_latency.figure import figure
 from nonna.procedures.trigger_latency.hands import slots, steps
 from nonna.procedures.trigger_latency.model import LatencyReadings
 
-_BEFORE: tuple[tuple[str, CarryPart], ...] = (("before_s", "value"), ("before_u_s", "u"), ("before_dof", "dof"))
+_BEFORE: tuple[tuple[str, NeedPart], ...] = (("before_s", "value"), ("before_u_s", "u"), ("before_dof", "dof"))
 
 
 PROCEDURE = Procedure(
@@ -21,9 +22,7 @@ PROCEDURE = Procedure(
     model=LatencyReadings,
     main=("latency_s",),
     main_title="Trigger comes late by",
-    carries=tuple(
-        Carry(name, "trigger-latency", "latency_s", part, "repeatability", needed=False) for name, part in _BEFORE
-    ),
+    needs=tuple(Need(name, offers.TRIGGER_LATENESS, part, "repeatability", needed=False) for name, part in _BEFORE),
     offered={"resolution_mm": 0.0001},
     caution=Caution(
         "The fast touches are really fast",

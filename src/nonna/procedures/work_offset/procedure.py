@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import Caution, Procedure, Variant, carried
+from nonna.procedures import offers
+from nonna.procedures.sheet import Caution, Procedure, Variant, with_doubt
 from nonna.procedures.work_offset import LISTED
 from nonna.procedures.work_offset.evaluate import evaluate
 from nonna.procedures.work_offset.figure import figure
@@ -24,7 +25,7 @@ PROCEDURE = Procedure(
         Variant("tool", "With a tool of known length"),
         Variant("block", "With a tool and a block or sensor"),
     ),
-    carries=carried("tool_length", "probe-length", "probe_length_mm", "probe", ("probe",)),
+    needs=with_doubt("tool_length", offers.PROBE_LENGTH, "probe", ("probe",)),
     caution=Caution(
         "Hands clear while it moves",
         "A part's edge pinches: move the last millimetre by handwheel. Spindle stopped and confirmed for a probe.",

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from nonna.procedures import offers
+from nonna.procedures.listing import one_offering
 from nonna.shop.fetched import DIAL, MASTER
 from nonna.shop.loop import EventKind, Link, LinkSort, Loop
 from nonna.shop.subjects import A_MASTER, A_TOOL, PRESETTER, SPINDLE, Subject, SubjectKind
@@ -54,7 +56,7 @@ def grown(loop: Loop, around: Around) -> Loop:
 def _takes_lengths(kind: str) -> bool:
     """Say whether machines of a kind take tools whose length a presetter measured."""
     each = kind_of(kind).loop.each
-    return each is not None and "tool-from-presetter" in each.also
+    return each is not None and one_offering(offers.FROM_PRESETTER) in each.also
 
 
 def transfer_to(machine: str) -> Subject:

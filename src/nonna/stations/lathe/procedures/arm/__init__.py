@@ -3,4 +3,9 @@
 from nonna.procedures.listed import Listed
 from nonna.shop.subjects import Subject
 
-LISTED = Listed("lathe-arm", "Arm calibration", Subject.of("Arm"))
+LISTED = Listed(
+    "lathe-arm",
+    "Arm calibration",
+    Subject.of("Arm"),
+    offers={f"arm.{name}": f"plane_{name}_mm" for name in ("plus_x", "minus_x", "plus_z", "minus_z")},
+)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import REPEATABILITY, Caution, Procedure, carried
+from nonna.procedures.sheet import REPEATABILITY, Caution, Procedure, with_doubt
 from nonna.stations.lathe.procedures.arm import LISTED
 from nonna.stations.lathe.procedures.arm.evaluate import evaluate
 from nonna.stations.lathe.procedures.arm.figure import figure
@@ -20,10 +20,10 @@ PROCEDURE = Procedure(
     main_title="Plane +X",
     any_main=True,
     offered={"x_shows": "diameter", "limit_range_mm": 0.005, "resolution_mm": 0.001},
-    carries=(
+    needs=(
         *REPEATABILITY,
-        *carried("reference_x", "lathe-offset-cut", "offset_x_mm", "reference", any_way=True),
-        *carried("reference_z", "lathe-offset-cut", "offset_z_mm", "reference", any_way=True),
+        *with_doubt("reference_x", "reference.x", "reference"),
+        *with_doubt("reference_z", "reference.z", "reference"),
     ),
     caution=Caution(
         "Room for the arm first",

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import REPEATABILITY, Caution, Procedure, Variant, carried
+from nonna.procedures import offers
+from nonna.procedures.sheet import REPEATABILITY, Caution, Procedure, Variant, with_doubt
 from nonna.stations.lathe.procedures.measure import LISTED
 from nonna.stations.lathe.procedures.measure.evaluate import evaluate
 from nonna.stations.lathe.procedures.measure.figure import figure
@@ -33,12 +34,11 @@ PROCEDURE = Procedure(
         Variant("groove", "Groove", {"feature": "groove"}),
         Variant("rib", "Rib", {"feature": "rib"}),
     ),
-    carries=(
+    needs=(
         *REPEATABILITY,
-        *carried(
+        *with_doubt(
             "ball_diameter",
-            "lathe-ring",
-            "ball_diameter_mm",
+            offers.BALL_DIAMETER,
             "ring",
             ("external", "internal", "groove", "rib"),
             needed=False,

@@ -3,4 +3,9 @@
 from nonna.procedures.listed import Listed
 from nonna.shop.subjects import Subject
 
-LISTED = Listed("lathe-offset-cut", "Reference tool by test cut", Subject.of("Reference tool"))
+LISTED = Listed(
+    "lathe-offset-cut",
+    "Reference tool by test cut",
+    Subject.of("Reference tool"),
+    offers={"reference.x": "offset_x_mm", "reference.z": "offset_z_mm"},
+)

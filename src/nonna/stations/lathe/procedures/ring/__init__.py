@@ -1,6 +1,9 @@
 """The turret probe in a ring, or on the part itself: its effective ball, inside and outside apart."""
 
+from nonna.procedures import offers
 from nonna.procedures.listed import Listed
 from nonna.shop.subjects import Subject
 
-LISTED = Listed("lathe-ring", "Probe in the ring, lathe", Subject.of("Probe"))
+LISTED = Listed(
+    "lathe-ring", "Probe in the ring, lathe", Subject.of("Probe"), offers={offers.BALL_DIAMETER: "ball_diameter_mm"}
+)

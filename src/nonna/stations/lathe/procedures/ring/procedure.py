@@ -21,7 +21,7 @@ PROCEDURE = Procedure(
     role="ring",
     master_kinds=("ring", "master-tool"),
     offered={"side": "internal", "x_shows": "diameter", "resolution_mm": 0.001},
-    carries=REPEATABILITY,
+    needs=REPEATABILITY,
     variants=(
         Variant("internal", "In the ring", {"side": "internal"}, ("ring",)),
         Variant("external", "Round a pin", {"side": "external"}),

@@ -1,6 +1,8 @@
-"""A tip on the arm"s faces: its offset, and what changed against the last one."""
+"""A tip on the arm's faces: its offset, and what changed against the last one."""
 
 from nonna.procedures.listed import Listed
-from nonna.shop.subjects import Subject
+from nonna.shop.subjects import ANY
 
-LISTED = Listed("lathe-tip", "Tip on the arm", Subject.of(""))
+LISTED = Listed(
+    "lathe-tip", "Tip on the arm", ANY, offers={"tip.offset_x": "offset_x_mm", "tip.offset_z": "offset_z_mm"}
+)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import REPEATABILITY, Carry, Caution, Procedure, Variant, carried
+from nonna.procedures.sheet import REPEATABILITY, Caution, Need, Procedure, Variant, with_doubt
 from nonna.stations.lathe.procedures.tip import LISTED
 from nonna.stations.lathe.procedures.tip.evaluate import evaluate
 from nonna.stations.lathe.procedures.tip.figure import figure
@@ -10,7 +10,7 @@ from nonna.stations.lathe.procedures.tip.hands import slots, steps
 from nonna.stations.lathe.procedures.tip.model import AXES, TipReadings
 from nonna.stations.lathe.ways import WAYS
 
-_PLANES = {"+x": "plane_plus_x_mm", "-x": "plane_minus_x_mm", "+z": "plane_plus_z_mm", "-z": "plane_minus_z_mm"}
+_PLANES = {"+x": "arm.plus_x", "-x": "arm.minus_x", "+z": "arm.plus_z", "-z": "arm.minus_z"}
 
 
 PROCEDURE = Procedure(
@@ -25,7 +25,7 @@ PROCEDURE = Procedure(
     any_main=True,
     offered={"x_shows": "diameter", "limit_mm": 0.1, "resolution_mm": 0.001},
     variants=tuple(Variant(key, way.words) for key, way in WAYS.items()),
-    carries=(
+    needs=(
         *REPEATABILITY,
         *(
             each
@@ -35,27 +35,24 @@ PROCEDURE = Procedure(
                 ("plane_minus_z", "other_flank", ("-z",)),
             )
             for face in faces
-            for each in carried(
+            for each in with_doubt(
                 name,
-                "lathe-arm",
                 _PLANES[face],
                 "arm",
                 tuple(key for key, way in WAYS.items() if getattr(way, at) == face),
             )
         ),
-        *carried(
+        *with_doubt(
             "centre_line_x",
-            "lathe-centre",
-            "centre_line_x_mm",
+            "turret.centre-line",
             "centre",
             tuple(key for key, way in WAYS.items() if way.on_centre_line),
             needed=False,
         ),
         *(
-            Carry(
+            Need(
                 f"expected_{axis}_mm",
-                "lathe-tip",
-                f"offset_{axis}_mm",
+                f"tip.offset_{axis}",
                 "value",
                 "tips",
                 same_subject=True,

@@ -3,4 +3,6 @@
 from nonna.procedures.listed import Listed
 from nonna.shop.subjects import Subject
 
-LISTED = Listed("home-check", "Home check", Subject.of("Machine"))
+LISTED = Listed(
+    "home-check", "Home check", Subject.of("Machine"), offers={f"home.pin_{axis}": f"pin_{axis}_mm" for axis in "xyz"}
+)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import REPEATABILITY, Carry, Caution, Procedure
+from nonna.procedures.sheet import REPEATABILITY, Caution, Need, Procedure
 from nonna.stations.router.procedures.home_check import LISTED
 from nonna.stations.router.procedures.home_check.evaluate import evaluate
 from nonna.stations.router.procedures.home_check.figure import figure
@@ -21,10 +21,10 @@ PROCEDURE = Procedure(
     main=("moved_z_mm", "pin_z_mm"),
     main_title="Home moved in Z",
     offered={"limit_mm": 0.05, "resolution_mm": 0.001},
-    carries=(
+    needs=(
         *REPEATABILITY,
         *(
-            Carry(f"pin_{axis}{end}", "home-check", f"pin_{axis}_mm", part, "home", needed=False)  # type: ignore[arg-type]
+            Need(f"pin_{axis}{end}", f"home.pin_{axis}", part, "home", needed=False)  # type: ignore[arg-type]
             for axis in AXES
             for end, part in (("_mm", "value"), ("_u_mm", "u"), ("_dof", "dof"))
         ),
