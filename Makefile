@@ -22,7 +22,7 @@ test: $(STAMP)  ## every check
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2
 
 screenshots: $(STAMP)  ## one picture of each view, from the demo shop
-	QT_QPA_PLATFORM=offscreen $(BIN)/python -m nonna.desk.tour docs/screenshots --pictures-only
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m nonna.desk.start.tour docs/screenshots --pictures-only
 
 bench: $(STAMP)  ## every figure as a ratio measured in one run
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m benchmarks
@@ -31,10 +31,10 @@ wheel: $(STAMP)  ## dist/nonna-*.whl, to be installed by pip anywhere
 	rm -rf build dist && $(BIN)/python -m pip wheel -q --no-deps -w dist .
 
 uninstall: $(STAMP)  ## take launcher, icon, desktop entry and manual page away; says what stays
-	$(BIN)/python -m nonna.desk.install --remove
+	$(BIN)/python -m nonna.desk.start.install --remove
 
 install: $(STAMP)  ## a launcher, an icon, a desktop entry and a manual page for this user
-	$(BIN)/python -m nonna.desk.install
+	$(BIN)/python -m nonna.desk.start.install
 
 debs:
 	@missing=$$(for p in $(QT_DEBS); do dpkg-query -W -f='$${Status}' $$p 2>/dev/null | grep -q 'ok installed' || echo $$p; done); \

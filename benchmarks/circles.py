@@ -9,7 +9,7 @@ from collections.abc import Iterator
 import numpy as np
 from scipy.optimize import least_squares
 
-from nonna.metrology.circles import fit_circles
+from nonna.metrology.shapes.circles import fit_circles
 
 
 def figures() -> Iterator[str]:

@@ -22,7 +22,7 @@ from tests.support.ledgers import Ledger
 
 from nonna.adapters.store.sqlite.shapes import REPEATED
 from nonna.bench.book.writing import Signature
-from nonna.bench.signing import prepare
+from nonna.bench.sheet.signing import prepare
 from nonna.errors import NonnaError
 from nonna.shop.records.hashing import canonical, digest
 from nonna.shop.records.text import exported
@@ -130,7 +130,7 @@ def _jsonl(dice: random.Random, of: str, seeds: Sequence[dict[str, Any]], count:
 
 
 def _book(folder: Path) -> list[bytes]:
-    from nonna.shop.subjects import Subject
+    from nonna.shop.links.subjects import Subject
 
     who = Signature("K. Amsel", "Larch", Subject.of("T2"))
     book = Ledger(folder / "ledger.sqlite")

@@ -28,17 +28,17 @@ def figures(chains: int = CHAINS) -> Iterator[str]:
 
 def _chains(shows: str, first: int, count: int) -> Iterator[tuple[str, bool]]:
     """Yield of each interval what it is of and whether it holds; every chain has a machine of its own."""
-    from nonna.adapters.practice import make
-    from nonna.adapters.shop_folder import ShopFolder
-    from nonna.bench.opening import prepared  # fmt: skip
-    from nonna.bench.signing import recorded
-    from nonna.bench.site import Site
-    from nonna.bench.standin_jobs import job_of
-    from nonna.bench.tools_program import judged_each, tools_program
+    from nonna.adapters.shop_files.practice import make
+    from nonna.adapters.shop_files.shop_folder import ShopFolder
+    from nonna.bench.job.tools_program import judged_each, tools_program
+    from nonna.bench.sheet.opening import prepared  # fmt: skip
+    from nonna.bench.sheet.signing import recorded
+    from nonna.bench.sheet.standin_jobs import job_of
+    from nonna.bench.station.site import Site
     from nonna.errors import NonnaError
     from nonna.procedures.session import Session
     from nonna.procedures.shown import real_per_shown
-    from nonna.shop.subjects import ARM, REFERENCE_TOOL
+    from nonna.shop.links.subjects import ARM, REFERENCE_TOOL
     from nonna.standin.world import World
     from nonna.stations.lathe.standin import LatheTruth, measure, tip_offsets
     from nonna.stations.lathe.tip_run import run_tips

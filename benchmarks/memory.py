@@ -10,7 +10,7 @@ from collections.abc import Iterator
 CODE = (
     "import sys, tempfile\n"
     "from pathlib import Path\n"
-    "from nonna.desk.tour import Tour\n"
+    "from nonna.desk.start.tour import Tour\n"
     "def resident(what):\n"
     "    words = dict(line.split(':', 1) for line in Path('/proc/self/status').read_text().splitlines())\n"
     "    print('figure', what, int(words['VmRSS'].split()[0]) / 1024, sep=';')\n"

@@ -30,7 +30,7 @@ def figures() -> Iterator[str]:
     """Give how the hands fared: events, tracebacks, aborts, ledgers that verify, readings kept, longest stalls."""
     from tests.support.ledgers import Ledger
 
-    from nonna.adapters.practice import make
+    from nonna.adapters.shop_files.practice import make
 
     dice = random.Random(20261126)
     traces = aborts = lost = kept = done = over = 0
@@ -184,9 +184,9 @@ class Hands:
         self.windows = [self.window(0), self.window(1)] if seed % 3 == 0 else [self.window(0)]
 
     def window(self, number: int) -> Any:
-        from nonna.adapters.shop_folder import ShopFolder
-        from nonna.desk.making import make_window
-        from nonna.desk.settings import DeskSettings
+        from nonna.adapters.shop_files.shop_folder import ShopFolder
+        from nonna.desk.frame.settings import DeskSettings
+        from nonna.desk.start.window_making import make_window
 
         made = make_window(ShopFolder(self.shop), DeskSettings(self.shop.parent / f"desk-{number}.ini"))
         made.resize(1280, 800)
@@ -248,7 +248,7 @@ class Hands:
 
     def tell(self, event: int, name: str, spent: float, before: dict[int, list[str]]) -> None:
         """Log what is safe now, and what was taken back on purpose (undone, thrown away)."""
-        from nonna.desk.sheet.draft_keeper import DraftKeeper
+        from nonna.desk.pages.sheet.draft_keeper import DraftKeeper
 
         after = {id(c): [_name(r.at, r.values) for r in c.session.rows] for c in self.controllers()}
         dropped = [r for key, rows in before.items() for r in rows if r not in after.get(key, [])]

@@ -10,12 +10,12 @@ from tempfile import TemporaryDirectory
 
 from PySide6.QtWidgets import QApplication
 
-from nonna.adapters.practice import make
+from nonna.adapters.shop_files.practice import make
+from nonna.desk.frame.settings import DeskSettings
+from nonna.desk.frame.window import DeskWindow
 from nonna.desk.look import style
 from nonna.desk.look.palette import LIGHT
-from nonna.desk.making import make_window
-from nonna.desk.settings import DeskSettings
-from nonna.desk.window import DeskWindow
+from nonna.desk.start.window_making import make_window
 
 LOADS_S = 5.0  #: pages are loaded between events behind a window that stands
 

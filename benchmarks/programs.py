@@ -8,14 +8,14 @@ import sys
 import time
 from collections.abc import Iterator
 
-from nonna.adapters.shop_folder import ShopFolder
+from nonna.adapters.shop_files.shop_folder import ShopFolder
 from nonna.errors import NonnaError
-from nonna.programs.blocks import parse
-from nonna.programs.interpreter import run
-from nonna.programs.plan import plan_job
-from nonna.programs.writer import write
-from nonna.shop.job import JobTool
-from nonna.shop.machine import Machine, Tools
+from nonna.programs.language.blocks import parse
+from nonna.programs.language.interpreter import run
+from nonna.programs.planning.plan import plan_job
+from nonna.programs.writing.writer import write
+from nonna.shop.cards.job import JobTool
+from nonna.shop.cards.machine import Machine, Tools
 from nonna.standin.mill import Mill
 from nonna.standin.rehearsal import rehearse
 from nonna.standin.truth import make
@@ -59,8 +59,8 @@ def _blocks(machine: Machine, tools: Tools) -> str:
 LONG = """
 import resource, time
 from nonna import demo
-from nonna.adapters.shop_folder import ShopFolder
-from nonna.bench.planning import try_text
+from nonna.adapters.shop_files.shop_folder import ShopFolder
+from nonna.bench.job.planning import try_text
 folder = ShopFolder(demo.FOLDER)
 moves = "".join(f"G1 X{300 + i % 90}.{i % 1000:03d} Y{200 + i % 7} Z-{i % 30}\\n" for i in range(1_000_000))
 text = "G21 G90 G94\\nT2 M6\\nG53 G0 Z0\\nF1000\\n" + moves + "M2\\n"

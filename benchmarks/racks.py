@@ -8,7 +8,7 @@ import numpy as np
 from numpy.random import Generator
 from numpy.typing import NDArray
 
-from nonna.metrology.pocket_row import bent
+from nonna.metrology.shapes.pocket_row import bent
 
 RACKS = 2_000
 TOUCH_MM, LEAST_BEND = 0.004, 6.0  #: scatter of one touch; a bent clip stands off by more than so many of it

@@ -10,9 +10,9 @@ from itertools import pairwise
 from PySide6.QtCore import QTimer
 
 from benchmarks.opened import desk, until
-from nonna.desk.do import Do
-from nonna.desk.sheet.controller import SheetController
-from nonna.shop.subjects import PROBE
+from nonna.desk.commands.ids import Do
+from nonna.desk.pages.sheet.controller import SheetController
+from nonna.shop.links.subjects import PROBE
 
 SHEETS = (
     "face-level",

@@ -12,11 +12,11 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 from benchmarks.start import TOOL
-from nonna.adapters.practice import make
-from nonna.programs.plan import plan_job
-from nonna.programs.writer import write
-from nonna.shop.job import JobTool
-from nonna.shop.machine import Tool, Tools
+from nonna.adapters.shop_files.practice import make
+from nonna.programs.planning.plan import plan_job
+from nonna.programs.writing.writer import write
+from nonna.shop.cards.job import JobTool
+from nonna.shop.cards.machine import Tool, Tools
 from nonna.standin.mill import Mill
 from nonna.standin.program_run import run_program
 from nonna.standin.truth import make as make_truth
@@ -71,11 +71,11 @@ STALL = (
     "import nonna.desk\n"
     "from PySide6.QtCore import QTimer\n"
     "from PySide6.QtWidgets import QApplication\n"
-    "from nonna.desk.making import make_window\n"
+    "from nonna.desk.start.window_making import make_window\n"
     "from nonna.desk.look import style\n"
     "from nonna.desk.look.palette import LIGHT\n"
-    "from nonna.desk.settings import DeskSettings\n"
-    "from nonna.adapters.shop_folder import ShopFolder\n"
+    "from nonna.desk.frame.settings import DeskSettings\n"
+    "from nonna.adapters.shop_files.shop_folder import ShopFolder\n"
     "app = QApplication([]); style.load_fonts(); style.apply(app, LIGHT)\n"
     "window = make_window(ShopFolder(Path(sys.argv[1])), DeskSettings(Path(sys.argv[1]) / 'desk.ini'))\n"
     "window.show(); window.repaint(); app.processEvents()\n"

@@ -11,7 +11,7 @@ import time
 from collections.abc import Iterator
 from pathlib import Path
 
-from nonna.adapters.practice import make
+from nonna.adapters.shop_files.practice import make
 
 ROUNDS = 15
 TOOL = {
@@ -35,9 +35,9 @@ LOOP = (
     "from PySide6.QtCore import QTimer\n"
     "from nonna.desk.look import style\n"
     "from nonna.desk.look.palette import LIGHT\n"
-    "from nonna.desk.making import make_window\n"
-    "from nonna.desk.settings import DeskSettings\n"
-    "from nonna.adapters.shop_folder import ShopFolder\n"
+    "from nonna.desk.start.window_making import make_window\n"
+    "from nonna.desk.frame.settings import DeskSettings\n"
+    "from nonna.adapters.shop_files.shop_folder import ShopFolder\n"
     "app = QApplication([]); style.load_fonts(); style.apply(app, LIGHT)\n"
     "window = make_window(ShopFolder(Path(sys.argv[1])), DeskSettings(Path(sys.argv[1]) / 'desk.ini'))\n"
     "window.show(); window.repaint()\n"

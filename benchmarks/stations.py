@@ -9,8 +9,8 @@ from PySide6.QtCore import QEvent, QObject
 from PySide6.QtWidgets import QApplication
 
 from benchmarks.opened import desk, until
-from nonna.desk.loop.station import Station
-from nonna.desk.window import DeskWindow
+from nonna.desk.frame.window import DeskWindow
+from nonna.desk.pages.loop.station import Station
 
 TIMES = 15
 

@@ -10,8 +10,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from benchmarks.opened import desk, until
-from nonna.desk.do import Do
-from nonna.shop.machine import Tool
+from nonna.desk.commands.ids import Do
+from nonna.shop.cards.machine import Tool
 
 TOOLS = 5000
 ROUNDS = 9  #: of filtering; in which letter the next painting falls is chance

@@ -30,8 +30,8 @@ def pytest_configure() -> None:
 
 
 def _bend(mode: str, dice: random.Random) -> None:
-    from nonna.desk.post import Post
-    from nonna.desk.work import Task, Work
+    from nonna.desk.threads.handover import Post
+    from nonna.desk.threads.work import Task, Work
 
     run, start, read = Task.run, Work.start, Post._read_some
 

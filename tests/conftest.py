@@ -12,8 +12,8 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 import pytest
 from hypothesis import settings
 
-from nonna.adapters.practice import make
-from nonna.adapters.shop_folder import ShopFolder
+from nonna.adapters.shop_files.practice import make
+from nonna.adapters.shop_files.shop_folder import ShopFolder
 from nonna.bench import clock
 from tests.support.documents import REPEAT, SETTER, START, TOOL
 
@@ -77,10 +77,10 @@ def shop(practice, tmp_path) -> ShopFolder:
 @pytest.fixture
 def desk(shop, tmp_path, qtbot, qapp):
     """The window on a copy of the demo shop."""
+    from nonna.desk.frame.settings import DeskSettings
     from nonna.desk.look import style
     from nonna.desk.look.palette import LIGHT
-    from nonna.desk.making import make_window
-    from nonna.desk.settings import DeskSettings
+    from nonna.desk.start.window_making import make_window
     from tests.support.hands import PATIENCE
 
     style.load_fonts()

@@ -37,7 +37,7 @@ def main() -> int:
 
 
 def _desk(given: Namespace) -> int:
-    from nonna.desk.app import open_desk
+    from nonna.desk.start.app import open_desk
 
     return open_desk(demo=given.demo, shop=given.shop, tour=given.tour_if_no_display)
 

@@ -12,25 +12,25 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 from scipy import special
 
-from nonna.bench.arriving import LOOKS, ReadsLikeTheLast, Screen, arrivals, lines_of_standin
+from nonna.bench.book.difference import difference
 from nonna.bench.book.writing import Signature
-from nonna.bench.difference import difference
-from nonna.bench.from_presetter import presetter_of
-from nonna.bench.judging import suspected
-from nonna.bench.opening import open_sheet, prepared
-from nonna.bench.shelving import cards, put
-from nonna.bench.signing import recorded
-from nonna.bench.site import Site
-from nonna.desk.tools import arrivals_link
+from nonna.bench.job.arriving import LOOKS, ReadsLikeTheLast, Screen, arrivals, lines_of_standin
+from nonna.bench.sheet.from_presetter import presetter_of
+from nonna.bench.sheet.judging import suspected
+from nonna.bench.sheet.opening import open_sheet, prepared
+from nonna.bench.sheet.signing import recorded
+from nonna.bench.shelf.shelving import cards, put
+from nonna.bench.station.site import Site
+from nonna.desk.pages.tools import arrivals_link
 from nonna.errors import NonnaError
-from nonna.metrology.coverage import Source, coverage_factor
+from nonna.metrology.doubt.coverage import Source, coverage_factor
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.instrument_line import parse_line
 from nonna.procedures.session import Session
 from nonna.procedures.telling import words_of
-from nonna.shop.line_pattern import line_pattern
+from nonna.shop.links.subjects import PRESETTER, station, tool
 from nonna.shop.records.text import body_of
-from nonna.shop.subjects import PRESETTER, station, tool
+from nonna.shop.texts.line_pattern import line_pattern
 from nonna.standin.indicator import IndicatorServer
 from nonna.standin.truth import body
 from nonna.standin.world import World

@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nonna.bench.asked import Asked, Sort, asked_in
-from nonna.bench.shelving import GROUPS, cards
+from nonna.bench.form_fields import Asked, Sort, asked_in
+from nonna.bench.shelf.shelving import GROUPS, cards
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.listing import PROCEDURES

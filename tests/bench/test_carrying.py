@@ -5,19 +5,19 @@ import math
 
 import pytest
 
-from nonna.adapters.shop_folder import ShopFolder
+from nonna.adapters.shop_files.shop_folder import ShopFolder
+from nonna.bench.book.results_that_hold import Nothing
 from nonna.bench.book.writing import Grounds, Signature
-from nonna.bench.held import Nothing
-from nonna.bench.opening import open_sheet, prepared
-from nonna.bench.planning import calibrated
-from nonna.bench.signing import prepare, withdraw
-from nonna.bench.site import Site, open_site
+from nonna.bench.job.planning import calibrated
+from nonna.bench.sheet.opening import open_sheet, prepared
+from nonna.bench.sheet.signing import prepare, withdraw
+from nonna.bench.station.site import Site, open_site
 from nonna.cli.main import run
 from nonna.errors import NonnaError
-from nonna.metrology.coverage import carried_dof
+from nonna.metrology.doubt.coverage import carried_dof
 from nonna.procedures.catalogue import evaluate
+from nonna.shop.links.subjects import Subject
 from nonna.shop.records.text import body_of
-from nonna.shop.subjects import Subject
 from tests.support.chains import CHAINS, share
 from tests.support.documents import REPEAT, SETTER, TOOL
 from tests.support.ledgers import Ledger

@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 
 from nonna.bench.tables import csv_table
 from nonna.bench.tables.csv_table import guess, read_rows
-from nonna.shop.csv_rows import open_csv, rows_csv
-from nonna.shop.machine import Tool
+from nonna.shop.cards.machine import Tool
+from nonna.shop.texts.csv_rows import open_csv, rows_csv
 
 RUN = "=+-@\t\r"
 TEXTS = st.text(st.sampled_from("=+-@'\t ab1.,;\"\u00e9"), min_size=1, max_size=8).filter(lambda t: t.strip())

@@ -4,14 +4,14 @@ import json
 
 import pytest
 
-from nonna.adapters.founding import write_shop
-from nonna.adapters.shop_folder import ShopFolder
-from nonna.bench.founding import found, questions, understood
-from nonna.bench.interview import Interview
-from nonna.bench.machine_card import MachineCard, card_of, machine_of
+from nonna.adapters.shop_files.founding import write_shop
+from nonna.adapters.shop_files.shop_folder import ShopFolder
+from nonna.bench.founding.founding import found, questions, understood
+from nonna.bench.founding.interview import Interview
+from nonna.bench.shelf.machine_card import MachineCard, card_of, machine_of
 from nonna.cli.main import run
 from nonna.errors import NonnaError
-from nonna.shop.kinds import station_kinds
+from nonna.shop.cards.kinds import station_kinds
 from nonna.shop.records.text import body_of
 from nonna.stations.kind import kind_of
 from nonna.stations.questions import SetUpQuestion
@@ -123,7 +123,7 @@ def test_every_question_can_be_answered_standing_at_the_machine(kind):
 
 def test_what_is_typed_on_the_card_is_no_longer_assumed():
     old = dict(found(answers()).documents["machines", "birch.json"])
-    from nonna.shop.machine import Machine
+    from nonna.shop.cards.machine import Machine
 
     card = MachineCard.model_validate({**card_of("birch", Machine.model_validate(old)), "max_rpm": 12_000.0})
     assert "max_rpm" not in machine_of(card, old)["assumed"] and "tool_change_s" in machine_of(card, old)["assumed"]

@@ -8,13 +8,13 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QPushButton
 
-from nonna.bench.tool_grid import Grid, block_of
-from nonna.bench.tray import Tray
-from nonna.desk.do import Do
-from nonna.desk.tools.grid_dialog import GridDialog
+from nonna.bench.tray.tool_grid import Grid, block_of
+from nonna.bench.tray.tray import Tray
+from nonna.desk.commands.ids import Do
+from nonna.desk.pages.tools.forms.grid_dialog import GridDialog
 from nonna.errors import NonnaError
-from nonna.shop.machine import Tool
-from nonna.shop.subjects import tool as tool_subject
+from nonna.shop.cards.machine import Tool
+from nonna.shop.links.subjects import tool as tool_subject
 from nonna.stations.tool_fields import usual
 from nonna.wording.lengths import Units
 from tests.support.eyes import unpainted

@@ -10,24 +10,24 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from nonna.bench.book.writing import Signature
-from nonna.bench.house_rules import decide, keep, limits_of, may_sign, with_limits
-from nonna.bench.opening import open_sheet, prepared
-from nonna.bench.shelving import follows
-from nonna.bench.site import Site
-from nonna.bench.state import read_state
-from nonna.desk.do import Do
-from nonna.desk.fields import put_text
-from nonna.desk.first_steps import FirstSteps
-from nonna.desk.form_dialog import FormDialog
-from nonna.desk.helping import topic_of
-from nonna.desk.settings_dialog import NO_LIMIT, SettingsDialog
-from nonna.desk.tray_actions import write_program
+from nonna.bench.settings.house_rules import decide, keep, limits_of, may_sign, with_limits
+from nonna.bench.sheet.opening import open_sheet, prepared
+from nonna.bench.shelf.shelving import follows
+from nonna.bench.station.site import Site
+from nonna.bench.station.state import read_state
+from nonna.desk.actions.helping import topic_of
+from nonna.desk.commands.ids import Do
+from nonna.desk.forms.fields import put_text
+from nonna.desk.forms.form_dialog import FormDialog
+from nonna.desk.frame.settings_dialog import NO_LIMIT, SettingsDialog
+from nonna.desk.start.first_steps import FirstSteps
+from nonna.desk.tray.by_command import write_program
 from nonna.errors import NonnaError
 from nonna.procedures.session import Session
-from nonna.shop.history import standing
-from nonna.shop.judge import State
+from nonna.shop.links.history import standing
+from nonna.shop.links.judge import State
+from nonna.shop.links.subjects import DAILY_CHECK, PROBE, STATION, Subject
 from nonna.shop.records.text import body_of
-from nonna.shop.subjects import DAILY_CHECK, PROBE, STATION, Subject
 from nonna.wording.lengths import Units
 from tests.support.hands import settle, shown_dialog, shown_text, worked
 from tests.support.ledgers import Ledger

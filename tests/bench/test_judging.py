@@ -4,14 +4,14 @@ from datetime import datetime, timedelta
 
 import pytest
 
-from nonna.bench.judging import Judged, judge, sign_all, suspected
-from nonna.bench.site import Site
+from nonna.bench.sheet.judging import Judged, judge, sign_all, suspected
+from nonna.bench.station.site import Site
 from nonna.errors import NonnaError
 from nonna.procedures.telling import words_of
-from nonna.shop.history import Entry
-from nonna.shop.machine import Tool
+from nonna.shop.cards.machine import Tool
+from nonna.shop.links.history import Entry
+from nonna.shop.links.subjects import tool
 from nonna.shop.records.text import body_of
-from nonna.shop.subjects import tool
 from tests.support.documents import START
 from tests.support.ledgers import Ledger
 

@@ -4,14 +4,14 @@ import numpy as np
 import pytest
 
 from nonna.bench.book.writing import Signature
-from nonna.bench.opening import prepared
-from nonna.bench.signing import prepare
-from nonna.bench.site import Site
+from nonna.bench.sheet.opening import prepared
+from nonna.bench.sheet.signing import prepare
+from nonna.bench.station.site import Site
 from nonna.errors import NonnaError
 from nonna.metrology.lateness import fit_lateness
 from nonna.procedures.catalogue import evaluate
-from nonna.programs.touches import top_touches_at
-from nonna.shop.subjects import SETTER
+from nonna.programs.planning.touches import top_touches_at
+from nonna.shop.links.subjects import SETTER
 from tests.support.examples import document
 from tests.support.stations import on_standin
 

@@ -11,27 +11,27 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit, QWidget
 
 from nonna.bench.book.writing import Signature, event
-from nonna.bench.opening import open_sheet, prepared
-from nonna.bench.signing import recorded
-from nonna.bench.site import Site
-from nonna.bench.standin_jobs import job_of
-from nonna.bench.state import read_state
-from nonna.bench.tool_table import offsets, rows
-from nonna.bench.tools_program import judged_each
-from nonna.bench.wear_column import Run, WearChange, run_of, wear_changes, write_wear
-from nonna.desk.do import Do
-from nonna.desk.sheet.setup_form import SetupForm
-from nonna.desk.wear_dialog import WearDialog
+from nonna.bench.job.tools_program import judged_each
+from nonna.bench.sheet.opening import open_sheet, prepared
+from nonna.bench.sheet.signing import recorded
+from nonna.bench.sheet.standin_jobs import job_of
+from nonna.bench.station.site import Site
+from nonna.bench.station.state import read_state
+from nonna.bench.tables.tool_table import offsets, rows
+from nonna.bench.tables.wear_column import Run, WearChange, run_of, wear_changes, write_wear
+from nonna.desk.commands.ids import Do
+from nonna.desk.pages.sheet.setup_form import SetupForm
+from nonna.desk.tray.wear_dialog import WearDialog
 from nonna.errors import NonnaError
 from nonna.figures.figure import Label
 from nonna.figures.run_chart import run_chart
-from nonna.metrology.wear_control import next_wear
-from nonna.metrology.wear_process import LEAST_PARTS
+from nonna.metrology.drifting.wear_control import next_wear
+from nonna.metrology.drifting.wear_process import LEAST_PARTS
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.session import Session
 from nonna.procedures.shown import real_per_shown
 from nonna.procedures.telling import words_of
-from nonna.shop.subjects import ARM, CHUCK, PART, PROBE, REFERENCE_TOOL, STATION, tool
+from nonna.shop.links.subjects import ARM, CHUCK, PART, PROBE, REFERENCE_TOOL, STATION, tool
 from nonna.standin.world import World
 from nonna.stations.lathe import KIND as LATHE
 from nonna.stations.lathe.batch import BREAK_MM, Batch

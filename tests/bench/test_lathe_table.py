@@ -9,21 +9,21 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog
 
 from nonna.bench.book.writing import event
-from nonna.bench.judging import sign_all
-from nonna.bench.offset_table import offset_changes, with_offsets
-from nonna.bench.signing import signature_of
-from nonna.bench.site import Site
+from nonna.bench.job.tools_program import judged_each, run_on_standin, tools_program
+from nonna.bench.sheet.judging import sign_all
+from nonna.bench.sheet.signing import signature_of
+from nonna.bench.station.site import Site
 from nonna.bench.tables.csv_table import csv_of, guess, read_rows
-from nonna.bench.tool_grid import Grid
-from nonna.bench.tools_program import judged_each, run_on_standin, tools_program
-from nonna.bench.tray import Tray
-from nonna.desk.do import Do
-from nonna.desk.machine_results import read_results
-from nonna.desk.offsets_dialog import OffsetsDialog
+from nonna.bench.tray.offset_table import offset_changes, with_offsets
+from nonna.bench.tray.tool_grid import Grid
+from nonna.bench.tray.tray import Tray
+from nonna.desk.commands.ids import Do
+from nonna.desk.tray.machine_results import read_results
+from nonna.desk.tray.offsets_dialog import OffsetsDialog
 from nonna.errors import NonnaError
-from nonna.programs.results import by_tool, from_json, from_log, read_csv, readings_by_tool
-from nonna.shop.csv_rows import open_csv
-from nonna.shop.subjects import ARM, REFERENCE_TOOL, tool
+from nonna.programs.writing.results import by_tool, from_json, from_log, read_csv, readings_by_tool
+from nonna.shop.links.subjects import ARM, REFERENCE_TOOL, tool
+from nonna.shop.texts.csv_rows import open_csv
 from nonna.standin.world import World
 from nonna.stations.kind import kind_of
 from nonna.stations.lathe.standin import LatheTruth, tip_offsets

@@ -8,18 +8,17 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nonna.adapters.shop_folder import ShopFolder
-from nonna.bench import table_change
-from nonna.bench.site import Site
-from nonna.bench.table_change import ChangedElsewhere, TableChange
-from nonna.bench.tray import Tray
-from nonna.desk.do import Do
-from nonna.desk.event_signing import log_event
+from nonna.adapters.shop_files.shop_folder import ShopFolder
+from nonna.bench.station.site import Site
+from nonna.bench.tray.table_change import ChangedElsewhere, TableChange
+from nonna.bench.tray.tray import Tray, table_change
+from nonna.desk.commands.ids import Do
+from nonna.desk.signing.event_signing import log_event
 from nonna.errors import NonnaError
-from nonna.programs.choose import Wish
-from nonna.shop.machine import Tool
-from nonna.shop.seen import ToolSeen
-from nonna.shop.subjects import Subject
+from nonna.programs.planning.choose import Wish
+from nonna.shop.cards.machine import Tool
+from nonna.shop.cards.seen import ToolSeen
+from nonna.shop.links.subjects import Subject
 from tests.support.hands import settle, shown_text, worked
 
 

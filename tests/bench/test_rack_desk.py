@@ -6,20 +6,20 @@ from dataclasses import replace
 import pytest
 
 from nonna.bench.book.writing import Signature
-from nonna.bench.instruments import instrument_of
-from nonna.bench.opening import prepared
-from nonna.bench.shelving import cards, put
-from nonna.bench.site import Site
+from nonna.bench.sheet.instruments import instrument_of
+from nonna.bench.sheet.opening import prepared
+from nonna.bench.shelf.shelving import cards, put
+from nonna.bench.station.site import Site
 from nonna.bench.tables.pockets import pockets_of, table_text
-from nonna.desk.papers import write_pockets
-from nonna.desk.sheet.picture import picture
+from nonna.desk.actions.papers import write_pockets
+from nonna.desk.pages.sheet.picture import picture
 from nonna.errors import NonnaError
 from nonna.procedures.session import Session, TapeRow
 from nonna.procedures.telling import words_of
-from nonna.shop.csv_rows import open_csv
-from nonna.shop.given import Given
+from nonna.shop.links.subjects import RACK
 from nonna.shop.records.text import body_of
-from nonna.shop.subjects import RACK
+from nonna.shop.texts.csv_rows import open_csv
+from nonna.shop.texts.given import Given
 from nonna.standin.indicator import IndicatorServer
 from nonna.wording.lengths import Units
 from tests.support.hands import settle, shown_text

@@ -6,17 +6,17 @@ from hypothesis import strategies as st
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QFileDialog, QLineEdit
 
-from nonna.bench.programs_written import WRITTEN, left_in
-from nonna.desk.do import Do
-from nonna.desk.machine_results import read_results
-from nonna.desk.note import NoteDialog
-from nonna.desk.overlay import layers
-from nonna.desk.question import QuestionDialog
-from nonna.desk.tables_in import read_table
-from nonna.desk.tray_actions import save_program
+from nonna.bench.job.programs_written import WRITTEN, left_in
+from nonna.desk.commands.ids import Do
+from nonna.desk.forms.one_line import NoteDialog
+from nonna.desk.forms.overlay import layers
+from nonna.desk.forms.question import QuestionDialog
+from nonna.desk.tray.by_command import save_program
+from nonna.desk.tray.machine_results import read_results
+from nonna.desk.tray.tables_in import read_table
 from nonna.errors import NonnaError
-from nonna.programs.results import LeftIn, from_parameters
-from nonna.shop.subjects import tool
+from nonna.programs.writing.results import LeftIn, from_parameters
+from nonna.shop.links.subjects import tool
 from tests.support.hands import settled, shown_dialog, shown_text, worked
 
 SPOTS = (LeftIn(2, "z", 1001, 3, "T2 top"), LeftIn(5, "z", 1004, 2, "T5 top"), LeftIn(5, "x", 1006, 1, "T5 +x"))

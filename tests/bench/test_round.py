@@ -4,14 +4,14 @@ import numpy as np
 import pytest
 from PySide6.QtCore import Qt
 
-from nonna.bench.opening import open_sheet
-from nonna.bench.site import Site
-from nonna.desk.event_signing import log_event
+from nonna.bench.sheet.opening import open_sheet
+from nonna.bench.station.site import Site
+from nonna.desk.signing.event_signing import log_event
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.sheet import Bench
-from nonna.shop.judge import State
-from nonna.shop.subjects import PROBE, Subject
+from nonna.shop.links.judge import State
+from nonna.shop.links.subjects import PROBE, Subject
 from nonna.standin.measuring import adjust, measure
 from nonna.standin.sheet_programs import SheetWish
 from nonna.standin.world import FAULTS, World

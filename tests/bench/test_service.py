@@ -7,14 +7,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nonna.bench.book.writing import Signature
-from nonna.bench.shelving import cards, put
-from nonna.bench.state import read_state
-from nonna.desk.finder import Finder
-from nonna.desk.note import NoteDialog
+from nonna.bench.shelf.shelving import cards, put
+from nonna.bench.station.state import read_state
+from nonna.desk.forms.finder import Finder
+from nonna.desk.forms.one_line import NoteDialog
 from nonna.errors import NonnaError
-from nonna.shop.history import Entry, Standing
-from nonna.shop.service import counters, service_jobs
-from nonna.shop.subjects import STATION, tool
+from nonna.shop.links.history import Entry, Standing
+from nonna.shop.links.service import counters, service_jobs
+from nonna.shop.links.subjects import STATION, tool
 from nonna.stations.kind import kind_of
 from nonna.stations.telling import job_words, reason_words
 from tests.support.hands import settle, shown_dialog, shown_text
@@ -108,7 +108,7 @@ def test_renewing_a_part_is_logged_from_the_palette_and_begins_anew(desk, hands)
     settle(desk)
     counter = desk.state.counters[0]
     assert counter.share > 0.9 and "Renew Collet nut" in shown_text(desk.loop)
-    from nonna.desk.command_actions import find
+    from nonna.desk.actions.by_command import find
 
     find(desk)
     finder = shown_dialog(desk, Finder)

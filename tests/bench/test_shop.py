@@ -10,19 +10,19 @@ from hypothesis import strategies as st
 
 from nonna.adapters.store.sqlite.store import SqliteStore
 from nonna.bench.book.glance import minutes
-from nonna.bench.opening import open_sheet
-from nonna.bench.site import Site
-from nonna.bench.tool_table import csv_text, rows
-from nonna.bench.weakest import weakest
+from nonna.bench.sheet.opening import open_sheet
+from nonna.bench.station.site import Site
+from nonna.bench.station.weakest import weakest
+from nonna.bench.tables.tool_table import csv_text, rows
 from nonna.errors import NonnaError
 from nonna.procedures.doubt import doubted
 from nonna.procedures.entry import parse_length
 from nonna.procedures.session import Session
 from nonna.procedures.sheet import Bench
-from nonna.shop.history import Entry, Standing, standing
-from nonna.shop.judge import Facts, MasterDue, State, judge, next_jobs
-from nonna.shop.seen import ToolSeen
-from nonna.shop.subjects import ANY, DAILY_CHECK, SETTER, master, tool
+from nonna.shop.cards.seen import ToolSeen
+from nonna.shop.links.history import Entry, Standing, standing
+from nonna.shop.links.judge import Facts, MasterDue, State, judge, next_jobs
+from nonna.shop.links.subjects import ANY, DAILY_CHECK, SETTER, master, tool
 from nonna.stations.kind import kind_of
 from nonna.stations.mill.loop import LOOP
 from nonna.stations.telling import cause, headline, reason_words

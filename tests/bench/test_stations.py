@@ -6,31 +6,31 @@ from dataclasses import replace
 import pytest
 from PySide6.QtCore import Qt
 
-from nonna import plugged
+from nonna import wiring
 from nonna.bench.book.writing import Signature, event
-from nonna.bench.labels import labels
-from nonna.bench.opening import open_sheet, prepared
-from nonna.bench.signing import prepare
-from nonna.bench.site import Site
-from nonna.bench.standin_jobs import job_of, measured
-from nonna.bench.state import read_state
-from nonna.bench.transfer_pairs import pairs
-from nonna.bench.unseen import not_looked_at
-from nonna.bench.worlds import Worlds
+from nonna.bench.job.unseen import not_looked_at
+from nonna.bench.sheet.opening import open_sheet, prepared
+from nonna.bench.sheet.signing import prepare
+from nonna.bench.sheet.standin_jobs import job_of, measured
+from nonna.bench.sheet.transfer_pairs import pairs
+from nonna.bench.station.site import Site
+from nonna.bench.station.state import read_state
+from nonna.bench.station.worlds import Worlds
+from nonna.bench.tables.labels import labels
 from nonna.cli.main import run
-from nonna.desk.do import Do
-from nonna.desk.papers import write_labels
+from nonna.desk.actions.papers import write_labels
+from nonna.desk.commands.ids import Do
 from nonna.errors import NonnaError
 from nonna.figures.figure import Label
-from nonna.metrology.uncertain import Influences
+from nonna.metrology.doubt.uncertain import Influences
 from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.evaluation import Quantity
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.session import Session, SetupField
 from nonna.procedures.sheet import Bench, asked_face
 from nonna.procedures.wording import doubt_words
+from nonna.shop.links.subjects import ARM, PRESETTER, RACK, SETTER, STATION, Subject, tool
 from nonna.shop.records.text import body_of
-from nonna.shop.subjects import ARM, PRESETTER, RACK, SETTER, STATION, Subject, tool
 from nonna.standin.world import World
 from nonna.stations.branch import NOTE, branch_figure
 from nonna.stations.kind import Around, kind_of
@@ -188,7 +188,7 @@ def test_a_morning_on_presetter_and_router_by_keyboard(desk, hands, tmp_path):
     receipt = desk.sheet.controller.receipt
     hands.enter()
     hands.until(lambda: desk.sheet is None)
-    plugged.write_certificate(desk.folder.book.get(receipt.number), tmp_path / "c.pdf", None)
+    wiring.write_certificate(desk.folder.book.get(receipt.number), tmp_path / "c.pdf", None)
     assert (tmp_path / "c.pdf").read_bytes().startswith(b"%PDF")
     hands.press(Qt.Key.Key_F3)
     hands.until(lambda: desk.places.at(Do.TOOLS))
@@ -273,7 +273,7 @@ def test_labels_of_what_holds_with_the_code_of_their_record(desk, hands, tmp_pat
     assert made[0].hash == record.hash
     assert made[0].length_mm == pytest.approx(body_of(record)["result"]["results"]["length_mm"]["value"])
     many = [replace(made[0], name="<b>&" * 40)] * 30  # more than a page, a stranger's name
-    plugged.write_labels(tmp_path / "many.pdf", many, "Alder, Tarnholm Pump Works", Units.INCH)
+    wiring.write_labels(tmp_path / "many.pdf", many, "Alder, Tarnholm Pump Works", Units.INCH)
     text = (tmp_path / "many.pdf").read_bytes()
     assert text.startswith(b"%PDF") and text.count(b"/Type /Page\n") == 2
     write_labels(desk, tmp_path / "none.pdf")  # nothing holds on the mill: its setter was knocked
@@ -311,7 +311,7 @@ def test_a_station_without_a_probe_is_not_asked_for_one(shop, station, gone):
     (shop.root / "gear.json").write_text(json.dumps({**gear, "probes": []}))
     assert gone <= {state.link.key for state in read_state(shop, station=station).links}  # it had one: its records stay
     (shop.root / "ledger.sqlite").unlink()
-    state = read_state(plugged.shop_files(shop.root), station=station)
+    state = read_state(wiring.shop_files(shop.root), station=station)
     assert {s.link.key for s in state.links} == there - gone
     assert all(job.link.key not in gone for job in state.jobs)
     assert all(event.breaks <= there - gone for event in state.kind.loop.events)

@@ -6,16 +6,16 @@ import pytest
 from PySide6.QtCore import Qt
 
 from nonna.bench.book.writing import Signature
-from nonna.bench.interview import Interview
-from nonna.bench.still_asked import StillAsked, keep, questions_of
-from nonna.desk.asking_machine import AskMachine
-from nonna.desk.do import Do
+from nonna.bench.founding.interview import Interview
+from nonna.bench.founding.open_questions import StillAsked, keep, questions_of
+from nonna.desk.commands.ids import Do
+from nonna.desk.frame.settings import DeskSettings
 from nonna.desk.look import style
 from nonna.desk.look.palette import LIGHT
-from nonna.desk.making import make_window
-from nonna.desk.settings import DeskSettings
+from nonna.desk.signing.asking_machine import AskMachine
+from nonna.desk.start.window_making import make_window
 from nonna.errors import NonnaError
-from nonna.plugged import new_shop
+from nonna.wiring import new_shop
 from nonna.wording.lengths import Units
 from tests.support.founding import MM, answer
 from tests.support.hands import Hands, shown_dialog, shown_text

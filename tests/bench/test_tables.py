@@ -6,17 +6,17 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nonna.bench.kept_columns import ForeignTable, keep_columns, tools_in_rows
 from nonna.bench.tables import csv_table, xml_table
+from nonna.bench.tables.columns_chosen import ForeignTable, keep_columns, tools_in_rows
 from nonna.bench.tables.csv_table import Columns, guess
 from nonna.bench.tables.files import text_of, tools_in
 from nonna.bench.tables.holders import holder_from
 from nonna.bench.tables.rough import read_length
 from nonna.errors import NonnaError
-from nonna.shop import strict_json
-from nonna.shop.csv_rows import open_csv
-from nonna.shop.machine import Tool, Tools
-from nonna.shop.strict_model import checked
+from nonna.shop.cards.machine import Tool, Tools
+from nonna.shop.texts import strict_json
+from nonna.shop.texts.csv_rows import open_csv
+from nonna.shop.texts.strict_model import checked
 from tests.support.plans import KIND, TOOLS
 
 numbers = st.floats(1e-3, 9e5, allow_nan=False)

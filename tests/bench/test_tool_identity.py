@@ -5,14 +5,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PySide6.QtCore import Qt
 
-from nonna.adapters.shop_folder import ShopFolder
-from nonna.bench.site import Site
-from nonna.bench.tool_identity import as_same, taken_apart
-from nonna.bench.tray import Tray
-from nonna.desk.do import Do
-from nonna.desk.form_dialog import FormDialog
-from nonna.shop.machine import HolderPart, Tool
-from nonna.shop.subjects import tool as tool_of
+from nonna.adapters.shop_files.shop_folder import ShopFolder
+from nonna.bench.station.site import Site
+from nonna.bench.tray.tool_identity import as_same, taken_apart
+from nonna.bench.tray.tray import Tray
+from nonna.desk.commands.ids import Do
+from nonna.desk.forms.form_dialog import FormDialog
+from nonna.shop.cards.machine import HolderPart, Tool
+from nonna.shop.links.subjects import tool as tool_of
 from tests.support.hands import settle, shown_dialog
 
 

@@ -9,22 +9,22 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nonna.bench.doubtful_tools import doubtful
-from nonna.bench.site import Site
-from nonna.bench.state import read_state
-from nonna.bench.table_change import TableChange
-from nonna.bench.tray import Tray
+from nonna.bench.station.site import Site
+from nonna.bench.station.state import read_state
+from nonna.bench.tray.doubtful_tools import doubtful
+from nonna.bench.tray.table_change import TableChange
+from nonna.bench.tray.tray import Tray
 from nonna.errors import NonnaError
 from nonna.metrology.check_planning import Operation, best_checks, expected_cost
-from nonna.metrology.wear import wear
+from nonna.metrology.drifting.wear import wear
 from nonna.procedures.telling import words_of
-from nonna.programs.choose import Wish, choose
-from nonna.programs.feeds import fastest_mm_min, stopping_mm
-from nonna.shop.judge import State
-from nonna.shop.machine import Tool
-from nonna.shop.schools import LengthTable, School, changed, doubts, shifted, whole
-from nonna.shop.subjects import Subject
-from nonna.shop.subjects import tool as tool_of
+from nonna.programs.planning.choose import Wish, choose
+from nonna.programs.planning.feeds import fastest_mm_min, stopping_mm
+from nonna.shop.cards.machine import Tool
+from nonna.shop.cards.schools import LengthTable, School, changed, doubts, shifted, whole
+from nonna.shop.links.judge import State
+from nonna.shop.links.subjects import Subject
+from nonna.shop.links.subjects import tool as tool_of
 from tests.support.plans import MACHINE, machine_with
 
 

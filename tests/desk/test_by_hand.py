@@ -4,13 +4,13 @@ from datetime import UTC, datetime, timedelta
 
 import pytest
 
-from nonna.desk.tools.picture import notes
-from nonna.programs.writer import Writer
-from nonna.shop.history import Entry, Standing
-from nonna.shop.judge import Facts, judge, next_jobs
-from nonna.shop.loop import Link, LinkSort, Loop
-from nonna.shop.machine import Tool
-from nonna.shop.subjects import tool
+from nonna.desk.pages.tools.picture import notes
+from nonna.programs.writing.writer import Writer
+from nonna.shop.cards.machine import Tool
+from nonna.shop.links.history import Entry, Standing
+from nonna.shop.links.judge import Facts, judge, next_jobs
+from nonna.shop.links.loop import Link, LinkSort, Loop
+from nonna.shop.links.subjects import tool
 from nonna.standin.batch import measure_tools
 from nonna.standin.rehearsal import rehearse
 from nonna.standin.trial import tried

@@ -8,15 +8,15 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
 
 from nonna.bench.book.writing import Signature
-from nonna.bench.card_trail import changed_outside
-from nonna.bench.interview import StationInterview
-from nonna.bench.one_more_station import add_station
-from nonna.bench.shelving import cards, put
-from nonna.bench.site import Site
-from nonna.desk.asking_machine import AskStation
-from nonna.desk.do import Do
-from nonna.desk.shelf.drawing import CardDrawing
-from nonna.desk.shelf.view import _PLACE
+from nonna.bench.founding.interview import StationInterview
+from nonna.bench.founding.one_more_station import add_station
+from nonna.bench.shelf.card_trail import changed_outside
+from nonna.bench.shelf.shelving import cards, put
+from nonna.bench.station.site import Site
+from nonna.desk.commands.ids import Do
+from nonna.desk.pages.shelf.drawing import CardDrawing
+from nonna.desk.pages.shelf.view import _PLACE
+from nonna.desk.signing.asking_machine import AskStation
 from nonna.errors import NonnaError
 from nonna.wording.lengths import Units
 from tests.support.eyes import unpainted

@@ -10,25 +10,25 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QLineEdit, QPushButton, QWidget
 
 from nonna.adapters.store.sqlite.store import SqliteStore
-from nonna.bench.drafts import left_behind
+from nonna.bench.sheet.drafts import left_behind
 from nonna.cli.main import run
-from nonna.desk.certificate_out import write_certificate
-from nonna.desk.command_actions import log_event, open_shop, withdraw
-from nonna.desk.commands import COMMANDS
-from nonna.desk.do import Do
-from nonna.desk.finder import Finder
+from nonna.desk.actions.by_command import log_event, open_shop, withdraw
+from nonna.desk.commands.ids import Do
+from nonna.desk.commands.listed import COMMANDS
+from nonna.desk.forms.finder import Finder
+from nonna.desk.forms.one_line import NoteDialog
+from nonna.desk.forms.question import QuestionDialog
+from nonna.desk.frame.settings import DeskSettings
 from nonna.desk.look import style
 from nonna.desk.look.palette import DARK, LIGHT
-from nonna.desk.making import make_window
-from nonna.desk.note import NoteDialog
-from nonna.desk.question import QuestionDialog
-from nonna.desk.settings import DeskSettings
-from nonna.desk.work import Work
+from nonna.desk.signing.certificate_out import write_certificate
+from nonna.desk.start.window_making import make_window
+from nonna.desk.threads.work import Work
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.listing import PROCEDURES
-from nonna.shop.judge import State
-from nonna.shop.subjects import Subject, tool
+from nonna.shop.links.judge import State
+from nonna.shop.links.subjects import Subject, tool
 from nonna.wording.lengths import Units
 from tests.support.documents import TOOL
 from tests.support.hands import PATIENCE, SIDES, TOP, record_of, settle, shown_dialog, shown_text, turns, worked
@@ -481,7 +481,7 @@ def test_opening_under_a_real_display_server(tmp_path, practice):
         pytest.fail("xvfb-run is missing; make installs it")
     code = (
         "import sys; from pathlib import Path; from PySide6.QtWidgets import QApplication; from PySide6.QtCore import QTimer\n"
-        "from nonna.desk.making import make_window; from nonna.desk.settings import DeskSettings; from nonna.adapters.shop_folder import ShopFolder\n"
+        "from nonna.desk.start.window_making import make_window; from nonna.desk.frame.settings import DeskSettings; from nonna.adapters.shop_files.shop_folder import ShopFolder\n"
         "app = QApplication([]); window = make_window(ShopFolder(Path(sys.argv[1])), DeskSettings(Path(sys.argv[2])))\n"
         "def seen(): print(app.platformName(), window.isVisible(), len(window.loop.stations)); app.quit()\n"
         "window.ready.connect(lambda: QTimer.singleShot(200, seen)); window.show(); app.exec()"
@@ -657,7 +657,7 @@ def test_a_record_taken_back_says_so_on_its_certificate(desk, tmp_path, hands):
 
 
 def test_without_a_shop_the_first_window_offers_a_way_on(qtbot, tmp_path, shop):
-    from nonna.desk.welcome import Welcome
+    from nonna.desk.start.welcome import Welcome
 
     welcome = Welcome(tmp_path / "none")
     qtbot.addWidget(welcome)
@@ -700,7 +700,7 @@ def test_the_record_is_what_the_command_line_says(desk, hands):
 
 
 def test_the_tour_leaves_what_it_promises(tmp_path, qapp):
-    from nonna.desk.tour import run
+    from nonna.desk.start.tour import run
 
     assert run(tmp_path / "out") == 0
     made = {path.name: path.stat().st_size for path in (tmp_path / "out").iterdir()}

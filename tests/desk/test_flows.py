@@ -11,26 +11,26 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
-from nonna.adapters import user_folders as places
-from nonna.adapters.practice import make
-from nonna.adapters.reading import read_bytes
-from nonna.adapters.shop_folder import ShopFolder
-from nonna.bench.weakest import weakest
+from nonna.adapters.files import user_folders as places
+from nonna.adapters.files.reading import read_bytes
+from nonna.adapters.shop_files.practice import make
+from nonna.adapters.shop_files.shop_folder import ShopFolder
+from nonna.bench.station.weakest import weakest
 from nonna.cli.main import run
-from nonna.desk import app as desk_app
-from nonna.desk import tour as desk_tour
-from nonna.desk.do import Do
-from nonna.desk.file_dialog import ask_where
-from nonna.desk.making import make_window
-from nonna.desk.note import NoteDialog
-from nonna.desk.settings import DeskSettings
-from nonna.desk.welcome import Welcome
-from nonna.desk.work import Work
+from nonna.desk.commands.ids import Do
+from nonna.desk.forms.file_dialog import ask_where
+from nonna.desk.forms.one_line import NoteDialog
+from nonna.desk.frame.settings import DeskSettings
+from nonna.desk.start import app as desk_app
+from nonna.desk.start import tour as desk_tour
+from nonna.desk.start.welcome import Welcome
+from nonna.desk.start.window_making import make_window
+from nonna.desk.threads.work import Work
 from nonna.errors import NonnaError
-from nonna.shop import strict_json
-from nonna.shop.machine import Machine
-from nonna.shop.strict_model import checked
-from nonna.shop.subjects import Subject
+from nonna.shop.cards.machine import Machine
+from nonna.shop.links.subjects import Subject
+from nonna.shop.texts import strict_json
+from nonna.shop.texts.strict_model import checked
 from nonna.stations.kind import kind_of
 from tests.support.documents import REPEAT, TOOL
 from tests.support.hands import PATIENCE, choose, settle, shown_dialog, shown_text, the_dialog, worked
@@ -213,7 +213,7 @@ def test_a_machine_whose_travel_runs_backwards_is_refused(shop):
 
 def test_nothing_on_screen_is_the_demos_own(desk, shop):
     """Another pad and another master than the demo's are what the views speak of."""
-    from nonna.desk.command_actions import open_shop
+    from nonna.desk.actions.by_command import open_shop
 
     for parts, change in ((("machines", "larch.json"), _wide_pad), (("masters.json",), _other_master)):
         document = shop.document(*parts)
@@ -263,9 +263,9 @@ def test_a_file_that_is_not_there_or_is_there_already_is_said_in_the_dialog(desk
 
 def test_the_worker_reads_all_that_pages_rest_on_and_nothing_of_the_toolkit():
     code = (
-        "import sys, types, nonna.desk.making as _\n"
+        "import sys, types, nonna.desk.start.window_making as _\n"
         "from importlib import import_module\n"
-        "from nonna.desk import preloading as p\n"
+        "from nonna.desk.start import preloading as p\n"
         "for name in p.BEHIND: import_module(name)\n"
         "from nonna.procedures.catalogue import procedure\n"
         "from nonna.procedures.listing import PROCEDURES\n"
@@ -275,7 +275,7 @@ def test_the_worker_reads_all_that_pages_rest_on_and_nothing_of_the_toolkit():
         "before = set(sys.modules)\n"
         "for name in p.pages(): import_module(name).__name__\n"
         "new = {m for m in set(sys.modules) - before if m.startswith('nonna.') and not m.startswith('nonna.desk')}\n"
-        "print(sorted(new), sorted(qt & {'nonna.desk.sheet.view', 'nonna.desk.tools.view', 'nonna.desk.book.view'}))\n"
+        "print(sorted(new), sorted(qt & {'nonna.desk.pages.sheet.view', 'nonna.desk.pages.tools.view', 'nonna.desk.pages.book.view'}))\n"
     )
     told = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True, timeout=120)
     assert told.stdout.strip() == "[] []"

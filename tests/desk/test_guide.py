@@ -9,25 +9,25 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QDialog, QLineEdit, QMenu
 
-from nonna.bench.asked import Sort, asked_in
+from nonna.bench.form_fields import Sort, asked_in
 from nonna.bench.guide_pages import about, topic, topics
-from nonna.desk import menu
-from nonna.desk.choices import PAGE, choices
-from nonna.desk.commands import COMMANDS, CommandGroup
-from nonna.desk.do import Do
-from nonna.desk.finder import Finder, found
-from nonna.desk.form_dialog import FormDialog
-from nonna.desk.help_dialog import HelpDialog
-from nonna.desk.helping import KeysDialog, page_of, topic_of
-from nonna.desk.note import NoteDialog
-from nonna.desk.page_keys import OWN, keys_of
-from nonna.desk.setting_up import SetUp
+from nonna.desk.actions import menu
+from nonna.desk.actions.choices import PAGE, choices
+from nonna.desk.actions.helping import KeysDialog, page_of, topic_of
+from nonna.desk.commands.ids import Do
+from nonna.desk.commands.listed import COMMANDS, CommandGroup
+from nonna.desk.commands.page_keys import OWN, keys_of
+from nonna.desk.forms.finder import Finder, found
+from nonna.desk.forms.form_dialog import FormDialog
+from nonna.desk.forms.help_dialog import HelpDialog
+from nonna.desk.forms.one_line import NoteDialog
+from nonna.desk.start.setting_up import SetUp
 from nonna.guide import FIRST
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.listing import PROCEDURES
-from nonna.shop import gear, machine, masters
-from nonna.shop.strict_model import Strict
-from nonna.shop.subjects import PROBE
+from nonna.shop.cards import gear, machine, masters
+from nonna.shop.links.subjects import PROBE
+from nonna.shop.texts.strict_model import Strict
 from nonna.wording.fields import field_help
 from tests.support.hands import PATIENCE, settle, shown_dialog, shown_text, turns
 

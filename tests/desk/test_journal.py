@@ -9,17 +9,17 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
-from nonna.adapters.journal import Journal
+from nonna.adapters.files.journal import Journal
 from nonna.bench.ports import Crash
-from nonna.desk.question import QuestionDialog
-from nonna.desk.watch import tell_of_crash, watch
+from nonna.desk.forms.question import QuestionDialog
+from nonna.desk.start.fault_watch import tell_of_crash, watch
 from tests.support.hands import shown_dialog, shown_text, worked
 
 NOW = datetime(2026, 11, 26, 12, tzinfo=UTC)
 DIES = (
     "import logging, os, pathlib, signal, sys\n"
     "from datetime import UTC, datetime\n"
-    "from nonna.adapters.journal import Journal\n"
+    "from nonna.adapters.files.journal import Journal\n"
     "Journal(pathlib.Path(sys.argv[1])).begin(pathlib.Path('/a/shop'), lambda: datetime(2026, 11, 26, 8, tzinfo=UTC))\n"
     "logging.getLogger('nonna').info('command tools')\n"
     "os.kill(os.getpid(), getattr(signal, sys.argv[2]))\n"

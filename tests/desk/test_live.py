@@ -16,16 +16,16 @@ from PySide6.QtWidgets import QLineEdit, QMenu
 
 from nonna.adapters.instrument_port import Lines
 from nonna.bench.book.writing import Signature
-from nonna.bench.shelving import BY_KEY, cards, put
-from nonna.desk.command_actions import carry_out
-from nonna.desk.do import Do
-from nonna.desk.live import LiveReader
-from nonna.desk.note import NoteDialog
+from nonna.bench.shelf.shelving import BY_KEY, cards, put
+from nonna.desk.actions.by_command import carry_out
+from nonna.desk.commands.ids import Do
+from nonna.desk.forms.one_line import NoteDialog
+from nonna.desk.threads.instrument_lines import LiveReader
 from nonna.errors import NonnaError
 from nonna.procedures.instrument_line import parse_line, read_as
-from nonna.shop.connection import Connection
-from nonna.shop.line_pattern import Budget, line_pattern
-from nonna.shop.subjects import Subject
+from nonna.shop.cards.connection import Connection
+from nonna.shop.links.subjects import Subject
+from nonna.shop.texts.line_pattern import Budget, line_pattern
 from nonna.standin.indicator import IndicatorServer
 from tests.support.hands import PATIENCE, settle, shown_dialog, shown_text
 

@@ -13,10 +13,10 @@ from PySide6.QtGui import QColor, QFontDatabase, QFontMetrics, QImage, QPainter
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 import nonna
-from nonna.adapters.figure_pdf import INKS
-from nonna.desk.banner import MOST_LINES, Banner
-from nonna.desk.commands import COMMANDS
-from nonna.desk.figure_view import FigureView
+from nonna.adapters.papers.figure_pdf import INKS
+from nonna.desk.commands.listed import COMMANDS
+from nonna.desk.forms.figure_view import FigureView
+from nonna.desk.frame.banner import MOST_LINES, Banner
 from nonna.desk.look import style
 from nonna.desk.look.link_shape import paint_link
 from nonna.desk.look.palette import DARK, LIGHT, Palette
@@ -24,8 +24,8 @@ from nonna.figures.figure import Circle, Figure, Ink, Label, Line, Span, box
 from nonna.figures.plots import history_chart, run_chart
 from nonna.figures.setter import over_setter, tool_outline
 from nonna.procedures.catalogue import evaluate
-from nonna.shop.judge import State
-from nonna.shop.machine import ToolKind
+from nonna.shop.cards.machine import ToolKind
+from nonna.shop.links.judge import State
 from nonna.stations.branch import branch_figure
 from nonna.stations.mill import KIND
 from tests.support.hands import turns
@@ -183,9 +183,7 @@ def test_no_file_is_too_long_and_none_names_a_home():
 
 
 def test_the_first_picture_waits_for_nothing_slow():
-    code = (
-        "import sys, nonna.desk.app; print(sorted({'numpy', 'scipy', 'GTC', 'pydantic', 'jinja2'} & set(sys.modules)))"
-    )
+    code = "import sys, nonna.desk.start.app; print(sorted({'numpy', 'scipy', 'GTC', 'pydantic', 'jinja2'} & set(sys.modules)))"
     told = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True, timeout=120)
     assert told.stdout.strip() == "[]"
 

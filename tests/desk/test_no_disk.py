@@ -5,16 +5,16 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox, QDialog
 
-from nonna.adapters.shop_folder import ShopFolder
-from nonna.bench.shelving import cards
-from nonna.bench.site import Site
-from nonna.desk.command_actions import carry_out, put_card
-from nonna.desk.do import Do
-from nonna.desk.making import make_window
-from nonna.desk.settings import DeskSettings
-from nonna.desk.tables_in import read_table
-from nonna.desk.tray_actions import save_program
-from nonna.shop.subjects import Subject
+from nonna.adapters.shop_files.shop_folder import ShopFolder
+from nonna.bench.shelf.shelving import cards
+from nonna.bench.station.site import Site
+from nonna.desk.actions.by_command import carry_out, put_card
+from nonna.desk.commands.ids import Do
+from nonna.desk.frame.settings import DeskSettings
+from nonna.desk.start.window_making import make_window
+from nonna.desk.tray.by_command import save_program
+from nonna.desk.tray.tables_in import read_table
+from nonna.shop.links.subjects import Subject
 from tests.support.disk_watch import disk_watched
 from tests.support.hands import PATIENCE, Hands, settle, worked
 from tests.support.instruments import listen

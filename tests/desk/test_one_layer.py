@@ -5,13 +5,13 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QLineEdit, QListWidget
 
-from nonna.desk.do import Do
-from nonna.desk.event_signing import log_event
-from nonna.desk.form_dialog import FormDialog
-from nonna.desk.overlay import show_over
-from nonna.desk.question import QuestionDialog
-from nonna.desk.settings_dialog import SettingsDialog
-from nonna.desk.welcome import Welcome
+from nonna.desk.commands.ids import Do
+from nonna.desk.forms.form_dialog import FormDialog
+from nonna.desk.forms.overlay import show_over
+from nonna.desk.forms.question import QuestionDialog
+from nonna.desk.frame.settings_dialog import SettingsDialog
+from nonna.desk.signing.event_signing import log_event
+from nonna.desk.start.welcome import Welcome
 from tests.support.hands import settle, shown_dialog, shown_text
 
 

@@ -5,18 +5,18 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QDialogButtonBox, QFileDialog, QLineEdit, QPushButton
 
-from nonna.bench.opening import prepared
-from nonna.bench.programs_written import WRITTEN, left_in
-from nonna.bench.site import Site
-from nonna.bench.standin_jobs import job_of, measured
-from nonna.desk.making import make_window
-from nonna.desk.offsets_dialog import OffsetsDialog
-from nonna.desk.overlay import layers
-from nonna.desk.settings import DeskSettings
-from nonna.desk.tools.grid_dialog import GridDialog
+from nonna.bench.job.programs_written import WRITTEN, left_in
+from nonna.bench.sheet.opening import prepared
+from nonna.bench.sheet.standin_jobs import job_of, measured
+from nonna.bench.station.site import Site
+from nonna.desk.forms.overlay import layers
+from nonna.desk.frame.settings import DeskSettings
+from nonna.desk.pages.tools.forms.grid_dialog import GridDialog
+from nonna.desk.start.window_making import make_window
+from nonna.desk.tray.offsets_dialog import OffsetsDialog
 from nonna.procedures.session import Session
-from nonna.shop import strict_json
-from nonna.shop.subjects import ARM, REFERENCE_TOOL, SETTER, tool
+from nonna.shop.links.subjects import ARM, REFERENCE_TOOL, SETTER, tool
+from nonna.shop.texts import strict_json
 from nonna.standin.world import World
 from tests.support.eyes import unpainted
 from tests.support.founding import MM, answer, begun

@@ -8,23 +8,23 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
-from nonna.bench.interview import Interview
-from nonna.bench.judging import Judged, sign_all
-from nonna.bench.opening import prepared
-from nonna.bench.signing import STANDIN
-from nonna.bench.site import Site
-from nonna.bench.standin_jobs import job_of, measured
-from nonna.desk.certificate_out import write_certificate
-from nonna.desk.machine_results import read_results
-from nonna.desk.making import make_window
-from nonna.desk.settings import DeskSettings
-from nonna.desk.tables_in import read_table
-from nonna.desk.tools.picture import panel
-from nonna.desk.welcome import Welcome
+from nonna.bench.founding.interview import Interview
+from nonna.bench.sheet.judging import Judged, sign_all
+from nonna.bench.sheet.opening import prepared
+from nonna.bench.sheet.signing import STANDIN
+from nonna.bench.sheet.standin_jobs import job_of, measured
+from nonna.bench.station.site import Site
+from nonna.desk.frame.settings import DeskSettings
+from nonna.desk.pages.tools.picture import panel
+from nonna.desk.signing.certificate_out import write_certificate
+from nonna.desk.start.welcome import Welcome
+from nonna.desk.start.window_making import make_window
+from nonna.desk.tray.machine_results import read_results
+from nonna.desk.tray.tables_in import read_table
 from nonna.errors import NonnaError
 from nonna.procedures.session import Session
-from nonna.shop.kinds import station_kinds
-from nonna.shop.subjects import SETTER, tool
+from nonna.shop.cards.kinds import station_kinds
+from nonna.shop.links.subjects import SETTER, tool
 from nonna.standin.world import World
 from nonna.stations.kind import kind_of
 from nonna.wording.lengths import Units

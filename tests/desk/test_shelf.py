@@ -7,23 +7,23 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton
 
 from nonna.bench.book.writing import Signature
-from nonna.bench.shelving import BY_KEY, cards, put
-from nonna.bench.site import Site
-from nonna.bench.state import read_state
-from nonna.bench.weakest import doubts
-from nonna.desk.command_actions import carry_out, chosen
-from nonna.desk.do import Do
-from nonna.desk.event_signing import log_event
-from nonna.desk.finder import Finder
-from nonna.desk.loop.what_if import WhatIfDialog
-from nonna.desk.note import NoteDialog
-from nonna.desk.overlay import show_over
-from nonna.desk.papers import write_bench_list
-from nonna.desk.question import QuestionDialog
+from nonna.bench.shelf.shelving import BY_KEY, cards, put
+from nonna.bench.station.site import Site
+from nonna.bench.station.state import read_state
+from nonna.bench.station.weakest import doubts
+from nonna.desk.actions.by_command import carry_out, chosen
+from nonna.desk.actions.papers import write_bench_list
+from nonna.desk.commands.ids import Do
+from nonna.desk.forms.finder import Finder
+from nonna.desk.forms.one_line import NoteDialog
+from nonna.desk.forms.overlay import show_over
+from nonna.desk.forms.question import QuestionDialog
+from nonna.desk.pages.loop.what_if import WhatIfDialog
+from nonna.desk.signing.event_signing import log_event
 from nonna.errors import NonnaError
-from nonna.shop.judge import State
-from nonna.shop.masters import MasterCard
-from nonna.shop.subjects import Subject
+from nonna.shop.cards.masters import MasterCard
+from nonna.shop.links.judge import State
+from nonna.shop.links.subjects import Subject
 from tests.support.documents import SETTER
 from tests.support.hands import record_of, settle, shown_dialog, shown_text, worked
 from tests.support.ledgers import Ledger

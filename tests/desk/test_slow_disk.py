@@ -6,14 +6,14 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
-from nonna.desk import shop_reader
-from nonna.desk.commands import COMMANDS
-from nonna.desk.do import Do
-from nonna.desk.event_signing import log_event
-from nonna.desk.making import make_window
-from nonna.desk.settings import DeskSettings
-from nonna.desk.sheet import controller as sheet_controller
-from nonna.desk.sheet.draft_keeper import DraftKeeper
+from nonna.desk.commands.ids import Do
+from nonna.desk.commands.listed import COMMANDS
+from nonna.desk.frame.settings import DeskSettings
+from nonna.desk.pages.sheet import controller as sheet_controller
+from nonna.desk.pages.sheet.draft_keeper import DraftKeeper
+from nonna.desk.shop import shop_reader
+from nonna.desk.signing.event_signing import log_event
+from nonna.desk.start.window_making import make_window
 from nonna.shop.records.damage import NotRead
 from tests.support.hands import PATIENCE, TOP, settle, shown_text, turns, worked
 

@@ -5,9 +5,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QFontMetrics
 from PySide6.QtWidgets import QApplication, QWidget
 
-from nonna.desk.app import fit_to_screen
-from nonna.desk.do import Do
-from nonna.desk.tools.model import CHANGE, NOW, WAS
+from nonna.desk.commands.ids import Do
+from nonna.desk.pages.tools.model import CHANGE, NOW, WAS
+from nonna.desk.start.app import fit_to_screen
 from tests.support.hands import settle
 
 SIZES = [(1024, 700), (1280, 800), (1366, 768), (787, 538), (985, 615), (800, 500)]  # the last: large text on those

@@ -7,14 +7,14 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QDialog, QLabel, QLineEdit, QPushButton
 
-from nonna.desk.do import Do
-from nonna.desk.setting_up import SetUp
-from nonna.desk.settings import DeskSettings
-from nonna.desk.settings_dialog import SettingsDialog
-from nonna.desk.sheet.view import SheetView
-from nonna.desk.welcome import Welcome
-from nonna.desk.widgets import GivesWay, Room
-from nonna.shop.subjects import PROBE, SETTER
+from nonna.desk.commands.ids import Do
+from nonna.desk.forms.widgets import GivesWay, Room
+from nonna.desk.frame.settings import DeskSettings
+from nonna.desk.frame.settings_dialog import SettingsDialog
+from nonna.desk.pages.sheet.view import SheetView
+from nonna.desk.start.setting_up import SetUp
+from nonna.desk.start.welcome import Welcome
+from nonna.shop.links.subjects import PROBE, SETTER
 from tests.support.hands import settle, shown_dialog
 
 SMALL = (640, 437)  #: what a screen of 1024 x 700 holds where everything is 1.6 times as large
@@ -129,9 +129,9 @@ def test_the_size_is_remembered_and_taken_at_the_next_start(desk, hands, tmp_pat
         "import os, sys\n"
         "from pathlib import Path\n"
         "import nonna.desk\n"
-        "from nonna.desk import app\n"
-        "from nonna.desk.settings import DeskSettings\n"
-        "app.plugged.settings_file = lambda: Path(sys.argv[1])\n"
+        "from nonna.desk.start import app\n"
+        "from nonna.desk.frame.settings import DeskSettings\n"
+        "app.wiring.settings_file = lambda: Path(sys.argv[1])\n"
         "DeskSettings(Path(sys.argv[1])).text_percent = 145\n"
         "app.style.load_fonts = lambda: (print(app.QApplication.instance().devicePixelRatio()), sys.exit(0))\n"
         "app.open_desk(demo=True, shop=None, tour=None)\n"

@@ -10,20 +10,20 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QLabel, QPushButton, QScrollArea
 
 from nonna.bench.book.writing import Signature
-from nonna.bench.shelving import cards, put
-from nonna.bench.site import Site
-from nonna.bench.table_change import TableChange
-from nonna.desk.command_actions import open_shop
-from nonna.desk.do import Do
-from nonna.desk.event_signing import log_event
-from nonna.desk.finder import Finder
-from nonna.desk.making import make_window
-from nonna.desk.note import NoteDialog
-from nonna.desk.settings import DeskSettings
+from nonna.bench.shelf.shelving import cards, put
+from nonna.bench.station.site import Site
+from nonna.bench.tray.table_change import TableChange
+from nonna.desk.actions.by_command import open_shop
+from nonna.desk.commands.ids import Do
+from nonna.desk.forms.finder import Finder
+from nonna.desk.forms.one_line import NoteDialog
+from nonna.desk.frame.settings import DeskSettings
+from nonna.desk.signing.event_signing import log_event
+from nonna.desk.start.window_making import make_window
 from nonna.errors import NonnaError
 from nonna.procedures.session import SetupField
+from nonna.shop.links.subjects import Subject
 from nonna.shop.records.text import body_of
-from nonna.shop.subjects import Subject
 from nonna.stations.branch import NOTE
 from nonna.stations.mill.loop import LOOP
 from nonna.stations.telling import headline

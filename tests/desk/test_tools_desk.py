@@ -10,27 +10,27 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
 
-from nonna.bench.batch_judging import judged_of
+from nonna.bench.job.batch_judging import judged_of
 from nonna.bench.tables.files import tools_in
-from nonna.bench.tray import Tray, numbers_in
-from nonna.desk.command_actions import open_shop
-from nonna.desk.do import Do
-from nonna.desk.form_dialog import FormDialog
-from nonna.desk.machine_results import read_results
-from nonna.desk.note import NoteDialog
-from nonna.desk.tables_in import read_table
-from nonna.desk.tools.checks_dialog import ADVICE, ChecksDialog
-from nonna.desk.tools.lengths_dialog import LengthsDialog
-from nonna.desk.tools.model import WAS
-from nonna.desk.tour import Tour
-from nonna.desk.tray_actions import save_program
+from nonna.bench.tray.tray import Tray, numbers_in
+from nonna.desk.actions.by_command import open_shop
+from nonna.desk.commands.ids import Do
+from nonna.desk.forms.form_dialog import FormDialog
+from nonna.desk.forms.one_line import NoteDialog
+from nonna.desk.pages.tools.forms.checks_dialog import ADVICE, ChecksDialog
+from nonna.desk.pages.tools.forms.lengths_dialog import LengthsDialog
+from nonna.desk.pages.tools.model import WAS
+from nonna.desk.start.tour import Tour
+from nonna.desk.tray.by_command import save_program
+from nonna.desk.tray.machine_results import read_results
+from nonna.desk.tray.tables_in import read_table
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.telling import words_of
-from nonna.programs.choose import Wish
-from nonna.shop.machine import Tool
+from nonna.programs.planning.choose import Wish
+from nonna.shop.cards.machine import Tool
+from nonna.shop.links.subjects import Subject
 from nonna.shop.reason import Reason
-from nonna.shop.subjects import Subject
 from nonna.standin.batch import Outcome
 from tests.support.hands import PATIENCE, record_of, settle, settled, shown_dialog, shown_text, worked
 from tests.support.ledgers import Ledger
@@ -742,7 +742,7 @@ def test_a_window_that_is_closed_waits_for_a_slow_stick(tray, desk, hands, tmp_p
             raise NonnaError("unreadable", "The stick is full.", "path")
         path.write_text(text)
 
-    monkeypatch.setattr("nonna.desk.tools.table_file.plugged.write_text", slow)
+    monkeypatch.setattr("nonna.desk.pages.tools.table_file.wiring.write_text", slow)
     tray.write_table(tmp_path / "t.csv")
     hands.until(lambda: bool(asked))
     desk.close()

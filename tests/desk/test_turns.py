@@ -6,9 +6,9 @@ import weakref
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QApplication, QWidget
 
-from nonna.desk.garbage_collection import LOADED_BY, Collector
-from nonna.desk.paints_apart import PaintsApart
-from nonna.desk.turns import next_turn
+from nonna.desk.threads.event_turns import next_turn
+from nonna.desk.threads.garbage_collection import LOADED_BY, Collector
+from nonna.desk.threads.paint_turns import PaintsApart
 
 
 def test_each_piece_has_a_turn_of_its_own_in_the_order_they_came(qapp):

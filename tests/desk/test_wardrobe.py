@@ -5,10 +5,10 @@ from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QLineEdit, QWidget
 
-from nonna.desk.finder import Finder
+from nonna.desk.forms.finder import Finder
 from nonna.desk.look import style
 from nonna.desk.look.wardrobe import Wardrobe
-from nonna.desk.loop.station import Station
+from nonna.desk.pages.loop.station import Station
 from tests.support.hands import PATIENCE, shown_dialog
 
 

@@ -4,16 +4,16 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QLabel, QPushButton
 
-from nonna.bench.shelving import cards
-from nonna.desk.asking_machine import ask_machine, ask_station
-from nonna.desk.cards_outside import look_at_changes
-from nonna.desk.command_actions import withdraw
-from nonna.desk.do import Do
-from nonna.desk.loop.station import Station
-from nonna.desk.machine_results import read_results
-from nonna.desk.overlay import layers
-from nonna.desk.shelf.view import _PLACE
-from nonna.desk.tables_in import read_table
+from nonna.bench.shelf.shelving import cards
+from nonna.desk.actions.by_command import withdraw
+from nonna.desk.commands.ids import Do
+from nonna.desk.forms.overlay import layers
+from nonna.desk.pages.loop.station import Station
+from nonna.desk.pages.shelf.view import _PLACE
+from nonna.desk.signing.asking_machine import ask_machine, ask_station
+from nonna.desk.signing.cards_outside import look_at_changes
+from nonna.desk.tray.machine_results import read_results
+from nonna.desk.tray.tables_in import read_table
 from tests.support.eyes import unpainted
 from tests.support.hands import settle
 

@@ -5,8 +5,8 @@ from hypothesis import strategies as st
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QAbstractItemModelTester
 
-from nonna.desk.cells import Cell
-from nonna.desk.word_filter import SearchedModel, WordFilter
+from nonna.desk.forms.cells import Cell
+from nonna.desk.forms.word_filter import SearchedModel, WordFilter
 
 
 class Words(SearchedModel):

@@ -137,7 +137,7 @@ def test_the_command_line_never_imports_qt():
 
 
 def test_without_a_display_or_a_shop_the_desk_says_so(tmp_path, monkeypatch):
-    from nonna.desk.app import open_desk
+    from nonna.desk.start.app import open_desk
     from nonna.errors import NonnaError
 
     with pytest.raises(NonnaError, match=r"no shop in 'empty'"):

@@ -9,7 +9,7 @@ import pytest
 CODE = """
 import ctypes, sys, threading
 if sys.argv[2] == "one":
-    from nonna.desk.memory_use import give_memory_back
+    from nonna.desk.threads.memory_use import give_memory_back
     give_memory_back()
 gate = threading.Barrier(4)
 def work():

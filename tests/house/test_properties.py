@@ -10,19 +10,19 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from nonna.adapters.shop_folder import ShopFolder
+from nonna.adapters.shop_files.shop_folder import ShopFolder
 from nonna.bench.book.writing import Signature, event, withdrawal
-from nonna.bench.signing import prepare
-from nonna.metrology.quantiles import student_t
+from nonna.bench.sheet.signing import prepare
+from nonna.metrology.doubt.quantiles import student_t
 from nonna.procedures.catalogue import evaluate
-from nonna.programs.blocks import parse
-from nonna.programs.touches import setter_calibration
-from nonna.programs.writer import write
-from nonna.shop.history import Entry, standing
-from nonna.shop.judge import Facts, MasterDue, State, judge, next_jobs
-from nonna.shop.machine import Tool, Tools
-from nonna.shop.subjects import ANY, tool
-from nonna.shop.subjects import SETTER as THE_SETTER
+from nonna.programs.language.blocks import parse
+from nonna.programs.planning.touches import setter_calibration
+from nonna.programs.writing.writer import write
+from nonna.shop.cards.machine import Tool, Tools
+from nonna.shop.links.history import Entry, standing
+from nonna.shop.links.judge import Facts, MasterDue, State, judge, next_jobs
+from nonna.shop.links.subjects import ANY, tool
+from nonna.shop.links.subjects import SETTER as THE_SETTER
 from nonna.standin.mill import Mill
 from nonna.standin.program_run import run_program
 from nonna.standin.truth import make

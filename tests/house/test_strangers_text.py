@@ -6,14 +6,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nonna.adapters.shop_folder import ShopFolder
-from nonna.adapters.templates import read_templates
+from nonna.adapters.shop_files.shop_folder import ShopFolder
+from nonna.adapters.shop_files.templates import read_templates
 from nonna.errors import NonnaError
-from nonna.programs.blocks import parse
-from nonna.programs.plan import plan_job
-from nonna.programs.results import from_log
-from nonna.programs.writer import TEMPLATES, Writer, comment
-from nonna.shop.job import JobTool
+from nonna.programs.language.blocks import parse
+from nonna.programs.planning.plan import plan_job
+from nonna.programs.writing.results import from_log
+from nonna.programs.writing.writer import TEMPLATES, Writer, comment
+from nonna.shop.cards.job import JobTool
 from nonna.standin.rehearsal import rehearse
 from nonna.standin.template_check import check
 from tests.support.plans import MACHINE, drill, planned, table

@@ -8,13 +8,13 @@ import pytest
 
 import nonna.procedures
 import nonna.stations
-from nonna import plugged
-from nonna.bench.state import read_state
+from nonna import wiring
+from nonna.bench.station.state import read_state
 from nonna.cli.main import run
+from nonna.desk.frame.settings import DeskSettings
 from nonna.desk.look import style
 from nonna.desk.look.palette import LIGHT
-from nonna.desk.making import make_window
-from nonna.desk.settings import DeskSettings
+from nonna.desk.start.window_making import make_window
 from nonna.procedures import listing
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.listing import PROCEDURES
@@ -50,7 +50,7 @@ def stand(toys, tmp_path):
     }.items():  # fmt: skip
         (root / name).parent.mkdir(parents=True, exist_ok=True)
         (root / name).write_text(json.dumps(document))
-    return plugged.shop_files(root)
+    return wiring.shop_files(root)
 
 
 def words(shop):
@@ -82,7 +82,7 @@ def test_a_toy_station_is_a_folder(stand, tmp_path, qtbot, qapp, capfd):
     record = stand.book.get(first.number)
     assert body_of(record)["result"]["results"]["zero_mm"]["value"] == pytest.approx(1.2346, abs=1e-4)
     assert body_of(record)["result"] == json.loads(json.dumps(evaluate(body_of(record)["input"]).to_document()))
-    plugged.write_certificate(record, tmp_path / "c.pdf", None)
+    wiring.write_certificate(record, tmp_path / "c.pdf", None)
     assert (tmp_path / "c.pdf").read_bytes().startswith(b"%PDF")
     hands.window.grab().save(str(tmp_path / "loop.png"))
     kind = window.state.kind

@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from nonna.bench.diagnosis_document import DOUBTFUL, FALSE, MINUTES, PRIOR, RAISED, diagnose, effects
+from nonna.bench.station.diagnosis_document import DOUBTFUL, FALSE, MINUTES, PRIOR, RAISED, diagnose, effects
 from nonna.cli.main import run
 from nonna.errors import NonnaError
 from nonna.metrology.diagnosis import FaultGroup, groups, information

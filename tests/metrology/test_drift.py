@@ -9,10 +9,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nonna.bench.drift_document import drift
+from nonna.bench.station.drift_document import drift
 from nonna.cli.main import run
 from nonna.errors import NonnaError
-from nonna.metrology.drift import ewma, individuals, meets, steps, trend
+from nonna.metrology.drifting.drift import ewma, individuals, meets, steps, trend
 from tests.support.series import BEGUN, series
 
 

@@ -9,9 +9,9 @@ from hypothesis import strategies as st
 from scipy.optimize import least_squares
 
 from nonna.errors import NonnaError
-from nonna.metrology.centring import Pass, apart, learned_gains, moves, passes_left
-from nonna.metrology.circles import fit_circles, largest_gap
-from nonna.metrology.fits import fit_harmonics, fit_plane
+from nonna.metrology.doubt.fits import fit_harmonics, fit_plane
+from nonna.metrology.shapes.centring import Pass, apart, learned_gains, moves, passes_left
+from nonna.metrology.shapes.circles import fit_circles, largest_gap
 
 
 def test_a_published_circle_fit_to_its_printed_digits():

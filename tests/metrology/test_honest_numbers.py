@@ -6,19 +6,19 @@ import math
 import numpy as np
 import pytest
 
-from nonna.adapters.pdf_letters import MISSING, ready, set_in, unprintable
+from nonna.adapters.papers.pdf_letters import MISSING, ready, set_in, unprintable
 from nonna.cli.main import run
 from nonna.errors import NonnaError
-from nonna.metrology.drift import steps
-from nonna.metrology.forecast import forecast, lag_one
+from nonna.metrology.doubt.spread_of_means import true_range
+from nonna.metrology.doubt.uncertain import Estimate
+from nonna.metrology.drifting.drift import steps
+from nonna.metrology.drifting.forecast import forecast, lag_one
+from nonna.metrology.drifting.wear_process import Part, follow, next_by_process
 from nonna.metrology.gauge_study import crossed, single
-from nonna.metrology.spread_of_means import true_range
-from nonna.metrology.uncertain import Estimate
-from nonna.metrology.wear_process import Part, follow, next_by_process
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.evaluation import Quantity
 from nonna.procedures.wording import result_words
-from nonna.shop import strict_json
+from nonna.shop.texts import strict_json
 from nonna.wording.lengths import Units
 from tests.support.series import series
 
@@ -68,7 +68,7 @@ def test_no_date_where_a_season_or_a_wander_would_be_taken_for_drift():
 
 
 def test_flags_stand_in_the_answer_and_temperature_is_taken_out():
-    from nonna.bench.drift_document import drift
+    from nonna.bench.station.drift_document import drift
 
     days = np.arange(30.0) * 12
     season = 0.01 * np.sin(2 * np.pi * days / 365.25)

@@ -28,7 +28,7 @@ def test_a_whole_evaluation_leaves_the_optimisation_unloaded():
 def test_it_loads_itself_for_whoever_asks():
     code = (
         "import sys\n"
-        "from nonna.metrology.later import gtc, optimize\n"
+        "from nonna.metrology.lazy_scipy import gtc, optimize\n"
         "gtc()\n"
         "from scipy import optimize as theirs\n"
         "before = 'scipy.sparse' in sys.modules\n"

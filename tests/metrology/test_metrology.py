@@ -9,13 +9,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nonna.errors import NoRepeatabilityError, TooFewReadingsError
-from nonna.metrology.coverage import Source, carried_dof, coverage_factor, effective_dof
-from nonna.metrology.decision import Rule, Verdict, decide, decide_interval, worst
-from nonna.metrology.quantiles import chi_square, student_t, variance_ratio
-from nonna.metrology.scatter import pooled, touch_scatter
-from nonna.metrology.series import fit_trend, grubbs_outliers
-from nonna.metrology.thermal import Climate, at_temperature
-from nonna.metrology.uncertain import Influences
+from nonna.metrology.doubt.coverage import Source, carried_dof, coverage_factor, effective_dof
+from nonna.metrology.doubt.decision import Rule, Verdict, decide, decide_interval, worst
+from nonna.metrology.doubt.quantiles import chi_square, student_t, variance_ratio
+from nonna.metrology.doubt.scatter import pooled, touch_scatter
+from nonna.metrology.doubt.series import fit_trend, grubbs_outliers
+from nonna.metrology.doubt.uncertain import Influences
+from nonna.metrology.drifting.thermal import Climate, at_temperature
 
 
 @pytest.mark.parametrize(

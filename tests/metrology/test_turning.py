@@ -8,14 +8,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nonna.bench.book.writing import Signature, event
-from nonna.bench.opening import prepared
-from nonna.bench.signing import recorded
-from nonna.bench.site import Site
-from nonna.metrology.scatter import scatter_by_axis, touch_scatter
+from nonna.bench.sheet.opening import prepared
+from nonna.bench.sheet.signing import recorded
+from nonna.bench.station.site import Site
+from nonna.metrology.doubt.scatter import scatter_by_axis, touch_scatter
 from nonna.metrology.turning import lateness, lateness_of_edges, touched_after
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.session import Session
-from nonna.shop.subjects import tool
+from nonna.shop.links.subjects import tool
 from tests.support.documents import SETTER, START, TOOL
 
 

@@ -9,9 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nonna.errors import NonnaError
-from nonna.metrology.fits import full_turn
+from nonna.metrology.doubt.fits import full_turn
 from nonna.procedures.catalogue import evaluate
-from nonna.shop import strict_json
+from nonna.shop.texts import strict_json
 from tests.support.documents import REPEAT, SETTER, TOOL
 from tests.support.examples import IN_RING, OFFSET, RUNOUT
 

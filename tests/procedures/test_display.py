@@ -8,13 +8,13 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 from PySide6.QtCore import Qt
 
-from nonna.bench.opening import prepared
-from nonna.bench.site import Site
+from nonna.bench.sheet.opening import prepared
+from nonna.bench.station.site import Site
 from nonna.cli.main import run
 from nonna.procedures.display import display_step
 from nonna.procedures.entry import parse_length
 from nonna.procedures.session import Session
-from nonna.shop.subjects import SETTER, tool
+from nonna.shop.links.subjects import SETTER, tool
 from nonna.wording.lengths import Units
 from tests.support.hands import record_of, shown_text
 

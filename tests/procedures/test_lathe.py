@@ -9,15 +9,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nonna.bench.book.writing import Signature
-from nonna.bench.shelving import put
-from nonna.bench.state import read_state
+from nonna.bench.shelf.shelving import put
+from nonna.bench.station.state import read_state
 from nonna.errors import NonnaError
-from nonna.metrology.fits import oval_seen
-from nonna.metrology.wear_control import next_wear
+from nonna.metrology.doubt.fits import oval_seen
+from nonna.metrology.drifting.wear_control import next_wear
 from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.session import Session
 from nonna.procedures.sheet import Bench
-from nonna.shop.subjects import Subject
+from nonna.shop.links.subjects import Subject
 from nonna.stations.kind import kind_of
 from tests.support.examples import ARM, CHUCK, CUT, FLANKS, IN_CHUCK, LATHE_RING, PART, TIP
 
@@ -325,7 +325,7 @@ def test_the_doubt_of_the_whole_chain_covers(n, known):
 
 
 def _carried(k):
-    from nonna.metrology.coverage import carried_dof
+    from nonna.metrology.doubt.coverage import carried_dof
 
     dof = carried_dof(k)
     return None if math.isinf(dof) else dof

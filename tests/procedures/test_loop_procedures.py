@@ -7,8 +7,8 @@ import numpy as np
 import pytest
 
 from nonna.errors import NonnaError
-from nonna.metrology.coverage import Source, coverage_factor
-from nonna.metrology.quantiles import student_t, variance_ratio
+from nonna.metrology.doubt.coverage import Source, coverage_factor
+from nonna.metrology.doubt.quantiles import student_t, variance_ratio
 from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.session import Session
 from nonna.procedures.sheet import Bench

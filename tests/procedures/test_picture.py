@@ -6,11 +6,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nonna.desk.sheet.picture import picture
+from nonna.desk.pages.sheet.picture import picture
 from nonna.procedures.doubt import doubted
 from nonna.procedures.session import Session
 from nonna.procedures.sheet import Bench
-from nonna.shop.subjects import tool
+from nonna.shop.links.subjects import tool
 from nonna.wording.lengths import Units
 
 AT = "2026-11-23T10:00:00+01:00"

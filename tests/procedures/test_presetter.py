@@ -9,10 +9,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nonna.errors import NonnaError
-from nonna.metrology.coverage import Source, coverage_factor
-from nonna.metrology.quantiles import student_t
-from nonna.metrology.two_masters import line_through
-from nonna.metrology.uncertain import Influences
+from nonna.metrology.doubt.coverage import Source, coverage_factor
+from nonna.metrology.doubt.quantiles import student_t
+from nonna.metrology.doubt.uncertain import Influences
+from nonna.metrology.shapes.two_masters import line_through
 from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.sheet import Bench
 from nonna.wording.lengths import Units

@@ -4,15 +4,15 @@ import pytest
 from PySide6.QtWidgets import QApplication
 
 from nonna.bench.book.writing import Signature
-from nonna.bench.instruments import instrument_of, not_meant
-from nonna.bench.opening import prepared
-from nonna.bench.shelving import cards, put
-from nonna.bench.site import Site
+from nonna.bench.sheet.instruments import instrument_of, not_meant
+from nonna.bench.sheet.opening import prepared
+from nonna.bench.shelf.shelving import cards, put
+from nonna.bench.station.site import Site
 from nonna.errors import NonnaError
 from nonna.procedures.instrument_line import parse_line
 from nonna.procedures.session import Session
-from nonna.shop.line_pattern import line_pattern
-from nonna.shop.subjects import PRESETTER, tool
+from nonna.shop.links.subjects import PRESETTER, tool
+from nonna.shop.texts.line_pattern import line_pattern
 from nonna.standin.indicator import IndicatorServer
 from tests.support.hands import settle, shown_text
 

@@ -3,8 +3,8 @@
 import numpy as np
 import pytest
 
-from nonna.desk.certificate_out import write_certificate
-from nonna.desk.do import Do
+from nonna.desk.commands.ids import Do
+from nonna.desk.signing.certificate_out import write_certificate
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
 from tests.support.hands import record_of, shown_dialog, shown_text
@@ -56,7 +56,7 @@ def test_intervals_hold_the_truth(touches):
 
 
 def test_its_sheet_record_and_certificate_come_by_themselves(desk, hands, tmp_path):
-    from nonna.desk.command_actions import chosen
+    from nonna.desk.actions.by_command import chosen
 
     chosen(desk, "sheet:probe-length")
     sheet = hands.sheet("Probe")
@@ -98,8 +98,8 @@ def test_the_palette_opens_it_with_a_few_letters(desk, hands):
     from PySide6.QtCore import Qt
     from PySide6.QtTest import QTest
 
-    from nonna.desk.command_actions import find
-    from nonna.desk.finder import Finder
+    from nonna.desk.actions.by_command import find
+    from nonna.desk.forms.finder import Finder
 
     find(desk)
     finder = shown_dialog(desk, Finder)

@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nonna.errors import NonnaError
-from nonna.metrology.quantiles import chi_square
+from nonna.metrology.doubt.quantiles import chi_square
 from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.session import Session

@@ -7,8 +7,8 @@ import numpy as np
 import pytest
 
 from nonna.errors import NonnaError
-from nonna.metrology.pocket_row import bent, fit_row
-from nonna.metrology.quantiles import variance_ratio
+from nonna.metrology.doubt.quantiles import variance_ratio
+from nonna.metrology.shapes.pocket_row import bent, fit_row
 from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.sheet import Bench
 from tests.support.examples import RACK

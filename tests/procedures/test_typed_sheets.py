@@ -6,20 +6,20 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
-from nonna.adapters.certificate_pdf import write as write_pdf
-from nonna.bench.opening import open_sheet, prepared
-from nonna.bench.site import Site
+from nonna.adapters.papers.certificate_pdf import write as write_pdf
+from nonna.bench.sheet.opening import open_sheet, prepared
+from nonna.bench.station.site import Site
 from nonna.cli.main import run
-from nonna.desk.do import Do
-from nonna.desk.helping import KeysDialog
+from nonna.desk.actions.helping import KeysDialog
+from nonna.desk.commands.ids import Do
 from nonna.procedures import doubt
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.session import Session, TapeRow
 from nonna.procedures.sheet import Bench
-from nonna.shop.given import Given
-from nonna.shop.subjects import ANY, SETTER, Subject, tool
+from nonna.shop.links.subjects import ANY, SETTER, Subject, tool
+from nonna.shop.texts.given import Given
 from nonna.wording.lengths import Units
 from tests.support.hands import record_of, shown_dialog, shown_text
 from tests.support.ledgers import Ledger

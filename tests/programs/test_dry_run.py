@@ -6,20 +6,20 @@ from dataclasses import replace
 import pytest
 
 from nonna import demo
-from nonna.bench.planning import Request, dry_run, work_out
-from nonna.bench.programs_run import has_run, note_run
-from nonna.bench.site import Site
-from nonna.bench.tray import Tray, job_tools
-from nonna.bench.tray_work import _outcome
+from nonna.bench.job.planning import Request, dry_run, work_out
+from nonna.bench.job.programs_run import has_run, note_run
+from nonna.bench.job.tray_work import _outcome
+from nonna.bench.station.site import Site
+from nonna.bench.tray.tray import Tray, job_tools
 from nonna.cli.main import run
-from nonna.desk.do import Do
-from nonna.desk.tray_actions import save_program
+from nonna.desk.commands.ids import Do
+from nonna.desk.tray.by_command import save_program
 from nonna.errors import NonnaError
-from nonna.programs.plan import plan_job
-from nonna.programs.results import Touched
-from nonna.programs.writer import RAISED_MM, Writer
-from nonna.shop.history import standing
-from nonna.shop.job import JobTool
+from nonna.programs.planning.plan import plan_job
+from nonna.programs.writing.results import Touched
+from nonna.programs.writing.writer import RAISED_MM, Writer
+from nonna.shop.cards.job import JobTool
+from nonna.shop.links.history import standing
 from tests.support.hands import shown_text, worked
 
 

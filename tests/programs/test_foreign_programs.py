@@ -10,9 +10,9 @@ from hypothesis import strategies as st
 
 from nonna.cli.main import run
 from nonna.errors import NonnaError
-from nonna.programs.blocks import parse
-from nonna.programs.interpreter import run as run_blocks
-from nonna.programs.shifts import left
+from nonna.programs.language.blocks import parse
+from nonna.programs.language.interpreter import run as run_blocks
+from nonna.programs.language.shifts import left
 from nonna.standin.mill import Mill
 from nonna.standin.nearest import nearest
 from nonna.standin.rehearsal import rehearse

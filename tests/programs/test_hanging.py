@@ -9,9 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nonna.errors import NonnaError
-from nonna.programs.hanging import parts
-from nonna.shop.machine import SpindleNose, Tool
-from nonna.shop.strict_model import checked
+from nonna.programs.planning.hanging import parts
+from nonna.shop.cards.machine import SpindleNose, Tool
+from nonna.shop.texts.strict_model import checked
 from nonna.standin.course import course_of
 from nonna.standin.nearest import nearest_at, standing
 from nonna.standin.path import PathPoint

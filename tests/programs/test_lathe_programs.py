@@ -11,19 +11,19 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QDialog
 
 from nonna.bench.book.writing import Signature
-from nonna.bench.interview import NONE, Interview
-from nonna.bench.planning import try_text
-from nonna.bench.site import Site
-from nonna.bench.still_asked import StillAsked, keep
-from nonna.bench.tools_program import tools_program
+from nonna.bench.founding.interview import NONE, Interview
+from nonna.bench.founding.open_questions import StillAsked, keep
+from nonna.bench.job.planning import try_text
+from nonna.bench.job.tools_program import tools_program
+from nonna.bench.station.site import Site
 from nonna.cli.main import run
-from nonna.desk.do import Do
-from nonna.desk.form_dialog import FormDialog
-from nonna.desk.own_program import save_own
+from nonna.desk.commands.ids import Do
+from nonna.desk.forms.form_dialog import FormDialog
+from nonna.desk.tray.own_program import save_own
 from nonna.errors import NonnaError
-from nonna.plugged import new_shop
 from nonna.stations.lathe.rehearsal import rehearse
 from nonna.stations.lathe.tip_program import tip_check, tip_program
+from nonna.wiring import new_shop
 from nonna.wording.lengths import Units
 from tests.support.hands import shown_dialog, shown_text, worked
 from tests.support.lathe import LONGER, RADIUS, TIPS, TURRET, WILLOW, codes, machine, text_of, turret

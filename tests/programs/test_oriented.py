@@ -8,11 +8,11 @@ from hypothesis import strategies as st
 from PySide6.QtCore import Qt
 
 from nonna.cli.main import run
-from nonna.desk.tools.picture import notes, waiting
+from nonna.desk.pages.tools.picture import notes, waiting
 from nonna.procedures.catalogue import evaluate
-from nonna.programs.oriented import edge_at_pad, turn_to_pad
-from nonna.programs.writer import Writer
-from nonna.shop.machine import Tool
+from nonna.programs.planning.oriented import edge_at_pad, turn_to_pad
+from nonna.programs.writing.writer import Writer
+from nonna.shop.cards.machine import Tool
 from nonna.standin.batch import measure_tools
 from nonna.standin.rehearsal import rehearse
 from nonna.standin.trial import tried

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nonna.programs.errors import ProgramError
+from nonna.programs.language.errors import ProgramError
 from nonna.standin.rehearsal import rehearse
 from tests.support.plans import MACHINE, drill, ran, table
 

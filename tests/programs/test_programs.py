@@ -7,13 +7,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nonna.errors import NonnaError
-from nonna.programs.blocks import parse, parse_line
-from nonna.programs.choose import centre_will_do
-from nonna.programs.errors import ProgramError
-from nonna.programs.expressions import resolve
-from nonna.programs.feeds import safe_feeds
-from nonna.programs.touches import setter_calibration
-from nonna.programs.writer import Settings, write
+from nonna.programs.language.blocks import parse, parse_line
+from nonna.programs.language.errors import ProgramError
+from nonna.programs.language.expressions import resolve
+from nonna.programs.planning.choose import centre_will_do
+from nonna.programs.planning.feeds import safe_feeds
+from nonna.programs.planning.touches import setter_calibration
+from nonna.programs.writing.writer import Settings, write
 from tests.support.examples import length_plan
 from tests.support.plans import ran
 

@@ -8,10 +8,10 @@ from hypothesis import strategies as st
 
 from nonna.cli.main import run
 from nonna.errors import NonnaError
-from nonna.programs.blocks import parse
-from nonna.programs.choose import choose
-from nonna.programs.interpreter import run as run_blocks
-from nonna.shop.machine import Tool
+from nonna.programs.language.blocks import parse
+from nonna.programs.language.interpreter import run as run_blocks
+from nonna.programs.planning.choose import choose
+from nonna.shop.cards.machine import Tool
 from nonna.standin.mill import Mill
 from nonna.standin.rehearsal import rehearse
 from nonna.standin.truth import make

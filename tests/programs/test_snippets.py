@@ -5,18 +5,18 @@ import shutil
 
 import pytest
 
-from nonna.adapters.templates import read_templates
-from nonna.bench.planning import calibrated, piece_of, try_text
-from nonna.bench.site import Site
+from nonna.adapters.shop_files.templates import read_templates
+from nonna.bench.job.planning import calibrated, piece_of, try_text
+from nonna.bench.station.site import Site
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.telling import words_of
-from nonna.programs.blocks import parse
-from nonna.programs.plan import plan_job
-from nonna.programs.results import by_tool, from_json, from_log, read_csv
-from nonna.programs.snippets import snippet
-from nonna.programs.writer import TEMPLATES, Writer
-from nonna.shop.job import JobTool
+from nonna.programs.language.blocks import parse
+from nonna.programs.planning.plan import plan_job
+from nonna.programs.writing.results import by_tool, from_json, from_log, read_csv
+from nonna.programs.writing.snippets import snippet
+from nonna.programs.writing.writer import TEMPLATES, Writer
+from nonna.shop.cards.job import JobTool
 from nonna.standin.rehearsal import rehearse
 from nonna.standin.template_check import check
 from nonna.standin.trial import tried_piece

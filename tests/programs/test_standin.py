@@ -5,19 +5,19 @@ from dataclasses import replace
 
 import pytest
 
-from nonna.bench.opening import prepared
-from nonna.bench.site import Site
-from nonna.bench.standin_jobs import job_of, measured
+from nonna.bench.sheet.opening import prepared
+from nonna.bench.sheet.standin_jobs import job_of, measured
+from nonna.bench.station.site import Site
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.session import Session
-from nonna.programs.boxes import Box, entry
-from nonna.programs.drive import Trip
-from nonna.programs.errors import ProgramError
-from nonna.programs.touches import nose_aside, setter_calibration
-from nonna.programs.writer import write
-from nonna.shop.machine import SpindleNose, Tools
-from nonna.shop.subjects import SETTER, tool
+from nonna.programs.language.drive import Trip
+from nonna.programs.language.errors import ProgramError
+from nonna.programs.planning.boxes import Box, entry
+from nonna.programs.planning.touches import nose_aside, setter_calibration
+from nonna.programs.writing.writer import write
+from nonna.shop.cards.machine import SpindleNose, Tools
+from nonna.shop.links.subjects import SETTER, tool
 from nonna.standin.mill import Mill
 from nonna.standin.program_run import MachineStoppedError, run_program
 from nonna.standin.sheet_programs import SheetWish, prepare, readings, run

@@ -5,7 +5,7 @@ import json
 import pytest
 
 from nonna import demo
-from nonna.shop.machine import Machine, Tools
+from nonna.shop.cards.machine import Machine, Tools
 from nonna.standin.rehearsal import rehearse
 from nonna.stations.lathe.rehearsal import rehearse as rehearse_lathe
 

@@ -6,12 +6,12 @@ from dataclasses import replace
 import pytest
 from PySide6.QtCore import Qt
 
-from nonna.bench.planning import calibrated
-from nonna.bench.site import Site
-from nonna.bench.which_way import TOLERANCE_MM, Side, Way, ways, with_usual
-from nonna.desk.tools.ways_dialog import WaysDialog
-from nonna.programs.plan import plan_job
-from nonna.shop.job import JobTool
+from nonna.bench.job.measuring_way import TOLERANCE_MM, Side, Way, ways, with_usual
+from nonna.bench.job.planning import calibrated
+from nonna.bench.station.site import Site
+from nonna.desk.pages.tools.forms.ways_dialog import WaysDialog
+from nonna.programs.planning.plan import plan_job
+from nonna.shop.cards.job import JobTool
 from tests.support.hands import shown_dialog, shown_text
 
 

@@ -6,20 +6,20 @@ from hypothesis import strategies as st
 from PySide6.QtCore import Qt
 
 from nonna.bench.book.writing import Signature
-from nonna.bench.card_signing import put_back, signed_change, take_over
-from nonna.bench.card_trail import as_signed, as_they_stand, changed_outside, flat, with_values
-from nonna.bench.house_rules import decide, keep, may_sign
-from nonna.bench.opening import open_sheet
-from nonna.bench.rests_on import warning
-from nonna.bench.shelving import BY_KEY, cards, put
-from nonna.bench.site import Site
-from nonna.desk.cards_outside import OutsideDialog
-from nonna.desk.do import Do
-from nonna.desk.question import QuestionDialog
+from nonna.bench.settings.house_rules import decide, keep, may_sign
+from nonna.bench.sheet.opening import open_sheet
+from nonna.bench.sheet.rests_on import warning
+from nonna.bench.shelf.card_signing import put_back, signed_change, take_over
+from nonna.bench.shelf.card_trail import as_signed, as_they_stand, changed_outside, flat, with_values
+from nonna.bench.shelf.shelving import BY_KEY, cards, put
+from nonna.bench.station.site import Site
+from nonna.desk.commands.ids import Do
+from nonna.desk.forms.question import QuestionDialog
+from nonna.desk.signing.cards_outside import OutsideDialog
 from nonna.errors import NonnaError
+from nonna.shop.links.subjects import PROBE
 from nonna.shop.records.text import body_of
 from nonna.shop.records.values import CardChange
-from nonna.shop.subjects import PROBE
 from tests.support.hands import settle, shown_dialog, shown_text
 
 WHO = Signature("K. Amsel", "Larch", shop="Tarnholm Pump Works", invented=True)
@@ -132,7 +132,7 @@ def test_a_sheet_says_what_was_changed_under_it(shop):
 
 
 def test_a_shop_of_before_begins_its_trail_with_the_first_change(shop):
-    from nonna.plugged import shop_files
+    from nonna.wiring import shop_files
 
     (shop.root / "ledger.sqlite").unlink()
     shop = shop_files(shop.root)

@@ -10,15 +10,15 @@ from pathlib import Path
 import pytest
 
 import nonna
-from nonna.adapters.certificate_pdf import write
-from nonna.adapters.certificate_xml import write as write_xml
+from nonna.adapters.papers.certificate_pdf import write
+from nonna.adapters.papers.certificate_xml import write as write_xml
 from nonna.bench.book.writing import Grounds, Signature, event
-from nonna.bench.signing import prepare
-from nonna.desk.install import install, remove
+from nonna.bench.sheet.signing import prepare
+from nonna.desk.start.install import install, remove
 from nonna.errors import NonnaError
 from nonna.procedures.session import TapeRow
+from nonna.shop.links.subjects import SETTER
 from nonna.shop.records.text import body_of
-from nonna.shop.subjects import SETTER
 from tests.support.examples import EXAMPLES
 from tests.support.ledgers import Ledger
 from tests.support.papers import text_of

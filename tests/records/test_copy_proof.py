@@ -9,8 +9,8 @@ from datetime import datetime, timedelta
 
 import pytest
 
-from nonna.adapters import safe_copy
-from nonna.adapters.safe_copy import MARK, copy_shop, restore
+from nonna.adapters.shop_files import safe_copy
+from nonna.adapters.shop_files.safe_copy import MARK, copy_shop, restore
 from nonna.errors import NonnaError
 from tests.support.documents import START
 

@@ -7,20 +7,20 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PySide6.QtCore import Qt
 
-from nonna.adapters import drafts
-from nonna.adapters.drafts import FOLDER, DraftFile, path_of
-from nonna.bench.drafts import left_behind
-from nonna.bench.opening import open_sheet
-from nonna.bench.site import Site
-from nonna.desk.do import Do
-from nonna.desk.making import make_window
-from nonna.desk.settings import DeskSettings
-from nonna.desk.sheet.draft_keeper import DraftKeeper
-from nonna.desk.sheet.tape_writer import TapeWriter
+from nonna.adapters.shop_files import drafts
+from nonna.adapters.shop_files.drafts import FOLDER, DraftFile, path_of
+from nonna.bench.sheet.drafts import left_behind
+from nonna.bench.sheet.opening import open_sheet
+from nonna.bench.station.site import Site
+from nonna.desk.commands.ids import Do
+from nonna.desk.frame.settings import DeskSettings
+from nonna.desk.pages.sheet.draft_keeper import DraftKeeper
+from nonna.desk.pages.sheet.tape_writer import TapeWriter
+from nonna.desk.start.window_making import make_window
 from nonna.errors import NonnaError
 from nonna.procedures.draft import document_of, taken_up
 from nonna.procedures.session import Session, SetupField
-from nonna.shop.subjects import SETTER, Subject, tool
+from nonna.shop.links.subjects import SETTER, Subject, tool
 from tests.support.hands import PATIENCE, record_of, settle, shown_text, worked
 
 

@@ -13,18 +13,18 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from nonna.adapters import safe_write
-from nonna.adapters.shop_folder import ShopFolder
+from nonna.adapters.files import safe_write
+from nonna.adapters.shop_files.shop_folder import ShopFolder
 from nonna.adapters.store.sqlite import file, opening
 from nonna.bench.book.recalling import read_back
 from nonna.bench.book.writing import Signature, event
-from nonna.bench.signing import prepare
+from nonna.bench.sheet.signing import prepare
 from nonna.cli.main import run
 from nonna.errors import NonnaError
+from nonna.shop.links.subjects import tool
 from nonna.shop.records.damage import DamagedRecordError
 from nonna.shop.records.hashing import canonical, digest
 from nonna.shop.records.text import exported, record_of
-from nonna.shop.subjects import tool
 from tests.support.documents import REPEAT, SETTER, TOOL
 from tests.support.ledgers import Ledger, plain, sql
 
@@ -175,7 +175,7 @@ def test_restoring_takes_a_line_at_a_time_and_all_or_none(kept, tmp_path, monkey
         Ledger(tmp_path / "third.sqlite").take_in([*whole[:2], None])
     assert not Ledger(tmp_path / "third.sqlite").exists
     monkeypatch.setattr(
-        "nonna.shop.strict_json.MAX_BYTES", max(map(len, whole)) + 10
+        "nonna.shop.texts.strict_json.MAX_BYTES", max(map(len, whole)) + 10
     )  # the file is longer than a line may be
     (tmp_path / "book.jsonl").write_bytes(b"\n".join(whole))
     assert said(capfd, "ledger", "import", tmp_path / "book.jsonl", "--shop", tmp_path / "new")[1] == [{"imported": 4}]

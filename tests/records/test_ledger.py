@@ -16,17 +16,17 @@ import pytest
 
 from nonna.adapters.store.sqlite.file import made_aside
 from nonna.adapters.store.sqlite.shapes import HEAD
+from nonna.bench.book.difference import difference
 from nonna.bench.book.recalling import read_back
+from nonna.bench.book.results_that_hold import held_in
 from nonna.bench.book.writing import Grounds, Signature, event, withdrawal
-from nonna.bench.difference import difference
-from nonna.bench.held import held_in
-from nonna.bench.signing import prepare
+from nonna.bench.sheet.signing import prepare
 from nonna.errors import NonnaError
 from nonna.procedures.telling import words_of
+from nonna.shop.links.subjects import STATION, tool
 from nonna.shop.records.hashing import canonical, digest
 from nonna.shop.records.text import body_of
 from nonna.shop.records.values import CarriedFrom
-from nonna.shop.subjects import STATION, tool
 from tests.support.documents import SETTER, TOOL
 from tests.support.ledgers import Ledger, plain
 
@@ -183,7 +183,7 @@ WRITER = """
 import json, sys
 from pathlib import Path
 from tests.support.ledgers import Ledger
-from nonna.bench.signing import prepare
+from nonna.bench.sheet.signing import prepare
 from nonna.bench.book.writing import Signature
 book = Ledger(Path(sys.argv[1]))
 body, _ = prepare(json.loads(sys.argv[2]), Signature(sys.argv[3]))
@@ -289,7 +289,7 @@ def test_what_another_program_was_just_signing_is_seen_when_it_can_be_read(shop,
     other.sign([event("cleaned", signature, "as every Friday")])
     written = max(path.stat().st_mtime_ns for path in shop.root.glob("ledger.sqlite*"))
     after = [10_000_000]
-    monkeypatch.setattr("nonna.adapters.marks.time.time_ns", lambda: written + after[0])
+    monkeypatch.setattr("nonna.adapters.files.marks.time.time_ns", lambda: written + after[0])
     with monkeypatch.context() as patched:
         patched.setattr("nonna.bench.book.glance.entries", lambda *_: before)  # not readable yet
         assert book.entries() == before

@@ -6,12 +6,12 @@ from pathlib import Path
 
 import pytest
 
-from nonna.adapters import certificate_pdf, certificate_xml
-from nonna.bench.difference import difference
-from nonna.bench.opening import open_sheet
-from nonna.bench.site import Site
+from nonna.adapters.papers import certificate_pdf, certificate_xml
+from nonna.bench.book.difference import difference
+from nonna.bench.sheet.opening import open_sheet
+from nonna.bench.station.site import Site
+from nonna.shop.links.subjects import tool
 from nonna.shop.records.text import body_of
-from nonna.shop.subjects import tool
 from tests.conftest import make
 from tests.support.documents import START
 from tests.support.ledgers import Ledger

@@ -6,15 +6,15 @@ from datetime import UTC, datetime, timedelta
 
 import pytest
 
-from nonna.adapters import safe_copy
+from nonna.adapters.shop_files import safe_copy
 from nonna.bench.book.writing import Signature, event
 from nonna.bench.ports import Copied
 from nonna.cli.main import run
-from nonna.desk import keeping
-from nonna.desk.do import Do
-from nonna.desk.file_dialog import FileDialog
-from nonna.desk.question import QuestionDialog
-from nonna.desk.work import Work
+from nonna.desk.actions import copies
+from nonna.desk.commands.ids import Do
+from nonna.desk.forms.file_dialog import FileDialog
+from nonna.desk.forms.question import QuestionDialog
+from nonna.desk.threads.work import Work
 from nonna.errors import NonnaError
 from tests.support.hands import shown_dialog, shown_text
 from tests.support.ledgers import Ledger
@@ -138,21 +138,21 @@ def test_the_desk_copies_while_it_is_open_and_restores_after_a_look(desk, hands,
     desk.do(Do.COPY_SHOP)
     hands.until(lambda: shown_dialog(desk, FileDialog) is not None)
     shown_dialog(desk, FileDialog).reject()
-    keeping.copy(desk, stick)
+    copies.copy(desk, stick)
     hands.until(lambda: len(list(stick.glob("shop-*"))) == 1)
     (made,) = stick.glob("shop-*")
     opened = []
-    keeping.look(desk, made, opened.append)
+    copies.look(desk, made, opened.append)
     hands.until(lambda: shown_dialog(desk, QuestionDialog) is not None)
     shown_dialog(desk, QuestionDialog).reject()
-    keeping.restore(desk, made, tmp_path / "again", opened.append)
+    copies.restore(desk, made, tmp_path / "again", opened.append)
     hands.until(lambda: opened == [tmp_path / "again"])
-    keeping.look(desk, tmp_path, opened.append)  # no copy there: said, nothing opened
+    copies.look(desk, tmp_path, opened.append)  # no copy there: said, nothing opened
     shutil.rmtree(stick)
-    keeping.copy(desk, stick)
+    copies.copy(desk, stick)
     hands.until(lambda: desk.settled)
     assert opened == [tmp_path / "again"]
-    assert keeping.words_of(Copied(made, "Us", 3, "2026-11-20T10:00+00:00")).endswith(
+    assert copies.words_of(Copied(made, "Us", 3, "2026-11-20T10:00+00:00")).endswith(
         "Us, 3 records, the last of 2026-11-20"
     )
 
@@ -166,11 +166,11 @@ def test_a_copy_is_stopped_by_the_same_command(desk, hands, tmp_path, monkeypatc
             asked.append(1)
             told(1, 2)
 
-    monkeypatch.setattr(keeping.plugged, "copy_shop", endless)
-    keeping.copy(desk, tmp_path)
+    monkeypatch.setattr(copies.wiring, "copy_shop", endless)
+    copies.copy(desk, tmp_path)
     hands.until(lambda: len(asked) > 3)
     desk.do(Do.COPY_SHOP)
-    hands.until(lambda: desk.findChild(Work, keeping.COPYING) is None)
+    hands.until(lambda: desk.findChild(Work, copies.COPYING) is None)
     assert shown_dialog(desk, FileDialog) is None
     count = len(asked)
     hands.until(lambda: "Nothing of the copy is left" in shown_text(desk))

@@ -8,11 +8,11 @@ import pytest
 from nonna.adapters.store.sqlite.store import SqliteStore
 from nonna.bench.book.book import Book
 from nonna.bench.book.writing import Grounds, Signature, event, withdrawal
-from nonna.bench.signing import prepare
+from nonna.bench.sheet.signing import prepare
 from nonna.errors import NonnaError
+from nonna.shop.links.subjects import STATION, tool
 from nonna.shop.records.damage import NotRead
 from nonna.shop.records.text import exported
-from nonna.shop.subjects import STATION, tool
 from tests.support.documents import REPEAT, START, TOOL
 from tests.toys.memory import MemoryStore
 

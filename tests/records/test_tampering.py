@@ -11,18 +11,18 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from nonna.adapters.shop_folder import ShopFolder
+from nonna.adapters.shop_files.shop_folder import ShopFolder
 from nonna.adapters.store.sqlite.shapes import HEAD, REPEATED, upgrade
 from nonna.bench.book.writing import Signature, event
-from nonna.bench.site import Site
-from nonna.bench.state import read_state
-from nonna.bench.tool_table import csv_text, rows
+from nonna.bench.station.site import Site
+from nonna.bench.station.state import read_state
+from nonna.bench.tables.tool_table import csv_text, rows
 from nonna.cli.main import run
 from nonna.errors import NonnaError
+from nonna.shop.links.subjects import tool
 from nonna.shop.records.damage import DamagedRecordError
 from nonna.shop.records.hashing import canonical, digest
 from nonna.shop.records.text import body_of, exported
-from nonna.shop.subjects import tool
 from tests.support.ledgers import Ledger, sql
 
 TRIGGERS = ("records_no_update", "records_no_delete", "records_no_replace")
@@ -97,7 +97,7 @@ def test_a_column_changed_by_hand_changes_nothing_that_is_seen_and_is_named(
 
 
 def test_a_withdrawal_is_found_by_what_was_signed_and_marks_nothing_else(shop):
-    from nonna.bench.signing import withdraw
+    from nonna.bench.sheet.signing import withdraw
 
     length = next(e for e in reversed(shop.book.entries()) if e.name == "tool-length" and e.subject == tool(2))
     by = withdraw(shop.book, length.number, "K. Amsel", "chip").number

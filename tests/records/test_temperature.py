@@ -5,13 +5,13 @@ import json
 import pytest
 from PySide6.QtCore import Qt
 
-from nonna.adapters import certificate_pdf, certificate_xml
+from nonna.adapters.papers import certificate_pdf, certificate_xml
 from nonna.bench import clock
-from nonna.bench.opening import prepared
-from nonna.bench.site import Site
-from nonna.plugged import unprintable
+from nonna.bench.sheet.opening import prepared
+from nonna.bench.station.site import Site
 from nonna.procedures.catalogue import evaluate
-from nonna.shop.subjects import SETTER
+from nonna.shop.links.subjects import SETTER
+from nonna.wiring import unprintable
 from tests.support.hands import record_of, shown_text
 from tests.support.papers import text_of
 

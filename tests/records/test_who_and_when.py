@@ -7,18 +7,18 @@ from datetime import datetime, timedelta
 import pytest
 from PySide6.QtCore import Qt, QtMsgType
 
-from nonna.adapters.shop_folder import ShopFolder
+from nonna.adapters.shop_files.shop_folder import ShopFolder
 from nonna.bench import clock
 from nonna.bench.book.writing import Signature, event
-from nonna.bench.site import Site
-from nonna.bench.state import read_state
+from nonna.bench.station.site import Site
+from nonna.bench.station.state import read_state
 from nonna.cli.main import run
-from nonna.desk.do import Do
-from nonna.desk.question import QuestionDialog
-from nonna.desk.watch import say_offscreen
+from nonna.desk.commands.ids import Do
+from nonna.desk.forms.question import QuestionDialog
+from nonna.desk.start.fault_watch import say_offscreen
 from nonna.errors import NonnaError
+from nonna.shop.links.subjects import STATION
 from nonna.shop.records.text import body_of
-from nonna.shop.subjects import STATION
 from tests.support.documents import TOOL
 from tests.support.hands import shown_dialog, shown_text
 
@@ -82,7 +82,7 @@ def test_the_command_line_says_how_a_right_clock_is_told(shop, tmp_path, capfd, 
 
 @pytest.mark.parametrize("right", [True, False])
 def test_the_desk_asks_before_it_signs(desk, hands, monkeypatch, right):
-    from nonna.desk.event_signing import log_event
+    from nonna.desk.signing.event_signing import log_event
 
     count, wrong = len(desk.folder.book.entries()), datetime(2036, 2, 3, 10, 0).astimezone()
     monkeypatch.setattr(clock, "now", lambda: wrong)

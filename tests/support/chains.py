@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from nonna.metrology.coverage import carried_dof
+from nonna.metrology.doubt.coverage import carried_dof
 from nonna.procedures.catalogue import evaluate
 from tests.support.examples import document
 

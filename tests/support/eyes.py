@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from nonna.desk.widgets import GivesWay
+from nonna.desk.forms.widgets import GivesWay
 
 SLACK = 2  #: pixels of rounding
 

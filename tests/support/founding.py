@@ -6,8 +6,8 @@ from PySide6.QtWidgets import QPushButton
 
 from nonna.desk.look import style
 from nonna.desk.look.palette import LIGHT
-from nonna.desk.setting_up import SetUp
-from nonna.desk.welcome import Welcome
+from nonna.desk.start.setting_up import SetUp
+from nonna.desk.start.welcome import Welcome
 from tests.support.hands import shown_text
 
 MM = {

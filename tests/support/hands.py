@@ -4,7 +4,7 @@ from PySide6.QtCore import QEvent, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QWidget
 
-from nonna.desk.work import Work
+from nonna.desk.threads.work import Work
 from nonna.shop.records.text import body_of
 from tests.support.ledgers import Ledger
 

@@ -4,11 +4,11 @@ import json
 from dataclasses import replace
 
 from nonna import demo
-from nonna.bench.opening import prepared
-from nonna.bench.signing import recorded
-from nonna.bench.standin_jobs import job_of
+from nonna.bench.sheet.opening import prepared
+from nonna.bench.sheet.signing import recorded
+from nonna.bench.sheet.standin_jobs import job_of
 from nonna.procedures.session import Session
-from nonna.shop.machine import Machine, Tools
+from nonna.shop.cards.machine import Machine, Tools
 from nonna.standin.world import World
 from nonna.stations.lathe.rehearsal import rehearse
 from nonna.stations.lathe.standin import measure

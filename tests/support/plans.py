@@ -4,13 +4,13 @@ import copy
 import json
 
 from nonna import demo
-from nonna.programs.blocks import parse
-from nonna.programs.drive import Trip
-from nonna.programs.interpreter import run
-from nonna.programs.plan import plan_job
-from nonna.programs.writer import write
-from nonna.shop.job import JobTool
-from nonna.shop.machine import Machine, Tools
+from nonna.programs.language.blocks import parse
+from nonna.programs.language.drive import Trip
+from nonna.programs.language.interpreter import run
+from nonna.programs.planning.plan import plan_job
+from nonna.programs.writing.writer import write
+from nonna.shop.cards.job import JobTool
+from nonna.shop.cards.machine import Machine, Tools
 
 LARCH = json.loads((demo.FOLDER / "machines" / "larch.json").read_text()) | {"spindle": None, "spindle_orient": False}
 

@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 
-from nonna.metrology.coverage import carried_dof
+from nonna.metrology.doubt.coverage import carried_dof
 from nonna.procedures.catalogue import evaluate
 from tests.support.examples import document
 

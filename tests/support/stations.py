@@ -1,7 +1,7 @@
 """Stations measured on their stand-ins."""
 
-from nonna.bench.opening import prepared
-from nonna.bench.standin_jobs import job_of, measured
+from nonna.bench.sheet.opening import prepared
+from nonna.bench.sheet.standin_jobs import job_of, measured
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.session import Session
 from nonna.standin.world import World

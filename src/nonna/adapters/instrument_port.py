@@ -10,8 +10,8 @@ from typing import Any
 from nonna.errors import NonnaError
 from nonna.procedures.entry import LARGEST_MM
 from nonna.procedures.instrument_line import parse_line
-from nonna.shop.connection import Connection
-from nonna.shop.line_pattern import LinePattern
+from nonna.shop.cards.connection import Connection
+from nonna.shop.texts.line_pattern import LinePattern
 
 LONGEST_LINE = 200
 SILENCE_S, MOST_SILENCES = 0.2, 5  #: what no line of an instrument is interrupted by is a silence

@@ -1,4 +1,4 @@
-"""What the bench needs of the world outside. The real ones are plugged in at one place (`nonna.plugged`)."""
+"""What the bench needs of the world outside. The real ones are plugged in at one place (`nonna.wiring`)."""
 
 from __future__ import annotations
 
@@ -9,11 +9,11 @@ from typing import TYPE_CHECKING, Any, NamedTuple, Protocol
 
 if TYPE_CHECKING:
     from nonna.bench.book.book import Book
-    from nonna.shop.gear import Gear
-    from nonna.shop.machine import Machine, Tools
-    from nonna.shop.masters import Shelf, Shop
-    from nonna.shop.rules import Rules
-    from nonna.shop.subjects import Subject
+    from nonna.shop.cards.gear import Gear
+    from nonna.shop.cards.machine import Machine, Tools
+    from nonna.shop.cards.masters import Shelf, Shop
+    from nonna.shop.cards.rules import Rules
+    from nonna.shop.links.subjects import Subject
 
 
 class Copied(NamedTuple):

@@ -10,9 +10,9 @@ from pathlib import Path
 from typing import Any, BinaryIO, TypeAlias
 
 from nonna.errors import NonnaError
-from nonna.plugged import read_bytes
 from nonna.procedures.catalogue import evaluate as evaluate_document
-from nonna.shop import strict_json
+from nonna.shop.texts import strict_json
+from nonna.wiring import read_bytes
 
 Answer: TypeAlias = Callable[[Any], dict[str, Any]]
 
@@ -24,14 +24,14 @@ def evaluate(given: argparse.Namespace) -> int:
 
 def drift(given: argparse.Namespace) -> int:
     """Say what a series of values tells. Raises: NonnaError."""
-    from nonna.bench.drift_document import drift as drift_of  # late: evaluating has no use for it
+    from nonna.bench.station.drift_document import drift as drift_of  # late: evaluating has no use for it
 
     return answered(given, drift_of)
 
 
 def diagnose(given: argparse.Namespace) -> int:
     """Say which faults explain what changed. Raises: NonnaError."""
-    from nonna.bench.diagnosis_document import diagnose as diagnosis_of  # late: likewise
+    from nonna.bench.station.diagnosis_document import diagnose as diagnosis_of  # late: likewise
 
     return answered(given, diagnosis_of)
 

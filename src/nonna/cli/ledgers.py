@@ -7,20 +7,20 @@ import json
 from collections.abc import Iterator, Sequence
 from typing import Any
 
-from nonna import plugged
+from nonna import wiring
 from nonna.bench.book.book import Book
 from nonna.bench.book.writing import Signature
-from nonna.bench.card_trail import changed_outside
-from nonna.bench.signing import prepare, signature_of, withdraw
-from nonna.bench.site import Site
+from nonna.bench.sheet.signing import prepare, signature_of, withdraw
+from nonna.bench.shelf.card_trail import changed_outside
+from nonna.bench.station.site import Site
 from nonna.cli.evaluating import each_line, read_input
 from nonna.cli.warning import warn
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import named_in
 from nonna.procedures.listing import PROCEDURES
-from nonna.shop import strict_json
+from nonna.shop.links.subjects import Subject
 from nonna.shop.records.text import body_of, exported
-from nonna.shop.subjects import Subject
+from nonna.shop.texts import strict_json
 
 LONGEST_TEXT = 500
 LISTED = (
@@ -32,7 +32,7 @@ def record(given: argparse.Namespace) -> int:
     """Evaluate a readings file and sign it. Raises: NonnaError."""
     operator = _signer(given.operator)
     document = strict_json.loads(read_input(given.file))
-    folder = plugged.shop_files(given.shop)
+    folder = wiring.shop_files(given.shop)
     if folder.root.exists() and not folder.root.is_dir():
         raise NonnaError("unreadable", "{name!r} is a file, not a shop folder.", "shop", name=folder.root.name)
     site = Site.load(folder, given.station) if folder.has_files else None
@@ -81,7 +81,7 @@ def _withdraw(given: argparse.Namespace) -> int:
         raise NonnaError("missing-field", "Say why it is taken back: --why TEXT.", "why")
     if not given.file.isdecimal():
         raise NonnaError("wrong-format", "The number of a record is wanted.", "record")
-    folder = plugged.shop_files(given.shop)
+    folder = wiring.shop_files(given.shop)
     _may_sign(operator, folder.shop().operators if folder.has_files else None)
     if given.clock_is_right:
         folder.book.clock_is_right()
@@ -91,7 +91,7 @@ def _withdraw(given: argparse.Namespace) -> int:
 
 
 def _verify(given: argparse.Namespace) -> int:
-    folder = plugged.shop_files(given.shop)
+    folder = wiring.shop_files(given.shop)
     check = folder.book.verify()
     cards = changed_outside(folder) if check.sound else ()  # a book that is not sound signs for nothing
     answer: dict[str, Any] = {
@@ -124,16 +124,16 @@ def _export(given: argparse.Namespace) -> int:
 
 
 def _book(given: argparse.Namespace) -> Book:
-    return plugged.shop_files(given.shop).book
+    return wiring.shop_files(given.shop).book
 
 
 def certificate(given: argparse.Namespace) -> int:
     """Write the certificate of one record. Raises: NonnaError."""
     if given.output.suffix.lower() not in (".pdf", ".xml"):
         raise NonnaError("wrong-format", "A certificate is written as .pdf or .xml.", "output")
-    book = plugged.shop_files(given.shop or plugged.usual_shop()).book
+    book = wiring.shop_files(given.shop or wiring.usual_shop()).book
     found = book.get(given.record)
-    plugged.write_certificate(found, given.output, book.withdrawal_of(found.number))
+    wiring.write_certificate(found, given.output, book.withdrawal_of(found.number))
     print(json.dumps({"record": found.number, "file": given.output.name}))
     return 0
 

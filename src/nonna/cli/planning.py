@@ -8,14 +8,14 @@ from pathlib import Path
 from typing import Any, TypeVar
 
 from nonna.errors import NonnaError
-from nonna.plugged import read_bytes, write_text
-from nonna.programs.plan import plan_job
-from nonna.programs.writer import write
-from nonna.shop import strict_json
-from nonna.shop.job import Job
-from nonna.shop.machine import Machine, Tools
-from nonna.shop.strict_model import Strict, checked
+from nonna.programs.planning.plan import plan_job
+from nonna.programs.writing.writer import write
+from nonna.shop.cards.job import Job
+from nonna.shop.cards.machine import Machine, Tools
+from nonna.shop.texts import strict_json
+from nonna.shop.texts.strict_model import Strict, checked
 from nonna.stations.kind import kind_of
+from nonna.wiring import read_bytes, write_text
 
 M = TypeVar("M", bound=Strict)
 

@@ -33,7 +33,8 @@ def make(name: str, names: list[str]) -> dict[str, Any]:
         for part in body["anyOf"]:
             body.setdefault("$defs", {}).update(part.pop("$defs", {}))
     elif key in ("machine", "tools", "masters", "shop", "gear", "rules", "job", "answers", "series", "evidence"):
-        from nonna.shop import answers, evidence, gear, job, machine, masters, rules, series
+        from nonna.shop.cards import answers, gear, job, machine, masters, rules
+        from nonna.shop.links import evidence, series
 
         models: dict[str, Any] = {
             "machine": machine.Machine,

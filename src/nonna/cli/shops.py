@@ -8,11 +8,11 @@ import sys
 from pathlib import Path
 from typing import Any
 
-from nonna import plugged
-from nonna.bench.founding import found, questions
+from nonna import wiring
+from nonna.bench.founding.founding import found, questions
 from nonna.bench.ports import Copied
 from nonna.errors import NonnaError
-from nonna.shop import strict_json
+from nonna.shop.texts import strict_json
 
 
 def _copied(found: Copied) -> dict[str, Any]:
@@ -20,23 +20,23 @@ def _copied(found: Copied) -> dict[str, Any]:
 
 
 def _copy(given: argparse.Namespace) -> dict[str, Any]:
-    return _copied(plugged.copy_shop(given.shop or plugged.usual_shop(), Path(given.target), lambda done, of: None))
+    return _copied(wiring.copy_shop(given.shop or wiring.usual_shop(), Path(given.target), lambda done, of: None))
 
 
 def _look(given: argparse.Namespace) -> dict[str, Any]:
-    return _copied(plugged.look_at_copy(Path(given.target)))
+    return _copied(wiring.look_at_copy(Path(given.target)))
 
 
 def _restore(given: argparse.Namespace) -> dict[str, Any]:
     if not given.answers:
         raise NonnaError("missing-field", "Where to? nonna shop restore COPY DIR", "target")
-    plugged.restore_shop(Path(given.target), Path(given.answers))
-    return _copied(plugged.look_at_copy(Path(given.answers)))
+    wiring.restore_shop(Path(given.target), Path(given.answers))
+    return _copied(wiring.look_at_copy(Path(given.answers)))
 
 
 def _demo(given: argparse.Namespace) -> dict[str, Any]:
     target = Path(given.target)
-    folder = plugged.lay_demo_shop(target)
+    folder = wiring.lay_demo_shop(target)
     return {"folder": str(target), "shop": folder.shop().name, "records": len(folder.book.entries())}
 
 
@@ -53,8 +53,8 @@ def shop(given: argparse.Namespace) -> int:
         return 0
     if not given.answers:
         raise NonnaError("missing-field", "Which file holds the answers? nonna shop new DIR ANSWERS.json", "answers")
-    data = sys.stdin.buffer.read() if given.answers == "-" else plugged.read_bytes(Path(given.answers))
+    data = sys.stdin.buffer.read() if given.answers == "-" else wiring.read_bytes(Path(given.answers))
     made = found(strict_json.loads(data))
-    plugged.new_shop(Path(given.target), made.documents)
+    wiring.new_shop(Path(given.target), made.documents)
     print(json.dumps({**made.report, "folder": str(given.target)}, ensure_ascii=True))
     return 0

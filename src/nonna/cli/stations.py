@@ -6,17 +6,17 @@ import argparse
 import json
 from typing import Any
 
-from nonna import plugged
-from nonna.bench.loop_document import to_document
-from nonna.bench.opening import prepared
+from nonna import wiring
 from nonna.bench.ports import ShopFiles
-from nonna.bench.site import open_site
-from nonna.bench.state import read_state
+from nonna.bench.sheet.opening import prepared
+from nonna.bench.station.loop_document import to_document
+from nonna.bench.station.site import open_site
+from nonna.bench.station.state import read_state
 from nonna.cli.warning import warn
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.listing import PROCEDURES
-from nonna.shop.subjects import Subject
+from nonna.shop.links.subjects import Subject
 
 
 def prepare(given: argparse.Namespace) -> int:
@@ -40,7 +40,7 @@ def loop(given: argparse.Namespace) -> int:
 
 
 def _folder(given: argparse.Namespace) -> ShopFiles:
-    folder = plugged.shop_files(given.shop)
+    folder = wiring.shop_files(given.shop)
     if not folder.has_files and not folder.book.exists:
         raise NonnaError(
             "unreadable", "There is no shop in {name!r}: neither files nor a ledger.", "shop", name=folder.root.name

@@ -15,8 +15,8 @@ from numpy.typing import NDArray
 from scipy import special
 
 from nonna.errors import NoRepeatabilityError
-from nonna.metrology.quantiles import two_sided_p
-from nonna.metrology.scatter import ROOT_12
+from nonna.metrology.doubt.quantiles import two_sided_p
+from nonna.metrology.doubt.scatter import ROOT_12
 
 POOLED_FROM_P = 0.25  #: an interaction more likely than this by chance is scatter
 CATEGORIES = 1.41

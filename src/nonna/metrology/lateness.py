@@ -7,8 +7,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from nonna.errors import DegenerateGeometryError, NoRepeatabilityError, TooFewReadingsError
-from nonna.metrology.scatter import touch_scatter
-from nonna.metrology.uncertain import Estimate, Influences, Uncertain
+from nonna.metrology.doubt.scatter import touch_scatter
+from nonna.metrology.doubt.uncertain import Estimate, Influences, Uncertain
 
 LEAST_FEEDS, LEAST_TOUCHES = 3, 3
 NOT_STRAIGHT = 1.2  #: a mean is off the line beyond so many of its U: of three straight ones 1 in 40 is doubted

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from scipy import special
 
-from nonna.metrology.later import optimize
+from nonna.metrology.lazy_scipy import optimize
 
 ROUNDING, BRACKET = 1e-15, 1e-6
 

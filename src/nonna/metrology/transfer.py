@@ -9,8 +9,8 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from nonna.errors import DegenerateGeometryError, TooFewReadingsError
-from nonna.metrology.quantiles import two_sided_p
-from nonna.metrology.scatter import Pooled, fit_scatter
+from nonna.metrology.doubt.quantiles import two_sided_p
+from nonna.metrology.doubt.scatter import Pooled, fit_scatter
 
 LEAST_OFFSET, LEAST_LINE = 3, 4  #: tools
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from nonna.metrology.fits import Floats
+from nonna.metrology.doubt.fits import Floats
 
 ONE_EDGE = 1
 PHASES = 2048

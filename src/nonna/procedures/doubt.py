@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from nonna.metrology.quantiles import student_t
+from nonna.metrology.doubt.quantiles import student_t
 from nonna.procedures.guess import Guess
 from nonna.procedures.session import Session
 from nonna.wording.lengths import MM_PER_INCH, Units, length

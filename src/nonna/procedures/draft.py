@@ -9,7 +9,7 @@ from typing import Any
 from nonna.errors import NonnaError
 from nonna.procedures.session import Session, TapeRow
 from nonna.procedures.sheet import PassDone
-from nonna.shop.given import Given
+from nonna.shop.texts.given import Given
 
 FORMAT = "nonna-draft/1"
 

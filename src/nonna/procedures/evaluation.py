@@ -7,9 +7,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-from nonna.metrology.decision import Rule, decide, worst
-from nonna.metrology.decision import Verdict as Verdict  # handed out with every evaluation
-from nonna.metrology.uncertain import Estimate
+from nonna.metrology.doubt.decision import Rule, decide, worst
+from nonna.metrology.doubt.decision import Verdict as Verdict  # handed out with every evaluation
+from nonna.metrology.doubt.uncertain import Estimate
 from nonna.procedures.telling import words_of
 from nonna.shop.reason import Reason
 from nonna.wording.lengths import Units

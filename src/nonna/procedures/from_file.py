@@ -7,7 +7,7 @@ from dataclasses import replace
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import named_in
 from nonna.procedures.session import Session
-from nonna.shop import strict_json
+from nonna.shop.texts import strict_json
 
 
 def with_file(session: Session, name: str, data: bytes, at: str) -> Session:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from nonna.metrology.fits import LinearFit
+    from nonna.metrology.doubt.fits import LinearFit
 
 USUAL_TOUCH_MM = 0.002  #: scatter of a touch nobody has measured yet
 

@@ -8,11 +8,11 @@ from typing import Annotated, Any, ClassVar, Literal, TypeVar
 from pydantic import Field
 
 from nonna.errors import NonnaError
-from nonna.metrology.coverage import LEAST_DOF
-from nonna.metrology.decision import RISK, Rule, RuleKind
-from nonna.metrology.thermal import Climate
-from nonna.metrology.uncertain import Influences, Uncertain
-from nonna.shop.strict_model import LARGEST, NotNegative, Number, Positive, Strict, checked
+from nonna.metrology.doubt.coverage import LEAST_DOF
+from nonna.metrology.doubt.decision import RISK, Rule, RuleKind
+from nonna.metrology.doubt.uncertain import Influences, Uncertain
+from nonna.metrology.drifting.thermal import Climate
+from nonna.shop.texts.strict_model import LARGEST, NotNegative, Number, Positive, Strict, checked
 
 FORMAT = "nonna-readings/1"
 

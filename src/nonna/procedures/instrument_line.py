@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from nonna.shop.line_pattern import LinePattern, line_pattern, number_of
+from nonna.shop.texts.line_pattern import LinePattern, line_pattern, number_of
 from nonna.wording.lengths import MM_PER_INCH
 
 _NUMBER = re.compile(r"[+-]?\d+(?:[.,]\d+)?")

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from types import MappingProxyType
 from typing import NamedTuple
 
-from nonna.shop.subjects import Subject
+from nonna.shop.links.subjects import Subject
 
 
 class Listed(NamedTuple):

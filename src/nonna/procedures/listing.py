@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import NamedTuple
 
 from nonna.procedures.listed import Listed
-from nonna.shop.kinds import station_folders
+from nonna.shop.cards.kinds import station_folders
 
 #: Folders of the procedures that any kind of station may use.
 SHARED = (

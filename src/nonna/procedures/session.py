@@ -11,7 +11,7 @@ from nonna.procedures.catalogue import procedure
 from nonna.procedures.display import display_step
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.sheet import Bench, PassDone, Procedure, Slot
-from nonna.shop.given import Given
+from nonna.shop.texts.given import Given
 
 FROM_BOOK, TYPED = "records ", "typed"
 

@@ -14,13 +14,13 @@ from nonna.procedures.evaluation import Evaluation, Move
 from nonna.procedures.guess import Guess, guess_at_spot
 from nonna.procedures.inputs import FORMAT, ReadingsFile, Setup, validated
 from nonna.procedures.listed import Listed
-from nonna.shop.given import Given, Plain, as_number
+from nonna.shop.links.subjects import ANY, Subject
 from nonna.shop.reason import Reason
-from nonna.shop.subjects import ANY, Subject
+from nonna.shop.texts.given import Given, Plain, as_number
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure
-    from nonna.shop.masters import MasterCard
+    from nonna.shop.cards.masters import MasterCard
 
 
 Reading: TypeAlias = "Mapping[str, Plain]"  #: as a readings file has it

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Literal
 
-from nonna.metrology.scatter import TouchScatter, touch_scatter
+from nonna.metrology.doubt.scatter import TouchScatter, touch_scatter
 from nonna.procedures.inputs import Setup, asked
 
 XShows = Literal["diameter", "radius"]

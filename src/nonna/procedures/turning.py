@@ -8,10 +8,10 @@ from typing import Annotated
 from pydantic import Field
 
 from nonna.errors import NonnaError
+from nonna.metrology.doubt.uncertain import Influences, Uncertain
 from nonna.metrology.turning import Lateness, lateness, lateness_of_edges
-from nonna.metrology.uncertain import Influences, Uncertain
 from nonna.procedures.inputs import Setup, asked
-from nonna.shop.strict_model import NotNegative
+from nonna.shop.texts.strict_model import NotNegative
 
 LATE = "which edge is met first"  #: name of the source in a budget
 MOST_EDGES = 1000

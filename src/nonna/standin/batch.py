@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
-from nonna.programs.oriented import edges_of
-from nonna.programs.plan import JobPlan, ToolPlan
-from nonna.programs.writer import Writer
-from nonna.shop.machine import Machine, Tool, Tools
+from nonna.programs.planning.oriented import edges_of
+from nonna.programs.planning.plan import JobPlan, ToolPlan
+from nonna.programs.writing.writer import Writer
+from nonna.shop.cards.machine import Machine, Tool, Tools
 from nonna.standin.mill import Mill
 from nonna.standin.program_run import RunReport, try_program
 from nonna.standin.trial import Trial, tried

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from nonna.programs.drive import Position
+from nonna.programs.language.drive import Position
 
 
 @dataclass(frozen=True, slots=True)

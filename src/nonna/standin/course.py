@@ -8,8 +8,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from nonna.metrology.fits import Floats
-from nonna.shop.machine import Machine
+from nonna.metrology.doubt.fits import Floats
+from nonna.shop.cards.machine import Machine
 from nonna.standin.nearest import Nearest, nearest
 from nonna.standin.path import Path, PathPoint
 

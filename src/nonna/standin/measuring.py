@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from nonna.errors import NonnaError
-from nonna.programs.touches import feeds_of
+from nonna.programs.planning.touches import feeds_of
 from nonna.standin import dials, probing
 from nonna.standin import sheet_programs as jobs
 from nonna.standin.program_run import Watch

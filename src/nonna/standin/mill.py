@@ -7,10 +7,10 @@ import math
 import numpy as np
 
 from nonna.metrology.turning import touched_after
-from nonna.programs.drive import Position, Trip
-from nonna.programs.oriented import edge_at_pad
-from nonna.programs.standing import SETTER
-from nonna.shop.machine import Machine, Tools
+from nonna.programs.language.drive import Position, Trip
+from nonna.programs.planning.oriented import edge_at_pad
+from nonna.programs.planning.standing import SETTER
+from nonna.shop.cards.machine import Machine, Tools
 from nonna.standin.contact import Contact, Problem
 from nonna.standin.path import InSpindle, Path
 from nonna.standin.solids import Solids
@@ -25,7 +25,7 @@ _NOTHING = Body(0.0, 40.0)  # the bare spindle face
 
 
 class Mill:
-    """A stand-in mill; implements `nonna.programs.drive.Drive`. With ``trace`` it remembers its path."""
+    """A stand-in mill; implements `nonna.programs.language.drive.Drive`. With ``trace`` it remembers its path."""
 
     def __init__(self, machine: Machine, truth: Truth, tools: Tools, run_seed: int = 0, *, trace: bool = False) -> None:
         self._machine, self._truth, self._tools = machine, truth, tools

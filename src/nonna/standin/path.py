@@ -9,9 +9,9 @@ from typing import NamedTuple, overload
 
 import numpy as np
 
-from nonna.metrology.fits import Floats
-from nonna.programs.drive import Position
-from nonna.programs.hanging import Holder
+from nonna.metrology.doubt.fits import Floats
+from nonna.programs.language.drive import Position
+from nonna.programs.planning.hanging import Holder
 
 _WAYS = ("rapid", "feed", "probe", "change")
 

@@ -6,12 +6,12 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from nonna.errors import NonnaError
-from nonna.programs.blocks import Block, parse
-from nonna.programs.control_state import ControlState
-from nonna.programs.errors import ProgramError
-from nonna.programs.guarding import run_guarded
-from nonna.programs.touches import Touch, TouchPlan
-from nonna.programs.writer import Settings
+from nonna.programs.language.blocks import Block, parse
+from nonna.programs.language.control_state import ControlState
+from nonna.programs.language.errors import ProgramError
+from nonna.programs.language.guarding import run_guarded
+from nonna.programs.planning.touches import Touch, TouchPlan
+from nonna.programs.writing.writer import Settings
 from nonna.standin.contact import Contact, Problem
 from nonna.standin.mill import Mill
 

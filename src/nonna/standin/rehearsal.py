@@ -10,15 +10,15 @@ from typing import Any
 
 from nonna.figures.figure import Figure
 from nonna.metrology.turning import lateness
-from nonna.programs.blocks import Block, parse
-from nonna.programs.control_state import ACTIVE, ControlState
-from nonna.programs.errors import ProgramError
-from nonna.programs.guarding import run_guarded
-from nonna.programs.oriented import edges_of
-from nonna.programs.shifts import left as left_shifts
-from nonna.programs.tool_calls import ToolCalls, calls_of
-from nonna.programs.writer import Settings
-from nonna.shop.machine import Machine, SetterSpec, Tool, Tools
+from nonna.programs.language.blocks import Block, parse
+from nonna.programs.language.control_state import ACTIVE, ControlState
+from nonna.programs.language.errors import ProgramError
+from nonna.programs.language.guarding import run_guarded
+from nonna.programs.language.shifts import left as left_shifts
+from nonna.programs.language.tool_calls import ToolCalls, calls_of
+from nonna.programs.planning.oriented import edges_of
+from nonna.programs.writing.writer import Settings
+from nonna.shop.cards.machine import Machine, SetterSpec, Tool, Tools
 from nonna.standin.contact import Contact, Problem
 from nonna.standin.mill import Mill
 from nonna.standin.path import PathPoint

@@ -7,13 +7,20 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from nonna.errors import NonnaError
-from nonna.programs.oriented import edges_of
-from nonna.programs.plan import plan_job
-from nonna.programs.touches import ACCURACY_MM, TouchPlan, nose_aside, setter_calibration, top_touches, top_touches_at
-from nonna.programs.writer import Writer
-from nonna.shop.job import JobTool
-from nonna.shop.machine import Machine, Tool, Tools
-from nonna.shop.subjects import ANY, Subject
+from nonna.programs.planning.oriented import edges_of
+from nonna.programs.planning.plan import plan_job
+from nonna.programs.planning.touches import (
+    ACCURACY_MM,
+    TouchPlan,
+    nose_aside,
+    setter_calibration,
+    top_touches,
+    top_touches_at,
+)
+from nonna.programs.writing.writer import Writer
+from nonna.shop.cards.job import JobTool
+from nonna.shop.cards.machine import Machine, Tool, Tools
+from nonna.shop.links.subjects import ANY, Subject
 from nonna.standin.mill import Mill
 from nonna.standin.program_run import RunReport, Watch, run_program
 from nonna.standin.trial import Trial, tried

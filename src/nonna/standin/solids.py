@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 
-from nonna.programs.boxes import Post, swept
-from nonna.programs.drive import Position
-from nonna.programs.hanging import Part, parts
-from nonna.programs.standing import ENDLESS, SETTER, Thing, boxes_of, column, lift, table_of
-from nonna.shop.machine import Machine
+from nonna.programs.language.drive import Position
+from nonna.programs.planning.boxes import Post, swept
+from nonna.programs.planning.hanging import Part, parts
+from nonna.programs.planning.standing import ENDLESS, SETTER, Thing, boxes_of, column, lift, table_of
+from nonna.shop.cards.machine import Machine
 from nonna.standin.truth import Body, Truth
 
 LEVEL_MM = 1e-9  #: a move that rises or falls by less is level

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from nonna.shop.machine import Machine, Tool
+from nonna.shop.cards.machine import Machine, Tool
 
 ORIENT_S = 1.5  #: to stop, turn to an angle and lock
 

@@ -6,11 +6,11 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 from nonna.errors import NonnaError
-from nonna.programs.plan import ToolPlan, plan_job
-from nonna.programs.snippets import Purpose, snippet
-from nonna.programs.writer import DIALECTS, TemplateFaultError, Writer
-from nonna.shop.job import JobTool
-from nonna.shop.machine import Machine, Tool, Tools
+from nonna.programs.planning.plan import ToolPlan, plan_job
+from nonna.programs.writing.snippets import Purpose, snippet
+from nonna.programs.writing.writer import DIALECTS, TemplateFaultError, Writer
+from nonna.shop.cards.job import JobTool
+from nonna.shop.cards.machine import Machine, Tool, Tools
 from nonna.standin.rehearsal import rehearse
 from nonna.standin.trial import tried_piece
 

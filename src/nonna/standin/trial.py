@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from nonna.errors import NonnaError
-from nonna.shop.machine import Machine, Tool, Tools
+from nonna.shop.cards.machine import Machine, Tool, Tools
 from nonna.standin.rehearsal import Rehearsal, rehearse
 
 HOST_HEAD = "%\nG21 G90 G94 G17 G40 G49 G80\nG54\n"

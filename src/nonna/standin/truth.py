@@ -8,10 +8,10 @@ from functools import cached_property
 
 import numpy as np
 
-from nonna.programs.hanging import Holder, holder_of
-from nonna.programs.oriented import edges_of
-from nonna.shop.machine import Machine, Tool
-from nonna.shop.tool_end import ToolEnd, end_of, plain_end
+from nonna.programs.planning.hanging import Holder, holder_of
+from nonna.programs.planning.oriented import edges_of
+from nonna.shop.cards.machine import Machine, Tool
+from nonna.shop.cards.tool_end import ToolEnd, end_of, plain_end
 
 INSERTS, INSERT_MM = (
     ("face-mill", "thread-mill"),

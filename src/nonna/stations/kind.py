@@ -8,13 +8,13 @@ from functools import cache
 from importlib import import_module
 from typing import TYPE_CHECKING, Any, NamedTuple, TypeAlias
 
-from nonna.shop.kinds import station_kinds
-from nonna.shop.loop import Loop
-from nonna.shop.seen import CardSeen
+from nonna.shop.cards.kinds import station_kinds
+from nonna.shop.cards.seen import CardSeen
+from nonna.shop.links.loop import Loop
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure, Stroke
-    from nonna.shop.machine import Machine
+    from nonna.shop.cards.machine import Machine
     from nonna.stations.questions import Answer, Founded, SetUpQuestion
     from nonna.stations.tool_fields import ToolFields
     from nonna.wording.lengths import Units

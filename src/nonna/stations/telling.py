@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from nonna.shop.judge import LinkState, NextJob, State, trouble
+from nonna.shop.links.judge import LinkState, NextJob, State, trouble
 from nonna.shop.reason import Reason
 from nonna.wording import loop
 from nonna.wording.saying import say

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import get_args
 
 from nonna.procedures.wording import choice_words
-from nonna.shop.machine import Machine, ToolKind
+from nonna.shop.cards.machine import Machine, ToolKind
 
 Choices = tuple[tuple[str, str], ...]
 

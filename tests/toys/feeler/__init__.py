@@ -1,8 +1,8 @@
 """A feeler on a stand: set to zero on a block, then checked, then proved."""
 
 from nonna.figures.figure import Label, box
-from nonna.shop.loop import EventKind, Link, LinkSort, Loop
-from nonna.shop.subjects import Subject
+from nonna.shop.links.loop import EventKind, Link, LinkSort, Loop
+from nonna.shop.links.subjects import Subject
 from nonna.stations.kind import Chain, StationKind
 
 FEELER = Subject.of("Feeler")

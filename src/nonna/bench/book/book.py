@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from nonna.bench.book import glance
 from nonna.bench.book.store import Store
 from nonna.errors import NonnaError
-from nonna.shop.history import Entry, Standing, standing
+from nonna.shop.links.history import Entry, Standing, standing
 
 if TYPE_CHECKING:
     from nonna.bench.book.chain import ChainCheck, Receipt

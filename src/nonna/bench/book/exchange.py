@@ -9,10 +9,10 @@ from pydantic import ValidationError
 from nonna.bench.book.chain import is_back_dated
 from nonna.bench.book.recalling import contradiction
 from nonna.errors import NonnaError
-from nonna.shop import strict_json
 from nonna.shop.records.hashing import FIRST_PREVIOUS, canonical, digest
 from nonna.shop.records.text import place_in, record_of
 from nonna.shop.records.values import Measurement, Record
+from nonna.shop.texts import strict_json
 
 _HEX = set("0123456789abcdef")
 _LONGEST_TEXT = 20_000

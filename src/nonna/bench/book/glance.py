@@ -14,10 +14,10 @@ from typing import Any
 
 from nonna.bench.book.store import Store, Stored
 from nonna.procedures.listing import PROCEDURES
-from nonna.shop.history import MASTER_EVENT, Entry
+from nonna.shop.links.history import MASTER_EVENT, Entry
+from nonna.shop.links.subjects import Subject, SubjectKind, master
 from nonna.shop.records.damage import DamagedRecordError
 from nonna.shop.records.hashing import FIRST_PREVIOUS, digest
-from nonna.shop.subjects import Subject, SubjectKind, master
 
 LEARNED_FROM, LEARNED_LEAST, LEARNED_OF = 7, 3, 400  #: sheets of a kind; at least; of so many newest ones
 SHORTEST_MIN, LONGEST_MIN = 0.5, 90.0

@@ -6,9 +6,9 @@ import math
 from collections.abc import Sequence
 
 from nonna.errors import NonnaError
-from nonna.metrology.coverage import Source, coverage_factor
-from nonna.metrology.decision import Rule, Verdict
-from nonna.metrology.uncertain import BudgetRow, Estimate
+from nonna.metrology.doubt.coverage import Source, coverage_factor
+from nonna.metrology.doubt.decision import Rule, Verdict
+from nonna.metrology.doubt.uncertain import BudgetRow, Estimate
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
 from nonna.procedures.telling import signed_words, words_of
 from nonna.shop.records.damage import DamagedRecordError

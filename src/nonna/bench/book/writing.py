@@ -13,6 +13,7 @@ from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.telling import facts_of, template_of
+from nonna.shop.links.subjects import ANY, Subject
 from nonna.shop.records.text import record_of
 from nonna.shop.records.values import (
     CARD,
@@ -29,7 +30,6 @@ from nonna.shop.records.values import (
     Signed,
     Withdrawal,
 )
-from nonna.shop.subjects import ANY, Subject
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,9 +11,9 @@ from nonna.bench.tables.holders import holder_from, holder_text, is_holder
 from nonna.bench.tables.kinds import kind_of
 from nonna.bench.tables.rough import read_length
 from nonna.errors import NonnaError
-from nonna.shop.csv_rows import CsvTable, RowsRead, read_each, rows_csv
-from nonna.shop.machine import Tool, ToolKind
-from nonna.shop.strict_model import checked
+from nonna.shop.cards.machine import Tool, ToolKind
+from nonna.shop.texts.csv_rows import CsvTable, RowsRead, read_each, rows_csv
+from nonna.shop.texts.strict_model import checked
 from nonna.wording.lengths import MM_PER_INCH
 
 LENGTHS = (

@@ -8,9 +8,9 @@ from collections.abc import Iterable
 from nonna.bench import clock
 from nonna.bench.tables import csv_table, xml_table
 from nonna.errors import NonnaError
-from nonna.shop import strict_json
-from nonna.shop.machine import Tool, Tools
-from nonna.shop.strict_model import checked
+from nonna.shop.cards.machine import Tool, Tools
+from nonna.shop.texts import strict_json
+from nonna.shop.texts.strict_model import checked
 
 
 def tools_in(name: str, data: bytes) -> tuple[Tool, ...]:

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from nonna.errors import NonnaError
-from nonna.shop.machine import HolderPart
+from nonna.shop.cards.machine import HolderPart
 
 _NUMBER = r"\d{1,7}(?:\.\d{1,30})?(?:e-?\d{1,3})?"
 _PART = re.compile(rf"\s*({_NUMBER})\s*[x×*]\s*({_NUMBER})\s*\Z", re.IGNORECASE)

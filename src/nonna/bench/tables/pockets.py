@@ -9,10 +9,10 @@ from dataclasses import dataclass
 from nonna.errors import NonnaError
 from nonna.procedures import offers
 from nonna.procedures.listing import one_offering
-from nonna.shop.csv_rows import rows_csv
-from nonna.shop.given import Given
-from nonna.shop.history import Standing
+from nonna.shop.links.history import Standing
 from nonna.shop.records.values import Record, as_measurement
+from nonna.shop.texts.csv_rows import rows_csv
+from nonna.shop.texts.given import Given
 
 FORMAT = "nonna-pockets/1"
 COLUMNS = ("pocket", "x_mm", "y_mm", "z_mm", "diameter_mm", "along_mm", "across_mm", "height_mm", "set_aside")

@@ -18,8 +18,8 @@ from defusedxml.ElementTree import fromstring
 from nonna.bench.tables.holders import holder_from, holder_text
 from nonna.bench.tables.kinds import kind_of
 from nonna.errors import NonnaError
-from nonna.shop.machine import Tool
-from nonna.shop.strict_model import checked
+from nonna.shop.cards.machine import Tool
+from nonna.shop.texts.strict_model import checked
 from nonna.wording.lengths import MM_PER_INCH
 
 SPACE = "urn:mtconnect.org:MTConnectAssets:1.8"

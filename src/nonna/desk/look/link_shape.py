@@ -6,7 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen
 
 from nonna.desk.look.palette import Palette
-from nonna.shop.judge import State
+from nonna.shop.links.judge import State
 
 WIDTH, HEIGHT, STROKE = 54.0, 22.0, 4.5
 

@@ -7,7 +7,7 @@ from typing import NamedTuple
 from PySide6.QtGui import QColor
 
 from nonna.figures.figure import Ink
-from nonna.shop.judge import State
+from nonna.shop.links.judge import State
 
 STATE_INK = {State.HOLDS: "accent", State.DUE: "due", State.BROKEN: "bad", State.NEVER: "muted"}
 

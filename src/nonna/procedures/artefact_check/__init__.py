@@ -2,6 +2,6 @@
 
 from nonna.procedures import offers
 from nonna.procedures.listed import Listed
-from nonna.shop.subjects import ARTEFACT
+from nonna.shop.links.subjects import ARTEFACT
 
 LISTED = Listed("artefact-check", "Artefact check", ARTEFACT, offers={offers.DAILY_CHECK: ""})

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from nonna.errors import TooFewReadingsError
-from nonna.metrology.agreement import en_number
-from nonna.metrology.decision import worst
-from nonna.metrology.means import enter_means
-from nonna.metrology.scatter import touch_scatter
-from nonna.metrology.thermal import at_temperature
-from nonna.metrology.uncertain import Influences
+from nonna.metrology.doubt.agreement import en_number
+from nonna.metrology.doubt.decision import worst
+from nonna.metrology.doubt.means import enter_means
+from nonna.metrology.doubt.scatter import touch_scatter
+from nonna.metrology.doubt.uncertain import Influences
+from nonna.metrology.drifting.thermal import at_temperature
 from nonna.procedures.artefact_check.model import ArtefactReadings
 from nonna.procedures.artefact_check.sentences import said
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit

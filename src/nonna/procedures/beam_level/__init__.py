@@ -1,6 +1,6 @@
 """Beam level: how a light beam leans, by a master pin found at both of its ends."""
 
 from nonna.procedures.listed import Listed
-from nonna.shop.subjects import Subject, SubjectKind
+from nonna.shop.links.subjects import Subject, SubjectKind
 
 LISTED = Listed("beam-level", "Beam level", Subject(SubjectKind.BEAM_SETTER))

@@ -6,10 +6,10 @@ import math
 from collections.abc import Sequence
 
 from nonna.errors import TooFewReadingsError
-from nonna.metrology.decision import Verdict, worst
-from nonna.metrology.means import enter_means
-from nonna.metrology.scatter import TouchScatter, touch_scatter
-from nonna.metrology.uncertain import Estimate, Influences
+from nonna.metrology.doubt.decision import Verdict, worst
+from nonna.metrology.doubt.means import enter_means
+from nonna.metrology.doubt.scatter import TouchScatter, touch_scatter
+from nonna.metrology.doubt.uncertain import Estimate, Influences
 from nonna.procedures.beam_level.model import BeamReadings, BeamSetup, Z
 from nonna.procedures.beam_level.sentences import said
 from nonna.procedures.evaluation import Check, Evaluation, Move, Quantity, check_limit

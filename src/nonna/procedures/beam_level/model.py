@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import Literal
 
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
-from nonna.shop.gear import Adjuster
-from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
+from nonna.shop.cards.gear import Adjuster
+from nonna.shop.texts.strict_model import NotNegative, Number, Positive, Strict
 
 Z = "z_per_100_mm"  #: what the adjuster acts on
 

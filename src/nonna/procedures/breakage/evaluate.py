@@ -5,10 +5,10 @@ from __future__ import annotations
 from typing import Literal
 
 from nonna.errors import NonnaError, TooFewReadingsError
-from nonna.metrology.decision import Verdict
-from nonna.metrology.means import TOUCH, enter_means
-from nonna.metrology.scatter import pooled, touch_from
-from nonna.metrology.uncertain import Influences
+from nonna.metrology.doubt.decision import Verdict
+from nonna.metrology.doubt.means import TOUCH, enter_means
+from nonna.metrology.doubt.scatter import pooled, touch_from
+from nonna.metrology.doubt.uncertain import Influences
 from nonna.procedures.breakage.model import BreakageReadings, BreakageSetup, BreakReading
 from nonna.procedures.breakage.sentences import said
 from nonna.procedures.evaluation import Check, Evaluation, Quantity

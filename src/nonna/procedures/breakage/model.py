@@ -6,10 +6,10 @@ from typing import Literal
 
 from pydantic import Field
 
-from nonna.metrology.scatter import Pooled
+from nonna.metrology.doubt.scatter import Pooled
 from nonna.procedures.inputs import Dof, ReadingsFile, asked, carried_dof, carried_u
 from nonna.procedures.turning import TurningSetup
-from nonna.shop.strict_model import NotNegative, Number, Strict
+from nonna.shop.texts.strict_model import NotNegative, Number, Strict
 
 
 class BreakageSetup(TurningSetup):

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
-from nonna.shop.strict_model import NotNegative, Positive, Strict
+from nonna.shop.texts.strict_model import NotNegative, Positive, Strict
 
 Probability = Annotated[float, Field(gt=0.0, lt=1.0, allow_inf_nan=False)]
 

@@ -6,15 +6,15 @@ import math
 from collections.abc import Mapping, Sequence
 
 from nonna.errors import NonnaError, TooFewReadingsError
-from nonna.metrology.decision import Verdict, worst
-from nonna.metrology.fits import fit_plane
-from nonna.metrology.scatter import touch_from
-from nonna.metrology.uncertain import Influences
+from nonna.metrology.doubt.decision import Verdict, worst
+from nonna.metrology.doubt.fits import fit_plane
+from nonna.metrology.doubt.scatter import touch_from
+from nonna.metrology.doubt.uncertain import Influences
 from nonna.procedures.evaluation import Check, Evaluation, Move, Quantity, check_limit
 from nonna.procedures.face_level.model import LEAST, FaceLevelReadings
 from nonna.procedures.face_level.sentences import said
 from nonna.procedures.tip_runout.evaluate import SCATTER
-from nonna.shop.gear import LevelScrew
+from nonna.shop.cards.gear import LevelScrew
 from nonna.shop.reason import Reason
 
 MOST_TURNS = 2.0  #: of a levelling screw; beyond it the cause is elsewhere

@@ -6,14 +6,14 @@ import math
 from collections.abc import Sequence
 
 from nonna.errors import DegenerateGeometryError
-from nonna.metrology.fits import fit_plane
+from nonna.metrology.doubt.fits import fit_plane
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.face_level.model import LEAST, MAIN
 from nonna.procedures.guess import Guess, guess_by_fit
 from nonna.procedures.sheet import Bench, PassDone, Readings, Slot, Step
 from nonna.procedures.tip_runout.hands import outlook_words
-from nonna.shop.given import as_number
 from nonna.shop.reason import Reason
+from nonna.shop.texts.given import as_number
 
 EDGE = 0.8  #: how far out the indicator goes, as a share of half the pad
 

@@ -7,8 +7,8 @@ from typing import Literal
 from pydantic import Field
 
 from nonna.procedures.inputs import IndicatorSetup, ReadingsFile, asked
-from nonna.shop.gear import LevelScrew
-from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
+from nonna.shop.cards.gear import LevelScrew
+from nonna.shop.texts.strict_model import NotNegative, Number, Positive, Strict
 
 LEAST = 4
 MAIN = ("rise_x_mm", "rise_y_mm")  #: its results, the rise over the pad each way

@@ -7,9 +7,9 @@ from typing import Any
 import numpy as np
 
 from nonna.errors import NonnaError, TooFewReadingsError
+from nonna.metrology.doubt.scatter import touch_scatter
+from nonna.metrology.doubt.uncertain import Influences
 from nonna.metrology.gauge_study import Crossed, crossed, single
-from nonna.metrology.scatter import touch_scatter
-from nonna.metrology.uncertain import Influences
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.gauge_study.model import StudyReading, StudyReadings
 from nonna.procedures.gauge_study.sentences import said

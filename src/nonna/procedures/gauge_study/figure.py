@@ -7,7 +7,7 @@ from nonna.figures.gauge import gauge_figure
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.gauge_study.hands import kind_of_study
 from nonna.procedures.sheet import Bench, Readings
-from nonna.shop.given import as_number
+from nonna.shop.texts.given import as_number
 from nonna.wording.lengths import Units
 
 

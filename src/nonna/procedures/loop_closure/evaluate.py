@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from nonna.errors import TooFewReadingsError
-from nonna.metrology.decision import Verdict
-from nonna.metrology.means import enter_means
-from nonna.metrology.scatter import touch_scatter
-from nonna.metrology.uncertain import Influences
+from nonna.metrology.doubt.decision import Verdict
+from nonna.metrology.doubt.means import enter_means
+from nonna.metrology.doubt.scatter import touch_scatter
+from nonna.metrology.doubt.uncertain import Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.loop_closure.model import ClosureReadings
 from nonna.procedures.loop_closure.sentences import said

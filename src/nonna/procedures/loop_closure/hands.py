@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from nonna.procedures.sheet import Bench, Readings, Slot, Step
-from nonna.shop.given import as_number
+from nonna.shop.texts.given import as_number
 
 TIMES = 3
 

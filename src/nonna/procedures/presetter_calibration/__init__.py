@@ -1,7 +1,7 @@
 """Presetter calibration: zero and scale of both axes from two masters, proved on a third."""
 
 from nonna.procedures.listed import Listed
-from nonna.shop.subjects import PRESETTER
+from nonna.shop.links.subjects import PRESETTER
 
 LISTED = Listed(
     "presetter-calibration",

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from nonna.errors import NonnaError, TooFewReadingsError
-from nonna.metrology.agreement import en_number
-from nonna.metrology.decision import worst
-from nonna.metrology.means import enter_means
-from nonna.metrology.thermal import at_temperature
-from nonna.metrology.two_masters import AxisLine, line_through
-from nonna.metrology.uncertain import Influences, Uncertain, value_of
+from nonna.metrology.doubt.agreement import en_number
+from nonna.metrology.doubt.decision import worst
+from nonna.metrology.doubt.means import enter_means
+from nonna.metrology.doubt.uncertain import Influences, Uncertain, value_of
+from nonna.metrology.drifting.thermal import at_temperature
+from nonna.metrology.shapes.two_masters import AxisLine, line_through
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import Master, master_flags, require
 from nonna.procedures.presetter_calibration.model import PPM, WORDS, Axis, PresetterReadings, PresetterSetup

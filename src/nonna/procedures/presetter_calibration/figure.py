@@ -7,7 +7,7 @@ from nonna.figures.presetter import corrections_figure
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.presetter_calibration.model import PPM
 from nonna.procedures.sheet import Bench, Readings
-from nonna.shop.given import as_number
+from nonna.shop.texts.given import as_number
 from nonna.wording.lengths import Units
 
 

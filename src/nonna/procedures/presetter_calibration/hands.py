@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from nonna.procedures.presetter_calibration.model import WORDS, PresetterReadings
 from nonna.procedures.sheet import Bench, Readings, Slot, Step, as_before
-from nonna.shop.masters import MasterCard
+from nonna.shop.cards.masters import MasterCard
 
 TOUCHES = 3
 

@@ -6,7 +6,7 @@ from typing import Literal
 
 from nonna.procedures.inputs import Dof, Master, Masters, ReadingsFile, Setup, asked, carried_dof
 from nonna.procedures.shown import XShows, x_shows
-from nonna.shop.strict_model import NotNegative, Number, Strict
+from nonna.shop.texts.strict_model import NotNegative, Number, Strict
 
 Axis = Literal["z", "x"]
 

@@ -2,6 +2,6 @@
 
 from nonna.procedures import offers
 from nonna.procedures.listed import Listed
-from nonna.shop.subjects import ANY
+from nonna.shop.links.subjects import ANY
 
 LISTED = Listed("presetter-tool", "Tool on the presetter", ANY, offers={offers.ON_PRESETTER: "length_mm"})

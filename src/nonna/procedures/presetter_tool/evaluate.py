@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from nonna.errors import TooFewReadingsError
-from nonna.metrology.decision import worst
-from nonna.metrology.means import enter_means
-from nonna.metrology.uncertain import Influences, Uncertain, value_of
+from nonna.metrology.doubt.decision import worst
+from nonna.metrology.doubt.means import enter_means
+from nonna.metrology.doubt.uncertain import Influences, Uncertain, value_of
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import require
 from nonna.procedures.presetter_calibration.model import PPM

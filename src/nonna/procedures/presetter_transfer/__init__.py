@@ -2,6 +2,6 @@
 
 from nonna.procedures import offers
 from nonna.procedures.listed import Listed
-from nonna.shop.subjects import PRESETTER
+from nonna.shop.links.subjects import PRESETTER
 
 LISTED = Listed("presetter-transfer", "Presetter transfer", PRESETTER, offers={offers.TRANSFER: "transfer_mm"})

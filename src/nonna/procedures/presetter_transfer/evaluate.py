@@ -5,10 +5,10 @@ from __future__ import annotations
 import math
 
 from nonna.errors import NonnaError
-from nonna.metrology.quantiles import student_t
-from nonna.metrology.scatter import touch_from
+from nonna.metrology.doubt.quantiles import student_t
+from nonna.metrology.doubt.scatter import touch_from
+from nonna.metrology.doubt.uncertain import Influences
 from nonna.metrology.transfer import fit_transfer
-from nonna.metrology.uncertain import Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.presetter_calibration.model import PPM
 from nonna.procedures.presetter_transfer.model import TransferReadings

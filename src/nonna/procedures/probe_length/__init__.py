@@ -2,6 +2,6 @@
 
 from nonna.procedures import offers
 from nonna.procedures.listed import Listed
-from nonna.shop.subjects import PROBE
+from nonna.shop.links.subjects import PROBE
 
 LISTED = Listed("probe-length", "Probe length", PROBE, offers={offers.PROBE_LENGTH: "probe_length_mm"})

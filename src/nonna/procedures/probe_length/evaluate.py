@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from nonna.errors import TooFewReadingsError
-from nonna.metrology.means import enter_means
-from nonna.metrology.scatter import touch_scatter
-from nonna.metrology.uncertain import Influences
+from nonna.metrology.doubt.means import enter_means
+from nonna.metrology.doubt.scatter import touch_scatter
+from nonna.metrology.doubt.uncertain import Influences
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.probe_length.model import ProbeLengthReadings
 from nonna.procedures.probe_length.sentences import said

@@ -2,6 +2,6 @@
 
 from nonna.procedures import offers
 from nonna.procedures.listed import Listed
-from nonna.shop.subjects import PROBE
+from nonna.shop.links.subjects import PROBE
 
 LISTED = Listed("probe-ring", "Probe ring", PROBE, offers={offers.BALL_RADIUS: "ball_radius_mm"})

@@ -9,13 +9,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from nonna.errors import DegenerateGeometryError, TooFewReadingsError
-from nonna.metrology.circles import CircleFit, fit_circles, largest_gap
-from nonna.metrology.decision import Verdict, worst
-from nonna.metrology.fits import Floats, fit_harmonics, full_turn
-from nonna.metrology.means import TOUCH
-from nonna.metrology.scatter import TouchScatter, touch_from
-from nonna.metrology.thermal import at_temperature
-from nonna.metrology.uncertain import Influences
+from nonna.metrology.doubt.decision import Verdict, worst
+from nonna.metrology.doubt.fits import Floats, fit_harmonics, full_turn
+from nonna.metrology.doubt.means import TOUCH
+from nonna.metrology.doubt.scatter import TouchScatter, touch_from
+from nonna.metrology.doubt.uncertain import Influences
+from nonna.metrology.drifting.thermal import at_temperature
+from nonna.metrology.shapes.circles import CircleFit, fit_circles, largest_gap
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import master_flags, require
 from nonna.procedures.probe_ring.model import RingReadings

@@ -8,7 +8,7 @@ from pydantic import AfterValidator
 from pydantic_core import PydanticCustomError
 
 from nonna.procedures.inputs import Master, Masters, ReadingsFile, Setup, asked
-from nonna.shop.strict_model import NotNegative, Number, Strict
+from nonna.shop.texts.strict_model import NotNegative, Number, Strict
 
 DIRECTIONS = 8
 

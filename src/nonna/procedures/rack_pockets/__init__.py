@@ -2,6 +2,6 @@
 
 from nonna.procedures import offers
 from nonna.procedures.listed import Listed
-from nonna.shop.subjects import RACK
+from nonna.shop.links.subjects import RACK
 
 LISTED = Listed("rack-pockets", "Rack pockets", RACK, offers={offers.RACK_POCKETS: ""})

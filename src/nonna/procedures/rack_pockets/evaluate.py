@@ -5,11 +5,11 @@ from __future__ import annotations
 import math
 
 from nonna.errors import NoRepeatabilityError, TooFewReadingsError
-from nonna.metrology.decision import worst
-from nonna.metrology.pocket_row import LEAST_KEPT, PocketRow, fit_row
-from nonna.metrology.quantiles import variance_ratio
-from nonna.metrology.scatter import HISTORY_TEST_P, pooled
-from nonna.metrology.uncertain import Influences
+from nonna.metrology.doubt.decision import worst
+from nonna.metrology.doubt.quantiles import variance_ratio
+from nonna.metrology.doubt.scatter import HISTORY_TEST_P, pooled
+from nonna.metrology.doubt.uncertain import Influences
+from nonna.metrology.shapes.pocket_row import LEAST_KEPT, PocketRow, fit_row
 from nonna.procedures.evaluation import Evaluation, Quantity, check_limit
 from nonna.procedures.rack_pockets.model import FACES, RackReadings, RackSetup
 from nonna.procedures.rack_pockets.sentences import said

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from nonna.procedures.rack_pockets.model import FACES, LEAST, MOST, POCKETS, KnownPocket, RackReadings
 from nonna.procedures.sheet import Bench, Readings, Slot, Step, as_before
-from nonna.shop.given import Given, as_number
+from nonna.shop.texts.given import Given, as_number
 
 
 def _asked_for(bench: Bench, count: int) -> Iterable[int]:

@@ -2,6 +2,6 @@
 
 from nonna.procedures import offers
 from nonna.procedures.listed import Listed
-from nonna.shop.subjects import SETTER
+from nonna.shop.links.subjects import SETTER
 
 LISTED = Listed("repeatability", "Repeatability", SETTER, offers={offers.TOUCH_SCATTER: "s_mm"}, is_scatter=True)

@@ -7,11 +7,11 @@ import math
 import numpy as np
 
 from nonna.errors import NoRepeatabilityError, TooFewReadingsError
-from nonna.metrology.decision import Verdict, decide_interval
-from nonna.metrology.quantiles import chi_square, student_t
-from nonna.metrology.scatter import touch_scatter
-from nonna.metrology.series import Trend, fit_trend, grubbs_outliers
-from nonna.metrology.uncertain import Estimate, Influences
+from nonna.metrology.doubt.decision import Verdict, decide_interval
+from nonna.metrology.doubt.quantiles import chi_square, student_t
+from nonna.metrology.doubt.scatter import touch_scatter
+from nonna.metrology.doubt.series import Trend, fit_trend, grubbs_outliers
+from nonna.metrology.doubt.uncertain import Estimate, Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
 from nonna.procedures.repeatability.model import ADVISED, LEAST, RepeatabilityReadings
 from nonna.procedures.repeatability.sentences import said

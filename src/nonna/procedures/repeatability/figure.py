@@ -6,7 +6,7 @@ from nonna.figures.figure import Figure
 from nonna.figures.plots import run_chart
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.sheet import Bench, Readings
-from nonna.shop.given import as_number
+from nonna.shop.texts.given import as_number
 from nonna.wording.lengths import Units
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from nonna.procedures.repeatability.model import ADVISED, RepeatabilityReadings
 from nonna.procedures.sheet import Bench, Readings, Slot, Step, as_before
-from nonna.shop.subjects import SubjectKind
+from nonna.shop.links.subjects import SubjectKind
 
 SHEET_TOUCHES = {"ten": 10, "25": ADVISED}
 

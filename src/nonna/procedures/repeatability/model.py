@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
-from nonna.shop.strict_model import NotNegative, Number, Strict
+from nonna.shop.texts.strict_model import NotNegative, Number, Strict
 
 LEAST, ADVISED = 5, 25
 

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from nonna.errors import TooFewReadingsError
-from nonna.metrology.decision import Verdict, decide
-from nonna.metrology.means import TOUCH, by_axis, enter_by_axis
-from nonna.metrology.scatter import scatter_by_axis
-from nonna.metrology.thermal import at_temperature
-from nonna.metrology.uncertain import Influences, Uncertain
+from nonna.metrology.doubt.decision import Verdict, decide
+from nonna.metrology.doubt.means import TOUCH, by_axis, enter_by_axis
+from nonna.metrology.doubt.scatter import scatter_by_axis
+from nonna.metrology.doubt.uncertain import Influences, Uncertain
+from nonna.metrology.drifting.thermal import at_temperature
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
 from nonna.procedures.inputs import Master, master_flags, require
 from nonna.procedures.setter_calibration.model import SetterReadings

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from nonna.procedures.inputs import Master, Masters, ReadingsFile, Setup, asked
-from nonna.shop.strict_model import NotNegative, Number, Strict
+from nonna.shop.texts.strict_model import NotNegative, Number, Strict
 
 Face = Literal["top", "+x", "-x", "+y", "-y"]
 

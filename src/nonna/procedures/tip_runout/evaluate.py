@@ -9,12 +9,12 @@ from dataclasses import replace
 import numpy as np
 
 from nonna.errors import TooFewReadingsError
-from nonna.metrology import centring
-from nonna.metrology.decision import Verdict
-from nonna.metrology.fits import LinearFit, fit_harmonics, full_turn
-from nonna.metrology.quantiles import variance_ratio
-from nonna.metrology.scatter import TouchScatter, touch_from
-from nonna.metrology.uncertain import Estimate, Influences
+from nonna.metrology.doubt.decision import Verdict
+from nonna.metrology.doubt.fits import LinearFit, fit_harmonics, full_turn
+from nonna.metrology.doubt.quantiles import variance_ratio
+from nonna.metrology.doubt.scatter import TouchScatter, touch_from
+from nonna.metrology.doubt.uncertain import Estimate, Influences
+from nonna.metrology.shapes import centring
 from nonna.procedures.evaluation import Check, Evaluation, Move, Quantity, check_limit
 from nonna.procedures.tip_runout.model import LEAST, RunoutReadings, RunoutSetup
 from nonna.procedures.tip_runout.sentences import said

@@ -9,7 +9,7 @@ from nonna.figures.polar import runout_figure
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.sheet import Bench, Readings
 from nonna.procedures.tip_runout.hands import slots
-from nonna.shop.given import as_number
+from nonna.shop.texts.given import as_number
 from nonna.wording.lengths import Units
 
 

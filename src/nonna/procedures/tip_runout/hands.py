@@ -6,16 +6,16 @@ import math
 from collections.abc import Sequence
 
 from nonna.errors import DegenerateGeometryError
-from nonna.metrology import centring
-from nonna.metrology.fits import fit_harmonics
+from nonna.metrology.doubt.fits import fit_harmonics
+from nonna.metrology.shapes import centring
 from nonna.procedures.evaluation import Evaluation, Move
 from nonna.procedures.guess import Guess, guess_by_fit
 from nonna.procedures.sheet import Bench, PassDone, Readings, Slot, Step
 from nonna.procedures.tip_runout.evaluate import harmonic_of, moves_to
 from nonna.procedures.tip_runout.model import LEAST, POSITIONS, RunoutSetup
 from nonna.procedures.tip_runout.sentences import said
-from nonna.shop.given import as_number
 from nonna.shop.reason import Reason
+from nonna.shop.texts.given import as_number
 
 
 def outlook_words(sizes: Sequence[float], limit: float) -> Reason | None:

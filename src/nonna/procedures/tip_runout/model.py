@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import Field
 
 from nonna.procedures.inputs import IndicatorSetup, ReadingsFile, asked
-from nonna.shop.strict_model import NotNegative, Number, Strict
+from nonna.shop.texts.strict_model import NotNegative, Number, Strict
 
 LEAST, POSITIONS = 4, 8
 

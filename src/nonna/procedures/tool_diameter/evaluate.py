@@ -6,10 +6,10 @@ import math
 from collections.abc import Mapping, Sequence
 
 from nonna.errors import TooFewReadingsError
-from nonna.metrology.decision import Verdict
-from nonna.metrology.means import by_axis, enter_by_axis
-from nonna.metrology.scatter import scatter_by_axis
-from nonna.metrology.uncertain import Influences, Uncertain
+from nonna.metrology.doubt.decision import Verdict
+from nonna.metrology.doubt.means import by_axis, enter_by_axis
+from nonna.metrology.doubt.scatter import scatter_by_axis
+from nonna.metrology.doubt.uncertain import Influences, Uncertain
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import require
 from nonna.procedures.sheet import Readings

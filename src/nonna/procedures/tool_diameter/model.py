@@ -6,7 +6,7 @@ from typing import Literal
 
 from nonna.procedures.inputs import Dof, ReadingsFile, asked, carried_dof, carried_u
 from nonna.procedures.turning import TurningSetup
-from nonna.shop.strict_model import NotNegative, Number, Strict
+from nonna.shop.texts.strict_model import NotNegative, Number, Strict
 
 _FROM_SETTER = "From the setter calibration; needed where faces of this axis are touched."
 

@@ -7,10 +7,10 @@ from collections.abc import Sequence
 from typing import Any
 
 from nonna.errors import TooFewReadingsError
-from nonna.metrology.decision import Verdict
-from nonna.metrology.means import enter_means
-from nonna.metrology.scatter import touch_scatter
-from nonna.metrology.uncertain import Influences, Uncertain
+from nonna.metrology.doubt.decision import Verdict
+from nonna.metrology.doubt.means import enter_means
+from nonna.metrology.doubt.scatter import touch_scatter
+from nonna.metrology.doubt.uncertain import Influences, Uncertain
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import require
 from nonna.procedures.presetter_calibration.model import PPM

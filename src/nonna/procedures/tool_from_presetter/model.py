@@ -8,7 +8,7 @@ from pydantic import Field
 
 from nonna.procedures.inputs import Dof, ReadingsFile, asked, carried_dof
 from nonna.procedures.presetter_tool.model import AxisReading, PresetterToolSetup
-from nonna.shop.strict_model import NotNegative, Number
+from nonna.shop.texts.strict_model import NotNegative, Number
 
 
 class FromPresetterSetup(PresetterToolSetup):

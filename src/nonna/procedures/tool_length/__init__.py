@@ -2,7 +2,7 @@
 
 from nonna.procedures import offers
 from nonna.procedures.listed import Listed
-from nonna.shop.subjects import ANY
+from nonna.shop.links.subjects import ANY
 
 LISTED = Listed(
     "tool-length",

@@ -2,6 +2,6 @@
 
 from nonna.procedures import offers
 from nonna.procedures.listed import Listed
-from nonna.shop.subjects import ANY
+from nonna.shop.links.subjects import ANY
 
 LISTED = Listed("tooth-runout", "Tooth run-out", ANY, offers={offers.TOOL_EDGES: "runout_mm"}, measures="teeth")

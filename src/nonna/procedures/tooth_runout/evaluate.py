@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from nonna.errors import TooFewReadingsError
-from nonna.metrology.decision import Verdict
-from nonna.metrology.means import TOUCH
-from nonna.metrology.scatter import TouchScatter, touch_scatter
-from nonna.metrology.spread_of_means import true_range
-from nonna.metrology.uncertain import Influences
+from nonna.metrology.doubt.decision import Verdict
+from nonna.metrology.doubt.means import TOUCH
+from nonna.metrology.doubt.scatter import TouchScatter, touch_scatter
+from nonna.metrology.doubt.spread_of_means import true_range
+from nonna.metrology.doubt.uncertain import Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.tooth_runout.model import ToothReadings
 from nonna.procedures.tooth_runout.sentences import said

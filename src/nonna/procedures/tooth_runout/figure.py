@@ -7,7 +7,7 @@ from nonna.figures.teeth import teeth_figure
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.sheet import Bench, Readings
 from nonna.procedures.tooth_runout.model import USUAL_TEETH
-from nonna.shop.given import as_number
+from nonna.shop.texts.given import as_number
 from nonna.wording.lengths import Units
 
 

@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import Field
 
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
-from nonna.shop.strict_model import NotNegative, Number, Strict
+from nonna.shop.texts.strict_model import NotNegative, Number, Strict
 
 TIMES, USUAL_TEETH = 2, 4
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 
+from nonna.metrology.doubt.uncertain import Estimate, Influences
 from nonna.metrology.lateness import fit_lateness
-from nonna.metrology.uncertain import Estimate, Influences
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.trigger_latency.model import LatencyReadings, LatencySetup
 from nonna.procedures.trigger_latency.sentences import said

@@ -7,7 +7,7 @@ from nonna.figures.lateness import late_line
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.sheet import Bench, Readings
 from nonna.procedures.trigger_latency.hands import feeds_of_sheet
-from nonna.shop.given import as_number
+from nonna.shop.texts.given import as_number
 from nonna.wording.lengths import Units
 
 

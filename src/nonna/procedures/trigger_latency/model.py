@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof
-from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
+from nonna.shop.texts.strict_model import NotNegative, Number, Positive, Strict
 
 FEEDS_MM_MIN = (50.0, 200.0, 400.0)  #: where the sheet does not say otherwise
 

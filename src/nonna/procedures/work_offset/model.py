@@ -6,7 +6,7 @@ from typing import Literal
 
 from nonna.procedures.inputs import Dof, ReadingsFile, Setup, asked, carried_dof, carried_u
 from nonna.procedures.tool_length.model import PositionReading
-from nonna.shop.strict_model import NotNegative, Number
+from nonna.shop.texts.strict_model import NotNegative, Number
 
 
 class WorkOffsetSetup(Setup):

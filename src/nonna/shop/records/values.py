@@ -7,9 +7,9 @@ from typing import Annotated, Literal, TypeAlias, TypeVar
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, JsonValue, PlainSerializer, Strict
 
-from nonna.shop.given import Given
+from nonna.shop.links.subjects import Subject
 from nonna.shop.records.damage import DamagedRecordError
-from nonna.shop.subjects import Subject
+from nonna.shop.texts.given import Given
 
 FORMAT = "nonna-record/1"
 MEASUREMENT, EVENT, WITHDRAWAL, CARD = "measurement", "event", "withdrawal", "card"  #: kinds of records

@@ -6,13 +6,13 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from nonna.errors import NonnaError
-from nonna.metrology.means import enter_means
-from nonna.metrology.scatter import TouchScatter
-from nonna.metrology.uncertain import Influences, Uncertain
+from nonna.metrology.doubt.means import enter_means
+from nonna.metrology.doubt.scatter import TouchScatter
+from nonna.metrology.doubt.uncertain import Influences, Uncertain
 from nonna.procedures.evaluation import Quantity
 from nonna.procedures.inputs import Setup, asked, require
 from nonna.procedures.shown import XShows, real_per_shown, shown_scatter
-from nonna.shop.strict_model import NotNegative
+from nonna.shop.texts.strict_model import NotNegative
 
 Groups = Mapping[str, Sequence[float]]
 AIR_MM = 0.5  #: that the stem keeps from the shoulder

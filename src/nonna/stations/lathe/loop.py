@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from nonna.shop.fetched import DIAL, RING
-from nonna.shop.loop import EventKind, Link, LinkSort, Loop
-from nonna.shop.subjects import A_TOOL, ARM, CHUCK, PART, PROBE, REFERENCE_TOOL, STATION
+from nonna.shop.links.fetched import DIAL, RING
+from nonna.shop.links.loop import EventKind, Link, LinkSort, Loop
+from nonna.shop.links.subjects import A_TOOL, ARM, CHUCK, PART, PROBE, REFERENCE_TOOL, STATION
 
 _CLOTH = "Lint-free cloth"
 _LINKS = (

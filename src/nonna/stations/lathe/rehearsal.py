@@ -6,14 +6,14 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from nonna.errors import NonnaError
-from nonna.programs.blocks import Block, parse
-from nonna.programs.control_state import ControlState
-from nonna.programs.errors import ProgramError
-from nonna.programs.expressions import Value, resolve
-from nonna.programs.guarding import run_guarded
-from nonna.programs.tool_calls import calls_of
-from nonna.programs.writer import Settings
-from nonna.shop.machine import Machine, Tools
+from nonna.programs.language.blocks import Block, parse
+from nonna.programs.language.control_state import ControlState
+from nonna.programs.language.errors import ProgramError
+from nonna.programs.language.expressions import Value, resolve
+from nonna.programs.language.guarding import run_guarded
+from nonna.programs.language.tool_calls import calls_of
+from nonna.programs.writing.writer import Settings
+from nonna.shop.cards.machine import Machine, Tools
 from nonna.standin.contact import Problem
 from nonna.standin.rehearsal import Rehearsal, StoppedError, add_problems, judged, left_otherwise, problem_of
 from nonna.stations.lathe.turret import Lathe

@@ -16,7 +16,7 @@ from numpy.random import Generator
 
 from nonna.errors import NonnaError
 from nonna.procedures.shown import XShows, real_per_shown
-from nonna.shop.machine import Tool
+from nonna.shop.cards.machine import Tool
 from nonna.standin.measuring import SECONDS_A_READING, Measured
 from nonna.standin.probing import faults_add
 from nonna.standin.program_run import Watch

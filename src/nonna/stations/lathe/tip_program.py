@@ -9,9 +9,9 @@ from typing import Any
 
 from nonna.errors import NonnaError
 from nonna.procedures.shown import as_shown, real_per_shown
-from nonna.programs.motion import TRIP
-from nonna.programs.rendering import render
-from nonna.shop.machine import ArmSpec, Machine, Tool
+from nonna.programs.language.motion import TRIP
+from nonna.programs.writing.rendering import render
+from nonna.shop.cards.machine import ArmSpec, Machine, Tool
 from nonna.stations.lathe.ways import WAYS
 
 TEMPLATE = Path(__file__).with_name("tips.j2")

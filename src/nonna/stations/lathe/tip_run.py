@@ -8,15 +8,15 @@ import numpy as np
 from numpy.random import Generator
 
 from nonna.errors import NonnaError
-from nonna.programs.blocks import Block, parse
-from nonna.programs.boxes import Box
-from nonna.programs.control_state import ControlState
-from nonna.programs.drive import Position, Trip
-from nonna.programs.errors import ProgramError
-from nonna.programs.guarding import run_guarded
-from nonna.programs.tool_calls import calls_of
-from nonna.programs.writer import Settings
-from nonna.shop.machine import LatheSpec, Machine, Tool, Tools
+from nonna.programs.language.blocks import Block, parse
+from nonna.programs.language.control_state import ControlState
+from nonna.programs.language.drive import Position, Trip
+from nonna.programs.language.errors import ProgramError
+from nonna.programs.language.guarding import run_guarded
+from nonna.programs.language.tool_calls import calls_of
+from nonna.programs.planning.boxes import Box
+from nonna.programs.writing.writer import Settings
+from nonna.shop.cards.machine import LatheSpec, Machine, Tool, Tools
 from nonna.standin.program_run import MachineStoppedError, Watch
 from nonna.standin.world import World
 from nonna.stations.lathe.standin import RESOLUTION_MM, LatheTruth, tip_offsets

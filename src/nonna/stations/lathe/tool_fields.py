@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from nonna.procedures.shown import as_shown
-from nonna.shop.machine import Machine
+from nonna.shop.cards.machine import Machine
 from nonna.stations.lathe.ways import WAYS
 from nonna.stations.tool_fields import ToolFields, kinds
 

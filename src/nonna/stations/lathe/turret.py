@@ -12,10 +12,10 @@ from dataclasses import dataclass
 
 from nonna.errors import NonnaError
 from nonna.procedures.shown import real_per_shown
-from nonna.programs.boxes import Box, entry
-from nonna.programs.drive import Position, Trip
-from nonna.programs.errors import ProgramError
-from nonna.shop.machine import LatheSpec, Machine, Tool, Tools
+from nonna.programs.language.drive import Position, Trip
+from nonna.programs.language.errors import ProgramError
+from nonna.programs.planning.boxes import Box, entry
+from nonna.shop.cards.machine import LatheSpec, Machine, Tool, Tools
 from nonna.standin.contact import Contact, Problem
 from nonna.standin.spindle import ORIENT_S, Spindle
 from nonna.stations.lathe.ways import USUAL, WAYS
@@ -48,7 +48,7 @@ class Thing:
 
 
 class Lathe:
-    """Fills `nonna.programs.drive.Drive`; keeps what was touched and what must not have happened."""
+    """Fills `nonna.programs.language.drive.Drive`; keeps what was touched and what must not have happened."""
 
     def __init__(self, machine: Machine, spec: LatheSpec, tools: Tools) -> None:
         self._machine, self._spec = machine, spec

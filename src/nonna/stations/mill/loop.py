@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from nonna.shop.fetched import ARTEFACT, DIAL, MASTER, RING
-from nonna.shop.loop import EventKind, Link, LinkSort, Loop
-from nonna.shop.seen import CardSeen
-from nonna.shop.subjects import (
+from nonna.shop.cards.seen import CardSeen
+from nonna.shop.links.fetched import ARTEFACT, DIAL, MASTER, RING
+from nonna.shop.links.loop import EventKind, Link, LinkSort, Loop
+from nonna.shop.links.subjects import (
     A_MASTER,
     A_TOOL,
     PROBE,
@@ -18,7 +18,7 @@ from nonna.shop.subjects import (
     Subject,
     SubjectKind,
 )
-from nonna.shop.subjects import ARTEFACT as AN_ARTEFACT
+from nonna.shop.links.subjects import ARTEFACT as AN_ARTEFACT
 from nonna.stations.kind import Around
 
 _CLOTH = "Lint-free cloth, taper wiper"

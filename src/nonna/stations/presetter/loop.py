@@ -6,9 +6,9 @@ from dataclasses import replace
 
 from nonna.procedures import offers
 from nonna.procedures.listing import one_offering
-from nonna.shop.fetched import DIAL, MASTER
-from nonna.shop.loop import EventKind, Link, LinkSort, Loop
-from nonna.shop.subjects import A_MASTER, A_TOOL, PRESETTER, SPINDLE, Subject, SubjectKind
+from nonna.shop.links.fetched import DIAL, MASTER
+from nonna.shop.links.loop import EventKind, Link, LinkSort, Loop
+from nonna.shop.links.subjects import A_MASTER, A_TOOL, PRESETTER, SPINDLE, Subject, SubjectKind
 from nonna.stations.kind import Around, kind_of
 
 _CLOTH = "Lint-free cloth, taper wiper"

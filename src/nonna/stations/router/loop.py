@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from nonna.shop.loop import EventKind, Link, LinkSort, Loop
-from nonna.shop.subjects import A_TOOL, PART, RACK, SETTER, STATION
+from nonna.shop.links.loop import EventKind, Link, LinkSort, Loop
+from nonna.shop.links.subjects import A_TOOL, PART, RACK, SETTER, STATION
 
 _LINKS = (
     Link("home", "Home", "Check the home", "home-check", STATION, (), 1, 2, ("Pin that never changes",), "machine",

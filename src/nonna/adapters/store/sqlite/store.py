@@ -9,7 +9,7 @@ from contextlib import closing, contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from nonna.adapters.marks import is_settled, ledger_marks
+from nonna.adapters.files.marks import is_settled, ledger_marks
 from nonna.adapters.store.sqlite import file, shapes
 from nonna.adapters.store.sqlite.opening import connect
 from nonna.bench.book.store import Beside, Stored

@@ -7,14 +7,14 @@ from nonna.stations.feeler.procedures.zero.sentences import said
 
 from nonna.errors import TooFewReadingsError
 from nonna.figures.figure import Figure, Line, box
-from nonna.metrology.means import enter_means
-from nonna.metrology.scatter import touch_scatter
-from nonna.metrology.uncertain import Influences
+from nonna.metrology.doubt.means import enter_means
+from nonna.metrology.doubt.scatter import touch_scatter
+from nonna.metrology.doubt.uncertain import Influences
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
 from nonna.procedures.sheet import Caution, Procedure, Slot, Step
 from nonna.procedures.tool_length.model import PositionReading
-from nonna.shop.strict_model import Number
+from nonna.shop.texts.strict_model import Number
 from nonna.wording.lengths import Units
 
 

@@ -1,7 +1,7 @@
 """The swing-arm setter: planes of its faces and what lies between them, with the reference tool."""
 
 from nonna.procedures.listed import Listed
-from nonna.shop.subjects import Subject
+from nonna.shop.links.subjects import Subject
 
 LISTED = Listed(
     "lathe-arm",

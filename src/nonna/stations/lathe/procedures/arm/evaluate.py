@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from nonna.errors import TooFewReadingsError
-from nonna.metrology.uncertain import Influences
+from nonna.metrology.doubt.uncertain import Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.shown import as_shown, real_per_shown
 from nonna.stations.lathe.axes import carried_value, enter_shown

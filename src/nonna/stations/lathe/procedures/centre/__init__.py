@@ -1,7 +1,7 @@
 """The turret's centre line: an indicator in the chuck swept round a bar held in a station."""
 
 from nonna.procedures.listed import Listed
-from nonna.shop.subjects import Subject
+from nonna.shop.links.subjects import Subject
 
 LISTED = Listed(
     "lathe-centre",

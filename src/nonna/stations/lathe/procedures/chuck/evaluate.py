@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from nonna.errors import TooFewReadingsError
-from nonna.metrology.fits import fit_harmonics, oval_seen
-from nonna.metrology.scatter import touch_from
+from nonna.metrology.doubt.fits import fit_harmonics, oval_seen
+from nonna.metrology.doubt.scatter import touch_from
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.shown import real_per_shown
 from nonna.procedures.telling import saying

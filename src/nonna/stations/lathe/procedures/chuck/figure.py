@@ -7,7 +7,7 @@ from nonna.figures.polar import runout_figure
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.sheet import Bench, Readings
 from nonna.procedures.shown import XShows, real_per_shown
-from nonna.shop.given import as_number
+from nonna.shop.texts.given import as_number
 from nonna.wording.lengths import Units
 
 

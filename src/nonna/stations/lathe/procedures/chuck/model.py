@@ -6,7 +6,7 @@ from typing import Literal
 
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
 from nonna.procedures.shown import XShows, x_shows
-from nonna.shop.strict_model import NotNegative, Number, Strict
+from nonna.shop.texts.strict_model import NotNegative, Number, Strict
 
 LEAST, POSITIONS = 3, 6
 

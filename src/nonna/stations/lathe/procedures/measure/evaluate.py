@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from nonna.errors import NonnaError, TooFewReadingsError
-from nonna.metrology.uncertain import Estimate, Influences
-from nonna.metrology.wear_control import NextWear, next_wear
-from nonna.metrology.wear_process import LEAST_PARTS, Part, next_by_process
+from nonna.metrology.doubt.uncertain import Estimate, Influences
+from nonna.metrology.drifting.wear_control import NextWear, next_wear
+from nonna.metrology.drifting.wear_process import LEAST_PARTS, Part, next_by_process
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import require
 from nonna.procedures.shown import as_shown, real_per_shown

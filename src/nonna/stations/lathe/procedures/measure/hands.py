@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from nonna.procedures.sheet import Bench, Slot, Step
 from nonna.procedures.shown import as_shown
-from nonna.shop.given import Given, Plain
+from nonna.shop.texts.given import Given, Plain
 from nonna.stations.lathe.procedures.measure.model import TOUCHES
 
 _ONE_PROCESS = ("tool", "feature", "side", "axis", "nominal_mm", "x_shows")  #: what parts of one process have alike

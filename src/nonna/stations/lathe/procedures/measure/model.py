@@ -8,7 +8,7 @@ from pydantic import Field
 
 from nonna.procedures.inputs import Dof, ReadingsFile, asked, carried_dof, carried_u
 from nonna.procedures.shown import XShows, x_shows
-from nonna.shop.strict_model import NotNegative, Number, Positive, Strict
+from nonna.shop.texts.strict_model import NotNegative, Number, Positive, Strict
 from nonna.stations.lathe.axes import Deep
 
 Feature = Literal["diameter", "distance", "groove", "rib"]

@@ -1,7 +1,7 @@
 """The reference tool by a test cut: turn, measure with a micrometer, face, measure."""
 
 from nonna.procedures.listed import Listed
-from nonna.shop.subjects import Subject
+from nonna.shop.links.subjects import Subject
 
 LISTED = Listed(
     "lathe-offset-cut",

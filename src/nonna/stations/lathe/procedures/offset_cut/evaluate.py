@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 
 from nonna.errors import TooFewReadingsError
-from nonna.metrology.means import enter_means
-from nonna.metrology.scatter import touch_scatter
-from nonna.metrology.uncertain import Influences
+from nonna.metrology.doubt.means import enter_means
+from nonna.metrology.doubt.scatter import touch_scatter
+from nonna.metrology.doubt.uncertain import Influences
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.inputs import require
 from nonna.procedures.shown import as_shown, real_per_shown

@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 
 from nonna.errors import TooFewReadingsError
-from nonna.metrology.thermal import at_temperature
-from nonna.metrology.uncertain import Influences, Uncertain
+from nonna.metrology.doubt.uncertain import Influences, Uncertain
+from nonna.metrology.drifting.thermal import at_temperature
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.inputs import master_flags, require
 from nonna.procedures.shown import as_shown, real_per_shown

@@ -2,7 +2,7 @@
 
 from nonna.procedures import offers
 from nonna.procedures.listed import Listed
-from nonna.shop.subjects import Subject
+from nonna.shop.links.subjects import Subject
 
 LISTED = Listed(
     "lathe-ring", "Probe in the ring, lathe", Subject.of("Probe"), offers={offers.BALL_DIAMETER: "ball_diameter_mm"}

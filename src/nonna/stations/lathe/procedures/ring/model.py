@@ -6,7 +6,7 @@ from typing import Literal
 
 from nonna.procedures.inputs import Dof, Master, Masters, ReadingsFile, asked, carried_dof, carried_u
 from nonna.procedures.shown import XShows, x_shows
-from nonna.shop.strict_model import NotNegative, Number, Strict
+from nonna.shop.texts.strict_model import NotNegative, Number, Strict
 from nonna.stations.lathe.axes import Deep
 
 Side = Literal["internal", "external"]

@@ -6,8 +6,8 @@ import math
 from collections.abc import Mapping, Sequence
 
 from nonna.errors import NonnaError, TooFewReadingsError
-from nonna.metrology.decision import worst
-from nonna.metrology.uncertain import Influences, Uncertain, value_of
+from nonna.metrology.doubt.decision import worst
+from nonna.metrology.doubt.uncertain import Influences, Uncertain, value_of
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import require
 from nonna.procedures.shown import as_shown

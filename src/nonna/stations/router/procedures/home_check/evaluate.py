@@ -5,10 +5,10 @@ from __future__ import annotations
 import math
 
 from nonna.errors import TooFewReadingsError
-from nonna.metrology.decision import worst
-from nonna.metrology.means import TOUCH, by_axis, enter_by_axis
-from nonna.metrology.scatter import TouchScatter, scatter_by_axis
-from nonna.metrology.uncertain import Influences, Uncertain
+from nonna.metrology.doubt.decision import worst
+from nonna.metrology.doubt.means import TOUCH, by_axis, enter_by_axis
+from nonna.metrology.doubt.scatter import TouchScatter, scatter_by_axis
+from nonna.metrology.doubt.uncertain import Influences, Uncertain
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.stations.router.procedures.home_check.model import AXES, NAMES, HomeReadings, HomeSetup
 from nonna.stations.router.procedures.home_check.sentences import said

@@ -1,0 +1,55 @@
+"""Where the program that was written last for a machine leaves its results, so that they are read back without a question."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from nonna.bench.job.planning import Answer
+from nonna.bench.named_files import checked_in, kept_in
+from nonna.bench.ports import ShopFiles
+from nonna.programs.writing.results import LeftIn
+from nonna.shop.texts.strict_model import Strict
+
+WRITTEN = "programs-written.json"
+
+
+class _Spot(Strict):
+    """One spot of a program, as it is kept."""
+
+    tool: int
+    axis: str
+    first: int
+    count: int
+    name: str = ""
+
+
+class _Program(Strict):
+    """A program, as it is kept."""
+
+    spots: list[_Spot]
+
+
+def note_written(folder: ShopFiles, machine: str, answer: Answer) -> None:
+    """Keep where a program leaves its results. Raises: NonnaError (the file cannot be read or written)."""
+    spots = [
+        {"tool": plan.tool.number, "axis": t.axis, "first": t.first_parameter, "count": t.count, "name": t.name}
+        for plan in answer.plan.tools
+        if not plan.refused
+        for t in plan.touches
+    ]
+
+    def noted(document: Any) -> dict[str, Any]:
+        return {**document, machine: {"spots": spots}}
+
+    folder.change((WRITTEN,), noted, {})
+
+
+def left_in(folder: ShopFiles, machine: str) -> tuple[LeftIn, ...]:
+    """Return where the last program of a machine leaves its results, nothing where none was written.
+
+    Raises: NonnaError naming the file.
+    """
+    row = kept_in(folder, WRITTEN).get(machine)
+    if row is None:
+        return ()
+    return tuple(LeftIn(s.tool, s.axis, s.first, s.count, s.name) for s in checked_in(WRITTEN, _Program, row).spots)

@@ -1,0 +1,31 @@
+"""What the desk keeps in a shop's folder by a name: one object a file."""
+
+from __future__ import annotations
+
+from typing import Any, TypeVar
+
+from pydantic import BaseModel
+
+from nonna.bench.ports import ShopFiles
+from nonna.errors import NonnaError
+from nonna.shop.texts.strict_model import checked
+
+M = TypeVar("M", bound=BaseModel)
+
+
+def kept_in(folder: ShopFiles, name: str) -> dict[str, Any]:
+    """Return what a file holds, nothing where it is not there. Raises: NonnaError naming the file."""
+    if not folder.has(name):
+        return {}
+    document = folder.document(name)
+    if not isinstance(document, dict):
+        raise NonnaError("wrong-format", "{name}: an object is wanted.", name=name)
+    return document
+
+
+def checked_in(name: str, model: type[M], row: object) -> M:
+    """Check what a file keeps against a model. Raises: NonnaError naming the file and the place in the row."""
+    try:
+        return checked(model, row)
+    except NonnaError as error:
+        raise NonnaError(error.code, "{name}: {words}", error.where, name=name, words=error.message) from error

@@ -1,0 +1,84 @@
+"""Measure a sheet on the stand-in of its kind of station."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from typing import TYPE_CHECKING, Any
+
+from nonna.bench import clock
+from nonna.bench.sheet.from_presetter import presetter_of, rests_on_presetter
+from nonna.bench.station.site import Site
+from nonna.errors import NonnaError
+from nonna.metrology.drifting.thermal import REFERENCE_C
+from nonna.procedures import offers
+from nonna.procedures.listing import one_offering
+from nonna.procedures.session import Session
+from nonna.programs.writing.writer import Writer
+from nonna.shop.links.subjects import SubjectKind
+from nonna.standin.measuring import adjust
+from nonna.standin.sheet_programs import SheetWish
+from nonna.stations.kind import kind_of
+
+if TYPE_CHECKING:
+    from nonna.procedures.evaluation import Move
+    from nonna.standin.measuring import Measured
+    from nonna.standin.sheet_programs import SheetWish
+    from nonna.standin.world import World
+
+
+def job_of(site: Site, session: Session) -> SheetWish:
+    """Return what the stand-in has to know of a sheet: papers and tables, never truths."""
+    bench, found = session.bench, session.procedure
+    temperature = float(bench.conditions.get("temperature_c", REFERENCE_C))
+    masters = {role: _as_warm(master, temperature) for role, master in bench.masters.items()}
+    shelf = [_as_warm(c.as_input(), temperature) for c in site.shelf.masters if c.kind == "master-tool"]
+    slots = found.slots(bench)
+    name, machine = session.name, site.machine
+    if rests_on_presetter(found) and (there := presetter_of(site)) is not None:
+        name, machine = one_offering(offers.ON_PRESETTER), there.machine
+    return SheetWish(
+        procedure=name, machine=machine, tools=site.tools, seed=site.shop.standin_seed,
+        run=clock.run_number(), subject=bench.subject, variant=bench.variant,
+        master=masters.get(found.role) or (shelf[0] if shelf else None),
+        masters=masters, trigger_plane_mm=bench.setup.number("trigger_plane_mm"),
+        counts=(sum(1 for s in slots if s.group in ("top", "touch")), 2),
+        slots=tuple(s.fields for s in slots), setup=bench.setup, known=bench.known,
+        writer=Writer(site.folder.templates()),
+    )  # fmt: skip
+
+
+def _as_warm(master: Mapping[str, Any], temperature_c: float) -> dict[str, Any]:
+    """Return a master as large as it is at the machine's temperature: what is touched is not at 20 degrees."""
+    grown = 1.0 + float(master.get("cte_per_k") or 0.0) * (temperature_c - REFERENCE_C)
+    sizes = {name: float(master[name]) * grown for name in ("length_mm", "diameter_mm") if master.get(name) is not None}
+    return {**master, **sizes}
+
+
+def measured(job: SheetWish, world: World, watch: Callable[[int, int, float], None] | None = None) -> Measured:
+    """Measure a job on the stand-in of its machine's kind.
+
+    Raises: NonnaError (it cannot be done, with the reason; or the machine stopped); whatever ``watch`` raises.
+    """
+    kind = kind_of(job.machine.kind)
+    if job.subject.kind is SubjectKind.SETTER and job.subject.id:
+        words = (
+            "The stand-in has one setter, the one in use. {words} is measured on the machine: type its readings, or F8."
+        )
+        raise NonnaError("unknown-procedure", words, "subject", words=job.subject.words)
+    try:
+        measure = kind.measure_on_standin()
+    except LookupError as error:
+        raise NonnaError(
+            "unknown-procedure", "There is no stand-in of a {words} yet.", "procedure", words=kind.words
+        ) from error
+    found: Measured = measure(job, world, watch)
+    return found
+
+
+def turned_by_hand(job: SheetWish, world: World, moves: Sequence[Move]) -> dict[str, float]:
+    """Let the stand-in's hands turn what is advised; return degrees of key by screw where somebody would know them.
+
+    Raises: NonnaError (there is nothing to turn).
+    """
+    keys = {move.screw: adjust(job, world, move.screw, move.amount_mm) for move in moves}
+    return {screw: key for screw, key in keys.items() if key is not None}

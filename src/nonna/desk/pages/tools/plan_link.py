@@ -1,0 +1,171 @@
+"""The tray's plan and rehearsal, worked out off the Qt thread; only the latest answer counts."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from nonna import wiring
+from nonna.bench.job.planning import Request, calibrated, try_text, work_out
+from nonna.bench.tray.tray import Tray, job_tools
+from nonna.desk.threads.work import Task, Work
+from nonna.errors import NonnaError
+
+if TYPE_CHECKING:
+    from nonna.bench.book.results_that_hold import HeldResults
+    from nonna.bench.job.planning import Answer, Request, Tried
+    from nonna.programs.writing.writer import Writer
+    from nonna.shop.cards.machine import Machine
+
+SETTLE_MS = 150  #: marks changed quickly one after another are planned once
+TOLD_EVERY = 100  #: tools planned between two words about it
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """What a plan is made of."""
+
+    tray: Tray
+    machine: Machine  #: as its file has it
+    results: HeldResults
+    writer: Callable[[], Writer]  #: gives the shop's, in the dialect wanted; its templates are files
+
+
+class PlanLink(QObject):
+    """Plans and rehearses what is wanted, a moment after it last changed."""
+
+    planned = Signal()  #: an answer is there, or is no longer
+    said = Signal(str, str)
+
+    def __init__(
+        self,
+        wanted: Callable[[], Wanted | None],
+        stands: Callable[[], tuple[Callable[[], Machine], Tray, HeldResults] | None],
+        parent: QObject,
+    ) -> None:
+        super().__init__(parent)
+        self._wanted, self._stands = wanted, stands
+        self.answer: Answer | None = None
+        self.told = ""  #: how far planning has come, in words
+        self.foreign: Tried | None = None  #: a program that is not ours, being looked at
+        self.foreign_name = ""
+        self._asked = 0
+        self._work: Work | None = None
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.setInterval(SETTLE_MS)
+        self._timer.timeout.connect(self.now)
+
+    @property
+    def busy(self) -> bool:
+        """Whether a plan is on its way."""
+        return self._timer.isActive() or self._work is not None
+
+    def soon(self) -> None:
+        """Plan once nothing has changed for a moment."""
+        self._timer.start()
+
+    def now(self) -> None:
+        """Plan at once; an older plan under way is dropped."""
+        self._timer.stop()
+        self._asked += 1
+        if self._work is not None:
+            self._work.cancel()
+            self._work = None
+        wanted = self._wanted()
+        if wanted is None or not wanted.tray.marked:
+            self._take(None)
+            return
+
+        tray, number = wanted.tray, self._asked
+
+        def plan(work: Task) -> Answer | NonnaError:
+            try:
+                machine = calibrated(wanted.machine, wanted.results)
+                tools = tuple(job_tools(tray, tray.marked, wanted.results))
+            except NonnaError as error:
+                return error  # something is to be measured first: nothing went wrong
+            asked = Request(
+                number, machine, tools, tray.tools, dict(tray.wishes), tray.touches, tray.accuracy_mm,
+                wanted.writer(), wanted.results,
+            )  # fmt: skip
+            return _worked_out(work, asked)
+
+        self.told = ""
+        self._work = Work(plan, self)
+        self._work.progress.connect(self._on_progress)
+        self._work.done.connect(lambda found: self._on_planned(found, number))
+        self._work.failed.connect(lambda error: self._on_failed(error, number))
+        self._work.start()
+        self.planned.emit()
+
+    def open_program(self, path: Path) -> None:
+        """Rehearse any program's text on this machine with the tools of the tray."""
+        if (stands := self._stands()) is None:
+            return
+        machine, tray, results = stands
+
+        def run(work: Task) -> Tried | NonnaError:
+            try:
+                found = machine()
+            except NonnaError as error:
+                return error  # its setter is to be calibrated first
+            return try_text(path.name, wiring.read_bytes(path), found, tray.tools, tray.dialect, work.check, results)
+
+        def done(found: Tried | NonnaError) -> None:
+            if isinstance(found, NonnaError):
+                self.said.emit(found.message, "due")
+            else:
+                self._look_at(found, path.name)
+
+        work = Work(run, self)
+        work.done.connect(done)
+        work.failed.connect(lambda error: self.said.emit(error.message, "bad"))
+        work.start()
+
+    def close_program(self) -> None:
+        """Look at the tray's own program again."""
+        self._look_at(None, "")
+
+    def _look_at(self, tried: Tried | None, name: str) -> None:
+        self.foreign, self.foreign_name = tried, name
+        self.planned.emit()
+
+    def _on_progress(self, progress: tuple[int, int, int]) -> None:
+        number, done, of = progress
+        if number == self._asked:
+            self.told = f"{done:,} of {of:,} tools planned."
+            self.planned.emit()
+
+    def _on_planned(self, found: Answer | NonnaError, number: int) -> None:
+        if number != self._asked:
+            return
+        self._work = None
+        if isinstance(found, NonnaError):
+            self._take(None)
+            self.said.emit(found.message, "due")
+        else:
+            self._take(found)
+
+    def _on_failed(self, error: NonnaError, number: int) -> None:
+        if number != self._asked:
+            return  # an older wish went wrong late: the newer answer stands
+        self._work = None
+        self._take(None)
+        self.said.emit(error.message, "bad")
+
+    def _take(self, answer: Answer | None) -> None:
+        self.answer = answer
+        self.planned.emit()
+
+
+def _worked_out(work: Task, asked: Request) -> Answer:
+    def told(done: int, of: int) -> None:
+        if done % TOLD_EVERY == 0:
+            work.tell((asked.number, done, of))
+
+    return work_out(asked, work.check, told)

@@ -1,0 +1,205 @@
+"""Keeps what a window shows of its shop up to date: read behind, and only where something changed."""
+
+from __future__ import annotations
+
+from contextlib import suppress
+from typing import TYPE_CHECKING, NamedTuple
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from nonna.bench import clock
+from nonna.bench.ports import ShopFiles
+from nonna.bench.station.state import ShopState, read_state
+from nonna.desk.threads.work import Work
+from nonna.errors import NonnaError
+
+if TYPE_CHECKING:
+    from nonna.bench.station.site import Site
+
+FIRST_PICTURE_S = 2.0  #: that a window waits for a slow disk before it stands there without its loop
+ONCE_MORE_MS = 1500  #: what another program was just signing can be read by then
+
+
+class Seen(NamedTuple):
+    """A station as it was read: its state, and its files where they were wanted too."""
+
+    folder: ShopFiles
+    state: ShopState
+    site: Site | None
+    marks: tuple[object, ...]
+
+
+class _Asked(NamedTuple):
+    """What is to be looked at again."""
+
+    folder: ShopFiles
+    station: str
+    shown: str  #: the station's files, "" for the first
+    site: Site | None
+
+
+class ShopReader(QObject):
+    """Reads the state of one station after another; the last one asked for counts."""
+
+    read = Signal(object)  #: a Seen of the station that is shown
+    moved = Signal(object)  #: a Seen of another one
+    failed = Signal(object)  #: a NonnaError
+    not_moved = Signal(object, object)  #: ShopFiles that could not be opened, NonnaError
+    once_more = Signal()  #: some time after something changed: look again
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self._marks: tuple[object, ...] = ()
+        self._comparing: Work | None = None  #: of what tells whether anything changed
+        self._asked: _Asked | None = None  #: that is compared after that
+        self._looking: Work | None = None
+        self._held: Seen | NonnaError | None = None  #: what was read while it is found out whether that is the latest
+        self._moving = False  #: whether it is another station, or another shop
+        self._glanced = False  #: whether what is shown was read at a glance
+        self._later = QTimer(self, singleShot=True, interval=ONCE_MORE_MS)
+        self._later.timeout.connect(self.once_more)
+
+    @property
+    def busy(self) -> bool:
+        """Whether something is being read, or still has to be."""
+        return self._looking is not None or self._comparing is not None or self._glanced
+
+    def begin(self, folder: ShopFiles, station: str) -> bool:
+        """Read at a glance, for the first picture, which waits for it a moment: says whether it is there.
+
+        The next look again reads the rest.
+        """
+
+        def glance() -> Seen:
+            marks = _marks(folder, station)  # before it is read: a change meanwhile is seen next time
+            return Seen(folder, read_state(folder, station=station, glance=True), None, marks)
+
+        self._looking = work = Work(lambda _: glance(), self)
+        work.done.connect(lambda found: self._on_glanced(work, found))
+        work.failed.connect(lambda error: self._on_read(work, error))
+        work.start()
+        return work.hand_over(FIRST_PICTURE_S)
+
+    def _on_glanced(self, asked: Work, found: Seen) -> None:
+        if self._is_latest(asked):
+            self._glanced = True
+            self.take(found)
+
+    def look_again(self, folder: ShopFiles, station: str, shown: str, site: Site | None) -> None:
+        """Read behind, where anything changed since the last time or was only glanced at.
+
+        Nothing that was read before is shown once this was asked for, but what turns out to be the latest. Not while
+        another station or shop is being read: that one is what is shown next.
+        """
+        if self._moving:
+            return
+        self._asked = _Asked(folder, station, shown, site)
+        if self._comparing is None:
+            self._compare()
+
+    def _compare(self) -> None:
+        asked, self._asked = self._asked, None
+        if asked is None:
+            return
+        self._comparing = work = Work(lambda _: _marks(asked.folder, asked.shown), self)
+        work.done.connect(lambda marks: self._on_compared(work, asked, marks))
+        work.failed.connect(lambda error: self._on_compared(work, asked, error))
+        work.start()
+
+    def _on_compared(self, work: Work, asked: _Asked, marks: tuple[object, ...] | NonnaError) -> None:
+        if work is not self._comparing:
+            return  # another station is being read
+        self._comparing = None
+        if self._asked is not None:
+            self._compare()
+        elif marks == self._marks and not self._glanced:
+            held, self._held = self._held, None
+            if held is not None:
+                self._tell(held)
+        elif isinstance(marks, NonnaError):
+            self.failed.emit(marks)
+        else:
+            self._marks, self._glanced, self._held = marks, False, None
+            self._read(asked, marks)
+
+    def _read(self, asked: _Asked, marks: tuple[object, ...]) -> None:
+        self._looking = work = Work(lambda _: look(asked, marks), self)
+        work.done.connect(lambda found: self._on_read(work, found))
+        work.failed.connect(lambda error: self._on_read(work, error))
+        work.start()
+
+    def move(self, folder: ShopFiles, station: str) -> None:
+        """Read another station, or another shop, behind."""
+
+        def look() -> Seen:
+            site = _site(folder, station)
+            marks = _marks(folder, site.key)  # before it is read: a change meanwhile is seen next time
+            return _foreseen(Seen(folder, read_state(folder, station=site.key), site, marks))
+
+        self._moving, self._glanced = True, False
+        self._marks = ()  # where nothing comes of it, what is shown is looked at again
+        self._comparing, self._asked, self._held = None, None, None
+        self._looking = work = Work(lambda _: look(), self)
+        work.done.connect(lambda found: self._on_moved(work, found))
+        work.failed.connect(lambda error: self._on_not_moved(work, folder, error))
+        work.start()
+
+    def take(self, seen: Seen) -> None:
+        """What is shown from now on is this."""
+        self._marks = seen.marks
+        self._later.start()
+        self.read.emit(seen)
+
+    def _on_read(self, asked: Work, found: Seen | NonnaError) -> None:
+        if not self._is_latest(asked):
+            return
+        if self._comparing is not None:
+            self._held = found
+        else:
+            self._tell(found)
+
+    def _tell(self, found: Seen | NonnaError) -> None:
+        self._later.start()
+        (self.failed if isinstance(found, NonnaError) else self.read).emit(found)
+
+    def _on_moved(self, asked: Work, found: Seen) -> None:
+        if self._is_latest(asked):
+            self.moved.emit(found)
+
+    def _on_not_moved(self, asked: Work, folder: ShopFiles, error: NonnaError) -> None:
+        if self._is_latest(asked):
+            self.not_moved.emit(folder, error)
+
+    def _is_latest(self, asked: Work) -> bool:
+        if asked is not self._looking:
+            return False  # something newer is under way
+        self._looking, self._moving = None, False
+        return True
+
+
+def look(asked: _Asked, marks: tuple[object, ...]) -> Seen:
+    """Read a station's state, and its files again where somebody changed them since."""
+    folder, station, _, site = asked
+    fresh = site if site is None or site.is_fresh() else _site(folder, station)
+    return _foreseen(Seen(folder, read_state(folder, station=station), fresh, marks))
+
+
+def _foreseen(seen: Seen) -> Seen:
+    """Read on until what the hands may ask next is known too."""
+    from nonna.bench.tray.read_ahead import foresee
+
+    with suppress(NonnaError):  # a damaged record is said by whoever rests on it
+        foresee(seen.state.results, seen.state.kind, (tool.subject for tool in seen.state.tools))
+    return seen
+
+
+def _site(folder: ShopFiles, station: str) -> Site:
+    from nonna.bench.station.site import Site
+
+    return Site.load(folder, station)
+
+
+def _marks(folder: ShopFiles, shown: str) -> tuple[object, ...]:
+    """What tells whether the shop has to be read again: its files, its book, and the hour, for links fall due."""
+    now = clock.now()
+    return (folder, folder.marks(shown), folder.book.marks(), now.date(), now.hour)

@@ -1,0 +1,55 @@
+"""What the first picture need not wait for: the commands' keys, paintings of their own, coming back to the window."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PySide6.QtGui import QAction, QKeySequence
+
+from nonna.desk.commands.ids import Do
+from nonna.desk.commands.listed import COMMANDS
+from nonna.desk.forms.overlay import ANYWHERE
+from nonna.desk.frame.last_files import LastFiles
+from nonna.desk.start.first_steps import FirstSteps
+from nonna.desk.start.preloading import PageLoader, warm_up
+from nonna.desk.threads.memory_use import give_memory_back
+from nonna.desk.threads.paint_turns import PaintsApart
+from nonna.desk.threads.work import Work
+
+if TYPE_CHECKING:
+    from nonna.desk.frame.window import DeskWindow
+
+
+def complete(window: DeskWindow) -> None:
+    """Make a window whole, and load what a sheet needs behind it."""
+    give_memory_back()  # before the first worker thread starts
+    for command in COMMANDS:
+        action = QAction(command.words, window)
+        if command.keys:
+            action.setShortcut(QKeySequence(command.keys))
+        action.setProperty(ANYWHERE, command.do is Do.HELP)
+        action.triggered.connect(partial(_asked, window, command.do))
+        window.addAction(action)
+    LastFiles(window)
+    PaintsApart(window)
+    FirstSteps(window)
+    window.windowHandle().activeChanged.connect(partial(_on_active, window))
+    folder, station = window.folder, window.station
+    window.load_behind(Work(lambda _: warm_up(folder, station), window))
+
+
+def load_pages(window: DeskWindow) -> None:
+    """Load the pages between events, then have sheets ready."""
+    PageLoader(window).done.connect(window.sheets.make_ready)
+
+
+def _asked(window: DeskWindow, do: str, checked: bool = False) -> None:
+    del checked
+    window.do(do)
+
+
+def _on_active(window: DeskWindow) -> None:
+    """Look again when the window is come back to: somebody else may have signed meanwhile."""
+    if window.isActiveWindow() and window.site is not None:
+        window.look_again()

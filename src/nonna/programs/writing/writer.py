@@ -1,0 +1,168 @@
+"""Writes a plan as program text from templates that a shop can edit: one writer for tray, sheets, pieces and exports."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import asdict, dataclass, field
+from functools import cache
+from pathlib import Path
+from textwrap import wrap
+from typing import Any
+
+import nonna
+from nonna.errors import NonnaError
+from nonna.programs.language.motion import TRIP
+from nonna.programs.planning.feeds import Feeds
+from nonna.programs.planning.touches import Touch, TouchPlan
+from nonna.programs.writing.rendering import RefusedError, render
+from nonna.programs.writing.template_child import render_apart
+
+TEMPLATES = Path(__file__).parent / "templates"
+DIALECTS = ("rs274", "branch")
+WHOLE, DRY = "program.j2", "dry.j2"
+RAISED_MM = 50.0  #: above the real one a dry run stays
+COMMENT_WIDTH = 100
+SCRATCH = {
+    "fast": 101,
+    "slow": 102,
+    "back": 103,
+    "safe": 104,
+    "middle": 105,
+    "again": 106,
+    "x": 111,
+    "y": 112,
+    "z": 113,
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Settings:
+    """What a shop may set about its programs."""
+
+    modes: str = "G21 G90 G94 G17 G40 G49 G80"
+    restore: str = "G21 G90 G94"
+    settle_s: float = 0.5
+    spin_up_s: float = 2.0
+    guarded_feed: float = 1500.0
+    orient_word: str = "R"  #: takes the angle beside M19
+    skip_parameter: int = 5061  #: branch dialect: X of a skip move's position, Y and Z behind it
+
+
+class TemplateFaultError(NonnaError):
+    """A shop's own template cannot be used."""
+
+    def __init__(self, refused: RefusedError) -> None:
+        where = f"{refused.file}, line {refused.line}" if refused.line else refused.file
+        super().__init__(
+            "wrong-format",
+            "The shop's template {place} cannot be used: {words}.",
+            where,
+            place=where,
+            words=refused.words,
+        )
+        self.line, self.words = refused.line, refused.words
+
+
+@dataclass(frozen=True, slots=True)
+class Writer:
+    """Writes programs in one dialect from one set of templates."""
+
+    own: Mapping[str, str] | None = None  #: a shop's own templates by name; None: ours
+    dialect: str = "rs274"
+    settings: Settings = field(default_factory=Settings)
+
+    @property
+    def branching(self) -> bool:
+        """Whether the dialect has skip moves and jumps."""
+        return self.dialect == "branch"
+
+    def write(self, plan: TouchPlan) -> str:
+        """Return a program's text. Raises: NonnaError (a shop's own template is wrong)."""
+        return self.write_all([plan])[0]
+
+    def write_dry(self, plan: TouchPlan, raised_mm: float = RAISED_MM) -> str:
+        """Return a dry run of a program: the same tools to the same places, so much higher, and nothing touched.
+
+        Raises: NonnaError (a shop's own template is wrong).
+        """
+        context = self._context(plan) | {"raised": raised_mm}
+        try:
+            if self.own is None or DRY not in self.own:
+                return render(_ours(), DRY, [context])[0]
+            return render_apart(self.own, DRY, [context])[0]
+        except RefusedError as error:
+            raise TemplateFaultError(error) from error
+
+    def write_all(self, plans: Sequence[TouchPlan]) -> list[str]:
+        """Return the texts of several plans. Raises: NonnaError (a shop's own template is wrong)."""
+        contexts = [self._context(plan) for plan in plans]
+        try:
+            if self.own is None:  # ours need no process of their own
+                return render(_ours(), WHOLE, contexts)
+            return render_apart(self.own, WHOLE, contexts)
+        except RefusedError as error:
+            raise TemplateFaultError(error) from error
+
+    def _context(self, plan: TouchPlan) -> dict[str, Any]:
+        first = self.settings.skip_parameter if self.branching else TRIP
+        scratch = SCRATCH
+        if plan.first_scratch:
+            scratch = {name: plan.first_scratch + i for i, name in enumerate(SCRATCH)}
+        return {
+            "plan": _plain_plan(plan),
+            "settings": asdict(self.settings),
+            "version": nonna.__version__,
+            "offset": {axis: scratch[axis] for axis in "xyz"},
+            "scratch": scratch,
+            "trip": {axis: first + i for i, axis in enumerate("xyz")},
+            "dialect": self.dialect,
+        }
+
+
+def write(
+    plan: TouchPlan, settings: Settings | None = None, own: Mapping[str, str] | None = None, dialect: str = "rs274"
+) -> str:
+    """Return a program's text. Raises: NonnaError (a shop's own template is wrong)."""
+    return Writer(own, dialect, settings or Settings()).write(plan)
+
+
+@cache
+def _ours() -> Mapping[str, str]:
+    return {path.name: path.read_text(encoding="utf-8") for path in sorted(TEMPLATES.glob("*.j2"))}
+
+
+def _plain_plan(plan: TouchPlan) -> dict[str, Any]:
+    """Return a plan as plain data; words of others can only ever be words in a comment."""
+    return {
+        "title": comment(plan.title)[:COMMENT_WIDTH],
+        "lines": [part for line in plan.lines for part in wrap(comment(line), COMMENT_WIDTH)],
+        "safe_z": float(plan.safe_z),
+        "feeds": _plain_feeds(plan.feeds),
+        "touches": [_plain_touch(touch) for touch in plan.touches],
+        "labels": plan.first_label,
+        "still_s": plan.still_s,
+        "still_line": plan.still_line,
+    }
+
+
+def _plain_touch(touch: Touch) -> dict[str, Any]:
+    return {
+        **asdict(touch),
+        "name": comment(touch.name)[:COMMENT_WIDTH],
+        "by_hand": comment(touch.by_hand)[:COMMENT_WIDTH],
+        "turn_by_hand": comment(touch.turn_by_hand)[:COMMENT_WIDTH],
+        "feeds": _plain_feeds(touch.feeds) if touch.feeds else None,
+    }
+
+
+def _plain_feeds(feeds: Feeds) -> dict[str, Any]:
+    return {**asdict(feeds), "again_mm": feeds.again_mm}
+
+
+_NOT_IN_A_COMMENT = {ord("("): "[", ord(")"): "]", ord("×"): "x", ord("%"): None, ord(";"): ","}
+
+
+def comment(words: str) -> str:
+    """Return words that may stand in a comment on any control: one line, no brackets, plain letters."""
+    plain = "".join(c if c.isprintable() else " " for c in words.translate(_NOT_IN_A_COMMENT))
+    return " ".join(plain.encode("ascii", "replace").decode().split())
