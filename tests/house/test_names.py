@@ -7,12 +7,11 @@ import nonna
 from nonna.procedures.listing import PROCEDURES
 
 ROOT = Path(nonna.__file__).parent
-#: Lists: the loop of a kind of station, its chains, and what its stand-in does by hand.
+#: Lists: the loop of a kind of station, and its chains.
 LISTS = ("loop.py", "stations/lathe/__init__.py", "stations/mill/__init__.py", "stations/router/__init__.py",
          "stations/presetter/__init__.py")  # fmt: skip
 #: Words that mean something else too: what the tray wants of a tool, a link of the loop, a hidden fault, a field's help.
 OTHERWISE = {"breakage": "", "repeatability": "", "probe-length": "diagnosis_document.py"}
-STANDIN = ("standin/", "stations/lathe/standin.py", "stations/presetter/standin.py", "stations/router/standin.py")
 
 
 def test_no_procedure_is_named_outside_its_folder_but_in_lists_and_data():
@@ -20,7 +19,7 @@ def test_no_procedure_is_named_outside_its_folder_but_in_lists_and_data():
     found = []
     for file in sorted(ROOT.rglob("*.py")):
         place = file.relative_to(ROOT).as_posix()
-        if place.endswith(LISTS) or place.startswith(STANDIN):
+        if place.endswith(LISTS):
             continue
         for line in file.read_text().splitlines():
             for name in named.findall(line):

@@ -44,7 +44,7 @@ def test_calibration_then_tools_finds_the_hidden_lengths(shop, machine, tools):
     hits = total = 0
     for seed in range(12):
         job = SheetWish(
-            "setter-calibration",
+            "setter-faces",
             machine,
             tools,
             seed,
@@ -61,7 +61,7 @@ def test_calibration_then_tools_finds_the_hidden_lengths(shop, machine, tools):
         truth = make(machine, list(tools), seed, prepared.held)
         assert abs(found.quantity("centre_x_mm").value - truth.x) < 0.003
         for subject in (tool(2), tool(9), tool(14)):
-            one = SheetWish("tool-length", machine, tools, seed, seed + 50, subject, trigger_plane_mm=plane.value)
+            one = SheetWish("tool-on-setter", machine, tools, seed, seed + 50, subject, trigger_plane_mm=plane.value)
             setup = {"trigger_plane_mm": plane.value, "trigger_plane_u_mm": plane.u, "repeatability_mm": 0.0006}
             length = evaluate(_document("tool-length", setup, readings(one, run(prepare(one))))).quantity("length_mm")
             total += 1
@@ -103,7 +103,7 @@ def _document(procedure, setup, rows, used=None):
 
 
 def test_the_same_seed_is_the_same_machine_and_another_run_scatters(shop, machine, tools):
-    job = SheetWish("repeatability", machine, tools, 5, run=1, master=master(shop), counts=(10,))
+    job = SheetWish("repeated-touch", machine, tools, 5, run=1, master=master(shop), counts=(10,))
     first, again, other = (run(prepare(j)).results for j in (job, job, replace(job, run=2)))
     assert first == again
     assert first != other
@@ -111,7 +111,7 @@ def test_the_same_seed_is_the_same_machine_and_another_run_scatters(shop, machin
 
 
 def test_progress_is_told_and_what_it_raises_stops_the_run(shop, machine, tools):
-    prepared = prepare(SheetWish("repeatability", machine, tools, 5, run=1, master=master(shop), counts=(10,)))
+    prepared = prepare(SheetWish("repeated-touch", machine, tools, 5, run=1, master=master(shop), counts=(10,)))
     seen = []
     report = run(prepared, lambda line, of, seconds: seen.append((line, of, seconds)))
     assert [s[2] for s in seen] == sorted(s[2] for s in seen)
@@ -170,12 +170,12 @@ def test_faults_are_found_not_passed_over(machine, tools):
 
 def test_what_the_stand_in_cannot_do_is_refused_in_words(machine, tools):
     with pytest.raises(NonnaError, match="not in the table"):
-        prepare(SheetWish("tool-length", machine, tools, 1, 1, tool(99), trigger_plane_mm=-452.4))
+        prepare(SheetWish("tool-on-setter", machine, tools, 1, 1, tool(99), trigger_plane_mm=-452.4))
     walled = machine.model_copy(update={"setter": machine.setter.model_copy(update={"clear_sides": []})})
     with pytest.raises(NonnaError, match="no side of the setter is marked clear"):
-        prepare(SheetWish("tool-length", walled, tools, 1, 1, tool(4), trigger_plane_mm=-452.4))
+        prepare(SheetWish("tool-on-setter", walled, tools, 1, 1, tool(4), trigger_plane_mm=-452.4))
     with pytest.raises(NonnaError, match="cannot do"):
-        prepare(SheetWish("probe-ring", machine, tools, 1, 1))
+        prepare(SheetWish("ring-turned", machine, tools, 1, 1))
 
 
 def test_a_bare_spindle_and_a_block_calibrate_too(shop, machine, tools):
@@ -185,7 +185,7 @@ def test_a_bare_spindle_and_a_block_calibrate_too(shop, machine, tools):
         ("block", {"length_mm": 75.0002, "U_length_mm": 0.0005, "k": 2}),
         ("master", master(shop)),
     ):
-        job = SheetWish("setter-calibration", machine, tools, 3, run=7, variant=variant, master=used)
+        job = SheetWish("setter-faces", machine, tools, 3, run=7, variant=variant, master=used)
         setup = {"repeatability_mm": 0.0006}
         planes.append(
             evaluate(_document("setter-calibration", setup, readings(job, run(prepare(job))), used)).quantity(
@@ -197,15 +197,15 @@ def test_a_bare_spindle_and_a_block_calibrate_too(shop, machine, tools):
 
 
 @pytest.mark.parametrize("sides", [["-y"], ["+x", "-x"], []])
-@pytest.mark.parametrize("procedure", ["setter-calibration", "repeatability", "trigger-latency"])
-def test_a_hollow_nose_is_brought_over_the_pad_with_its_ring(machine, tools, sides, procedure):
+@pytest.mark.parametrize("taking", ["setter-faces", "repeated-touch", "touch-at-feeds"])
+def test_a_hollow_nose_is_brought_over_the_pad_with_its_ring(machine, tools, sides, taking):
     """A taper open by 50 mm over a pad of 14: the program goes aside, and the stand-in's pad does not go up into it."""
     nose = SpindleNose(nose_diameter_mm=88.0, nose_length_mm=110.0, bore_mm=50.0)
     setter = machine.setter.model_copy(update={"clear_sides": sides})
     hollow = machine.model_copy(update={"spindle": nose, "setter": setter})
     slots = tuple({"feed_mm_min": feed} for feed in (50.0, 50.0, 50.0, 200.0, 200.0, 200.0))
     job = SheetWish(
-        procedure,
+        taking,
         hollow,
         tools,
         3,

@@ -212,6 +212,9 @@ class Procedure:
     caution: Caution
     main: tuple[str, ...]  #: results shown largest, first one first
     main_title: str  #: what the first of them is called before it is known
+    taken: Mapping[str, str] = field(default_factory=dict)
+    """How a machine or a hand at it comes by the readings, by variant ("" for all others): a word that the stand-in of a kind of
+    station knows, or none can take them."""
     any_main: bool = False  #: whether the book shows the next of them where the first was not measured
     beside: tuple[str, ...] = ()  #: results that a record holds and a sheet need not show
     variants: tuple[Variant, ...] = ()
@@ -248,6 +251,10 @@ class Procedure:
     def title(self) -> str:
         """What people call it."""
         return self.listed.title
+
+    def taking(self, variant: str) -> str:
+        """Return how the readings are come by when it is done in one way; "" where nobody says."""
+        return self.taken.get(variant) or self.taken.get("", "")
 
     @property
     def setup_model(self) -> type[Setup]:

@@ -32,15 +32,13 @@ def measure(job: SheetWish, world: World, watch: Watch | None = None) -> Measure
 
     Raises: NonnaError (it cannot be done, with the reason; or the machine stopped); whatever ``watch`` raises.
     """
-    if jobs.can_run(job.procedure) and not (job.procedure == "probe-length" and job.variant != "setter"):
+    if jobs.can_run(job.taking):
         prepared = jobs.prepare(job)
         report = jobs.run(prepared, watch, world.probe_length, world.longer)
         return Measured(jobs.readings(job, report), prepared.text, jobs.setup_of(prepared))
-    if job.procedure not in _BY_HAND:
-        raise NonnaError(
-            "unknown-procedure", "The stand-in cannot do {procedure} yet.", "procedure", procedure=job.procedure
-        )
-    rows = _BY_HAND[job.procedure](job, world)
+    if job.taking not in _BY_HAND:
+        raise job.refused()
+    rows = _BY_HAND[job.taking](job, world)
     for i in range(len(rows)):
         if watch is not None:
             watch(i + 1, len(rows), (i + 1) * SECONDS_A_READING)
@@ -52,17 +50,15 @@ def adjust(job: SheetWish, world: World, screw: str, amount_mm: float) -> float 
 
     Raises: NonnaError ``unknown-procedure`` (nothing to turn there).
     """
-    if job.procedure == "tip-runout":
+    if job.taking == "dial-round":
         return world.turn_ball_screw(float(screw.rstrip("°")), amount_mm, job.run)
-    if job.procedure == "face-level":
+    if job.taking == "dial-over-face":
         world.turn_level_screw(screw, amount_mm, job.setup["screws"], job.run)
         return None
-    if job.procedure == "beam-level":
+    if job.taking == "beam-ends":
         world.turn_beam(amount_mm, float(job.setup["adjuster"]["distance_mm"]), job.run)
         return None
-    raise NonnaError(
-        "unknown-procedure", "There is nothing to turn for {procedure}.", "procedure", procedure=job.procedure
-    )
+    raise NonnaError("unknown-procedure", "There is nothing to turn for {title}.", "procedure", title=job.title)
 
 
 class LiveDial:
@@ -141,7 +137,7 @@ def _artefact(job: SheetWish, world: World) -> list[dict[str, Any]]:
     if job.setup.get("quantity") == "diameter":
         off = 2.0 * (_known(job, "ball_radius_mm", "The probe ring") - world.ball_radius)
         certified, expanded = master.get("diameter_mm"), master.get("U_diameter_mm", 0.0)
-    elif job.variant == "daily":
+    elif job.taking == "artefact-on-setter":
         off = _bias(job)
         certified, expanded = master.get("length_mm"), master.get("U_length_mm", 0.0)
     else:
@@ -160,11 +156,12 @@ def _dial(job: SheetWish) -> Mapping[str, Any]:
 
 
 _BY_HAND: dict[str, Callable[[SheetWish, World], list[dict[str, Any]]]] = {
-    "tip-runout": _runout,
-    "face-level": _face,
-    "beam-level": _beam,
-    "probe-ring": _ring,
-    "probe-length": _length,
-    "loop-closure": _heights,
-    "artefact-check": _artefact,
+    "dial-round": _runout,
+    "dial-over-face": _face,
+    "beam-ends": _beam,
+    "ring-turned": _ring,
+    "probe-on-surface": _length,
+    "heights-by-ways": _heights,
+    "artefact-probed": _artefact,
+    "artefact-on-setter": _artefact,
 }

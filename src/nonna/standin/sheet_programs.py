@@ -33,7 +33,7 @@ PROBE_ABOUT_MM = 121.5
 class SheetWish:
     """One sheet's wish for the stand-in: the machine's papers, never its truth."""
 
-    procedure: str
+    taking: str  #: how the readings are come by, as the sheet says; "" if it does not
     machine: Machine
     tools: tuple[Tool, ...]
     seed: int  #: of the machine: the same seed is the same machine
@@ -48,6 +48,12 @@ class SheetWish:
     known: Mapping[str, float] = field(default_factory=dict)  #: what the machine's tables hold, by result name
     writer: Writer = field(default_factory=Writer)  #: the shop's
     masters: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)  #: all of them, by role
+    title: str = ""  #: of the sheet, for a refusal
+
+    def refused(self, kind: str = "") -> NonnaError:
+        """Return the refusal of a sheet whose readings cannot be come by here."""
+        words = "The {kind}stand-in cannot do {title} yet."
+        return NonnaError("unknown-procedure", words, "procedure", kind=kind, title=self.title or self.taking)
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,11 +73,9 @@ class Prepared:
 
 def prepare(job: SheetWish) -> Prepared:
     """Plan, write and rehearse the program. Raises: NonnaError (it cannot be done, with the reason)."""
-    if job.procedure not in _PLANS:
-        raise NonnaError(
-            "unknown-procedure", "The stand-in cannot do {procedure} yet.", "procedure", procedure=job.procedure
-        )
-    plan, held = _PLANS[job.procedure](job)
+    if job.taking not in _WAYS:
+        raise job.refused()
+    plan, held = _WAYS[job.taking].plan(job)
     plain = [t.model_copy(update={"true_length_mm": None}) for t in job.tools]
     table = Tools(format="nonna-tools/1", tools=plain)
     trial = tried(job.writer.write(plan), _calibrated(job), table, branching=job.writer.branching, held=held)
@@ -87,9 +91,9 @@ def _calibrated(job: SheetWish) -> Machine:
     return job.machine.model_copy(update={"setter": setter})
 
 
-def can_run(procedure: str) -> bool:
-    """Say whether a procedure is measured by a program on this machine."""
-    return procedure in _PLANS
+def can_run(taking: str) -> bool:
+    """Say whether readings are come by with a program on this machine."""
+    return taking in _WAYS
 
 
 def run(
@@ -113,18 +117,14 @@ def run(
 
 def readings(job: SheetWish, report: RunReport) -> list[dict[str, Any]]:
     """Return the results as a readings file has them, rounded to the display of the machine."""
-    if job.procedure == "setter-calibration":
-        return [{"face": name, "position_mm": round(value, 4)} for name, value in report.results]
-    if job.procedure == "trigger-latency":
-        return [{"feed_mm_min": float(name), "position_mm": round(value, 4)} for name, value in report.results]
-    field = "value_mm" if job.procedure == "repeatability" else "position_mm"
-    return [{field: round(value, 4)} for _, value in report.results]
+    row = _WAYS[job.taking].row
+    return [row(name, round(value, 4)) for name, value in report.results]
 
 
 def setup_of(prepared: Prepared) -> dict[str, float]:
     """Return what the program decides of a sheet's setup: the feed a turn of a tool that turns."""
     touch = prepared.plan.touches[0]
-    if prepared.job.procedure != "tool-length" or not touch.rpm or touch.feeds is None:
+    if not touch.rpm or touch.feeds is None:
         return {}
     tool = next(t for t in prepared.job.tools if t.subject == prepared.job.subject)
     return {"feed_per_rev_mm": touch.feeds.slow_mm_min / touch.rpm, "flutes": edges_of(tool)}
@@ -196,10 +196,22 @@ def _tool(job: SheetWish) -> tuple[TouchPlan, Tool | None]:
     return plan.program, None
 
 
-_PLANS: dict[str, Callable[[SheetWish], tuple[TouchPlan, Tool | None]]] = {
-    "setter-calibration": _setter,
-    "repeatability": _repeatability,
-    "probe-length": _probe,
-    "tool-length": _tool,
-    "trigger-latency": _latency,
+def _position(_: str, value: float) -> dict[str, Any]:
+    return {"position_mm": value}
+
+
+@dataclass(frozen=True, slots=True)
+class _Way:
+    """One way to come by readings with a program: its touches and what hangs in the spindle, and a result as a reading."""
+
+    plan: Callable[[SheetWish], tuple[TouchPlan, Tool | None]]
+    row: Callable[[str, float], dict[str, Any]] = _position
+
+
+_WAYS = {
+    "setter-faces": _Way(_setter, lambda name, value: {"face": name, "position_mm": value}),
+    "repeated-touch": _Way(_repeatability, lambda _, value: {"value_mm": value}),
+    "probe-on-setter": _Way(_probe),
+    "tool-on-setter": _Way(_tool),
+    "touch-at-feeds": _Way(_latency, lambda name, value: {"feed_mm_min": float(name), "position_mm": value}),
 }

@@ -72,7 +72,7 @@ class StationKind:
         "nonna.stations.tool_fields:usual"  #: ``module:function`` that says what is asked of a machine's tools
     )
     by_probe: frozenset[str] = frozenset()  #: links that are no links of a station without a probe
-    by_line: frozenset[str] = frozenset()  #: procedures whose readings such an instrument sends
+    by_line: frozenset[str] = frozenset()  #: ways of taking readings (`Procedure.taken`) that such an instrument sends
 
     def at(self, around: Around) -> StationKind:
         """Return the kind as one station has it."""

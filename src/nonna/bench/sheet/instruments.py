@@ -32,7 +32,7 @@ def instrument_of(site: Site, session: Session) -> Instrument | None:
     """Return the instrument of a sheet, None where its readings come from none."""
     kind = kind_of(site.machine.kind)
     away = rests_on_presetter(session.procedure)
-    if session.name in kind.by_line or away:
+    if session.procedure.taking(session.bench.variant) in kind.by_line or away:
         card = card_of_presetter(site) if away else site.gear.presetter(site.machine.name)
         return Instrument(card.pattern, card.connection, sends=True) if card else Instrument("", sends=True)
     if "position_mm" in session.procedure.model.value_fields:  # where the machine stands, as it prints it

@@ -11,6 +11,7 @@ from nonna.bench.station.site import Site
 from nonna.errors import NonnaError
 from nonna.metrology.drifting.thermal import REFERENCE_C
 from nonna.procedures import offers
+from nonna.procedures.catalogue import procedure
 from nonna.procedures.listing import one_offering
 from nonna.procedures.session import Session
 from nonna.programs.writing.writer import Writer
@@ -33,11 +34,11 @@ def job_of(site: Site, session: Session) -> SheetWish:
     masters = {role: _as_warm(master, temperature) for role, master in bench.masters.items()}
     shelf = [_as_warm(c.as_input(), temperature) for c in site.shelf.masters if c.kind == "master-tool"]
     slots = found.slots(bench)
-    name, machine = session.name, site.machine
+    taken_as, machine = found, site.machine
     if rests_on_presetter(found) and (there := presetter_of(site)) is not None:
-        name, machine = one_offering(offers.ON_PRESETTER), there.machine
+        taken_as, machine = procedure(one_offering(offers.ON_PRESETTER)), there.machine
     return SheetWish(
-        procedure=name, machine=machine, tools=site.tools, seed=site.shop.standin_seed,
+        taking=taken_as.taking(bench.variant), title=found.title, machine=machine, tools=site.tools, seed=site.shop.standin_seed,
         run=clock.run_number(), subject=bench.subject, variant=bench.variant,
         master=masters.get(found.role) or (shelf[0] if shelf else None),
         masters=masters, trigger_plane_mm=bench.setup.number("trigger_plane_mm"),

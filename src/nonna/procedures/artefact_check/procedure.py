@@ -16,6 +16,7 @@ PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,
     slots=slots,
+    taken={"daily": "artefact-on-setter", "": "artefact-probed"},
     steps=steps,
     figure=figure,
     own_expected=expected,

@@ -13,6 +13,7 @@ PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,
     slots=slots,
+    taken={"": "beam-ends"},
     steps=steps,
     figure=figure,
     outlook=outlook,

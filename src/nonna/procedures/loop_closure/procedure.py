@@ -13,6 +13,7 @@ PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,
     slots=slots,
+    taken={"": "heights-by-ways"},
     steps=steps,
     figure=figure,
     own_expected=expected,

@@ -13,6 +13,7 @@ PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,
     slots=slots,
+    taken={"": "master-read"},
     steps=steps,
     figure=figure,
     own_cast=cast,

@@ -34,6 +34,7 @@ PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,
     slots=slots,
+    taken={"": "tool-read"},
     steps=steps,
     figure=figure,
     own_expected=expected,

@@ -13,6 +13,7 @@ PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,
     slots=slots,
+    taken={"": "tools-both-ways"},
     steps=steps,
     figure=figure,
     model=TransferReadings,

@@ -16,6 +16,7 @@ PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,
     slots=slots,
+    taken={"setter": "probe-on-setter", "": "probe-on-surface"},
     steps=steps,
     figure=figure,
     model=ProbeLengthReadings,

@@ -13,6 +13,7 @@ PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,
     slots=slots,
+    taken={"": "pockets-touched"},
     steps=steps,
     figure=figure,
     settled=settled,

@@ -13,6 +13,7 @@ PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,
     slots=slots,
+    taken={"": "setter-faces"},
     steps=steps,
     figure=figure,
     own_expected=expected,

@@ -13,6 +13,7 @@ PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,
     slots=slots,
+    taken={"": "dial-round"},
     steps=steps,
     figure=figure,
     own_guess=guess,

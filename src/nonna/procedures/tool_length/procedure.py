@@ -13,6 +13,7 @@ PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,
     slots=slots,
+    taken={"": "tool-on-setter"},
     steps=steps,
     figure=figure,
     own_expected=expected,

@@ -17,6 +17,7 @@ PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,
     slots=slots,
+    taken={"": "touch-at-feeds"},
     steps=steps,
     figure=figure,
     model=LatencyReadings,

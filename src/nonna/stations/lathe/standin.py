@@ -85,11 +85,9 @@ class LatheTruth:
 
 def measure(job: SheetWish, world: World, watch: Watch | None = None) -> Measured:
     """Measure on the stand-in lathe. Raises: NonnaError (it cannot be done, with the reason); whatever ``watch`` raises."""
-    if job.procedure not in _BY_HAND:
-        raise NonnaError(
-            "unknown-procedure", "The lathe's stand-in cannot do {procedure}.", "procedure", procedure=job.procedure
-        )
-    found = _BY_HAND[job.procedure](
+    if job.taking not in _BY_HAND:
+        raise job.refused("lathe's ")
+    found = _BY_HAND[job.taking](
         _Run(job, LatheTruth.of(world.seed), np.random.default_rng([world.seed, job.run, 53]), world)
     )
     rows, setup = found if isinstance(found, tuple) else (found, {})
@@ -298,7 +296,6 @@ def _runout(run: _Run) -> Rows:
 
 
 _BY_HAND: dict[str, Callable[[_Run], Rows | tuple[Rows, dict[str, float]]]] = {
-    "lathe-offset-cut": _cut, "lathe-arm": _arm, "lathe-tip": _tip, "repeatability": _seating, "lathe-ring": _ring,
-    "lathe-measure": _part, "chuck-runout": _chuck, "second-side": _chuck, "tip-runout": _runout,
-    "lathe-centre": _centre, "lathe-offset-master": _on_master,
+    "step-turned": _cut, "arm-faces": _arm, "tip-on-arm": _tip, "repeated-touch": _seating, "ring-across": _ring,
+    "part-across": _part, "part-turned": _chuck, "dial-round": _runout, "dial-round-turret": _centre, "tool-on-master": _on_master,
 }  # fmt: skip

@@ -16,6 +16,6 @@ KIND = StationKind(
     grown=grown,
     standin="nonna.stations.presetter.standin:measure",
     lines="nonna.stations.presetter.standin:lines",
-    by_line=frozenset({"presetter-calibration", "presetter-tool"}),
+    by_line=frozenset({"master-read", "tool-read"}),
     set_up="nonna.stations.presetter.questions",
 )

@@ -49,11 +49,9 @@ class _Truth:
 
 def measure(job: SheetWish, world: World, watch: Watch | None = None) -> Measured:
     """Measure on the stand-in presetter. Raises: NonnaError (it cannot be done, with the reason); whatever ``watch`` raises."""
-    if job.procedure not in _BY_HAND:
-        raise NonnaError(
-            "unknown-procedure", "The presetter's stand-in cannot do {procedure}.", "procedure", procedure=job.procedure
-        )
-    rows = _BY_HAND[job.procedure](job, _Truth.of(world.seed), np.random.default_rng([world.seed, job.run, 32]))
+    if job.taking not in _BY_HAND:
+        raise job.refused("presetter's ")
+    rows = _BY_HAND[job.taking](job, _Truth.of(world.seed), np.random.default_rng([world.seed, job.run, 32]))
     for i in range(len(rows)):
         if watch is not None:
             watch(i + 1, len(rows), (i + 1) * SECONDS_A_READING)
@@ -156,6 +154,6 @@ def _runout(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> list[di
 
 
 _BY_HAND: dict[str, Callable[[SheetWish, _Truth, np.random.Generator], list[dict[str, Any]]]] = {
-    "presetter-calibration": _calibration, "presetter-tool": _tool, "presetter-transfer": _transfer,
-    "repeatability": _repeatability, "tip-runout": _runout,
+    "master-read": _calibration, "tool-read": _tool, "tools-both-ways": _transfer,
+    "repeated-touch": _repeatability, "dial-round": _runout,
 }  # fmt: skip

@@ -22,10 +22,10 @@ PIN_MM = {"x": 60.0, "y": 1240.0, "z": -130.0}
 
 def measure(job: SheetWish, world: World, watch: Watch | None = None) -> Measured:
     """Measure on the stand-in router. Raises: NonnaError, and whatever ``watch`` raises."""
-    if job.procedure not in ("rack-pockets", "home-check"):
+    if job.taking not in ("pockets-touched", "pin-touched"):
         return measuring.measure(job, world, watch)
     dice = np.random.default_rng([world.seed, job.run, 41])
-    rows = _rack(job, world, dice) if job.procedure == "rack-pockets" else _home(job, world, dice)
+    rows = _rack(job, world, dice) if job.taking == "pockets-touched" else _home(job, world, dice)
     for i in range(len(rows)):
         if watch is not None:
             watch(i + 1, len(rows), (i + 1) * SECONDS_A_READING)

@@ -88,7 +88,7 @@ class DialLink(QObject):
     def read_standin(self, job: SheetWish, world: World, pattern: str = "") -> None:
         """Read the stand-in's dial, or what its instrument prints, over its own local socket."""
         kind = kind_of(job.machine.kind)
-        if kind.lines and job.procedure in kind.by_line:
+        if kind.lines and job.taking in kind.by_line:
             self._server = IndicatorServer(kind.lines_of_standin()(job, world, pattern), LINES_HZ)
             self.read(Connection(self._server.url), pattern, presses=True)
             return

@@ -64,6 +64,7 @@ PROCEDURE = Procedure(
     figure=figure,
     main=("zero_mm",),
     main_title="Zero",
+    taken={"": "block-felt"},
     offered={"height_mm": 20.0, "resolution_mm": 0.001},
     caution=Caution("Keep fingers off the tip", "It is only a toy, but it pricks."),
 )

@@ -13,6 +13,7 @@ PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,
     slots=slots,
+    taken={"": "arm-faces"},
     steps=steps,
     figure=figure,
     model=ArmReadings,

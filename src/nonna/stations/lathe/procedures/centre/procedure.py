@@ -13,6 +13,7 @@ PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,
     slots=slots,
+    taken={"": "dial-round-turret"},
     steps=steps,
     figure=figure,
     model=CentreReadings,

@@ -13,6 +13,7 @@ PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,
     slots=slots,
+    taken={"": "part-turned"},
     steps=steps,
     figure=figure,
     model=ChuckReadings,

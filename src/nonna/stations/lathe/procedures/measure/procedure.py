@@ -14,6 +14,7 @@ PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,
     slots=slots,
+    taken={"": "part-across"},
     steps=steps,
     figure=figure,
     settled=settled,

@@ -13,6 +13,7 @@ PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,
     slots=slots,
+    taken={"": "step-turned"},
     steps=steps,
     figure=figure,
     model=CutReadings,

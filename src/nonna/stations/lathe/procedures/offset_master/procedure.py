@@ -13,6 +13,7 @@ PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,
     slots=slots,
+    taken={"": "tool-on-master"},
     steps=steps,
     figure=figure,
     model=ChuckMasterReadings,

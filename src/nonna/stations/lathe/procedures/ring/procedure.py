@@ -13,6 +13,7 @@ PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,
     slots=slots,
+    taken={"": "ring-across"},
     steps=steps,
     figure=figure,
     model=LatheRingReadings,

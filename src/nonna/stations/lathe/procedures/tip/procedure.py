@@ -17,6 +17,7 @@ PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,
     slots=slots,
+    taken={"": "tip-on-arm"},
     steps=steps,
     figure=figure,
     model=TipReadings,
