@@ -162,7 +162,11 @@ def test_the_readme_is_true():
     makefile = (PROJECT / "Makefile").read_text()
     for target in set(re.findall(r"make (\w+)", readme)):
         assert re.search(rf"^{target}:", makefile, re.MULTILINE), target
-    document = json.loads(re.search(r"```json\n(.*?)```", readme, re.DOTALL).group(1))
+    assert {path.name for path in (PROJECT / "docs" / "screenshots").glob("*.png")} == set(
+        re.findall(r"screenshots/([\w-]+\.png)", readme)
+    )
+    told = (PROJECT / "docs" / "command-line.md").read_text()
+    document = json.loads(re.search(r"```json\n(.*?)```", told, re.DOTALL).group(1))
     assert evaluate(document).verdict.value == "pass"
     for key in re.findall(r"\*\*(F\d|Ctrl\+\w)\*\*", readme):
         assert key in {c.keys for c in COMMANDS}, key

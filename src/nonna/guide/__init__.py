@@ -16,6 +16,7 @@ FIRST = (
     "sheet",
     "tools",
     "rehearsal",
+    "stations",
     "shelf",
     "book",
     "set-up",
