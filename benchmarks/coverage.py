@@ -24,7 +24,10 @@ def figures() -> Iterator[str]:
             shares = [100 * simulation.hits(rng, n, history, kind) for n in (2, 3, 4, 5)]
             words = ", ".join(f"{share:.1f}" for share in shares)
             known = "with history" if history else "from the touches alone"
-            yield f"{kind} {known}: {words} % hold the truth with 2, 3, 4, 5 touches (mean {np.mean(shares):.1f}; wanted 94-96, never < 92.5)"
+            yield (
+                f"{kind} {known}: {words} % hold the truth with 2, 3, 4, 5 touches (mean {np.mean(shares):.1f}; "
+                "wanted 94-96, never < 92.5)"
+            )
     for kind, simulate in SIMULATORS.items():
         for use in (False, True):
             rng = np.random.default_rng(2)
@@ -44,4 +47,7 @@ def figures() -> Iterator[str]:
         for use in (False, True):
             words = ", ".join(f"{100 * share(chain, n, use, CHAINED):.1f}" for n in (2, 3, 4, 5))
             known = "with history" if use else "from the touches alone"
-            yield f"whole chain to {chain}, {known}: {words} % with 2, 3, 4, 5 touches a link; wanted 94-96, with 2 touches 92.5-97"
+            yield (
+                f"whole chain to {chain}, {known}: {words} % with 2, 3, 4, 5 touches a link; wanted 94-96, with "
+                "2 touches 92.5-97"
+            )

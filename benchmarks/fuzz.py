@@ -1,4 +1,6 @@
-"""Hostile lines through ``evaluate --jsonl`` and hostile rows in ledgers: how many end in a traceback (wanted: none)."""
+"""Hostile lines through ``evaluate --jsonl`` and hostile rows in ledgers: how many end in a traceback (wanted:
+none).
+"""
 
 from __future__ import annotations
 
@@ -34,8 +36,10 @@ THRESHOLD = {
 }  # fmt: skip
 SEEDS = [TOOL, SETTER, REPEAT, THRESHOLD, FLANKS, *EXAMPLES.values()]
 SERIES = {
-    "format": "nonna-series/1", "lower_mm": -0.01, "upper_mm": 0.01, "interval_days": 90, "now": "2026-11-20T12:00:00+00:00",
-    "points": [{"t": f"2026-0{m}-{d:02d}T07:30:00+02:00", "value_mm": 1e-4 * (m * d % 7) + 0.004 * (m > 6), "u_mm": 3e-4} for m in range(4, 10) for d in (3, 17)],
+    "format": "nonna-series/1", "lower_mm": -0.01, "upper_mm": 0.01, "interval_days": 90,
+    "now": "2026-11-20T12:00:00+00:00",
+    "points": [{"t": f"2026-0{m}-{d:02d}T07:30:00+02:00", "value_mm": 1e-4 * (m * d % 7) + 0.004 * (m > 6),
+        "u_mm": 3e-4} for m in range(4, 10) for d in (3, 17)],
     "events": [{"t": "2026-06-20T10:00:00+02:00", "name": "crash"}],
 }  # fmt: skip
 EVIDENCE = {
@@ -43,17 +47,21 @@ EVIDENCE = {
     "observations": [
         {"what": "setter-by-master", "change_mm": 0.021, "u_mm": 0.0008, "length_mm": 140.0},
         {"what": "tool-on-setter", "subject": 4, "change_mm": 0.0203, "u_mm": 0.001, "length_mm": 112.0},
-        {"what": "closure", "subject": 4, "change_mm": 0.0004, "u_mm": 0.0012, "length_mm": 112.0, "probe_length_mm": 121.0},
+        {"what": "closure", "subject": 4, "change_mm": 0.0004, "u_mm": 0.0012, "length_mm": 112.0,
+            "probe_length_mm": 121.0},
         {"what": "lobing", "change_mm": 0.0002, "u_mm": 0.0005},
     ],
 }  # fmt: skip
 FIELDS = (
-    "repeatability_mm", "repeatability_dof", "resolution_mm", "trigger_plane_dof", "trigger_plane_u_mm", "surface_dof", "surface_u_mm",
-    "calibration_dof", "calibration_u_mm", "setter_width_dof", "setter_width_y_mm", "feed_per_rev_mm", "reference_dof", "same_plane",
+    "repeatability_mm", "repeatability_dof", "resolution_mm", "trigger_plane_dof", "trigger_plane_u_mm", "surface_dof",
+    "surface_u_mm",
+    "calibration_dof", "calibration_u_mm", "setter_width_dof", "setter_width_y_mm", "feed_per_rev_mm", "reference_dof",
+    "same_plane",
     "height_dof", "limit_mm", "expected_mm", "span_mm", "indicator", "screws", "school", "side", "quantity",
 )  # fmt: skip
 NUMBERS = (
-    0, -0.0, 1, -1, 0.99, 0.98, 1.0000001, 2, 1e-9, 1e-160, 1e-200, 5e-324, 1e-308, 1e6, -1e6, 1.0000001e6, 1e308, 25.4, 0.5, 1e-5, 123456.789,
+    0, -0.0, 1, -1, 0.99, 0.98, 1.0000001, 2, 1e-9, 1e-160, 1e-200, 5e-324, 1e-308, 1e6, -1e6, 1.0000001e6, 1e308, 25.4,
+    0.5, 1e-5, 123456.789,
 )  # fmt: skip
 ODD: tuple[Any, ...] = (
     None,
@@ -124,7 +132,8 @@ def _jsonl(dice: random.Random, of: str, seeds: Sequence[dict[str, Any]], count:
     reckoned = sum(1 for a in answers if "reckoned with" in a.get("error", {}).get("message", ""))
     traces = done.stderr.count(b"Traceback")
     return (
-        f"fuzz, {of}: {len(answers):,} answers to {count:,} lines of {len(seeds)} sorts, {traces} tracebacks, {odd} results not finite, "
+        f"fuzz, {of}: {len(answers):,} answers to {count:,} lines of {len(seeds)} sorts, {traces} tracebacks, {odd} "
+        "results not finite, "
         f"{reckoned} caught by the last guard; {ends['a result']:,} results, else {dict(ends.most_common(6))}"
     )
 
@@ -173,7 +182,10 @@ def _rows(dice: random.Random) -> str:
                     (*good[number][1:], number),
                 )
                 raw.commit()
-    return f"fuzz: {ROWS:,} hostile rows, {named:,} named, {refused:,} refused by the database, {silent:,} that changed nothing, 0 tracebacks"
+    return (
+        f"fuzz: {ROWS:,} hostile rows, {named:,} named, {refused:,} refused by the database, {silent:,} that "
+        "changed nothing, 0 tracebacks"
+    )
 
 
 def _value(dice: random.Random, row: tuple[Any, ...]) -> Any:
@@ -211,7 +223,10 @@ def _imports(dice: random.Random) -> str:
                 ends[error.code] += 1
         sound = sound and target.verify().sound
         target.close()
-    return f"fuzz: {sum(ends.values()):,} hostile import lines of right hashes: {dict(ends)}; the book is {'sound' if sound else 'NOT SOUND'}"
+    return (
+        f"fuzz: {sum(ends.values()):,} hostile import lines of right hashes: {dict(ends)}; the book is "
+        f"{'sound' if sound else 'NOT SOUND'}"
+    )
 
 
 def _fresh(place: Path, lines: list[bytes]) -> Ledger:

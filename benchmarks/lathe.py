@@ -1,4 +1,6 @@
-"""The lathe's whole chain on its stand-in, many times: reference tool, arm, tips by sheet and by program, against what is so."""
+"""The lathe's whole chain on its stand-in, many times: reference tool, arm, tips by sheet and by program, against what
+is so.
+"""
 
 from __future__ import annotations
 
@@ -23,7 +25,10 @@ def figures(chains: int = CHAINS) -> Iterator[str]:
                 tried[what] += 1
                 hits[what] += hit
         words = ", ".join(f"{what} {100 * hits[what] / n:.1f} of {n}" for what, n in tried.items())
-        yield f"lathe, X shown on {shows}, {chains} chains from a new reference tool on: {words} % hold the truth; wanted 94-96"
+        yield (
+            f"lathe, X shown on {shows}, {chains} chains from a new reference tool on: {words} % hold the "
+            "truth; wanted 94-96"
+        )
 
 
 def _chains(shows: str, first: int, count: int) -> Iterator[tuple[str, bool]]:
@@ -55,7 +60,8 @@ def _chains(shows: str, first: int, count: int) -> Iterator[tuple[str, bool]]:
 
             def table(old: Any, own: Any = own) -> dict[str, Any]:
                 rows = [
-                    {**t, "offset_x_mm": round(own[t["number"]]["x"] / factor, 2), "offset_z_mm": round(own[t["number"]]["z"], 2)}
+                    {**t, "offset_x_mm": round(own[t["number"]]["x"] / factor, 2),
+                        "offset_z_mm": round(own[t["number"]]["z"], 2)}
                     if t["number"] in own else t
                     for t in old["tools"]
                 ]  # fmt: skip
@@ -66,7 +72,11 @@ def _chains(shows: str, first: int, count: int) -> Iterator[tuple[str, bool]]:
 
             def signed(name: str, subject: Any, site: Any = site, world: Any = world, number: int = number) -> Any:
                 opening = prepared(site, name, subject)
-                session = Session(name, opening.bench).with_setup(limit_mm=None) if name == "lathe-tip" else Session(name, opening.bench)  # fmt: skip
+                session = (
+                    Session(name, opening.bench).with_setup(limit_mm=None)
+                    if name == "lathe-tip"
+                    else Session(name, opening.bench)
+                )
                 found = measure(replace(job_of(site, session), run=number), world)
                 session = session.with_setup(**found.setup).take_all(
                     found.readings, "stand-in", "2026-11-20T08:00:00+00:00"

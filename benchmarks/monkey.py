@@ -1,4 +1,5 @@
-"""Random hands at the desk: keys, clicks, dialogs, files, two windows, kills. Nothing may be lost, aborted or signed wrongly.
+"""Random hands at the desk: keys, clicks, dialogs, files, two windows, kills. Nothing may be lost, aborted or signed
+wrongly.
 
 ``python -m benchmarks.monkey`` runs the whole; one child at a time is a desk on the same shop, killed now and then.
 """
@@ -89,7 +90,8 @@ def figures() -> Iterator[str]:
     usual = {n: v for n, v in stalls.items() if not n.startswith("first ")}
     first = {n: v for n, v in stalls.items() if n.startswith("first ")}
     yield (
-        f"monkey: {done:,} events in {number + 1} desks on one shop, {traces} tracebacks, {aborts} aborts, {lost} of {kept} readings "
+        f"monkey: {done:,} events in {number + 1} desks on one shop, {traces} tracebacks, {aborts} aborts, {lost} of "
+        f"{kept} readings "
         f"that were safe lost, every ledger verifies, {found.count} records"
     )
     yield f"monkey: {over} events, {100 * over / done:.2f} %, took longer of the Qt thread's own time than wanted"
@@ -98,11 +100,15 @@ def figures() -> Iterator[str]:
         usual_ms = yards[len(yards) // 2]
         yield (
             f"monkey: a piece of work that is always the same took {usual_ms:.1f} ms between events, one in a thousand "
-            f"{yards[-1 - len(yards) // 1000] / usual_ms:.2f} times that, the longest {yards[-1] / usual_ms:.2f} times: so unevenly does this machine work"
+            f"{yards[-1 - len(yards) // 1000] / usual_ms:.2f} times that, the longest {yards[-1] / usual_ms:.2f} "
+            "times: so unevenly does this machine work"
         )
     for words, rows, wanted in (("an event", usual, 50), ("the first opening of a page", first, 100)):
         top = sorted(rows.items(), key=lambda row: -row[1])[:4]
-        yield f"monkey: longest own time of the Qt thread in {words}: {', '.join(f'{n} {v} ms' for n, v in top)} (wanted {wanted})"
+        yield (
+            f"monkey: longest own time of the Qt thread in {words}: {', '.join(f'{n} {v} ms' for n, v in top)} "
+            f"(wanted {wanted})"
+        )
 
 
 def _told(log: Path, yards: list[float]) -> tuple[set[str], int, dict[str, int], int]:
@@ -225,7 +231,9 @@ class Hands:
         return time.thread_time() - begun
 
     def in_sight(self) -> set[tuple[int, str]]:
-        """Return what stands in front of each window, pages and dialogs by what they are; a procedure's sheet is a page of its own."""
+        """Return what stands in front of each window, pages and dialogs by what they are; a procedure's sheet is a page
+        of its own.
+        """
         from PySide6.QtWidgets import QWidget
 
         found: set[tuple[int, str]] = set()
@@ -253,8 +261,12 @@ class Hands:
         after = {id(c): [_name(r.at, r.values) for r in c.session.rows] for c in self.controllers()}
         dropped = [r for key, rows in before.items() for r in rows if r not in after.get(key, [])]
         signed = [c for c in self.controllers() if c.receipt is not None]
-        safe = [_name(r.at, r.values) for c in self.controllers()
-                if (keeper := c.findChild(DraftKeeper)) is not None and keeper.safe and keeper.holds for r in c.session.rows]  # fmt: skip
+        safe = [
+            _name(r.at, r.values)
+            for c in self.controllers()
+            if (keeper := c.findChild(DraftKeeper)) is not None and keeper.safe and keeper.holds
+            for r in c.session.rows
+        ]
         safe += [_name(r.at, r.values) for c in signed for r in c.session.rows]
         row = {
             "event": event,
@@ -297,9 +309,12 @@ class Hands:
             return f"Enter in {kind}", lambda: QTest.keyClick(dialog.focusWidget() or dialog, Qt.Key.Key_Return)
         way = dice.random()
         if way < 0.34:
-            keys = [Qt.Key.Key_F2, Qt.Key.Key_F3, Qt.Key.Key_F4, Qt.Key.Key_F5, Qt.Key.Key_F6, Qt.Key.Key_F7, Qt.Key.Key_F9, Qt.Key.Key_F10,
-                    Qt.Key.Key_F11, Qt.Key.Key_F12, Qt.Key.Key_Escape, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Right,
-                    Qt.Key.Key_Space, Qt.Key.Key_Backspace, Qt.Key.Key_Tab, Qt.Key.Key_Delete, Qt.Key.Key_B, Qt.Key.Key_D, Qt.Key.Key_H]  # fmt: skip
+            keys = [Qt.Key.Key_F2, Qt.Key.Key_F3, Qt.Key.Key_F4, Qt.Key.Key_F5, Qt.Key.Key_F6, Qt.Key.Key_F7,
+                Qt.Key.Key_F9, Qt.Key.Key_F10,
+                    Qt.Key.Key_F11, Qt.Key.Key_F12, Qt.Key.Key_Escape, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Left,
+                    Qt.Key.Key_Right,
+                    Qt.Key.Key_Space, Qt.Key.Key_Backspace, Qt.Key.Key_Tab, Qt.Key.Key_Delete, Qt.Key.Key_B,
+                    Qt.Key.Key_D, Qt.Key.Key_H]  # fmt: skip
             key = dice.choice(keys)
             return f"key {key.name.removeprefix('Key_')}", lambda: QTest.keyClick(at, key)
         if way < 0.50:

@@ -23,8 +23,10 @@ from nonna.standin.truth import make
 BLOCKS = 200_000
 RANDOM = 1_000_000
 _PIECES = (
-    "G0 ", "G1 ", "G38.2 ", "G31 ", "G53 ", "G90 ", "G91 ", "G20 ", "G21 ", "G43 ", "G54 ", "X", "Y", "Z", "F", "S", "T", "M6 ", "M3 ",
-    "M5 ", "M2 ", "N", "H", "#", "[", "]", "=", "5", "1 ", "-2.5 ", "1e9", "*", "/", "+", "abs", "atan", "sqrt", "IF ", "GOTO ", " LT ",
+    "G0 ", "G1 ", "G38.2 ", "G31 ", "G53 ", "G90 ", "G91 ", "G20 ", "G21 ", "G43 ", "G54 ", "X", "Y", "Z", "F", "S",
+    "T", "M6 ", "M3 ",
+    "M5 ", "M2 ", "N", "H", "#", "[", "]", "=", "5", "1 ", "-2.5 ", "1e9", "*", "/", "+", "abs", "atan", "sqrt", "IF ",
+    "GOTO ", " LT ",
     "(", ")", ";", "%", "\n", "\n", "\n", "Ω", " ", "mod ", "99999",
 )  # fmt: skip
 
@@ -66,7 +68,8 @@ moves = "".join(f"G1 X{300 + i % 90}.{i % 1000:03d} Y{200 + i % 7} Z-{i % 30}\\n
 text = "G21 G90 G94\\nT2 M6\\nG53 G0 Z0\\nF1000\\n" + moves + "M2\\n"
 begun = time.perf_counter()
 found = try_text("long", text.encode(), folder.machine("larch"), folder.tools("larch").tools, "rs274", lambda: None)
-print(time.perf_counter() - begun, len(found.rehearsal.problems), resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
+took, most = time.perf_counter() - begun, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+print(took, len(found.rehearsal.problems), most / 1024)
 """
 
 
@@ -74,7 +77,10 @@ def _long() -> str:
     """A million blocks in a process of its own: its memory is the figure."""
     done = subprocess.run([sys.executable, "-c", LONG], check=True, capture_output=True, text=True)
     seconds, problems, memory = done.stdout.split()
-    return f"1,000,000 blocks rehearsed at three lengths, as the desk does: {float(seconds):.0f} s, {float(memory):.0f} MB at most (wanted < 1,000), {problems} problems"
+    return (
+        f"1,000,000 blocks rehearsed at three lengths, as the desk does: {float(seconds):.0f} s, "
+        f"{float(memory):.0f} MB at most (wanted < 1,000), {problems} problems"
+    )
 
 
 def _many(count: int) -> list[JobTool]:
@@ -99,7 +105,10 @@ def _rehearsal(machine: Machine, _: Tools) -> str:
     held = Tools.model_validate({"format": "nonna-tools/1", "tools": rows})
     begun = time.perf_counter()
     found = rehearse(text, machine, held, sweep=True)
-    return f"rehearsal of 60 tools, three lengths each: {time.perf_counter() - begun:.2f} s, {len(found.problems)} problems (wanted < 1 s, 0)"
+    return (
+        f"rehearsal of 60 tools, three lengths each: {time.perf_counter() - begun:.2f} s, "
+        f"{len(found.problems)} problems (wanted < 1 s, 0)"
+    )
 
 
 def _planning(machine: Machine) -> str:
@@ -121,6 +130,7 @@ def _random(machine: Machine, tools: Tools) -> str:
             refused += 1
         longest = max(longest, time.perf_counter() - start)
     return (
-        f"{RANDOM:,} random programs: {refused:,} refused with line and column, none crashed; longest {longest * 1e3:.0f} ms, "
+        f"{RANDOM:,} random programs: {refused:,} refused with line and column, none crashed; longest "
+        f"{longest * 1e3:.0f} ms, "
         f"{time.perf_counter() - begun:.0f} s in all"
     )

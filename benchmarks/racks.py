@@ -29,7 +29,8 @@ def figures() -> Iterator[str]:
             right += set(bent(numbers, places, TOUCH_MM if known else 0.0)) == {int(k) for k in which}
         words = "with the repeatability known" if known else "from the row alone"
         yield (
-            f"racks {words}: {100 * right / RACKS:.1f} % with one or two bent clips have just those set aside (wanted >= 97), "
+            f"racks {words}: {100 * right / RACKS:.1f} % with one or two bent clips have just those set aside (wanted "
+            ">= 97), "
             f"{100 * wrong / RACKS:.1f} % of sound ones any (wanted <= 2)"
         )
 

@@ -69,7 +69,10 @@ def figures() -> Iterator[str]:
             paints.append(time.perf_counter() - begun)
         sheet.controller.stop_live()
         paints.sort()
-        yield f"repaint of the whole sheet for one live reading: {paints[30] * 1e3:.1f} ms, worst {paints[-1] * 1e3:.1f} ms; wanted 16"
+        yield (
+            f"repaint of the whole sheet for one live reading: {paints[30] * 1e3:.1f} ms, worst "
+            f"{paints[-1] * 1e3:.1f} ms; wanted 16"
+        )
 
 
 def _idle(controller: SheetController) -> bool:

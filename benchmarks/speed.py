@@ -62,7 +62,10 @@ def _standin() -> str:
         table = Tools(format="nonna-tools/1", tools=tools)
         report = run_program(write(plan), plan, Mill(machine, make_truth(machine, tools, 1), table))
         taken.append(time.perf_counter() - begun)
-    return f"stand-in, 30 tools: {report.seconds / min(taken):,.0f} times real time, writing and reading included (wanted >= 500)"
+    return (
+        f"stand-in, 30 tools: {report.seconds / min(taken):,.0f} times real time, writing and reading "
+        "included (wanted >= 500)"
+    )
 
 
 STALL = (

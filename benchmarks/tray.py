@@ -24,7 +24,8 @@ def figures() -> Iterator[str]:
         view, c = window.tools, window.tools.controller
         kinds = ("drill", "face-mill", "end-mill")
         many = [
-            Tool.model_validate({"number": i + 1, "kind": kinds[i % 3], "diameter_mm": 3.0 + i % 40, "length_mm": 60.0 + i % 90,
+            Tool.model_validate({"number": i + 1, "kind": kinds[i % 3], "diameter_mm": 3.0 + i % 40,
+                "length_mm": 60.0 + i % 90,
                                  "description": f"Tool {i}"})
             for i in range(TOOLS)
         ]  # fmt: skip
@@ -45,6 +46,7 @@ def figures() -> Iterator[str]:
         rounds = [max(timed(partial(view.search.setText, text)) for text in texts) for _ in range(ROUNDS)]
         filtered = sorted(rounds)[ROUNDS // 2]
         yield (
-            f"tray of {TOOLS:,} tools: longest stall {scrolled * 1e3:.0f} ms scrolling, {filtered * 1e3:.0f} ms filtering "
+            f"tray of {TOOLS:,} tools: longest stall {scrolled * 1e3:.0f} ms scrolling, {filtered * 1e3:.0f} ms "
+            "filtering "
             f"(wanted 50); {max(taken) * 1e3:.0f} ms while they come in and are stored"
         )

@@ -1,7 +1,7 @@
 """The whole suite with workers that are too quick, too slow, or uneven: faults of timing that no quiet machine shows.
 
-``python -m benchmarks.uneven`` runs it three times; what follows is given to pytest (files, ``-k``). Each time pytest takes
-this module as a plugin, by ``-p``.
+``python -m benchmarks.uneven`` runs it three times; what follows is given to pytest (files, ``-k``). Each time pytest
+takes this module as a plugin, by ``-p``.
 """
 
 from __future__ import annotations

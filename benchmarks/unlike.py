@@ -36,7 +36,8 @@ def setter(rng: np.random.Generator, n: int, setup: dict[str, Any]) -> Simulated
     s, plane, long, wide = _unlike(rng), -452.4, 140.0, 16.0
     places = {"top": ("z", plane + long), "+x": ("x", 15.0), "-x": ("x", -15.0), "+y": ("y", 15.0), "-y": ("y", -15.0)}
     rows = [
-        {"face": face, "position_mm": at + rng.normal(0, s[axis])} for face, (axis, at) in places.items() for _ in range(n)
+        {"face": face, "position_mm": at + rng.normal(0, s[axis])} for face,
+        (axis, at) in places.items() for _ in range(n)
     ]  # fmt: skip
     master = {
         "length_mm": long + rng.normal(0, 4e-4), "U_length_mm": 8e-4, "diameter_mm": wide + rng.normal(0, 4e-4),
@@ -57,7 +58,8 @@ def home(rng: np.random.Generator, n: int, setup: dict[str, Any]) -> Simulated:
         assert pin is not None
         found |= {f"pin_{axis}_mm": pin.value, f"pin_{axis}_u_mm": pin.u, f"pin_{axis}_dof": carried(pin.k)}
     rows = [
-        {"axis": a, "position_mm": 100.0 + m + rng.normal(0, s[a])} for a, m in zip("xyz", moved, strict=True) for _ in range(n)
+        {"axis": a, "position_mm": 100.0 + m + rng.normal(0, s[a])} for a,
+        m in zip("xyz", moved, strict=True) for _ in range(n)
     ]  # fmt: skip
     return document("home-check", {**setup, **found}, rows), dict(
         zip(("moved_x_mm", "moved_y_mm", "moved_z_mm"), moved, strict=True)

@@ -1,4 +1,6 @@
-"""Five hundred written programs before eyes that share nothing with the product: ``python -m benchmarks.written [FIRST [COUNT]]``."""
+"""Five hundred written programs before eyes that share nothing with the product: ``python -m benchmarks.written [FIRST
+[COUNT]]``.
+"""
 
 from __future__ import annotations
 

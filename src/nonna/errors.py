@@ -4,7 +4,8 @@ from __future__ import annotations
 
 
 class NonnaError(ValueError):
-    """Something a person can put right: a code, a template that stands where it is refused, and the facts that go into it.
+    """Something a person can put right: a code, a template that stands where it is refused, and the facts that go into
+    it.
 
     Parameters: code, a word from the published list of error codes; template, one plain sentence with a ``{name}`` for
     each fact, a plain one without any; where, a path into the input such as ``readings[3].value_mm`` ("" for the whole

@@ -204,7 +204,8 @@ def test_two_tools_from_the_presetter_share_the_plane(shop):
     site = Site.load(shop)
     read = shop.book.reader()
     first, second = (
-        read(signed(site, "tool-from-presetter", tool(n), [{"axis": "z", "value_mm": v}] * 2).number) for n, v in ((2, 112.44), (3, 98.79))
+        read(signed(site, "tool-from-presetter", tool(n), [{"axis": "z", "value_mm": v}] * 2).number) for n,
+        v in ((2, 112.44), (3, 98.79))
     )  # fmt: skip
     apart = difference(first, second, "length_mm", read)
     alone = body_of(first)["result"]["results"]["length_mm"]["u"]

@@ -118,8 +118,15 @@ def test_rules_that_could_not_be_signed_are_as_they_were(shop, monkeypatch):
     assert shop.rules().limits == {"tip-runout": {"limit_mm": 0.004}}
 
 
-@pytest.mark.parametrize("text", ["{", '{"format": "nonna-rules/1", "limits": []}', '{"format": "nonna-rules/1", "holds": 3}',
-                                  '{"format": "nonna-rules/1", "links": {"Larch": {"level": {"holds_days": 0}}}}'])  # fmt: skip
+@pytest.mark.parametrize(
+    "text",
+    [
+        "{",
+        '{"format": "nonna-rules/1", "limits": []}',
+        '{"format": "nonna-rules/1", "holds": 3}',
+        '{"format": "nonna-rules/1", "links": {"Larch": {"level": {"holds_days": 0}}}}',
+    ],
+)
 def test_a_damaged_file_is_refused_whole_and_named(shop, text):
     (shop.root / "rules.json").write_text(text)
     with pytest.raises(NonnaError, match=r"rules\.json"):

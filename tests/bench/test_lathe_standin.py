@@ -1,4 +1,6 @@
-"""The stand-in lathe: its readings lead back to its hidden truth within their doubt, whichever way X is shown; wear control."""
+"""The stand-in lathe: its readings lead back to its hidden truth within their doubt, whichever way X is shown; wear
+control.
+"""
 
 from dataclasses import replace
 
@@ -250,7 +252,8 @@ def part(site, wear, *, off=0.008):
     opening = prepared(site, "lathe-measure", PART)
     session = Session("lathe-measure", opening.bench).with_setup(
         nominal_mm=35.0, lower_mm=-0.02, upper_mm=0.02, step_limit_mm=0.02, stop_mm=0.1, tool="T3", wear_mm=wear,
-        ball_diameter_mm=6.0, ball_diameter_u_mm=0.0002, ball_diameter_dof=None, repeatability_mm=0.0005, repeatability_dof=None,
+        ball_diameter_mm=6.0, ball_diameter_u_mm=0.0002, ball_diameter_dof=None, repeatability_mm=0.0005,
+        repeatability_dof=None,
     )  # fmt: skip
     wide = 35.0 + off + 6.0
     rows = [{"at": at, "position_mm": middle} for at, middle in (("+", wide - 100.0), ("-", -wide - 100.0))] * 2
@@ -418,7 +421,8 @@ def test_the_centre_line_is_covered(history):
         x, s = dice.normal(0.0, 0.02), 0.001
         known = {"repeatability_mm": s * float(np.sqrt(dice.chisquare(9) / 9)), "repeatability_dof": 9.0}
         rows = {
-            at: [float(sign * x + dice.normal(0.0, s)) for _ in range(2)] for at, sign in (("+x", 1), ("-x", -1), ("+y", 0), ("-y", 0))
+            at: [float(sign * x + dice.normal(0.0, s)) for _ in range(2)] for at,
+            sign in (("+x", 1), ("-x", -1), ("+y", 0), ("-y", 0))
         }  # fmt: skip
         found = swept(rows, **(known if history else {"repeatability_mm": None})).quantity("centre_line_x_mm")
         inside += abs(found.value - (2.0 * x + 125.9)) <= found.estimate.expanded

@@ -1,4 +1,6 @@
-"""A lathe's tools from the first typed row to written offsets: by grid, by program on the stand-in, from a machine's results."""
+"""A lathe's tools from the first typed row to written offsets: by grid, by program on the stand-in, from a machine's
+results.
+"""
 
 import math
 import re

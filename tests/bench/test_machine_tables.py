@@ -10,8 +10,9 @@ from hypothesis import strategies as st
 
 from nonna.adapters.shop_files.shop_folder import ShopFolder
 from nonna.bench.station.site import Site
+from nonna.bench.tray import table_change
 from nonna.bench.tray.table_change import ChangedElsewhere, TableChange
-from nonna.bench.tray.tray import Tray, table_change
+from nonna.bench.tray.tray import Tray
 from nonna.desk.commands.ids import Do
 from nonna.desk.signing.event_signing import log_event
 from nonna.errors import NonnaError
@@ -151,8 +152,10 @@ def test_touches_decided_in_two_windows_are_kept_both(tray, desk, shop):
 
 @pytest.mark.parametrize("kept, where, words", [
     ("[]", "", "an object is wanted"), ('{"Larch": []}', "", "not what the tray wrote"),
-    ('{"Larch": {"T2": {"method": "centre-static"}}}', "", "not what the tray wrote"), ('{"Larch": {"2": 5}}', "", "this is 5"),
-    ('{"Larch": {"2": {"method": 5}}}', "method", "a word is wanted"), ('{"Larch": {"2": {"method": "centre-static", "nonsense": 1}}}', "nonsense", "no such field"),
+    ('{"Larch": {"T2": {"method": "centre-static"}}}', "", "not what the tray wrote"),
+    ('{"Larch": {"2": 5}}', "", "this is 5"),
+    ('{"Larch": {"2": {"method": 5}}}', "method", "a word is wanted"),
+    ('{"Larch": {"2": {"method": "centre-static", "nonsense": 1}}}', "nonsense", "no such field"),
     ('{"Larch": {"2": {"method": "rim-rotating", "side": "up"}}}', "side", "outside what is possible"),
     ('{"Larch": {"2": {"method": "rim-rotating", "distance_mm": "x"}}}', "distance_mm", "a number is wanted"),
     ('{"Larch": {"2": {"method": "rim-rotating", "distance_mm": -1}}}', "distance_mm", "outside what is possible"),

@@ -1,4 +1,6 @@
-"""The rack's sheet: as many pockets as there are, before beside now, a table for the control, lines from the machine."""
+"""The rack's sheet: as many pockets as there are, before beside now, a table for the control, lines from the
+machine.
+"""
 
 import json
 from dataclasses import replace
@@ -81,7 +83,8 @@ def test_one_renewed_place_is_held_against_the_row_the_book_knows(shop, off):
 def test_the_tape_says_how_long_the_rest_takes(shop):
     session = sheet_of(shop)
     slots = session.procedure.slots(session.bench)
-    rows = [TapeRow({**s.fields, "position_mm": 1.0 * i}, s.label, f"2026-11-23T10:{i // 6:02d}:{10 * (i % 6):02d}+00:00", "typed")
+    rows = [TapeRow({**s.fields, "position_mm": 1.0 * i}, s.label,
+        f"2026-11-23T10:{i // 6:02d}:{10 * (i % 6):02d}+00:00", "typed")
             for i, s in enumerate(slots[:22])]  # fmt: skip
     assert (
         "min left" not in picture(Session(session.name, session.bench, tuple(rows[:3])), Units.MM, None, "").tape_note

@@ -87,7 +87,8 @@ def job(shop, name, world_run, **more):
     setup = {**bench.setup, **more.pop("setup", {})}
     known = {**bench.known, **more.pop("known", {})}
     return SheetWish(
-        found.taking(bench.variant), site.machine, site.tools, 11, world_run, PROBE, bench.variant, bench.masters.get(found.role),
+        found.taking(bench.variant), site.machine, site.tools, 11, world_run, PROBE, bench.variant,
+        bench.masters.get(found.role),
         setup.get("trigger_plane_mm"), (3, 2), tuple(s.fields for s in found.slots(bench)), setup, known,
     ), bench.__class__(**{**{f: getattr(bench, f) for f in bench.__dataclass_fields__}, "setup": setup})  # fmt: skip
 

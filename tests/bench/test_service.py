@@ -42,7 +42,8 @@ def events(*rows):
 
 def test_days_changes_and_hours_are_counted_from_the_event_that_renewed_it():
     rows = events(
-        ("hours-read", 40, "meter 1200", STATION), ("tool-regripped", 30, "", tool(1)), ("collet-changed", 9, "new set", STATION),
+        ("hours-read", 40, "meter 1200", STATION), ("tool-regripped", 30, "", tool(1)),
+        ("collet-changed", 9, "new set", STATION),
         ("tool-regripped", 5, "", tool(1)), ("tool-regripped", 4, "", tool(2)), ("hours-read", 2, "1264,5 h", STATION),
     )  # fmt: skip
     (found,) = counters([CARD], "Elm", rows, NOW)

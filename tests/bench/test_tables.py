@@ -22,17 +22,35 @@ from tests.support.plans import KIND, TOOLS
 numbers = st.floats(1e-3, 9e5, allow_nan=False)
 some_tools = st.lists(
     st.builds(
-        lambda **k: Tool(**(k | {"holder": k["holder"] if sum(p["length_mm"] for p in k["holder"]) < (k["length_mm"] or 1e9) else []})),
+        lambda **k: Tool(
+            **(
+                k
+                | {"holder": k["holder"] if sum(p["length_mm"] for p in k["holder"]) < (k["length_mm"] or 1e9) else []}
+            )
+        ),
         holder=st.lists(st.fixed_dictionaries({"diameter_mm": numbers, "length_mm": numbers}), max_size=3),
-        tolerance_mm=st.one_of(st.none(), numbers), edge_deg=st.floats(-360, 360), repeats=st.booleans(),
-        number=st.integers(1, 999_999), kind=st.sampled_from(sorted(KIND)), diameter_mm=numbers, corner_radius_mm=numbers,
-        tip_diameter_mm=st.one_of(st.just(0.0), numbers), flutes=st.integers(0, 99), centre_cutting=st.booleans(),
-        point_angle_deg=st.floats(0, 180), length_mm=st.one_of(st.none(), numbers), true_length_mm=st.one_of(st.none(), numbers),
-        length_uncertainty_mm=st.floats(0, 50), hand=st.sampled_from(["right", "left"]), material=st.sampled_from(["carbide", "hss"]),
-        max_rpm=st.one_of(st.none(), numbers), description=st.text("aZ09 ,;\"'<>&äµ×-", max_size=20).filter(lambda s: s == "" or s.strip()),
+        tolerance_mm=st.one_of(st.none(), numbers),
+        edge_deg=st.floats(-360, 360),
+        repeats=st.booleans(),
+        number=st.integers(1, 999_999),
+        kind=st.sampled_from(sorted(KIND)),
+        diameter_mm=numbers,
+        corner_radius_mm=numbers,
+        tip_diameter_mm=st.one_of(st.just(0.0), numbers),
+        flutes=st.integers(0, 99),
+        centre_cutting=st.booleans(),
+        point_angle_deg=st.floats(0, 180),
+        length_mm=st.one_of(st.none(), numbers),
+        true_length_mm=st.one_of(st.none(), numbers),
+        length_uncertainty_mm=st.floats(0, 50),
+        hand=st.sampled_from(["right", "left"]),
+        material=st.sampled_from(["carbide", "hss"]),
+        max_rpm=st.one_of(st.none(), numbers),
+        description=st.text("aZ09 ,;\"'<>&äµ×-", max_size=20).filter(lambda s: s == "" or s.strip()),
     ),
-    min_size=1, max_size=6,
-)  # fmt: skip
+    min_size=1,
+    max_size=6,
+)
 
 
 @given(some_tools)
@@ -148,7 +166,8 @@ def test_foreign_xml_is_read_carefully():
 @pytest.mark.parametrize(
     ("text", "value", "doubt"),
     [
-        ("", None, None), ("?", None, None), ("80.25", 80.25, None), ("about 80", 80.0, 5.0), ("~ 300", 300.0, 15.0), ("80?", 80.0, 5.0),
+        ("", None, None), ("?", None, None), ("80.25", 80.25, None), ("about 80", 80.0, 5.0), ("~ 300", 300.0, 15.0),
+        ("80?", 80.0, 5.0),
         ("80 ± 0.5", 80.0, 0.5), ("80 mm", 80.0, None),
     ],
 )  # fmt: skip
@@ -164,7 +183,8 @@ def test_what_is_no_length():
 
 
 @pytest.mark.parametrize("kept, where", [
-    ([], ""), (5, ""), ({"fields": {}}, "decimal_comma"), ({"fields": {"number": "0"}, "decimal_comma": False, "inch": False}, "fields.number"),
+    ([], ""), (5, ""), ({"fields": {}}, "decimal_comma"),
+    ({"fields": {"number": "0"}, "decimal_comma": False, "inch": False}, "fields.number"),
     ({"fields": {"number": 9}, "decimal_comma": False, "inch": False}, "fields.number"),
     ({"fields": {"__class__": 0}, "decimal_comma": False, "inch": False}, "fields.__class__"),
 ])  # fmt: skip

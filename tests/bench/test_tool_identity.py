@@ -1,4 +1,6 @@
-"""A tool is a thing, not a pocket: what an edit, a file or a new row may have exchanged is asked, and never inherited."""
+"""A tool is a thing, not a pocket: what an edit, a file or a new row may have exchanged is asked, and never
+inherited.
+"""
 
 import pytest
 from hypothesis import given

@@ -91,7 +91,8 @@ def test_schools_by_hand():
 
 ops = st.lists(
     st.builds(
-        Operation, tool=st.sampled_from("abc"), minutes=st.just(1.0), break_probability=st.floats(0, 0.3), loss=st.floats(0, 100),
+        Operation, tool=st.sampled_from("abc"), minutes=st.just(1.0), break_probability=st.floats(0, 0.3),
+        loss=st.floats(0, 100),
         feature=st.sampled_from(["", "hole", "pocket"]),
     ),
     min_size=1, max_size=8,

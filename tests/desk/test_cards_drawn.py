@@ -1,4 +1,6 @@
-"""Cards as drawings: numbers at their dimension lines, slips refused where hands type, another machine by the same questions."""
+"""Cards as drawings: numbers at their dimension lines, slips refused where hands type, another machine by the same
+questions.
+"""
 
 import json
 
@@ -101,7 +103,8 @@ def test_what_cannot_be_is_refused_where_it_is_typed(shop):
     for group, card, name, value in (
         ("masters", ring, "cte_per_k", 9.8), ("masters", ring, "U_diameter_mm", 8.0), ("masters", ring, "k", 95.0),
         ("machines", larch, "setter_x_mm", -720.0), ("machines", larch, "trigger_plane_mm", 452.4),
-        ("machines", larch, "rapid_xy_mm_min", 24.0), ("machines", larch, "overtravel_mm", 400.0), ("machines", larch, "x_to_mm", 100.0),
+        ("machines", larch, "rapid_xy_mm_min", 24.0), ("machines", larch, "overtravel_mm", 400.0),
+        ("machines", larch, "x_to_mm", 100.0),
     ):  # fmt: skip
         with pytest.raises(NonnaError) as refused:
             put(shop, group, {**card, name: value}, WHO, card)

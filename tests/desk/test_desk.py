@@ -480,8 +480,10 @@ def test_opening_under_a_real_display_server(tmp_path, practice):
     if shutil.which("xvfb-run") is None:
         pytest.fail("xvfb-run is missing; make installs it")
     code = (
-        "import sys; from pathlib import Path; from PySide6.QtWidgets import QApplication; from PySide6.QtCore import QTimer\n"
-        "from nonna.desk.start.window_making import make_window; from nonna.desk.frame.settings import DeskSettings; from nonna.adapters.shop_files.shop_folder import ShopFolder\n"
+        "import sys; from pathlib import Path; from PySide6.QtWidgets import QApplication; from PySide6.QtCore "
+        "import QTimer\n"
+        "from nonna.desk.start.window_making import make_window; from nonna.desk.frame.settings import DeskSettings; "
+        "from nonna.adapters.shop_files.shop_folder import ShopFolder\n"
         "app = QApplication([]); window = make_window(ShopFolder(Path(sys.argv[1])), DeskSettings(Path(sys.argv[2])))\n"
         "def seen(): print(app.platformName(), window.isVisible(), len(window.loop.stations)); app.quit()\n"
         "window.ready.connect(lambda: QTimer.singleShot(200, seen)); window.show(); app.exec()"

@@ -275,7 +275,8 @@ def test_the_worker_reads_all_that_pages_rest_on_and_nothing_of_the_toolkit():
         "before = set(sys.modules)\n"
         "for name in p.pages(): import_module(name).__name__\n"
         "new = {m for m in set(sys.modules) - before if m.startswith('nonna.') and not m.startswith('nonna.desk')}\n"
-        "print(sorted(new), sorted(qt & {'nonna.desk.pages.sheet.view', 'nonna.desk.pages.tools.view', 'nonna.desk.pages.book.view'}))\n"
+        "print(sorted(new), sorted(qt & {'nonna.desk.pages.sheet.view', 'nonna.desk.pages.tools.view', "
+        "'nonna.desk.pages.book.view'}))\n"
     )
     told = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True, timeout=120)
     assert told.stdout.strip() == "[] []"

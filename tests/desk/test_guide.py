@@ -268,8 +268,10 @@ def test_each_key_of_the_tray_does_something(desk, hands):
         return next((d for d in desk.findChildren(QDialog) if d.isVisible()), None)
 
     before = {
-        "Space": lambda: c.tray.marked, "L": lambda: c.tray, "D": lambda: c.tray, "B": lambda: c.tray, "I": lambda: c.tray, "U": lambda: c.tray.marked,
-        "Delete": lambda: c.tray.tools, "E": dialog, "N": dialog, "O": dialog, "W": dialog, "H": lambda: desk.sheets.in_front,
+        "Space": lambda: c.tray.marked, "L": lambda: c.tray, "D": lambda: c.tray, "B": lambda: c.tray,
+        "I": lambda: c.tray, "U": lambda: c.tray.marked,
+        "Delete": lambda: c.tray.tools, "E": dialog, "N": dialog, "O": dialog, "W": dialog,
+        "H": lambda: desk.sheets.in_front,
     }  # fmt: skip
     named = {key for keys, _ in OWN["tools"] for key in keys.split(", ")}
     assert named == {*before, "Enter", "Ctrl+Enter", "T", "A number"}  # those four have their own tests

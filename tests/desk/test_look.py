@@ -187,7 +187,10 @@ def test_no_file_is_too_long_and_none_names_a_home():
 
 
 def test_the_first_picture_waits_for_nothing_slow():
-    code = "import sys, nonna.desk.start.app; print(sorted({'numpy', 'scipy', 'GTC', 'pydantic', 'jinja2'} & set(sys.modules)))"
+    code = (
+        "import sys, nonna.desk.start.app; print(sorted({'numpy', 'scipy', 'GTC', 'pydantic', 'jinja2'} & "
+        "set(sys.modules)))"
+    )
     told = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True, timeout=120)
     assert told.stdout.strip() == "[]"
 

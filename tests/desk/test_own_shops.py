@@ -1,4 +1,6 @@
-"""A shop of one's own, from the first question to a written table: by keyboard, by mouse, on a small screen with large text."""
+"""A shop of one's own, from the first question to a written table: by keyboard, by mouse, on a small screen with large
+text.
+"""
 
 import pytest
 from PySide6.QtCore import QPoint, Qt
@@ -24,7 +26,8 @@ from tests.support.hands import Hands, settle, settled, shown_dialog, shown_text
 
 SIZES = [(1280, 800), (787, 538)]  # the second: 1024 x 700 at 130 %
 ELDER = {
-    "units": "1", "shop": "Mill Lane", "operator": "M. Teal", "kind": "2", "name": "Elder", "travel_x": "210", "travel_z": "620",
+    "units": "1", "shop": "Mill Lane", "operator": "M. Teal", "kind": "2", "name": "Elder", "travel_x": "210",
+    "travel_z": "620",
     "stations": "12",
 }  # fmt: skip
 ROWS = (("1", "drill", "", "8", "110"), ("2", "end mill", "", "10", "95"), ("3", "drill", "", "5", "88"))

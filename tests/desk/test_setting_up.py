@@ -1,4 +1,6 @@
-"""A shop from nothing: pages answered by keyboard, slips and what nobody knows, then a first length with its certificate."""
+"""A shop from nothing: pages answered by keyboard, slips and what nobody knows, then a first length with its
+certificate.
+"""
 
 import json
 from dataclasses import replace
@@ -32,8 +34,10 @@ from tests.support.founding import MM, answer, begun
 from tests.support.hands import Hands, choose, settled, shown_text, worked
 
 INCH = {
-    **MM, "units": "2", "travel_x": "23.6", "travel_y": "15.75", "travel_z": "19.7", "pad": "0.55", "overtravel": "0.157",
-    "setter_x": "-1.97", "setter_y": "1.97", "setter_z": "-11.8", "master_length": "4.7244", "certified_length": "4.72453",
+    **MM, "units": "2", "travel_x": "23.6", "travel_y": "15.75", "travel_z": "19.7", "pad": "0.55",
+    "overtravel": "0.157",
+    "setter_x": "-1.97", "setter_y": "1.97", "setter_z": "-11.8", "master_length": "4.7244",
+    "certified_length": "4.72453",
     "U": "0.8um", "diameter": "16 mm",
 }  # fmt: skip
 

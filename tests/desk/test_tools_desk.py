@@ -1,4 +1,6 @@
-"""The tray driven as hands would: eight tools from the table to the written table, and everything that can be decided there."""
+"""The tray driven as hands would: eight tools from the table to the written table, and everything that can be decided
+there.
+"""
 
 import json
 import re

@@ -1,4 +1,6 @@
-"""Every page and dialog, on small screens and with large text: each number and each label is wholly painted, measured."""
+"""Every page and dialog, on small screens and with large text: each number and each label is wholly painted,
+measured.
+"""
 
 import pytest
 from PySide6.QtCore import Qt
@@ -20,8 +22,10 @@ from tests.support.hands import settle
 SCREENS = ((1024, 700), (1280, 800), (1366, 768))
 SIZES = sorted({(round(w * 100 / text), round(h * 100 / text)) for w, h in SCREENS for text in (100, 130, 160)})
 DIALOGS = (
-    Do.FIND, Do.WHAT_IF, Do.OPERATOR, Do.MACHINE, Do.HELP, Do.KEYS, Do.SETTINGS, Do.INDICATOR, Do.BENCH_LIST, Do.OPEN_SHOP, Do.TRAY_ADD,
-    Do.TRAY_EDIT, Do.TRAY_GRID, Do.TRAY_JOB, Do.TRAY_TOUCH, Do.TRAY_LENGTHS, Do.TRAY_CHECKS, Do.TRAY_WAYS, Do.TRAY_FEEDS,
+    Do.FIND, Do.WHAT_IF, Do.OPERATOR, Do.MACHINE, Do.HELP, Do.KEYS, Do.SETTINGS, Do.INDICATOR, Do.BENCH_LIST,
+    Do.OPEN_SHOP, Do.TRAY_ADD,
+    Do.TRAY_EDIT, Do.TRAY_GRID, Do.TRAY_JOB, Do.TRAY_TOUCH, Do.TRAY_LENGTHS, Do.TRAY_CHECKS, Do.TRAY_WAYS,
+    Do.TRAY_FEEDS,
     Do.COPY_SHOP, Do.RESTORE, Do.TRAY_TAKE, Do.TRAY_OPEN_PROGRAM, Do.TRAY_RESULTS,
 )  # fmt: skip
 

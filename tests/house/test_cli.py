@@ -126,7 +126,10 @@ def test_unknown_schemas_are_named(cli):
 
 
 def test_the_command_line_never_imports_qt():
-    code = "import sys, nonna.cli.main, nonna.cli.evaluating, nonna.cli.ledgers, nonna.cli.schemas; print([m for m in sys.modules if 'PySide' in m])"
+    code = (
+        "import sys, nonna.cli.main, nonna.cli.evaluating, nonna.cli.ledgers, nonna.cli.schemas; print([m "
+        "for m in sys.modules if 'PySide' in m])"
+    )
     assert (
         subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout.strip() == "[]"
     )

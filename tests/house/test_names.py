@@ -10,7 +10,8 @@ ROOT = Path(nonna.__file__).parent
 #: Lists: the loop of a kind of station, and its chains.
 LISTS = ("loop.py", "stations/lathe/__init__.py", "stations/mill/__init__.py", "stations/router/__init__.py",
          "stations/presetter/__init__.py")  # fmt: skip
-#: Words that mean something else too: what the tray wants of a tool, a link of the loop, a hidden fault, a field's help.
+#: Words that mean something else too: what the tray wants of a tool, a link of the loop, a hidden fault, a field's
+#: help.
 OTHERWISE = {"breakage": "", "repeatability": "", "probe-length": "diagnosis_document.py"}
 
 

@@ -11,7 +11,8 @@ from nonna.errors import NonnaError, TooFewReadingsError
 
 AT = {  # where the template stands among the arguments, and the names that are no facts
     "NonnaError": (1, {"where"}), "ProgramError": (1, {"line", "column"}), "TooFewReadingsError": (0, {"where"}),
-    "DegenerateGeometryError": (0, {"where"}), "NoRepeatabilityError": (0, {"where"}), "ReadsLikeTheLast": (0, {"then"}),
+    "DegenerateGeometryError": (0, {"where"}), "NoRepeatabilityError": (0, {"where"}),
+    "ReadsLikeTheLast": (0, {"then"}),
 }  # fmt: skip
 
 

@@ -63,7 +63,8 @@ def test_a_template_reaches_nothing_but_its_plan(mine, line, tmp_path):
 @pytest.mark.parametrize(
     "line",
     [
-        "{% macro m(n) %}{% for i in range(90000) %}{% for j in range(90000) %}{% endfor %}{% endfor %}{% endmacro %}{{ m(1) }}",
+        "{% macro m(n) %}{% for i in range(90000) %}{% for j in range(90000) %}{% endfor %}{% endfor %}{% endmacro "
+        "%}{{ m(1) }}",
         "{{ 'x' * 999999999999 }}",
         "{% set a = 'x' * 1000000 %}{% set b = a * 1000 %}{% set c = b ~ b ~ b ~ b %}{{ c | length }}",
         "{{ 9 ** (9 ** (9 ** 9)) }}",

@@ -25,10 +25,12 @@ from tests.support.hands import Hands, settle, shown_text
 
 TOYS = Path(__file__).parents[1] / "toys"
 OAK = {
-    "format": "nonna-machine/1", "name": "Oak", "kind": "feeler", "travel_mm": {"x": [0, 1], "y": [0, 1], "z": [-50, 0]},
+    "format": "nonna-machine/1", "name": "Oak", "kind": "feeler",
+    "travel_mm": {"x": [0, 1], "y": [0, 1], "z": [-50, 0]},
     "rapid_mm_min": {"xy": 100, "z": 100}, "acceleration_mm_s2": {"xy": 10, "z": 10},
 }  # fmt: skip
-BLOCK = {"id": "b", "name": "Block 20", "kind": "block", "length_mm": 20.0001, "U_length_mm": 0.0002, "k": 2.0, "due": "2027-12-01"}  # fmt: skip
+BLOCK = {"id": "b", "name": "Block 20", "kind": "block", "length_mm": 20.0001, "U_length_mm": 0.0002, "k": 2.0,
+    "due": "2027-12-01"}  # fmt: skip
 
 
 @pytest.fixture
@@ -43,7 +45,10 @@ def toys():
 def stand(toys, tmp_path):
     root = tmp_path / "stand"
     for name, document in {
-        "shop.json": {"format": "nonna-shop/1", "name": "Toy shop", "operators": ["K. Amsel"], "machines": ["oak"], "invented": True},
+        "shop.json": {
+            "format": "nonna-shop/1", "name": "Toy shop", "operators": ["K. Amsel"], "machines": ["oak"],
+            "invented": True,
+        },
         "masters.json": {"format": "nonna-masters/1", "masters": [BLOCK]},
         "machines/oak.json": OAK,
         "tools/oak.json": {"format": "nonna-tools/1", "tools": []},

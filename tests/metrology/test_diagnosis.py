@@ -1,4 +1,6 @@
-"""Diagnosis: exact weights against brute force, honest probabilities, faults that look alike, and where to look next."""
+"""Diagnosis: exact weights against brute force, honest probabilities, faults that look alike, and where to look
+next.
+"""
 
 import itertools
 import json
@@ -84,7 +86,8 @@ def test_probabilities_are_kept_as_often_as_they_say():
             for row, wrong in zip(rows, false, strict=True)
         ]
         found = diagnose(evidence(
-            *(seen(w, c, 0.01, length_mm=long, **({"subject": n} if n else {})) for (w, n, long, _), c in zip(wants, changes, strict=True)),
+            *(seen(w, c, 0.01, length_mm=long, **({"subject": n} if n else {})) for (w, n, long, _),
+                c in zip(wants, changes, strict=True)),
             events=["crash"],
         ))  # fmt: skip
         listed = {f["subject"]: f["probability"] for f in found["faults"] if f["name"] == DOUBTFUL}

@@ -1,4 +1,6 @@
-"""Gauge studies: a published layout worked by hand, simulated components, one gauge on one part, and what is refused."""
+"""Gauge studies: a published layout worked by hand, simulated components, one gauge on one part, and what is
+refused.
+"""
 
 import math
 

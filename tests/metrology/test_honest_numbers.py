@@ -1,4 +1,6 @@
-"""Numbers held against simulators of their own: dates of a drift, wear of a process, ranges of teeth, displays, refusals."""
+"""Numbers held against simulators of their own: dates of a drift, wear of a process, ranges of teeth, displays,
+refusals.
+"""
 
 import json
 import math
@@ -146,7 +148,8 @@ def test_a_range_is_covered_however_the_teeth_stand(teeth, kind):
     for _ in range(400):
         heights = {
             "alike": np.zeros(teeth), "one alone": np.r_[0.05, np.zeros(teeth - 1)],
-            "half of them": np.r_[np.full(teeth // 2, 0.05), np.zeros(teeth - teeth // 2)], "unlike": dice.uniform(0, 0.05, teeth),
+            "half of them": np.r_[np.full(teeth // 2, 0.05), np.zeros(teeth - teeth // 2)],
+            "unlike": dice.uniform(0, 0.05, teeth),
         }[kind]  # fmt: skip
         told = true_range((heights + dice.normal(0, s, teeth)).tolist(), s)
         inside += abs(told.value - np.ptp(heights)) <= 1.96 * told.u
@@ -208,9 +211,12 @@ def test_the_far_end_of_the_calendar_and_the_lines_behind_it(tmp_path, capsys):
 @pytest.mark.parametrize(
     ("value", "expanded", "unit", "words"),
     [
-        (35.8, 185.2, "ppm", "40 ± 190 ppm"), (-312.40512, 0.00143, "mm", "−312.4051 ± 0.0014 mm"), (0.00212, 0.00044, "mm", "2.12 ± 0.44 µm"),
-        (0.0999, 0.00996, "mm", "100 ± 10 µm"), (13.99, 0.0996, "mm", "13.99 ± 0.10 mm"), (123.456, 7.06, "deg", "123.5 ± 7.1°"),
-        (0.0021, 0.00013, "s", "2.10 ± 0.13 ms"), (1.5e-4, 3e-6, "1", "0.0001500 ± 0.0000030"), (0.0, 1234.0, "ppm", "0 ± 1200 ppm"),
+        (35.8, 185.2, "ppm", "40 ± 190 ppm"), (-312.40512, 0.00143, "mm", "−312.4051 ± 0.0014 mm"),
+        (0.00212, 0.00044, "mm", "2.12 ± 0.44 µm"),
+        (0.0999, 0.00996, "mm", "100 ± 10 µm"), (13.99, 0.0996, "mm", "13.99 ± 0.10 mm"),
+        (123.456, 7.06, "deg", "123.5 ± 7.1°"),
+        (0.0021, 0.00013, "s", "2.10 ± 0.13 ms"), (1.5e-4, 3e-6, "1", "0.0001500 ± 0.0000030"),
+        (0.0, 1234.0, "ppm", "0 ± 1200 ppm"),
     ],
 )  # fmt: skip
 def test_a_value_is_rounded_where_its_doubt_ends(value, expanded, unit, words):

@@ -114,7 +114,8 @@ def test_z_of_a_driven_tool_is_its_axis_half_way_between_its_flanks():
     ("rows", "code", "where"),
     [
         ([{"axis": "z", "face": "+z", "position_mm": -8.5}] * 2, "too-few-readings", "readings"),
-        ([{"axis": "z", "face": "+z", "position_mm": -8.5}, {"axis": "z", "position_mm": -26.6}], "missing-field", "readings[1].face"),
+        ([{"axis": "z", "face": "+z", "position_mm": -8.5}, {"axis": "z", "position_mm": -26.6}], "missing-field",
+            "readings[1].face"),
         ([{"axis": "z", "position_mm": -8.5}] * 2, "missing-field", "readings[0].face"),
         ([{"axis": "x", "face": "-z", "position_mm": 132.5}], "unknown-field", "readings[0].face"),
     ],
@@ -185,7 +186,8 @@ def test_a_tolerance_is_guarded_on_each_side():
     error = got(PART, wear_mm=None)["results"]["error_mm"]
     wide, k1 = error["value"], error["U"]
     for low, high, verdict in (
-        (wide - 3 * k1, wide + 3 * k1, "pass"), (wide - 3 * k1, wide - 2 * k1, "fail"), (wide + 2 * k1, wide + 3 * k1, "fail"),
+        (wide - 3 * k1, wide + 3 * k1, "pass"), (wide - 3 * k1, wide - 2 * k1, "fail"),
+        (wide + 2 * k1, wide + 3 * k1, "fail"),
         (wide - 3 * k1, wide + 0.1 * k1, "undecided"), (wide - 0.1 * k1, wide + 3 * k1, "undecided"),
     ):  # fmt: skip
         assert got(PART, wear_mm=None, lower_mm=low, upper_mm=high)["verdict"] == verdict
@@ -211,7 +213,8 @@ def test_wear_is_corrected_left_or_stopped():
 
 
 @given(
-    error=st.floats(-0.2, 0.2), inside=st.booleans(), radius=st.booleans(), gain=st.floats(0.05, 1.0), expanded=st.floats(1e-5, 0.05),
+    error=st.floats(-0.2, 0.2), inside=st.booleans(), radius=st.booleans(), gain=st.floats(0.05, 1.0),
+    expanded=st.floats(1e-5, 0.05),
     limit=st.floats(1e-4, 1.0),
 )  # fmt: skip
 def test_the_next_part_is_nearer_and_never_overshoots(error, inside, radius, gain, expanded, limit):
@@ -306,7 +309,8 @@ def test_the_doubt_of_the_whole_chain_covers(n, known):
         size = [40.0 + d for d in dice.normal(0.0, 0.0015, n)]
         machine = 40.0 - true_reference
         mpe = float(dice.uniform(-0.002, 0.002))
-        cut = got(CUT, [{"axis": "x", "value_mm": v + mpe} for v in size], machine_x_mm=machine, indicator={"mpe_mm": 0.002},
+        cut = got(CUT, [{"axis": "x", "value_mm": v + mpe} for v in size], machine_x_mm=machine,
+            indicator={"mpe_mm": 0.002},
                   repeatability_mm=0.0015 if known else None)["results"]["offset_x_mm"]  # fmt: skip
         rows = [{"face": "+x", "position_mm": plane - true_reference + d} for d in dice.normal(0.0, 2 * s, n)]
         carried = {"reference_x_mm": cut["value"], "reference_x_u_mm": cut["u"], "reference_x_dof": _carried(cut["k"])}
@@ -365,7 +369,8 @@ def test_one_side_alone_needs_a_centre_or_is_too_few():
     one = [r for r in PART["readings"] if r["at"] == "+"]
     for doc, readings, setup, code in (
         (PART, one, {}, "missing-field"), (PART, one, {"feature": "groove", "wear_mm": None}, "too-few-readings"),
-        (LATHE_RING, [r for r in LATHE_RING["readings"] if r["at"] == "+"], {}, "missing-field"), (PART, [], {}, "too-few-readings"),
+        (LATHE_RING, [r for r in LATHE_RING["readings"] if r["at"] == "+"], {}, "missing-field"),
+        (PART, [], {}, "too-few-readings"),
     ):  # fmt: skip
         with pytest.raises(NonnaError) as caught:
             got(doc, readings, **setup)

@@ -58,7 +58,8 @@ def made(name, dice):
     elif name == "tool-diameter":
         setup |= {
             "setter_width_mm": 13.99, "setter_width_u_mm": 5e-4, "setter_width_dof": free(), "setter_centre_mm": 720.0,
-            "setter_centre_u_mm": 3e-4, "setter_centre_dof": free(), "setter_width_y_mm": 13.97, "setter_width_y_u_mm": 4e-4,
+            "setter_centre_u_mm": 3e-4, "setter_centre_dof": free(), "setter_width_y_mm": 13.97,
+            "setter_width_y_u_mm": 4e-4,
             "setter_width_y_dof": free(), "setter_centre_y_mm": 60.0, "setter_centre_y_u_mm": 2e-4,
             "feed_per_rev_mm": float(dice.choice([0.0, 0.003])),
         }  # fmt: skip

@@ -139,7 +139,8 @@ def test_every_procedure_brings_what_a_sheet_needs(name):
     setup |= {**(way.setup if way else {}), **({"expected_mm": 100.0} if "expected_mm" in fields else {})}
     setup |= {"setter_width_mm": 14.0} if name == "tool-diameter" else {}
     setup |= {
-        "presetter-tool": ON_PRESETTER["setup"], "tool-from-presetter": FROM_PRESETTER["setup"], "presetter-calibration": {"z_scale_u_ppm": 5.0, "x_scale_u_ppm": 5.0},
+        "presetter-tool": ON_PRESETTER["setup"], "tool-from-presetter": FROM_PRESETTER["setup"],
+        "presetter-calibration": {"z_scale_u_ppm": 5.0, "x_scale_u_ppm": 5.0},
     }.get(name, EXAMPLES[name]["setup"] if name.startswith("lathe-") else {})  # fmt: skip
     master = {found.role: {"length_mm": 140.0, "diameter_mm": 16.0}} if found.master_kinds else {}
     session = Session(name, Bench(setup=setup, masters=master, variant=way.key if way else ""))

@@ -132,11 +132,23 @@ BAD = [
     (without_face(RACK, 3, "top"), "too-few-readings", "readings"),
     ({**RACK, "readings": [r for r in RACK["readings"] if r["pocket"] < 3]}, "too-few-readings", "readings"),
     ({**RACK, "setup": {"holder_diameter_mm": 40.0}}, "missing-field", "setup.rod_diameter_mm"),
-    ({**RACK, "setup": {"holder_diameter_mm": 0.0, "rod_diameter_mm": 10.0}}, "out-of-range", "setup.holder_diameter_mm"),
+    (
+        {**RACK, "setup": {"holder_diameter_mm": 0.0, "rod_diameter_mm": 10.0}},
+        "out-of-range",
+        "setup.holder_diameter_mm",
+    ),
     ({**RACK, "readings": [{**r, "pocket": 2.5} for r in RACK["readings"]]}, "not-a-number", "readings[0].pocket"),
-    ({**RACK, "readings": [{**r, "position_mm": 5.0 if r["face"] != "top" else r["position_mm"]} for r in RACK["readings"]]},
-     "degenerate-geometry", "readings"),
-]  # fmt: skip
+    (
+        {
+            **RACK,
+            "readings": [
+                {**r, "position_mm": 5.0 if r["face"] != "top" else r["position_mm"]} for r in RACK["readings"]
+            ],
+        },
+        "degenerate-geometry",
+        "readings",
+    ),
+]
 
 
 @pytest.mark.parametrize(("doc", "code", "where"), BAD)

@@ -1,4 +1,6 @@
-"""Every sheet of the loop filled in by the number pad alone, light and dark, and its record held against the command line."""
+"""Every sheet of the loop filled in by the number pad alone, light and dark, and its record held against the command
+line.
+"""
 
 import json
 
@@ -38,15 +40,18 @@ RING = [
 TYPED = {
     "face-level": ("Setter", [0.0, 0.002, -0.002, 0.001, -0.001]),
     "tip-runout": ("Probe", ROUND),
-    "beam-level": ("Beam setter", [v for end in (-380.0, -379.998) for i in range(3) for v in (end + 0.0004 * i, 60.0 + 0.002 * i)]),
+    "beam-level": ("Beam setter", [v for end in (-380.0, -379.998) for i in range(3) for v in (end + 0.0004 * i,
+        60.0 + 0.002 * i)]),
     "probe-length": ("Probe", [-330.9893, -330.9889, -330.9899]),
     "probe-ring": ("Probe", [v for shift in (0.0, -0.0008) for x, y in RING for v in (round(x + shift, 4), y)]),
     "loop-closure": ("Setter and probe", [-402.3508, -402.3506, -402.3503, -402.3487, -402.3486, -402.3485]),
     "artefact-check": ("Artefact", [32.0018, 32.002, 32.0022]),
-    "repeatability": ("Setter", [-312.4159, -312.4135, -312.4158, -312.4148, -312.4158, -312.4144, -312.4149, -312.4147, -312.4148, -312.415]),
+    "repeatability": ("Setter", [-312.4159, -312.4135, -312.4158, -312.4148, -312.4158, -312.4144, -312.4149, -312.4147,
+        -312.4148, -312.415]),
     "tool-diameter": ("T5", [735.0032, 735.0035, 704.9941, 704.9938]),
     "breakage": ("T2", [-340.0012]),
-    "tooth-runout": ("T4", [-391.201, -391.2012, -391.195, -391.1953, -391.203, -391.2027, -391.199, -391.1994, -391.2, -391.2004]),
+    "tooth-runout": ("T4", [-391.201, -391.2012, -391.195, -391.1953, -391.203, -391.2027, -391.199, -391.1994, -391.2,
+        -391.2004]),
 }  # fmt: skip
 
 
@@ -96,8 +101,13 @@ def test_a_sheet_by_number_pad(desk, hands, tmp_path, capfd, name, dark):
 
 
 def test_a_sheet_is_worked_out_once_for_each_state_of_its_tape():
-    session = Session("repeatability", Bench(), tuple(
-        TapeRow({"value_mm": 0.001 * (i % 3)}, f"Touch {i}", "2026-11-25T07:30:00+01:00", "typed") for i in range(6)))  # fmt: skip
+    session = Session(
+        "repeatability",
+        Bench(),
+        tuple(
+            TapeRow({"value_mm": 0.001 * (i % 3)}, f"Touch {i}", "2026-11-25T07:30:00+01:00", "typed") for i in range(6)
+        ),
+    )
     found = session.evaluate()
     assert session.evaluate() is found and session.strike(0, "a chip").evaluate() is not found
 
@@ -105,7 +115,8 @@ def test_a_sheet_is_worked_out_once_for_each_state_of_its_tape():
 @pytest.mark.parametrize(
     ("value", "about", "offered", "named"),
     [
-        (339.98, -339.98, -339.98, "sign"), (-33.998, -339.98, -339.98, "decimal point"), (13.385, 339.98, 339.979, "inches"),
+        (339.98, -339.98, -339.98, "sign"), (-33.998, -339.98, -339.98, "decimal point"),
+        (13.385, 339.98, 339.979, "inches"),
         (3.0, 0.0, None, ""), (-13.385, 339.98, 339.979, "sign left out"),
     ],
 )  # fmt: skip
@@ -128,7 +139,9 @@ def test_slips_that_compete_are_named_and_none_is_enters():
 
 @pytest.mark.parametrize("other", ["Shank master 12 × 95", "Presetter master 32 × 230"])
 def test_another_master_of_the_shelf_is_named_and_none_is_enters(shop, other):
-    """The 95 in the spindle where the sheet has the 140: said as what it most likely is, at the top and at the sides."""
+    """The 95 in the spindle where the sheet has the 140: said as what it most likely is, at the top and at the
+    sides.
+    """
     site = Site.load(shop)
     session = Session("setter-calibration", prepared(site, "setter-calibration", SETTER, "master-tool").bench)
     cards = {card.name: card for card in site.shelf.masters}

@@ -1,4 +1,6 @@
-"""Programs of the lathe: those it writes rehearse clean in both dialects; unsound ones are stopped for the right reason."""
+"""Programs of the lathe: those it writes rehearse clean in both dialects; unsound ones are stopped for the right
+reason.
+"""
 
 import json
 import re
@@ -56,16 +58,20 @@ def times(text, factor, letters):
 
 ON_RADIUS = turret(**{f"T{t['number']}": {"offset_x_mm": t["offset_x_mm"] / 2.0} for t in TURRET["tools"]})
 SOUND = {
-    **{f"T{n} {'branch' if b else 'plain'}": (lambda n=n, b=b: (text_of(n, branching=b), None, None, b)) for n in TIPS for b in (False, True)},
+    **{f"T{n} {'branch' if b else 'plain'}": (lambda n=n,
+        b=b: (text_of(n, branching=b), None, None, b)) for n in TIPS for b in (False, True)},
     "all plain": lambda: (text_of(), None, None, False),
     "all branch": lambda: (text_of(branching=True), None, None, True),
     "on radius": lambda: (text_of(on=RADIUS, tools=ON_RADIUS), RADIUS, ON_RADIUS, False),
-    "in inches": lambda: (times(text_of(3), 1 / 25.4, "XZF").replace("G21", "G20").replace("M30", "G21\nM30"), None, None, False),
+    "in inches": lambda: (times(text_of(3), 1 / 25.4, "XZF").replace("G21", "G20").replace("M30", "G21\nM30"), None,
+        None, False),
     "beside a tailstock": lambda: (text_of(3, 5), lathe(tailstock_z_mm=820.0), None, False),
-    "away from the chuck": lambda: (text_of(3, tools=turret(T3={"edge": "outside-away"})), None, turret(T3={"edge": "outside-away"}), False),
+    "away from the chuck": lambda: (text_of(3, tools=turret(T3={"edge": "outside-away"})), None,
+        turret(T3={"edge": "outside-away"}), False),
     "back facing": lambda: (text_of(11, tools=turret(T11={"edge": "back"})), None, turret(T11={"edge": "back"}), False),
     "turning": lambda: (TURN, None, None, False),
-    "facing to the middle": lambda: (TURN.replace("G53 G1 X-88.000 F200\nG53 G1 Z-40.000", "G53 G1 X-124.500 F200"), None, None, False),
+    "facing to the middle": lambda: (TURN.replace("G53 G1 X-88.000 F200\nG53 G1 Z-40.000", "G53 G1 X-124.500 F200"),
+        None, None, False),
 }  # fmt: skip
 
 
@@ -94,43 +100,61 @@ def searched(number, instead):
 
 UNSOUND = {
     "arm never out": lambda: ("arm-not-out", cut(text_of(3), "M61 (ARM OUT)")),
-    "arm never out, branch": lambda: ("arm-not-out", cut(text_of(5, branching=True), "M61 (ARM OUT)"), None, None, True),
+    "arm never out, branch": lambda: ("arm-not-out", cut(text_of(5, branching=True), "M61 (ARM OUT)"), None, None,
+        True),
     "arm left out": lambda: ("arm-left-out", cut(text_of(3), "M62 (ARM IN)")),
-    "arm left out, branch": lambda: ("arm-left-out", cut(text_of(11, branching=True), "M62 (ARM IN)"), None, None, True),
+    "arm left out, branch": lambda: ("arm-left-out", cut(text_of(11, branching=True), "M62 (ARM IN)"), None, None,
+        True),
     **{f"T{n} pushes on after its touch at {'rapid' if code == 'rapid-contact' else 'feed'}":
        (lambda n=n, code=code, word=word: (code, re.sub(r"(G38\.2 (\S+) F200)", rf"\1\n{word}\2", text_of(n), count=1)))
        for n in TIPS for code, word in (("rapid-contact", "G53 G0 "), ("collision", "G53 G1 "))},
-    "slides along the face it touched": lambda: ("rapid-contact", text_of(3).replace("G38.2 X[4.360-#91] F200", "G38.2 X[4.360-#91] F200\nG53 G0 Z150.000", 1)),
+    "slides along the face it touched": lambda: ("rapid-contact",
+        text_of(3).replace("G38.2 X[4.360-#91] F200", "G38.2 X[4.360-#91] F200\nG53 G0 Z150.000", 1)),
     "arm swings while it turns": lambda: ("spindle-running", after(text_of(3), "T3 M6", "M3 S500")),
     "spindle beside the arm": lambda: ("spindle-running", after(text_of(3), "M61 (ARM OUT)", "M3 S500")),
     "spindle left on": lambda: ("spindle-running", TURN.replace("M5\n", "")),
-    "two axes at once": lambda: ("wrong-axis", text_of(3).replace("G38.2 X[4.360-#91]", "G38.2 X[4.360-#91] Z180.000", 1)),
+    "two axes at once": lambda: ("wrong-axis",
+        text_of(3).replace("G38.2 X[4.360-#91]", "G38.2 X[4.360-#91] Z180.000", 1)),
     "no axis moves": lambda: ("wrong-axis", text_of(3).replace("G38.2 X[4.360-#91]", "G38.2 X[18.360-#91]", 1)),
     **{f"T{n} fed into the arm": (lambda n=n: ("collision", searched(n, "G53 G1 "))) for n in TIPS},
-    **{f"T{n} rushed into the arm": (lambda n=n: ("rapid-contact", re.sub(r"G38\.2 (\S+) F200", r"G53 G0 \1", text_of(n), count=1))) for n in TIPS},
-    **{f"T{n} is longer than its table": (lambda n=n: ("collision", text_of(n), None, turret(**LONGER))) for n in (1, 3, 9)},
-    **{f"T{n} cuts the other way as {edge}": (lambda n=n, edge=edge: ("wrong-face", text_of(n), None, turret(**{f"T{n}": {"edge": edge, "diameter_mm": 3.0}})))
+    **{f"T{n} rushed into the arm": (lambda n=n: ("rapid-contact",
+        re.sub(r"G38\.2 (\S+) F200", r"G53 G0 \1", text_of(n), count=1))) for n in TIPS},
+    **{f"T{n} is longer than its table": (lambda n=n: ("collision", text_of(n), None, turret(**LONGER))) for n in (1, 3,
+        9)},
+    **{f"T{n} cuts the other way as {edge}": (lambda n=n,
+        edge=edge: ("wrong-face", text_of(n), None, turret(**{f"T{n}": {"edge": edge, "diameter_mm": 3.0}})))
        for n, edge in ((3, "facing"), (9, "facing"), (11, "outside"), (1, "outside"))},
-    "search gives up before the face": lambda: ("no-trigger", text_of(3).replace("G38.2 X[4.360-#91]", "G38.2 X17.000", 1)),
-    "the same, branch": lambda: ("no-trigger", text_of(3, branching=True).replace("G31 X[4.360-#91]", "G31 X17.000", 1).replace("-[4.360]", "-[99.0]", 1), None, None, True),
+    "search gives up before the face": lambda: ("no-trigger",
+        text_of(3).replace("G38.2 X[4.360-#91]", "G38.2 X17.000", 1)),
+    "the same, branch": lambda: ("no-trigger",
+        text_of(3, branching=True).replace("G31 X[4.360-#91]", "G31 X17.000", 1).replace("-[4.360]", "-[99.0]", 1),
+        None, None, True),
     "search much too fast": lambda: ("overtravel", text_of(3).replace("F200", "F20000", 1)),
     "beyond the travel": lambda: ("outside-travel", text_of(3).replace("G53 G0 X40.000", "G53 G0 X44.000", 1)),
     "beyond the centre line": lambda: ("beyond-centre", TURN.replace("G53 G1 X-88.000 F200", "G53 G1 X-134.000 F200")),
-    "rapid into the part": lambda: ("rapid-contact", TURN.replace("G53 G1 X-88.000 F200\nG53 G1 Z-40.000", "G53 G0 X-88.000\nG53 G0 Z-45.000").replace("G53 G0 Z-30.000\n", "G53 G0 Z-36.000\n")),
+    "rapid into the part": lambda: ("rapid-contact",
+        TURN.replace("G53 G1 X-88.000 F200\nG53 G1 Z-40.000",
+            "G53 G0 X-88.000\nG53 G0 Z-45.000").replace("G53 G0 Z-30.000\n", "G53 G0 Z-36.000\n")),
     "fed into a part that stands": lambda: ("collision", TURN.replace("M3 S800\n", "")),
     "into the chuck": lambda: ("collision", TURN.replace("G53 G1 Z-40.000", "G53 G1 Z-60.000")),
-    "the turret into the chuck": lambda: ("rapid-contact", TURN.replace("G53 G0 X-80.000\nG53 G0 Z-30.000", "G53 G0 X0.000\nG53 G0 Z-155.000")),
-    "into the tailstock": lambda: ("rapid-contact", TURN.replace("G53 G0 Z-30.000", "G53 G0 X-110.000\nG53 G0 Z300.000", 1).replace("Z460.000", "Z120.000"), lathe(tailstock_z_mm=400.0, turret_swing_mm=10.0)),
+    "the turret into the chuck": lambda: ("rapid-contact",
+        TURN.replace("G53 G0 X-80.000\nG53 G0 Z-30.000", "G53 G0 X0.000\nG53 G0 Z-155.000")),
+    "into the tailstock": lambda: ("rapid-contact",
+        TURN.replace("G53 G0 Z-30.000", "G53 G0 X-110.000\nG53 G0 Z300.000", 1).replace("Z460.000", "Z120.000"),
+        lathe(tailstock_z_mm=400.0, turret_swing_mm=10.0)),
     "index beside the chuck": lambda: ("index-too-close", TURN.replace("T3 M6\n", "G53 G0 Z-100.000\nT3 M6\n")),
     "index beside the arm": lambda: ("index-too-close", after(text_of(3), "M61 (ARM OUT)", "G53 G0 Z230.000\nT5 M6")),
-    "arm out with a tool in its way": lambda: ("arm-no-room", text_of(3).replace("M61 (ARM OUT)", "G53 G0 Z200.000\nM61 (ARM OUT)", 1)),
-    "arm in with a tip beside it": lambda: ("arm-no-room", text_of(3).replace("G53 G0 X40.000\nG53 G0 Z460.000\nM62", "M62", 1)),
+    "arm out with a tool in its way": lambda: ("arm-no-room",
+        text_of(3).replace("M61 (ARM OUT)", "G53 G0 Z200.000\nM61 (ARM OUT)", 1)),
+    "arm in with a tip beside it": lambda: ("arm-no-room",
+        text_of(3).replace("G53 G0 X40.000\nG53 G0 Z460.000\nM62", "M62", 1)),
     "no such tool": lambda: ("no-tool", text_of(3).replace("T3 M6", "T4 M6", 1)),
     "a mill's length offset": lambda: ("unsupported", after(text_of(3), "T3 M6", "G43 H3")),
     "an M word it has not": lambda: ("unsupported", text_of(3).replace("M61", "M71", 1)),
     "not to be read": lambda: ("syntax", after(text_of(3), "T3 M6", "G53 G0 X")),
     "radius typed on a diameter machine": lambda: ("x-shows", times(text_of(3), 0.5, "X")),
-    "diameter typed on a radius machine": lambda: ("x-shows", times(text_of(5, on=RADIUS, tools=ON_RADIUS), 2.0, "X").replace("X40.0000", "X20.000"), RADIUS, ON_RADIUS),
+    "diameter typed on a radius machine": lambda: ("x-shows",
+        times(text_of(5, on=RADIUS, tools=ON_RADIUS), 2.0, "X").replace("X40.0000", "X20.000"), RADIUS, ON_RADIUS),
     "inches in a millimetre program": lambda: ("units", times(text_of(3), 1 / 25.4, "XZF")),
     "amounts left on": lambda: ("offset-not-restored", text_of(3).replace("M30", "G91\nM30")),
 }  # fmt: skip
@@ -238,8 +262,10 @@ def test_a_lathe_that_was_just_set_up_is_asked_for_its_boxes_when_a_program_need
     with pytest.raises(NonnaError, match="no arm on file"):
         tip_program(elder, turret().tools)
     answers = {
-        "chuck_radius": "85", "chuck_length": "80", "arm_x": "62", "arm_z": "318", "out_m": "61", "in_m": "62", "turret_x": "132",
-        "turret_z": "190", "turret_radius": "90", "turret_swing": "150", "rapid_x": "20000", "rpm": "4500", "stations": "12",
+        "chuck_radius": "85", "chuck_length": "80", "arm_x": "62", "arm_z": "318", "out_m": "61", "in_m": "62",
+        "turret_x": "132",
+        "turret_z": "190", "turret_radius": "90", "turret_swing": "150", "rapid_x": "20000", "rpm": "4500",
+        "stations": "12",
     }  # fmt: skip
     asked = StillAsked.of(shop, "elder", Units.MM)
     assert asked.questions[0].key == "chuck_radius" and asked.kind.drawn is not None
@@ -286,7 +312,8 @@ def test_a_tip_is_checked_within_a_part_program_and_a_broken_one_stops_it():
 @pytest.mark.parametrize(
     ("typed", "meant"),
     [
-        (2.0, "in millimetres for inches, 0.07874 mm?"), (0.00079, "in inches, 0.02007 mm?"), (20.0, "in micrometres, 0.02 mm?"),
+        (2.0, "in millimetres for inches, 0.07874 mm?"), (0.00079, "in inches, 0.02007 mm?"),
+        (20.0, "in micrometres, 0.02 mm?"),
         (1.0, "for inches, 0.03937 mm?"), (0.002, "in inches, 0.0508 mm?"),
     ],
 )  # fmt: skip
@@ -299,8 +326,10 @@ def test_a_slip_in_the_tolerance_is_questioned(typed, meant):
 
 
 @settings(max_examples=60, deadline=None)
-@given(st.lists(st.tuples(st.sampled_from(["G53 G0", "G53 G1", "G38.2", "M6", "M61", "M62", "M3 S500", "M5", "G91 G1", "G31", "M30", "G0"]),
-                          st.sampled_from(["", "X", "Z", "X-20 Z", "T3 X", "F500 Z", "F-1 X", "#5061"]), st.integers(-700, 700)), max_size=14), st.booleans())  # fmt: skip
+@given(st.lists(st.tuples(st.sampled_from(["G53 G0", "G53 G1", "G38.2", "M6", "M61", "M62", "M3 S500", "M5", "G91 G1",
+    "G31", "M30", "G0"]),
+                          st.sampled_from(["", "X", "Z", "X-20 Z", "T3 X", "F500 Z", "F-1 X", "#5061"]),
+                          st.integers(-700, 700)), max_size=14), st.booleans())  # fmt: skip
 def test_no_program_whatever_ends_a_rehearsal(blocks, branching):
     text = "\n".join(f"{code} {word}{value if word and word[0] != '#' else ''}" for code, word, value in blocks)
     found = rehearse(text, machine(), turret(), branching=branching)

@@ -135,7 +135,8 @@ def test_a_diameter_is_touched_in_y_where_only_those_sides_are_free():
     width = make(ahead, [Tool.model_validate(row)], 7).width_y
     document = {
         "format": "nonna-readings/1", "procedure": "tool-diameter",
-        "setup": {"setter_width_y_mm": width, "setter_width_y_u_mm": 0.001, "feed_per_rev_mm": outcome.side_feed_per_rev},
+        "setup": {"setter_width_y_mm": width, "setter_width_y_u_mm": 0.001,
+            "feed_per_rev_mm": outcome.side_feed_per_rev},
         "readings": [{"face": face, "position_mm": y} for face, y in outcome.sides],
     }  # fmt: skip
     got = evaluate(document).to_document()["results"]["diameter_mm"]

@@ -1,4 +1,6 @@
-"""Plans and rehearsals: sound programs run clean whatever the true lengths, unsound ones are stopped with the reason."""
+"""Plans and rehearsals: sound programs run clean whatever the true lengths, unsound ones are stopped with the
+reason.
+"""
 
 import json
 
@@ -157,7 +159,8 @@ def a_tool(draw):
     rows=st.lists(a_tool(), min_size=1, max_size=5), pad=st.floats(8, 40), branching=st.booleans(),
     sides=st.sets(st.sampled_from(SIDES), min_size=1), overtravel=st.floats(0.2, 15), seed=st.integers(0, 99),
     at=st.tuples(st.floats(20, 780), st.floats(20, 480)),
-    latency=st.sampled_from([0.0, 0.0015, 0.02]), jitter=st.sampled_from([0.0, 0.0002, 0.002]), acceleration=st.sampled_from([150, 2500, 15000]),
+    latency=st.sampled_from([0.0, 0.0015, 0.02]), jitter=st.sampled_from([0.0, 0.0002, 0.002]),
+    acceleration=st.sampled_from([150, 2500, 15000]),
     change_z=st.sampled_from([0, -40]), most_rpm=st.sampled_from([40, 10000]),
     walls=st.lists(st.tuples(st.floats(0, 700), st.floats(0, 400), st.floats(-560, -50)), max_size=2),
 )  # fmt: skip
@@ -347,7 +350,8 @@ def test_a_branching_check_stops_the_machine_by_itself():
 @pytest.mark.parametrize(
     ("text", "code"),
     [
-        ("IF [1 LT] GOTO 5", "syntax"), ("IF 1 LT 2 GOTO 5", "syntax"), ("GOTO 77\nM2", "syntax"), ("IF [1] GOTO 2", "syntax"),
+        ("IF [1 LT] GOTO 5", "syntax"), ("IF 1 LT 2 GOTO 5", "syntax"), ("GOTO 77\nM2", "syntax"),
+        ("IF [1] GOTO 2", "syntax"),
         ("N1 GOTO 1", "unsupported"), ("WHILE [1 EQ 1] DO1", "syntax"), ("IF [[1 LT 2] EQ 1] GOTO 9", "syntax"),
     ],
 )  # fmt: skip

@@ -65,7 +65,10 @@ def test_a_shops_own_templates_are_tried_before_they_are_believed(tmp_path):
 
 
 def test_results_come_back_from_logs_tables_and_json():
-    log = "start\n12:01 TOOL 2 touched Z = -339.9981 ok\n12:02 TOOL  2 touched Z=-339.9979 ok\nTOOL 14 touched Z = -364.27\nend"
+    log = (
+        "start\n12:01 TOOL 2 touched Z = -339.9981 ok\n12:02 TOOL  2 touched Z=-339.9979 ok\nTOOL 14 touched "
+        "Z = -364.27\nend"
+    )
     found = from_log(log, "TOOL {tool} {skip} Z = {z}")
     assert by_tool(found) == {2: [-339.9981, -339.9979], 14: [-364.27]}
     assert by_tool(read_csv(b"position_mm;tool\n-339.9;T2\n-340;2\n").rows) == {2: [-339.9, -340.0]}
@@ -105,7 +108,8 @@ def test_a_piece_older_than_the_tools_last_record_says_so_when_it_is_rehearsed(s
     machine, tool = calibrated(site.machine, results), next(t for t in site.tools if t.number == 2)
     length = results.value("tool-length", "length_mm", tool.subject)
     wanted = JobTool.model_validate(
-        {**tool.model_dump(), "measure": ["breakage"], "reference_mm": length, "tolerance_short_mm": 0.3, "tolerance_long_mm": 0.3}
+        {**tool.model_dump(), "measure": ["breakage"], "reference_mm": length, "tolerance_short_mm": 0.3,
+            "tolerance_long_mm": 0.3}
     )  # fmt: skip
     writer = Writer(dialect="branch")
     piece = piece_of(plan_job(machine, [wanted], 3, 0.002).tools[0], writer, machine, site.tools).text

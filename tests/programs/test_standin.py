@@ -81,7 +81,8 @@ def test_sheets_on_the_standin_find_the_hidden_lengths_in_a_warm_shop_too(shop, 
         def found(name, subject, run, result, seed=seed, world=world, **setup):
             session = Session(name, prepared(site, name, subject).bench).with_setup(**setup)
             got = measured(replace(job_of(site, session), run=run, seed=seed), world)
-            return session.with_setup(**got.setup).take_all(got.readings, "stand-in", "2026-11-20T08:00:00+00:00").evaluate().quantity(result)  # fmt: skip
+            return session.with_setup(**got.setup).take_all(got.readings, "stand-in",
+                "2026-11-20T08:00:00+00:00").evaluate().quantity(result)  # fmt: skip
 
         plane = found("setter-calibration", SETTER, seed, "trigger_plane_mm")
         carried = {"trigger_plane_mm": plane.value, "trigger_plane_u_mm": plane.estimate.u, "trigger_plane_dof": None}

@@ -1,4 +1,6 @@
-"""What is written for random machines and trays in both dialects, checked by eyes that share nothing with the product."""
+"""What is written for random machines and trays in both dialects, checked by eyes that share nothing with the
+product.
+"""
 
 import random
 

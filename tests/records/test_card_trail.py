@@ -1,4 +1,6 @@
-"""Cards leave a trail: each change signed with old and new; what was changed outside is found, said, taken over or put back."""
+"""Cards leave a trail: each change signed with old and new; what was changed outside is found, said, taken over or put
+back.
+"""
 
 import pytest
 from hypothesis import given

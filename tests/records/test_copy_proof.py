@@ -30,7 +30,8 @@ def cut_ledger(copy):
         for name in ("DELETE", "UPDATE"):
             words = "'records are never changed; sign a superseding one'"
             db.execute(
-                f"CREATE TRIGGER records_no_{name.lower()} BEFORE {name} ON records BEGIN SELECT RAISE(ABORT, {words}); END"
+                f"CREATE TRIGGER records_no_{name.lower()} BEFORE {name} ON records BEGIN SELECT RAISE(ABORT, "
+                f"{words}); END"
             )
         db.commit()
 
@@ -44,8 +45,10 @@ def other_master(copy):
     ("spoil", "words"),
     [
         (cut_ledger, "ledger.sqlite was changed"), (other_master, "masters.json was changed"),
-        (lambda copy: (copy / "rules.json").unlink(missing_ok=True) or (copy / "gear.json").unlink(), "missing|no file"),
-        (lambda copy: (copy / "templates").mkdir() or (copy / "templates" / "program.j2").write_text("M2"), "was not in it"),
+        (lambda copy: (copy / "rules.json").unlink(missing_ok=True) or (copy / "gear.json").unlink(),
+            "missing|no file"),
+        (lambda copy: (copy / "templates").mkdir() or (copy / "templates" / "program.j2").write_text("M2"),
+            "was not in it"),
         (lambda copy: (copy / "more.json").symlink_to("/etc/hostname"), "more.json is a link"),
     ],
 )  # fmt: skip

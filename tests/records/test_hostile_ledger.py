@@ -108,8 +108,10 @@ def test_a_damaged_record_is_named_and_never_handed_out(kept, change, capfd, tmp
             Ledger(kept.ledger).reader()(1)
 
 
-@given(column=st.sampled_from(["hash", "previous", "signed_at", "kind", "name", "machine", "verdict", "value_mm", "note", "body"]),
-       value=st.one_of(st.text(max_size=20), st.binary(max_size=20), st.integers(-(2**60), 2**60), st.floats(), st.none()))  # fmt: skip
+@given(column=st.sampled_from(["hash", "previous", "signed_at", "kind", "name", "machine", "verdict", "value_mm",
+    "note", "body"]),
+       value=st.one_of(st.text(max_size=20), st.binary(max_size=20), st.integers(-(2**60), 2**60), st.floats(),
+           st.none()))  # fmt: skip
 def test_no_row_of_a_stranger_brings_anything_down(tmp_path_factory, column, value):
     folder = filled(ShopFolder(tmp_path_factory.mktemp("h") / "shop"), 2)
     try:
@@ -140,10 +142,14 @@ def resigned(line, **changes):
 @pytest.mark.parametrize(
     "changes",
     [
-        {"number": "1"}, {"number": True}, {"value_mm": "far"}, {"value_mm": 1e308}, {"verdict": "good"}, {"kind": "gift"}, {"operator": 5},
-        {"signed_at": "yesterday"}, {"signed_at": "2026-11-20T08:00:00"}, {"refers_to": 9}, {"influences": []}, {"result": {}},
-        {"carried": {"x": 5}}, {"tape": [5]}, {"masters": []}, {"order": [["a"]]}, {"headline": {}}, {"format": "nonna-record/9"},
-        {"name": "nonsense"}, {"checks": [{}]}, {"input": {"readings": 5, "setup": {}}}, {"previous": "x" * 64}, {"note": "\ud800"},
+        {"number": "1"}, {"number": True}, {"value_mm": "far"}, {"value_mm": 1e308}, {"verdict": "good"},
+        {"kind": "gift"}, {"operator": 5},
+        {"signed_at": "yesterday"}, {"signed_at": "2026-11-20T08:00:00"}, {"refers_to": 9}, {"influences": []},
+        {"result": {}},
+        {"carried": {"x": 5}}, {"tape": [5]}, {"masters": []}, {"order": [["a"]]}, {"headline": {}},
+        {"format": "nonna-record/9"},
+        {"name": "nonsense"}, {"checks": [{}]}, {"input": {"readings": 5, "setup": {}}}, {"previous": "x" * 64},
+        {"note": "\ud800"},
     ],
 )  # fmt: skip
 def test_nothing_unsound_gets_in_for_ever(kept, tmp_path, changes):

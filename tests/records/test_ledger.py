@@ -87,7 +87,8 @@ def test_rows_cannot_be_changed_or_deleted_through_sql(book, tmp_path):
         ("DELETE FROM records WHERE number = 1", 1),
         ("UPDATE records SET value_mm = 1.0 WHERE number = 4", 4),
         (
-            "UPDATE records SET body = '{}', hash = '44136fa355b3678a1146ad16f7e8649e94fb4fc21fe77e8310c060f61caaff8a' WHERE number = 2",
+            "UPDATE records SET body = '{}', hash = "
+            "'44136fa355b3678a1146ad16f7e8649e94fb4fc21fe77e8310c060f61caaff8a' WHERE number = 2",
             2,
         ),
     ],
@@ -282,7 +283,9 @@ def test_what_was_signed_here_is_seen_though_the_file_looks_as_it_did(shop, monk
 
 
 def test_what_another_program_was_just_signing_is_seen_when_it_can_be_read(shop, monkeypatch):
-    """Its log changes before its commit can be read: who looked in between looks once more, when the file is settled."""
+    """Its log changes before its commit can be read: who looked in between looks once more, when the file is
+    settled.
+    """
     book, other = shop.book, Ledger(shop.ledger)
     before = book.entries()
     signature = Signature("K. Amsel", "Larch", STATION, "Tarnholm Pump Works", True)

@@ -112,7 +112,8 @@ def test_a_withdrawal_is_found_by_what_was_signed_and_marks_nothing_else(shop):
     ("change", "reason"),
     [
         (lambda b: b.update(verdict="fail"), "verdict is not that of its own checks"),
-        (lambda b: (b["result"].update(verdict="pass"), b.update(verdict="pass"), b["checks"][0].update(value=9.0)), "limit it does not keep"),
+        (lambda b: (b["result"].update(verdict="pass"), b.update(verdict="pass"), b["checks"][0].update(value=9.0)),
+            "limit it does not keep"),
         (lambda b: b.update(value_mm=111.0), "main value is none of its results"),
         (lambda b: b.update(signed_at="2024-01-01T00:00:00.000+00:00"), "dated over a day before"),
     ],

@@ -1,4 +1,6 @@
-"""The temperature masters are used at is read once a day; where nobody read it, sheet, record and certificate say so."""
+"""The temperature masters are used at is read once a day; where nobody read it, sheet, record and certificate say
+so.
+"""
 
 import json
 

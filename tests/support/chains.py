@@ -66,7 +66,8 @@ def breakage(rng, n, past):
     own = first.part("setup.trigger_plane_mm")
     setup = {
         **past, **plane, "reference_mm": first.value, "reference_u_mm": own[0].u, "same_plane": True,
-        "reference_dof": None if np.isinf(own[0].dof) else own[0].dof, "tolerance_short_mm": 0.2, "tolerance_long_mm": 0.2,
+        "reference_dof": None if np.isinf(own[0].dof) else own[0].dof, "tolerance_short_mm": 0.2,
+        "tolerance_long_mm": 0.2,
         **({} if past else {"reference_touches": n}),
     }  # fmt: skip
     found = evaluate(document("breakage", setup, touches(rng, PLANE + 112.39, n)))

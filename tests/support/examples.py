@@ -52,7 +52,8 @@ FACE = document(
 )  # fmt: skip
 BEAM = document(
     "beam-level",
-    {"limit_z_mm_per_100": 0.010, "limit_cross_mm_per_100": 1.0, "span_mm": 50, "adjuster": {"distance_mm": 80, "pitch_mm": 0.5}},
+    {"limit_z_mm_per_100": 0.010, "limit_cross_mm_per_100": 1.0, "span_mm": 50,
+        "adjuster": {"distance_mm": 80, "pitch_mm": 0.5}},
     [
         {"end": end, "z_mm": z + 1e-4 * n, "cross_mm": c + 1e-3 * n}
         for end, z, c in (("A", -400.0, 60.0), ("B", -399.99, 60.1))
@@ -93,7 +94,8 @@ DIAMETER = document(
 BREAK = document(
     "breakage",
     {
-        "reference_mm": 112.4, "reference_u_mm": 0.001, "tolerance_short_mm": 0.2, "tolerance_long_mm": 0.1, "wear_mm": 0.05,
+        "reference_mm": 112.4, "reference_u_mm": 0.001, "tolerance_short_mm": 0.2, "tolerance_long_mm": 0.1,
+        "wear_mm": 0.05,
         "trigger_plane_mm": -452.4, "trigger_plane_u_mm": 0.0006,
     },
     [{"position_mm": -340.0 + 2e-4 * n} for n in NOISE[:3]],
@@ -150,8 +152,10 @@ ON_PRESETTER = document(
 FROM_PRESETTER = document(
     "tool-from-presetter",
     {
-        **{k: v for k, v in ON_PRESETTER["setup"].items() if k[0] in "zx"}, "transfer_mm": -0.004, "transfer_u_mm": 0.002,
-        "transfer_dof": 4.0, "trigger_plane_mm": -452.4, "trigger_plane_u_mm": 0.0006, "expected_mm": 112.4, "limit_mm": 0.05,
+        **{k: v for k, v in ON_PRESETTER["setup"].items() if k[0] in "zx"}, "transfer_mm": -0.004,
+        "transfer_u_mm": 0.002,
+        "transfer_dof": 4.0, "trigger_plane_mm": -452.4, "trigger_plane_u_mm": 0.0006, "expected_mm": 112.4,
+        "limit_mm": 0.05,
     },
     ON_PRESETTER["readings"],
 )  # fmt: skip
@@ -177,19 +181,23 @@ RACK = document(
 )
 FINE = tuple(2e-4 * n for n in NOISE)
 CUT = document(
-    "lathe-offset-cut", {"machine_x_mm": 120.0, "machine_z_mm": -50.0, "indicator": {"resolution_mm": 0.001, "mpe_mm": 0.002}},
+    "lathe-offset-cut", {"machine_x_mm": 120.0, "machine_z_mm": -50.0,
+        "indicator": {"resolution_mm": 0.001, "mpe_mm": 0.002}},
     [{"axis": "x", "value_mm": 40.012 + n} for n in FINE[:3]] + [{"axis": "z", "value_mm": 1.5 + n} for n in FINE[2:5]],
 )  # fmt: skip
 IN_CHUCK = document(
-    "lathe-offset-master", {"feeler_mm": 0.05, "feeler_u_mm": 0.0005, "face_mm": 96.412, "face_u_mm": 0.001, "repeatability_mm": 0.001},
-    [{"axis": "x", "chuck_deg": turn, "position_mm": -146.3 + off + 2 * n} for turn, off in ((0, 0.012), (180, -0.012)) for n in FINE[:2]]
+    "lathe-offset-master", {"feeler_mm": 0.05, "feeler_u_mm": 0.0005, "face_mm": 96.412, "face_u_mm": 0.001,
+        "repeatability_mm": 0.001},
+    [{"axis": "x", "chuck_deg": turn, "position_mm": -146.3 + off + 2 * n} for turn,
+        off in ((0, 0.012), (180, -0.012)) for n in FINE[:2]]
     + [{"axis": "z", "chuck_deg": turn, "position_mm": -46.1 + n} for turn in (0, 180) for n in FINE[2:4]],
     masters={"master": {"diameter_mm": 16.0006, "U_diameter_mm": 0.001, "k": 2, "cte_per_k": 1.15e-5}},
 )  # fmt: skip
 ARM = document(
     "lathe-arm",
     {
-        "reference_x_mm": -80.0, "reference_x_u_mm": 0.0012, "reference_z_mm": 51.5, "reference_z_u_mm": 0.0011, "limit_range_mm": 0.01,
+        "reference_x_mm": -80.0, "reference_x_u_mm": 0.0012, "reference_z_mm": 51.5, "reference_z_u_mm": 0.0011,
+        "limit_range_mm": 0.01,
     },
     [
         {"face": face, "position_mm": at + 2 * n}
@@ -208,7 +216,8 @@ TIP = document(
 FLANKS = TIP | {
     "setup": TIP["setup"] | {"plane_minus_z_mm": 21.4, "plane_minus_z_u_mm": 0.0014, "expected_z_mm": 43.93},
     "readings": [r for r in TIP["readings"] if r["axis"] == "x"]
-    + [{"axis": "z", "face": face, "position_mm": at + n} for face, at in (("+z", -8.5), ("-z", -26.6)) for n in FINE[:3]],
+    + [{"axis": "z", "face": face, "position_mm": at + n} for face,
+        at in (("+z", -8.5), ("-z", -26.6)) for n in FINE[:3]],
 }  # fmt: skip
 LATHE_RING = document(
     "lathe-ring", {"side": "internal"},
@@ -216,13 +225,18 @@ LATHE_RING = document(
     masters={"ring": {"diameter_mm": 50.0018, "U_diameter_mm": 0.0008, "k": 2, "cte_per_k": 1.15e-5}},
 )  # fmt: skip
 SECOND = document(
-    "second-side", {"limit_mm": 0.05, "repeatability_mm": 0.001},
-    [{"angle_deg": 60 * i, "position_mm": 40.0 + 0.03 * math.cos(math.radians(60 * i - 40)) + 4 * FINE[i]} for i in range(6)],
-)  # fmt: skip
+    "second-side",
+    {"limit_mm": 0.05, "repeatability_mm": 0.001},
+    [
+        {"angle_deg": 60 * i, "position_mm": 40.0 + 0.03 * math.cos(math.radians(60 * i - 40)) + 4 * FINE[i]}
+        for i in range(6)
+    ],
+)
 PART = document(
     "lathe-measure",
     {
-        "feature": "diameter", "side": "external", "nominal_mm": 40.0, "ball_diameter_mm": 4.0, "ball_diameter_u_mm": 0.0009,
+        "feature": "diameter", "side": "external", "nominal_mm": 40.0, "ball_diameter_mm": 4.0,
+        "ball_diameter_u_mm": 0.0009,
         "lower_mm": -0.03, "upper_mm": 0.03, "wear_mm": 0.05,
     },
     [{"at": at, "position_mm": x + n} for at, x in (("+", 44.02), ("-", -44.01)) for n in FINE[:3]],
@@ -235,8 +249,10 @@ CHUCK = document(
     ],
 )  # fmt: skip
 CENTRE = document(
-    "lathe-centre", {"machine_x_mm": -125.9, "limit_height_mm": 0.05, "indicator": {"resolution_mm": 0.001, "mpe_mm": 0.002}},
-    [{"at": at, "value_mm": 0.05 + value + 0.0004 * n} for n in range(2) for at, value in (("+x", 0.008), ("+y", -0.003), ("-x", -0.008), ("-y", 0.003))],
+    "lathe-centre", {"machine_x_mm": -125.9, "limit_height_mm": 0.05,
+        "indicator": {"resolution_mm": 0.001, "mpe_mm": 0.002}},
+    [{"at": at, "value_mm": 0.05 + value + 0.0004 * n} for n in range(2) for at,
+        value in (("+x", 0.008), ("+y", -0.003), ("-x", -0.008), ("-y", 0.003))],
 )  # fmt: skip
 LATENCY = document(
     "trigger-latency",

@@ -1,4 +1,6 @@
-"""Measures whether what a window shows is wholly painted: no word cut, no label over another, nothing out of reach sideways."""
+"""Measures whether what a window shows is wholly painted: no word cut, no label over another, nothing out of reach
+sideways.
+"""
 
 from collections.abc import Iterator
 

@@ -11,14 +11,19 @@ from nonna.desk.start.welcome import Welcome
 from tests.support.hands import shown_text
 
 MM = {
-    "units": "1", "shop": "Harbour Workshop", "operator": "M. Teal", "kind": "1", "name": "Birch", "travel_x": "600", "travel_y": "400",
-    "travel_z": "500", "pad": "14", "overtravel": "4", "zero_x": "2", "setter_x": "-50", "setter_y": "50", "setter_z": "-300",
-    "master_length": "120", "free": "1", "certified_length": "120.003", "U": "0.0008", "diameter": "16", "due": "2031-05-30",
+    "units": "1", "shop": "Harbour Workshop", "operator": "M. Teal", "kind": "1", "name": "Birch", "travel_x": "600",
+    "travel_y": "400",
+    "travel_z": "500", "pad": "14", "overtravel": "4", "zero_x": "2", "setter_x": "-50", "setter_y": "50",
+    "setter_z": "-300",
+    "master_length": "120", "free": "1", "certified_length": "120.003", "U": "0.0008", "diameter": "16",
+    "due": "2031-05-30",
 }  # fmt: skip
 
 
 def answer(pages, answers, before=()):
-    """Answer page after page by keyboard; ``before`` holds what is typed wrongly first. Returns how many answers it took."""
+    """Answer page after page by keyboard; ``before`` holds what is typed wrongly first. Returns how many answers it
+    took.
+    """
     slips, count = dict(before), 0
     while (question := pages.interview.question) is not None:
         said = slips.pop(question.key, None) or answers.get(question.key)

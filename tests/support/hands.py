@@ -12,7 +12,9 @@ PATIENCE = 120_000
 
 
 def turns():
-    """A few turns of the event loop: pages, sheets and dialogs come to the front some turns after they are asked for."""
+    """A few turns of the event loop: pages, sheets and dialogs come to the front some turns after they are asked
+    for.
+    """
     for _ in range(10):
         QApplication.processEvents()
     QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)  # a loop would: what was closed is gone

@@ -394,7 +394,9 @@ def repeatability(d):
 
 
 ORACLES = {
-    "tool-length": tool_length, "tool-diameter": tool_diameter, "setter-calibration": setter_calibration, "probe-length": probe_length,
+    "tool-length": tool_length, "tool-diameter": tool_diameter, "setter-calibration": setter_calibration,
+    "probe-length": probe_length,
     "work-offset": work_offset, "loop-closure": loop_closure, "breakage": breakage, "artefact-check": artefact_check,
-    "beam-level": beam_level, "tip-runout": tip_runout, "face-level": face_level, "probe-ring": probe_ring, "repeatability": repeatability,
+    "beam-level": beam_level, "tip-runout": tip_runout, "face-level": face_level, "probe-ring": probe_ring,
+    "repeatability": repeatability,
 }  # fmt: skip

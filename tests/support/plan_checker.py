@@ -1,6 +1,8 @@
-"""A second pair of eyes on written programs: reads and runs them apart from the product, with tools as clouds of points.
+"""A second pair of eyes on written programs: reads and runs them apart from the product, with tools as clouds of
+points.
 
-Nothing of the product is imported. A program is walked in small steps; whatever comes nearer than it may is said in words.
+Nothing of the product is imported. A program is walked in small steps; whatever comes nearer than it may is said in
+words.
 """
 
 import math

@@ -41,9 +41,12 @@ def table(*rows):
 
 
 KIND = {
-    "drill": {"point_angle_deg": 118}, "tap": {}, "reamer": {}, "spot-drill": {"point_angle_deg": 90}, "end-mill": {}, "ball-mill": {},
-    "bull-mill": {"corner_radius_mm": 0.5}, "face-mill": {"centre_cutting": False}, "chamfer-mill": {"tip_diameter_mm": 1.0},
-    "slitting-saw": {"tip_diameter_mm": 1.0}, "t-slot": {}, "dovetail": {}, "thread-mill": {}, "boring-bar": {}, "probe": {}, "master": {},
+    "drill": {"point_angle_deg": 118}, "tap": {}, "reamer": {}, "spot-drill": {"point_angle_deg": 90}, "end-mill": {},
+    "ball-mill": {},
+    "bull-mill": {"corner_radius_mm": 0.5}, "face-mill": {"centre_cutting": False},
+    "chamfer-mill": {"tip_diameter_mm": 1.0},
+    "slitting-saw": {"tip_diameter_mm": 1.0}, "t-slot": {}, "dovetail": {}, "thread-mill": {}, "boring-bar": {},
+    "probe": {}, "master": {},
 }  # fmt: skip
 
 
@@ -63,7 +66,8 @@ HEAD = "%\n(somebody's own)\nG21 G90 G94 G17 G40 G49 G80\n"
 
 TOUCH = (
     HEAD
-    + "M5\nG53 G0 Z0\nT2 M6\nG53 G0 X720 Y60\nG53 G0 Z-330\nG38.2 Z-345 F200\nG91 G0 Z1\nG90\nG38.2 Z-345 F20\n#500 = #5063\nG53 G0 Z0\nM30\n%\n"
+    + "M5\nG53 G0 Z0\nT2 M6\nG53 G0 X720 Y60\nG53 G0 Z-330\nG38.2 Z-345 F200\nG91 G0 Z1\nG90\nG38.2 Z-345 F20\n#500 "
+    "= #5063\nG53 G0 Z0\nM30\n%\n"
 )
 
 

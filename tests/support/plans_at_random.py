@@ -9,7 +9,8 @@ from nonna.shop.cards.machine import Machine
 from tests.support.plan_checker import Checker, Stop
 
 KINDS = (
-    "drill", "spot-drill", "tap", "reamer", "end-mill", "ball-mill", "bull-mill", "face-mill", "chamfer-mill", "slitting-saw",
+    "drill", "spot-drill", "tap", "reamer", "end-mill", "ball-mill", "bull-mill", "face-mill", "chamfer-mill",
+    "slitting-saw",
     "t-slot", "dovetail", "thread-mill", "boring-bar", "probe", "master",
 )  # fmt: skip
 
@@ -38,7 +39,8 @@ def machine(dice):
         "trigger_latency_s": dice.choice([0.0, 0.002, 0.01]), "trigger_jitter_s": dice.choice([0.0, 0.0003]),
         "spindle_run_down_s": dice.choice([0.5, 2.0, 8.0]),
         "setter": {
-            "x_mm": at[0], "y_mm": at[1], "trigger_plane_mm": plane, "shape": dice.choice(["disc", "square"]), "width_x_mm": pad,
+            "x_mm": at[0], "y_mm": at[1], "trigger_plane_mm": plane, "shape": dice.choice(["disc", "square"]),
+            "width_x_mm": pad,
             "width_y_mm": pad, "height_mm": high, "overtravel_mm": dice.uniform(0.4, 8),
             "clear_sides": dice.sample(["+x", "-x", "+y", "-y"], dice.randrange(1, 5)),
         },
@@ -49,8 +51,10 @@ def tool(dice, number):
     kind, d = dice.choice(KINDS), dice.choice([0.8, 3.0, 6.0, 8.0, 10.0, 16.0, 32.0, 63.0, 125.0])
     long, doubt = dice.uniform(50, 190), dice.choice([0.0, 0.02, 0.5, 3.0])
     row = {
-        "number": number, "kind": kind, "diameter_mm": d, "length_mm": long, "length_uncertainty_mm": doubt, "flutes": dice.choice([0, 1, 2, 4, 6]),
-        "hand": dice.choice(["right", "left"]), "material": dice.choice(["carbide", "hss"]), "measure": dice.choice([["length"], ["length", "diameter"], ["diameter"]]),
+        "number": number, "kind": kind, "diameter_mm": d, "length_mm": long, "length_uncertainty_mm": doubt,
+        "flutes": dice.choice([0, 1, 2, 4, 6]),
+        "hand": dice.choice(["right", "left"]), "material": dice.choice(["carbide", "hss"]),
+        "measure": dice.choice([["length"], ["length", "diameter"], ["diameter"]]),
         "centre_cutting": kind not in ("face-mill",) and dice.random() < 0.7,
     }  # fmt: skip
     if kind in ("bull-mill", "end-mill", "face-mill") and dice.random() < 0.5:

@@ -171,7 +171,8 @@ def presetter(rng, n, setup):
     for role, sizes in (("low", (60.0, 10.0)), ("high", (240.0, 60.0)), ("proof", (140.0, 16.0))):
         real = [size * (1 + (cte + rng.normal(0, 1e-6)) * (warm - 20)) for size in sizes]
         masters[role] = {
-            "length_mm": sizes[0] + rng.normal(0, 4e-4), "U_length_mm": 8e-4, "diameter_mm": sizes[1] + rng.normal(0, 4e-4),
+            "length_mm": sizes[0] + rng.normal(0, 4e-4), "U_length_mm": 8e-4,
+            "diameter_mm": sizes[1] + rng.normal(0, 4e-4),
             "U_diameter_mm": 8e-4, "k": 2, "cte_per_k": cte, "cte_u_per_k": 1e-6,
         }  # fmt: skip
         for axis, true in zip("zx", real, strict=True):
@@ -237,7 +238,8 @@ def home(rng, n, setup):
     first = evaluate(
         document(
             "home-check", setup,
-            [{"axis": a, "position_mm": p + rng.normal(0, SIGMA)} for a, p in zip("xyz", at, strict=True) for _ in range(n)],
+            [{"axis": a, "position_mm": p + rng.normal(0, SIGMA)} for a,
+                p in zip("xyz", at, strict=True) for _ in range(n)],
         )
     )  # fmt: skip
     for axis in "xyz":

@@ -23,7 +23,9 @@ _ENDS = {"lf": b"\n", "cr": b"\r"}
 
 
 def checked_port(url: str) -> str:
-    """Return where an instrument is, as given. Raises: NonnaError (neither a port nor a socket: nothing else is opened)."""
+    """Return where an instrument is, as given. Raises: NonnaError (neither a port nor a socket: nothing else is
+    opened).
+    """
     if not url:
         words = "No instrument is connected: say on its card where it is (Shelf, F10)."
         raise NonnaError("missing-field", words, "indicator")

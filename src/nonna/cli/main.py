@@ -112,7 +112,8 @@ def parser() -> argparse.ArgumentParser:
     one.add_argument(
         "target",
         metavar="DIR|KIND",
-        help="new, demo: an empty or missing folder; questions: mill, router ...; copy: where copies go; look, restore: a copy",
+        help="new, demo: an empty or missing folder; questions: mill, router ...; copy: where copies go; look, "
+        "restore: a copy",
     )
     one.add_argument(
         "answers", nargs="?", default="", metavar="FILE|DIR", help="new: the answers, or -; restore: where to"

@@ -1,4 +1,6 @@
-"""``nonna shop``: set up a shop of one's own from answers in a file, print what is asked, copy one, or restore a copy."""
+"""``nonna shop``: set up a shop of one's own from answers in a file, print what is asked, copy one, or restore a
+copy.
+"""
 
 from __future__ import annotations
 

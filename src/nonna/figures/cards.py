@@ -91,8 +91,10 @@ def _setter(
         Label((at_x, ys[1]), "setter at X", lead["setter_x_mm"], 13, False, "right", -3.0, -22.0, key="setter_x_mm"),
         Label((at_x, ys[1]), "at Y", lead["setter_y_mm"], 13, False, "left", 3.0, -22.0, key="setter_y_mm"),
         box(side - half, plane + up - high, side + half, plane + up, "pad", "muted"),
-        Line((side - 0.12 * big, plane + up), (side + 0.12 * big, plane + up), "accent" if lit == "trigger_plane_mm" else "ink", 2.0, dashed=True),
-        Label((side - 0.12 * big, plane + up), "trigger plane", "muted", 13, False, "right", -6.0, -12.0, key="trigger_plane_mm"),
+        Line((side - 0.12 * big, plane + up), (side + 0.12 * big, plane + up),
+            "accent" if lit == "trigger_plane_mm" else "ink", 2.0, dashed=True),
+        Label((side - 0.12 * big, plane + up), "trigger plane", "muted", 13, False, "right", -6.0, -12.0,
+            key="trigger_plane_mm"),
         Label((side - 0.12 * big, plane + up), "its height", "muted", 13, False, "right", -6.0, 40.0, key="height_mm"),
     ]  # fmt: skip
 

@@ -9,9 +9,12 @@ from nonna.wording.lengths import Units
 
 UNKNOWN_MM = {"x": 500.0, "y": 400.0, "z": 400.0}  #: drawn dashed until it is known
 _PARTS = {
-    "travel_x": "x", "travel_y": "y", "travel_z": "z", "rapid_xy": "x", "rapid_z": "z", "brakes": "z", "zero_x": "zero", "zero_y": "zero",
-    "zero_z": "zero-z", "setter_x": "setter", "setter_y": "setter", "free": "setter", "pad": "setter", "pad_shape": "setter",
-    "setter_z": "plane", "master_length": "plane", "overtravel": "plane", "setter_height": "plane", "certified_length": "plane",
+    "travel_x": "x", "travel_y": "y", "travel_z": "z", "rapid_xy": "x", "rapid_z": "z", "brakes": "z", "zero_x": "zero",
+    "zero_y": "zero",
+    "zero_z": "zero-z", "setter_x": "setter", "setter_y": "setter", "free": "setter", "pad": "setter",
+    "pad_shape": "setter",
+    "setter_z": "plane", "master_length": "plane", "overtravel": "plane", "setter_height": "plane",
+    "certified_length": "plane",
 }  # fmt: skip
 
 
@@ -95,7 +98,8 @@ def _zero(at: Point, words: str, asked: bool, aside: float = 0.0) -> list[Stroke
 
 
 def _setter_above(
-    known: Mapping[str, float], answers: Mapping[str, object], xs: tuple[float, float], ys: tuple[float, float], big: float,
+    known: Mapping[str, float], answers: Mapping[str, object], xs: tuple[float, float], ys: tuple[float, float],
+    big: float,
     asked: bool,
 ) -> list[Stroke]:  # fmt: skip
     x, y = known.get("setter_x"), known.get("setter_y")
@@ -135,9 +139,12 @@ def _side(
     w = 0.09 * big
     strokes: list[Stroke] = [
         Label((x - w, zs[1] + up), "from the side", "muted", 13, anchor="left", dy=-22),
-        Line((x, zs[0] + up), (x, zs[1] + up), "muted" if "travel_z" in known else "faint", 1.5, "travel_z" not in known),
-        Polygon(((x - w, zs[1] + up + 0.06 * big), (x + w, zs[1] + up + 0.06 * big), (x + 0.5 * w, zs[1] + up), (x - 0.5 * w, zs[1] + up)), "steel", "muted"),
-        *_width((x + 2.2 * w, zs[0] + up), (x + 2.2 * w, zs[1] + up), known.get("travel_z"), units, part == "z", "left"),
+        Line((x, zs[0] + up), (x, zs[1] + up), "muted" if "travel_z" in known else "faint", 1.5,
+            "travel_z" not in known),
+        Polygon(((x - w, zs[1] + up + 0.06 * big), (x + w, zs[1] + up + 0.06 * big), (x + 0.5 * w, zs[1] + up),
+            (x - 0.5 * w, zs[1] + up)), "steel", "muted"),
+        *_width((x + 2.2 * w, zs[0] + up), (x + 2.2 * w, zs[1] + up), known.get("travel_z"), units, part == "z",
+            "left"),
     ]  # fmt: skip
     if zs[0] <= 0.0 <= zs[1]:
         strokes += _zero((x, up), "Z0", part == "zero-z", 0.55 * w)

@@ -1,4 +1,6 @@
-"""The parts of a batch one after the other: error with its doubt, the tolerance band, corrections of the wear marked."""
+"""The parts of a batch one after the other: error with its doubt, the tolerance band, corrections of the wear
+marked.
+"""
 
 from __future__ import annotations
 
@@ -73,5 +75,8 @@ def run_chart(
     if following is not None:
         strokes.append(Circle((x(len(points)), y(following)), 5.0, None, "accent", 1.5, dot=True))
         strokes.append(Label((x(len(points)), y(following)), "next", "accent", 12, dy=20))
-    note = f"filled: corrected by so many {units.small_symbol} of wear; open: left alone, inside its doubt; cross: no wear, look first"
+    note = (
+        f"filled: corrected by so many {units.small_symbol} of wear; open: left alone, inside its doubt; "
+        "cross: no wear, look first"
+    )
     return Figure("The parts, one after the other", (-4, -8, WIDE + 22, HIGH + 6), tuple(strokes), note)

@@ -144,7 +144,8 @@ def over_setter(
 
     Parameters: gap, mm of air left between tip and pad (0 when touching); plane, length_words: what
     stands beside the trigger plane and the length; part, whether a part of that width stands there, not a setter;
-    offset, spindle axis minus setter centre (mm, along the drawing) with its words; turning, how the tool turns, in words.
+    offset, spindle axis minus setter centre (mm, along the drawing) with its words; turning, how the tool turns, in
+    words.
     """
     floor, top = 0.0, 60.0
     gauge = top + gap + length
@@ -176,7 +177,8 @@ def over_setter(
         strokes += [Line(ring[i], ring[i + 1], "bad", 2.0) for i in range(len(ring) - 1)]
         tip_x, tip_y = ring[0]
         strokes += [
-            Line((tip_x, tip_y), (tip_x + 1, tip_y + 7), "bad", 2.0), Line((tip_x, tip_y), (tip_x + 7, tip_y + 1), "bad", 2.0),
+            Line((tip_x, tip_y), (tip_x + 1, tip_y + 7), "bad", 2.0),
+            Line((tip_x, tip_y), (tip_x + 7, tip_y + 1), "bad", 2.0),
             Label((0, gauge + reach), turning, "bad", 14, True, dy=-5),
         ]  # fmt: skip
     if length > 0:

@@ -41,7 +41,8 @@ def master_beside_pad(
 
 
 def beside_pad(
-    diameter: float, pad: float, sides: Collection[str], *, faces: Sequence[str], known: bool, units: Units, asked: str = ""
+    diameter: float, pad: float, sides: Collection[str], *, faces: Sequence[str], known: bool, units: Units,
+    asked: str = ""
 ) -> Figure:  # fmt: skip
     """Draw the tool against the pad's faces that are to be touched, from above, to scale; sides were touched already.
 

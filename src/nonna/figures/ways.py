@@ -13,7 +13,9 @@ ROW, LIMIT, MOST = 10.0, 50.0, 95.0  #: height of a row; where the tolerance and
 
 @dataclass(frozen=True, slots=True)
 class WayRow:
-    """One tool: what each way would be good for (mm, None: it cannot be done), its tolerance, the choice and minutes in words."""
+    """One tool: what each way would be good for (mm, None: it cannot be done), its tolerance, the choice and minutes in
+    words.
+    """
 
     name: str
     tolerance: float
@@ -26,7 +28,8 @@ class WayRow:
 def ways_figure(rows: Sequence[WayRow], units: Units) -> Figure:
     """Draw a row a tool: a disc for the presetter and a square for the setter at their share of the tolerance.
 
-    Both left of the line: either will do. The window is 170 wide; beyond twice the tolerance everything stands at the end.
+    Both left of the line: either will do. The window is 170 wide; beyond twice the tolerance everything stands at the
+    end.
     """
     high = ROW * max(len(rows), 1)
     strokes: list[Stroke] = [box(0, 0, LIMIT, high, "wash", None), Line((LIMIT, -2), (LIMIT, high + 2), "ink", 2.0)]

@@ -40,7 +40,9 @@ class CheckPlan:
 
 
 def expected_cost(operations: Sequence[Operation], after: Sequence[int], check_cost: float) -> float:
-    """Return what a choice of checks is expected to cost: the checks, and the losses by breaks they do not find in time."""
+    """Return what a choice of checks is expected to cost: the checks, and the losses by breaks they do not find in
+    time.
+    """
     checked = set(after)
     total = check_cost * len(checked)
     for tool in dict.fromkeys(op.tool for op in operations):
@@ -91,7 +93,9 @@ def best_checks(operations: Sequence[Operation], check_cost: float) -> CheckPlan
 
 
 def _best_of_tool(operations: Sequence[Operation], uses: Sequence[int], check_cost: float) -> list[int]:
-    """Return the checks of one tool: cheapest way from its first use to the end, a step for each stretch without one."""
+    """Return the checks of one tool: cheapest way from its first use to the end, a step for each stretch without
+    one.
+    """
     n = len(uses)
     cheapest: list[tuple[float, list[int]]] = [(0.0, []) for _ in range(n + 1)]  # the last: nothing is left
     for first in range(n - 1, -1, -1):
@@ -107,7 +111,9 @@ def _best_of_tool(operations: Sequence[Operation], uses: Sequence[int], check_co
 
 
 def _stretch(operations: Sequence[Operation], uses: Sequence[int], first: int, end: int, found: int) -> float:
-    """Expected loss of breaks in the uses ``first`` to ``end`` (exclusive) that are noticed after operation ``found``."""
+    """Expected loss of breaks in the uses ``first`` to ``end`` (exclusive) that are noticed after operation
+    ``found``.
+    """
     cost, whole = 0.0, 1.0
     for use in uses[first:end]:
         p = operations[use].break_probability

@@ -1,8 +1,8 @@
 """The fewest faults that explain what changed: exact Gaussian marginal likelihoods over sets of hidden faults.
 
-Each fault is absent, or its size is normal about zero with a known spread; observations are sums of sizes with known factors
-and errors. Sources: Mitchell & Beauchamp, J. Amer. Statist. Assoc. 83 (1988) 1023-1032 (spike and slab); Lindley, Ann. Math.
-Statist. 27 (1956) 986-1005 (the information an observation is expected to give).
+Each fault is absent, or its size is normal about zero with a known spread; observations are sums of sizes with known
+factors and errors. Sources: Mitchell & Beauchamp, J. Amer. Statist. Assoc. 83 (1988) 1023-1032 (spike and slab);
+Lindley, Ann. Math. Statist. 27 (1956) 986-1005 (the information an observation is expected to give).
 """
 
 from __future__ import annotations
@@ -73,8 +73,8 @@ class FaultGroup:
     def __init__(self, y: Array, u: Array, a: Array, spread: Array, prior: Array) -> None:
         """Weigh the sets.
 
-        Parameters: y, u (observations,); a (observations, faults); spread (faults,), standard deviation of a size that is
-        there; prior (faults,), probability that it is.
+        Parameters: y, u (observations,); a (observations, faults); spread (faults,), standard deviation of a size that
+        is there; prior (faults,), probability that it is.
         """
         scaled = a * spread / u[:, None]
         self._spread = spread
@@ -182,10 +182,10 @@ def information(
 ) -> float:  # fmt: skip
     """Return how much (nats) the entropy over sets is expected to fall by one more observation.
 
-    Parameters: parts, of each group that it looks at (weight, mean, variance) set by set; u of the observation; chances,
-    (probability, standard deviation) of what may be false in it besides, each by itself. It is what it may show tells of
-    the sets: the mean of ln p(shown | set) - ln p(shown), by Gauss and Hermite's quadrature. ``glance``: of the likeliest
-    sets alone, roughly.
+    Parameters: parts, of each group that it looks at (weight, mean, variance) set by set; u of the observation;
+    chances, (probability, standard deviation) of what may be false in it besides, each by itself. It is what it may
+    show tells of the sets: the mean of ln p(shown | set) - ln p(shown), by Gauss and Hermite's quadrature. ``glance``:
+    of the likeliest sets alone, roughly.
     """
     nodes, node_weights = np.polynomial.hermite_e.hermegauss(FEW_NODES if glance else NODES)
     node_weights = node_weights / node_weights.sum()

@@ -1,7 +1,7 @@
 """How much of what is seen is the gauge: crossed study by analysis of variance, and one gauge on one part.
 
-Sources: ISO/TR 12888 and ISO 22514-7 (crossed studies by two-way analysis of variance with interaction, capability indices of
-a gauge); D. C. Montgomery & G. C. Runger, Quality Engineering 6 (1993) 289-305.
+Sources: ISO/TR 12888 and ISO 22514-7 (crossed studies by two-way analysis of variance with interaction, capability
+indices of a gauge); D. C. Montgomery & G. C. Runger, Quality Engineering 6 (1993) 289-305.
 """
 
 from __future__ import annotations
@@ -55,8 +55,8 @@ class Crossed:
 def crossed(x: NDArray[np.float64], resolution: float = 0.0) -> Crossed:
     """Return the components of a balanced study.
 
-    Parameters: x (parts, appraisers, repeats), mm, at least two of each; resolution of the display (mm): no gauge repeats
-    better than that over the root of twelve. Raises: NoRepeatabilityError (nothing scatters).
+    Parameters: x (parts, appraisers, repeats), mm, at least two of each; resolution of the display (mm): no gauge
+    repeats better than that over the root of twelve. Raises: NoRepeatabilityError (nothing scatters).
     """
     p, o, r = x.shape
     mean = x.mean()

@@ -1,4 +1,6 @@
-"""Each reading is doubted a little before it is taken: by the instrument, by the machine, by the other readings, by slips."""
+"""Each reading is doubted a little before it is taken: by the instrument, by the machine, by the other readings, by
+slips.
+"""
 
 from __future__ import annotations
 
@@ -113,7 +115,10 @@ def _other_master(session: Session, value: float, expected: float | None, units:
     if not near or min(near.values()) > min(ALIKE_MM, abs(value - expected) / 4.0):
         return None
     name, away = min(near, key=near.__getitem__), length(abs(value - expected), units)
-    said = f"{length(value, units)} is {away} from what is expected. Was that the {name}? F9 chooses the master; Ctrl+Enter takes it for this one."
+    said = (
+        f"{length(value, units)} is {away} from what is expected. Was that the {name}? F9 chooses the master; "
+        "Ctrl+Enter takes it for this one."
+    )
     return Question(said, None)
 
 
@@ -124,7 +129,10 @@ def beyond(session: Session, value: float, units: Units) -> Question | None:
     if reach is None or reach[0] <= value <= reach[1]:
         return None
     if what != "dial":
-        said = f"{length(value, units)} is outside the {what.upper()} travel ({length(reach[0], units, unit=False)} to {length(reach[1], units)})."
+        said = (
+            f"{length(value, units)} is outside the {what.upper()} travel "
+            f"({length(reach[0], units, unit=False)} to {length(reach[1], units)})."
+        )
         return Question(said, None)
     said = f"{length(value, units)} is more than this dial can show ({length(reach[1], units)} either way)."
     slips = ((1e-3, "micrometres"), (1.0 / MM_PER_INCH, "millimetres typed as inches"))
@@ -142,7 +150,10 @@ def _apart(value: float, guess: Guess | None, units: Units) -> Question | None:
     away = abs(value - guess.value)
     if away <= max(APART_MM, student_t(LUCK, guess.dof) * guess.u) or away > FAR_MM:
         return None
-    said = f"{length(value, units)} is {length(away, units)} from what the other readings say ({length(guess.value, units)})."
+    said = (
+        f"{length(value, units)} is {length(away, units)} from what the other readings say "
+        f"({length(guess.value, units)})."
+    )
     return Question(said, None)
 
 

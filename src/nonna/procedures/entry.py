@@ -89,7 +89,9 @@ def parse_length(text: str, units: Units) -> float:
 
 
 def parse_turn(text: str) -> float:
-    """Return the degrees a key was turned, without a sign. Raises: NonnaError (no number, or more than any screw takes)."""
+    """Return the degrees a key was turned, without a sign. Raises: NonnaError (no number, or more than any screw
+    takes).
+    """
     try:
         degrees = abs(parse_number(text.strip().rstrip("°"), "", "turn"))
     except NonnaError as error:

@@ -177,7 +177,8 @@ FLAG_WORDS: Mapping[str, str] = {
     "Something is loose or dirty; find it before you trust this.",
     "self-consistent": "Lengths agree with each other, not with the world: the master counts as exact.",
     "not-traceable": "The master has no traceable certificate; say so when you pass this value on.",
-    "master-without-uncertainty": "The master's own doubt is not in this: its certificate states no uncertainty, so the doubt shown is too small.",
+    "master-without-uncertainty": "The master's own doubt is not in this: its certificate states no uncertainty, so "
+    "the doubt shown is too small.",
     "outliers": "At least one reading does not belong with the others.",
     "eccentricity-near-zero": "So little run-out that its direction cannot be told from noise.",
     "scatter-borrowed": "An axis was touched once only: its scatter is that of the others, and theirs may be another.",
@@ -189,7 +190,8 @@ FLAG_WORDS: Mapping[str, str] = {
     "short-arc": "The touches span less than half a circle, so centre and radius hang together.",
     "drift": "The readings drift as they are taken; let the machine settle.",
     "changed-since": "Not what the record before says, beyond both doubts.",
-    "temperature-assumed": "Nobody read the temperature that day: it is assumed, and so is what it makes of the master.",
+    "temperature-assumed": "Nobody read the temperature that day: it is assumed, and so is what it makes of the "
+    "master.",
     "scatter-below-resolution": "The readings scatter less than the display can show.",
 }
 

@@ -13,7 +13,8 @@ from nonna.shop.texts import strict_json
 def with_file(session: Session, name: str, data: bytes, at: str) -> Session:
     """Return a sheet with the readings, setup and masters of a readings file; what was on it stays on its tape.
 
-    Parameters: name and data of the file; at, the time it is taken over (ISO). Raises: NonnaError naming the file and what is wrong with it.
+    Parameters: name and data of the file; at, the time it is taken over (ISO). Raises: NonnaError naming the file and
+    what is wrong with it.
     """
     try:
         document = strict_json.loads(data)

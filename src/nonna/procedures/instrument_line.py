@@ -50,7 +50,9 @@ def parse_line(line: str, pattern: LinePattern | None = None) -> LineReading | N
 
 
 def read_as(line: str, pattern: str) -> str:
-    """Say what a line means by a pattern ("" for none), for somebody who tries it. Raises: NonnaError (no such pattern)."""
+    """Say what a line means by a pattern ("" for none), for somebody who tries it. Raises: NonnaError (no such
+    pattern).
+    """
     found = parse_line(line, line_pattern(pattern, ("value",)) if pattern else None)
     if found is None:
         return "This line gives no number by this pattern." if pattern else "Which number is it? Write a pattern."

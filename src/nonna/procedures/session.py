@@ -238,7 +238,9 @@ class Session:
 
     @property
     def display_mm(self) -> float:
-        """The step of the display that typed positions were read off; 0.0 where none can be told, or a dial has a card."""
+        """The step of the display that typed positions were read off; 0.0 where none can be told, or a dial has a
+        card.
+        """
         if "indicator" in self.bench.setup or "resolution_mm" not in self.procedure.setup_model.model_fields:
             return 0.0
         lengths = [name for name in self.procedure.model.value_fields if name.endswith("_mm")]

@@ -213,7 +213,8 @@ class Procedure:
     main: tuple[str, ...]  #: results shown largest, first one first
     main_title: str  #: what the first of them is called before it is known
     taken: Mapping[str, str] = field(default_factory=dict)
-    """How a machine or a hand at it comes by the readings, by variant ("" for all others): a word that the stand-in of a kind of
+    """How a machine or a hand at it comes by the readings, by variant ("" for all others): a word that the stand-in of
+    a kind of
     station knows, or none can take them."""
     any_main: bool = False  #: whether the book shows the next of them where the first was not measured
     beside: tuple[str, ...] = ()  #: results that a record holds and a sheet need not show
@@ -317,7 +318,9 @@ class Procedure:
         return self.own_next_moves(bench, passes, result) if self.own_next_moves is not None else result.moves
 
     def axis_of(self, field: str, slot: Slot | None) -> str:
-        """Return what a value is read on: an axis of the machine ("x", "y", "z"), a "dial", or "" where nobody knows."""
+        """Return what a value is read on: an axis of the machine ("x", "y", "z"), a "dial", or "" where nobody
+        knows.
+        """
         if self.own_axis_of is not None:
             return self.own_axis_of(field, slot)
         if slot is not None and self.reads and (slot.on or slot.fields.get("axis") in ("x", "y", "z")):

@@ -49,5 +49,7 @@ def facts_of(reason: Reason) -> dict[str, object]:
 
 
 def words_of(reason: Reason, units: Units = Units.MM) -> str:
-    """Return a reason in words, with its lengths in the unit wanted. Raises: KeyError (no such code, a fact missing)."""
+    """Return a reason in words, with its lengths in the unit wanted. Raises: KeyError (no such code, a fact
+    missing).
+    """
     return tell(template_of(reason), facts_of(reason), units)

@@ -1,4 +1,6 @@
-"""What the procedures that touch a turning tool share: the feed a turn, the edges, how late they are therefore touched."""
+"""What the procedures that touch a turning tool share: the feed a turn, the edges, how late they are therefore
+touched.
+"""
 
 from __future__ import annotations
 

@@ -13,17 +13,23 @@ LONG_MM = 0.1  # below this a length is a deviation and reads in micrometres
 
 
 CHOICE_WORDS: Mapping[str, str] = {
-    "master-tool": "Master tool", "ring": "Ring", "block": "Block", "spindle-face": "Bare spindle face", "part": "Part, measured by micrometer", "contact": "Contact setter",
-    "beam": "Beam setter", "mill": "Mill", "router": "Router", "lathe": "Lathe", "disc": "Round pad", "square": "Square pad",
+    "master-tool": "Master tool", "ring": "Ring", "block": "Block", "spindle-face": "Bare spindle face",
+    "part": "Part, measured by micrometer", "contact": "Contact setter",
+    "beam": "Beam setter", "mill": "Mill", "router": "Router", "lathe": "Lathe", "disc": "Round pad",
+    "square": "Square pad",
     "absolute": "True to the world", "relative": "Among each other only",
-    "internal": "In the ring", "external": "Round the pin", "length": "Length", "diameter": "Diameter", "right": "Right-hand",
-    "left": "Left-hand", "carbide": "Carbide", "hss": "High-speed steel", "drill": "Drill", "spot-drill": "Spot drill", "tap": "Tap",
+    "internal": "In the ring", "external": "Round the pin", "length": "Length", "diameter": "Diameter",
+    "right": "Right-hand",
+    "left": "Left-hand", "carbide": "Carbide", "hss": "High-speed steel", "drill": "Drill", "spot-drill": "Spot drill",
+    "tap": "Tap",
     "reamer": "Reamer", "end-mill": "End mill", "ball-mill": "Ball-nose mill", "bull-mill": "Bull-nose mill",
     "face-mill": "Face mill", "chamfer-mill": "Chamfer mill", "slitting-saw": "Slitting saw", "t-slot": "T-slot cutter",
-    "dovetail": "Dovetail cutter", "thread-mill": "Thread mill", "boring-bar": "Boring bar", "turning-tool": "Turning tool", "probe": "Probe", "master": "Master",
+    "dovetail": "Dovetail cutter", "thread-mill": "Thread mill", "boring-bar": "Boring bar",
+    "turning-tool": "Turning tool", "probe": "Probe", "master": "Master",
     "collet": "Collet", "nut": "Nut", "clip": "Clip of the rack", "battery": "Battery of the probe", "stylus": "Stylus",
     "lf": "a line feed, or both", "cr": "a carriage return alone", "none": "None", "even": "Even", "odd": "Odd",
-    "minus": "Down or left (position falls)", "plus": "Up or right (position rises)", "guarded": "The limit must hold with the doubt", "simple": "The value alone counts",
+    "minus": "Down or left (position falls)", "plus": "Up or right (position rises)",
+    "guarded": "The limit must hold with the doubt", "simple": "The value alone counts",
 }  # fmt: skip
 """What a person calls the words of the files."""
 

@@ -124,5 +124,6 @@ def _measured(plan: ToolPlan, report: RunReport, seconds: float, text: str) -> O
     sides = tuple((t.name.split()[-1], round(x, 4)) for t in plan.touches if t.axis != "z" for x in report.of(t))
     turn = {t.axis == "z": t.feeds.slow_mm_min / t.rpm for t in plan.touches if t.rpm and t.feeds is not None}
     return Outcome(
-        plan.tool.number, tops, sides, teeth, turn.get(True, 0.0), turn.get(False, 0.0), edges_of(plan.tool), seconds, program=text
+        plan.tool.number, tops, sides, teeth, turn.get(True, 0.0), turn.get(False, 0.0), edges_of(plan.tool), seconds,
+        program=text
     )  # fmt: skip

@@ -1,4 +1,6 @@
-"""A rehearsed path made ready to be looked at: times, heights, stretches by tool, how far it reaches, its nearest miss."""
+"""A rehearsed path made ready to be looked at: times, heights, stretches by tool, how far it reaches, its nearest
+miss.
+"""
 
 from __future__ import annotations
 

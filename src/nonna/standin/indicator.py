@@ -11,7 +11,9 @@ RATE_HZ = 50.0
 
 
 class IndicatorServer:
-    """Serves one reader at a time on this computer alone; ``read`` is asked for each line: a number in millimetres, or the line itself."""
+    """Serves one reader at a time on this computer alone; ``read`` is asked for each line: a number in millimetres, or
+    the line itself.
+    """
 
     def __init__(self, read: Callable[[], float | str], rate_hz: float = RATE_HZ) -> None:
         self._read, self._pause = read, 1.0 / rate_hz

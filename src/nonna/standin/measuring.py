@@ -82,7 +82,9 @@ class LiveDial:
 
 
 def _bias(job: SheetWish) -> float:
-    """Return by how much every length measured on the setter comes out long: the plane as it triggers less as recorded."""
+    """Return by how much every length measured on the setter comes out long: the plane as it triggers less as
+    recorded.
+    """
     truth = make(job.machine, list(job.tools), job.seed)
     late = job.machine.trigger_latency_s * feeds_of(job.machine).slow_mm_min / 60.0
     return truth.plane - truth.pre_travel - late - _known(job, "trigger_plane_mm", "The setter calibration")

@@ -192,7 +192,9 @@ class Mill:
             self._problem("sideways-touch", line, "the program ends while the sensor is still pressed")
 
     def auxiliary(self, word: int, line: int) -> bool:
-        """Carry out an M word that its card names: whatever it is for, the spindle stands behind one that waits for it."""
+        """Carry out an M word that its card names: whatever it is for, the spindle stands behind one that waits for
+        it.
+        """
         if word not in self._m_words:
             return False
         self._clock = self._spindle.wait_for_stop(self._clock)
@@ -304,7 +306,9 @@ class Mill:
                 self._problem("out-of-travel", line, f"{axis} {value:.3f} is outside the travel")
 
     def _check_end(self, hit: tuple[float, str], start: Position, target: Position, line: int) -> None:
-        """The sensor must be met by what is measured: the tip from above, the full width from the side, never on a slant."""
+        """The sensor must be met by what is measured: the tip from above, the full width from the side, never on a
+        slant.
+        """
         moved = [i for i in range(3) if abs(target[i] - start[i]) > ALONG_MM]
         if len(moved) != 1:
             self._problem("sideways-touch", line, "the sensor is met on a slant: a search goes along one axis alone")

@@ -57,7 +57,9 @@ def _misses(path: Path, first: int, last: int, share: Floats, machine: Machine) 
 
 
 def nearest_at(point: PathPoint, machine: Machine) -> Nearest | None:
-    """Return what is nearest at one place, the setter among it (its pad for the tool, its body for the rest); None where nothing stands."""
+    """Return what is nearest at one place, the setter among it (its pad for the tool, its body for the rest); None
+    where nothing stands.
+    """
     at = np.array([[[point.x, point.y, point.z]]])
     found = [
         Nearest(float(_gaps(at, part, box).min()), name, point.tool, point.line, part.words)

@@ -81,8 +81,9 @@ def rehearse(
 ) -> Rehearsal:
     """Run a program on the machine model; with ``sweep`` each tool also at its longest and shortest.
 
-    ``held`` is in the spindle at the start, put there by hand; ``trace`` keeps the path; ``check`` is called at each block, what it raises stops the rehearsal.
-    Problems are found, never raised: also a block that cannot be read is one of them.
+    ``held`` is in the spindle at the start, put there by hand; ``trace`` keeps the path; ``check`` is called at each
+    block, what it raises stops the rehearsal. Problems are found, never raised: also a block that cannot be read is one
+    of them.
     """
     try:
         blocks = parse(text, branching=branching)
@@ -112,7 +113,8 @@ def add_problems(found: list[Problem], more: Sequence[Problem], when: str) -> No
 
 def _one(
     blocks: Sequence[Block], machine: Machine, tools: Tools, lengths: dict[int, float], *, seed: int, skip: int,
-    units: float = 1.0, slashed: bool = False, trace: bool = False, check: Callable[[], None] | None = None, held: Tool | None = None,
+    units: float = 1.0, slashed: bool = False, trace: bool = False, check: Callable[[], None] | None = None,
+    held: Tool | None = None,
 ) -> Rehearsal:  # fmt: skip
     mill = Mill(machine, _truth(machine, tools, lengths, held), tools, seed, trace=trace)
     problems: list[Problem] = []
@@ -222,7 +224,9 @@ def left_otherwise(state: ControlState, line: int, tool: int) -> list[Problem]:
 
 
 def _surprises(problems: Sequence[Problem], tools: Tools, lengths: dict[int, float]) -> list[Problem]:
-    """A crash of a tool longer than stated for it has that as its cause; a search that found nothing may have the wrong tool."""
+    """A crash of a tool longer than stated for it has that as its cause; a search that found nothing may have the wrong
+    tool.
+    """
     made = []
     by_number = {t.number: t for t in tools.tools}
     for p in problems:
@@ -245,7 +249,9 @@ def _surprises(problems: Sequence[Problem], tools: Tools, lengths: dict[int, flo
 def _doubtful_units(
     blocks: Sequence[Block], tools: Tools, found: Sequence[Problem], run_one: Callable[..., Rehearsal]
 ) -> list[Problem]:
-    """Where a program fails as it stands and runs clean with its values read in the other unit, that is what is wrong."""
+    """Where a program fails as it stands and runs clean with its values read in the other unit, that is what is
+    wrong.
+    """
     codes = {
         word.value for block in blocks for word in block.words if word.letter == "g" and isinstance(word.value, float)
     }

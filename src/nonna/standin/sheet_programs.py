@@ -102,7 +102,8 @@ def run(
     probe_length: float | None = None,
     longer: Mapping[int, float] | None = None,
 ) -> RunReport:
-    """Run it on the stand-in; ``probe_length`` is how long a probe in the spindle really is, ``longer`` what tools changed.
+    """Run it on the stand-in; ``probe_length`` is how long a probe in the spindle really is, ``longer`` what tools
+    changed.
 
     Raises: NonnaError (program fault, no trigger, machine stopped).
     """
@@ -202,7 +203,9 @@ def _position(_: str, value: float) -> dict[str, Any]:
 
 @dataclass(frozen=True, slots=True)
 class _Way:
-    """One way to come by readings with a program: its touches and what hangs in the spindle, and a result as a reading."""
+    """One way to come by readings with a program: its touches and what hangs in the spindle, and a result as a
+    reading.
+    """
 
     plan: Callable[[SheetWish], tuple[TouchPlan, Tool | None]]
     row: Callable[[str, float], dict[str, Any]] = _position

@@ -1,4 +1,6 @@
-"""What hangs in the spindle against what stands on the machine: where a move meets something, and who is inside whom."""
+"""What hangs in the spindle against what stands on the machine: where a move meets something, and who is inside
+whom.
+"""
 
 from __future__ import annotations
 
@@ -19,7 +21,8 @@ INSIDE_MM = 1e-6
 class Solids:
     """The setter, boxes and table of a machine as they really stand, met by whatever is held.
 
-    ``tip`` is the length of what is held just now: grown with the spindle, less where a shorter edge is turned to the pad.
+    ``tip`` is the length of what is held just now: grown with the spindle, less where a shorter edge is turned to the
+    pad.
     """
 
     def __init__(self, machine: Machine, truth: Truth) -> None:

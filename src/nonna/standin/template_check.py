@@ -16,7 +16,8 @@ from nonna.standin.trial import tried_piece
 
 _SAMPLES: tuple[dict[str, object], ...] = (
     {"kind": "drill", "diameter_mm": 8.0, "length_mm": 110.0, "point_angle_deg": 140.0, "measure": ["length"]},
-    {"kind": "face-mill", "diameter_mm": 50.0, "length_mm": 60.0, "centre_cutting": False, "measure": ["length", "diameter"]},
+    {"kind": "face-mill", "diameter_mm": 50.0, "length_mm": 60.0, "centre_cutting": False,
+        "measure": ["length", "diameter"]},
     {
         "kind": "end-mill", "diameter_mm": 5.0, "length_mm": 70.0, "measure": ["breakage"], "reference_mm": 70.0,
         "tolerance_short_mm": 0.2, "tolerance_long_mm": 0.2,

@@ -35,31 +35,205 @@ _PLATE = "On the machine's plate or in its manual; or jog from end to end and re
 _ZERO = "Home the machine, then read the axis: 0 at the right or back end means the high end."
 
 QUESTIONS = (
-    SetUpQuestion("travel_x", "How far does X go?", _PLATE, "No plan ever leaves it.", least=50.0, most=10_000.0, needed=True),
-    SetUpQuestion("travel_y", "How far does Y go?", _PLATE, "No plan ever leaves it.", least=50.0, most=10_000.0, needed=True),
-    SetUpQuestion("travel_z", "How far does Z go?", _PLATE, "No plan ever leaves it.", least=50.0, most=3_000.0, needed=True),
-    SetUpQuestion("pad", "How wide is the setter's pad?", "Calipers over the pad, or its manual.", "Wide tools are touched beside its middle.", least=2.0, most=300.0, needed=True),
-    SetUpQuestion("overtravel", "How far can the pad be pushed beyond its trigger?", "In the setter's manual; if nobody knows, half of what it gives under a finger.", "The feeds are chosen so that nothing is bent.", least=0.1, most=30.0, needed=True),
-    SetUpQuestion("zero_x", "Where is the machine's zero in X?", _ZERO, "So that positions have the right sign.", "choice", "low end", choices=ENDS),
-    SetUpQuestion("zero_y", "Where is the machine's zero in Y?", _ZERO, "So that positions have the right sign.", "choice", "low end", choices=ENDS),
-    SetUpQuestion("zero_z", "Where is the machine's zero in Z?", "Home the machine: most read 0 at the top.", "So that positions have the right sign.", "choice", "high end", choices=ENDS),
-    SetUpQuestion("setter_x", "What does X read over the setter?", "Jog the spindle over the middle of the pad and read the axis. Or touch its two sides with one tool and type both, as -57.1; -42.9.", "Programs go there.", least=-10_000.0, most=10_000.0, sides=True, doubt=_sides_fit),
-    SetUpQuestion("setter_y", "What does Y read over the setter?", "The same place, the other axis; or its two other sides.", "Programs go there.", least=-10_000.0, most=10_000.0, sides=True, doubt=_sides_fit),
-    SetUpQuestion("setter_z", "What does Z read when the master just triggers the setter?", "Lower it by hand, slowly; the first calibration finds the true value.", "Searches begin above it.", least=-3_000.0, most=3_000.0),
-    SetUpQuestion("master_length", "How long is the master in the spindle then?", "On its certificate, from the gauge line; 0 for the bare spindle face.", "From it and Z follows about where the pad is.", least=0.0, most=1_000.0),
-    SetUpQuestion("pad_shape", "Is the pad round or square?", "Look at it.", "Where its edges are.", "choice", "disc", choices=("disc", "square")),
-    SetUpQuestion("free", "Can a tool come to the pad from all four sides?", "Look at it.", "Diameters are touched on its sides.", "yes", False),
-    SetUpQuestion("setter_height", "How high is the setter above the table?", "A ruler is good enough.", "Its body is kept clear.", usual=60.0, least=5.0, most=1_000.0),
-    SetUpQuestion("rapid_xy", "How fast is rapid in X and Y?", "In the manual.", "Times, and what could be hit how hard.", "feed", 20_000.0, 500.0, 200_000.0),
-    SetUpQuestion("rapid_z", "How fast is rapid in Z?", "In the manual.", "Times, and what could be hit how hard.", "feed", 15_000.0, 500.0, 200_000.0),
-    SetUpQuestion("brakes", "How hard does it brake?", "A parameter of the control; or leave it.", "How far it runs on after the trigger.", "acceleration", 1_000.0, 50.0, 50_000.0),
-    SetUpQuestion("change", "How long does a tool change take?", "A watch.", "Minutes on the job list.", "seconds", 6.0, 0.0, 300.0),
-    SetUpQuestion("rpm", "What is the spindle's top speed?", "On the plate.", "No tool is turned faster.", "speed", 8_000.0, 100.0, 100_000.0),
-    SetUpQuestion("pockets", "How many pockets has the changer?", "Count them; 0: tools are changed by hand.", "Whether programs ask for tools.", "count", 24.0, 0.0, 500.0),
-    SetUpQuestion("orients", "Can the spindle be turned to an angle and held?", "In the manual: oriented spindle stop.", "Teeth are touched one by one.", "yes", False),
-    SetUpQuestion("probe", "Is there a spindle probe?", "Look for it in the changer.", "Its links join the loop.", "yes", False),
-    SetUpQuestion("latency", "How late is the trigger, in milliseconds?", "Nobody knows it: sheet “Trigger latency” finds it.", "Feeds of the last touch.", "count", 2.0, 0.0, 100.0),
-)  # fmt: skip
+    SetUpQuestion(
+        "travel_x", "How far does X go?", _PLATE, "No plan ever leaves it.", least=50.0, most=10_000.0, needed=True
+    ),
+    SetUpQuestion(
+        "travel_y", "How far does Y go?", _PLATE, "No plan ever leaves it.", least=50.0, most=10_000.0, needed=True
+    ),
+    SetUpQuestion(
+        "travel_z", "How far does Z go?", _PLATE, "No plan ever leaves it.", least=50.0, most=3_000.0, needed=True
+    ),
+    SetUpQuestion(
+        "pad",
+        "How wide is the setter's pad?",
+        "Calipers over the pad, or its manual.",
+        "Wide tools are touched beside its middle.",
+        least=2.0,
+        most=300.0,
+        needed=True,
+    ),
+    SetUpQuestion(
+        "overtravel",
+        "How far can the pad be pushed beyond its trigger?",
+        "In the setter's manual; if nobody knows, half of what it gives under a finger.",
+        "The feeds are chosen so that nothing is bent.",
+        least=0.1,
+        most=30.0,
+        needed=True,
+    ),
+    SetUpQuestion(
+        "zero_x",
+        "Where is the machine's zero in X?",
+        _ZERO,
+        "So that positions have the right sign.",
+        "choice",
+        "low end",
+        choices=ENDS,
+    ),
+    SetUpQuestion(
+        "zero_y",
+        "Where is the machine's zero in Y?",
+        _ZERO,
+        "So that positions have the right sign.",
+        "choice",
+        "low end",
+        choices=ENDS,
+    ),
+    SetUpQuestion(
+        "zero_z",
+        "Where is the machine's zero in Z?",
+        "Home the machine: most read 0 at the top.",
+        "So that positions have the right sign.",
+        "choice",
+        "high end",
+        choices=ENDS,
+    ),
+    SetUpQuestion(
+        "setter_x",
+        "What does X read over the setter?",
+        "Jog the spindle over the middle of the pad and read the axis. Or touch its two sides with one tool and type "
+        "both, as -57.1; -42.9.",
+        "Programs go there.",
+        least=-10_000.0,
+        most=10_000.0,
+        sides=True,
+        doubt=_sides_fit,
+    ),
+    SetUpQuestion(
+        "setter_y",
+        "What does Y read over the setter?",
+        "The same place, the other axis; or its two other sides.",
+        "Programs go there.",
+        least=-10_000.0,
+        most=10_000.0,
+        sides=True,
+        doubt=_sides_fit,
+    ),
+    SetUpQuestion(
+        "setter_z",
+        "What does Z read when the master just triggers the setter?",
+        "Lower it by hand, slowly; the first calibration finds the true value.",
+        "Searches begin above it.",
+        least=-3_000.0,
+        most=3_000.0,
+    ),
+    SetUpQuestion(
+        "master_length",
+        "How long is the master in the spindle then?",
+        "On its certificate, from the gauge line; 0 for the bare spindle face.",
+        "From it and Z follows about where the pad is.",
+        least=0.0,
+        most=1_000.0,
+    ),
+    SetUpQuestion(
+        "pad_shape",
+        "Is the pad round or square?",
+        "Look at it.",
+        "Where its edges are.",
+        "choice",
+        "disc",
+        choices=("disc", "square"),
+    ),
+    SetUpQuestion(
+        "free",
+        "Can a tool come to the pad from all four sides?",
+        "Look at it.",
+        "Diameters are touched on its sides.",
+        "yes",
+        False,
+    ),
+    SetUpQuestion(
+        "setter_height",
+        "How high is the setter above the table?",
+        "A ruler is good enough.",
+        "Its body is kept clear.",
+        usual=60.0,
+        least=5.0,
+        most=1_000.0,
+    ),
+    SetUpQuestion(
+        "rapid_xy",
+        "How fast is rapid in X and Y?",
+        "In the manual.",
+        "Times, and what could be hit how hard.",
+        "feed",
+        20_000.0,
+        500.0,
+        200_000.0,
+    ),
+    SetUpQuestion(
+        "rapid_z",
+        "How fast is rapid in Z?",
+        "In the manual.",
+        "Times, and what could be hit how hard.",
+        "feed",
+        15_000.0,
+        500.0,
+        200_000.0,
+    ),
+    SetUpQuestion(
+        "brakes",
+        "How hard does it brake?",
+        "A parameter of the control; or leave it.",
+        "How far it runs on after the trigger.",
+        "acceleration",
+        1_000.0,
+        50.0,
+        50_000.0,
+    ),
+    SetUpQuestion(
+        "change",
+        "How long does a tool change take?",
+        "A watch.",
+        "Minutes on the job list.",
+        "seconds",
+        6.0,
+        0.0,
+        300.0,
+    ),
+    SetUpQuestion(
+        "rpm",
+        "What is the spindle's top speed?",
+        "On the plate.",
+        "No tool is turned faster.",
+        "speed",
+        8_000.0,
+        100.0,
+        100_000.0,
+    ),
+    SetUpQuestion(
+        "pockets",
+        "How many pockets has the changer?",
+        "Count them; 0: tools are changed by hand.",
+        "Whether programs ask for tools.",
+        "count",
+        24.0,
+        0.0,
+        500.0,
+    ),
+    SetUpQuestion(
+        "orients",
+        "Can the spindle be turned to an angle and held?",
+        "In the manual: oriented spindle stop.",
+        "Teeth are touched one by one.",
+        "yes",
+        False,
+    ),
+    SetUpQuestion(
+        "probe", "Is there a spindle probe?", "Look for it in the changer.", "Its links join the loop.", "yes", False
+    ),
+    SetUpQuestion(
+        "latency",
+        "How late is the trigger, in milliseconds?",
+        "Nobody knows it: sheet “Trigger latency” finds it.",
+        "Feeds of the last touch.",
+        "count",
+        2.0,
+        0.0,
+        100.0,
+    ),
+)
 
 
 def founded(kind: str, name: str, answers: Mapping[str, Answer | None]) -> Founded:
@@ -70,15 +244,25 @@ def founded(kind: str, name: str, answers: Mapping[str, Answer | None]) -> Found
     got = answered(QUESTIONS, answers)
     travel = {axis: _ends(got[f"travel_{axis}"], got[f"zero_{axis}"]) for axis in "xyz"}
     machine = {
-        "format": "nonna-machine/1", "name": name, "kind": kind, "travel_mm": travel,
+        "format": "nonna-machine/1",
+        "name": name,
+        "kind": kind,
+        "travel_mm": travel,
         "rapid_mm_min": {"xy": got["rapid_xy"], "z": got["rapid_z"]},
         "acceleration_mm_s2": {"xy": got["brakes"], "z": got["brakes"]},
-        "tool_change_s": got["change"], "tool_change_z_mm": travel["z"][1], "max_rpm": got["rpm"],
-        "pocket_count": int(got["pockets"]), "spindle_orient": got["orients"], "trigger_latency_s": got["latency"] / 1000.0,
-        "trigger_jitter_s": got["latency"] / 10_000.0, "repeatability_mm": 0.001,
+        "tool_change_s": got["change"],
+        "tool_change_z_mm": travel["z"][1],
+        "max_rpm": got["rpm"],
+        "pocket_count": int(got["pockets"]),
+        "spindle_orient": got["orients"],
+        "trigger_latency_s": got["latency"] / 1000.0,
+        "trigger_jitter_s": got["latency"] / 10_000.0,
+        "repeatability_mm": 0.001,
         "setter": _setter(got, travel),
-        "assumed": list(dict.fromkeys(_FIELDS[q.key] for q in QUESTIONS if q.key in _FIELDS and answers.get(q.key) is None)),
-    }  # fmt: skip
+        "assumed": list(
+            dict.fromkeys(_FIELDS[q.key] for q in QUESTIONS if q.key in _FIELDS and answers.get(q.key) is None)
+        ),
+    }
     gear: dict[str, tuple[Mapping[str, Any], ...]] = {
         "setters": ({"name": f"Contact setter of {name}", "kind": "contact", "machine": name},),
     }
@@ -115,13 +299,16 @@ def _setter(got: Mapping[str, Any], travel: Mapping[str, list[float]]) -> dict[s
         return None
     return {
         "x_mm": got["setter_x"], "y_mm": got["setter_y"], "trigger_plane_mm": got["setter_z"] - got["master_length"],
-        "shape": got["pad_shape"], "width_x_mm": got["pad"], "width_y_mm": got["pad"], "height_mm": got["setter_height"],
+        "shape": got["pad_shape"], "width_x_mm": got["pad"], "width_y_mm": got["pad"],
+        "height_mm": got["setter_height"],
         "overtravel_mm": got["overtravel"], "clear_sides": ["+x", "-x", "+y", "-y"] if got["free"] else [],
     }  # fmt: skip
 
 
 def still_asked(machine: Mapping[str, Any]) -> tuple[SetUpQuestion, ...]:
-    """Return what a machine is still asked: all of its setter where that has no place yet, then what was only assumed."""
+    """Return what a machine is still asked: all of its setter where that has no place yet, then what was only
+    assumed.
+    """
     assumed = set(machine.get("assumed", ()))
     setter = (
         ()

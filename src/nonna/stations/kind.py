@@ -67,7 +67,9 @@ class StationKind:
     tools_program: str = ""  #: ``module:function`` that writes a program for its tools; "": as a mill's, or none
     tools_run: str = ""  #: ``module:function`` that runs such a program on its stand-in
     rehearse: str = ""  #: ``module:function`` that rehearses a program's text on one; "": as on a mill
-    set_up: str = ""  #: module with ``QUESTIONS``, ``founded`` and perhaps ``drawn``, ``still_asked``, ``taught``, ``answers_of``; "" where none can be set up yet
+    #: module with ``QUESTIONS``, ``founded`` and perhaps ``drawn``, ``still_asked``, ``taught``, ``answers_of``; ""
+    #: where none can be set up yet
+    set_up: str = ""
     tool_fields: str = (
         "nonna.stations.tool_fields:usual"  #: ``module:function`` that says what is asked of a machine's tools
     )

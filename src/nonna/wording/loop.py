@@ -41,7 +41,9 @@ NAMED_AT_ONCE = 5
 
 
 def headline(counts: Mapping[str, int]) -> str:
-    """Say the state of a loop in one sentence. Parameters: counts, links by state (``holds``, ``due`` ...), in order."""
+    """Say the state of a loop in one sentence. Parameters: counts, links by state (``holds``, ``due`` ...), in
+    order.
+    """
     if {name for name, n in counts.items() if n} <= {"holds"}:
         return "The loop is closed: every link holds."
     parts = [

@@ -18,7 +18,9 @@ _TABLES: Mapping[str, Mapping[str, str]] = {"loop": loop.SENTENCES, "tray": tray
 
 
 def say(code: str, facts: Mapping[str, Any] | None = None, units: Units = Units.MM) -> str:
-    """Return the sentence of a code, with its facts in the unit wanted. Raises: KeyError (no such code, a fact missing)."""
+    """Return the sentence of a code, with its facts in the unit wanted. Raises: KeyError (no such code, a fact
+    missing).
+    """
     return tell(template_of(code), facts or {}, units)
 
 
@@ -29,7 +31,9 @@ def template_of(code: str) -> str:
 
 
 def tell(template: str, facts: Mapping[str, Any], units: Units = Units.MM) -> str:
-    """Return a sentence with its facts in it. A template reaches nothing but them. Raises: KeyError (one is missing)."""
+    """Return a sentence with its facts in it. A template reaches nothing but them. Raises: KeyError (one is
+    missing).
+    """
     return _Saying(units).vformat(template, (), dict(facts))
 
 

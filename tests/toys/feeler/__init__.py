@@ -10,7 +10,8 @@ LOOP = Loop(
     {"stand": "The stand's only branch"},
     (
         Link("block", "Block", "Send the block away", branch="stand", master_kind="block", sort=LinkSort.CERTIFICATE),
-        Link("zero", "Zero", "Set the feeler to zero", "feeler-zero", FEELER, ("block",), 30, 2, ("Soft cloth",), "stand"),
+        Link("zero", "Zero", "Set the feeler to zero", "feeler-zero", FEELER, ("block",), 30, 2, ("Soft cloth",),
+            "stand"),
         Link("check", "Check", "Check the feeler", "repeatability", FEELER, ("zero",), 60, 3, (), "stand", shows="2 s"),
     ),
     (EventKind("dropped", "Feeler dropped", frozenset({"zero"}), FEELER),),

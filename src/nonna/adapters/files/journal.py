@@ -23,7 +23,9 @@ LINES_IN_A_REPORT, MOST_REPORTS = 80, 20
 
 
 class Journal:
-    """Fills the port `bench.ports.Journal`: keeps the log of one run. A folder that cannot be written is no reason not to measure."""
+    """Fills the port `bench.ports.Journal`: keeps the log of one run. A folder that cannot be written is no reason not
+    to measure.
+    """
 
     def __init__(self, folder: Path) -> None:
         self._folder = folder
@@ -32,7 +34,9 @@ class Journal:
         self._handler: logging.Handler | None = None
 
     def begin(self, shop: Path, now: Callable[[], datetime]) -> tuple[Crash, ...]:
-        """Begin to write; return the runs that ended unexpectedly since the last time, each with a report made of it."""
+        """Begin to write; return the runs that ended unexpectedly since the last time, each with a report made of
+        it.
+        """
         try:
             self._folder.mkdir(parents=True, exist_ok=True)
             crashed = self._reports(now())

@@ -175,7 +175,9 @@ def _grounds(record: Measurement) -> Iterator[Flowable]:
 
 
 def _carried(record: Measurement) -> dict[tuple[int, str, bool], list[str]]:
-    """Return what was carried in words, by the record it came from; a value's own doubt and freedom go with it unsaid."""
+    """Return what was carried in words, by the record it came from; a value's own doubt and freedom go with it
+    unsaid.
+    """
     fields = procedure(record.name).setup_model.model_fields
     found: dict[tuple[int, str, bool], list[str]] = {}
     for name, row in record.carried.items():
@@ -251,8 +253,10 @@ _CELL = ParagraphStyle("cell", fontName="Nonna", fontSize=9, leading=11, textCol
 
 def _table(rows: list[list[str]], widths: list[float], *, header: bool = False) -> Flowable:
     style: list[tuple[Any, ...]] = [
-        ("FONT", (0, 0), (-1, -1), "Nonna", 9), ("TEXTCOLOR", (0, 0), (-1, -1), INKS["ink"]), ("VALIGN", (0, 0), (-1, -1), "TOP"),
-        ("TOPPADDING", (0, 0), (-1, -1), 2), ("BOTTOMPADDING", (0, 0), (-1, -1), 3), ("RIGHTPADDING", (0, 0), (-1, -1), 4),
+        ("FONT", (0, 0), (-1, -1), "Nonna", 9), ("TEXTCOLOR", (0, 0), (-1, -1), INKS["ink"]),
+        ("VALIGN", (0, 0), (-1, -1), "TOP"),
+        ("TOPPADDING", (0, 0), (-1, -1), 2), ("BOTTOMPADDING", (0, 0), (-1, -1), 3),
+        ("RIGHTPADDING", (0, 0), (-1, -1), 4),
         ("LEFTPADDING", (0, 0), (-1, -1), 0), ("LINEBELOW", (0, 0), (-1, -1), 0.4, INKS["faint"]),
     ]  # fmt: skip
     if header:

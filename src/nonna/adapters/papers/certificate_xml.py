@@ -1,6 +1,7 @@
 """The certificate as XML: the open schema for digital calibration certificates, version 3, with D-SI quantities.
 
-[DCC] https://ptb.de/dcc, schema version 3.3.0; [D-SI] https://ptb.de/si. The record as it was signed lies inside, whole.
+[DCC] https://ptb.de/dcc, schema version 3.3.0; [D-SI] https://ptb.de/si. The record as it was signed lies inside,
+whole.
 """
 
 from __future__ import annotations

@@ -8,7 +8,8 @@ from nonna.figures.figure import Circle, Figure, Ink, Label, Line, Point, Polygo
 
 INKS: dict[Ink, str] = {
     "ink": "#22303a", "muted": "#6c7a82", "faint": "#d9d4c8", "accent": "#0f5b6e", "due": "#a8690b", "bad": "#b23a1e",
-    "steel": "#dfe5e8", "steel-dark": "#97a4aa", "pad": "#43535c", "master": "#ecd9b0", "paper": "#ffffff", "wash": "#e3eef1", "ghost": "#eeebe3",
+    "steel": "#dfe5e8", "steel-dark": "#97a4aa", "pad": "#43535c", "master": "#ecd9b0", "paper": "#ffffff",
+    "wash": "#e3eef1", "ghost": "#eeebe3",
 }  # fmt: skip
 _SMALLER = 0.62  # screen pixels to points on paper
 

@@ -24,7 +24,9 @@ EDGE, CODE = 5.0 * mm, 19.0 * mm
 
 
 def write(path: Path, labels: Sequence[ToolLabel], where: str, units: Units) -> None:
-    """Write a label a tool. Parameters: where, station and shop in words. Raises: NonnaError (the file cannot be written)."""
+    """Write a label a tool. Parameters: where, station and shop in words. Raises: NonnaError (the file cannot be
+    written).
+    """
     ready()
     buffer = io.BytesIO()
     canvas = Canvas(buffer, pagesize=A4, invariant=1)
@@ -45,7 +47,8 @@ def _one(canvas: Canvas, label: ToolLabel, where: str, units: Units, x: float, y
     room = WIDE - 3 * EDGE - CODE
     rows = (
         (f"T{label.number}", 17.0, "ink", True), (label.name, 9.0, "ink", False),
-        (length(label.length_mm, units), 13.0, "ink", True), (f"± {small(label.expanded_mm, units)}", 9.0, "ink", False),
+        (length(label.length_mm, units), 13.0, "ink", True),
+        (f"± {small(label.expanded_mm, units)}", 9.0, "ink", False),
         (f"{label.measured:%d %b %Y}, record {label.record}", 7.0, "muted", False), (where, 7.0, "muted", False),
     )  # fmt: skip
     at = y + HIGH - EDGE

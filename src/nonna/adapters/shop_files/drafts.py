@@ -83,7 +83,9 @@ def _lock_of(path: Path) -> Path:
 
 
 def _own_place(first: Path) -> tuple[Path, int]:
-    """Return the first place that nobody else holds, and the handle that holds it (-1: the folder cannot be written)."""
+    """Return the first place that nobody else holds, and the handle that holds it (-1: the folder cannot be
+    written).
+    """
     try:
         first.parent.mkdir(parents=True, exist_ok=True)
         for number in range(MOST_AT_ONCE):

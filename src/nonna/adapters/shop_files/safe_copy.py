@@ -27,10 +27,11 @@ _DATED = re.compile(r"-\d{8}-\d{6}$")
 
 
 def copy_shop(shop: Path, target: Path, now: datetime, told: Callable[[int, int], None]) -> Copied:
-    """Copy a shop into a dated folder in ``target``, prove the copy by opening it, and let copies before the last ten go.
+    """Copy a shop into a dated folder in ``target``, prove the copy by opening it, and let copies before the last ten
+    go.
 
-    The shop may be in use: its book is copied as it stands at one moment. Parameters: told, is told how much of how much
-    is done, and raises to stop. Raises: NonnaError ``unreadable`` (nothing is left of the copy then).
+    The shop may be in use: its book is copied as it stands at one moment. Parameters: told, is told how much of how
+    much is done, and raises to stop. Raises: NonnaError ``unreadable`` (nothing is left of the copy then).
     """
     name = f"{_plain(shop.name)}-{now:%Y%m%d-%H%M%S}"
     try:

@@ -16,7 +16,8 @@ from nonna.shop.records.values import Record
 def add_all(adding: Adding, records: Iterable[Record], receipts: list[Receipt], *, clock_is_right: bool) -> None:
     """Add records that are signed here; a receipt each goes into a list at once, for those that refer to one before.
 
-    Raises: NonnaError (a time far from the last record's, records at the end are gone), ValueError (a number not finite).
+    Raises: NonnaError (a time far from the last record's, records at the end are gone), ValueError (a number not
+    finite).
     """
     before = unbroken_end(adding)
     for record in records:

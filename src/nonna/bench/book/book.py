@@ -151,7 +151,9 @@ class Book:
             yield read(*row)
 
     def verify(self) -> ChainCheck:
-        """Check every hash, every link of the chain, what stands beside records, what they say, and the store itself."""
+        """Check every hash, every link of the chain, what stands beside records, what they say, and the store
+        itself.
+        """
         from nonna.bench.book.proof import (
             verified,  # late: it works with every procedure, and the first picture with none
         )

@@ -42,7 +42,10 @@ def unbroken_end(adding: Adding) -> Record | None:
     last = adding.last
     number = last.number if last is not None else 0
     if adding.highest > number:
-        words = "Record {value} is gone, {highest} were signed: nothing is added to a book with pages missing. Fetch a copy."
+        words = (
+            "Record {value} is gone, {highest} were signed: nothing is added to a book with pages missing. "
+            "Fetch a copy."
+        )
         raise NonnaError("unreadable", words, "ledger", value=number + 1, highest=adding.highest)
     return read(*last) if last is not None else None
 

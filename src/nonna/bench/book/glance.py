@@ -25,8 +25,10 @@ Head = tuple[int, str]  #: number and hash
 
 
 _WANTED: dict[str, tuple[type, ...]] = {  #: what stands in a field that is looked at; None where it may be absent
-    "number": (int,), "kind": (str,), "name": (str,), "machine": (str,), "subject": (str,), "verdict": (str,), "signed_at": (str,),
-    "operator": (str,), "value_mm": (float, int, NoneType), "expanded_mm": (float, int, NoneType), "refers_to": (int, NoneType),
+    "number": (int,), "kind": (str,), "name": (str,), "machine": (str,), "subject": (str,), "verdict": (str,),
+    "signed_at": (str,),
+    "operator": (str,), "value_mm": (float, int, NoneType), "expanded_mm": (float, int, NoneType),
+    "refers_to": (int, NoneType),
     "note": (str,), "previous": (str,),
 }  # fmt: skip
 
@@ -81,7 +83,8 @@ def _seen(body: Mapping[str, Any]) -> Entry:
     if kind == "event" and name.startswith(MASTER_EVENT) and subject.kind is SubjectKind.OTHER:
         subject = master(body["subject"])  # older records name a master by its id alone
     return Entry(
-        body["number"], kind, name, body["machine"], subject, body["verdict"], datetime.fromisoformat(body["signed_at"]),
+        body["number"], kind, name, body["machine"], subject, body["verdict"],
+        datetime.fromisoformat(body["signed_at"]),
         body["operator"], value, body["expanded_mm"], body["refers_to"], body["note"], body.get("invented") is True,
     )  # fmt: skip
 

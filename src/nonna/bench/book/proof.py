@@ -1,4 +1,6 @@
-"""Whether a book is what was signed: each record, its place in the chain, what stands beside it, and the store itself."""
+"""Whether a book is what was signed: each record, its place in the chain, what stands beside it, and the store
+itself.
+"""
 
 from __future__ import annotations
 

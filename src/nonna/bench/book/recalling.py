@@ -40,7 +40,9 @@ def read_back(record: Measurement) -> Evaluation:
 
 
 def contradiction(record: Record) -> str:
-    """Say where a record contradicts itself, "" where it does not: its verdict and its checks, its main value and its results."""
+    """Say where a record contradicts itself, "" where it does not: its verdict and its checks, its main value and its
+    results.
+    """
     if not isinstance(record, Measurement):
         return ""
     try:

@@ -92,7 +92,9 @@ class HeldResults:
         return found if isinstance(found, Held) else None
 
     def find_offered(self, offer: str, subject: Subject = ANY) -> Held | Nothing:
-        """Return the newest result that holds of whatever gives something (`procedures.offers`), or why there is none."""
+        """Return the newest result that holds of whatever gives something (`procedures.offers`), or why there is
+        none.
+        """
         found = [self.find(each.procedure, each.result, subject) for each in offering(offer)]
         held = [each for each in found if isinstance(each, Held)]
         if held:

@@ -1,4 +1,6 @@
-"""What makes a record: the measurement as it was, down to struck readings and the masters' cards; events, withdrawals, cards."""
+"""What makes a record: the measurement as it was, down to struck readings and the masters' cards; events, withdrawals,
+cards.
+"""
 
 from __future__ import annotations
 
@@ -130,7 +132,9 @@ def _bare(note: str, refers_to: int | None) -> dict[str, object]:
 
 
 def _one_line(text: str, where: str, *, lines: bool = False) -> None:
-    """Raises: NonnaError (letters that no paper shows, and that open formats alter: what was signed must come out as it is)."""
+    """Raises: NonnaError (letters that no paper shows, and that open formats alter: what was signed must come out as it
+    is).
+    """
     kept = "\n\t" if lines else ""
     odd = next((c for c in text if unicodedata.category(c) in ("Cc", "Zl", "Zp", "Cs") and c not in kept), "")
     if odd:

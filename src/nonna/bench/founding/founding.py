@@ -90,7 +90,8 @@ def questions(kind: str) -> list[dict[str, Any]]:
     """Return what a kind of station asks, as data. Raises: NonnaError (it asks nothing yet)."""
     return [
         {
-            "key": q.key, "question": q.words, "where": q.where, "why": q.why, "sort": q.sort, "unit": UNIT.get(q.sort, ""),
+            "key": q.key, "question": q.words, "where": q.where, "why": q.why, "sort": q.sort,
+            "unit": UNIT.get(q.sort, ""),
             "usual": q.usual, "needed": q.needed, "choices": list(q.choices),
         }
         for q in _asking(kind, "kind").questions

@@ -85,7 +85,9 @@ class Questioning:
         return question.doubt(text, answer, self.answers, self.units) if question.doubt is not None else ""
 
     def tried(self, text: str) -> dict[str, Answer | None]:
-        """Return the answers with one that was refused, as far as it can be read: so that it can be seen what is wrong."""
+        """Return the answers with one that was refused, as far as it can be read: so that it can be seen what is
+        wrong.
+        """
         question = self.question
         if question is None:
             return self.answers

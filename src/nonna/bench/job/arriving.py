@@ -70,7 +70,9 @@ class Arrivals:
         return counts["z"] >= TOUCHES and (number not in self.wide or counts["x"] >= TOUCHES)
 
     def take(self, line: LineReading) -> tuple[Arrivals, int]:
-        """Take one line; return what is there then and the tool it was of. Raises: NonnaError (why nothing was taken)."""
+        """Take one line; return what is there then and the tool it was of. Raises: NonnaError (why nothing was
+        taken).
+        """
         number = int(line.tool) if line.tool else self.asked
         if number is None:
             raise NonnaError("missing-field", "Which tool was that? Put the cursor on it, and send it again.", "tool")
@@ -111,10 +113,15 @@ class Arrivals:
         more = f", diameter {min(counts['x'] + 1, TOUCHES)} of {TOUCHES}" if number in self.wide else ""
         done = len(self.wanted) - len(self.left)
         how = "" if self.named else " The line is that of the tool under the cursor."
-        return f"T{number}: length {min(counts['z'] + 1, TOUCHES)} of {TOUCHES}{more}. {done} of {len(self.wanted)} are there.{how}"
+        return (
+            f"T{number}: length {min(counts['z'] + 1, TOUCHES)} of {TOUCHES}{more}. {done} of "
+            f"{len(self.wanted)} are there.{how}"
+        )
 
     def judged(self, number: int) -> Judged:
-        """Evaluate a tool as its sheet would, for the machine that takes it; of an axis read but once nothing is said."""
+        """Evaluate a tool as its sheet would, for the machine that takes it; of an axis read but once nothing is
+        said.
+        """
         counts, subject = self._counts(number), self.tools[number].subject
         rows = [row for row in self.readings[number] if counts[row["axis"]] >= TOUCHES]
         return judge(self.site, subject, one_offering(offers.FROM_PRESETTER), rows, f"presetter {self.presetter}")
@@ -161,7 +168,8 @@ def lines_of_standin(found: Arrivals, world: World, screen: Callable[[], Screen]
     """Return what the stand-in presetter prints for these tools, one after the other; "" while nobody presses.
 
     Where lines name no tool, hands wait for what a press does before they press again: a slow window never gets two
-    lines of one tool for one. Notes: files are read with the first line; that raises NonnaError where it cannot be done.
+    lines of one tool for one. Notes: files are read with the first line; that raises NonnaError where it cannot be
+    done.
     """
 
     @cache

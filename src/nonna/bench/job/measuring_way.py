@@ -44,7 +44,9 @@ class Way:
 
     @property
     def choice(self) -> Choice:
-        """The presetter where it is good enough, for the machine goes on cutting meanwhile; else the setter, if that is."""
+        """The presetter where it is good enough, for the machine goes on cutting meanwhile; else the setter, if that
+        is.
+        """
         for name, side in (("presetter", self.presetter), ("setter", self.setter)):
             if side.expanded_mm is not None and side.expanded_mm <= self.tolerance_mm:
                 return name  # type: ignore[return-value]
@@ -62,7 +64,8 @@ def ways(site: Site, tools: Sequence[Tool], plans: Mapping[int, ToolPlan], touch
         return ()
     beside, on = _presetter(site, real[0]), _Setter.of(site, touches)  # alike for all tools
     return tuple(
-        Way(tool.number, tool.description or tool.kind, tool.tolerance_mm or TOLERANCE_MM, beside, on.side(plans.get(tool.number)),
+        Way(tool.number, tool.description or tool.kind, tool.tolerance_mm or TOLERANCE_MM, beside,
+            on.side(plans.get(tool.number)),
             tool.tolerance_mm is None)
         for tool in real
     )  # fmt: skip

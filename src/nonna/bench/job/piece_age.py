@@ -44,4 +44,6 @@ def _differing(said: re.Match[str], machine: Machine, tool: Tool | None, results
         was = "an unknown length" if then is None else f"{then:.4f}"
         yield f"It takes T{tool.number} for {was}, and by now it is {known:.4f}."
     if machine.setter is not None and abs(float(said[3]) - machine.setter.trigger_plane_mm) > ALIKE_MM:
-        yield f"It has the trigger plane at {float(said[3]):.4f}, and by now it is {machine.setter.trigger_plane_mm:.4f}."
+        yield (
+            f"It has the trigger plane at {float(said[3]):.4f}, and by now it is {machine.setter.trigger_plane_mm:.4f}."
+        )

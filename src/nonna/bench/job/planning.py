@@ -138,7 +138,8 @@ def calibrated(machine: Machine, results: HeldResults) -> Machine:
 def work_out(asked: Request, check: Callable[[], None], progress: Callable[[int, int], None]) -> Answer:
     """Plan, write and rehearse at every length.
 
-    ``check`` raises when the work is no longer wanted. Raises: NonnaError (also where the shop's own template is wrong).
+    ``check`` raises when the work is no longer wanted. Raises: NonnaError (also where the shop's own template is
+    wrong).
     """
 
     def told(done: int, of: int) -> None:

@@ -13,7 +13,9 @@ RAN = "programs-run.json"
 
 
 def note_run(folder: ShopFiles, machine: Machine) -> None:
-    """Keep that results of a program came back from a machine. Raises: NonnaError (the file cannot be read or written)."""
+    """Keep that results of a program came back from a machine. Raises: NonnaError (the file cannot be read or
+    written).
+    """
 
     def noted(document: Any) -> dict[str, Any]:
         return {**document, machine.name: _card(machine)}

@@ -1,4 +1,6 @@
-"""Where the program that was written last for a machine leaves its results, so that they are read back without a question."""
+"""Where the program that was written last for a machine leaves its results, so that they are read back without a
+question.
+"""
 
 from __future__ import annotations
 

@@ -27,7 +27,9 @@ if TYPE_CHECKING:
 
 
 def look_at(tray: Tray, tool: Tool, machine: Machine, results: HeldResults) -> ToolPlan | None:
-    """Return the plan of one tool alone, None where nothing can be planned: the tray itself says what is wrong with it."""
+    """Return the plan of one tool alone, None where nothing can be planned: the tray itself says what is wrong with
+    it.
+    """
     if machine.setter is None:
         return None
     try:
@@ -80,7 +82,10 @@ def _outcome(number: int, own: Sequence[Touched], plan: ToolPlan | None) -> Outc
     beyond_lengths = any(touch.axis != "z" or touch.tooth for touch in made)
     named = any(touch.axis in ("x", "y") for touch in own)
     if (beyond_lengths or named) and len(made) != len(own):
-        words = "T{number}: {count} touches came, and its program makes {wanted}: which is a length, which a side? Nothing was taken."
+        words = (
+            "T{number}: {count} touches came, and its program makes {wanted}: which is a length, which a side? "
+            "Nothing was taken."
+        )
         raise NonnaError("too-few-readings", words, "touches", number=number, count=len(own), wanted=len(made))
     pairs = list(zip(own, made, strict=False)) if beyond_lengths else []
     wrong = next((a for a, b in pairs if a.axis and a.axis != b.axis), None)

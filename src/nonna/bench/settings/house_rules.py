@@ -121,7 +121,8 @@ def may_sign(folder: ShopFiles, names: Sequence[str], signature: Signature) -> R
 
 
 def keep(
-    folder: ShopFiles, station: str, links: Mapping[str, Mapping[str, Any]], signature: Signature, base: Rules | None = None
+    folder: ShopFiles, station: str, links: Mapping[str, Mapping[str, Any]], signature: Signature,
+    base: Rules | None = None
 ) -> Receipt | None:  # fmt: skip
     """Take over what a shop changes of a station's links, and sign it; what is empty there is as its kind has it again.
 
@@ -161,7 +162,10 @@ def _differences(before: Rules, after: Rules) -> Iterator[str]:
             usual = Given(found.offered).number(field)
             was, now = (rows.get(field, usual) for rows in (old, new))
             if was != now:
-                yield f"{found.title}, {found.setup_model.model_fields[field].title}: {_words(field, was)} → {_words(field, now)}"
+                yield (
+                    f"{found.title}, {found.setup_model.model_fields[field].title}: {_words(field, was)} → "
+                    f"{_words(field, now)}"
+                )
     for name in sorted({*before.rule, *after.rule}):
         was_rule, now_rule = before.rule.get(name, "guarded"), after.rule.get(name, "guarded")
         if was_rule != now_rule:

@@ -1,4 +1,6 @@
-"""A turning tool's edges as its tooth run-out has them: what a sheet is told, so that a touch's lateness follows from it."""
+"""A turning tool's edges as its tooth run-out has them: what a sheet is told, so that a touch's lateness follows from
+it.
+"""
 
 from __future__ import annotations
 

@@ -23,7 +23,9 @@ class Instrument:
     sends: bool = False  #: each line is a reading: somebody pressed its button
 
     def at(self, url: str) -> tuple[Connection, bool]:
-        """Return where it is read and whether it sends by itself; ``url`` ("press" behind it says so) goes before its card."""
+        """Return where it is read and whether it sends by itself; ``url`` ("press" behind it says so) goes before its
+        card.
+        """
         address, _, how = url.partition(" ")
         return (replace(self.line, url=address) if address else self.line), self.sends or how.strip() == "press"
 
@@ -49,7 +51,8 @@ def instrument_of(site: Site, session: Session) -> Instrument | None:
 def not_meant(session: Session, axis: str, tool: str, tools: Sequence[Tool]) -> str:
     """Say why a line is not for this sheet, "" where it is: another tool's, or an axis of which nothing is wanted.
 
-    Parameters: tool, the number that the line names, "" for none; tools, those of the station: one may go by its own id.
+    Parameters: tool, the number that the line names, "" for none; tools, those of the station: one may go by its own
+    id.
     """
     subject = session.bench.subject
     named = next((t.subject for t in tools if tool and t.number == int(tool)), None)

@@ -1,4 +1,6 @@
-"""Results of a whole job: each tool evaluated as its sheet would, judged by its table and its own past, signed together."""
+"""Results of a whole job: each tool evaluated as its sheet would, judged by its table and its own past, signed
+together.
+"""
 
 from __future__ import annotations
 

@@ -1,4 +1,6 @@
-"""The parts a tool cut before, as a part's sheet follows their process: newest first, back to where the process began."""
+"""The parts a tool cut before, as a part's sheet follows their process: newest first, back to where the process
+began.
+"""
 
 from __future__ import annotations
 

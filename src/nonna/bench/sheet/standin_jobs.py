@@ -38,7 +38,8 @@ def job_of(site: Site, session: Session) -> SheetWish:
     if rests_on_presetter(found) and (there := presetter_of(site)) is not None:
         taken_as, machine = procedure(one_offering(offers.ON_PRESETTER)), there.machine
     return SheetWish(
-        taking=taken_as.taking(bench.variant), title=found.title, machine=machine, tools=site.tools, seed=site.shop.standin_seed,
+        taking=taken_as.taking(bench.variant), title=found.title, machine=machine, tools=site.tools,
+        seed=site.shop.standin_seed,
         run=clock.run_number(), subject=bench.subject, variant=bench.variant,
         master=masters.get(found.role) or (shelf[0] if shelf else None),
         masters=masters, trigger_plane_mm=bench.setup.number("trigger_plane_mm"),

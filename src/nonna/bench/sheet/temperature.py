@@ -16,7 +16,9 @@ COLDEST_C, HOTTEST_C = -20.0, 50.0  #: a workshop; beyond, a reading was typed i
 
 
 def climate_of(shop: Shop, used: bool, today: date) -> dict[str, float]:
-    """Return the conditions a sheet starts with; where a master is used (``used``) and nobody read it, it is assumed."""
+    """Return the conditions a sheet starts with; where a master is used (``used``) and nobody read it, it is
+    assumed.
+    """
     climate: dict[str, float] = {"temperature_c": shop.temperature_c, "temperature_u_c": shop.temperature_u_c}
     if used and temperature_unread(shop.invented, shop.temperature_at, today):
         climate["temperature_assumed"] = True

@@ -35,11 +35,14 @@ _OF_A_CARD = {
 }
 _ASKED = {  #: fields of a machine's card by the question that its set-up asks for the same thing
     "rapid_xy_mm_min": ("rapid_xy", "rapid_x"), "rapid_z_mm_min": ("rapid_z",), "acceleration_xy_mm_s2": ("brakes",),
-    "acceleration_z_mm_s2": ("brakes",), "tool_change_s": ("change",), "max_rpm": ("rpm",), "pocket_count": ("pockets", "stations"),
+    "acceleration_z_mm_s2": ("brakes",), "tool_change_s": ("change",), "max_rpm": ("rpm",),
+    "pocket_count": ("pockets", "stations"),
     "width_x_mm": ("pad",), "width_y_mm": ("pad",), "height_mm": ("setter_height",), "overtravel_mm": ("overtravel",),
-    "chuck_radius_mm": ("chuck_radius",), "chuck_length_mm": ("chuck_length",), "arm_x_mm": ("arm_x",), "arm_z_mm": ("arm_z",),
+    "chuck_radius_mm": ("chuck_radius",), "chuck_length_mm": ("chuck_length",), "arm_x_mm": ("arm_x",),
+    "arm_z_mm": ("arm_z",),
     "arm_width_mm": ("arm_width",), "arm_overtravel_mm": ("arm_overtravel",), "arm_swing_mm": ("swing",),
-    "turret_x_mm": ("turret_x",), "turret_z_mm": ("turret_z",), "turret_radius_mm": ("turret_radius",), "turret_swing_mm": ("turret_swing",),
+    "turret_x_mm": ("turret_x",), "turret_z_mm": ("turret_z",), "turret_radius_mm": ("turret_radius",),
+    "turret_swing_mm": ("turret_swing",),
 }  # fmt: skip
 
 

@@ -1,4 +1,6 @@
-"""Change a shop's cards so that the book knows: each change is signed with old and new, or the files are as they were."""
+"""Change a shop's cards so that the book knows: each change is signed with old and new, or the files are as they
+were.
+"""
 
 from __future__ import annotations
 

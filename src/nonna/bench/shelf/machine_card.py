@@ -152,7 +152,8 @@ def machine_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Any]:
             "out-of-range", "Clear sides: {value!r} is none of +x -x +y -y.", "clear_sides", value=strange[0]
         )
     setter = {
-        "x_mm": card.setter_x_mm, "y_mm": card.setter_y_mm, "trigger_plane_mm": card.trigger_plane_mm, "shape": card.shape,
+        "x_mm": card.setter_x_mm, "y_mm": card.setter_y_mm, "trigger_plane_mm": card.trigger_plane_mm,
+        "shape": card.shape,
         "width_x_mm": card.width_x_mm, "width_y_mm": card.width_y_mm, "height_mm": card.height_mm,
         "overtravel_mm": card.overtravel_mm, "clear_sides": sides,
     }  # fmt: skip
@@ -168,7 +169,8 @@ def machine_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Any]:
         "spindle_run_down_s": card.spindle_run_down_s, "control": _control_of(card, old.get("control") or {}),
         **{n: getattr(card, n) for n in ("trigger_latency_s", "trigger_jitter_s", "repeatability_mm")},
         "setter": setter if card.has_setter else None,
-        "spindle": nose if card.nose_diameter_mm and card.nose_length_mm else None, "spindle_orient": card.spindle_orient, "x_shows": card.x_shows,
+        "spindle": nose if card.nose_diameter_mm and card.nose_length_mm else None,
+        "spindle_orient": card.spindle_orient, "x_shows": card.x_shows,
     }  # fmt: skip
     if card.kind == "lathe":
         made["lathe"] = _lathe_of(card, old.get("lathe") or {})
@@ -179,7 +181,8 @@ def machine_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Any]:
 
 
 def only_new(old: Mapping[str, Any], meant: Mapping[str, Any], new: Mapping[str, Any]) -> dict[str, Any]:
-    """Return a card as its file had it, with what is new: what nobody changed stays as somebody wrote it, or left it out.
+    """Return a card as its file had it, with what is new: what nobody changed stays as somebody wrote it, or left it
+    out.
 
     Parameters: meant, ``old`` with all that it leaves to the usual.
     """

@@ -105,7 +105,8 @@ def put(
     signature: Signature,
     base: Mapping[str, Any] | None = None,
 ) -> tuple[str, ...]:
-    """Put a card on the shelf, new (without an id) or changed, sign that, and return the names of the fields that changed.
+    """Put a card on the shelf, new (without an id) or changed, sign that, and return the names of the fields that
+    changed.
 
     Records keep the cards as they were, so nothing signed changes under this.
     Parameters: base, the card as it was shown when the change began: one that others changed since is not overwritten.
@@ -165,7 +166,8 @@ def follows(group_key: str, card: Mapping[str, Any]) -> tuple[str, ...]:
             )
         elif not card.get("traceable", True):
             said.append(
-                "Shop-made: measure it ten times on your best instrument, engrave name, length and day, and write here what you measured."
+                "Shop-made: measure it ten times on your best instrument, engrave name, length and day, and write "
+                "here what you measured."
             )
         if known and not card.get("certificate"):
             said.append("No certificate number: an auditor will ask for it.")

@@ -35,7 +35,8 @@ RAISES: Mapping[str, tuple[str, ...]] = {
 }  # fmt: skip
 """Faults that an event logged since can cause."""
 MINUTES: Mapping[str, float] = {
-    "setter-by-master": 6.0, "tool-on-setter": 2.0, "probe-on-setter": 3.0, "face-by-probe": 2.0, "closure": 5.0, "step-by-probe": 5.0,
+    "setter-by-master": 6.0, "tool-on-setter": 2.0, "probe-on-setter": 3.0, "face-by-probe": 2.0, "closure": 5.0,
+    "step-by-probe": 5.0,
     "ring-radius": 8.0, "ring-offset-x": 8.0, "ring-offset-y": 8.0, "lobing": 8.0,
 }  # fmt: skip
 """What looking takes where nobody says."""
@@ -106,7 +107,8 @@ def diagnose(document: object) -> dict[str, Any]:
         "faults": [
             {
                 "name": fault.name, "subject": fault.about, "probability": found.probability,
-                **({"size_ppm": found.size, "u_ppm": found.u} if fault.name == SCALE else {"size_mm": found.size, "u_mm": found.u}),
+                **({"size_ppm": found.size, "u_ppm": found.u} if fault.name == SCALE else {"size_mm": found.size,
+                    "u_mm": found.u}),
             }
             for found, fault in judged
         ],

@@ -1,4 +1,6 @@
-"""A series in, what it says of drift out (``nonna-drift/1``): charts, steps with the events before them, trend, next date."""
+"""A series in, what it says of drift out (``nonna-drift/1``): charts, steps with the events before them, trend, next
+date.
+"""
 
 from __future__ import annotations
 
@@ -21,7 +23,9 @@ DRIFT, INTERVAL = "drift", "interval"
 
 
 def drift(document: object) -> dict[str, Any]:
-    """Return what a series says. Parameters: document, as ``nonna-series/1``. Raises: NonnaError naming what is wrong."""
+    """Return what a series says. Parameters: document, as ``nonna-series/1``. Raises: NonnaError naming what is
+    wrong.
+    """
     series = checked(Series, document)
     if len(series.points) < LEAST_POINTS:
         raise TooFewReadingsError(

@@ -110,14 +110,16 @@ def read_state(folder: ShopFiles, now: datetime | None = None, station: str = ""
         reader = None if glance else folder.book.reader()
         counted = counters(found.gear.rows("services"), name, counting, moment)
         return ShopState(
-            shop=str(shop["name"]), operators=shop.words("operators") or ("nobody",), machine=name, key=found.key, home=home,
+            shop=str(shop["name"]), operators=shop.words("operators") or ("nobody",), machine=name, key=found.key,
+            home=home,
             kind=kind, file_kind=of_file, machine_kind=kind.words if of_file == kind.key else of_file,
             temperature=(shop.number("temperature_c", 20.0), shop.number("temperature_u_c", 0.5)),
             thermometer=temperature_unread(bool(shop.get("invented")), shop.word("temperature_at"), moment.date()),
             pad_mm=machine.part("setter").number("width_x_mm", 0.0),
             fetched=_fetched(masters, cards.get("indicators", ())),
             kept={card.name: card.kept for group in (masters, *cards.values()) for card in group if card.kept},
-            tools=tools, masters=masters, entries=every, standing=counting, links=links, jobs=(*next_jobs(links, learned), *service_jobs(counted)), counters=counted,
+            tools=tools, masters=masters, entries=every, standing=counting, links=links,
+            jobs=(*next_jobs(links, learned), *service_jobs(counted)), counters=counted,
             weakest=_weakest(kind, counting, reader), glanced=glance, practice=practice,
             book=folder.book, reader=reader, setter=_setter_id(cards.get("setters", ()), name),
         )  # fmt: skip

@@ -1,4 +1,6 @@
-"""Rows of a foreign table: which column holds what is asked once, and kept in the shop's folder by the table's headers."""
+"""Rows of a foreign table: which column holds what is asked once, and kept in the shop's folder by the table's
+headers.
+"""
 
 from __future__ import annotations
 

@@ -17,7 +17,8 @@ from nonna.shop.texts.strict_model import checked
 from nonna.wording.lengths import MM_PER_INCH
 
 LENGTHS = (
-    "diameter_mm", "corner_radius_mm", "tip_diameter_mm", "length_mm", "true_length_mm", "length_uncertainty_mm", "tolerance_mm",
+    "diameter_mm", "corner_radius_mm", "tip_diameter_mm", "length_mm", "true_length_mm", "length_uncertainty_mm",
+    "tolerance_mm",
     "offset_x_mm", "offset_z_mm", "wear_x_mm", "wear_z_mm",
 )  # fmt: skip
 FIELDS = tuple(Tool.model_fields)

@@ -1,4 +1,6 @@
-"""A tool's holder as one text, such as ``63 x 20, 40 x 15``: diameter by length of its parts from the gauge line down, mm."""
+"""A tool's holder as one text, such as ``63 x 20, 40 x 15``: diameter by length of its parts from the gauge line down,
+mm.
+"""
 
 from __future__ import annotations
 

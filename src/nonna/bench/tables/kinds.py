@@ -4,9 +4,12 @@ from __future__ import annotations
 
 _WORDS = (
     ("spot", "spot-drill"), ("centre drill", "spot-drill"), ("center drill", "spot-drill"), ("thread", "thread-mill"),
-    ("drill", "drill"), ("tap", "tap"), ("ream", "reamer"), ("ball", "ball-mill"), ("bull", "bull-mill"), ("torus", "bull-mill"),
-    ("face", "face-mill"), ("shell", "face-mill"), ("chamfer", "chamfer-mill"), ("countersink", "chamfer-mill"), ("saw", "slitting-saw"),
-    ("slot mill", "t-slot"), ("t-slot", "t-slot"), ("t slot", "t-slot"), ("dovetail", "dovetail"), ("bor", "boring-bar"), ("turn", "turning-tool"),
+    ("drill", "drill"), ("tap", "tap"), ("ream", "reamer"), ("ball", "ball-mill"), ("bull", "bull-mill"),
+    ("torus", "bull-mill"),
+    ("face", "face-mill"), ("shell", "face-mill"), ("chamfer", "chamfer-mill"), ("countersink", "chamfer-mill"),
+    ("saw", "slitting-saw"),
+    ("slot mill", "t-slot"), ("t-slot", "t-slot"), ("t slot", "t-slot"), ("dovetail", "dovetail"),
+    ("bor", "boring-bar"), ("turn", "turning-tool"),
     ("probe", "probe"), ("master", "master"),
 )  # fmt: skip
 

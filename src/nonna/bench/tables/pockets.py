@@ -42,7 +42,8 @@ def table_text(found: Pockets, suffix: str) -> str:
     if suffix.lower() == ".json":
         rows = [dict(row) for row in found.rows]
         whole = {
-            "format": FORMAT, "machine": found.machine, "record": found.record, "signed_at": found.signed_at, "pockets": rows,
+            "format": FORMAT, "machine": found.machine, "record": found.record, "signed_at": found.signed_at,
+            "pockets": rows,
         }  # fmt: skip
         return json.dumps(whole, ensure_ascii=False, indent=1) + "\n"
     if suffix.lower() != ".csv":
@@ -50,7 +51,14 @@ def table_text(found: Pockets, suffix: str) -> str:
             "out-of-range", "A table of pockets ends in .csv or .json, not {value!r}.", "file", value=suffix[:10]
         )
     cells = (
-        [row[name] if name == "pocket" else ("yes" if row[name] else "no") if name == "set_aside" else f"{row[name]:.4f}" for name in COLUMNS]
+        [
+            row[name]
+            if name == "pocket"
+            else ("yes" if row[name] else "no")
+            if name == "set_aside"
+            else f"{row[name]:.4f}"
+            for name in COLUMNS
+        ]
         for row in found.rows
-    )  # fmt: skip
+    )
     return rows_csv([COLUMNS, *cells])

@@ -63,8 +63,10 @@ def rows(tools: Sequence[ToolSeen], entries: Standing, link: LinkState) -> tuple
         entry = entries.newest(link.link.procedures, tool.subject)
         made.append(
             ToolRow(
-                tool.subject, tool.number, tool.kind, tool.diameter_mm, tool.name, tool.length_mm, entry.value_mm if entry and long else None, entry.expanded_mm if entry and long else None,
-                states.get(tool.subject, State.NEVER), entry.number if entry else None, entry.verdict if entry else "", tool.doubt_mm,
+                tool.subject, tool.number, tool.kind, tool.diameter_mm, tool.name, tool.length_mm,
+                entry.value_mm if entry and long else None, entry.expanded_mm if entry and long else None,
+                states.get(tool.subject, State.NEVER), entry.number if entry else None, entry.verdict if entry else "",
+                tool.doubt_mm,
             )
         )  # fmt: skip
     return tuple(made)
@@ -101,7 +103,8 @@ def csv_text(table: Iterable[ToolRow]) -> str:
         length = row.now if new else row.was
         made.append(
             [
-                row.number, row.name, _mm(length), _mm(row.was), _mm(row.change) if new else "", _mm(row.expanded) if new else "",
+                row.number, row.name, _mm(length), _mm(row.was), _mm(row.change) if new else "",
+                _mm(row.expanded) if new else "",
                 row.record if new else "", "measured" if new else "kept",
             ]
         )  # fmt: skip

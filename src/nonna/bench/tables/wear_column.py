@@ -56,7 +56,8 @@ class Run:
 
 
 def run_of(results: HeldResults, parts: Parts, tool: Tool, shows: XShows) -> Run:
-    """Return the parts a tool cut, as far back as they have the newest one's nominal size; none is a run without points.
+    """Return the parts a tool cut, as far back as they have the newest one's nominal size; none is a run without
+    points.
 
     Raises: NonnaError (a record is damaged).
     """

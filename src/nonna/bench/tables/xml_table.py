@@ -25,11 +25,13 @@ from nonna.wording.lengths import MM_PER_INCH
 SPACE = "urn:mtconnect.org:MTConnectAssets:1.8"
 OURS = "urn:nonna:tools:1"
 _MEASURES = {
-    "FunctionalLength": ("LF", "length_mm"), "CuttingDiameterMax": ("DC", "diameter_mm"), "CuttingDiameter": ("DC", "diameter_mm"),
+    "FunctionalLength": ("LF", "length_mm"), "CuttingDiameterMax": ("DC", "diameter_mm"),
+    "CuttingDiameter": ("DC", "diameter_mm"),
     "CornerRadius": ("RE", "corner_radius_mm"), "PointAngle": ("SIG", "point_angle_deg"),
 }  # fmt: skip
 _REST = (
-    "kind", "tip_diameter_mm", "centre_cutting", "true_length_mm", "length_uncertainty_mm", "hand", "material", "edge_deg",
+    "kind", "tip_diameter_mm", "centre_cutting", "true_length_mm", "length_uncertainty_mm", "hand", "material",
+    "edge_deg",
     "repeats", "tolerance_mm",
 )  # fmt: skip
 _NOT_XML = re.compile("[^\t\n\x20-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
@@ -107,7 +109,8 @@ def _write(assets: Xml.Element, tool: Tool, made_at: str, machine: str) -> None:
     rest = {n: getattr(tool, n) for n in _REST} | {"holder": holder_text(tool.holder) or None}
     Xml.SubElement(
         life, f"{{{OURS}}}Tool",
-        {n: repr(v) if isinstance(v, float) else str(v).lower() if isinstance(v, bool) else v for n, v in rest.items() if v is not None},
+        {n: repr(v) if isinstance(v, float) else str(v).lower() if isinstance(v, bool) else v for n,
+            v in rest.items() if v is not None},
     )  # fmt: skip
 
 

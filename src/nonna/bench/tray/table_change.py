@@ -1,4 +1,6 @@
-"""What hands changed in a machine's tables: laid over what the files hold, and written into them with others' changes."""
+"""What hands changed in a machine's tables: laid over what the files hold, and written into them with others'
+changes.
+"""
 
 from __future__ import annotations
 

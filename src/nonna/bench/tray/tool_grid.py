@@ -1,4 +1,6 @@
-"""A machine's tools typed in rows, as in a spreadsheet: what stands in the cells, what is wrong with it, what it becomes."""
+"""A machine's tools typed in rows, as in a spreadsheet: what stands in the cells, what is wrong with it, what it
+becomes.
+"""
 
 from __future__ import annotations
 

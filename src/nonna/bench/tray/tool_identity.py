@@ -12,8 +12,10 @@ from nonna.shop.links.history import Entry, Standing
 from nonna.shop.links.subjects import Subject
 
 _MADE_OF = {  # what a tool is made of, as it is called; a change of name, table length or pocket makes no other tool
-    "kind": "kind", "diameter_mm": "diameter", "corner_radius_mm": "corner radius", "tip_diameter_mm": "flat or arbor screw",
-    "point_angle_deg": "point", "flutes": "teeth", "holder": "holder", "hand": "hand", "edge": "edge", "material": "material",
+    "kind": "kind", "diameter_mm": "diameter", "corner_radius_mm": "corner radius",
+    "tip_diameter_mm": "flat or arbor screw",
+    "point_angle_deg": "point", "flutes": "teeth", "holder": "holder", "hand": "hand", "edge": "edge",
+    "material": "material",
 }  # fmt: skip
 _MAY_SAY_NOTHING = ("corner_radius_mm", "tip_diameter_mm", "point_angle_deg", "flutes", "holder", "edge")
 

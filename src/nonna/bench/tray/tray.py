@@ -1,4 +1,6 @@
-"""The tray as one frozen value: tools, marks, what is to be measured, results waiting. Qt-free; undo is the one before."""
+"""The tray as one frozen value: tools, marks, what is to be measured, results waiting. Qt-free; undo is the one
+before.
+"""
 
 from __future__ import annotations
 

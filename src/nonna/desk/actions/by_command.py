@@ -77,16 +77,21 @@ def carry_out(window: DeskWindow, do: Do) -> None:
     actions: dict[Do, Callable[[], None]] = {
         **{place: partial(window.come_to, place) for place in (Do.LOOP, Do.TOOLS, Do.BOOK, Do.SHELF)},
         Do.ROUND: window.start_round, Do.DAILY: lambda: daily(window),
-        Do.BENCH_LIST: lambda: ask_bench_list(window), Do.LABELS: lambda: ask_labels(window), Do.POCKETS: lambda: ask_pockets(window), Do.HIDE_FAULT: lambda: hide_fault(window),
+        Do.BENCH_LIST: lambda: ask_bench_list(window), Do.LABELS: lambda: ask_labels(window),
+        Do.POCKETS: lambda: ask_pockets(window), Do.HIDE_FAULT: lambda: hide_fault(window),
         Do.SHOW_FAULT: lambda: show_fault(window), Do.INDICATOR: lambda: ask_indicator(window),
-        Do.WHAT_IF: lambda: what_if(window), Do.ASK_MACHINE: lambda: asking_machine.ask_machine(window), Do.WEAR: lambda: show_wear(window), Do.MACHINE: lambda: choose_machine(window),
+        Do.WHAT_IF: lambda: what_if(window), Do.ASK_MACHINE: lambda: asking_machine.ask_machine(window),
+        Do.WEAR: lambda: show_wear(window), Do.MACHINE: lambda: choose_machine(window),
         Do.UNITS: window.show_units, Do.THEME: window.show_theme, Do.FIND: lambda: find(window),
         Do.OPERATOR: lambda: choose_operator(window), Do.OPEN_SHOP: lambda: choose_shop(window),
         Do.CERTIFICATE: lambda: _certificate(window), Do.WRITE_TABLE: lambda: _write_table(window),
         Do.TAKE_UP: lambda: take_up(window), Do.THROW_AWAY: lambda: throw_away(window),
-        Do.COPY_SHOP: lambda: copies.ask_copy(window), Do.RESTORE: lambda: copies.ask_restore(window, lambda path: open_shop(window, path)),
-        Do.SETTINGS: lambda: settings_actions.open_settings(window), Do.HELP: lambda: helping.help_here(window), Do.KEYS: lambda: helping.keys_here(window), Do.MENU: lambda: _menu(window),
-        Do.VERIFY: lambda: verify(window), Do.CARDS_OUTSIDE: lambda: cards_outside.look_at_changes(window), Do.BACK: lambda: _back(window), Do.QUIT: lambda: _quit(window),
+        Do.COPY_SHOP: lambda: copies.ask_copy(window),
+        Do.RESTORE: lambda: copies.ask_restore(window, lambda path: open_shop(window, path)),
+        Do.SETTINGS: lambda: settings_actions.open_settings(window), Do.HELP: lambda: helping.help_here(window),
+        Do.KEYS: lambda: helping.keys_here(window), Do.MENU: lambda: _menu(window),
+        Do.VERIFY: lambda: verify(window), Do.CARDS_OUTSIDE: lambda: cards_outside.look_at_changes(window),
+        Do.BACK: lambda: _back(window), Do.QUIT: lambda: _quit(window),
     }  # fmt: skip
     if do in actions:
         actions[do]()
@@ -112,7 +117,8 @@ def carry_out(window: DeskWindow, do: Do) -> None:
         window.tell(f"That needs an open sheet. {how}", "plain")
         return
     {
-        Do.UNDO: sheet.controller.undo, Do.REDO: sheet.controller.redo, Do.STANDIN: sheet.controller.run_standin, Do.FILE: sheet.choose_file,
+        Do.UNDO: sheet.controller.undo, Do.REDO: sheet.controller.redo, Do.STANDIN: sheet.controller.run_standin,
+        Do.FILE: sheet.choose_file,
         Do.SETUP: sheet.toggle_setup, Do.STRIKE: sheet.strike_last, Do.LIVE: sheet.toggle_live,
     }[do]()  # fmt: skip
 
@@ -180,7 +186,9 @@ def withdraw(window: DeskWindow, number: int) -> None:
 
 
 def put_card(window: DeskWindow, group: str, card: dict[str, Any]) -> None:
-    """Put a card on the shelf, signed; of a master with a new certificate it is asked whether it is back from calibration."""
+    """Put a card on the shelf, signed; of a master with a new certificate it is asked whether it is back from
+    calibration.
+    """
     folder, station, shown = window.folder, window.station, window.shelf.shown or None
     signature = signature_here(window)
     if signature is None:
@@ -272,7 +280,10 @@ def what_if(window: DeskWindow) -> None:
 
 def ask_indicator(window: DeskWindow) -> None:
     """Ask where the live indicator is."""
-    words = "Where is the indicator? A port, or socket://name:number; add “press” if its own button sends. “stand-in” for ours."
+    words = (
+        "Where is the indicator? A port, or socket://name:number; add “press” if its own button sends. "
+        "“stand-in” for ours."
+    )
     dialog = NoteDialog(words, "stand-in", window)
 
     def take(text: str) -> None:

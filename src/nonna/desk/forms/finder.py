@@ -23,7 +23,9 @@ class Offer:
 
 
 def found(choices: Sequence[Offer], wanted: Sequence[str]) -> list[Offer]:
-    """Return the choices that hold every word: those with words that begin so first, then inside a word, then in the help."""
+    """Return the choices that hold every word: those with words that begin so first, then inside a word, then in the
+    help.
+    """
     begin, own, more = list[Offer](), list[Offer](), list[Offer]()
     for choice in choices:
         words = choice.words.lower()

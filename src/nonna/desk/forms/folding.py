@@ -1,4 +1,6 @@
-"""Frames side by side that make room for numbers: a drawing gives way, and where that is too little they stand one below the other."""
+"""Frames side by side that make room for numbers: a drawing gives way, and where that is too little they stand one
+below the other.
+"""
 
 from __future__ import annotations
 

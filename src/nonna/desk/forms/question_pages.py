@@ -27,7 +27,8 @@ PAPER_PX, BOTH_PX = (420, 520), 900  #: of the question; with the drawing beside
 
 
 class QuestionPages(QDialog):
-    """Asks; Enter takes an answer, Page down is "I don't know yet", Page up goes back. Nothing is written before the end.
+    """Asks; Enter takes an answer, Page down is "I don't know yet", Page up goes back. Nothing is written before the
+    end.
 
     A subclass says what stands on the last page (`show_end`) and how it is written (`write`).
     """

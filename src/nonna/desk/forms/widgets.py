@@ -248,7 +248,9 @@ NEAR_PX = 20  #: what is seen around the widget that has the keyboard
 
 
 class Room(ClearArea):
-    """Room for what may be larger than the window: scrolls both ways then, and follows the keyboard until hands scroll."""
+    """Room for what may be larger than the window: scrolls both ways then, and follows the keyboard until hands
+    scroll.
+    """
 
     _followed: QWidget | None = None  #: what has the keyboard, until hands scroll
     _fitting = False  #: what is inside is being fitted

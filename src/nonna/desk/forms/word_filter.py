@@ -71,9 +71,11 @@ class WordFilter(QAbstractTableModel):
         return self._rows.data(self._rows.index(self.behind(index.row()), index.column()), role)
 
     def match(self, start: Index, role: int, value: object, hits: int = 1, flags: object = None) -> list[QModelIndex]:
-        """The row of the number typed, or the next one whose number begins so; asked by Qt when somebody types in the list.
+        """The row of the number typed, or the next one whose number begins so; asked by Qt when somebody types in the
+        list.
 
-        Qt's own looks at one cell's words after another: in a long list that takes longer than anything else a key does.
+        Qt's own looks at one cell's words after another: in a long list that takes longer than anything else a key
+        does.
         """
         typed, number = str(value), self._rows.number
         begun = (row for row, behind in enumerate(self._kept) if str(number(behind)).startswith(typed))

@@ -100,19 +100,25 @@ class SettingsDialog(QDialog):
         )
         names = tuple((name, name) for name in state.operators)
         for asked in (
-            Asked("units", "Lengths in", settings.units.value, UNITS, help="Changes what is shown, never what is stored."),
-            Asked("digits", "Last digit", "coarse" if settings.units.coarse else "fine", DIGITS, help="Of lengths and positions. A doubt and a deviation always show two digits that mean something."),
+            Asked("units", "Lengths in", settings.units.value, UNITS, help="Changes what is shown, never what is "
+                "stored."),
+            Asked("digits", "Last digit", "coarse" if settings.units.coarse else "fine", DIGITS, help="Of lengths "
+                "and positions. A doubt and a deviation always show two digits that mean something."),
             Asked("theme", "Colours", settings.theme, THEMES, help="Dark for a dim hall, light for a bright one."),
-            Asked("text", "Text size", str(settings.text_percent), SIZES, help="All of it, drawings too, from the next start on. A page larger than the window scrolls."),
+            Asked("text", "Text size", str(settings.text_percent), SIZES, help="All of it, drawings too, from the "
+                "next start on. A page larger than the window scrolls."),
             Asked("operator", "Who signs", settings.operator, names, help="The name under the next record."),
-            Asked("indicator", "Live indicator at", settings.indicator, hint="the stand-in's", help="A serial port, or socket://name:number; add “press” if its own button sends."),
-            Asked("programs", "Programs go to", settings.programs, hint="asked each time", help="A folder, a share or a memory stick. Where it is not there, nothing is written."),
+            Asked("indicator", "Live indicator at", settings.indicator, hint="the stand-in's", help="A serial port, "
+                "or socket://name:number; add “press” if its own button sends."),
+            Asked("programs", "Programs go to", settings.programs, hint="asked each time", help="A folder, a share "
+                "or a memory stick. Where it is not there, nothing is written."),
         ):  # fmt: skip
             self._add(grid, (asked.name,), asked)
 
     def _limits(self, site: Site, state: ShopState) -> None:
         words = self.tr(
-            "Empty is what the sheet offers, “none” is no limit. What decides verdicts is signed into the book, with your name."
+            "Empty is what the sheet offers, “none” is no limit. What decides verdicts is signed into the book, with "
+            "your name."
         )
         grid = self._page(self.tr("Take over and sign   Enter"), self._take_limits, words)
         before = ""
@@ -148,7 +154,8 @@ class SettingsDialog(QDialog):
                 told,
                 sort=_sort(row),
                 hint=usual,
-                help="The doubt is taken into account by the rule. The offered one is that of the methods; yours may be tighter.",
+                help="The doubt is taken into account by the rule. The offered one is that of the methods; yours may "
+                "be tighter.",
             )
             self._rows[row.procedure, row.field] = row
             self._add(

@@ -285,7 +285,9 @@ class DeskWindow(QMainWindow):
         self.sheets.changed.emit()
 
     def come_to(self, place: Do) -> None:
-        """Show a place; one that shows something older is brought up to date first and comes to the front after that."""
+        """Show a place; one that shows something older is brought up to date first and comes to the front after
+        that.
+        """
         self._heading = place
         if place is Do.SHELF:
             self.show_shelf()

@@ -48,11 +48,15 @@ class Palette(NamedTuple):
 
 LIGHT = Palette(
     "light", ground="#f4f1ea", card="#fdfcf9", rail="#eae6dc", bar="#22303a", on_bar="#ffffff", on_bar_quiet="#aebac1",
-    ink="#22303a", muted="#5f6c74", faint="#d9d4c8", accent="#0f5b6e", on_accent="#ffffff", wash="#dcebef", due="#93590a",
-    due_wash="#f7ead2", bad="#aa3719", bad_wash="#f6e5da", steel="#dfe5e8", steel_dark="#97a4aa", pad="#43535c", master="#ecd9b0",
+    ink="#22303a", muted="#5f6c74", faint="#d9d4c8", accent="#0f5b6e", on_accent="#ffffff", wash="#dcebef",
+    due="#93590a",
+    due_wash="#f7ead2", bad="#aa3719", bad_wash="#f6e5da", steel="#dfe5e8", steel_dark="#97a4aa", pad="#43535c",
+    master="#ecd9b0",
 )  # fmt: skip
 DARK = Palette(
     "dark", ground="#171d21", card="#1f272c", rail="#12171a", bar="#0e1316", on_bar="#f1efe9", on_bar_quiet="#8d9aa2",
-    ink="#eceae3", muted="#9fabb2", faint="#36424a", accent="#63b9cd", on_accent="#0e1316", wash="#1f3d46", due="#e0a64a",
-    due_wash="#3c311c", bad="#ef8a66", bad_wash="#42271d", steel="#4a5860", steel_dark="#67767e", pad="#a9b6bd", master="#b89a58",
+    ink="#eceae3", muted="#9fabb2", faint="#36424a", accent="#63b9cd", on_accent="#0e1316", wash="#1f3d46",
+    due="#e0a64a",
+    due_wash="#3c311c", bad="#ef8a66", bad_wash="#42271d", steel="#4a5860", steel_dark="#67767e", pad="#a9b6bd",
+    master="#b89a58",
 )  # fmt: skip

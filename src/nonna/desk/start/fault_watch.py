@@ -42,7 +42,10 @@ def watch(window: DeskWindow) -> Callable[[], None]:
         LOG.error("%s", "".join(traceback.format_exception(kind, error, trace)))
         sys.__excepthook__(kind, error, trace)
         if issubclass(kind, Exception) and threading.current_thread() is threading.main_thread():
-            words = f"Something went wrong inside Nonna ({kind.__name__}). What is on the tape is kept. It stands in the log."
+            words = (
+                f"Something went wrong inside Nonna ({kind.__name__}). What is on the tape is kept. It stands "
+                "in the log."
+            )
             window.tell(words, "bad")
 
     sys.excepthook = caught
@@ -81,7 +84,10 @@ def tell_of_crash(window: DeskWindow, crash: Crash) -> None:
         if not there:
             window.tell(f"The run begun {when} ended unexpectedly. Its report: {crash.report}", "due")
             return
-        words = f"The run begun {when} on {crash.shop.name} ended unexpectedly. Open that shop again? Report: {crash.report}"
+        words = (
+            f"The run begun {when} on {crash.shop.name} ended unexpectedly. Open that shop again? Report: "
+            f"{crash.report}"
+        )
         question = QuestionDialog(words, "Open it", lambda: command_actions.open_shop(window, crash.shop), window)
         show_over(question, window)
 

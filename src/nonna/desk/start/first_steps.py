@@ -33,5 +33,8 @@ class FirstSteps(QObject):
         count = len(list(state.standing.measured(each.procedure))) if each is not None else 0
         first, self._lengths = self._lengths == 0 and count > 0, count
         if first and self._wanted and self._window.settings.tell_once(LENGTH):
-            words = "The first length is in the book. Worth doing next: prove the setter on an artefact (Ctrl+K, proof), write the tool table (Ctrl+S)."
+            words = (
+                "The first length is in the book. Worth doing next: prove the setter on an artefact (Ctrl+K, "
+                "proof), write the tool table (Ctrl+S)."
+            )
             self._window.tell(words, "good")

@@ -58,7 +58,10 @@ def remove(home: Path) -> tuple[Path, ...]:
     return tuple(gone)
 
 
-STAYS = "Your shops, their records, what the desk remembers and its log stay where they are. Delete those yourself, if you mean it:"
+STAYS = (
+    "Your shops, their records, what the desk remembers and its log stay where they are. Delete those "
+    "yourself, if you mean it:"
+)
 
 
 def main(arguments: Sequence[str] = ()) -> int:

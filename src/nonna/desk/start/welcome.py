@@ -24,7 +24,9 @@ ROOM = (880, 600)  #: for a dialog over it
 
 
 class Welcome(QDialog):
-    """Offers to set up a shop, the demo shop, a shop folder, or one that was opened before; ``folder`` holds the choice once accepted."""
+    """Offers to set up a shop, the demo shop, a shop folder, or one that was opened before; ``folder`` holds the choice
+    once accepted.
+    """
 
     def __init__(self, missing: Path, recent: Sequence[Path] = ()) -> None:
         super().__init__()
@@ -50,7 +52,8 @@ class Welcome(QDialog):
         column.addWidget(
             label(
                 self.tr(
-                    "Fewer than forty questions; five numbers are enough to begin. The demo shop is a copy: spoil it freely."
+                    "Fewer than forty questions; five numbers are enough to begin. The demo shop is a copy: spoil it "
+                    "freely."
                 ),
                 "small",
                 wrap=True,

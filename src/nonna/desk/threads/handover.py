@@ -1,6 +1,7 @@
 """What threads tell, handed over on the Qt thread.
 
-A thread never touches a Qt object: the one it would tell could be going at that very moment, and take the program along.
+A thread never touches a Qt object: the one it would tell could be going at that very moment, and take the program
+along.
 """
 
 from __future__ import annotations

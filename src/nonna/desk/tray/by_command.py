@@ -114,7 +114,11 @@ def save_program(window: DeskWindow, path: Path) -> None:
     dry = path.with_name(f"{path.stem}-dry-run{path.suffix}")
     view, machine, site = window.tools, window.tools.controller.machine, window.site
     words = f"{path.name} written. First run: rapid down, doors shut, a finger on feed hold. Then F8 reads the results."
-    with_dry = f"{path.name} and {dry.name} written. First the dry run: rapid down, doors shut, a finger on feed hold; every tool stays 50 mm above, or as high as the machine goes. Then {path.name}, just as carefully. Then F8 reads the results."
+    with_dry = (
+        f"{path.name} and {dry.name} written. First the dry run: rapid down, doors shut, a finger on feed "
+        f"hold; every tool stays 50 mm above, or as high as the machine goes. Then {path.name}, just as "
+        "carefully. Then F8 reads the results."
+    )
 
     def write() -> bool:
         first = (
@@ -318,8 +322,10 @@ def clear(window: DeskWindow) -> None:
 
 _FILLS: Mapping[str, Callable[[DeskWindow], Any]] = {"grid": grid, "paste": paste_table, "take": take_table}
 ACTIONS: Mapping[Do, Callable[[DeskWindow], Any]] = {
-    Do.TRAY_TAKE: take_table, Do.TRAY_PASTE: paste_table, Do.TRAY_GRID: grid, Do.TRAY_PROGRAM: write_program, Do.TRAY_REHEARSAL: rehearsal, Do.TRAY_OPEN_PROGRAM: open_program,
-    Do.TRAY_LENGTHS: lengths, Do.TRAY_CHECKS: checks, Do.TRAY_FEEDS: feeds, Do.TRAY_WAYS: which_way, Do.TRAY_JOB: job, Do.TRAY_PIECE: pieces.piece,
+    Do.TRAY_TAKE: take_table, Do.TRAY_PASTE: paste_table, Do.TRAY_GRID: grid, Do.TRAY_PROGRAM: write_program,
+    Do.TRAY_REHEARSAL: rehearsal, Do.TRAY_OPEN_PROGRAM: open_program,
+    Do.TRAY_LENGTHS: lengths, Do.TRAY_CHECKS: checks, Do.TRAY_FEEDS: feeds, Do.TRAY_WAYS: which_way, Do.TRAY_JOB: job,
+    Do.TRAY_PIECE: pieces.piece,
     Do.TRAY_TEMPLATES: pieces.templates, Do.TRAY_SPOIL: spoil, Do.TRAY_CLEAR: clear,
     Do.TRAY_MARK: lambda w: w.tools.mark_shown(), Do.TRAY_MARK_OPEN: lambda w: w.tools.mark_open(),
     Do.TRAY_BY_HAND: lambda w: w.tools.measure_by_hand(), Do.TRAY_TOUCH: lambda w: asked(w, "touch"),

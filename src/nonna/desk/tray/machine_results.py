@@ -66,7 +66,8 @@ def read_results(window: DeskWindow, path: Path, pattern: str = "") -> None:
 
 def _ask_pattern(window: DeskWindow, path: Path) -> None:
     words, usual, kept = (
-        "It holds no #1001 and up as our last program leaves them. How does a line of it read? {tool} and {z} are the numbers, {skip} is anything.",
+        "It holds no #1001 and up as our last program leaves them. How does a line of it read? {tool} and {z} are "
+        "the numbers, {skip} is anything.",
         "T{tool} {skip} Z{z}",
         window.settings.log_pattern,
     )

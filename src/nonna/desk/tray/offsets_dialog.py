@@ -32,7 +32,8 @@ class OffsetsDialog(QDialog):
         column.setSpacing(8)
         column.addWidget(label(self.tr("Measured offsets, old and new"), "title"))
         words = self.tr(
-            "What differs by more than its doubt. A new edge begins without wear; where wear stands beside the same edge, "
+            "What differs by more than its doubt. A new edge begins without wear; where wear stands beside the same "
+            "edge, "
             "table and wear stay together as they are."
             if changes
             else "The table holds, within the doubt, what was measured last of every tip that holds. Nothing to write."

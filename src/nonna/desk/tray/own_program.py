@@ -49,8 +49,10 @@ def save_own(window: DeskWindow, made: OwnProgram, path: Path) -> None:
     """Write it to a file; says so."""
     view, minutes = window.tools, made.rehearsal.duration_s / 60.0
     words = (
-        f"{path.name} written: {len(made.tools)} tools, {len(made.rehearsal.contacts)} touches, rehearsed clean, about {minutes:.0f} min. "
-        "First run: rapid down, doors shut, a finger on feed hold. Then F8 reads the results: columns tool, axis, position_mm."
+        f"{path.name} written: {len(made.tools)} tools, {len(made.rehearsal.contacts)} touches, rehearsed clean, "
+        f"about {minutes:.0f} min. "
+        "First run: rapid down, doors shut, a finger on feed hold. Then F8 reads the results: columns tool, axis, "
+        "position_mm."
     )
     behind(
         window,

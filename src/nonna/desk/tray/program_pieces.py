@@ -40,7 +40,8 @@ def piece(window: DeskWindow) -> None:
         check = "breakage" in plan.tool.measure
         purpose, where = ("check", "after the last line of") if check else ("measure", "before the first line of")
         view.say(
-            f"On the clipboard: {len(trial.text.splitlines())} blocks that {purpose} T{plan.tool.number}, rehearsed inside a "
+            f"On the clipboard: {len(trial.text.splitlines())} blocks that {purpose} T{plan.tool.number}, rehearsed "
+            "inside a "
             f"part program. Put them {where} its operation.",
             "good",
         )

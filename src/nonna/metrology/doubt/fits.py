@@ -76,7 +76,8 @@ def fit_plane(x: ArrayLike, y: ArrayLike, z: ArrayLike) -> LinearFit:
 
 
 def oval_seen(angles: ArrayLike) -> float:
-    """Return how much of an oval's amplitude a fit of the first harmonic takes for eccentricity, root mean square over its turn.
+    """Return how much of an oval's amplitude a fit of the first harmonic takes for eccentricity, root mean square over
+    its turn.
 
     Parameters: angles (n,), rad. Returns 1/sqrt 2 for three angles 120 degrees apart, 0 for four or more spread evenly.
     Raises: DegenerateGeometryError, as `fit_harmonics`. Source: D. J. Whitehouse, as there: aliasing of harmonics.

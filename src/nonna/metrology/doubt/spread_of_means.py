@@ -1,8 +1,9 @@
 """The range of several means: larger than the true range, by what each mean scatters.
 
-Under equal heights the range of z means is d2(z) s / sqrt(n) on average (E. S. Pearson, Biometrika 24 (1932) 404-417). What
-the true heights are is told from the means, drawn together by the share of their variance that is scatter (James & Stein,
-1961); about these the order statistics are worked out on fixed normal numbers, so that one answer comes each time.
+Under equal heights the range of z means is d2(z) s / sqrt(n) on average (E. S. Pearson, Biometrika 24 (1932) 404-417).
+What the true heights are is told from the means, drawn together by the share of their variance that is scatter (James &
+Stein, 1961); about these the order statistics are worked out on fixed normal numbers, so that one answer comes each
+time.
 """
 
 from __future__ import annotations

@@ -1,8 +1,8 @@
 """Drift of one value over time: control charts, steps told from drift, the trend since and where it meets a limit.
 
-Sources: ISO 7870-2 (individuals and moving range), ISO 7870-6 (EWMA); steps by F-tests of nested models with Bonferroni's
-correction for the places tried, and the Bayesian information criterion between models (Schwarz, Annals of Statistics 6
-(1978) 461-464); the band of a regression line as in any text on least squares.
+Sources: ISO 7870-2 (individuals and moving range), ISO 7870-6 (EWMA); steps by F-tests of nested models with
+Bonferroni's correction for the places tried, and the Bayesian information criterion between models (Schwarz, Annals of
+Statistics 6 (1978) 461-464); the band of a regression line as in any text on least squares.
 """
 
 from __future__ import annotations
@@ -115,8 +115,8 @@ def _rounding(x: Vector) -> float:
 def steps(t: Vector, x: Vector) -> tuple[Found, ...]:
     """Return where a series breaks, in order of time.
 
-    Parameters: t (n,) days, in order; x (n,). In each segment two levels, three levels, two levels with one slope and two
-    lines are tried; the least ``n ln RSS + q ln n`` of those that pass splits it, and again in each part.
+    Parameters: t (n,) days, in order; x (n,). In each segment two levels, three levels, two levels with one slope and
+    two lines are tried; the least ``n ln RSS + q ln n`` of those that pass splits it, and again in each part.
     """
     found: list[Found] = []
     waiting = [(0, x.size)]
@@ -195,7 +195,9 @@ def _first(times: tuple[float | None, ...]) -> float | None:
 
 
 def _reached(height: float, slope: float, reach: float, n: int, spread: float, at: float) -> float | None:
-    """Return how long after ``at`` (days from the middle) ``slope τ + reach sqrt(1/n + τ²/spread)`` reaches a height."""
+    """Return how long after ``at`` (days from the middle) ``slope τ + reach sqrt(1/n + τ²/spread)`` reaches a
+    height.
+    """
 
     def over(tau: float) -> bool:
         return slope * tau + reach * math.sqrt(1.0 / n + tau * tau / spread) >= height

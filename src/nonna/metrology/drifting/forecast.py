@@ -1,8 +1,8 @@
 """When a drifting value meets its limit, and whether that can be said at all.
 
 A straight line's band is true only where what is left of the line does not hang together. So the residuals' correlation
-at the first lag takes points away (Bartlett, J. Roy. Statist. Soc. 8 (1946) 27-41), the place of a step is as doubtful as
-the likelihood says (Hinkley, Biometrika 57 (1970) 1-17), and where a season, a bend or a wander explains the values
+at the first lag takes points away (Bartlett, J. Roy. Statist. Soc. 8 (1946) 27-41), the place of a step is as doubtful
+as the likelihood says (Hinkley, Biometrika 57 (1970) 1-17), and where a season, a bend or a wander explains the values
 better than a line, no date is given. AICc: Hurvich & Tsai, Biometrika 76 (1989) 297-307.
 """
 
@@ -117,7 +117,9 @@ def _shape(t: Vector, x: Vector, line: DriftLine) -> tuple[str, ...]:
 
 
 def _season_for_steps(t: Vector, x: Vector, places: tuple[int, ...]) -> bool:
-    """Whether a season explains a whole series better than the steps that were found in it (AICc; a step's place counts)."""
+    """Whether a season explains a whole series better than the steps that were found in it (AICc; a step's place
+    counts).
+    """
     n = x.size
     if not places or n < LEAST_FOR_SHAPE + 2 or float(t[-1] - t[0]) < YEAR / 2.0:
         return False

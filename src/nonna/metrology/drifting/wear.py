@@ -26,8 +26,8 @@ class Wear:
 def wear(changes_mm: Sequence[float], limit_mm: float) -> Wear:
     """Fit the wear of a tool.
 
-    Parameters: changes_mm (n,), n >= 3, length less reference at each check; limit_mm, shorter by more is worn out (> 0).
-    Raises: TooFewReadingsError (n < 3). Source: as `fit_trend`.
+    Parameters: changes_mm (n,), n >= 3, length less reference at each check; limit_mm, shorter by more is worn out (>
+    0). Raises: TooFewReadingsError (n < 3). Source: as `fit_trend`.
     """
     if len(changes_mm) < 3:
         raise TooFewReadingsError("Wear needs at least 3 checks, not {count}.", count=len(changes_mm))

@@ -31,8 +31,8 @@ def next_wear(
     """Return the wear for the next part.
 
     Parameters: old, the wear now (as shown, mm; more of it sends the axis to a larger X); error, size less nominal
-    (real, mm) with its expanded uncertainty; factor, what turns a shown X difference into a real one; gain, the share of
-    the error taken away at once; step_limit, of the wear as shown; stop, an error beyond which nothing is corrected.
+    (real, mm) with its expanded uncertainty; factor, what turns a shown X difference into a real one; gain, the share
+    of the error taken away at once; step_limit, of the wear as shown; stop, an error beyond which nothing is corrected.
     Notes: a larger X makes an outside and an inside diameter alike larger, so the sign is the same for both.
     """
     if abs(error) > stop:

@@ -1,9 +1,10 @@
-"""A cutting process followed part by part: where its size is and how it drifts, told from what each part does by itself.
+"""A cutting process followed part by part: where its size is and how it drifts, told from what each part does by
+itself.
 
-Local level with a trend (Harvey, Forecasting, Structural Time Series Models and the Kalman Filter, 1989, ch. 2), the scatter
-of a part from moving ranges with the corrections taken out. What is corrected is the estimate, and only where it is beyond
-its own doubt: a correction for each part inside the scatter makes a steady process worse (tampering; W. E. Deming, Out of
-the Crisis, 1986, ch. 11).
+Local level with a trend (Harvey, Forecasting, Structural Time Series Models and the Kalman Filter, 1989, ch. 2), the
+scatter of a part from moving ranges with the corrections taken out. What is corrected is the estimate, and only where
+it is beyond its own doubt: a correction for each part inside the scatter makes a steady process worse (tampering; W. E.
+Deming, Out of the Crisis, 1986, ch. 11).
 """
 
 from __future__ import annotations

@@ -17,6 +17,7 @@ def figure(bench: Bench, readings: Readings, result: Evaluation | None, units: U
         estimate = result.quantity("change_mm").estimate
         found = (estimate.value, estimate.expanded) if estimate else None
     return change_band(
-        setup.number("tolerance_short_mm", 0.0), setup.number("tolerance_long_mm", 0.0), setup.number("wear_mm", 0.0), found,
+        setup.number("tolerance_short_mm", 0.0), setup.number("tolerance_long_mm", 0.0), setup.number("wear_mm", 0.0),
+        found,
         str(result.extras.get("state", "")) if result else "", units,
     )  # fmt: skip

@@ -21,9 +21,11 @@ MOST_TURNS = 2.0  #: of a levelling screw; beyond it the cause is elsewhere
 
 
 _HALF_TURN_WORDS = (
-    (0.02, "a hair"), (0.06, "a twentieth of a turn"), (0.1, "a twelfth of a turn"), (0.145, "an eighth of a turn"), (0.22, "a quarter turn less a bit"),
+    (0.02, "a hair"), (0.06, "a twentieth of a turn"), (0.1, "a twelfth of a turn"), (0.145, "an eighth of a turn"),
+    (0.22, "a quarter turn less a bit"),
     (0.28, "a quarter turn"), (0.36, "a third of a turn"), (0.45, "half a turn less a bit"), (0.55, "half a turn"),
-    (0.7, "two thirds of a turn"), (0.8, "three quarters of a turn"), (0.95, "a turn less a bit"), (1.05, "a full turn"),
+    (0.7, "two thirds of a turn"), (0.8, "three quarters of a turn"), (0.95, "a turn less a bit"),
+    (1.05, "a full turn"),
 )  # fmt: skip
 
 

@@ -15,7 +15,8 @@ SENTENCES = {
     "found-pass": _FOUND + ", within {limit:small} even with the doubt.",
     "found-fail": _FOUND + "; {limit:small} is allowed.",
     "found-undecided": _FOUND + "; the doubt leaves {limit:small} open.",
-    "too-far": "Screw {screw} would need {turns:1f} turns: no levelling does that. Look for the cause: a chip under the "
+    "too-far": "Screw {screw} would need {turns:1f} turns: no levelling does that. Look for the cause: a chip under "
+    "the "
     "setter, a dial that slipped, a reading in the wrong unit.",
     "fail": "Level the setter and measure again.",
     "undecided": "Take a grid of nine places: more places lower the doubt most.",

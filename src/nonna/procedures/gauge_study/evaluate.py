@@ -20,8 +20,10 @@ FEWEST = 2
 def _crossed(file: StudyReadings) -> Evaluation:
     study = crossed(_table(file.readings), file.setup.resolution_mm)
     rows = (
-        ("repeatability", "The gauge itself", study.repeatability), ("reproducibility", "Between people", study.reproducibility),
-        ("both", "Scatter of the gauge", study.both), ("parts", "Between parts", study.parts), ("total", "All that is seen", study.total),
+        ("repeatability", "The gauge itself", study.repeatability),
+        ("reproducibility", "Between people", study.reproducibility),
+        ("both", "Scatter of the gauge", study.both), ("parts", "Between parts", study.parts),
+        ("total", "All that is seen", study.total),
     )  # fmt: skip
     quantities = (
         *(Quantity(f"{name}_mm", title, value) for name, title, value in rows),
@@ -30,7 +32,8 @@ def _crossed(file: StudyReadings) -> Evaluation:
     )
     return Evaluation(
         file.procedure, quantities, file.rule.rule(), said("crossed", both=study.both, categories=study.categories),
-        said("sign"), advice=(_advice(study),), extras={"shares": {name: study.share(value) for name, _, value in rows}},
+        said("sign"), advice=(_advice(study),),
+        extras={"shares": {name: study.share(value) for name, _, value in rows}},
     )  # fmt: skip
 
 
@@ -70,7 +73,10 @@ def _single(file: StudyReadings) -> Evaluation:
     for i, reading in enumerate(file.readings):
         if str(reading.part) != str(first):
             where = f"readings[{i}].part"
-            words = "{place}: this study is of one part, {first}, and here stands {other}. For several parts choose the crossed study."
+            words = (
+                "{place}: this study is of one part, {first}, and here stands {other}. For several parts "
+                "choose the crossed study."
+            )
             raise NonnaError("out-of-range", words, where, place=where, first=first, other=reading.part)
     found = single(values, setup.reference_mm, setup.resolution_mm)
     influences = Influences()

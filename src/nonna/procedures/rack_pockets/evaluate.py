@@ -86,7 +86,9 @@ def _above_history(groups: dict[tuple[int, str], list[float]], setup: RackSetup)
 
 
 def _advice(numbers: list[int], row: PocketRow, renewed: list[int]) -> tuple[Reason, ...]:
-    """Say what stands out. Parameters: renewed, the places held against a row that is known, none for a row of its own."""
+    """Say what stands out. Parameters: renewed, the places held against a row that is known, none for a row of its
+    own.
+    """
     if renewed and not {numbers[k] for k in row.set_aside} & set(renewed) and len(numbers) >= LEAST_KEPT:
         off = max(float(row.off_line[numbers.index(pocket)]) for pocket in renewed)
         return (said("fits", names=renewed, off=off, known=len(numbers) - len(renewed)),)
@@ -141,6 +143,7 @@ def evaluate(file: RackReadings) -> Evaluation:
     ]  # fmt: skip
     flags = ("scatter-above-history",) if _above_history(groups, setup) else ()
     return Evaluation(
-        file.procedure, quantities, rule, found, said(str(verdict)), checks, flags, _advice(numbers, row, new if setup.known else []),
+        file.procedure, quantities, rule, found, said(str(verdict)), checks, flags,
+        _advice(numbers, row, new if setup.known else []),
         {"pockets": pockets},
     )  # fmt: skip

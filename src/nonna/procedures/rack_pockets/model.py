@@ -33,7 +33,8 @@ class RackSetup(Setup):
 
     renewed: int | None = asked("Renewed place", "1", "Its number: the one place with a new clip.", None)
     known: list[KnownPocket] = Field(
-        [], max_length=MOST, title="Places the book knows", description="Of the same row; those measured now replace theirs.",
+        [], max_length=MOST, title="Places the book knows",
+        description="Of the same row; those measured now replace theirs.",
     )  # fmt: skip
     holder_diameter_mm: Positive = asked("Diameter of the bare holder", help="Where the rod touches it.")
     rod_diameter_mm: Positive = asked("Diameter of the rod", help="In the spindle.")

@@ -68,7 +68,8 @@ def slots(bench: Bench) -> tuple[Slot, ...]:
     """Eight angles, a turn of the spindle."""
     del bench
     return tuple(
-        Slot({"angle_deg": i * 360.0 / POSITIONS}, f"{i * 360 / POSITIONS:g}°", f"Dial at {i * 360 / POSITIONS:g}°", "turn")
+        Slot({"angle_deg": i * 360.0 / POSITIONS}, f"{i * 360 / POSITIONS:g}°", f"Dial at {i * 360 / POSITIONS:g}°",
+            "turn")
         for i in range(POSITIONS)
     )  # fmt: skip
 

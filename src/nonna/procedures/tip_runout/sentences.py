@@ -15,7 +15,8 @@ SENTENCES = {
     "tighten": "{screw} screw under the dial: tighten, until the dial drops {drop:small}.",
     "tighten-ease": "{screw} screw under the dial: tighten, ease {other}, until the dial drops {drop:small}.",
     "tighten-key": "{screw} screw under the dial: tighten, until the dial drops {drop:small} (about {key:0f}° of key).",
-    "tighten-ease-key": "{screw} screw under the dial: tighten, ease {other}, until the dial drops {drop:small} (about {key:0f}° of key).",
+    "tighten-ease-key": "{screw} screw under the dial: tighten, ease {other}, until the dial drops {drop:small} "
+    "(about {key:0f}° of key).",
     "clean": "Take it out, clean taper, shank and ball, look for burrs, and measure again.",
     "form": "{form:small} of it is form, not eccentricity: no screw will help that.",
     "more-angles": "Measure more angles.",

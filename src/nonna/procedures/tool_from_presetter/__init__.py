@@ -1,4 +1,6 @@
-"""A tool measured on the shop's presetter for the machine that is going to use it: put right by calibration and transfer."""
+"""A tool measured on the shop's presetter for the machine that is going to use it: put right by calibration and
+transfer.
+"""
 
 from nonna.procedures import offers
 from nonna.procedures.listed import Listed

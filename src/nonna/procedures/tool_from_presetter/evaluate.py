@@ -1,4 +1,6 @@
-"""A tool measured on the shop's presetter for the machine that is going to use it: put right by calibration and transfer."""
+"""A tool measured on the shop's presetter for the machine that is going to use it: put right by calibration and
+transfer.
+"""
 
 from __future__ import annotations
 
@@ -23,7 +25,8 @@ LEAST_APART = 2  #: readings that can lie apart
 
 
 def _apart(values: Sequence[float], setup: FromPresetterSetup) -> bool:
-    """Whether readings of one length lie further apart than the presetter's repeatability, or than a whole transfer says.
+    """Whether readings of one length lie further apart than the presetter's repeatability, or than a whole transfer
+    says.
 
     The transfer's doubt of one more tool holds the scatter of a mean of its readings, and more.
     """
@@ -75,7 +78,8 @@ def _beside_own(
 
 
 def evaluate(file: FromPresetterReadings) -> Evaluation:
-    """``length = presetter's length + transfer``: in the doubt stand one more tool of the transfer and the machine's plane.
+    """``length = presetter's length + transfer``: in the doubt stand one more tool of the transfer and the machine's
+    plane.
 
     The presetter's own calibration and scatter are in the scatter of the transfer, which was measured with them: they
     are not counted again. A line of transfer is taken at its worst, at the end of its range."""

@@ -12,7 +12,7 @@ from nonna.shop.texts.strict_model import NotNegative, Number
 
 
 class FromPresetterSetup(PresetterToolSetup):
-    """Setup: the presetter's calibration, its transfer to this machine, this machine's plane and what its setter said."""
+    """Setup: the presetter's calibration, its transfer to this machine, this machine's plane and what it said."""
 
     transfer_mm: Number | None = asked(
         "Machine less presetter", help="From the transfer to this machine.", default=None

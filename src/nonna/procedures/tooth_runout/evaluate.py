@@ -20,7 +20,9 @@ def _height_doubt(touch: TouchScatter, count: int) -> float:
 
 
 def evaluate(file: ToothReadings) -> Evaluation:
-    """Each tooth's height from the mean of its touches; ``run-out = longest - shortest``, less what scatter adds to a range."""
+    """Each tooth's height from the mean of its touches; ``run-out = longest - shortest``, less what scatter adds to a
+    range.
+    """
     groups: dict[str, list[float]] = {}
     for reading in file.readings:
         groups.setdefault(str(reading.tooth), []).append(reading.position_mm)

@@ -22,6 +22,7 @@ PROCEDURE = Procedure(
     offered={"limit_mm": 0.02, "resolution_mm": 0.0001},
     caution=Caution(
         "Inserts cut",
-        "Spindle oriented and locked, never turning. Turn the cutter with a cloth or a glove, doors shut while it moves.",
+        "Spindle oriented and locked, never turning. Turn the cutter with a cloth or a glove, doors shut while it "
+        "moves.",
     ),
 )

@@ -27,6 +27,7 @@ PROCEDURE = Procedure(
     offered={"resolution_mm": 0.0001},
     caution=Caution(
         "The fast touches are really fast",
-        "Spindle stopped and confirmed, doors shut, feed override at 100 %, a finger on feed hold. Begin with the slow feed.",
+        "Spindle stopped and confirmed, doors shut, feed override at 100 %, a finger on feed hold. Begin with the "
+        "slow feed.",
     ),
 )

@@ -15,7 +15,8 @@ def figure(bench: Bench, readings: Readings, result: Evaluation | None, units: U
     offset = "part" if result is None else f"W {length(result.quantity('offset_mm').value, units, unit=False)}"
     kind = "probe" if bench.variant in ("", "probe") else "end-mill"
     return over_setter(
-        "What touches, over the part", kind, 6.0 if kind == "probe" else bench.tool_diameter, long if long > 0 else 100.0,
+        "What touches, over the part", kind, 6.0 if kind == "probe" else bench.tool_diameter,
+        long if long > 0 else 100.0,
         pad=60.0, part=True, gap=0.0 if readings else 12.0, plane=offset,
         length_words=length(long, units) if long > 0 else "length not known yet", known=long > 0,
     )  # fmt: skip

@@ -19,9 +19,9 @@ def arc(
 ) -> Iterator[Position]:
     """Yield the places along an arc from ``here`` to ``end`` (machine mm), the end last; Z goes along evenly.
 
-    Parameters: values, the block's words: I and J (centre from the start) or R (a negative one: the longer way round), in
-    program units; scale, millimetres a unit. A centre without an end is a whole turn.
-    Raises: ProgramError ``syntax`` (no centre and no radius, both, a radius too small, ends not on one circle).
+    Parameters: values, the block's words: I and J (centre from the start) or R (a negative one: the longer way round),
+    in program units; scale, millimetres a unit. A centre without an end is a whole turn. Raises: ProgramError
+    ``syntax`` (no centre and no radius, both, a radius too small, ends not on one circle).
     """
     centre = ("i" in values) or ("j" in values)
     if centre == ("r" in values):

@@ -81,11 +81,13 @@ def apart(gs: Iterable[tuple[float, Word]], ms: Iterable[tuple[int, Word]], line
         _once(_GROUPS.get(code, f"G{code:g}") if code != 53.0 else "G53", seen, line, word)
         if code in _USE_AXES and codes & (MOTION - {80.0}):
             raise ProgramError(
-                "modal-conflict", "two words of one block use its axes: G{named:g} and a motion", line, word.column, named=code
+                "modal-conflict", "two words of one block use its axes: G{named:g} and a motion", line, word.column,
+                named=code
             )  # fmt: skip
         if code in MOTION - {80.0} and codes & _USE_AXES:
             raise ProgramError(
-                "modal-conflict", "two words of one block use its axes: G{named:g} and a one-off", line, word.column, named=code
+                "modal-conflict", "two words of one block use its axes: G{named:g} and a one-off", line, word.column,
+                named=code
             )  # fmt: skip
     for m, word in ms:
         group = _M_GROUPS.get(m, f"M{m}")

@@ -122,7 +122,8 @@ def run_guarded(
     """Run a program as `interpreter.run` does, each skip move judged by both of its outcomes.
 
     ``missed`` of the state then holds the lines of searches that found nothing, ``unguarded`` of those whose miss the
-    program would not notice, ``caught`` of approaches that something stopped. ``lifts``: straight up is a free way, as on a mill. Raises: as `interpreter.run`.
+    program would not notice, ``caught`` of approaches that something stopped. ``lifts``: straight up is a free way, as
+    on a mill. Raises: as `interpreter.run`.
     """
     state = ControlState() if state is None else state
     state.scale = state.unit_factor = unit_factor

@@ -38,11 +38,11 @@ def run(
 ) -> ControlState:
     """Run a program to its end and return the state it leaves, parameters included.
 
-    ``progress`` is called before each block; what it raises stops the run. ``unit_factor`` reads every length so many times
-    as long, to try whether a program was written in the other unit. ``skip`` is the parameter that takes X of a skip move's
-    (G31) position, Y and Z behind it; 0: there is none. ``state`` to be worked on and looked at where the run was stopped.
-    ``slashed`` runs the blocks behind a slash, too; ``on_skip`` is told each skip move.
-    Raises: ProgramError (a block that cannot be run, or a touch that never came: ``no-trigger``).
+    ``progress`` is called before each block; what it raises stops the run. ``unit_factor`` reads every length so many
+    times as long, to try whether a program was written in the other unit. ``skip`` is the parameter that takes X of a
+    skip move's (G31) position, Y and Z behind it; 0: there is none. ``state`` to be worked on and looked at where the
+    run was stopped. ``slashed`` runs the blocks behind a slash, too; ``on_skip`` is told each skip move. Raises:
+    ProgramError (a block that cannot be run, or a touch that never came: ``no-trigger``).
     """
     state = ControlState() if state is None else state
     state.scale = state.unit_factor = unit_factor
@@ -213,7 +213,8 @@ def _tool_by_t_alone(
     number = int(values["t"])
     if calls.by_m6:
         raise ProgramError(
-            "unsupported", "T{number} alone: this machine calls a tool by {call}", block.line, number=number, call=calls.line
+            "unsupported", "T{number} alone: this machine calls a tool by {call}", block.line, number=number,
+            call=calls.line
         )  # fmt: skip
     tool = calls.tool(number)
     if calls.offset(number) not in (0, tool):

@@ -104,7 +104,9 @@ def go_home(first: int, values: dict[str, float], state: ControlState, drive: Dr
 
 
 def _compensation(state: ControlState, line: int) -> None:
-    """Note a height gone to without the length of what is in the spindle, where the program counts with lengths or cuts."""
+    """Note a height gone to without the length of what is in the spindle, where the program counts with lengths or
+    cuts.
+    """
     if state.compensated != state.tool and not state.uncompensated and (state.uses_length or state.turning > 0):
         state.uncompensated = line
 

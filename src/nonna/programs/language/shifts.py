@@ -1,4 +1,6 @@
-"""Coordinates shifted by a program: G10 L2 (work offsets) and G92 (axis offsets), as NIST IR 6556 has them (3.5.5, 3.5.18)."""
+"""Coordinates shifted by a program: G10 L2 (work offsets) and G92 (axis offsets), as NIST IR 6556 has them (3.5.5,
+3.5.18).
+"""
 
 from __future__ import annotations
 

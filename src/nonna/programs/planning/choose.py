@@ -202,7 +202,8 @@ def _spin_words(tool: Tool, rpm: float, direction: Direction, settings: TouchSet
     way = "counter-clockwise (M4)" if direction == "ccw" else "clockwise (M3)"
     return (
         f"It turns backwards, {way}, at {rpm:g} rpm so that the edges drag: at most "
-        f"{settings.speed_m_min[tool.material]:g} m/min for {'carbide' if tool.material == 'carbide' else 'high-speed steel'}."
+        f"{settings.speed_m_min[tool.material]:g} m/min for "
+        f"{'carbide' if tool.material == 'carbide' else 'high-speed steel'}."
     )
 
 
@@ -241,7 +242,9 @@ def on_the_way(machine: Machine, tool: Tool, start: tuple[float, float], end: tu
 
 
 def shortest_of(tool: Tool) -> float:
-    """Return the shortest a tool can be from the gauge line (mm): where nothing is known, a little out of its holder."""
+    """Return the shortest a tool can be from the gauge line (mm): where nothing is known, a little out of its
+    holder.
+    """
     if tool.length_mm is None:
         return sum(part.length_mm for part in tool.holder) + SHORTEST_MM
     return tool.length_mm - tool.length_uncertainty_mm
@@ -249,7 +252,9 @@ def shortest_of(tool: Tool) -> float:
 
 def _standing(machine: Machine, tool: Tool, *, on_setter: bool = False) -> Iterator[tuple[str, float, Post]]:
     """Give each thing that a part of what hangs in the spindle could meet: in words, how far that part's foot is above
-    the tip, and the thing wider by the part's radius and a little air. The tool itself may meet the setter, but ``on_setter``."""  # fmt: skip
+    the tip, and the thing wider by the part's radius and a little air. The tool itself may meet the setter, but
+    ``on_setter``.
+    """
     long = shortest_of(tool)
     table = table_of(machine)
     around = (*boxes_of(machine), *((table,) if table is not None else ()))

@@ -59,10 +59,12 @@ def two_at_once(setter: SetterSpec, tool: Tool, offset: tuple[float, float]) -> 
 
 
 def tooth_touches(
-    machine: Machine, setter: SetterSpec, tool: JobTool, how: Choice, window: tuple[float, float], parameter: int, accuracy: float,
+    machine: Machine, setter: SetterSpec, tool: JobTool, how: Choice, window: tuple[float, float], parameter: int,
+    accuracy: float,
     *, first: bool,
 ) -> tuple[list[Touch], str]:  # fmt: skip
-    """Plan touches of a cutter's teeth one by one, standing still; none where it cannot be done, and the reason either way.
+    """Plan touches of a cutter's teeth one by one, standing still; none where it cannot be done, and the reason either
+    way.
 
     Parameters: window, from where to where is searched (gauge-line machine Z); parameter, where the first result is
     left; first, whether the tool must be put in beforehand.

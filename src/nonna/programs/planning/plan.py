@@ -84,7 +84,8 @@ def plan_job(
     progress: Callable[[int, int], None] | None = None,
     wishes: Mapping[int, Wish] | None = None,
 ) -> JobPlan:
-    """Plan a job; ``wishes`` by tool number go before our own choice; ``progress`` is told how many tools of how many are done, what it raises stops the planning.
+    """Plan a job; ``wishes`` by tool number go before our own choice; ``progress`` is told how many tools of how many
+    are done, what it raises stops the planning.
 
     Raises: NonnaError (the machine has no setter; two tools with one number; a breakage check without its reference).
     """
@@ -123,7 +124,8 @@ def plan_job(
     lines = tuple(_line(plan) for plan in plans)
     return JobPlan(
         tuple(plans),
-        plan_for(machine, f"Measuring {len(plans)} tools on {machine.name}", lines, feeds_of(machine, accuracy_mm), made),
+        plan_for(machine, f"Measuring {len(plans)} tools on {machine.name}", lines, feeds_of(machine, accuracy_mm),
+            made),
     )  # fmt: skip
 
 
@@ -255,7 +257,8 @@ def _window(machine: Machine, setter: SetterSpec, tool: JobTool, room: float) ->
         reasons.append("The rapid stops where it is safe even if the tool has pulled out; no trigger proves a break.")
     if longest - shortest > WIDE_MM:
         reasons.append(
-            f"Its length is only known within {longest - shortest:g} mm: the search is long. A better length makes it quick."
+            f"Its length is only known within {longest - shortest:g} mm: the search is long. A better length makes it "
+            "quick."
         )
     approach, wanted = plane + longest + CLEARANCE_MM, plane + shortest - FURTHER * setter.overtravel_mm
     search, refused = max(wanted, bottom), ""

@@ -25,7 +25,8 @@ _NO_SIDE = {
 def side_touches(
     machine: Machine, setter: SetterSpec, tool: JobTool, count: int, parameter: int, accuracy: float, *, first: bool
 ) -> tuple[list[Touch], str]:
-    """Plan touches of a tool's edges, turning backwards; returns none where it cannot be done, and the reason either way.
+    """Plan touches of a tool's edges, turning backwards; returns none where it cannot be done, and the reason either
+    way.
 
     Parameters: parameter, where the first result is left; first, whether the tool must be put in beforehand.
     """

@@ -76,7 +76,8 @@ def plan_for(
     if highest > last:
         raise NonnaError(
             "out-of-range",
-            "{count} results go beyond parameter #{last}, the last that {name} has for them: measure fewer tools in one program.",
+            "{count} results go beyond parameter #{last}, the last that {name} has for them: measure fewer tools in "
+            "one program.",
             "machine.control.parameters.results",
             count=sum(t.count for t in touches),
             last=last,
@@ -172,7 +173,8 @@ def setter_calibration(
         number += side
     plan = plan_for(
         machine, f"Setter calibration on {machine.name}",
-        (f"Master {master_diameter:.4f} x {master_length:.4f} in the spindle, put there by hand", "Touches top, then both faces of X and Y"),
+        (f"Master {master_diameter:.4f} x {master_length:.4f} in the spindle, put there by hand",
+            "Touches top, then both faces of X and Y"),
         feeds, tuple(touches),
     )  # fmt: skip
     return _within_travel(plan, machine)

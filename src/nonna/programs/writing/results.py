@@ -30,8 +30,8 @@ class Touched:
 def from_log(text: str, pattern: str) -> tuple[Touched, ...]:
     """Read lines of a log by a pattern such as ``TOOL {tool} {skip} Z={z}``.
 
-    ``{tool}`` and ``{z}`` stand for numbers, ``{skip}`` for anything, blanks for any blanks; other lines are passed over.
-    ``{x}`` instead of ``{z}`` or both in one line, or ``{axis}`` and ``{value}``, are the axes of a lathe.
+    ``{tool}`` and ``{z}`` stand for numbers, ``{skip}`` for anything, blanks for any blanks; other lines are passed
+    over. ``{x}`` instead of ``{z}`` or both in one line, or ``{axis}`` and ``{value}``, are the axes of a lathe.
     Raises: NonnaError ``wrong-format`` (the pattern lacks a hole, or no line fits it).
     """
     axes = [axis for axis in "xz" if f"{{{axis}}}" in pattern]
@@ -102,7 +102,9 @@ def from_parameters(text: str, left_in: Sequence[LeftIn]) -> RowsRead[Touched] |
 
 
 def from_json(data: bytes) -> tuple[Touched, ...]:
-    """Read a list of ``{"tool", "position_mm"}`` objects (and ``axis``), plain or under ``touches``. Raises: NonnaError."""
+    """Read a list of ``{"tool", "position_mm"}`` objects (and ``axis``), plain or under ``touches``. Raises:
+    NonnaError.
+    """
     document = strict_json.loads(data)
     rows = document.get("touches") if isinstance(document, dict) else document
     if not isinstance(rows, list) or not rows:

@@ -23,12 +23,13 @@ BEYOND_MM = 0.01  #: the tolerance a blind check searches, so that a tool just w
 
 
 def snippet(plan: ToolPlan, machine: Machine, purpose: Purpose, writer: Writer | None = None) -> str:
-    """Return the lines for one tool, to be put in by hand; they start and end at the safe height with G90 and G54 as found.
+    """Return the lines for one tool, to be put in by hand; they start and end at the safe height with G90 and G54 as
+    found.
 
     What they switch off stands at their end, for the host to switch on again. A check in a dialect that cannot compare
-    searches no further than the tolerance: it stops at a tool that is too short, and says that it sees no pulled-out one.
-    Rehearse it inside a host program before it is used (`standin.trial.tried_piece`).
-    Raises: NonnaError (the tool is refused, or the shop's template cannot be used).
+    searches no further than the tolerance: it stops at a tool that is too short, and says that it sees no pulled-out
+    one. Rehearse it inside a host program before it is used (`standin.trial.tried_piece`). Raises: NonnaError (the tool
+    is refused, or the shop's template cannot be used).
     """
     if plan.refused:
         raise NonnaError(
@@ -51,7 +52,10 @@ def snippet(plan: ToolPlan, machine: Machine, purpose: Purpose, writer: Writer |
     main, stops = body[:end], body[end + 1 :]
     if stops:  # the stops stand behind a jump, so that a sound tool goes past them
         main += [f"GOTO {labels + 9}", *stops, f"N{labels + 9}"]
-    again = f"(SWITCH ON AGAIN WHAT COMES NEXT NEEDS: LENGTH OF T{number} SUCH AS G43 H{number}, SPEED AND SPINDLE, COOLANT)"
+    again = (
+        f"(SWITCH ON AGAIN WHAT COMES NEXT NEEDS: LENGTH OF T{number} SUCH AS G43 H{number}, SPEED AND "
+        "SPINDLE, COOLANT)"
+    )
     return "\n".join([*main, again, f"(--- end of what was put in for T{number} ---)"]) + "\n"
 
 

@@ -1,4 +1,6 @@
-"""Writes a plan as program text from templates that a shop can edit: one writer for tray, sheets, pieces and exports."""
+"""Writes a plan as program text from templates that a shop can edit: one writer for tray, sheets, pieces and
+exports.
+"""
 
 from __future__ import annotations
 

@@ -1,4 +1,6 @@
-"""The card of a machine's control: what it can do and how it says it, as lines with holes (``control`` of a machine)."""
+"""The card of a machine's control: what it can do and how it says it, as lines with holes (``control`` of a
+machine).
+"""
 
 from __future__ import annotations
 

@@ -16,10 +16,18 @@ LONGEST_DAYS = 3650
 class LinkRule(Strict):
     """What a shop changed of one link of a station's loop; nothing said leaves it as its kind has it."""
 
-    holds_days: int | None = Field(None, title="Holds", description="Days until it is due again.", ge=1, le=LONGEST_DAYS, json_schema_extra={"unit": "days"})  # fmt: skip
-    minutes: Positive | None = Field(None, title="Takes", description="Minutes, until your own times are known from the book.", json_schema_extra={"unit": "min"})  # fmt: skip
-    fetch: Annotated[list[str], Field(max_length=20)] | None = Field(None, title="To be fetched", description="What the hands need for it, separated by semicolons.")  # fmt: skip
-    told: str = Field("", title="Who is told", description="Who has to hear of it when it is due or broken.", max_length=120)  # fmt: skip
+    holds_days: int | None = Field(None, title="Holds", description="Days until it is due again.", ge=1,
+        le=LONGEST_DAYS, json_schema_extra={"unit": "days"})  # fmt: skip
+    minutes: Positive | None = Field(
+        None,
+        title="Takes",
+        description="Minutes, until your own times are known from the book.",
+        json_schema_extra={"unit": "min"},
+    )
+    fetch: Annotated[list[str], Field(max_length=20)] | None = Field(None, title="To be fetched",
+        description="What the hands need for it, separated by semicolons.")  # fmt: skip
+    told: str = Field("", title="Who is told", description="Who has to hear of it when it is due or broken.",
+        max_length=120)  # fmt: skip
 
 
 class Rules(Strict):

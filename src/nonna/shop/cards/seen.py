@@ -38,7 +38,8 @@ class ToolSeen(NamedTuple):
         """Return a checked tool as its row would be read."""
         name = tool.description or tool.kind
         return cls(
-            tool.subject, tool.number, tool.kind, tool.diameter_mm, tool.length_mm, name, tool.repeats, tool.length_uncertainty_mm,
+            tool.subject, tool.number, tool.kind, tool.diameter_mm, tool.length_mm, name, tool.repeats,
+            tool.length_uncertainty_mm,
         )  # fmt: skip
 
 

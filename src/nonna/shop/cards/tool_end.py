@@ -84,7 +84,9 @@ class ToolEnd:
         return min((self.height(near), near), (self.height(far), far), *inside)
 
     def reach(self, height: float) -> float:
-        """Return how far from the axis it reaches up to a height above the tip, below 0 where it does not begin by then."""
+        """Return how far from the axis it reaches up to a height above the tip, below 0 where it does not begin by
+        then.
+        """
         if height < self.lowest_height:
             return -1.0
         found, before = 0.0, (self.points[0][0], self.points[0][1])

@@ -64,8 +64,8 @@ class Standing(tuple[Entry, ...]):
     def latest(self, procedure: str, subject: Subject = ANY) -> Entry | None:
         """Return the newest measurement of a procedure (and subject) that holds its main result, or None.
 
-        It tells when and how a link was done last. A value to reckon with is looked up by its name (`bench.book.results_that_hold`).
-        A record that names no subject is about any.
+        It tells when and how a link was done last. A value to reckon with is looked up by its name
+        (`bench.book.results_that_hold`). A record that names no subject is about any.
         """
         if subject == ANY:
             return self._newest.get((procedure, None))
@@ -77,7 +77,8 @@ def standing(entries: Iterable[Entry], machine: str, home: str | None = None, *,
     """Return a machine's entries that still count: withdrawn ones and their withdrawals left out.
 
     Parameters: home, the machine that records without one belong to (None: this one). What befell a master befell
-    it for every machine of the shop. practice: whether the shop is for practice; else what was signed in one does not count.
+    it for every machine of the shop. practice: whether the shop is for practice; else what was signed in one does not
+    count.
     """
     rows = tuple(entries)
     withdrawn = {e.refers_to for e in rows if e.kind == "withdrawal"}

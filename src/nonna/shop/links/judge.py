@@ -1,4 +1,6 @@
-"""Which links hold: judged from records, events and due dates alone. Reasons are codes with their facts, never words."""
+"""Which links hold: judged from records, events and due dates alone. Reasons are codes with their facts, never
+words.
+"""
 
 from __future__ import annotations
 
@@ -190,7 +192,9 @@ def _each(link: Link, facts: Facts, above: Sequence[LinkState]) -> LinkState:
 
 
 def _taken_out(state: LinkState, facts: Facts) -> LinkState:
-    """Return the state of a tool that holds only as long as it stays in the spindle: until another was measured there."""
+    """Return the state of a tool that holds only as long as it stays in the spindle: until another was measured
+    there.
+    """
     newest, entry = facts.entries.newest(state.link.procedures), state.entry
     if state.state not in (State.HOLDS, State.DUE) or newest is None or entry is None or newest.number == entry.number:
         return state

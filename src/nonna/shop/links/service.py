@@ -1,4 +1,6 @@
-"""Counters of parts that wear out by use: collets, nuts, clips, batteries, styli; counted from the event that renewed them."""
+"""Counters of parts that wear out by use: collets, nuts, clips, batteries, styli; counted from the event that renewed
+them.
+"""
 
 from __future__ import annotations
 
@@ -13,7 +15,8 @@ from nonna.shop.links.loop import Link, LinkSort
 from nonna.shop.reason import Reason
 
 RENEWED = {
-    "collet": "collet-changed", "nut": "collet-changed", "clip": "clip-changed", "battery": "battery-changed", "stylus": "stylus-changed",
+    "collet": "collet-changed", "nut": "collet-changed", "clip": "clip-changed", "battery": "battery-changed",
+    "stylus": "stylus-changed",
 }  # fmt: skip
 """The event that renews a part."""
 GRIPPED, HOURS_READ = (
@@ -69,7 +72,8 @@ def counters(cards: Sequence[Mapping[str, Any]], machine: str, entries: Standing
             Counter(
                 str(card["id"]), str(card["name"]), event, max(0, (now.date() - since).days),
                 sum(entry.name == GRIPPED for entry in later), _hours(events, renewed, later),
-                (float(card.get("limit_days", 0)), float(card.get("limit_changes", 0)), float(card.get("limit_hours", 0.0))),
+                (float(card.get("limit_days", 0)), float(card.get("limit_changes", 0)),
+                    float(card.get("limit_hours", 0.0))),
                 float(card.get("torque_nm", 0.0)),
             )
         )  # fmt: skip

@@ -62,7 +62,9 @@ class Subject(NamedTuple):
 
     @classmethod
     def of(cls, text: str) -> Subject:
-        """Return the subject that a record's text, or a person, means: ``Setter``, ``T4``, ``setter:pad-2``, ``pocket:3``."""
+        """Return the subject that a record's text, or a person, means: ``Setter``, ``T4``, ``setter:pad-2``,
+        ``pocket:3``.
+        """
         if text in _KINDS:
             return cls(_KINDS[text])
         if text[:1] == "T" and text[1:].isascii() and text[1:].isdecimal():

@@ -1,4 +1,6 @@
-"""One way to write a record as bytes, so that its hash means something. Loads nothing slow: the first picture needs it."""
+"""One way to write a record as bytes, so that its hash means something. Loads nothing slow: the first picture needs
+it.
+"""
 
 from __future__ import annotations
 

@@ -43,7 +43,9 @@ def _moment(text: str) -> datetime:
 
 
 class _Part(BaseModel):
-    """A part of a record: as strict as what was signed deserves; what a later program wrote beside it is passed over."""
+    """A part of a record: as strict as what was signed deserves; what a later program wrote beside it is passed
+    over.
+    """
 
     model_config = ConfigDict(frozen=True, strict=True, extra="ignore", populate_by_name=True, defer_build=True)
 

@@ -59,7 +59,9 @@ def read_each(table: CsvTable, read: Callable[[int, tuple[str, ...]], T]) -> Row
 
 
 def rows_csv(rows: Iterable[Sequence[object]]) -> str:
-    """Return rows as CSV; a text that a spreadsheet would run as a formula has an apostrophe before it, as they know it."""
+    """Return rows as CSV; a text that a spreadsheet would run as a formula has an apostrophe before it, as they know
+    it.
+    """
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     for row in rows:

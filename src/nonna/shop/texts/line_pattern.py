@@ -1,7 +1,8 @@
 """What a line of text means, by a pattern a person writes: literal words with holes, matched without ever running away.
 
-``{tool}`` is a whole number, ``{axis}`` is X, Y or Z, ``{x}``, ``{z}`` and ``{value}`` are numbers, ``{unit}`` is a unit, ``{skip}`` is anything; blanks stand
-for any blanks, capitals do not matter. The text and the pattern are strangers': the work on a line is bounded.
+``{tool}`` is a whole number, ``{axis}`` is X, Y or Z, ``{x}``, ``{z}`` and ``{value}`` are numbers, ``{unit}`` is a
+unit, ``{skip}`` is anything; blanks stand for any blanks, capitals do not matter. The text and the pattern are
+strangers': the work on a line is bounded.
 """
 
 from __future__ import annotations

@@ -44,7 +44,10 @@ class Deep(Setup):
     def must_reach(self) -> None:
         """Raises: NonnaError (the stem would touch the shoulder before the ball is where it is wanted)."""
         if self.reach_mm and self.depth_mm > self.reach_mm - AIR_MM:
-            words = "The stem would touch the shoulder: the ball stands out {reach:g} mm and is wanted {depth:g} mm deep. A longer stylus, or touch less deep."
+            words = (
+                "The stem would touch the shoulder: the ball stands out {reach:g} mm and is wanted {depth:g} "
+                "mm deep. A longer stylus, or touch less deep."
+            )
             raise NonnaError("out-of-range", words, "setup.depth_mm", reach=self.reach_mm, depth=self.depth_mm)
 
 

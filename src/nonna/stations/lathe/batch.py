@@ -1,4 +1,6 @@
-"""A batch of parts on the stand-in lathe: an insert that wears while it cuts, a part that gives way, now and then a break."""
+"""A batch of parts on the stand-in lathe: an insert that wears while it cuts, a part that gives way, now and then a
+break.
+"""
 
 from __future__ import annotations
 
@@ -24,7 +26,9 @@ class Batch:
 
     @classmethod
     def of(cls, seed: int, number: int, *, u_mm: float, parts: int = PARTS, breaks: bool = False) -> Batch:
-        """Return a batch of an insert. Parameters: u_mm, standard uncertainty of a measured size; breaks, whether it breaks."""
+        """Return a batch of an insert. Parameters: u_mm, standard uncertainty of a measured size; breaks, whether it
+        breaks.
+        """
         dice = np.random.default_rng([seed, number, 55])
         at = np.arange(parts)
         run_in, rate = float(dice.uniform(0.002, 0.006)), float(dice.uniform(0.0003, 0.0012))

@@ -1,4 +1,6 @@
-"""The lathe's loop: the reference tool, the arm set by it, the tips set by the arm; beside it the probe and the chuck."""
+"""The lathe's loop: the reference tool, the arm set by it, the tips set by the arm; beside it the probe and the
+chuck.
+"""
 
 from __future__ import annotations
 
@@ -13,14 +15,18 @@ _LINKS = (
     Link("seating", "Seating", "Repeatability of the arm", "repeatability", ARM, (), 90, 6, (_CLOTH,), "arm",
          shows="scatter, 2 s,"),
     Link("arm", "Arm", "Calibrate the arm", "lathe-arm", ARM, ("reference", "seating"), 30, 8, (_CLOTH,), "arm"),
-    Link("centre", "Centre line", "Centre line of the turret", "lathe-centre", STATION, (), 180, 8, (DIAL, "Ground bar"), "arm"),
-    Link("tips", "Tips", "Tips", "lathe-tip", hangs_on=("arm",), holds_days=30, minutes=1.5, fetch=("Brush for the tips",),
+    Link("centre", "Centre line", "Centre line of the turret", "lathe-centre", STATION, (), 180, 8,
+        (DIAL, "Ground bar"), "arm"),
+    Link("tips", "Tips", "Tips", "lathe-tip", hangs_on=("arm",), holds_days=30, minutes=1.5,
+        fetch=("Brush for the tips",),
          branch="arm", sort=LinkSort.EACH),
     Link("alignment", "Alignment", "Probe alignment by indicator", "tip-runout", PROBE, (), 180, 8, (DIAL,), "probe",
          shows="run-out"),
-    Link("ring", "Ball", "Probe in the ring", "lathe-ring", PROBE, ("alignment",), 90, 6, (RING, _CLOTH), "probe", "ring"),
+    Link("ring", "Ball", "Probe in the ring", "lathe-ring", PROBE, ("alignment",), 90, 6, (RING, _CLOTH), "probe",
+        "ring"),
     Link("parts", "Parts", "Measure a part", "lathe-measure", PART, ("ring",), 1, 2, (), "probe"),
-    Link("chuck", "Chuck", "Chuck run-out", "chuck-runout", CHUCK, (), 30, 4, ("Ground bar",), "probe", shows="run-out"),
+    Link("chuck", "Chuck", "Chuck run-out", "chuck-runout", CHUCK, (), 30, 4, ("Ground bar",), "probe",
+        shows="run-out"),
 )  # fmt: skip
 _ARM, _PROBE = ("arm", "tips"), ("alignment", "ring")
 _EVENTS = (

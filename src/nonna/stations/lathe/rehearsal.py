@@ -122,7 +122,8 @@ def _runs(blocks: Sequence[Block], machine: Machine, tools: Tools, *, branching:
 def _x_times(blocks: Sequence[Block], factor: float) -> list[Block]:
     """Return the blocks with every X so many times as large."""
     return [
-        replace(block, words=tuple(w._replace(value=_times(w.value, factor)) if w.letter == "x" else w for w in block.words))
+        replace(block, words=tuple(w._replace(value=_times(w.value,
+            factor)) if w.letter == "x" else w for w in block.words))
         for block in blocks
     ]  # fmt: skip
 

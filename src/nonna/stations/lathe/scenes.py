@@ -85,8 +85,10 @@ def _calibrated(x: float, _: Tools) -> list[Stroke]:
 
 def _centre(x: float, _: Tools) -> list[Stroke]:
     return [
-        *_head(x), box(x + 2, AXIS - 7, x + 60, AXIS + 7, "master", "ink"), box(x + 60, AXIS - 26, x + 84, AXIS + 40, "steel", "ink"),
-        Line((x - 36, AXIS + 20), (x + 12, AXIS + 30), "ink", 2.0), Circle((x - 4, AXIS + 42), 12.0, "paper", "ink", 2.0),
+        *_head(x), box(x + 2, AXIS - 7, x + 60, AXIS + 7, "master", "ink"),
+        box(x + 60, AXIS - 26, x + 84, AXIS + 40, "steel", "ink"),
+        Line((x - 36, AXIS + 20), (x + 12, AXIS + 30), "ink", 2.0),
+        Circle((x - 4, AXIS + 42), 12.0, "paper", "ink", 2.0),
         Line((x + 12, AXIS + 30), (x + 14, AXIS + 8), "ink", 1.5), Circle((x + 14, AXIS + 8), 3, "bad", None, dot=True),
     ]  # fmt: skip
 
@@ -138,6 +140,7 @@ def _chuck(x: float, _: Tools) -> list[Stroke]:
 
 
 SCENES: Mapping[str, Scene] = {
-    "reference": _reference, "seating": _seating, "arm": _calibrated, "centre": _centre, "tips": _tips, "alignment": _alignment,
+    "reference": _reference, "seating": _seating, "arm": _calibrated, "centre": _centre, "tips": _tips,
+    "alignment": _alignment,
     "ring": _ring, "parts": _parts, "chuck": _chuck,
 }  # fmt: skip

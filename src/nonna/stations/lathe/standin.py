@@ -1,7 +1,8 @@
-"""The stand-in lathe: what is really so, which only its readings tell of. Its Z 0 is the spindle's face, its X 0 the axis.
+"""The stand-in lathe: what is really so, which only its readings tell of. Its Z 0 is the spindle's face, its X 0 the
+axis.
 
-True places are in real millimetres, X as a radius; readings are as the machine shows them. A tip stands at the machine's
-position plus the tool's own offset; the arm triggers late by direction and never seats quite the same.
+True places are in real millimetres, X as a radius; readings are as the machine shows them. A tip stands at the
+machine's position plus the tool's own offset; the arm triggers late by direction and never seats quite the same.
 """
 
 from __future__ import annotations
@@ -67,7 +68,8 @@ class LatheTruth:
             },
             seating=float(dice.uniform(0.0006, 0.0010)),
             touch=float(dice.uniform(0.0004, 0.0008)),
-            ball={side: BALL_MM - float(dice.uniform(*way)) for side, way in (("internal", (0.006, 0.010)), ("external", (0.002, 0.005)))},
+            ball={side: BALL_MM - float(dice.uniform(*way)) for side,
+                way in (("internal", (0.006, 0.010)), ("external", (0.002, 0.005)))},
             probe={"x": 77.4, "y": 0.0, "z": 156.1},
             eccentric=float(dice.uniform(0.003, 0.006)),
             phase=float(dice.uniform(0.0, 2.0 * math.pi)),
@@ -84,7 +86,9 @@ class LatheTruth:
 
 
 def measure(job: SheetWish, world: World, watch: Watch | None = None) -> Measured:
-    """Measure on the stand-in lathe. Raises: NonnaError (it cannot be done, with the reason); whatever ``watch`` raises."""
+    """Measure on the stand-in lathe. Raises: NonnaError (it cannot be done, with the reason); whatever ``watch``
+    raises.
+    """
     if job.taking not in _BY_HAND:
         raise job.refused("lathe's ")
     found = _BY_HAND[job.taking](
@@ -194,7 +198,9 @@ def _arm(run: _Run) -> Rows:
 
 
 def tip_offsets(tool: Tool, truth: LatheTruth, world: World) -> dict[str, float]:
-    """Return where a tip really is from the turret's zero, by axis: real mm, X as a radius; less of it once it broke."""
+    """Return where a tip really is from the turret's zero, by axis: real mm, X as a radius; less of it once it
+    broke.
+    """
     own = truth.tip(tool.number, world.seed)
     way = way_of(tool.edge if tool.edge in WAYS else USUAL)
     if way.on_centre_line:
@@ -297,5 +303,6 @@ def _runout(run: _Run) -> Rows:
 
 _BY_HAND: dict[str, Callable[[_Run], Rows | tuple[Rows, dict[str, float]]]] = {
     "step-turned": _cut, "arm-faces": _arm, "tip-on-arm": _tip, "repeated-touch": _seating, "ring-across": _ring,
-    "part-across": _part, "part-turned": _chuck, "dial-round": _runout, "dial-round-turret": _centre, "tool-on-master": _on_master,
+    "part-across": _part, "part-turned": _chuck, "dial-round": _runout, "dial-round-turret": _centre,
+    "tool-on-master": _on_master,
 }  # fmt: skip

@@ -124,7 +124,10 @@ class _Way:
             )
             raise NonnaError("out-of-range", words, "tools.edge", number=tool.number)
         if tool.offset_x_mm is None or tool.offset_z_mm is None:
-            words = "T{number}: about its offsets have to be known before a program may go near the arm with it (E edits the tool)."
+            words = (
+                "T{number}: about its offsets have to be known before a program may go near the arm with it (E "
+                "edits the tool)."
+            )
             raise NonnaError("missing-field", words, "tools.offset_x_mm", number=tool.number)
         return cls(machine, arm, tool)
 
@@ -160,7 +163,8 @@ class _Way:
             result = FIRST_RESULT + len(results)
             results[result] = (self.tool.number, axis)
             yield self._move("search", axis, past, feed=SLOW_MM_MIN, result=result, name=self._name(axis, face),
-                             expected=self._shown(axis, middle[axis] + sign * half), within=(check or 0.0) / self._factor(axis))  # fmt: skip
+                             expected=self._shown(axis, middle[axis] + sign * half),
+                             within=(check or 0.0) / self._factor(axis))  # fmt: skip
             yield self._move("feed", axis, stand)
             yield self._move("feed", other, corner[other])
         if under:

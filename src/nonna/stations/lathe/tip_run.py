@@ -24,7 +24,8 @@ from nonna.stations.lathe.turret import Lathe
 
 Readings = Mapping[int, Sequence[Mapping[str, float | str]]]  #: by tool, as its sheet takes them
 NOT_TRIGGERED = (
-    "the arm was not triggered. In this order: does it cut the way its table says, is the arm out, is the insert there and whole, "
+    "the arm was not triggered. In this order: does it cut the way its table says, is the arm out, is the insert "
+    "there and whole, "
     "are its offsets about right? Back it off by hand, arm in, then look."
 )
 
@@ -71,7 +72,8 @@ class TrueLathe(Lathe):
 
 
 def run_tips(
-    text: str, results: Mapping[int, tuple[int, str]], machine: Machine, tools: Sequence[Tool], world: World, number: int,
+    text: str, results: Mapping[int, tuple[int, str]], machine: Machine, tools: Sequence[Tool], world: World,
+    number: int,
     *, branching: bool, watch: Watch | None = None,
 ) -> tuple[Readings, dict[int, str]]:  # fmt: skip
     """Run a tips' program on the stand-in: each tip's readings, by the parameters it left them in, and what stopped it.

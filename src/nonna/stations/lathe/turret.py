@@ -1,7 +1,7 @@
 """A lathe that programs are rehearsed on: turret, tips, arm, chuck, part and tailstock as boxes.
 
-Real places are millimetres from the spindle's axis (X as a radius) and from its face; positions are as the machine shows
-them. Only what a program could do wrong is looked for: nothing here scatters.
+Real places are millimetres from the spindle's axis (X as a radius) and from its face; positions are as the machine
+shows them. Only what a program could do wrong is looked for: nothing here scatters.
 """
 
 from __future__ import annotations
@@ -250,7 +250,9 @@ class Lathe:
         return (at[0] * self._factor + self._spec.turret_x_mm, at[2] + self._spec.turret_z_mm)
 
     def _carried(self) -> Iterator[tuple[bool, Box]]:
-        """Yield what moves, as boxes about the tip, the tip itself first: whether it may be in what it cuts, and its box."""
+        """Yield what moves, as boxes about the tip, the tip itself first: whether it may be in what it cuts, and its
+        box.
+        """
         tool = self._tools.get(self.tool)
         x, _, z = self._tip((0.0, 0.0, 0.0))
         face = (self._spec.turret_x_mm - x, self._spec.turret_z_mm - z)

@@ -1,4 +1,6 @@
-"""The way of the tips through a lathe, from the front: what stands there, what was rapid, what searched, where it stopped."""
+"""The way of the tips through a lathe, from the front: what stands there, what was rapid, what searched, where it
+stopped.
+"""
 
 from __future__ import annotations
 
@@ -13,7 +15,9 @@ _INKS: dict[str, Ink] = {"chuck": "steel-dark", "part": "master", "tailstock": "
 
 
 def way_figure(way: Sequence[Leg], things: Sequence[Thing], stops: Sequence[Problem]) -> Figure:
-    """Draw the way of a program; Z to the right (the chuck stands left), X upwards from the spindle's axis, to scale."""
+    """Draw the way of a program; Z to the right (the chuck stands left), X upwards from the spindle's axis, to
+    scale.
+    """
     places = [place for leg in way for place in (leg.start, leg.end)] or [(0.0, 0.0)]
     solid = [thing for thing in things if thing.name in ("part", "arm")]
     xs = [p[0] for p in places] + [v for t in solid for v in (t.box.low[0], t.box.high[0])]

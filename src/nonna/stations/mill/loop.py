@@ -29,7 +29,8 @@ _LINKS = (
          "setter", shows="rise"),
     Link("repeatability", "Repeatability", "Setter repeatability", "repeatability", SETTER, (), 90, 4, (MASTER, _CLOTH),
          "setter", shows="scatter, 2 s,"),
-    Link("setter", "Setter", "Setter calibration", "setter-calibration", SETTER, ("master", "level", "repeatability"), 30, 6,
+    Link("setter", "Setter", "Setter calibration", "setter-calibration", SETTER, ("master", "level", "repeatability"),
+        30, 6,
          (MASTER, _CLOTH), "setter"),
     Link("runout", "Run-out", "Dial in the stylus", "tip-runout", PROBE, (), 90, 8, (DIAL, "Key for the stylus screws"),
          "probe", shows="run-out"),
@@ -37,7 +38,8 @@ _LINKS = (
     Link("probe", "Length", "Probe length", "probe-length", PROBE, ("setter",), 30, 3, (_CLOTH,), "probe"),
     Link("closure", "Closure", "Setter against probe", "loop-closure", SETTER_AND_PROBE, ("setter", "probe"), 90, 5, (),
          "probe", shows="apart"),
-    Link("proof", "Proof", "Prove it on an artefact", "artefact-check", AN_ARTEFACT, ("closure", "ring"), 90, 4, (ARTEFACT,),
+    Link("proof", "Proof", "Prove it on an artefact", "artefact-check", AN_ARTEFACT, ("closure", "ring"), 90, 4,
+        (ARTEFACT,),
          "probe", shows="error"),
     Link("tools", "Tools", "Tools", "tool-length", hangs_on=("setter",), holds_days=30, minutes=1.5,
          fetch=("Brush for the tips",), branch="setter", sort=LinkSort.EACH, also=("tool-from-presetter",)),
@@ -55,7 +57,8 @@ _EVENTS = (
     _event("setter-moved", "Setter moved or re-mounted", "level", "setter", subject=SETTER),
     _event("stylus-changed", "Stylus changed", *_ON_THE_SPINDLE, subject=PROBE),
     _event("probe-bumped", "Probe bumped or re-screwed", *_ON_THE_SPINDLE, subject=PROBE),
-    _event("spindle-work", "Spindle or drawbar work", "repeatability", "setter", "tools", *_ON_THE_SPINDLE, subject=SPINDLE),
+    _event("spindle-work", "Spindle or drawbar work", "repeatability", "setter", "tools", *_ON_THE_SPINDLE,
+        subject=SPINDLE),
     _event("machine-moved", "Machine moved", "level", "setter", "ring"),
     _event("rehomed", "Axes re-homed beyond their repeatability", "setter"),
     _event("temperature", "Temperature moved more than allowed", "setter", "probe"),
@@ -76,7 +79,8 @@ LOOP = Loop(
 
 
 BEAM_SETTER = Subject(SubjectKind.BEAM_SETTER)
-BEAM = Link("beam", "Beam", "Level the beam setter", "beam-level", BEAM_SETTER, (), 180, 10, ("Master pin, short", "Key for the adjuster"),
+BEAM = Link("beam", "Beam", "Level the beam setter", "beam-level", BEAM_SETTER, (), 180, 10,
+    ("Master pin, short", "Key for the adjuster"),
             "setter", shows="rise")  # fmt: skip
 _BEAM_EVENT = _event("beam-moved", "Beam setter knocked or moved", "beam", subject=BEAM_SETTER)
 _ALSO_ON_THE_TABLE = ("crash", "machine-moved")
@@ -99,7 +103,8 @@ def _further(loop: Loop, card: CardSeen) -> tuple[Link, EventKind]:
     """Return the link of a further contact setter, and the event that breaks it alone."""
     name, subject, key = card.name, Subject(SubjectKind.SETTER, card.id), f"setter-{card.id}"
     link = replace(
-        loop.link("setter"), key=key, title=name, job=f"Calibrate {name}", subject=subject, hangs_on=("master",), like="setter"
+        loop.link("setter"), key=key, title=name, job=f"Calibrate {name}", subject=subject, hangs_on=("master",),
+        like="setter"
     )  # fmt: skip
     return link, _event(f"{key}-moved", f"{name} knocked or moved", key, subject=subject)
 

@@ -130,6 +130,7 @@ def _proof(x: float, _: Tools) -> list[Stroke]:
 
 
 SCENES: Mapping[str, Scene] = {
-    "master": _master, "level": _level, "beam": _beam, "repeatability": _repeatability, "setter": _setter, "tools": _tools,
+    "master": _master, "level": _level, "beam": _beam, "repeatability": _repeatability, "setter": _setter,
+    "tools": _tools,
     "runout": _runout, "ring": _ring, "probe": _length, "closure": _closure, "proof": _proof,
 }  # fmt: skip

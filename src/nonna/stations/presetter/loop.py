@@ -45,7 +45,8 @@ def grown(loop: Loop, around: Around) -> Loop:
     """Return the loop with the transfer to each machine of the shop, before the tools."""
     links = list(loop.links)
     transfers = [
-        Link(f"transfer-{name}", f"To {name}", f"Transfer to {name}", "presetter-transfer", transfer_to(name), ("calibration",),
+        Link(f"transfer-{name}", f"To {name}", f"Transfer to {name}", "presetter-transfer", transfer_to(name),
+            ("calibration",),
              90, 15, ("Five tools, short to long",), "use", shows="next tool", like="transfer")
         for name, kind in around.machines
         if kind != "presetter" and _takes_lengths(kind)

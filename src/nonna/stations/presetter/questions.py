@@ -9,10 +9,14 @@ from nonna.stations.questions import Answer, Founded, SetUpQuestion, answered
 _SLIDES = "On its plate, or move the slide from end to end and read the display."
 
 QUESTIONS = (
-    SetUpQuestion("travel_x", "How far does its X go?", _SLIDES, "What can be measured on it.", least=20.0, most=2_000.0, needed=True),
-    SetUpQuestion("travel_z", "How far does its Z go?", _SLIDES, "What can be measured on it.", least=20.0, most=3_000.0, needed=True),
-    SetUpQuestion("x_shows", "Does X show diameter or radius?", "Put in a master of known diameter and read it.", "Half or whole is a wrong tool.", "choice", "diameter", choices=("diameter", "radius")),
-    SetUpQuestion("resolution", "What is the last digit of its display?", "Look at it.", "No reading is better than that.", usual=0.001, least=0.0, most=0.1),
+    SetUpQuestion("travel_x", "How far does its X go?", _SLIDES, "What can be measured on it.", least=20.0,
+        most=2_000.0, needed=True),
+    SetUpQuestion("travel_z", "How far does its Z go?", _SLIDES, "What can be measured on it.", least=20.0,
+        most=3_000.0, needed=True),
+    SetUpQuestion("x_shows", "Does X show diameter or radius?", "Put in a master of known diameter and read it.",
+        "Half or whole is a wrong tool.", "choice", "diameter", choices=("diameter", "radius")),
+    SetUpQuestion("resolution", "What is the last digit of its display?", "Look at it.",
+        "No reading is better than that.", usual=0.001, least=0.0, most=0.1),
 )  # fmt: skip
 
 

@@ -48,7 +48,9 @@ class _Truth:
 
 
 def measure(job: SheetWish, world: World, watch: Watch | None = None) -> Measured:
-    """Measure on the stand-in presetter. Raises: NonnaError (it cannot be done, with the reason); whatever ``watch`` raises."""
+    """Measure on the stand-in presetter. Raises: NonnaError (it cannot be done, with the reason); whatever ``watch``
+    raises.
+    """
     if job.taking not in _BY_HAND:
         raise job.refused("presetter's ")
     rows = _BY_HAND[job.taking](job, _Truth.of(world.seed), np.random.default_rng([world.seed, job.run, 32]))
@@ -59,7 +61,8 @@ def measure(job: SheetWish, world: World, watch: Watch | None = None) -> Measure
 
 
 def lines(job: SheetWish, world: World, pattern: str) -> Callable[[], str]:
-    """Return what the presetter prints each time somebody presses its button: a line a reading, as its card's pattern says.
+    """Return what the presetter prints each time somebody presses its button: a line a reading, as its card's pattern
+    says.
 
     Raises: NonnaError (it cannot be done, with the reason).
     """
@@ -70,7 +73,8 @@ def lines(job: SheetWish, world: World, pattern: str) -> Callable[[], str]:
     def line() -> str:
         row = rows[next(at) % len(rows)]
         holes = {
-            "axis": str(row["axis"]).upper(), "value": f"{row['value_mm']:+.3f}", "tool": str(number), "unit": "mm", "skip": "",
+            "axis": str(row["axis"]).upper(), "value": f"{row['value_mm']:+.3f}", "tool": str(number), "unit": "mm",
+            "skip": "",
         }  # fmt: skip
         return re.sub(r"\{(\w+)\}", lambda hole: holes.get(hole[1], ""), pattern or "{axis} {value}")
 
@@ -123,7 +127,9 @@ def _tool(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> list[dict
 
 
 def _transfer(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> list[dict[str, Any]]:
-    """Tools put right by the calibration, and what a machine's setter then finds: an offset of that machine, and seating."""
+    """Tools put right by the calibration, and what a machine's setter then finds: an offset of that machine, and
+    seating.
+    """
     own = float(np.random.default_rng([job.seed, len(job.subject.id), 34]).normal(0.0, MACHINE_APART_MM))
     lengths = sorted(body(tool, job.seed).length for tool in job.tools) or [60.0, 90.0, 120.0, 150.0, 180.0]
     chosen = [lengths[round(i * (len(lengths) - 1) / max(len(job.slots) - 1, 1))] for i in range(len(job.slots))]

@@ -14,7 +14,8 @@ _LINKS = (
          ("Bare holder", "Rod of known diameter", "Two leads"), "machine", shows="off"),
     Link("tools", "Tools", "Tools", "tool-length", hangs_on=("plate",), holds_days=7, minutes=1.0,
          fetch=("Brush for the tips",), branch="work", sort=LinkSort.EACH, also=("tool-from-presetter",)),
-    Link("surface", "Surface", "Find the work surface", "work-offset", PART, ("plate",), 7, 3, ("Touch block",), "work"),
+    Link("surface", "Surface", "Find the work surface", "work-offset", PART, ("plate",), 7, 3, ("Touch block",),
+        "work"),
 )  # fmt: skip
 _EVENTS = (
     EventKind("crash", "Crash", frozenset({"home", "plate", "rack", "tools"})),

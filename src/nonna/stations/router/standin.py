@@ -1,4 +1,6 @@
-"""The stand-in router: a home that is never found quite the same, a rack with one bent clip, and the mill's own stand-in."""
+"""The stand-in router: a home that is never found quite the same, a rack with one bent clip, and the mill's own
+stand-in.
+"""
 
 from __future__ import annotations
 

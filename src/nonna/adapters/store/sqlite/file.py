@@ -41,7 +41,9 @@ def made_aside(path: Path) -> Iterator[Path]:
 
 
 def must_be_writable(path: Path) -> None:
-    """Refuse a ledger that nothing can be added to, before it is said how much was. Raises: NonnaError ``unreadable``."""
+    """Refuse a ledger that nothing can be added to, before it is said how much was. Raises: NonnaError
+    ``unreadable``.
+    """
     if not (os.access(path, os.W_OK) and os.access(path.parent, os.W_OK)):
         words = "{name} cannot be written: the file or its folder is read-only. Nothing was taken in."
         raise NonnaError("unreadable", words, "ledger", name=path.name)

@@ -28,7 +28,9 @@ _INSERT = (
 
 
 class SqliteStore:
-    """A ledger's file. Several processes may use one at once: who adds takes the write lock, so the chain never forks."""
+    """A ledger's file. Several processes may use one at once: who adds takes the write lock, so the chain never
+    forks.
+    """
 
     def __init__(self, path: Path) -> None:
         self.path = path

@@ -156,4 +156,7 @@ class ShownRecords(WordFilter):
 
 
 def _searched(entry: Entry) -> str:
-    return f"{entry.number} {title(entry)} {entry.machine} {entry.subject.words} {entry.operator} {entry.verdict} {entry.note}".lower()
+    return (
+        f"{entry.number} {title(entry)} {entry.machine} {entry.subject.words} {entry.operator} "
+        f"{entry.verdict} {entry.note}"
+    ).lower()

@@ -155,7 +155,9 @@ class BookView(QWidget):
         self.say("", "plain")
 
     def _fit_columns(self) -> None:
-        """Give columns the room that the newest records ask for; looking at all of them takes a second in a long book."""
+        """Give columns the room that the newest records ask for; looking at all of them takes a second in a long
+        book.
+        """
         header = self.table.horizontalHeader()
         header.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
         header.setSectionResizeMode(WHAT, QHeaderView.ResizeMode.Stretch)

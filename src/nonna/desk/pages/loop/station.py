@@ -1,4 +1,6 @@
-"""One link of the loop: title, shape, word, reason, value; and a row of them, which becomes a list where it has no room."""
+"""One link of the loop: title, shape, word, reason, value; and a row of them, which becomes a list where it has no
+room.
+"""
 
 from __future__ import annotations
 

@@ -154,7 +154,8 @@ class LoopView(QWidget):
             return
         self._weak.setText(f"Weakest: {found.source}, {found.share * 100:.0f} % of the doubt in {found.words}.")
         self._weak_more.setText(
-            f"With half of that, lengths go from ± {small(found.expanded_mm, units)} to ± {small(found.halved_mm, units)}. "
+            f"With half of that, lengths go from ± {small(found.expanded_mm, units)} to ± "
+            f"{small(found.halved_mm, units)}. "
             "Ctrl+W: what if?"
         )
 

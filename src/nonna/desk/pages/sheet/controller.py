@@ -274,7 +274,7 @@ class SheetController(QObject):
         return instrument_of(self.site, self.session) is not None
 
     def go_live(self, url: str) -> None:
-        """Read an indicator live, where its card says or ``url`` ("press" behind it: its button sends); the stand-in's without."""
+        """Read an indicator, where its card or ``url`` says (“press” behind: its button sends), or the stand-in."""
         self.stop_live()
         if (instrument := instrument_of(self.site, self.session)) is None:
             return

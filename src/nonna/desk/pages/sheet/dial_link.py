@@ -54,7 +54,8 @@ class DialLink(QObject):
     def begin(
         self, instrument: Instrument, url: str, reads: OneRead, standin: Callable[[], tuple[SheetWish, World]] | None
     ) -> None:
-        """Read an instrument where its card says, or ``url`` does; the stand-in's where there is none and one may be read.
+        """Read an instrument where its card says, or ``url`` does; the stand-in's where there is none and one may be
+        read.
 
         Parameters: reads, what has the stand-in's job made behind the screen.
         """

@@ -41,5 +41,8 @@ class LostLetters(QObject):
     def _on_looked(self, letters: str, lost: tuple[str, ...]) -> None:
         if lost and letters == self._letters:
             some = " ".join(lost)
-            self.words = f"No certificate can print {some}: a box will stand there. Write the name another way before you sign, if that matters."
+            self.words = (
+                f"No certificate can print {some}: a box will stand there. Write the name another way before "
+                "you sign, if that matters."
+            )
             self.found.emit()

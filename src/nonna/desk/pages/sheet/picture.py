@@ -160,7 +160,8 @@ def _side_by_side(session: Session, evaluation: Evaluation, units: Units) -> lis
         agrees = abs(apart) <= math.hypot(main.expanded if main else 0.0, other.expanded_mm)
         rows.append(
             f"{other.way}, record {other.record}: {length(other.value_mm, units)} ± {small(other.expanded_mm, units)}; "
-            f"this is {small(apart, units, sign=True)} from it: {'they agree' if agrees else session.procedure.differ_words}."
+            f"this is {small(apart, units, sign=True)} from it: "
+            f"{'they agree' if agrees else session.procedure.differ_words}."
         )
     return rows
 
@@ -172,7 +173,10 @@ def _unbroken(words: str) -> str:
 
 def _choices(question: Question, units: Units) -> str:
     if question.suggestion_mm is not None:
-        return f"Enter takes {length(question.suggestion_mm, units)}. Ctrl+Enter takes it as typed. Esc lets you correct it."
+        return (
+            f"Enter takes {length(question.suggestion_mm, units)}. Ctrl+Enter takes it as typed. Esc lets you "
+            "correct it."
+        )
     return "Esc lets you correct it. Ctrl+Enter takes it all the same."
 
 
@@ -219,7 +223,9 @@ def _tape_note(session: Session) -> str:
 
 
 def _time_left(session: Session, left: int) -> str:
-    """Say about how long the rest of a long sheet takes at the pace so far, from the times on its tape; "" where nothing tells."""
+    """Say about how long the rest of a long sheet takes at the pace so far, from the times on its tape; "" where
+    nothing tells.
+    """
     at = [datetime.fromisoformat(row.at) for row in session.rows if not row.struck]
     if left < LONG_SHEET or len(at) < PACE_AFTER:
         return ""

@@ -137,7 +137,9 @@ class SheetView(QWidget):
         self._stack(stacked)
 
     def _stack(self, on: bool) -> None:
-        """In a small window the caution and the readings stand first, what the hands do below; head and tape scroll along."""
+        """In a small window the caution and the readings stand first, what the hands do below; head and tape scroll
+        along.
+        """
         down = QBoxLayout.Direction.TopToBottom
         if on is (self._body.direction() is down):
             return

@@ -121,7 +121,7 @@ class TrayController(QObject):
 
     @property
     def machine(self) -> Machine | None:
-        """The machine as it was calibrated last, to be looked at (as its papers have it before that); None while loading."""
+        """The machine as it was calibrated last, or as its papers have it, to be looked at; None while loading."""
         site, state = self._host.site, self._host.state
         if site is None or state is None:
             return None

@@ -118,7 +118,9 @@ def _refused(controller: TrayController, tray: Any, number: int) -> str:
 
 
 def exchanged_dialog(controller: TrayController, doubts: Sequence[Doubted], parent: QWidget) -> FormDialog:
-    """Ask whether tools that were changed are those their records are of; until it is said, no record speaks for them."""
+    """Ask whether tools that were changed are those their records are of; until it is said, no record speaks for
+    them.
+    """
     several = len(doubts) > MOST_ASKED_APART
     numbers = ", ".join(f"T{d.number}" for d in doubts)
     words = " ".join(d.words for d in doubts) if not several else f"{numbers} have records and were changed."
@@ -146,8 +148,10 @@ def job_dialog(controller: TrayController, units: Units, parent: QWidget) -> For
     fields = [
         Asked("touches", "Touches a tool", str(tray.touches)),
         Asked("accuracy", "Accuracy wanted", f"{tray.accuracy_mm * 1000:g}um"),
-        Asked("dialect", "Programs", tray.dialect, (("rs274", "straight probe, no branching"), ("branch", "skip move, stops by itself"))),
-        Asked("go_on", "After a failure", "yes" if tray.go_on else "no", (("yes", "go on with the rest"), ("no", "break off"))),
+        Asked("dialect", "Programs", tray.dialect,
+            (("rs274", "straight probe, no branching"), ("branch", "skip move, stops by itself"))),
+        Asked("go_on", "After a failure", "yes" if tray.go_on else "no",
+            (("yes", "go on with the rest"), ("no", "break off"))),
         Asked("by_hand", "By hand a tool takes", f"{controller.by_hand_minutes:g}", unit="min"),
     ]  # fmt: skip
     dialog = FormDialog("How the job is done", "", fields, parent)

@@ -25,7 +25,9 @@ AHEAD = 12  #: places of the path within which a search decides the side it is l
 
 
 def close_up(machine: Machine, course: Course, index: int, point: PathPoint, kinds: Mapping[int, str]) -> Figure:
-    """Draw what matters where the path stands: the tool, the thing nearest to it, the way, to scale; seen from the side it moves in."""
+    """Draw what matters where the path stands: the tool, the thing nearest to it, the way, to scale; seen from the side
+    it moves in.
+    """
     axis = 1 if _searches_in_y(course.path, index) else 0
     near = nearest_at(point, machine)
     at, tip = point.at[axis], point.z - point.long
@@ -44,7 +46,8 @@ def close_up(machine: Machine, course: Course, index: int, point: PathPoint, kin
         strokes += _gap(near, point, axis, machine)
     side = "from the right: Y to the right, Z up" if axis else "from the front: X to the right, Z up"
     window = (at - WIDE * level, low - BELOW * level, at + WIDE * level, low + ABOVE * level)
-    return Figure(f"Close up {side}", window, tuple(strokes), f"to scale, {2 * WIDE * level:.0f} mm wide{_unknown(machine, point)}", cut=True)  # fmt: skip
+    return Figure(f"Close up {side}", window, tuple(strokes),
+        f"to scale, {2 * WIDE * level:.0f} mm wide{_unknown(machine, point)}", cut=True)  # fmt: skip
 
 
 def whole(
@@ -134,11 +137,14 @@ def _gap(near: Nearest, point: PathPoint, axis: int, machine: Machine) -> list[S
     seen = ((b_x - a_x) ** 2 + (b_z - a_z) ** 2) ** 0.5
     if near.gap_mm <= 0.0 or seen < 0.9 * near.gap_mm:
         return []
-    return [Line((a_x, a_z), (b_x, b_z), "accent", 2.5), *(Circle(end, 4, "accent", None, dot=True) for end in ((a_x, a_z), (b_x, b_z)))]  # fmt: skip
+    return [Line((a_x, a_z), (b_x, b_z), "accent", 2.5),
+        *(Circle(end, 4, "accent", None, dot=True) for end in ((a_x, a_z), (b_x, b_z)))]  # fmt: skip
 
 
 def _between(a: tuple[float, float], b: tuple[float, float]) -> tuple[float, float]:
-    """Return the places of two stretches that are nearest to each other: of both their common middle where they overlap."""
+    """Return the places of two stretches that are nearest to each other: of both their common middle where they
+    overlap.
+    """
     if a[1] < b[0]:
         return a[1], b[0]
     if b[1] < a[0]:

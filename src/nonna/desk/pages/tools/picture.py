@@ -34,7 +34,8 @@ if TYPE_CHECKING:
     from nonna.shop.links.subjects import Subject
 
 _STATES = {
-    "broken": "broken", "pulled-out": "pulled out", "missing": "missing: nothing triggered", "worn": "worn", "ok": "as it was",
+    "broken": "broken", "pulled-out": "pulled out", "missing": "missing: nothing triggered", "worn": "worn",
+    "ok": "as it was",
 }  # fmt: skip
 _SHORT = {"length": "L", "diameter": "D", "breakage": "B", "teeth": "I"}
 
@@ -82,8 +83,8 @@ def notes(
 ) -> Callable[[int], str]:
     """Return what says what stands under a tool's name beside its state: what is to be measured, what is questioned.
 
-    Parameters: one_by_one, whether each has a sheet of its own and nothing is planned. Notes: it is put into words for the
-    rows in sight alone.
+    Parameters: one_by_one, whether each has a sheet of its own and nothing is planned. Notes: it is put into words for
+    the rows in sight alone.
     """
     tools = {tool.number: tool for tool in tray.tools}
 
@@ -124,7 +125,10 @@ def wear_words(results: HeldResults, subject: Subject, units: Units) -> str:
     if found.left is None or not found.seen:
         return f"No wear to be seen in {found.checks} checks."
     least = f", at least {found.left_at_least:.0f}" if found.left_at_least is not None else ""
-    return f"Wears {small(-found.rate_mm, units)} a check: about {found.left:.0f} left{least}, until {small(tolerance, units)}."
+    return (
+        f"Wears {small(-found.rate_mm, units)} a check: about {found.left:.0f} left{least}, until "
+        f"{small(tolerance, units)}."
+    )
 
 
 def setter_notice(links: Sequence[LinkState]) -> str:
@@ -143,7 +147,9 @@ def duration(seconds: float) -> str:
 
 
 def measured_length(row: ToolRow | None, results: Sequence[Judged]) -> float | None:
-    """Return a tool's measured length in mm: the one that waits, else the one that holds; None where there is neither."""
+    """Return a tool's measured length in mm: the one that waits, else the one that holds; None where there is
+    neither.
+    """
     if row is None:
         return None
     waiting = next((r.value_mm for r in results if r.subject == row.subject and r.name in LENGTHS), None)
@@ -180,15 +186,17 @@ def total(answer: Answer | None, by_hand_minutes: float) -> str:
 
 def panel(
     tray: Tray, answer: Answer | None, plan: ToolPlan | None, machine: Machine | None, units: Units, *,
-    planning: str | None, busy: bool, progress: tuple[int, int, str] | None, standin: bool = True, unwritten: int = 0, notice: str = "", value: tuple[str, str, str] = ("", "", ""),
+    planning: str | None, busy: bool, progress: tuple[int, int, str] | None, standin: bool = True, unwritten: int = 0,
+    notice: str = "", value: tuple[str, str, str] = ("", "", ""),
     arriving: Arrivals | None = None, asking: bool = False, one_by_one: bool = False,
     offsets: tuple[tuple[str, str, str], ...] = (), by_program: bool = False, differing: int = 0,
 ) -> PanelState:  # fmt: skip
     """Work out what the panel shows.
 
-    Parameters: planning, how far it has come, None where nothing is being planned; asking, whether nothing can be planned
-    before the machine's questions are answered; one_by_one, whether each tool has a sheet of its own; offsets, rows of what
-    that sheet found; by_program, whether a program fills those sheets too; differing, offsets that the table does not hold.
+    Parameters: planning, how far it has come, None where nothing is being planned; asking, whether nothing can be
+    planned before the machine's questions are answered; one_by_one, whether each tool has a sheet of its own; offsets,
+    rows of what that sheet found; by_program, whether a program fills those sheets too; differing, offsets that the
+    table does not hold.
     """
     rows = (
         () if plan is None or plan.refused or machine is None or machine.setter is None else _rows(plan, machine, units)
@@ -237,7 +245,9 @@ def panel(
 
 
 def _one_by_one(machine: Machine, marked: int | None, differing: int, *, standin: bool) -> PanelState:
-    """Each tool has a sheet of its own; marked ones are measured by one program, where the kind writes one (not None)."""
+    """Each tool has a sheet of its own; marked ones are measured by one program, where the kind writes one (not
+    None).
+    """
     action, second = "Open it   Enter", ""
     if differing:
         head = f"{differing} measured offset{' is' if differing == 1 else 's are'} not what the table holds."
@@ -262,7 +272,8 @@ def _rows(plan: ToolPlan, machine: Machine, units: Units) -> tuple[tuple[str, st
     setter, per_minute = machine.setter, f"{units.symbol}/min"
     tip = (plan.tool.length_mm or 0.0) + (setter.trigger_plane_mm if setter else 0.0)
     rows = [
-        ("Fast touch", feed(plan.feeds.fast_mm_min, units), per_minute), ("Slow touch", feed(plan.feeds.slow_mm_min, units), per_minute),
+        ("Fast touch", feed(plan.feeds.fast_mm_min, units), per_minute),
+        ("Slow touch", feed(plan.feeds.slow_mm_min, units), per_minute),
     ]  # fmt: skip
     if plan.choice.rpm:
         turn = small(plan.feeds.slow_mm_min / plan.choice.rpm, units).split()
@@ -293,7 +304,10 @@ def _planned(
         )
     if not count:
         return PanelState(rows, "due", "Nothing can be measured here.", left_out.strip(), "", "")
-    words = f"Longest, shortest and stated length.{left_out} First run with rapid turned down, doors shut, a finger on feed hold."
+    words = (
+        f"Longest, shortest and stated length.{left_out} First run with rapid turned down, doors shut, a "
+        "finger on feed hold."
+    )
     if notice:
         words = f"{notice}{left_out}"
     touched = [p.tool for p in answer.plan.tools if not p.refused]

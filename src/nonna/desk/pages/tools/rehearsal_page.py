@@ -224,7 +224,8 @@ class RehearsalPage(QWidget):
         self.text.mark_line(max(1, here.line))
         held = f"T{here.tool}" if here.tool else self.tr("no tool")
         self._clock.setText(
-            f"block {here.line} of {len(shown.text.splitlines())} · {here.at_s:.0f} s of {path[-1].at_s:.0f} s · {held} · {here.way}"
+            f"block {here.line} of {len(shown.text.splitlines())} · {here.at_s:.0f} s of {path[-1].at_s:.0f} s · "
+            f"{held} · {here.way}"
         )
 
     def _on_speed(self) -> None:

@@ -1,4 +1,6 @@
-"""The rehearsal as a strip: how high the tip stands above the pad over time, tool by tool; to be stepped, scrubbed and played."""
+"""The rehearsal as a strip: how high the tip stands above the pad over time, tool by tool; to be stepped, scrubbed and
+played.
+"""
 
 from __future__ import annotations
 

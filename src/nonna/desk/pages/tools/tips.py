@@ -1,4 +1,6 @@
-"""What the tools' page says of tools that are measured on sheets of their own: offsets, and which the table does not hold."""
+"""What the tools' page says of tools that are measured on sheets of their own: offsets, and which the table does not
+hold.
+"""
 
 from __future__ import annotations
 

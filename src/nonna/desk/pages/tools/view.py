@@ -1,4 +1,4 @@
-"""The Tools view: tray, the chosen tool as it will be touched, what comes next; the rehearsal below; its program behind."""
+"""The Tools view: tray, the chosen tool as it will be touched, what is next; rehearsal below, program behind."""
 
 from __future__ import annotations
 
@@ -173,7 +173,7 @@ class ToolsView(QWidget):
         self.refresh()
 
     def _show_rows(self) -> None:
-        """Show the tools as hands left them, with what the book says of them; before they are loaded, as they were read."""
+        """Show the tools as hands left them, with what the book says; before they are loaded, as they were read."""
         if self._state is None:
             return
         self._rows_of, tools = self.controller.tray.tools, self._state.tools
@@ -218,10 +218,8 @@ class ToolsView(QWidget):
         self.model.show_marks(c.tray.marked, waiting(c.tray.results, self.units), said)
         machine = c.machine
         self._below.setVisible(not c.one_by_one)  # nothing is planned there
-        self.strip.show_course(
-            c.answer.course if c.answer else None,
-            machine.setter.trigger_plane_mm if machine and machine.setter else 0.0,
-        )
+        plane = machine.setter.trigger_plane_mm if machine and machine.setter else 0.0
+        self.strip.show_course(c.answer.course if c.answer else None, plane)
         now = c.arrivals.now
         if now is not None and not now.named and now.asked != self.table.number and c.tray.tool(now.asked or 0):
             self.table.go_to(now.asked or 0)
@@ -255,12 +253,13 @@ class ToolsView(QWidget):
             self._why.setText(plan.refused or " ".join((*((wears,) if wears else ()), *plan.reasons[:3])))
         self.panel.show_state(
             panel(
-                c.tray, c.answer, plan, c.machine, self.units, planning=c.plans.told if c.plans.busy else None, busy=c.busy, progress=self._progress,
-                standin=c.standin_is_home, unwritten=c.unwritten if any(r.accepted for r in self.model.rows) else 0,
+                c.tray, c.answer, plan, c.machine, self.units, planning=c.plans.told if c.plans.busy else None,
+                busy=c.busy, progress=self._progress, standin=c.standin_is_home,
+                unwritten=c.unwritten if any(r.accepted for r in self.model.rows) else 0,
                 notice=setter_notice(self._state.links) if self._state else "",
-                value=value_of(row, c.tray.results, self.units), arriving=c.arrivals.now, asking=c.asking, one_by_one=c.one_by_one,
-                offsets=tips.offsets_shown(c, self._state, tool, self.units), by_program=c.by_program,
-                differing=self._differing,
+                value=value_of(row, c.tray.results, self.units), arriving=c.arrivals.now, asking=c.asking,
+                one_by_one=c.one_by_one, offsets=tips.offsets_shown(c, self._state, tool, self.units),
+                by_program=c.by_program, differing=self._differing,
             )
         )  # fmt: skip
 

@@ -64,12 +64,14 @@ class ChecksDialog(QDialog):
         column.addWidget(
             label(
                 self.tr(
-                    "Operations in the order of the program. Costs in any one unit, money or minutes. A break harms what follows "
+                    "Operations in the order of the program. Costs in any one unit, money or minutes. A break harms "
+                    "what follows "
                     "on the same feature; an empty feature means all."
                 ),
-                "quiet", wrap=True,
+                "quiet",
+                wrap=True,
             )
-        )  # fmt: skip
+        )
         costs, keys = QWidget(), QWidget()
         left, row = QHBoxLayout(costs), QHBoxLayout(keys)
         for each in (left, row):
@@ -112,7 +114,8 @@ class ChecksDialog(QDialog):
         row = self.table.rowCount()
         self.table.insertRow(row)
         texts = (
-            operation.tool, f"{operation.minutes:g}", f"{operation.break_probability * 100:g}", f"{operation.loss:g}", operation.feature, "",
+            operation.tool, f"{operation.minutes:g}", f"{operation.break_probability * 100:g}", f"{operation.loss:g}",
+            operation.feature, "",
         )  # fmt: skip
         for column, text in enumerate(texts):
             item = QTableWidgetItem(text)

@@ -17,8 +17,10 @@ if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
 _FIELDS = (
-    ("latency", "Trigger comes late by", "ms"), ("jitter", "... give or take", "ms"), ("deceleration", "Machine brakes with", "mm/s²"),
-    ("overtravel", "Sensor gives way by", "mm"), ("tool", "Smallest tool bears", "mm"), ("accuracy", "Accuracy wanted", "µm"),
+    ("latency", "Trigger comes late by", "ms"), ("jitter", "... give or take", "ms"),
+    ("deceleration", "Machine brakes with", "mm/s²"),
+    ("overtravel", "Sensor gives way by", "mm"), ("tool", "Smallest tool bears", "mm"),
+    ("accuracy", "Accuracy wanted", "µm"),
     ("rpm", "Turning at", "rpm, 0 standing still"),
 )  # fmt: skip
 
@@ -27,7 +29,8 @@ def feed_dialog(machine: Machine | None, units: Units, parent: QWidget) -> FormD
     """Open the calculator with the machine's own figures; every change is worked out at once."""
     setter = machine.setter if machine else None
     start = {
-        "latency": f"{machine.trigger_latency_s * 1000:g}" if machine else "2", "jitter": f"{machine.trigger_jitter_s * 1000:g}" if machine else "0.2",
+        "latency": f"{machine.trigger_latency_s * 1000:g}" if machine else "2",
+        "jitter": f"{machine.trigger_jitter_s * 1000:g}" if machine else "0.2",
         "deceleration": f"{machine.acceleration_mm_s2.z:g}" if machine else "2500",
         "overtravel": f"{setter.overtravel_mm:g}" if setter else "4", "tool": "0.05", "accuracy": "2", "rpm": "0",
     }  # fmt: skip
@@ -78,13 +81,15 @@ def words(values: dict[str, str], units: Units) -> str:
     middle = f" Between them {feed(feeds.middle_mm_min)}: it saves time." if feeds.middle_mm_min else ""
     run_on = stopping_mm(600.0, late, a)
     said = [
-        f"Fast touch {feed(feeds.fast_mm_min)}: the machine runs on {small(stopping_mm(feeds.fast_mm_min, late, a), units)} of the "
+        f"Fast touch {feed(feeds.fast_mm_min)}: the machine runs on "
+        f"{small(stopping_mm(feeds.fast_mm_min, late, a), units)} of the "
         f"{small(room, units)} there are. At {feed(fastest_mm_min(room, late, a))} all of it would be used up.",
         f"Slow touch {feed(feeds.slow_mm_min)}{turn}: the trigger scatters by {small(scatter, units)}.{middle}",
     ]
     if run_on > give:
         said.append(
-            f"At {feed(600.0)} the machine runs on {small(run_on, units)}. A sensor that gives {small(give, units)} leaves "
+            f"At {feed(600.0)} the machine runs on {small(run_on, units)}. A sensor that gives {small(give, units)} "
+            "leaves "
             f"{small(run_on - give, units)} to the tool: that is how small drills break."
         )
     return "\n".join(said)

@@ -96,7 +96,8 @@ class LengthsDialog(FormDialog):
         zero_u = known.own_u.get(values["reference"], 0.0) if table.school is School.RELATIVE else known.probe_u
         common = doubts(known.own_u, known.plane_u, table.school, zero_u).common
         what = {
-            School.ABSOLUTE: "the setter's trigger plane", School.RELATIVE: f"{values['reference']}'s own, the plane cancels",
+            School.ABSOLUTE: "the setter's trigger plane",
+            School.RELATIVE: f"{values['reference']}'s own, the plane cancels",
             School.PROBE: "the probe's own, the plane cancels",
         }[table.school]  # fmt: skip
         self.say(f"All lengths share ± {small(2.0 * common, u)}: {what}.")

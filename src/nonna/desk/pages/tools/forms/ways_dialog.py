@@ -75,7 +75,8 @@ def _words(found: tuple[Way, ...]) -> str:
     on = sum(w.setter.minutes for w in counts["setter"])
     saved = sum(w.setter.minutes for w in counts["presetter"])
     words = (
-        f"{len(counts['presetter'])} on the presetter, {beside:.0f} min beside the machine (saves {saved:.0f} min of it); "
+        f"{len(counts['presetter'])} on the presetter, {beside:.0f} min beside the machine (saves {saved:.0f} min of "
+        "it); "
         f"{len(counts['setter'])} on the setter, {on:.0f} min; {len(counts['neither'])} neither."
     )
     closed = {w.presetter.why for w in found if w.presetter.expanded_mm is None}

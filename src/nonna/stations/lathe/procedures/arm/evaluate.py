@@ -26,7 +26,8 @@ def evaluate(file: ArmReadings) -> Evaluation:
         for axis, own in by_axis.items() if own
     }  # fmt: skip
     quantities = [
-        Quantity.of(f"{PLANES[face]}_mm", f"Plane {face[0]}{as_shown(face[1], setup.x_shows)}", influences.estimate(shown.means[face] + references[face[1]]))
+        Quantity.of(f"{PLANES[face]}_mm", f"Plane {face[0]}{as_shown(face[1], setup.x_shows)}",
+            influences.estimate(shown.means[face] + references[face[1]]))
         for face in faces
     ]  # fmt: skip
     uneven = False

@@ -28,7 +28,8 @@ PROCEDURE = Procedure(
     ),
     caution=Caution(
         "Room for the arm first",
-        "Turret away, no tool in the arm's way, spindle stopped, doors shut. Arm out, and see that it is out, before the "
+        "Turret away, no tool in the arm's way, spindle stopped, doors shut. Arm out, and see that it is out, before "
+        "the "
         "turret comes back. Rapid turned down, a finger on feed hold.",
     ),
 )

@@ -23,7 +23,8 @@ def steps(bench: Bench) -> tuple[Step, ...]:
     del bench
     return (
         Step(
-            "A ground bar in the station, the indicator in the chuck; bring the bar about on the axis, note machine X (F9)"
+            "A ground bar in the station, the indicator in the chuck; bring the bar about on the axis, note machine "
+            "X (F9)"
         ),
         *(Step(f"Turn the chuck: the {at.upper()} side", at) for at in SIDES),
         Step("Once round again, then sign"),

@@ -28,7 +28,8 @@ PROCEDURE = Procedure(
     },
     caution=Caution(
         "The chuck is turned by hand, drive off",
-        "Indicator in the chuck, a ground bar in the station. Drive off, doors open only while nothing moves; move X with "
+        "Indicator in the chuck, a ground bar in the station. Drive off, doors open only while nothing moves; move X "
+        "with "
         "the smallest step near the bar.",
     ),
 )

@@ -40,7 +40,8 @@ def evaluate(file: TurnedReadings, oval_mm: float = 0.0) -> Evaluation:
     verdict = checks[0].verdict if checks else "none"
     facts = {"runout": runout.value, "U": runout.expanded, "limit": setup.limit_mm or 0.0, "high": high_spot.value}
     flags = (
-        *(("scatter-above-history",) if touch.above_history else ()), *(("eccentricity-near-zero",) if near_zero else ()),
+        *(("scatter-above-history",) if touch.above_history else ()),
+        *(("eccentricity-near-zero",) if near_zero else ()),
     )  # fmt: skip
     quantities = (
         Quantity.of("runout_mm", "Run-out", runout),

@@ -11,7 +11,8 @@ def slots(bench: Bench) -> tuple[Slot, ...]:
     """Six angles of the chuck."""
     named = as_shown("x", bench.setup.word("x_shows"))
     return tuple(
-        Slot({"angle_deg": i * 360.0 / POSITIONS}, f"{i * 360 / POSITIONS:g}°", f"Probe at {i * 360 / POSITIONS:g}° of the chuck: {named}", "turn", on="x")
+        Slot({"angle_deg": i * 360.0 / POSITIONS}, f"{i * 360 / POSITIONS:g}°",
+            f"Probe at {i * 360 / POSITIONS:g}° of the chuck: {named}", "turn", on="x")
         for i in range(POSITIONS)
     )  # fmt: skip
 

@@ -25,6 +25,7 @@ PROCEDURE = Procedure(
     reads={},
     caution=Caution(
         "Spindle stopped and the chuck at full pressure first",
-        "Turn the chuck by the control in steps, never by hand with the drive on. Hands out of the jaws, doors shut while anything moves.",
+        "Turn the chuck by the control in steps, never by hand with the drive on. Hands out of the jaws, doors shut "
+        "while anything moves.",
     ),
 )

@@ -9,6 +9,7 @@ SENTENCES = {
     "found-undecided": "Run-out {runout:small}, ± {U:small}: the doubt leaves {limit:small} open.",
     "pass": "Sign it.",
     "none": "Sign it.",
-    "fail": "Chips under a jaw? Clean, close again at full pressure. Tap the jaw nearest {high:0f}° in, or bore soft jaws anew.",
+    "fail": "Chips under a jaw? Clean, close again at full pressure. Tap the jaw nearest {high:0f}° in, or bore soft "
+    "jaws anew.",
     "undecided": "Probe more angles, or each one twice.",
 }

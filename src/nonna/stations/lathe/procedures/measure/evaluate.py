@@ -36,7 +36,9 @@ def _next_wear(setup: PartSetup, error: Estimate, factor: float) -> NextWear:
 
 
 def _check(setup: PartSetup) -> None:
-    """Raises: NonnaError (a field that this feature needs is missing, or one that it has no use for decides something)."""
+    """Raises: NonnaError (a field that this feature needs is missing, or one that it has no use for decides
+    something).
+    """
     if setup.feature == "diameter":
         if setup.side is None:
             raise NonnaError("missing-field", "setup.side: this is missing.", "setup.side")
@@ -50,7 +52,9 @@ def _check(setup: PartSetup) -> None:
 
 
 def evaluate(file: PartReadings) -> Evaluation:
-    """Internal diameter and groove ``A + ball``, external and rib ``A - ball``, distance ``A``; ``error = size - nominal``."""
+    """Internal diameter and groove ``A + ball``, external and rib ``A - ball``, distance ``A``; ``error = size -
+    nominal``.
+    """
     setup, rule = file.setup, file.rule.rule()
     _check(setup)
     setup.must_reach()

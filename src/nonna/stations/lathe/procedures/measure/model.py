@@ -49,7 +49,8 @@ class PartSetup(Deep):
     step_limit_mm: NotNegative | None = asked("Largest step of the wear", help="As shown.", default=None)
     stop_mm: NotNegative | None = asked("Stop beyond", help="An error this large is no wear.", default=None)
     earlier: list[EarlierPart] = Field(
-        [], max_length=1000, title="Parts before", description="Of this process, the oldest first: wear follows them all.",
+        [], max_length=1000, title="Parts before",
+        description="Of this process, the oldest first: wear follows them all.",
     )  # fmt: skip
 
 

@@ -14,7 +14,8 @@ SENTENCES = {
     "found-undecided": "{size:length}, ± {U:small}: {error:signed} from nominal; the doubt reaches over a limit.",
     "leave": "The error is within its own doubt: the wear stays as it is.",
     "correct": "Wear {old:signed} becomes {new:signed} for the next part.",
-    "early": "Part {parts} of this process: its wear is followed from part {least} on, when its scatter is known. It stays as it is.",
+    "early": "Part {parts} of this process: its wear is followed from part {least} on, when its scatter is known. It "
+    "stays as it is.",
     "process-leave": "{parts} parts together say no more than their own scatter: the wear stays as it is.",
     "process-correct": "{parts} parts together: wear {old:signed} becomes {new:signed} for the next one.",
     "stop": "Too far off for wear: broken insert, wrong part or wrong program? No correction is made; look first.",

@@ -25,7 +25,8 @@ PROCEDURE = Procedure(
     offered={"x_shows": "diameter"},
     caution=Caution(
         "Spindle stopped before the micrometer comes near",
-        "Doors shut and chuck at full pressure for the cut. Back the turret off, stop the spindle and see it stand still, "
+        "Doors shut and chuck at full pressure for the cut. Back the turret off, stop the spindle and see it stand "
+        "still, "
         "only then open the door and measure.",
     ),
 )

@@ -1,4 +1,6 @@
-"""The reference tool from a master held in the chuck: touched on both sides of a half turn, so that its run-out cancels."""
+"""The reference tool from a master held in the chuck: touched on both sides of a half turn, so that its run-out
+cancels.
+"""
 
 from nonna.procedures.listed import Listed
 from nonna.shop.links.subjects import Subject

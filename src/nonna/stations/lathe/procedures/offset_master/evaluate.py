@@ -1,4 +1,6 @@
-"""The reference tool from a master held in the chuck: touched on both sides of a half turn, so that its run-out cancels."""
+"""The reference tool from a master held in the chuck: touched on both sides of a half turn, so that its run-out
+cancels.
+"""
 
 from __future__ import annotations
 
@@ -18,7 +20,9 @@ RUNOUT_MM = 0.02  #: of a master clamped with care, full swing, where nobody say
 
 
 def evaluate(file: ChuckMasterReadings) -> Evaluation:
-    """``offset_x = D(T) + 2 foil - mean`` (on radius half of that), mean of 0 and 180 degrees; ``offset_z = face + foil - mean``."""
+    """``offset_x = D(T) + 2 foil - mean`` (on radius half of that), mean of 0 and 180 degrees; ``offset_z = face + foil
+    - mean``.
+    """
     setup, master = file.setup, file.masters.master
     touched = {
         axis: {

@@ -25,7 +25,8 @@ PROCEDURE = Procedure(
     offered={"x_shows": "diameter", "resolution_mm": 0.001},
     caution=Caution(
         "Spindle stopped, drive off, before hands turn the chuck",
-        "The master clamped lightly and wiped. Come near with the smallest step, foil between, doors shut whenever an axis "
+        "The master clamped lightly and wiped. Come near with the smallest step, foil between, doors shut whenever "
+        "an axis "
         "moves by more than that.",
     ),
 )

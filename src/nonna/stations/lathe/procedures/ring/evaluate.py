@@ -14,7 +14,9 @@ from nonna.stations.lathe.procedures.ring.sentences import said
 
 
 def evaluate(file: LatheRingReadings) -> Evaluation:
-    """``A = f (mean+ - mean-)``; ball internal ``D(T) - A``, external ``A - D(T)``; one touch ``A = 2 f |mean - centre|``."""
+    """``A = f (mean+ - mean-)``; ball internal ``D(T) - A``, external ``A - D(T)``; one touch ``A = 2 f |mean -
+    centre|``.
+    """
     setup, ring = file.setup, file.masters.ring
     setup.must_reach()
     require(ring.diameter_mm, "masters.ring.diameter_mm", positive=True)

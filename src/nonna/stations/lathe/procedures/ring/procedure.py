@@ -31,6 +31,7 @@ PROCEDURE = Procedure(
     reads={},
     caution=Caution(
         "The stem must not touch the shoulder",
-        "Probe awake, spindle stopped, doors shut, rapid turned down, a finger on feed hold. Jog with the smallest step near the ring.",
+        "Probe awake, spindle stopped, doors shut, rapid turned down, a finger on feed hold. Jog with the smallest "
+        "step near the ring.",
     ),
 )

@@ -20,7 +20,8 @@ PROCEDURE = replace(
     main_title="Run-out to the first side",
     caution=Caution(
         "Spindle stopped and the chuck at full pressure first",
-        "The first side clamped in jaws bored to its size, or indicated true. Turn by the control in steps, hands out of the "
+        "The first side clamped in jaws bored to its size, or indicated true. Turn by the control in steps, hands "
+        "out of the "
         "jaws, doors shut while anything moves.",
     ),
 )

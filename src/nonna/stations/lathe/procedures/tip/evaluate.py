@@ -68,7 +68,9 @@ def _change(setup: TipSetup, axis: str, base: tuple[Uncertain, Uncertain], influ
 
 
 def evaluate(file: TipReadings) -> Evaluation:
-    """``offset = plane - mean``; a drill's X is the turret's centre line, Z of a tool touched on both flanks its axis."""
+    """``offset = plane - mean``; a drill's X is the turret's centre line, Z of a tool touched on both flanks its
+    axis.
+    """
     setup, rule = file.setup, file.rule.rule()
     touched = _touched(file.readings, flanks=setup.plane_minus_z_mm is not None)
     if not touched:

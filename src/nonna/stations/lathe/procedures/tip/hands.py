@@ -16,7 +16,8 @@ def slots(bench: Bench) -> tuple[Slot, ...]:
     rows = [(face, face if way.other_flank and face in FLANKS else face[1]) for face in way.faces]
     return tuple(
         Slot(
-            {"axis": face[1], "face": face} if group == face else {"axis": face[1]}, f"{group.upper()} {i + 1}/{TOUCHES}",
+            {"axis": face[1], "face": face} if group == face else {"axis": face[1]},
+            f"{group.upper()} {i + 1}/{TOUCHES}",
             f"Touch the arm's {face} face: {as_shown(face[1], shows)}", group,
         )
         for face, group in rows

@@ -14,6 +14,7 @@ SENTENCES = {
     "pass": "Sign it and load the offset.",
     "none": "Sign it and load the offset.",
     "flank": "Z is the tool's axis, half way between its flanks; across them it is {width:length}.",
-    "fail": "Too much for a change: is it the right insert or tool, does it sit flat, is the seat clean? Then touch again.",
+    "fail": "Too much for a change: is it the right insert or tool, does it sit flat, is the seat clean? Then touch "
+    "again.",
     "undecided": "Touch it once more.",
 }
