@@ -73,9 +73,9 @@ def _chains(shows: str, first: int, count: int) -> Iterator[tuple[str, bool]]:
             def signed(name: str, subject: Any, site: Any = site, world: Any = world, number: int = number) -> Any:
                 opening = prepared(site, name, subject)
                 session = (
-                    Session(name, opening.bench).with_setup(limit_mm=None)
+                    Session(name, opening.facts).with_setup(limit_mm=None)
                     if name == "lathe-tip"
-                    else Session(name, opening.bench)
+                    else Session(name, opening.facts)
                 )
                 found = measure(replace(job_of(site, session), run=number), world)
                 session = session.with_setup(**found.setup).take_all(

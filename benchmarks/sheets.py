@@ -10,7 +10,7 @@ from itertools import pairwise
 from PySide6.QtCore import QTimer
 
 from benchmarks.opened import desk, until
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.pages.sheet.controller import SheetController
 from nonna.shop.links.subjects import PROBE
 
@@ -37,11 +37,11 @@ def figures() -> Iterator[str]:
         for name in SHEETS:
             for turn in ("first", "again"):
                 ticks.clear()
-                window.open_sheets([(name, PROBE)], Do.LOOP)
+                window.open_sheets([(name, PROBE)], CommandId.LOOP)
                 until(app, lambda: window.sheet is not None)
                 assert window.sheet is not None
                 controller = window.sheet.controller
-                window.do(Do.STANDIN)
+                window.do(CommandId.STANDIN)
                 until(app, partial(_idle, controller))
                 for _ in range(5):
                     app.processEvents()
@@ -54,7 +54,7 @@ def figures() -> Iterator[str]:
             f"longest stall while a sheet opens and measures: {first[0] * 1e3:.0f} ms the first time ({first[1]}), "
             f"{again[0] * 1e3:.0f} ms after that ({again[1]}); wanted 50"
         )
-        window.open_sheets([("tip-runout", PROBE)], Do.LOOP)
+        window.open_sheets([("tip-runout", PROBE)], CommandId.LOOP)
         until(app, lambda: window.sheet is not None)
         assert window.sheet is not None
         sheet = window.sheet

@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from benchmarks.opened import desk, until
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.shop.cards.machine import Tool
 
 TOOLS = 5000
@@ -20,7 +20,7 @@ ROUNDS = 9  #: of filtering; in which letter the next painting falls is chance
 def figures() -> Iterator[str]:
     """Give the longest stall while the tools are taken in and stored, of scrolling, and of filtering."""
     with desk() as (app, window):
-        window.do(Do.TOOLS)
+        window.do(CommandId.TOOLS)
         view, c = window.tools, window.tools.controller
         kinds = ("drill", "face-mill", "end-mill")
         many = [

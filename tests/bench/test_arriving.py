@@ -164,7 +164,7 @@ def test_one_more_tool_is_covered_whatever_its_plane_is_good_for(n, plane):
 def test_what_it_rests_on_is_carried_from_the_presetters_own_records(shop):
     site = Site.load(shop)
     opening = open_sheet(site, "tool-from-presetter", tool(2))
-    setup, there = opening.bench.setup, presetter_of(site).results()
+    setup, there = opening.facts.setup, presetter_of(site).results()
     zero = there.held("presetter-calibration", "z_offset_mm")
     transfer = there.held("presetter-transfer", "transfer_mm", station("Larch"))
     rows = body_of(transfer.record)["result"]["results"]
@@ -180,7 +180,7 @@ def test_what_it_rests_on_is_carried_from_the_presetters_own_records(shop):
 
 
 def signed(site, name, subject, readings):
-    session = Session(name, open_sheet(site, name, subject).bench).take_all(
+    session = Session(name, open_sheet(site, name, subject).facts).take_all(
         readings, "typed", "2026-11-23T10:00:00+00:00"
     )
     found = session.evaluate()
@@ -189,11 +189,11 @@ def signed(site, name, subject, readings):
 
 def test_a_presetter_calibrated_after_its_transfer_is_not_taken(shop):
     alder = Site.load(shop, "alder")
-    bench = prepared(alder, "presetter-calibration", PRESETTER).bench
+    facts = prepared(alder, "presetter-calibration", PRESETTER).facts
     size = {"low": (60.0011, 10.0003), "high": (230.0027, 32.0004), "proof": (140.0032, 16.0006)}
     readings = [
         {"master": role, "axis": axis, "value_mm": size[role]["zx".index(axis)] + off}
-        for role in bench.masters for axis in ("z", "x") for off in (0.0, 0.001)
+        for role in facts.masters for axis in ("z", "x") for off in (0.0, 0.001)
     ]  # fmt: skip
     signed(alder, "presetter-calibration", PRESETTER, readings)
     with pytest.raises(NonnaError, match="measure the transfer again"):

@@ -47,7 +47,7 @@ def test_a_calibration_without_top_touches_gives_no_plane(shop):
     before = plane_of(shop)
     signed(shop, SIDES_ONLY)
     assert plane_of(shop) == before  # the last that holds one
-    assert open_sheet(site, "tool-length", Subject.of("T2")).bench.setup["trigger_plane_mm"] < -400
+    assert open_sheet(site, "tool-length", Subject.of("T2")).facts.setup["trigger_plane_mm"] < -400
     assert Site.load(shop).standing()[-1].value_mm is None  # and no other result stands in for it
 
 
@@ -119,14 +119,14 @@ def test_value_doubt_and_freedom_go_together(bare):
     number = signed(bare, SETTER)
     opening = prepared(open_site(bare, "Larch"), "tool-length", Subject.of("T2"))
     row = body_of(Ledger(bare.ledger).get(number))["result"]["results"]["trigger_plane_mm"]
-    setup = opening.bench.setup
+    setup = opening.facts.setup
     assert (setup["trigger_plane_mm"], setup["trigger_plane_u_mm"]) == (row["value"], row["u"])
     assert setup["trigger_plane_dof"] == pytest.approx(carried_dof(row["k"]))
     few = {**SETTER, "readings": [r for r in SETTER["readings"] if r["face"] == "top"][:2]}
     few["masters"] = {"master": {"length_mm": 140.0, "diameter_mm": 16.0}}
     k = evaluate(few).quantity("trigger_plane_mm").estimate.k
     signed(bare, {**few, "setup": {}})
-    assert k > 12 and prepared(open_site(bare, "Larch"), "tool-length", Subject.of("T2")).bench.setup[
+    assert k > 12 and prepared(open_site(bare, "Larch"), "tool-length", Subject.of("T2")).facts.setup[
         "trigger_plane_dof"
     ] == pytest.approx(1, abs=0.01)
 
@@ -134,7 +134,7 @@ def test_value_doubt_and_freedom_go_together(bare):
 def test_a_check_of_a_tool_measured_on_the_same_plane_leaves_the_plane_out(bare):
     signed(bare, SETTER)
     site = open_site(bare, "Larch")
-    setup = prepared(site, "tool-length", Subject.of("T2")).bench.setup
+    setup = prepared(site, "tool-length", Subject.of("T2")).facts.setup
     carried = prepared(site, "tool-length", Subject.of("T2")).carried
     from nonna.bench.book.writing import Grounds
 
@@ -143,7 +143,7 @@ def test_a_check_of_a_tool_measured_on_the_same_plane_leaves_the_plane_out(bare)
     book = Ledger(bare.ledger)
     body, found = prepare(document, Signature("K. Amsel", "Larch", Subject.of("T2")), Grounds(carried=carried))
     book.add(body)
-    check = open_sheet(open_site(bare, "Larch"), "breakage", Subject.of("T2")).bench.setup
+    check = open_sheet(open_site(bare, "Larch"), "breakage", Subject.of("T2")).facts.setup
     own = found.quantity("length_mm").estimate.part("setup.trigger_plane_mm")
     assert check["same_plane"] is True and check["reference_u_mm"] == pytest.approx(math.hypot(*(s.u for s in own)))
 
@@ -220,7 +220,7 @@ def test_stations_are_named_where_there_are_several(tmp_path, capfd, shop):
 def test_a_check_pools_its_touches_with_those_of_the_reference(bare):
     site = open_site(bare, "Larch")
     signed(bare, SETTER)
-    setup = dict(prepared(site, "tool-length", Subject.of("T2")).bench.setup)
+    setup = dict(prepared(site, "tool-length", Subject.of("T2")).facts.setup)
     setup.pop("repeatability_mm", None), setup.pop("repeatability_dof", None), setup.pop("resolution_mm", None)
     touches = [{"position_mm": -340.0 + 1e-4 * i} for i in (1, -1, 2)]
     file = {
@@ -234,7 +234,7 @@ def test_a_check_pools_its_touches_with_those_of_the_reference(bare):
     book = Ledger(bare.ledger)
     body, _ = prepare(file, Signature("K. Amsel", "Larch", Subject.of("T2")), Grounds(carried=carried))
     book.add(body)
-    check = open_sheet(open_site(bare, "Larch"), "breakage", Subject.of("T2")).bench.setup
+    check = open_sheet(open_site(bare, "Larch"), "breakage", Subject.of("T2")).facts.setup
     assert (check["same_plane"], check["reference_touches"], check["reference_dof"]) == (True, 3, 2.0)
     rows = [{"position_mm": -340.0 + 1e-4 * i} for i in (0, 3)]
     wanted = {k: v for k, v in check.items() if k not in ("repeatability_mm", "repeatability_dof", "resolution_mm")}

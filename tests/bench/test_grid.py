@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QApplication, QComboBox, QPushButton
 
 from nonna.bench.tray.tool_grid import Grid, block_of
 from nonna.bench.tray.tray import Tray
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.pages.tools.forms.grid_dialog import GridDialog
 from nonna.errors import NonnaError
 from nonna.shop.cards.machine import Tool
@@ -120,7 +120,7 @@ def test_headers_of_a_spreadsheet_are_left_out():
 
 
 def test_ten_tools_are_typed_and_pasted_by_keyboard(desk, hands):
-    desk.do(Do.TOOLS)
+    desk.do(CommandId.TOOLS)
     hands.until(lambda: desk.tools.controller.tray.tools != ())
     settle(desk)
     before = desk.tools.controller.tray
@@ -166,9 +166,9 @@ def test_ten_tools_are_typed_and_pasted_by_keyboard(desk, hands):
 
 
 def test_kind_and_direction_are_chosen_by_their_first_letters(desk, hands):
-    desk.do(Do.TOOLS)
+    desk.do(CommandId.TOOLS)
     settle(desk)
-    desk.do(Do.TRAY_GRID)
+    desk.do(CommandId.TRAY_GRID)
     hands.until(lambda: shown_dialog(desk, GridDialog) is not None)
     table = shown_dialog(desk, GridDialog).table
     model = table.model()
@@ -185,7 +185,7 @@ def test_kind_and_direction_are_chosen_by_their_first_letters(desk, hands):
 
 
 def test_an_empty_tray_has_its_ways_as_buttons(desk, hands):
-    desk.do(Do.TOOLS)
+    desk.do(CommandId.TOOLS)
     settle(desk)
     c = desk.tools.controller
     c.change(c.tray.without({t.number for t in c.tray.tools}))

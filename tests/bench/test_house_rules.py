@@ -16,7 +16,7 @@ from nonna.bench.shelf.shelving import follows
 from nonna.bench.station.site import Site
 from nonna.bench.station.state import read_state
 from nonna.desk.actions.helping import topic_of
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.forms.fields import put_text
 from nonna.desk.forms.form_dialog import FormDialog
 from nonna.desk.frame.settings_dialog import NO_LIMIT, SettingsDialog
@@ -44,21 +44,21 @@ def link(state, key):
 
 
 def test_a_sheet_starts_from_the_shops_own_limit_and_rule(shop):
-    assert open_sheet(Site.load(shop), "tip-runout", PROBE).bench.setup["limit_mm"] == 0.005
+    assert open_sheet(Site.load(shop), "tip-runout", PROBE).facts.setup["limit_mm"] == 0.005
     rules(
         shop,
         limits={"tip-runout": {"limit_mm": 0.002}, "repeatability": {"limit_2s_mm": None}},
         rule={"tip-runout": "simple"},
     )
     site = Site.load(shop)
-    bench = open_sheet(site, "tip-runout", PROBE).bench
-    assert bench.setup["limit_mm"] == 0.002 and bench.document("tip-runout", [])["rule"] == {"kind": "simple"}
-    assert Session("tip-runout", bench).document()["rule"]["kind"] == "simple"
-    assert "limit_2s_mm" not in prepared(site, "repeatability", STATION).bench.setup
-    assert open_sheet(site, "face-level", STATION).bench.document("face-level", [])["rule"]["kind"] == "guarded"
+    facts = open_sheet(site, "tip-runout", PROBE).facts
+    assert facts.setup["limit_mm"] == 0.002 and facts.document("tip-runout", [])["rule"] == {"kind": "simple"}
+    assert Session("tip-runout", facts).document()["rule"]["kind"] == "simple"
+    assert "limit_2s_mm" not in prepared(site, "repeatability", STATION).facts.setup
+    assert open_sheet(site, "face-level", STATION).facts.document("face-level", [])["rule"]["kind"] == "guarded"
     # a run-out of 1.96 um: within 2 um plainly, undecided with the doubt
     rows = [{"angle_deg": a, "value_mm": v} for a, v in ((0, 0.00098), (90, 0.0), (180, -0.00098), (270, 0.0001))]
-    simple = Session("tip-runout", bench).take_all(rows, "typed", "2026-11-20T10:00:00+00:00").evaluate()
+    simple = Session("tip-runout", facts).take_all(rows, "typed", "2026-11-20T10:00:00+00:00").evaluate()
     assert (simple.verdict.value, simple.to_document()["rule"]["kind"]) == ("pass", "simple")
 
 
@@ -181,9 +181,9 @@ def test_a_limit_is_changed_by_keyboard_and_signed(desk, hands, shop):
     assert shop.rules().limits == {"tip-runout": {"limit_mm": 0.004}, "repeatability": {"limit_2s_mm": None}}
     hands.press(Qt.Key.Key_Escape)
     hands.until(lambda: desk.settled)
-    desk.open_sheets([("tip-runout", PROBE)], Do.LOOP)
+    desk.open_sheets([("tip-runout", PROBE)], CommandId.LOOP)
     hands.until(lambda: desk.sheet is not None and desk.sheets.in_front)
-    assert desk.sheet.controller.session.bench.setup["limit_mm"] == 0.004
+    assert desk.sheet.controller.session.facts.setup["limit_mm"] == 0.004
 
 
 def test_links_are_changed_by_keyboard(desk, hands, shop):
@@ -212,14 +212,14 @@ def test_this_desk_takes_units_colours_and_the_folder_of_programs(desk, hands, t
     assert (desk.units, desk.settings.theme, desk.settings.dark) == (Units("inch", coarse=True), "dark", True)
     assert desk.settings.units == desk.units  # the next start too
     hands.press(Qt.Key.Key_Escape)
-    desk.do(Do.TOOLS)
+    desk.do(CommandId.TOOLS)
     settle(desk)
     c = desk.tools.controller
     hands.until(lambda: c.tray.tools != ())
     hands.until(lambda: desk.settled)
     hands.mend("level", "setter")
-    desk.do(Do.TOOLS)
-    hands.until(lambda: desk.settled and desk.places.at(Do.TOOLS))
+    desk.do(CommandId.TOOLS)
+    hands.until(lambda: desk.settled and desk.places.at(CommandId.TOOLS))
     assert desk.tools.model.data(desk.tools.model.index(2, 4)) == "2.4096"
     c.change(c.tray.with_marks([2]))
     hands.until(lambda: c.answer is not None)
@@ -268,7 +268,7 @@ def test_the_first_length_of_a_real_shop_offers_what_is_next_and_never_again(des
 
 
 def test_tools_are_pasted_from_a_spreadsheet(desk, hands):
-    desk.do(Do.TOOLS)
+    desk.do(CommandId.TOOLS)
     c = desk.tools.controller
     hands.until(lambda: desk.settled and c.tray.tools != ())
     desk.tools.table.setFocus()
@@ -315,8 +315,8 @@ def test_who_may_sign_is_itself_signed(shop, desk, hands):
 def test_a_way_with_a_limit_of_its_own_keeps_it_and_a_strangers_field_is_no_limit(shop):
     rules(shop, limits={"artefact-check": {"limit_mm": 0.001}})
     site = Site.load(shop)
-    assert open_sheet(site, "artefact-check", DAILY_CHECK).bench.setup["limit_mm"] == 0.01
-    assert prepared(site, "artefact-check", Subject.of("Artefact")).bench.setup["limit_mm"] == 0.001
+    assert open_sheet(site, "artefact-check", DAILY_CHECK).facts.setup["limit_mm"] == 0.01
+    assert prepared(site, "artefact-check", Subject.of("Artefact")).facts.setup["limit_mm"] == 0.001
     rules(shop, limits={"tip-runout": {"screws_deg": 7.0}})
     with pytest.raises(NonnaError, match="no limit called screws_deg"):
         prepared(Site.load(shop), "tip-runout", PROBE)

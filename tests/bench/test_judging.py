@@ -24,7 +24,7 @@ def site(shop):
 
 
 def plane(site):
-    return judge(site, tool(2), "tool-length", [{"position_mm": 0.0}], "typed").session.bench.setup["trigger_plane_mm"]
+    return judge(site, tool(2), "tool-length", [{"position_mm": 0.0}], "typed").session.facts.setup["trigger_plane_mm"]
 
 
 def length_of(site, number, value, **more):

@@ -99,7 +99,7 @@ def test_a_fast_feed_noted_wrongly_is_caught_by_the_line_or_by_the_record_before
 def test_the_next_sheet_starts_from_the_record_before(shop):
     late = evaluate(made := sheet(touches(0.002, np.random.default_rng(5)))).quantity("latency_s").estimate
     shop.book.sign([prepare(made, Signature("K. Amsel", "Larch", SETTER, "Tarnholm Pump Works", True))[0]])
-    setup = prepared(Site.load(shop), "trigger-latency", SETTER).bench.setup
+    setup = prepared(Site.load(shop), "trigger-latency", SETTER).facts.setup
     assert (setup["before_s"], setup["before_u_s"]) == (late.value, late.u)
 
 

@@ -21,7 +21,7 @@ from nonna.bench.station.site import Site
 from nonna.bench.station.state import read_state
 from nonna.bench.tables.tool_table import offsets, rows
 from nonna.bench.tables.wear_column import Run, WearChange, run_of, wear_changes, write_wear
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.pages.sheet.setup_form import SetupForm
 from nonna.desk.tray.wear_dialog import WearDialog
 from nonna.errors import NonnaError
@@ -68,12 +68,12 @@ def test_the_reference_tool_may_come_from_a_master_in_the_chuck_and_the_arm_take
     truth = LatheTruth.of(3)
     x = on_master.quantity("offset_x_mm")
     assert abs(x.value / 2.0 - truth.reference["x"]) < 0.004
-    setup = open_sheet(willow, "lathe-arm", ARM).bench.setup
+    setup = open_sheet(willow, "lathe-arm", ARM).facts.setup
     assert setup["reference_x_mm"] == x.value and setup["reference_z_mm"] == on_master.quantity("offset_z_mm").value
     states = {s.link.key: s for s in read_state(willow.folder, station="willow").links}
     assert states["reference"].state.value == "holds" and states["reference"].entry.name == "lathe-offset-master"
     again = signed(willow, "lathe-offset-cut", REFERENCE_TOOL)
-    assert open_sheet(willow, "lathe-arm", ARM).bench.setup["reference_x_mm"] == again.quantity("offset_x_mm").value
+    assert open_sheet(willow, "lathe-arm", ARM).facts.setup["reference_x_mm"] == again.quantity("offset_x_mm").value
 
 
 def test_a_headstock_that_warms_is_told_by_the_scatter(willow):
@@ -81,7 +81,7 @@ def test_a_headstock_that_warms_is_told_by_the_scatter(willow):
     world = World.from_seed(3, faults=("drifting-temperature",))
     found = measure(replace(job_of(willow, session), run=RUNS["at"]), world)
     warm = (
-        Session("lathe-arm", session.bench).take_all(found.readings, "stand-in", "2026-11-20T08:00:00+00:00").evaluate()
+        Session("lathe-arm", session.facts).take_all(found.readings, "stand-in", "2026-11-20T08:00:00+00:00").evaluate()
     )
     grown = {q.name: q.value - calm.quantity(q.name).value for q in warm.quantities if q.name.startswith("plane")}
     assert grown["plane_plus_z_mm"] > 0.002  # what is touched later is further away, along Z most
@@ -104,8 +104,8 @@ def test_the_part_itself_may_be_the_ring_and_a_stem_too_short_is_said_first(will
     assert 0.004 < ball.estimate.expanded < 0.006  # the micrometer's doubt instead of a ring's
     assert abs(ball.value - LatheTruth.of(3).ball["external"]) < 0.009
     sheet = open_sheet(site, "lathe-measure", PART)
-    assert sheet.bench.setup["reach_mm"] == 22.0
-    deep = Session("lathe-measure", sheet.bench).with_setup(nominal_mm=36.0, depth_mm=25.0).evaluate()
+    assert sheet.facts.setup["reach_mm"] == 22.0
+    deep = Session("lathe-measure", sheet.facts).with_setup(nominal_mm=36.0, depth_mm=25.0).evaluate()
     assert (
         isinstance(deep, NonnaError)
         and "stem would touch the shoulder" in deep.message
@@ -131,7 +131,7 @@ def test_the_whole_chain_finds_the_hidden_offsets_however_x_is_shown(shop, shows
     truth, factor = LatheTruth.of(seed), real_per_shown("x", shows)
     for _ in range(12):
         site = Site.load(shop, "willow")
-        assert prepared(site, "lathe-tip", tool(1)).bench.setup["x_shows"] == shows
+        assert prepared(site, "lathe-tip", tool(1)).facts.setup["x_shows"] == shows
         reference = signed(site, "lathe-offset-cut", REFERENCE_TOOL)
         signed(site, "repeatability", ARM)
         signed(site, "lathe-arm", ARM)
@@ -170,25 +170,25 @@ def test_ring_part_and_chuck_agree_with_the_truth(willow, shows):
 
 
 def test_a_tip_knows_its_way_and_the_first_has_nothing_to_change_against(willow):
-    assert prepared(willow, "lathe-tip", tool(5)).bench.variant == "inside-chuck"
-    setup = prepared(willow, "lathe-tip", tool(5)).bench.setup
-    assert setup["plane_x_mm"] < 120.0 < prepared(willow, "lathe-tip", tool(3)).bench.setup["plane_x_mm"]  # -x and +x
+    assert prepared(willow, "lathe-tip", tool(5)).facts.variant == "inside-chuck"
+    setup = prepared(willow, "lathe-tip", tool(5)).facts.setup
+    assert setup["plane_x_mm"] < 120.0 < prepared(willow, "lathe-tip", tool(3)).facts.setup["plane_x_mm"]  # -x and +x
     assert setup["same_plane"] is True and setup["expected_x_u_mm"] < setup["plane_x_u_mm"] * 2
-    assert "limit_mm" not in prepared(willow, "lathe-tip", tool(7)).bench.setup
+    assert "limit_mm" not in prepared(willow, "lathe-tip", tool(7)).facts.setup
     willow.folder.change(
         ("tools", "larch.json"), lambda old: {**old, "tools": [{**t, "edge": "drill"} for t in old["tools"]]}
     )
     mill = prepared(
         Site.load(willow.folder, "larch"), "tool-diameter", tool(5)
     )  # a word of the lathe is nothing on a mill
-    assert mill.bench.variant == prepared(willow, "tool-diameter", tool(5)).bench.variant != "drill"
+    assert mill.facts.variant == prepared(willow, "tool-diameter", tool(5)).facts.variant != "drill"
     assert (
-        prepared(willow, "lathe-measure", PART).bench.setup.get("repeatability_mm") is None
+        prepared(willow, "lathe-measure", PART).facts.setup.get("repeatability_mm") is None
     )  # the arm's is not the probe's
     signed(willow, "lathe-arm", ARM)
-    again = prepared(Site.load(willow.folder, "willow"), "lathe-tip", tool(3)).bench.setup
+    again = prepared(Site.load(willow.folder, "willow"), "lathe-tip", tool(3)).facts.setup
     assert again["same_plane"] is False and again["expected_x_u_mm"] > setup["expected_x_u_mm"]
-    cut = open_sheet(willow, "lathe-offset-cut", REFERENCE_TOOL).bench.setup
+    cut = open_sheet(willow, "lathe-offset-cut", REFERENCE_TOOL).facts.setup
     assert cut["indicator"] == {"resolution_mm": 0.001, "mpe_mm": 0.002}  # the micrometer's card, not the dial's
 
 
@@ -250,7 +250,7 @@ def test_a_correction_brings_the_next_part_nearer_and_none_is_made_inside_the_do
 def part(site, wear, *, off=0.008):
     """A signed part that T3 cut, so much too large; the book has none of its size."""
     opening = prepared(site, "lathe-measure", PART)
-    session = Session("lathe-measure", opening.bench).with_setup(
+    session = Session("lathe-measure", opening.facts).with_setup(
         nominal_mm=35.0, lower_mm=-0.02, upper_mm=0.02, step_limit_mm=0.02, stop_mm=0.1, tool="T3", wear_mm=wear,
         ball_diameter_mm=6.0, ball_diameter_u_mm=0.0002, ball_diameter_dof=None, repeatability_mm=0.0005,
         repeatability_dof=None,
@@ -271,14 +271,14 @@ def test_the_wear_of_a_batch_follows_its_parts_until_something_befalls_the_tool(
     assert found[-1].extras["state"] == "correct" and "5 parts together" in words_of(found[-1].advice[0], Units.MM)
 
     def before(**setup):
-        fresh = prepared(Site.load(shop, "willow"), "lathe-measure", PART).bench
-        return len(Session("lathe-measure", fresh).with_setup(**setup).bench.setup.get("earlier") or ())
+        fresh = prepared(Site.load(shop, "willow"), "lathe-measure", PART).facts
+        return len(Session("lathe-measure", fresh).with_setup(**setup).facts.setup.get("earlier") or ())
 
     like = {"nominal_mm": 35.0, "tool": "T3"}
     assert before(**like) == LEAST_PARTS
     assert before(**{**like, "tool": "T5"}) == before(**{**like, "nominal_mm": 35.5}) == before(nominal_mm=35.0) == 0
-    session = Session("lathe-measure", prepared(site, "lathe-measure", PART).bench).with_setup(**like)
-    assert "earlier" not in session.with_setup(tool="T5").bench.setup  # another tool chosen after all
+    session = Session("lathe-measure", prepared(site, "lathe-measure", PART).facts).with_setup(**like)
+    assert "earlier" not in session.with_setup(tool="T5").facts.setup  # another tool chosen after all
     part(site, 0.0, off=0.2)  # beyond the stop
     assert before(**like) == 0 and part(site, 0.0).extras["state"] == "correct"  # the first of a new process
     part(site, 0.0)
@@ -337,14 +337,14 @@ def test_a_tip_an_insert_and_a_parts_wear_by_keyboard(desk, hands, shop):
     hands.until(lambda: desk.state is not None and desk.state.machine == "Willow" and desk.settled)
     hands.until(lambda: desk.site is not None and desk.site.key == "willow")
     for number in (5, 7, 9):
-        desk.open_sheets([("lathe-tip", tool(number))], Do.LOOP)
+        desk.open_sheets([("lathe-tip", tool(number))], CommandId.LOOP)
         hands.sheet(f"T{number}")
         hands.standin()
         hands.enter()  # signs
         hands.enter()  # and goes on: two keys beside the measuring
         hands.until(lambda: desk.sheet is None)
     hands.until(lambda: {s.link.key: s.state.value for s in desk.state.links}["tips"] == "holds")
-    desk.open_sheets([("lathe-measure", PART)], Do.LOOP)
+    desk.open_sheets([("lathe-measure", PART)], CommandId.LOOP)
     sheet = hands.sheet("Part")
     hands.press(Qt.Key.Key_F9)
     form = sheet.findChild(SetupForm)
@@ -355,13 +355,13 @@ def test_a_tip_an_insert_and_a_parts_wear_by_keyboard(desk, hands, shop):
         hands.type(text)
         hands.press(Qt.Key.Key_Tab)
     hands.press(Qt.Key.Key_F9)
-    wide = 35.008 + sheet.controller.session.bench.setup["ball_diameter_mm"]  # 8 µm too large
+    wide = 35.008 + sheet.controller.session.facts.setup["ball_diameter_mm"]  # 8 µm too large
     while (slot := sheet.controller.session.next_slot) is not None:
         hands.enter(f"{wide if slot.fields['at'] == '+' else -wide:.4f}")
     hands.enter()
     hands.enter()
     hands.until(lambda: desk.sheet is None)
-    desk.do(Do.WEAR)
+    desk.do(CommandId.WEAR)
     hands.until(lambda: any(d.isVisible() for d in desk.findChildren(WearDialog)))
     dialog = shown_dialog(desk, WearDialog)
     assert "X ⌀" in shown_text(dialog) and "T3 Finisher, outside" in shown_text(dialog)
@@ -461,7 +461,7 @@ def one_face(shop, face):
     """The arm's record with one of its faces touched again alone."""
     site = Site.load(shop, "willow")
     opening = prepared(site, "lathe-arm", ARM)
-    session = Session("lathe-arm", opening.bench)
+    session = Session("lathe-arm", opening.facts)
     found = measure(replace(job_of(site, session), run=77), World.from_seed(3))
     rows = [row for row in found.readings if row["face"] == face]
     session = session.take_all(rows, "stand-in", "2026-11-20T08:00:00+00:00")
@@ -475,17 +475,17 @@ def test_a_driven_tool_on_the_same_planes_is_compared_without_their_doubt(shop):
         signed(Site.load(shop, "willow"), name, subject)
     first = signed(Site.load(shop, "willow"), "lathe-tip", tool(4))
     site = Site.load(shop, "willow")
-    setup = prepared(site, "lathe-tip", tool(4)).bench.setup
+    setup = prepared(site, "lathe-tip", tool(4)).facts.setup
     whole = first.quantity("offset_z_mm").estimate.u
     assert setup["same_plane"] is True
     assert 0.0 < setup["expected_z_u_mm"] < 0.7 * whole
     again = signed(site, "lathe-tip", tool(4))
     one_face(shop, "-z")
-    assert prepared(Site.load(shop, "willow"), "lathe-tip", tool(4)).bench.setup["same_plane"] is False
+    assert prepared(Site.load(shop, "willow"), "lathe-tip", tool(4)).facts.setup["same_plane"] is False
     assert again.quantity("change_z_mm").estimate.u < whole
     signed(Site.load(shop, "willow"), "lathe-arm", ARM)
     site = Site.load(shop, "willow")
-    anew = prepared(site, "lathe-tip", tool(4)).bench.setup
+    anew = prepared(site, "lathe-tip", tool(4)).facts.setup
     assert anew["same_plane"] is False
     (row,) = judged_each(site, {4: [{"axis": "z", "position_mm": 167.5}] * 2}, "file x.csv")
     assert row.evaluation is None and "which flank" in row.failed  # Z would be off by half the cutter
@@ -501,7 +501,7 @@ def test_a_drill_takes_its_x_from_the_centre_line(shop, willow):
     assert (offset.value, offset.u) == (pytest.approx(line.value), pytest.approx(line.u))
     assert drill.quantity("offset_z_mm").estimate is not None
     turner = prepared(Site.load(shop, "willow"), "lathe-tip", tool(3))
-    assert "centre_line_x_mm" not in turner.bench.setup
+    assert "centre_line_x_mm" not in turner.facts.setup
 
 
 def test_the_wear_of_a_failed_part_is_never_one_enter_away(qtbot):

@@ -19,7 +19,7 @@ from nonna.bench.tables.csv_table import csv_of, guess, read_rows
 from nonna.bench.tray.offset_table import offset_changes, with_offsets
 from nonna.bench.tray.tool_grid import Grid
 from nonna.bench.tray.tray import Tray
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.tray.machine_results import read_results
 from nonna.desk.tray.offsets_dialog import OffsetsDialog
 from nonna.errors import NonnaError
@@ -287,7 +287,7 @@ def test_a_new_edge_begins_without_the_wear_of_the_old_one(shop):
 def test_results_without_an_axis_are_answered_in_words(desk, hands, tmp_path):
     desk.show_station("willow")
     hands.until(lambda: desk.state is not None and desk.state.machine == "Willow" and desk.settled)
-    desk.do(Do.TOOLS)
+    desk.do(CommandId.TOOLS)
     settle(desk)
     (tmp_path / "r.csv").write_text("tool,position_mm\n3,7.1\n")
     read_results(desk, tmp_path / "r.csv")
@@ -300,7 +300,7 @@ def test_results_without_an_axis_are_answered_in_words(desk, hands, tmp_path):
     settle(desk)
     desk.show_station("alder")
     hands.until(lambda: desk.state is not None and desk.state.machine == "Alder" and desk.settled)
-    desk.do(Do.TOOLS)
+    desk.do(CommandId.TOOLS)
     settle(desk)
     read_results(desk, tmp_path / "r.csv")
     hands.until(lambda: "on their sheets here" in shown_text(desk.tools))
@@ -309,7 +309,7 @@ def test_results_without_an_axis_are_answered_in_words(desk, hands, tmp_path):
 def test_marked_tips_are_measured_accepted_and_written_by_keyboard(desk, hands, shop):
     desk.show_station("willow")
     hands.until(lambda: desk.state is not None and desk.state.machine == "Willow" and desk.settled)
-    desk.do(Do.TOOLS)
+    desk.do(CommandId.TOOLS)
     hands.until(lambda: desk.site is not None and desk.site.key == "willow" and desk.tools.controller.tray.tools != ())
     settle(desk)
     c = desk.tools.controller

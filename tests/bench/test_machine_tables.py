@@ -13,7 +13,7 @@ from nonna.bench.station.site import Site
 from nonna.bench.tray import table_change
 from nonna.bench.tray.table_change import ChangedElsewhere, TableChange
 from nonna.bench.tray.tray import Tray
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.signing.event_signing import log_event
 from nonna.errors import NonnaError
 from nonna.programs.planning.choose import Wish
@@ -56,7 +56,7 @@ def elsewhere(shop, change):
 
 @pytest.fixture
 def tray(desk):
-    desk.do(Do.TOOLS)
+    desk.do(CommandId.TOOLS)
     settle(desk)
     return desk.tools.controller
 
@@ -82,7 +82,7 @@ def test_a_sheet_opened_meanwhile_knows_the_new_tool(tray, desk, hands, shop, mo
     log_event(desk, "crash", "bumped")  # the book is read anew, and with it the table as it still is
     hands.until(lambda: desk.state is not before)
     assert 60 not in {seen.number for seen in desk.state.tools} and 60 in {row.number for row in desk.tools.model.rows}
-    desk.open_sheets([("tool-length", Subject.of("T60"))], Do.TOOLS)
+    desk.open_sheets([("tool-length", Subject.of("T60"))], CommandId.TOOLS)
     sheet = hands.sheet("T60")
     assert not gate.open.is_set() and in_file(shop, 60) is None
     assert any(tool.number == 60 for tool in sheet.controller.site.tools)

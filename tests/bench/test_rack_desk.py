@@ -30,12 +30,12 @@ SIGNED = Signature("K. Amsel")
 
 
 def sheet_of(shop):
-    return Session("rack-pockets", prepared(Site.load(shop, "rowan"), "rack-pockets", RACK).bench)
+    return Session("rack-pockets", prepared(Site.load(shop, "rowan"), "rack-pockets", RACK).facts)
 
 
 def test_holder_and_rod_are_as_they_were_and_there_are_as_many_pockets_as_the_machine_has(shop):
     session = sheet_of(shop)
-    setup = session.bench.setup
+    setup = session.facts.setup
     assert (setup["holder_diameter_mm"], setup["rod_diameter_mm"]) == (38.0, 8.0)
     assert session.wanted == 8 * 5 and "do both leads ring" in session.prompt
     assert replace(session, confirmed=True).prompt == "Pocket 1 of 8: touch from the +x side"
@@ -46,12 +46,12 @@ def test_holder_and_rod_are_as_they_were_and_there_are_as_many_pockets_as_the_ma
 
 def test_what_was_measured_before_stands_beside_the_new(shop):
     session = sheet_of(shop)
-    first = session.procedure.figure(session.bench, [], None)
+    first = session.procedure.figure(session.facts, [], None)
     assert "as it was measured last" in first.title and len(first.strokes) > 30
     record = pockets_of(Site.load(shop, "rowan").standing(), shop.book.reader())
     document = body_of(shop.book.get(record.record))["input"]
     again = session.take_all(document["readings"], "typed", "2026-11-23T10:00:00+00:00")
-    drawn = again.procedure.figure(again.bench, again.live, again.evaluate())
+    drawn = again.procedure.figure(again.facts, again.live, again.evaluate())
     assert "rings: before" in drawn.scale_note
 
 
@@ -62,11 +62,11 @@ def test_one_renewed_place_is_held_against_the_row_the_book_knows(shop, off):
     document = body_of(shop.book.get(record.record))["input"]
     opening = prepared(Site.load(shop, "rowan"), "rack-pockets", RACK, variant="one")
     before = [{**row, "set_aside": row["pocket"] == (bent := 3)} for row in record.rows]
-    session = Session("rack-pockets", replace(opening.bench, before=Given({"pockets": before})))
-    assert "Which place is new?" in replace(session, confirmed=True).prompt and "known" not in session.bench.setup
+    session = Session("rack-pockets", replace(opening.facts, before=Given({"pockets": before})))
+    assert "Which place is new?" in replace(session, confirmed=True).prompt and "known" not in session.facts.setup
     renewed = 5
     session = session.with_setup(renewed=renewed)
-    assert {row["pocket"] for row in session.bench.setup["known"]} == set(range(1, 9)) - {bent, renewed}
+    assert {row["pocket"] for row in session.facts.setup["known"]} == set(range(1, 9)) - {bent, renewed}
     assert session.wanted == 5 and f"Pocket {renewed} of 8" in replace(session, confirmed=True).prompt
     touches = [
         {**r, "position_mm": r["position_mm"] + off * (r["face"] in ("+x", "-x"))}
@@ -77,19 +77,19 @@ def test_one_renewed_place_is_held_against_the_row_the_book_knows(shop, off):
     assert [row["pocket"] for row in found.extras["pockets"] if row["set_aside"]] == ([renewed] if off else [])
     assert (f"Pocket {renewed} stands" if off else f"Place {renewed} stands within") in words
     assert str(found.verdict) == ("fail" if off else "pass")
-    assert session.with_variant("row").bench.setup.get("known") is None
+    assert session.with_variant("row").facts.setup.get("known") is None
 
 
 def test_the_tape_says_how_long_the_rest_takes(shop):
     session = sheet_of(shop)
-    slots = session.procedure.slots(session.bench)
+    slots = session.procedure.slots(session.facts)
     rows = [TapeRow({**s.fields, "position_mm": 1.0 * i}, s.label,
         f"2026-11-23T10:{i // 6:02d}:{10 * (i % 6):02d}+00:00", "typed")
             for i, s in enumerate(slots[:22])]  # fmt: skip
     assert (
-        "min left" not in picture(Session(session.name, session.bench, tuple(rows[:3])), Units.MM, None, "").tape_note
+        "min left" not in picture(Session(session.name, session.facts, tuple(rows[:3])), Units.MM, None, "").tape_note
     )
-    note = picture(Session(session.name, session.bench, tuple(rows)), Units.MM, None, "").tape_note
+    note = picture(Session(session.name, session.facts, tuple(rows)), Units.MM, None, "").tape_note
     assert note == "22 of 40 taken, about 3 min left"  # 18 readings of ten seconds
 
 
@@ -131,7 +131,7 @@ def test_where_the_machine_stands_is_taken_from_its_own_line(desk, hands, shop):
     site = Site.load(shop, "rowan")
     session = sheet_of(shop)
     assert instrument_of(site, session) is None  # no print-out of this machine is on the shelf
-    slots = session.procedure.slots(session.bench)[:5]
+    slots = session.procedure.slots(session.facts)[:5]
     told = [f"{slot.axis.upper()}={-96.0 if slot.axis == 'z' else 100.0 + i:.3f}" for i, slot in enumerate(slots)]
     lines = iter(["", "", "", *told])
     server = IndicatorServer(lambda: next(lines, ""), rate_hz=20)

@@ -7,7 +7,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QFileDialog, QLineEdit
 
 from nonna.bench.job.programs_written import WRITTEN, left_in
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.forms.one_line import NoteDialog
 from nonna.desk.forms.overlay import layers
 from nonna.desk.forms.question import QuestionDialog
@@ -44,7 +44,7 @@ def test_what_is_missing_or_stands_there_twice_is_named_and_its_tool_left_out():
 
 
 def planned(desk, hands):
-    desk.do(Do.TOOLS)
+    desk.do(CommandId.TOOLS)
     settled(desk, hands)
     hands.until(lambda: desk.tools.controller.answer is not None and not desk.tools.controller.busy)
     return desk.tools.controller
@@ -111,9 +111,9 @@ def test_a_bad_row_of_tools_is_shown_before_the_others_are_taken(desk, hands, tm
 
 def test_saving_offers_a_name_that_is_chosen_and_the_program_page_says_what_was_written(desk, hands, tmp_path):
     planned(desk, hands)
-    desk.do(Do.TRAY_REHEARSAL)
+    desk.do(CommandId.TRAY_REHEARSAL)
     hands.until(lambda: desk.tools.rehearsing)
-    desk.do(Do.TRAY_PROGRAM)
+    desk.do(CommandId.TRAY_PROGRAM)
     hands.until(lambda: bool(layers(desk)))
 
     def line():

@@ -9,7 +9,7 @@ from nonna.bench.station.site import Site
 from nonna.desk.signing.event_signing import log_event
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate, procedure
-from nonna.procedures.sheet import Bench
+from nonna.procedures.sheet import SheetFacts
 from nonna.shop.links.judge import State
 from nonna.shop.links.subjects import PROBE, Subject
 from nonna.standin.measuring import adjust, measure
@@ -83,19 +83,19 @@ def test_passes_by_hand_ask_for_the_key(desk, hands):
 def job(shop, name, world_run, **more):
     site = Site.load(shop)
     opening = open_sheet(site, name, PROBE, variant=more.pop("variant", ""))
-    bench, found = opening.bench, procedure(name)
-    setup = {**bench.setup, **more.pop("setup", {})}
-    known = {**bench.known, **more.pop("known", {})}
+    facts, found = opening.facts, procedure(name)
+    setup = {**facts.setup, **more.pop("setup", {})}
+    known = {**facts.known, **more.pop("known", {})}
     return SheetWish(
-        found.taking(bench.variant), site.machine, site.tools, 11, world_run, PROBE, bench.variant,
-        bench.masters.get(found.role),
-        setup.get("trigger_plane_mm"), (3, 2), tuple(s.fields for s in found.slots(bench)), setup, known,
-    ), bench.__class__(**{**{f: getattr(bench, f) for f in bench.__dataclass_fields__}, "setup": setup})  # fmt: skip
+        found.taking(facts.variant), site.machine, site.tools, 11, world_run, PROBE, facts.variant,
+        facts.masters.get(found.role),
+        setup.get("trigger_plane_mm"), (3, 2), tuple(s.fields for s in found.slots(facts)), setup, known,
+    ), facts.__class__(**{**{f: getattr(facts, f) for f in facts.__dataclass_fields__}, "setup": setup})  # fmt: skip
 
 
 def result(shop, name, world, run=1, **more):
-    made, bench = job(shop, name, run, **more)
-    return evaluate(bench.document(name, measure(made, world).readings))
+    made, facts = job(shop, name, run, **more)
+    return evaluate(facts.document(name, measure(made, world).readings))
 
 
 def test_the_ring_finds_the_ball_that_nobody_showed_it(shop):
@@ -116,9 +116,9 @@ def test_levelling_and_dialling_in_converge(shop, name):
     for seed in range(60):
         world = World.from_seed(1000 + seed)
         for number in range(1, 9):
-            made, bench = job(shop, name, seed * 10 + number)
-            found = evaluate(bench.document(name, measure(made, world).readings))
-            moves = procedure(name).next_moves(bench, (), found)
+            made, facts = job(shop, name, seed * 10 + number)
+            found = evaluate(facts.document(name, measure(made, world).readings))
+            moves = procedure(name).next_moves(facts, (), found)
             if found.verdict == "pass" or not moves:
                 needed.append(number if found.verdict != "fail" else 99)
                 break
@@ -154,4 +154,4 @@ def test_closure_and_proof_need_what_they_rest_on(shop):
     assert abs(length.quantity("error_mm").value) < 0.003
     block = result(shop, "probe-length", world, variant="block", setup={"surface_mm": -400.0, "resolution_mm": 0.0001})
     assert block.quantity("probe_length_mm").value == pytest.approx(world.probe_length, abs=0.002)
-    assert Bench().known == {}
+    assert SheetFacts().known == {}

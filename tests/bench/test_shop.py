@@ -18,7 +18,7 @@ from nonna.errors import NonnaError
 from nonna.procedures.doubt import doubted
 from nonna.procedures.entry import parse_length
 from nonna.procedures.session import Session
-from nonna.procedures.sheet import Bench
+from nonna.procedures.sheet import SheetFacts
 from nonna.shop.cards.seen import ToolSeen
 from nonna.shop.links.history import Entry, Standing, standing
 from nonna.shop.links.judge import Facts, MasterDue, State, judge, next_jobs
@@ -202,12 +202,12 @@ def test_a_sheet_opens_with_all_that_is_known(shop):
     site = Site.load(shop)
     opening = open_sheet(site, "tool-length", tool(9))
     calibration = site.standing().latest("setter-calibration")
-    assert opening.bench.setup["trigger_plane_mm"] == calibration.value_mm
+    assert opening.facts.setup["trigger_plane_mm"] == calibration.value_mm
     assert opening.carried["setup.trigger_plane_mm"].record == calibration.number
-    assert opening.bench.setup["expected_mm"] == 71.888
-    assert opening.bench.setup["repeatability_dof"] == 9
+    assert opening.facts.setup["expected_mm"] == 71.888
+    assert opening.facts.setup["repeatability_dof"] == 9
     other = open_sheet(site, "setter-calibration", SETTER, "spindle-face")
-    assert (other.bench.variant, other.bench.masters["master"]["length_mm"]) == ("spindle-face", 0.0)
+    assert (other.facts.variant, other.facts.masters["master"]["length_mm"]) == ("spindle-face", 0.0)
     shop.ledger.unlink()
     with pytest.raises(NonnaError, match="Setter calibration comes first"):
         open_sheet(site, "tool-length", tool(9))
@@ -282,7 +282,7 @@ def test_whatever_is_typed_is_a_length_or_refused_in_words(text):
 def question(value, expected, units):
     """Ask of a reading of a tool that is expected to trigger there; of one of which nothing is known."""
     setup = {} if expected is None else {"trigger_plane_mm": expected - 100.0, "expected_mm": 100.0}
-    return doubted(Session("tool-length", Bench(setup=setup)), value, units)
+    return doubted(Session("tool-length", SheetFacts(setup=setup)), value, units)
 
 
 @given(value=st.floats(20, 500), sign=st.sampled_from([1, -1]), off=st.floats(-0.2, 0.2))

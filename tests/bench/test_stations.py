@@ -19,7 +19,7 @@ from nonna.bench.station.worlds import Worlds
 from nonna.bench.tables.labels import labels
 from nonna.cli.main import run
 from nonna.desk.actions.papers import write_labels
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.errors import NonnaError
 from nonna.figures.figure import Label
 from nonna.metrology.doubt.uncertain import Influences
@@ -27,7 +27,7 @@ from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.evaluation import Quantity
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.session import Session, SetupField
-from nonna.procedures.sheet import Bench, asked_face
+from nonna.procedures.sheet import SheetFacts, asked_face
 from nonna.procedures.wording import doubt_words
 from nonna.shop.links.subjects import ARM, PRESETTER, RACK, SETTER, STATION, Subject, tool
 from nonna.shop.records.text import body_of
@@ -76,7 +76,7 @@ def test_three_masters_are_cast_by_their_length(shop):
     assert {role: card["id"] for role, card in opened.cards.items()} == {
         "low": "presetter-low", "high": "presetter-high", "proof": "master-tool",
     }  # fmt: skip
-    assert set(opened.bench.masters) == {"low", "high", "proof"}
+    assert set(opened.facts.masters) == {"low", "high", "proof"}
     cast = procedure("presetter-calibration").cast
     assert cast(opened.choices[:1], opened.choices[0])["low"].id == opened.choices[0].id
 
@@ -147,12 +147,12 @@ def test_a_home_is_held_against_the_pin_as_it_was_first_found(shop):
     assert "moved_z_mm" not in first["result"]["results"]
     assert last["result"]["results"]["pin_z_mm"]["value"] == pytest.approx(pin)
     opened = open_sheet(site, "home-check", STATION)
-    assert opened.bench.setup["pin_z_mm"] == pytest.approx(pin)
+    assert opened.facts.setup["pin_z_mm"] == pytest.approx(pin)
     moved = on_standin(site, "home-check", STATION, limit_mm=0.001)
     assert moved.verdict in ("fail", "undecided") and moved.quantity("moved_x_mm").estimate.u > 0
     calm = on_standin(site, "home-check", STATION, limit_mm=0.5)
     assert calm.verdict == "pass"
-    drawn = procedure("home-check").figure(opened.bench, [], moved)
+    drawn = procedure("home-check").figure(opened.facts, [], moved)
     assert drawn.strokes and "exaggerated" in drawn.scale_note
 
 
@@ -161,7 +161,7 @@ def test_new_tools_of_a_presetter_and_what_it_cannot_do_are_said(shop):
     with pytest.raises(NonnaError, match="not among this presetter's tools"):
         on_standin(site, "presetter-tool", tool(99), z_offset_mm=0.0)
     with pytest.raises(NonnaError, match="cannot do"):
-        measured(job_of(site, Session("face-level", prepared(site, "face-level", PRESETTER).bench)), World.from_seed(1))
+        measured(job_of(site, Session("face-level", prepared(site, "face-level", PRESETTER).facts)), World.from_seed(1))
     assert Worlds().of(site).seed == site.shop.standin_seed
 
 
@@ -191,7 +191,7 @@ def test_a_morning_on_presetter_and_router_by_keyboard(desk, hands, tmp_path):
     wiring.write_certificate(desk.folder.book.get(receipt.number), tmp_path / "c.pdf", None)
     assert (tmp_path / "c.pdf").read_bytes().startswith(b"%PDF")
     hands.press(Qt.Key.Key_F3)
-    hands.until(lambda: desk.places.at(Do.TOOLS))
+    hands.until(lambda: desk.places.at(CommandId.TOOLS))
     hands.until(lambda: "one at a time" in shown_text(desk.tools))
     assert "no setter" not in shown_text(desk.tools)
     desk.tools.table.go_to(3)
@@ -251,7 +251,7 @@ def test_a_transfer_starts_from_what_both_have_measured(desk, hands):
         hands.enter(length)
     assert c.unsigned and c.session.next_slot is None
     assert c.session.evaluate().quantity("transfer_mm").estimate.dof == 4
-    assert c.session.bench.setup["presetter_means_of"] == max(p.means_of for p in found) >= 2
+    assert c.session.facts.setup["presetter_means_of"] == max(p.means_of for p in found) >= 2
     desk.sheets.let_go()  # left unsigned and taken up again: the tools' names are still those of the slots
     settle(desk)
     desk.open_link("transfer-Larch")
@@ -260,8 +260,8 @@ def test_a_transfer_starts_from_what_both_have_measured(desk, hands):
     hands.enter()
     body = body_of(desk.folder.book.get(c.receipt.number))
     assert [row["source"] for row in body["tape"]].count("typed") == 2
-    carried = open_sheet(Site.load(desk.folder), "tool-from-presetter", Subject.of("T2")).bench.setup
-    assert carried["transfer_means_of"] == c.session.bench.setup["presetter_means_of"]
+    carried = open_sheet(Site.load(desk.folder), "tool-from-presetter", Subject.of("T2")).facts.setup
+    assert carried["transfer_means_of"] == c.session.facts.setup["presetter_means_of"]
     assert evaluate(body["input"]).to_document() == body["result"]
 
 
@@ -319,8 +319,8 @@ def test_a_station_without_a_probe_is_not_asked_for_one(shop, station, gone):
 
 
 def test_the_arm_is_no_taper_and_a_doubt_has_one_unit():
-    bench = Bench(subject=ARM)
-    words = " ".join(step.words for step in procedure("repeatability").steps(bench))
+    facts = SheetFacts(subject=ARM)
+    words = " ".join(step.words for step in procedure("repeatability").steps(facts))
     assert "taper" not in words and "arm" in words
     influences = Influences()
     found = Quantity.of("x", "X", influences.estimate(influences.add("touch", 12.0, 0.34)))
@@ -343,13 +343,13 @@ def test_the_face_that_is_asked_for_is_lit_from_above(shop):
         ("larch", "setter-calibration", SETTER, "+x"),
         ("willow", "lathe-arm", ARM, "+x"),
     ):
-        bench = prepared(Site.load(shop, station), name, subject).bench
+        facts = prepared(Site.load(shop, station), name, subject).facts
         found, readings = procedure(name), []
-        for slot in found.slots(bench):
+        for slot in found.slots(facts):
             face = slot.fields["face"]
-            figure = found.figure(bench, readings, None)
+            figure = found.figure(facts, readings, None)
             lit = [s.words for s in figure.strokes if isinstance(s, Label) and s.ink == "accent" and s.bold]
             assert face == "top" or face in lit, (name, face, lit)
             assert face != first or "rom above" in figure.title or station == "willow"
             readings.append({"face": face, "position_mm": 1.0})
-        assert asked_face(found.slots(bench), readings) == ""
+        assert asked_face(found.slots(facts), readings) == ""

@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt
 from nonna.bench.book.writing import Signature
 from nonna.bench.founding.interview import Interview
 from nonna.bench.founding.open_questions import StillAsked, keep, questions_of
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.frame.settings import DeskSettings
 from nonna.desk.look import style
 from nonna.desk.look.palette import LIGHT
@@ -120,7 +120,7 @@ def test_enter_on_the_tools_asks_where_the_setter_stands_and_then_plans(bare, tm
     at.until(lambda: window.site.machine.setter is not None)
     at.until(lambda: not any(d.isVisible() for d in window.findChildren(AskMachine)))
     at.until(lambda: not window.tools.controller.asking and "not known" not in shown_text(window.tools.panel))
-    window.do(Do.ASK_MACHINE)
+    window.do(CommandId.ASK_MACHINE)
     at.until(lambda: any(d.isVisible() for d in window.findChildren(AskMachine)))
     at.press(Qt.Key.Key_Escape)
     assert {**PLACE, "setter_height": ""}.keys() & {

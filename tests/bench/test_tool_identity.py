@@ -11,7 +11,7 @@ from nonna.adapters.shop_files.shop_folder import ShopFolder
 from nonna.bench.station.site import Site
 from nonna.bench.tray.tool_identity import as_same, taken_apart
 from nonna.bench.tray.tray import Tray
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.forms.form_dialog import FormDialog
 from nonna.shop.cards.machine import HolderPart, Tool
 from nonna.shop.links.subjects import tool as tool_of
@@ -93,7 +93,7 @@ def test_out_and_in_again_a_file_and_rows_that_change_places_are_asked_about(sit
 
 @pytest.mark.parametrize(("answer", "holds"), [("other", False), ("same", True)])
 def test_the_desk_asks_which_tool_it_is_with_the_keyboard_alone(desk, hands, answer, holds):
-    desk.do(Do.TOOLS)
+    desk.do(CommandId.TOOLS)
     settle(desk)
     c = desk.tools.controller
     number = next(

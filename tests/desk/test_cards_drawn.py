@@ -15,7 +15,7 @@ from nonna.bench.founding.one_more_station import add_station
 from nonna.bench.shelf.card_trail import changed_outside
 from nonna.bench.shelf.shelving import cards, put
 from nonna.bench.station.site import Site
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.pages.shelf.drawing import CardDrawing
 from nonna.desk.pages.shelf.view import _PLACE
 from nonna.desk.signing.asking_machine import AskStation
@@ -29,7 +29,7 @@ WHO = Signature("K. Amsel", "Larch", shop="Tarnholm Pump Works", invented=True)
 
 
 def shelf(desk, hands, group, name=""):
-    desk.do(Do.SHELF)
+    desk.do(CommandId.SHELF)
     hands.until(lambda: desk.places.currentWidget() is desk.shelf)
     listed = desk.shelf.list
     for row in range(listed.count()):

@@ -13,7 +13,7 @@ from nonna.adapters.store.sqlite.store import SqliteStore
 from nonna.bench.sheet.drafts import left_behind
 from nonna.cli.main import run
 from nonna.desk.actions.by_command import log_event, open_shop, withdraw
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.commands.listed import COMMANDS
 from nonna.desk.forms.finder import Finder
 from nonna.desk.forms.one_line import NoteDialog
@@ -37,7 +37,7 @@ PAD_KEYS = {*"0123456789-.,", "Enter"}
 
 
 def test_a_letter_typed_in_a_long_book_asks_for_no_more_than_is_painted(desk, hands, monkeypatch):
-    desk.go(Do.BOOK)
+    desk.go(CommandId.BOOK)
     book = desk.book
     hands.until(lambda: desk.settled and book.shown.rowCount() > 0)
     entries = desk.state.entries
@@ -57,12 +57,12 @@ def test_a_number_typed_in_a_list_goes_there(desk, hands, qapp):
     usual = qapp.keyboardInputInterval()
     qapp.setKeyboardInputInterval(PATIENCE)  # digits on a slow machine are one number, too
     try:
-        desk.go(Do.TOOLS)
+        desk.go(CommandId.TOOLS)
         hands.until(lambda: desk.tools.model.rowCount() > 0)
         desk.tools.table.setFocus()
         hands.type("14")
         assert desk.tools.table.number == 14
-        desk.go(Do.BOOK)
+        desk.go(CommandId.BOOK)
         shown = desk.book.shown
         hands.until(lambda: shown.rowCount() == len(desk.state.entries) > 9)
         wanted = shown.entry(shown.rowCount() - 4).number
@@ -117,7 +117,7 @@ def test_the_main_job_by_keyboard_on_the_stand_in(desk, hands, tmp_path, qtbot):
     hands.press(Qt.Key.Key_H)
     for subject in ("T2", "T9", "T11"):
         sheet = hands.sheet(subject)
-        assert sheet.controller.session.bench.setup["trigger_plane_mm"] == body["value_mm"]
+        assert sheet.controller.session.facts.setup["trigger_plane_mm"] == body["value_mm"]
         hands.standin()
         hands.enter()
         hands.enter()
@@ -212,7 +212,7 @@ def test_striking_undo_and_the_tape(desk, hands):
 
 
 def test_a_struck_last_reading_reopens_a_full_sheet(desk, hands):
-    desk.open_sheets([("tool-length", Subject.of("T2"))], Do.TOOLS)
+    desk.open_sheets([("tool-length", Subject.of("T2"))], CommandId.TOOLS)
     sheet = hands.sheet()
     assert "broken" in shown_text(sheet)  # the setter was knocked: said on the sheet
     for text in ("-339.981", "-339.980", "-339.9812"):
@@ -266,7 +266,7 @@ def test_the_stand_in_can_be_stopped_and_says_what_went_wrong(desk, hands):
     hands.until(lambda: desk.sheet is None)
     short = [t.model_copy(update={"true_length_mm": 90.0}) if t.number == 2 else t for t in desk.site.tools]
     object.__setattr__(desk.site, "tools", tuple(short))  # the tool broke off: the table does not know
-    desk.open_sheets([("tool-length", Subject.of("T2"))], Do.TOOLS)
+    desk.open_sheets([("tool-length", Subject.of("T2"))], CommandId.TOOLS)
     sheet = hands.sheet("T2")
     hands.standin()
     assert "never triggered" in shown_text(sheet)
@@ -284,10 +284,10 @@ def test_what_a_sheet_starts_from_can_be_seen_and_changed(desk, hands):
     field.selectAll()
     hands.type("-5um")
     hands.press(Qt.Key.Key_Tab)
-    assert sheet.controller.session.bench.setup["limit_range_mm"] == -0.005
+    assert sheet.controller.session.facts.setup["limit_range_mm"] == -0.005
     assert isinstance(sheet.controller.session.evaluate(), NonnaError)
     sheet.controller.undo()
-    assert sheet.controller.session.bench.setup["limit_range_mm"] == 0.004
+    assert sheet.controller.session.facts.setup["limit_range_mm"] == 0.004
     field = next(e for e in form.findChildren(QLineEdit) if e.accessibleName() == "Temperature")
     field.setText("hot")
     field.setModified(True)
@@ -300,7 +300,7 @@ def test_what_a_sheet_starts_from_can_be_seen_and_changed(desk, hands):
     sheet.controller.choose_master("spindle-face")
     settle(desk)
     assert sheet.controller.session.rows[0].struck == "other master chosen"
-    assert len(sheet.controller.session.procedure.slots(sheet.controller.session.bench)) == 3
+    assert len(sheet.controller.session.procedure.slots(sheet.controller.session.facts)) == 3
     hands.standin()
     assert sheet.controller.session.next_slot is None
     assert sheet.controller.session.evaluate().quantity("trigger_plane_mm").value == pytest.approx(-452.4, abs=0.2)
@@ -359,12 +359,12 @@ def test_the_palette_finds_commands_events_and_people(desk, hands):
     settle(desk)
     assert desk.state.entries[-1].kind == "withdrawal"
     assert len(desk.state.standing) == len([e for e in desk.state.entries if e.machine == "Larch"]) - 2
-    desk.do(Do.OPERATOR)
+    desk.do(CommandId.OPERATOR)
     finder = shown_dialog(desk, Finder)
     QTest.keyClick(finder.line, Qt.Key.Key_Down)
     QTest.keyClick(finder.line, Qt.Key.Key_Return)
     assert desk.operator == "J. Finch"
-    desk.do(Do.VERIFY)
+    desk.do(CommandId.VERIFY)
     hands.until(lambda: "sound" in shown_text(desk))
 
 
@@ -373,7 +373,7 @@ def test_the_loop_can_be_walked_and_every_place_has_a_state(desk, hands):
     assert desk.loop.focused_link() == "master"
     hands.press(Qt.Key.Key_Return)
     assert desk.places.currentWidget() is desk.shelf
-    desk.do(Do.LOOP)
+    desk.do(CommandId.LOOP)
     desk.loop.focus_link("master")
     hands.press(Qt.Key.Key_Left)
     assert desk.loop.focused_link() == "proof"
@@ -390,12 +390,12 @@ def test_the_loop_can_be_walked_and_every_place_has_a_state(desk, hands):
     desk.book.search.setText("finch setter")
     assert all(desk.book.shown.entry(r).operator == "J. Finch" for r in range(desk.book.shown.rowCount()))
     desk.book.search.setText("zebra")
-    desk.go(Do.BOOK)
+    desk.go(CommandId.BOOK)
     assert "Nothing found" in shown_text(desk.book)
     desk.book.ask_where()
     assert "no certificate" in shown_text(desk.book)
     desk.book.search.clear()
-    desk.do(Do.STANDIN)
+    desk.do(CommandId.STANDIN)
     assert "open sheet" in shown_text(desk)
     log_event(desk, "crash", "into the vice")
     settle(desk)
@@ -420,7 +420,7 @@ def test_a_damaged_shop_is_said_and_a_good_one_stays_open(desk, shop, tmp_path, 
 
 
 def test_a_ledger_that_refuses_loses_nothing(desk, hands, monkeypatch):
-    desk.open_sheets([("tool-length", Subject.of("T2"))], Do.TOOLS)
+    desk.open_sheets([("tool-length", Subject.of("T2"))], CommandId.TOOLS)
     sheet = hands.sheet()
     for text in ("-339.981", "-339.980", "-339.9812"):
         hands.enter(text)
@@ -557,7 +557,7 @@ def test_throwing_readings_away_is_an_act_of_its_own_and_can_be_undone(desk, han
     sheet = hands.sheet()
     hands.enter(TOP[0])
     hands.enter(TOP[1])
-    desk.do(Do.THROW_AWAY)
+    desk.do(CommandId.THROW_AWAY)
     asked = shown_dialog(desk, QuestionDialog)
     assert "Throw 2 readings away?" in shown_text(asked)
     QApplication.sendEvent(
@@ -566,7 +566,7 @@ def test_throwing_readings_away_is_an_act_of_its_own_and_can_be_undone(desk, han
     assert asked.isVisible()  # a key held down answers nothing
     QTest.keyClick(asked, Qt.Key.Key_Escape)
     assert desk.sheet is sheet and len(sheet.controller.session.live) == 2
-    desk.do(Do.THROW_AWAY)
+    desk.do(CommandId.THROW_AWAY)
     QTest.keyClick(shown_dialog(desk, QuestionDialog), Qt.Key.Key_Return)
     hands.until(lambda: desk.sheet is None and desk.shows(desk.loop))
     hands.press(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
@@ -578,14 +578,14 @@ def test_throwing_readings_away_is_an_act_of_its_own_and_can_be_undone(desk, han
 
 def test_an_event_on_one_tool_breaks_that_tool_alone(desk, hands):
     hands.mend("level", "setter")
-    desk.open_sheets([("tool-length", Subject.of("T2")), ("tool-length", Subject.of("T9"))], Do.TOOLS)
+    desk.open_sheets([("tool-length", Subject.of("T2")), ("tool-length", Subject.of("T9"))], CommandId.TOOLS)
     for subject in ("T2", "T9"):
         hands.sheet(subject)
         hands.standin()
         hands.enter()
         hands.enter()
     hands.until(lambda: desk.sheet is None)
-    desk.do(Do.FIND)
+    desk.do(CommandId.FIND)
     finder = shown_dialog(desk, Finder)
     finder.line.setText("re-gripped t9")
     QTest.keyClick(finder.line, Qt.Key.Key_Return)
@@ -633,7 +633,7 @@ def test_a_value_with_all_its_records_taken_back_is_shown_without_a_history(desk
         shown_dialog(desk, NoteDialog).line.setText("wrong tool")
         shown_dialog(desk, NoteDialog).line.returnPressed.emit()
         settle(desk)
-    desk.go(Do.BOOK)
+    desk.go(CommandId.BOOK)
     desk.book.search.setText(f"{number} {PROCEDURES[rarest[0]].title.lower()}")
     hands.until(lambda: f"Record {number}," in shown_text(desk.book))
     assert "Taken back: it no longer counts." in shown_text(desk.book)
@@ -648,7 +648,7 @@ def test_a_record_taken_back_says_so_on_its_certificate(desk, tmp_path, hands):
     dialog.line.setText("wrong master in the spindle")
     dialog.line.returnPressed.emit()
     settle(desk)
-    desk.go(Do.BOOK)
+    desk.go(CommandId.BOOK)
     desk.book.search.setText(f"{number} setter calibration")
     write_certificate(desk, number, tmp_path / "c.pdf")
     hands.until(lambda: "written" in shown_text(desk.book))
@@ -685,7 +685,7 @@ def test_the_record_is_what_the_command_line_says(desk, hands):
     import sys
 
     for name, subject in (("repeatability", "Setter"), ("setter-calibration", "Setter"), ("tool-length", "T14")):
-        desk.open_sheets([(name, Subject.of(subject))], Do.LOOP)
+        desk.open_sheets([(name, Subject.of(subject))], CommandId.LOOP)
         sheet = hands.sheet(subject)
         hands.until(lambda n=name: desk.sheet.controller.session.name == n)
         sheet = desk.sheet
@@ -762,15 +762,15 @@ def test_what_was_undone_is_done_again_on_sheet_and_tray(desk, hands):
     hands.enter("-312.4011")
     hands.press(Qt.Key.Key_Y, control)  # what is new now leaves nothing to do again
     assert [row["position_mm"] for row in sheet.controller.session.live] == [-312.401, -312.4011]
-    desk.go(Do.TOOLS)
+    desk.go(CommandId.TOOLS)
     tray = desk.tools.controller
     before = tray.tray.marked
     desk.tools.mark((2,))
     assert tray.tray.marked != before or before == frozenset({2})
     marked = tray.tray.marked
-    desk.do(Do.UNDO)
+    desk.do(CommandId.UNDO)
     assert tray.tray.marked == before
-    desk.do(Do.REDO)
+    desk.do(CommandId.REDO)
     assert tray.tray.marked == marked
-    desk.do(Do.REDO)
+    desk.do(CommandId.REDO)
     assert "Nothing was undone here" in shown_text(desk.tools)

@@ -17,7 +17,7 @@ from nonna.adapters.shop_files.practice import make
 from nonna.adapters.shop_files.shop_folder import ShopFolder
 from nonna.bench.station.weakest import weakest
 from nonna.cli.main import run
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.forms.file_dialog import ask_where
 from nonna.desk.forms.one_line import NoteDialog
 from nonna.desk.frame.settings import DeskSettings
@@ -38,7 +38,7 @@ from tests.support.ledgers import Ledger
 
 
 def measured(window, hands, *wanted):
-    window.open_sheets(list(wanted), Do.TOOLS)
+    window.open_sheets(list(wanted), CommandId.TOOLS)
     for _, subject in wanted:
         hands.sheet(str(subject))
         hands.standin()
@@ -78,18 +78,18 @@ def test_readings_through_their_dialog(desk, hands, setter, tmp_path):
     choose(hands, tmp_path / "setter.json")
     worked(desk)
     assert len(sheet.controller.session.rows) == 7
-    desk.do(Do.UNDO)
+    desk.do(CommandId.UNDO)
     assert sheet.controller.session.rows == ()
-    desk.do(Do.STRIKE)  # nothing to strike: nothing happens
+    desk.do(CommandId.STRIKE)  # nothing to strike: nothing happens
     assert not sheet.numbers.asking
-    desk.do(Do.SETUP)
-    desk.do(Do.SETUP)
+    desk.do(CommandId.SETUP)
+    desk.do(CommandId.SETUP)
     desk.open_link("repeatability")
     hands.until(lambda: desk.sheet.controller.session.name == "repeatability")  # the empty one made room
 
 
 def test_taking_a_record_back_from_the_book(desk, hands):
-    desk.go(Do.BOOK)
+    desk.go(CommandId.BOOK)
     desk.book.search.setText("repeatability")
     number = desk.book.current_entry().number
     desk.book.withdraw.click()
@@ -107,7 +107,7 @@ def test_a_damaged_chain_is_told_on_the_desk_and_by_the_command(desk, hands, sho
         db.execute("DROP TRIGGER records_no_update")
         db.execute("UPDATE records SET operator = 'nobody' WHERE number = 7")
         db.commit()
-    desk.do(Do.VERIFY)
+    desk.do(CommandId.VERIFY)
     hands.until(lambda: "Record 7 is damaged" in shown_text(desk))
     assert run(["ledger", "verify", "--shop", str(shop.root)], lambda _: 9) == 3
     out, err = capfd.readouterr()
@@ -225,7 +225,7 @@ def test_nothing_on_screen_is_the_demos_own(desk, shop):
     assert "Gauge pin 12" in shown_text(desk.loop)
     assert "Master tool 16" not in shown_text(desk.loop)
     assert desk.state.pad_mm == 4.0
-    desk.go(Do.TOOLS)
+    desk.go(CommandId.TOOLS)
     row = next(i for i, r in enumerate(desk.tools.model.rows) if r.number == 11)
     desk.tools.table.selectRow(row)  # a 4 mm end mill does not lie on the safe part of a 4 mm pad
     assert "Off centre, turning backwards" in shown_text(desk.tools)

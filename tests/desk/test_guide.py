@@ -14,7 +14,7 @@ from nonna.bench.guide_pages import about, topic, topics
 from nonna.desk.actions import menu
 from nonna.desk.actions.choices import PAGE, choices
 from nonna.desk.actions.helping import KeysDialog, page_of, topic_of
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.commands.listed import COMMANDS, CommandGroup
 from nonna.desk.commands.page_keys import OWN, keys_of
 from nonna.desk.forms.finder import Finder, found
@@ -84,7 +84,7 @@ def test_every_command_has_words_and_help():
     assert len({c.words for c in COMMANDS}) == len(COMMANDS)
     keys = [c.keys for c in COMMANDS if c.keys]
     assert len(set(keys)) == len(keys)
-    assert {c.do for c in COMMANDS} == set(Do)
+    assert {c.do for c in COMMANDS} == set(CommandId)
 
 
 def models():
@@ -140,11 +140,11 @@ def test_words_find_pages_and_commands_alike():
     assert about("no such word at all") == []
     rows = found(choices(None), ["lobing", "ring"])
     assert rows[0].key == f"{PAGE}probe-ring"
-    assert found(choices(None), ["loop"])[0].key == Do.LOOP
+    assert found(choices(None), ["loop"])[0].key == CommandId.LOOP
     assert (
         found(choices(None), ["setter", "calibration"])[0].words == "Open the sheet: setter calibration"
     )  # no presetter's
-    assert any(c.key == Do.TRAY_CHECKS for c in found(choices(None), ["costs", "least"]))  # by its help alone
+    assert any(c.key == CommandId.TRAY_CHECKS for c in found(choices(None), ["costs", "least"]))  # by its help alone
 
 
 def help_of(desk):
@@ -153,11 +153,11 @@ def help_of(desk):
 
 def go(desk, hands, place):
     if place in ("loop", "tools", "shelf", "book"):
-        desk.do(Do(place))
+        desk.do(CommandId(place))
     elif place == "rehearsal":
-        desk.do(Do.TRAY_REHEARSAL)
+        desk.do(CommandId.TRAY_REHEARSAL)
     else:
-        desk.open_sheets([(place, PROBE)], Do.LOOP)
+        desk.open_sheets([(place, PROBE)], CommandId.LOOP)
         hands.until(lambda: desk.sheet is not None and desk.sheets.in_front)
     settle(desk)
 
@@ -221,7 +221,7 @@ def test_a_question_mark_shows_the_keys_and_is_a_letter_where_words_are_typed(de
     assert set(OWN["tools"]) <= set(card.shown) and ("Ctrl+I", "Tools: take a table in (CSV, JSON, XML)") in card.shown
     assert not any(words.startswith("Strike") for _, words in card.shown)
     hands.press(Qt.Key.Key_Escape)
-    desk.do(Do.INDICATOR)
+    desk.do(CommandId.INDICATOR)
     hands.until(lambda: shown_dialog(desk, NoteDialog) is not None)
     hands.type("port?")
     assert shown_dialog(desk, NoteDialog).line.text() == "port?"
@@ -240,7 +240,10 @@ def test_the_menu_holds_every_command_once_and_does_it(desk, hands):
     next(a for a in groups["Go to"].actions() if "book" in a.text()).trigger()
     next(a for a in groups["Open a sheet"].actions() if "face level" in a.text()).trigger()
     next(a for a in groups["Log what happened"].actions() if "crash" in a.text()).trigger()
-    assert chosen == [Do.BOOK, "sheet:face-level", "event:crash:Station"] or chosen[:2] == [Do.BOOK, "sheet:face-level"]
+    assert chosen == [CommandId.BOOK, "sheet:face-level", "event:crash:Station"] or chosen[:2] == [
+        CommandId.BOOK,
+        "sheet:face-level",
+    ]
     opened.close()
     QTest.mouseClick(desk.bar.menu, Qt.MouseButton.LeftButton)
     hands.until(lambda: any(m.isVisible() for m in desk.findChildren(QMenu)))
@@ -292,7 +295,7 @@ def test_each_key_of_the_tray_does_something(desk, hands):
 
 def test_the_arrows_walk_the_loop_and_enter_opens_what_is_next(desk, hands):
     hands.until(lambda: desk.settled)
-    desk.do(Do.LOOP)
+    desk.do(CommandId.LOOP)
     desk.loop.take_keyboard()
     for key in (Qt.Key.Key_Right, Qt.Key.Key_Left, Qt.Key.Key_Down, Qt.Key.Key_Up):
         was = desk.loop.focused_link()

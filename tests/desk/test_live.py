@@ -18,7 +18,7 @@ from nonna.adapters.instrument_port import Lines
 from nonna.bench.book.writing import Signature
 from nonna.bench.shelf.shelving import BY_KEY, cards, put
 from nonna.desk.actions.by_command import carry_out
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.forms.one_line import NoteDialog
 from nonna.desk.threads.instrument_lines import LiveReader
 from nonna.errors import NonnaError
@@ -83,7 +83,7 @@ def test_no_pattern_runs_away(skips, text):
 
 
 def test_runout_read_live_from_the_stand_in(desk, hands):
-    desk.open_sheets([("tip-runout", Subject.of("Probe"))], Do.LOOP)
+    desk.open_sheets([("tip-runout", Subject.of("Probe"))], CommandId.LOOP)
     sheet = hands.sheet("Probe")
     c = sheet.controller
     hands.press(Qt.Key.Key_F12)
@@ -108,7 +108,7 @@ def test_runout_read_live_from_the_stand_in(desk, hands):
 def test_an_instrument_with_a_button_and_one_that_is_not_there(desk, hands):
     values = iter([0.001 * n for n in range(400)])
     server = IndicatorServer(lambda: next(values), rate_hz=20)
-    carry_out(desk, Do.INDICATOR)
+    carry_out(desk, CommandId.INDICATOR)
     dialog = shown_dialog(desk, NoteDialog)
     dialog.line.setText(f"{server.url} press")
     dialog.line.returnPressed.emit()
@@ -191,7 +191,7 @@ def test_readers_that_go_while_their_thread_talks_take_nothing_along(qtbot):
 
 
 def test_templates_that_cannot_be_read_are_said_where_the_stand_in_is_asked(desk, hands, shop):
-    desk.open_sheets([("tip-runout", Subject.of("Probe"))], Do.LOOP)
+    desk.open_sheets([("tip-runout", Subject.of("Probe"))], CommandId.LOOP)
     sheet = hands.sheet("Probe")
     (shop.root / "templates").mkdir()
     (shop.root / "templates" / "program.j2").write_bytes(b"\xff\xfe")
@@ -277,7 +277,7 @@ def test_in_a_real_shop_nothing_but_an_instrument_is_read_live(desk, hands):
 
 
 def test_a_pattern_is_tried_on_a_pasted_line_before_its_card_is_kept(desk, hands, shop):
-    desk.do(Do.SHELF)
+    desk.do(CommandId.SHELF)
     hands.until(lambda: desk.places.currentWidget() is desk.shelf)
     view = desk.shelf
     view.begin(BY_KEY["presetters"])
@@ -303,7 +303,7 @@ def test_a_pattern_is_tried_on_a_pasted_line_before_its_card_is_kept(desk, hands
 
 
 def test_a_new_card_of_any_kind_is_one_key_away(desk, hands):
-    desk.do(Do.SHELF)
+    desk.do(CommandId.SHELF)
     hands.until(lambda: desk.places.currentWidget() is desk.shelf)
     desk.shelf.list.setFocus()
     hands.press(Qt.Key.Key_N)

@@ -9,7 +9,7 @@ from nonna.adapters.shop_files.shop_folder import ShopFolder
 from nonna.bench.shelf.shelving import cards
 from nonna.bench.station.site import Site
 from nonna.desk.actions.by_command import carry_out, put_card
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.frame.settings import DeskSettings
 from nonna.desk.start.window_making import make_window
 from nonna.desk.tray.by_command import save_program
@@ -69,15 +69,24 @@ def test_from_the_start_through_sheets_and_book(shop, tmp_path, qtbot, watch):
     window.open_link("level")
     at.sheet("Setter").controller.choose_variant("grid")
     settle(window)
-    window.open_sheets([("tip-runout", Subject.of("Probe"))], Do.LOOP)
+    window.open_sheets([("tip-runout", Subject.of("Probe"))], CommandId.LOOP)
     sheet = at.sheet("Probe")
     sheet.controller.go_live("")
     at.until(lambda: sheet.controller.dial.value_mm is not None)
     sheet.controller.stop_live()
-    for place in (Do.BOOK, Do.SHELF, Do.LOOP):
+    for place in (CommandId.BOOK, CommandId.SHELF, CommandId.LOOP):
         window.do(place)
         settle(window)
-    for do in (Do.FIND, Do.WHAT_IF, Do.OPERATOR, Do.MACHINE, Do.HELP, Do.SETTINGS, Do.WEAR, Do.ASK_MACHINE):
+    for do in (
+        CommandId.FIND,
+        CommandId.WHAT_IF,
+        CommandId.OPERATOR,
+        CommandId.MACHINE,
+        CommandId.HELP,
+        CommandId.SETTINGS,
+        CommandId.WEAR,
+        CommandId.ASK_MACHINE,
+    ):
         carry_out(window, do)
         closed(window)
     window.show_units()
@@ -103,11 +112,12 @@ def test_the_tray_and_its_dialogs(desk, hands, shop, tmp_path, qtbot, watch):
         settle(desk)
     c.undo()
     settle(desk)
-    for do in (Do.TRAY_LENGTHS, Do.TRAY_CHECKS, Do.TRAY_FEEDS, Do.TRAY_WAYS, Do.TRAY_JOB, Do.TRAY_PIECE, Do.TRAY_GRID,
-               Do.TRAY_EDIT, Do.TRAY_ADD, Do.TRAY_TOUCH, Do.TRAY_REHEARSAL):  # fmt: skip
+    for do in (CommandId.TRAY_LENGTHS, CommandId.TRAY_CHECKS, CommandId.TRAY_FEEDS, CommandId.TRAY_WAYS,
+        CommandId.TRAY_JOB, CommandId.TRAY_PIECE, CommandId.TRAY_GRID,
+               CommandId.TRAY_EDIT, CommandId.TRAY_ADD, CommandId.TRAY_TOUCH, CommandId.TRAY_REHEARSAL):  # fmt: skip
         carry_out(desk, do)
         closed(desk)
-    carry_out(desk, Do.TRAY_REHEARSAL)
+    carry_out(desk, CommandId.TRAY_REHEARSAL)
     settle(desk)
     save_program(desk, tmp_path / "out.ngc")
     table = tmp_path / "list.csv"
@@ -131,13 +141,13 @@ def test_the_tray_and_its_dialogs(desk, hands, shop, tmp_path, qtbot, watch):
     c.accept()
     hands.until(lambda: not c.busy)
     settle(desk)
-    desk.do(Do.SHELF)
+    desk.do(CommandId.SHELF)
     settle(desk)
     with watch.looking_away():
         card = cards(shop)["probes"][0]
     put_card(desk, "probes", {**card, "ball_mm": 5.0})
     closed(desk)
-    desk.open_sheets([("tool-length", Subject.of("T2"))], Do.TOOLS)
+    desk.open_sheets([("tool-length", Subject.of("T2"))], CommandId.TOOLS)
     hands.sheet("T2")
     hands.standin()
     hands.enter()
@@ -153,7 +163,7 @@ def test_a_lathe_and_a_router(desk, hands, watch):
         for key in (Qt.Key.Key_Down, Qt.Key.Key_Space):
             QTest.keyClick(desk.tools.table, key)
             settle(desk)
-        for do in (Do.TRAY_LENGTHS, Do.WEAR, Do.TRAY_EDIT):
+        for do in (CommandId.TRAY_LENGTHS, CommandId.WEAR, CommandId.TRAY_EDIT):
             carry_out(desk, do)
             closed(desk)
         hands.press(Qt.Key.Key_F2)

@@ -5,7 +5,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QLineEdit, QListWidget
 
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.forms.form_dialog import FormDialog
 from nonna.desk.forms.overlay import show_over
 from nonna.desk.forms.question import QuestionDialog
@@ -20,7 +20,7 @@ def dialogs(desk):
 
 
 def a_tool(desk, hands):
-    desk.do(Do.TOOLS)
+    desk.do(CommandId.TOOLS)
     settle(desk)
     desk.tools.table.setFocus()
     for _ in range(4):
@@ -45,7 +45,7 @@ def test_nothing_behind_a_box_takes_its_keys(desk, hands):
         assert form.isAncestorOf(hands.at)
     desk.tools.table.setFocus()  # a page that has just read the disk
     assert form.isAncestorOf(hands.at)
-    desk.go(Do.LOOP)
+    desk.go(CommandId.LOOP)
     desk.open_link("setter")  # a sheet that was on its way opens behind it
     hands.until(lambda: desk.sheet is not None)
     settle(desk)
@@ -70,7 +70,7 @@ def test_the_upper_of_two_has_the_keys_and_gives_them_back(desk, hands):
 
 
 def test_enter_presses_the_button_that_promises_it(desk, hands):
-    desk.do(Do.SETTINGS)
+    desk.do(CommandId.SETTINGS)
     hands.until(lambda: shown_dialog(desk, SettingsDialog) is not None)
     settings = shown_dialog(desk, SettingsDialog)
     assert "Take over   Enter" in shown_text(settings) and isinstance(hands.at, QListWidget)

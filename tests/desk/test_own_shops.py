@@ -174,7 +174,7 @@ class Mouse(Keyboard):
 
     def readings(self, rows, tmp_path, setup=()):
         sheet = self.window.sheet
-        document = sheet.controller.session.bench.document(sheet.controller.session.procedure.name, list(rows))
+        document = sheet.controller.session.facts.document(sheet.controller.session.procedure.name, list(rows))
         document["setup"] |= dict(setup)
         document["conditions"] = {"temperature_c": 20.4, "temperature_u_c": 0.5}
         (tmp_path / "readings.json").write_text(strict_dumps(document))
@@ -243,18 +243,18 @@ def strict_dumps(document):
 def machine_says(folder, name, subject, world, variant=""):
     """What the machine would show: readings of its stand-in, which is only a machine here."""
     site = Site.load(folder)
-    session = Session(name, prepared(site, name, subject, variant=variant).bench)
+    session = Session(name, prepared(site, name, subject, variant=variant).facts)
     found = measured(job_of(site, session), world)
     return found.readings, found.setup
 
 
 def steady(folder, name, subject, about):
     """Readings of a thing that is as it should be: a few tenths of a micrometre apart."""
-    session = Session(name, prepared(Site.load(folder), name, subject).bench)
+    session = Session(name, prepared(Site.load(folder), name, subject).facts)
     fields = session.procedure.model.value_fields
     return [
         {**slot.fields, **dict.fromkeys(fields, about + i % 3 * 0.0003)}
-        for i, slot in enumerate(session.procedure.slots(session.bench))
+        for i, slot in enumerate(session.procedure.slots(session.facts))
     ]
 
 

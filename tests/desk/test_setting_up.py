@@ -66,11 +66,11 @@ def test_a_mill_from_nothing_by_keyboard_to_three_lengths_and_a_certificate(page
 
     def readings(name, subject):
         site = Site.load(welcome.folder)
-        session = Session(name, prepared(site, name, subject).bench)
+        session = Session(name, prepared(site, name, subject).facts)
         return session, measured(job_of(site, session), machine).readings
 
     session, rows = readings("setter-calibration", SETTER)
-    (tmp_path / "setter.json").write_text(json.dumps(session.bench.document("setter-calibration", list(rows))))
+    (tmp_path / "setter.json").write_text(json.dumps(session.facts.document("setter-calibration", list(rows))))
     window.open_link("setter")
     at.sheet()
     at.press(Qt.Key.Key_F8)
@@ -203,13 +203,13 @@ def test_the_stand_in_only_rehearses_in_a_real_shop(desk, hands, shop, tmp_path)
     sheet.controller.undo()
     assert "A rehearsal" not in shown_text(sheet)
     readings = [{"value_mm": 0.001 * (k % 3)} for k in range(25)]
-    (tmp_path / "real.json").write_text(json.dumps(sheet.controller.session.bench.document("repeatability", readings)))
+    (tmp_path / "real.json").write_text(json.dumps(sheet.controller.session.facts.document("repeatability", readings)))
     sheet.controller.from_file(tmp_path / "real.json")
     worked(desk)
     sheet.controller.sign()
     hands.until(lambda: sheet.controller.receipt is not None)
     assert len(shop.book.entries()) == before + 1
-    session = Session("tool-length", prepared(real, "tool-length", tool(2)).bench)
+    session = Session("tool-length", prepared(real, "tool-length", tool(2)).facts)
     rehearsed = session.take_all(
         [{"position_mm": -340.0 + 0.0001 * k} for k in range(3)], STANDIN, "2026-03-02T08:00:00+00:00"
     )

@@ -13,7 +13,7 @@ from nonna.bench.station.state import read_state
 from nonna.bench.station.weakest import doubts
 from nonna.desk.actions.by_command import carry_out, chosen
 from nonna.desk.actions.papers import write_bench_list
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.forms.finder import Finder
 from nonna.desk.forms.one_line import NoteDialog
 from nonna.desk.forms.overlay import show_over
@@ -78,7 +78,7 @@ def test_a_certificate_at_another_temperature_is_brought_to_20():
 
 
 def test_the_shelf_by_hand(desk, hands, shop):
-    desk.do(Do.SHELF)
+    desk.do(CommandId.SHELF)
     hands.until(lambda: desk.places.currentWidget() is desk.shelf)
     view = desk.shelf
     assert "Master tool 16 × 140" in view.form.card()["name"]
@@ -121,11 +121,11 @@ def test_the_shelf_by_hand(desk, hands, shop):
     settle(desk)
     assert desk.state.machine == "Larch"
     assert "Bring it back" in shown_text(view)
-    desk.do(Do.LOOP)
+    desk.do(CommandId.LOOP)
     desk.open_link("ring")
     assert hands.sheet().controller.opening.cards["ring"]["id"] == "ring-32"  # the retired one is not offered
     desk.sheet.back()
-    desk.do(Do.SHELF)
+    desk.do(CommandId.SHELF)
     hands.until(lambda: desk.places.currentWidget() is desk.shelf)
     view.begin(BY_KEY["indicators"])
     {w.accessibleName(): w for w in view.form.findChildren(QLineEdit) if w.isVisible()}["Name"].setText("Dial 3")
@@ -138,7 +138,7 @@ def test_the_shelf_by_hand(desk, hands, shop):
 def test_the_daily_check_trips_the_links_and_the_bench_list_says_what_to_do(desk, hands, tmp_path):
     hands.mend("level", "setter", "probe", "closure", "proof")
     assert state_of(desk, "setter") is State.HOLDS
-    carry_out(desk, Do.DAILY)
+    carry_out(desk, CommandId.DAILY)
     sheet = hands.sheet("Daily check")
     hands.standin()
     assert sheet.controller.session.evaluate().verdict == "pass"
@@ -146,7 +146,7 @@ def test_the_daily_check_trips_the_links_and_the_bench_list_says_what_to_do(desk
     hands.enter()
     assert state_of(desk, "setter") is State.HOLDS
     assert state_of(desk, "proof") is State.HOLDS
-    carry_out(desk, Do.DAILY)
+    carry_out(desk, CommandId.DAILY)
     hands.sheet("Daily check")
     hands.enter("140.030")
     hands.enter()
@@ -174,16 +174,16 @@ def test_a_sheet_is_done_another_way_from_its_form(desk, hands):
     edit.setText("0.01")
     edit.setModified(True)
     edit.editingFinished.emit()
-    assert sheet.controller.session.bench.setup["indicator"]["resolution_mm"] == 0.01
+    assert sheet.controller.session.facts.setup["indicator"]["resolution_mm"] == 0.01
     sheet.toggle_setup()
     sheet.back()
-    desk.open_sheets([("probe-length", Subject.of("Probe"))], Do.LOOP)
+    desk.open_sheets([("probe-length", Subject.of("Probe"))], CommandId.LOOP)
     sheet = hands.sheet("Probe")
     sheet.controller.choose_variant("block")
     settle(desk)
     assert "Surface touched is still to be given" not in shown_text(sheet)  # the setter's plane is kept until changed
     sheet.back()
-    desk.open_sheets([("probe-ring", Subject.of("Probe"))], Do.LOOP)
+    desk.open_sheets([("probe-ring", Subject.of("Probe"))], CommandId.LOOP)
     sheet = hands.sheet("Probe")
     sheet.controller.choose_variant("internal-two")  # one touch a direction was done before: shown beside this
     settle(desk)
@@ -191,9 +191,9 @@ def test_a_sheet_is_done_another_way_from_its_form(desk, hands):
     assert "In the ring, 0° and 180°, record" in shown_text(sheet)
     sheet.toggle_setup()
     assert desk.height() == 800  # a long form scrolls
-    carry_out(desk, Do.HIDE_FAULT)
+    carry_out(desk, CommandId.HIDE_FAULT)
     assert desk.world().faults
-    carry_out(desk, Do.SHOW_FAULT)
+    carry_out(desk, CommandId.SHOW_FAULT)
     assert "Mended" in shown_text(desk)
 
 
@@ -206,7 +206,7 @@ def test_what_if_a_link_were_done_better(desk, hands, shop):
     total = sum(part.variance for part in doubt.parts)
     assert doubt.between_two({}) == pytest.approx(doubt.expanded_mm * (2 * own / total) ** 0.5)
     assert diameter.expanded_mm > 0
-    carry_out(desk, Do.WHAT_IF)
+    carry_out(desk, CommandId.WHAT_IF)
     worked(desk)
     dialog = shown_dialog(desk, WhatIfDialog)
     before = shown_text(dialog)
@@ -216,7 +216,7 @@ def test_what_if_a_link_were_done_better(desk, hands, shop):
 
 
 def test_machines_are_put_up_without_editing_files(desk, hands, shop):
-    desk.do(Do.SHELF)
+    desk.do(CommandId.SHELF)
     hands.until(lambda: desk.places.currentWidget() is desk.shelf)
     view = desk.shelf
     view.begin(BY_KEY["machines"])
@@ -254,7 +254,7 @@ def test_machines_are_put_up_without_editing_files(desk, hands, shop):
     ) == ("has_setter",)
     assert shop.machine("larch").setter is None
     put(shop, "machines", {**larch, "has_setter": True}, SIGNED)
-    desk.do(Do.MACHINE)
+    desk.do(CommandId.MACHINE)
     worked(desk)
     desk.findChild(Finder).chosen.emit("machine:elm")
     hands.until(lambda: desk.state.machine == "Elm")
@@ -267,10 +267,10 @@ def test_machines_are_put_up_without_editing_files(desk, hands, shop):
     ]  # what a bench shows is no business of the shop's files
     assert desk.settings.station(shop.root) == "elm"
     assert all(s.state in (State.NEVER, State.DUE) for s in desk.state.links)
-    desk.do(Do.TOOLS)
-    hands.until(lambda: desk.places.at(Do.TOOLS))
+    desk.do(CommandId.TOOLS)
+    hands.until(lambda: desk.places.at(CommandId.TOOLS))
     assert "No tools yet" in shown_text(desk.tools)
-    desk.do(Do.UNDO)
+    desk.do(CommandId.UNDO)
     assert "Nothing to undo" in shown_text(desk.tools)
     chosen(desk, "machine:larch")
     settle(desk)

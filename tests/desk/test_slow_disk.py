@@ -6,7 +6,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.commands.listed import COMMANDS
 from nonna.desk.frame.settings import DeskSettings
 from nonna.desk.pages.sheet import controller as sheet_controller
@@ -57,7 +57,7 @@ def test_a_window_on_a_slow_disk_stands_there_and_fills(shop, tmp_path, qtbot, m
         QTest.keyClick(window.focusWidget() or window, key)
         turns()
     for command in COMMANDS:
-        if command.do is not Do.QUIT:
+        if command.do is not CommandId.QUIT:
             window.do(command.do)
         turns()
         QTest.keyClick(window.focusWidget() or window, Qt.Key.Key_Escape)
@@ -66,7 +66,7 @@ def test_a_window_on_a_slow_disk_stands_there_and_fills(shop, tmp_path, qtbot, m
     qtbot.waitUntil(lambda: window.site is not None and window.state is not None, timeout=PATIENCE)
     settle(window)
     assert "disk is slow" not in shown_text(window) and window.state.machine == "Larch"
-    window.do(Do.LOOP)
+    window.do(CommandId.LOOP)
     settle(window)
     assert "Larch" in shown_text(window) and window.loop.stations
 
@@ -144,8 +144,8 @@ def test_a_tray_shown_before_the_records_are_read_says_the_rest_later(shop, tmp_
     qtbot.addWidget(window)
     window.show()
     qtbot.waitUntil(lambda: window.site is not None, timeout=PATIENCE)
-    window.do(Do.TOOLS)
-    qtbot.waitUntil(lambda: window.places.at(Do.TOOLS), timeout=PATIENCE)
+    window.do(CommandId.TOOLS)
+    qtbot.waitUntil(lambda: window.places.at(CommandId.TOOLS), timeout=PATIENCE)
     assert window.state.glanced and window.tools.model.rows
     view, c = window.tools, window.tools.controller
     for number in (t.number for t in c.tray.tools):

@@ -5,7 +5,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QFontMetrics
 from PySide6.QtWidgets import QApplication, QWidget
 
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.pages.tools.model import CHANGE, NOW, WAS
 from nonna.desk.start.app import fit_to_screen
 from tests.support.hands import settle
@@ -21,7 +21,7 @@ def resized(desk, size):
 
 @pytest.mark.parametrize("size", SIZES)
 def test_the_trays_numbers_are_whole_or_not_there(desk, hands, size):
-    desk.do(Do.TOOLS)
+    desk.do(CommandId.TOOLS)
     settle(desk)
     resized(desk, size)
     table = desk.tools.table

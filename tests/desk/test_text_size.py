@@ -7,7 +7,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QDialog, QLabel, QLineEdit, QPushButton
 
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.forms.widgets import GivesWay, Room
 from nonna.desk.frame.settings import DeskSettings
 from nonna.desk.frame.settings_dialog import SettingsDialog
@@ -52,18 +52,27 @@ def small(desk, hands):
 
 @pytest.mark.parametrize(
     "place",
-    [Do.LOOP, Do.TOOLS, Do.BOOK, Do.SHELF, Do.TRAY_REHEARSAL, "setter-calibration", "tip-runout", "repeatability"],
+    [
+        CommandId.LOOP,
+        CommandId.TOOLS,
+        CommandId.BOOK,
+        CommandId.SHELF,
+        CommandId.TRAY_REHEARSAL,
+        "setter-calibration",
+        "tip-runout",
+        "repeatability",
+    ],
 )
 def test_every_page_has_room_for_its_words(desk, hands, place):
     small(desk, hands)
-    if isinstance(place, Do):
+    if isinstance(place, CommandId):
         desk.do(place)
         settle(desk)
         hands.until(lambda: desk.settled)
     else:
-        desk.open_sheets([(place, PROBE if place == "tip-runout" else SETTER)], Do.LOOP)
+        desk.open_sheets([(place, PROBE if place == "tip-runout" else SETTER)], CommandId.LOOP)
         hands.until(lambda: desk.sheet is not None and desk.sheets.in_front)
-        desk.do(Do.STANDIN)
+        desk.do(CommandId.STANDIN)
         hands.until(lambda: not desk.sheet.controller.busy)
     settle(desk)
     assert (desk.width(), desk.height()) == SMALL
@@ -81,17 +90,17 @@ def test_every_page_has_room_for_its_words(desk, hands, place):
 @pytest.mark.parametrize(
     "do",
     [
-        Do.HELP,
-        Do.KEYS,
-        Do.FIND,
-        Do.SETTINGS,
-        Do.INDICATOR,
-        Do.WHAT_IF,
-        Do.TRAY_JOB,
-        Do.TRAY_ADD,
-        Do.TRAY_GRID,
-        Do.TRAY_FEEDS,
-        Do.TRAY_LENGTHS,
+        CommandId.HELP,
+        CommandId.KEYS,
+        CommandId.FIND,
+        CommandId.SETTINGS,
+        CommandId.INDICATOR,
+        CommandId.WHAT_IF,
+        CommandId.TRAY_JOB,
+        CommandId.TRAY_ADD,
+        CommandId.TRAY_GRID,
+        CommandId.TRAY_FEEDS,
+        CommandId.TRAY_LENGTHS,
     ],
 )
 def test_every_dialog_has_room_for_its_words(desk, hands, do):
@@ -142,14 +151,16 @@ def test_the_size_is_remembered_and_taken_at_the_next_start(desk, hands, tmp_pat
     assert float(done.stdout) == pytest.approx(1.45)
 
 
-@pytest.mark.parametrize("place", [Do.LOOP, Do.TOOLS, Do.BOOK, Do.SHELF, "setter-calibration"])
+@pytest.mark.parametrize(
+    "place", [CommandId.LOOP, CommandId.TOOLS, CommandId.BOOK, CommandId.SHELF, "setter-calibration"]
+)
 def test_a_window_of_any_size_comes_to_rest(desk, hands, place):
     """Scroll bars that come and go with the room they take must not chase each other."""
     hands.until(lambda: desk.settled)
-    if isinstance(place, Do):
+    if isinstance(place, CommandId):
         desk.do(place)
     else:
-        desk.open_sheets([(place, SETTER)], Do.LOOP)
+        desk.open_sheets([(place, SETTER)], CommandId.LOOP)
         hands.until(lambda: desk.sheet is not None and desk.sheets.in_front)
     settle(desk)
     for k in range(90):

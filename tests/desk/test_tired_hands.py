@@ -14,7 +14,7 @@ from nonna.bench.shelf.shelving import cards, put
 from nonna.bench.station.site import Site
 from nonna.bench.tray.table_change import TableChange
 from nonna.desk.actions.by_command import open_shop
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.forms.finder import Finder
 from nonna.desk.forms.one_line import NoteDialog
 from nonna.desk.frame.settings import DeskSettings
@@ -85,14 +85,14 @@ def test_what_a_sheet_starts_from_is_locked_while_the_stand_in_works(desk, hands
     c = sheet.controller
     c.standin.fast = False
     hands.press(Qt.Key.Key_F7)
-    before = c.session.bench
+    before = c.session.facts
     for act in (
         lambda: c.choose_master("spindle-face"),
         lambda: c.set_temperature(30.0),
         lambda: c.set_field(SetupField("limit_range_mm"), 1.0),
     ):
         act()
-        assert c.session.bench is before and "Esc stops it first" in shown_text(sheet)
+        assert c.session.facts is before and "Esc stops it first" in shown_text(sheet)
     desk.show_station("larch")
     settle(desk)
     assert "at work for a sheet" in shown_text(desk) and desk.sheet is sheet
@@ -108,7 +108,7 @@ def test_what_a_sheet_starts_from_is_locked_while_the_stand_in_works(desk, hands
 
 
 def test_degrees_of_key_are_a_number(desk, hands):
-    desk.open_sheets([("tip-runout", Subject.of("Probe"))], Do.LOOP)
+    desk.open_sheets([("tip-runout", Subject.of("Probe"))], CommandId.LOOP)
     sheet = hands.sheet("Probe")
     for i in range(8):
         hands.enter(f"{0.02 * (1 if i < 4 else -1):.3f}")
@@ -212,7 +212,7 @@ def test_keys_reach_the_palette_without_a_window_manager(desk, hands):
 
 def test_dialogs_that_were_closed_are_gone(desk, hands, qtbot):
     for _ in range(20):
-        desk.do(Do.FIND)
+        desk.do(CommandId.FIND)
         shown_dialog(desk, Finder).reject()
     qtbot.waitUntil(lambda: not desk.findChildren(QDialog), timeout=PATIENCE)
 
@@ -226,7 +226,7 @@ def test_small_screens_hold_every_page(desk, hands, size):
             )
     desk.resize(*size)
     QApplication.processEvents()
-    for place in (Do.LOOP, Do.TOOLS, Do.BOOK, Do.SHELF):
+    for place in (CommandId.LOOP, CommandId.TOOLS, CommandId.BOOK, CommandId.SHELF):
         desk.go(place)
         QApplication.processEvents()
         assert (desk.width(), desk.height()) == size, place
@@ -267,8 +267,8 @@ def test_main_numbers_keep_their_place_whatever_is_said(desk, hands):
 
 
 def test_choices_stand_in_the_words_of_the_hands(desk, hands):
-    desk.go(Do.SHELF)
-    desk.open_sheets([("tip-runout", Subject.of("Probe"))], Do.LOOP)
+    desk.go(CommandId.SHELF)
+    desk.open_sheets([("tip-runout", Subject.of("Probe"))], CommandId.LOOP)
     sheet = hands.sheet("Probe")
     assert "Type what the dial shows" in shown_text(sheet)
     sheet.toggle_setup()
@@ -298,7 +298,7 @@ def test_two_windows_each_sign_for_the_machine_they_show(two, tmp_path, qtbot):
 
 def test_results_are_signed_for_the_machine_they_were_measured_on(two, tmp_path, qtbot):
     window = window_on(two, tmp_path, qtbot)
-    window.go(Do.TOOLS)
+    window.go(CommandId.TOOLS)
     tray = window.tools
     qtbot.waitUntil(lambda: tray.controller.answer is not None and not tray.controller.plans.busy, timeout=PATIENCE)
     tray.controller.measure_on_standin()
@@ -365,7 +365,7 @@ def test_another_windows_change_is_seen_when_coming_back(desk, hands, shop):
 
 
 def test_a_late_failure_of_an_older_wish_leaves_the_newer_answer(desk, hands):
-    desk.go(Do.TOOLS)
+    desk.go(CommandId.TOOLS)
     plans = desk.tools.controller.plans
     hands.until(lambda: plans.answer is not None and not plans.busy)
     answer = plans.answer
@@ -398,7 +398,7 @@ def test_labels_and_buttons_have_words(desk, hands):
     for widget in [*desk.findChildren(QPushButton)]:
         assert widget.accessibleName() or widget.text()
     assert desk.findChildren(QLabel)
-    desk.do(Do.OPERATOR)
+    desk.do(CommandId.OPERATOR)
     QTest.keyClick(shown_dialog(desk, Finder), Qt.Key.Key_Escape)
     assert shown_dialog(desk, NoteDialog) is None
 
@@ -411,7 +411,7 @@ def test_on_a_usual_screen_every_page_is_seen_whole(desk, hands, qtbot):
 
     desk.resize(1280, 800)
     assert scrolling() == []
-    desk.do(Do.TOOLS)
+    desk.do(CommandId.TOOLS)
     qtbot.waitUntil(lambda: desk.tools.controller.answer is not None, timeout=PATIENCE)
     for _ in range(8):
         hands.press(Qt.Key.Key_Down)
@@ -447,9 +447,9 @@ def test_nothing_happens_on_a_sheet_that_nobody_sees(desk, hands):
     sheet = hands.sheet()
     hands.enter(TOP[0])
     hands.press(Qt.Key.Key_F2)
-    for key in (Do.STANDIN, Do.UNDO, Do.STRIKE, Do.SETUP, Do.LIVE):
+    for key in (CommandId.STANDIN, CommandId.UNDO, CommandId.STRIKE, CommandId.SETUP, CommandId.LIVE):
         desk.do(key)
         assert not sheet.controller.running and len(sheet.controller.session.live) == 1 and not sheet.form_open
         assert "Esc takes up the one that waits" in shown_text(desk)
-    desk.do(Do.THROW_AWAY)
+    desk.do(CommandId.THROW_AWAY)
     assert desk.shows(sheet) and "Throw 1 reading away?" in shown_text(shown_dialog(desk, QDialog))

@@ -16,7 +16,7 @@ from nonna.bench.job.batch_judging import judged_of
 from nonna.bench.tables.files import tools_in
 from nonna.bench.tray.tray import Tray, numbers_in
 from nonna.desk.actions.by_command import open_shop
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.forms.form_dialog import FormDialog
 from nonna.desk.forms.one_line import NoteDialog
 from nonna.desk.pages.tools.forms.checks_dialog import ADVICE, ChecksDialog
@@ -118,9 +118,9 @@ def test_a_pulled_out_and_a_broken_tool_are_found(tray, desk, hands):
     assert desk.state.entries[-1].verdict == "fail" and desk.state.entries[-1].name == "breakage"
     hands.press(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert "Undone" in shown_text(tray)
-    desk.do(Do.SHOW_FAULT)
+    desk.do(CommandId.SHOW_FAULT)
     assert "T9 was pulled out" in shown_text(desk)
-    desk.do(Do.TRAY_SPOIL)
+    desk.do(CommandId.TRAY_SPOIL)
     assert len(desk.world().longer) == 1
 
 
@@ -137,7 +137,7 @@ def test_wrong_tool_setter_and_break_off(tray, desk, hands):
     tray.controller.undo()
     assert c.tray.results == ()
     desk.world().longer = {2: -60.0}
-    desk.do(Do.TRAY_JOB)
+    desk.do(CommandId.TRAY_JOB)
     form = dialog(desk)
     for bad, words in (
         ({"touches": "0"}, "1 to 100"),
@@ -231,7 +231,7 @@ def test_tools_are_edited_added_cleared_and_taken_out(tray, desk, hands):
     assert "whole number" in shown_text(form)
     form.put({"flutes": ""})
     form.submit()
-    desk.do(Do.TRAY_CLEAR)
+    desk.do(CommandId.TRAY_CLEAR)
     assert {t.number for t in c.tray.tools if t.length_mm is not None} == {20}  # the probe's own row is left alone
     tray.mark((20, 14, 9))
     for subject, words in (("T20", "probe and masters do"), ("T14", "Ctrl+Z brings it back")):
@@ -244,10 +244,10 @@ def test_tools_are_edited_added_cleared_and_taken_out(tray, desk, hands):
     go_to(tray, "T11")
     hands.press(Qt.Key.Key_D)  # not marked: it is meant alone
     assert [n for n in (9, 11) if "diameter" in c.tray.measures_of(n)] == [11]
-    desk.go(Do.BOOK)
+    desk.go(CommandId.BOOK)
     hands.press(Qt.Key.Key_F, Qt.KeyboardModifier.ControlModifier)
     assert QApplication.focusWidget() is desk.book.search
-    desk.go(Do.TOOLS)
+    desk.go(CommandId.TOOLS)
     tray.search.setText("2-9, 20")
     assert [r.number for r in tray.shown.rows] == [2, 3, 4, 5, 7, 9, 20]
     tray.search.setText("mill face")
@@ -335,21 +335,21 @@ def test_results_of_a_real_machine(tray, desk, hands, tmp_path):
 def test_a_program_that_stops_is_written_only_with_a_recorded_reason(tray, desk, hands, shop, tmp_path):
     own = shop.root / "templates"
     own.mkdir()  # an empty folder is no templates of its own
-    desk.do(Do.TRAY_TEMPLATES)
+    desk.do(CommandId.TRAY_TEMPLATES)
     worked(desk)
     assert (own / "program.j2").exists()
-    desk.do(Do.TRAY_TEMPLATES)
+    desk.do(CommandId.TRAY_TEMPLATES)
     hands.until(lambda: "templates are sound" in shown_text(tray))
     text = (own / "program.j2").read_text()
     (own / "program.j2").write_text(text.replace("{{ t.turning }} (BACK", "M3 (BACK"))
-    desk.do(Do.TRAY_TEMPLATES)
+    desk.do(CommandId.TRAY_TEMPLATES)
     hands.until(lambda: "wrong in the shop's templates" in shown_text(tray))
     tray.controller.plans.now()
     settled(desk, hands)
     assert "stop" in shown_text(tray.panel)
     hands.press(Qt.Key.Key_F7)
     assert "not run" in shown_text(tray)
-    desk.do(Do.TRAY_PROGRAM)
+    desk.do(CommandId.TRAY_PROGRAM)
     note = dialog(desk, NoteDialog)
     assert "Write it all the same" in shown_text(note)
     note.line.setText("left-hand cutters only here")
@@ -366,7 +366,7 @@ def test_a_program_that_stops_is_written_only_with_a_recorded_reason(tray, desk,
     tray.controller.plans.now()
     settled(desk, hands)
     assert "program.j2 cannot be used" in shown_text(tray)
-    desk.do(Do.TRAY_PROGRAM)
+    desk.do(CommandId.TRAY_PROGRAM)
     assert "Mark tools" in shown_text(tray)
 
 
@@ -392,7 +392,7 @@ def test_any_program_can_be_rehearsed(tray, desk, hands, tmp_path):
 
 
 def test_lengths_checks_feeds_and_pieces(tray, desk, hands, shop):
-    desk.do(Do.TRAY_LENGTHS)
+    desk.do(CommandId.TRAY_LENGTHS)
     worked(desk)
     shown = dialog(desk, LengthsDialog)
     assert "trigger plane" in shown_text(shown)
@@ -407,7 +407,7 @@ def test_lengths_checks_feeds_and_pieces(tray, desk, hands, shop):
     shown.edited.emit(shown.values())
     assert "counted from probe" in shown.csv_text()
     shown.close()
-    desk.do(Do.TRAY_CHECKS)
+    desk.do(CommandId.TRAY_CHECKS)
     worked(desk)
     checks = dialog(desk, ChecksDialog)
     assert checks.table.rowCount() == 8
@@ -431,11 +431,11 @@ def test_lengths_checks_feeds_and_pieces(tray, desk, hands, shop):
     checks.keep()
     worked(desk)
     assert len(json.loads((shop.root / "operations.json").read_text())["operations"]) == 3
-    desk.do(Do.TRAY_CHECKS)
+    desk.do(CommandId.TRAY_CHECKS)
     worked(desk)
     assert dialog(desk, ChecksDialog).table.rowCount() == 3
     dialog(desk, ChecksDialog).close()
-    desk.do(Do.TRAY_FEEDS)
+    desk.do(CommandId.TRAY_FEEDS)
     feeds = dialog(desk)
     assert "runs on" in shown_text(feeds)
     feeds.put({"overtravel": "0", "tool": "0.02"})
@@ -447,7 +447,7 @@ def test_lengths_checks_feeds_and_pieces(tray, desk, hands, shop):
     feeds.close()
     go_to(tray, "T2")
     hands.press(Qt.Key.Key_B)
-    desk.do(Do.TRAY_PIECE)
+    desk.do(CommandId.TRAY_PIECE)
     hands.until(lambda: "check T2" in shown_text(tray))
     assert "G38.2" in QApplication.clipboard().text() and "rehearsed inside a part program" in shown_text(tray)
 
@@ -496,7 +496,7 @@ def test_diameters_come_with_lengths(tray, desk, hands):
     assert ("T7", "tool-diameter") not in found
     c, other = tray.controller, [Outcome(5, sides=(("+y", 8.0), ("-y", -8.0)))]
     rows = judged_of(other, c.answer, desk.site, c.tray.tools, (), "stand-in")
-    assert [(r.name, r.session.bench.variant) for r in rows if r.session] == [("tool-diameter", "both-y")]
+    assert [(r.name, r.session.facts.variant) for r in rows if r.session] == [("tool-diameter", "both-y")]
     assert "Ø 16.0" in tray.model.cell(3, 3).note
     hands.press(Qt.Key.Key_Return)
     assert [e.name for e in desk.state.entries[-3:]] == ["tool-length", "tool-diameter", "tool-length"]
@@ -516,12 +516,12 @@ def test_diameters_come_with_lengths(tray, desk, hands):
 
 def test_every_command_of_the_tray_answers(desk, hands, shop):
     """From the loop, one after another: each opens something or says why not, none breaks, Esc closes it."""
-    for do in [d for d in Do if d.value.startswith("tray-")]:
-        desk.go(Do.LOOP)
+    for do in [d for d in CommandId if d.value.startswith("tray-")]:
+        desk.go(CommandId.LOOP)
         desk.do(do)
         for _ in range(3):  # the tray, and what was asked for, each a turn later
             QApplication.processEvents()
-        assert desk.places.at(Do.TOOLS) or desk.sheet is not None, do
+        assert desk.places.at(CommandId.TOOLS) or desk.sheet is not None, do
         if desk.sheet is not None:  # by hand: the first of the sheets
             assert desk.sheet.controller.session.name == "tool-length"
             desk._queue = []
@@ -612,7 +612,7 @@ def test_measuring_can_be_stopped(tray, desk, hands):
 
 
 def test_a_threshold_can_be_asked_for_in_plain_numbers(desk, hands):
-    desk.open_sheets([("breakage-threshold", Subject.of("Setter"))], Do.LOOP)
+    desk.open_sheets([("breakage-threshold", Subject.of("Setter"))], CommandId.LOOP)
     sheet = hands.sheet("Setter")
     sheet.toggle_setup()
     edits = {e.accessibleName(): e for e in sheet.form.findChildren(QLineEdit)}
@@ -623,7 +623,7 @@ def test_a_threshold_can_be_asked_for_in_plain_numbers(desk, hands):
         edit.setModified(True)
         edit.editingFinished.emit()
         assert words in shown_text(sheet.form)
-    assert sheet.controller.session.bench.setup["false_alarm"] == 0.01
+    assert sheet.controller.session.facts.setup["false_alarm"] == 0.01
 
 
 def test_a_setter_that_does_not_hold_is_said_and_results_are_not_left_by_accident(desk, hands):
@@ -647,8 +647,8 @@ def test_a_setter_that_does_not_hold_is_said_and_results_are_not_left_by_acciden
 def test_inches_and_dark_everywhere_in_the_tray(tray, desk, hands):
     go_to(tray, "T4")
     before = shown_text(tray)
-    desk.do(Do.THEME)
-    desk.do(Do.UNITS)
+    desk.do(CommandId.THEME)
+    desk.do(CommandId.UNITS)
     settled(desk, hands)
     assert "in/min" in shown_text(tray) and "mm/min" in before
     assert tray.model.data(tray.model.index(2, 4)) == "2.40961"
@@ -664,8 +664,8 @@ def test_inches_and_dark_everywhere_in_the_tray(tray, desk, hands):
     assert "µin" in tray.model.data(tray.model.index(2, 6))
     tray.show_rehearsal()
     assert " in" in " ".join(tray.rehearsal.problems.item(i).text() for i in range(tray.rehearsal.problems.count()))
-    desk.do(Do.UNITS)
-    desk.do(Do.THEME)
+    desk.do(CommandId.UNITS)
+    desk.do(CommandId.THEME)
 
 
 def test_a_machine_without_a_setter_measures_nothing(desk, hands, shop):
@@ -678,10 +678,10 @@ def test_a_machine_without_a_setter_measures_nothing(desk, hands, shop):
     assert "has no setter" in shown_text(desk.tools)
     hands.press(Qt.Key.Key_F7)
     assert not desk.tools.controller.busy
-    desk.do(Do.TRAY_FEEDS)
+    desk.do(CommandId.TRAY_FEEDS)
     assert "Fast touch" in shown_text(dialog(desk))
     dialog(desk).close()
-    desk.do(Do.TRAY_PIECE)
+    desk.do(CommandId.TRAY_PIECE)
     assert "cursor on a tool" in shown_text(desk.tools)
 
 

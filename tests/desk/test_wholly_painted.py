@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QApplication, QLabel, QPushButton
 
 from nonna.bench.shelf.shelving import cards
 from nonna.desk.actions.by_command import withdraw
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.forms.overlay import layers
 from nonna.desk.pages.loop.station import Station
 from nonna.desk.pages.shelf.view import _PLACE
@@ -22,11 +22,13 @@ from tests.support.hands import settle
 SCREENS = ((1024, 700), (1280, 800), (1366, 768))
 SIZES = sorted({(round(w * 100 / text), round(h * 100 / text)) for w, h in SCREENS for text in (100, 130, 160)})
 DIALOGS = (
-    Do.FIND, Do.WHAT_IF, Do.OPERATOR, Do.MACHINE, Do.HELP, Do.KEYS, Do.SETTINGS, Do.INDICATOR, Do.BENCH_LIST,
-    Do.OPEN_SHOP, Do.TRAY_ADD,
-    Do.TRAY_EDIT, Do.TRAY_GRID, Do.TRAY_JOB, Do.TRAY_TOUCH, Do.TRAY_LENGTHS, Do.TRAY_CHECKS, Do.TRAY_WAYS,
-    Do.TRAY_FEEDS,
-    Do.COPY_SHOP, Do.RESTORE, Do.TRAY_TAKE, Do.TRAY_OPEN_PROGRAM, Do.TRAY_RESULTS,
+    CommandId.FIND, CommandId.WHAT_IF, CommandId.OPERATOR, CommandId.MACHINE, CommandId.HELP, CommandId.KEYS,
+    CommandId.SETTINGS, CommandId.INDICATOR, CommandId.BENCH_LIST,
+    CommandId.OPEN_SHOP, CommandId.TRAY_ADD,
+    CommandId.TRAY_EDIT, CommandId.TRAY_GRID, CommandId.TRAY_JOB, CommandId.TRAY_TOUCH, CommandId.TRAY_LENGTHS,
+    CommandId.TRAY_CHECKS, CommandId.TRAY_WAYS,
+    CommandId.TRAY_FEEDS,
+    CommandId.COPY_SHOP, CommandId.RESTORE, CommandId.TRAY_TAKE, CommandId.TRAY_OPEN_PROGRAM, CommandId.TRAY_RESULTS,
 )  # fmt: skip
 
 
@@ -68,13 +70,13 @@ def test_the_loop_and_the_tools(desk, hands, station):
     hands.until(lambda: desk.state.key == station)
     settle(desk)
     assert painted(desk) == []
-    desk.do(Do.TOOLS)
+    desk.do(CommandId.TOOLS)
     settle(desk)
     assert painted(desk) == []
     desk.show_units()
     settle(desk)
     assert painted(desk) == []
-    desk.do(Do.LOOP)
+    desk.do(CommandId.LOOP)
     settle(desk)
     desk.resize(640, 437)
     for _ in range(5):
@@ -84,10 +86,10 @@ def test_the_loop_and_the_tools(desk, hands, station):
 
 
 def test_the_book_and_every_kind_of_card(desk, hands):
-    desk.do(Do.BOOK)
+    desk.do(CommandId.BOOK)
     settle(desk)
     assert painted(desk) == []
-    desk.do(Do.SHELF)
+    desk.do(CommandId.SHELF)
     hands.until(lambda: desk.places.currentWidget() is desk.shelf)
     seen = set()
     for row in range(desk.shelf.list.count()):
@@ -106,10 +108,10 @@ def test_a_sheet_empty_filled_and_its_setup(desk, hands, link):
     hands.sheet()
     settle(desk)
     assert painted(desk) == []
-    desk.do(Do.SETUP)
+    desk.do(CommandId.SETUP)
     settle(desk)
     assert painted(desk) == []
-    desk.do(Do.SETUP)
+    desk.do(CommandId.SETUP)
     hands.standin()
     settle(desk)
     assert painted(desk) == []
@@ -131,7 +133,7 @@ def test_the_reading_and_what_it_is_for_are_seen_together(desk, hands):
 
 def test_a_page_begins_at_its_top(desk, hands):
     desk.resize(787, 538)
-    for place in (Do.TOOLS, Do.BOOK, Do.LOOP):
+    for place in (CommandId.TOOLS, CommandId.BOOK, CommandId.LOOP):
         desk.do(place)
         settle(desk)
         area = desk.places.parentWidget().parentWidget()
@@ -169,7 +171,7 @@ def test_on_a_usual_screen_no_page_scrolls_for_one_that_stands_behind_it(desk, h
     hands.standin()
     settle(desk)
     assert area.verticalScrollBar().maximum() == 0
-    for do in (Do.TOOLS, Do.BOOK, Do.SHELF, Do.LOOP):
+    for do in (CommandId.TOOLS, CommandId.BOOK, CommandId.SHELF, CommandId.LOOP):
         desk.do(do)
         hands.until(lambda do=do: desk.places.at(do))
         settle(desk)
@@ -188,7 +190,7 @@ def test_dialogs_that_a_file_or_a_record_brings(desk, hands, tmp_path):
         hands.until(lambda: not layers(desk))
         return found
 
-    desk.do(Do.TOOLS)
+    desk.do(CommandId.TOOLS)
     settle(desk)
     (tmp_path / "a.csv").write_text("Nr;D;L\n60;5;80\n61;x;80\n")
     read_table(desk, tmp_path / "a.csv")
@@ -202,7 +204,7 @@ def test_dialogs_that_a_file_or_a_record_brings(desk, hands, tmp_path):
     desk.show_station("willow")
     hands.until(lambda: desk.state.key == "willow")
     settle(desk)
-    desk.do(Do.WEAR)
+    desk.do(CommandId.WEAR)
     assert measured() == []
     desk.show_station("larch")
     hands.until(lambda: desk.state.key == "larch")

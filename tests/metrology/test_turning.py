@@ -65,7 +65,7 @@ def test_a_length_says_what_its_edges_leave_open():
 
 def test_the_tools_own_tooth_run_out_says_how_late_it_is_touched_until_an_insert_is_changed(shop):
     def setup(number=4):
-        return prepared(Site.load(shop), "tool-length", tool(number)).bench.setup
+        return prepared(Site.load(shop), "tool-length", tool(number)).facts.setup
 
     site = Site.load(shop)
     card = next(t for t in site.tools if t.number == 4)
@@ -73,7 +73,7 @@ def test_the_tools_own_tooth_run_out_says_how_late_it_is_touched_until_an_insert
     heights = [0.0, -0.012, -0.003, -0.02, -0.001]
     rows = [{"tooth": i, "position_mm": -340.0 + h} for i, h in enumerate(heights, 1) for _ in range(2)]
     opening = prepared(site, "tooth-runout", tool(4))
-    session = Session("tooth-runout", opening.bench).take_all(rows, "typed", "2026-11-25T10:00:00+00:00")
+    session = Session("tooth-runout", opening.facts).take_all(rows, "typed", "2026-11-25T10:00:00+00:00")
     (receipt,) = shop.book.sign([recorded(site, session, opening, session.evaluate(), "K. Amsel")])
     assert setup()["edges_back_mm"] == pytest.approx([0.0, 0.012, 0.003, 0.02, 0.001], abs=1e-9)
     carried = prepared(Site.load(shop), "tool-length", tool(4)).carried["setup.edges_back_mm"]

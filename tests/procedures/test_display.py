@@ -43,7 +43,7 @@ def test_one_reading_tells_no_step_and_odd_numbers_none():
 
 
 def test_a_coarse_display_enters_the_doubt_and_a_finer_digit_takes_it_back(shop):
-    session = Session("tool-length", prepared(Site.load(shop), "tool-length", tool(2)).bench)
+    session = Session("tool-length", prepared(Site.load(shop), "tool-length", tool(2)).facts)
     session = session.with_setup(resolution_mm=0.0001, repeatability_mm=None, repeatability_dof=None)
     for value in (-339.98, -339.98, -339.98):
         session = session.take(value, "typed", AT)
@@ -56,7 +56,7 @@ def test_a_coarse_display_enters_the_doubt_and_a_finer_digit_takes_it_back(shop)
     assert machine.display_mm == 0.01  # what a machine sent is no typing
     coarse = session.with_setup(resolution_mm=0.02)
     assert coarse.document()["setup"]["resolution_mm"] == 0.02  # a display said to be coarser is believed
-    level = Session("face-level", prepared(Site.load(shop), "face-level", SETTER).bench)
+    level = Session("face-level", prepared(Site.load(shop), "face-level", SETTER).facts)
     assert level.take(0.0, "typed", AT).take(0.01, "typed", AT).display_mm == 0.0  # its dial has a card
 
 

@@ -16,7 +16,7 @@ from nonna.metrology.doubt.fits import oval_seen
 from nonna.metrology.drifting.wear_control import next_wear
 from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.session import Session
-from nonna.procedures.sheet import Bench
+from nonna.procedures.sheet import SheetFacts
 from nonna.shop.links.subjects import Subject
 from nonna.stations.kind import kind_of
 from tests.support.examples import ARM, CHUCK, CUT, FLANKS, IN_CHUCK, LATHE_RING, PART, TIP
@@ -381,9 +381,9 @@ def test_one_side_alone_needs_a_centre_or_is_too_few():
 def test_every_sheet_has_drawings_steps_and_a_caution(doc):
     found = procedure(doc["procedure"])
     for variant in (*(v.key for v in found.variants), ""):
-        bench = Bench(setup=doc["setup"], masters=doc.get("masters", {}), variant=variant)
-        assert found.slots(bench) and found.steps(bench) and found.caution.words
-        assert found.figure(bench, [], None).strokes and found.figure(bench, doc["readings"], evaluate(doc)).scale_note
+        facts = SheetFacts(setup=doc["setup"], masters=doc.get("masters", {}), variant=variant)
+        assert found.slots(facts) and found.steps(facts) and found.caution.words
+        assert found.figure(facts, [], None).strokes and found.figure(facts, doc["readings"], evaluate(doc)).scale_note
 
 
 def test_the_loop_of_a_lathe_hangs_together(shop):
@@ -452,7 +452,7 @@ def test_a_reference_tool_on_a_master_covers(known):
 
 def test_a_test_cut_covers_with_the_readings_its_sheet_asks():
     """What a micrometer of 1 um hides, and its own error, each three times measured; the cut itself is as shown."""
-    wanted = procedure("lathe-offset-cut").slots(Bench())
+    wanted = procedure("lathe-offset-cut").slots(SheetFacts())
     (touches,) = {sum(slot.fields["axis"] == axis for slot in wanted) for axis in "xz"}
     dice, hits, trials = np.random.default_rng(72), 0, 1500
     for _ in range(trials):
@@ -523,5 +523,5 @@ def test_a_master_touched_at_one_angle_has_its_run_out_in_the_doubt(shows):
 
 def test_parts_that_a_file_brought_stay_where_the_book_has_none():
     earlier = [{"error_mm": 0.004, "u_mm": 0.001, "wear_mm": 0.0}]
-    session = Session("lathe-measure", Bench(setup={**PART["setup"], "earlier": earlier}))
-    assert session.with_setup(tool="T3").bench.setup["earlier"] == earlier
+    session = Session("lathe-measure", SheetFacts(setup={**PART["setup"], "earlier": earlier}))
+    assert session.with_setup(tool="T3").facts.setup["earlier"] == earlier

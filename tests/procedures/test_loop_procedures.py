@@ -11,7 +11,7 @@ from nonna.metrology.doubt.coverage import Source, coverage_factor
 from nonna.metrology.doubt.quantiles import student_t, variance_ratio
 from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.session import Session
-from nonna.procedures.sheet import Bench
+from nonna.procedures.sheet import SheetFacts
 from nonna.procedures.telling import words_of
 from nonna.wording.lengths import Units
 from tests.support.examples import ARTEFACT, BEAM, CLOSURE, EXAMPLES, FACE, IN_RING, LENGTH, RUNOUT, ring_touches
@@ -272,18 +272,18 @@ def test_intervals_hold_the_truth(kind, use):
 
 
 def test_passes_teach_the_turn():
-    session = Session("tip-runout", Bench(setup=RUNOUT["setup"], variant="ball"))
+    session = Session("tip-runout", SheetFacts(setup=RUNOUT["setup"], variant="ball"))
     for reading in RUNOUT["readings"]:
         session = session.take(reading["value_mm"], "typed", "2026-11-23T10:00:00+00:00")
     first = session.evaluate()
-    assert "of key" not in words_of(procedure("tip-runout").next_moves(session.bench, (), first)[0].words)
+    assert "of key" not in words_of(procedure("tip-runout").next_moves(session.facts, (), first)[0].words)
     session = session.next_pass({"0°": 30.0})
     assert session.live == [] and len(session.rows) == 8 and session.rows[0].struck == "pass 1"
     for reading in RUNOUT["readings"]:
         less = 0.008 * math.cos(math.radians(reading["angle_deg"]))
         session = session.take(reading["value_mm"] - less, "typed", "2026-11-23T10:05:00+00:00")
     second = session.evaluate()
-    moves = procedure("tip-runout").next_moves(session.bench, session.passes, second)
+    moves = procedure("tip-runout").next_moves(session.facts, session.passes, second)
     (first_axis,) = [m for m in moves if m.screw == "0°"]
     assert f"about {first_axis.amount_mm / (0.008 / 30):.0f}° of key" in words_of(first_axis.words)
     assert procedure("tip-runout").outlook(session.passes, second) is not None

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from nonna.desk.pages.sheet.picture import picture
 from nonna.procedures.doubt import doubted
 from nonna.procedures.session import Session
-from nonna.procedures.sheet import Bench
+from nonna.procedures.sheet import SheetFacts
 from nonna.shop.links.subjects import tool
 from nonna.wording.lengths import Units
 
@@ -19,14 +19,14 @@ MASTER = {"length_mm": 140.0, "U_length_mm": 0.0008, "k": 2, "diameter_mm": 16.0
 
 def tool_session(**setup):
     base = {"trigger_plane_mm": -452.4, "trigger_plane_u_mm": 0.0006, "expected_mm": 112.418, "limit_mm": 0.02}
-    return Session("tool-length", Bench(setup=base | setup, subject=tool(2)))
+    return Session("tool-length", SheetFacts(setup=base | setup, subject=tool(2)))
 
 
 def setter_session(variant="master"):
     about = {"top": -312.4, "+x": 735.0, "-x": 705.0, "+y": 75.0, "-y": 45.0}
     return Session(
         "setter-calibration",
-        Bench(setup={"limit_range_mm": 0.004}, masters={"master": MASTER}, variant=variant, about=about),
+        SheetFacts(setup={"limit_range_mm": 0.004}, masters={"master": MASTER}, variant=variant, about=about),
     )
 
 
@@ -159,7 +159,7 @@ def test_variants_ask_only_for_what_they_can_touch():
     for variant, title in (("spindle-face", "Spindle face over the setter"), ("block", "Block under the spindle face")):
         session = setter_session(variant)
         masters = {"master": {"length_mm": 0.0 if variant == "spindle-face" else 75.0}}
-        session = Session(session.name, Bench(setup={}, masters=masters, variant=variant))
+        session = Session(session.name, SheetFacts(setup={}, masters=masters, variant=variant))
         assert session.wanted == 3
         assert shown(session).figure.title == title
         assert shown(taken(session, -452.4, -452.4004, -452.4001)).can_sign
@@ -184,5 +184,5 @@ def test_whatever_is_typed_the_sheet_can_be_painted(values, units):
 def test_a_place_the_machine_does_not_reach_is_not_announced():
     near = tool_session()
     assert "next about −339.9820 mm" in shown(near).expected
-    far = Session("tool-length", replace(near.bench, reach={"z": (-300.0, 0.0)}))
+    far = Session("tool-length", replace(near.facts, reach={"z": (-300.0, 0.0)}))
     assert shown(far).expected == ""

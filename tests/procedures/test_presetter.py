@@ -14,7 +14,7 @@ from nonna.metrology.doubt.quantiles import student_t
 from nonna.metrology.doubt.uncertain import Influences
 from nonna.metrology.shapes.two_masters import line_through
 from nonna.procedures.catalogue import evaluate, procedure
-from nonna.procedures.sheet import Bench
+from nonna.procedures.sheet import SheetFacts
 from nonna.wording.lengths import Units
 from tests.support.examples import HIGH, LOW, ON_PRESETTER, PRESETTER, PROOF, TRANSFER
 
@@ -228,13 +228,13 @@ def test_a_shifted_zero_shifts_the_offset_alone(shift, ppm):
 @pytest.mark.parametrize("doc", [PRESETTER, ON_PRESETTER, TRANSFER], ids=lambda d: d["procedure"])
 def test_a_sheet_can_be_drawn_from_its_first_reading_to_its_last(doc):
     found = procedure(doc["procedure"])
-    bench = Bench(setup=doc["setup"], masters=doc.get("masters", {}))
-    assert found.steps(bench) and found.caution.words
+    facts = SheetFacts(setup=doc["setup"], masters=doc.get("masters", {}))
+    assert found.steps(facts) and found.caution.words
     for count in range(0, len(doc["readings"]) + 1, 3):
         readings = doc["readings"][:count]
         result = evaluate(doc) if count == len(doc["readings"]) else None
-        drawn = found.figure(bench, readings, result, Units.INCH)
+        drawn = found.figure(facts, readings, result, Units.INCH)
         assert drawn.strokes and drawn.scale_note
-    for slot in found.slots(bench):
-        about = found.expected(bench, slot, doc["readings"])
+    for slot in found.slots(facts):
+        about = found.expected(facts, slot, doc["readings"])
         assert about is None or math.isfinite(about)

@@ -37,25 +37,25 @@ def test_a_line_says_axis_tool_and_number(pattern, line, value, axis, number):
 
 def test_a_line_that_is_not_meant_for_the_sheet_is_said(shop):
     site = Site.load(shop, "alder")
-    session = Session("presetter-tool", prepared(site, "presetter-tool", tool(2)).bench)
+    session = Session("presetter-tool", prepared(site, "presetter-tool", tool(2)).facts)
     assert instrument_of(site, session).sends and instrument_of(site, session).pattern == "{axis} {value}"
     assert not_meant(session, "z", "2", site.tools) == "" and not_meant(session, "z", "", site.tools) == ""
     assert "That was T5" in not_meant(session, "z", "5", site.tools)
     own = [t.model_copy(update={"id": "long drill"}) if t.number == 2 else t for t in site.tools]
-    moved = Session("presetter-tool", prepared(site, "presetter-tool", own[0].subject).bench)
+    moved = Session("presetter-tool", prepared(site, "presetter-tool", own[0].subject).facts)
     assert not_meant(moved, "z", "2", own) == ""  # it goes by its own id and sits in pocket 2
     for _ in range(2):
         session = session.take(112.4, "indicator", "2026-11-23T10:00:00+00:00", axis="x")
     assert [row.values["axis"] for row in session.rows] == ["x", "x"]
     assert "Nothing more is wanted in X" in not_meant(session, "x", "", site.tools)
-    assert instrument_of(Site.load(shop), Session("tool-length", session.bench)) is None
+    assert instrument_of(Site.load(shop), Session("tool-length", session.facts)) is None
 
 
 def test_what_a_presetter_shows_is_asked_once_on_its_card(shop):
     card = cards(shop)["presetters"][0]
     put(shop, "presetters", {**card, "x_shows": "radius", "resolution_mm": 0.002}, SIGNED, card)
-    bench = prepared(Site.load(shop, "alder"), "presetter-calibration", PRESETTER).bench
-    assert (bench.setup["x_shows"], bench.setup["resolution_mm"]) == ("radius", 0.002)
+    facts = prepared(Site.load(shop, "alder"), "presetter-calibration", PRESETTER).facts
+    assert (facts.setup["x_shows"], facts.setup["resolution_mm"]) == ("radius", 0.002)
     with pytest.raises(NonnaError):
         put(shop, "presetters", {**card, "x_shows": "both"}, SIGNED, card)
 
@@ -104,7 +104,7 @@ def test_garbage_another_tool_and_a_pulled_cable_lose_nothing(desk, hands, shop)
 
 def test_one_reading_too_many_of_a_master_never_goes_to_the_next_one(shop):
     session = Session(
-        "presetter-calibration", prepared(Site.load(shop, "alder"), "presetter-calibration", PRESETTER).bench
+        "presetter-calibration", prepared(Site.load(shop, "alder"), "presetter-calibration", PRESETTER).facts
     )
     for _ in range(3):
         session = session.take(60.001, "indicator", "2026-11-23T10:00:00+00:00", axis="z")

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.signing.certificate_out import write_certificate
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
@@ -68,8 +68,8 @@ def test_its_sheet_record_and_certificate_come_by_themselves(desk, hands, tmp_pa
     assert body["carried"]["setup.surface_mm"]["link"] == "setter"
     assert evaluate(body["input"]).to_document() == body["result"]
     hands.enter()
-    desk.do(Do.BOOK)
-    hands.until(lambda: desk.places.at(Do.BOOK))
+    desk.do(CommandId.BOOK)
+    hands.until(lambda: desk.places.at(CommandId.BOOK))
     assert "Probe length" in shown_text(desk.book)
     write_certificate(desk, desk.state.entries[-1].number, tmp_path / "c.pdf")
     hands.until(lambda: "written" in shown_text(desk.book))

@@ -14,7 +14,7 @@ from nonna.metrology.doubt.quantiles import chi_square
 from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.session import Session
-from nonna.procedures.sheet import Bench
+from nonna.procedures.sheet import SheetFacts
 from tests.support.documents import REPEAT, SETTER, TOOL
 from tests.support.examples import EXAMPLES, FROM_PRESETTER, ON_PRESETTER
 from tests.support.examples import document as readings_file
@@ -143,16 +143,16 @@ def test_every_procedure_brings_what_a_sheet_needs(name):
         "presetter-calibration": {"z_scale_u_ppm": 5.0, "x_scale_u_ppm": 5.0},
     }.get(name, EXAMPLES[name]["setup"] if name.startswith("lathe-") else {})  # fmt: skip
     master = {found.role: {"length_mm": 140.0, "diameter_mm": 16.0}} if found.master_kinds else {}
-    session = Session(name, Bench(setup=setup, masters=master, variant=way.key if way else ""))
+    session = Session(name, SheetFacts(setup=setup, masters=master, variant=way.key if way else ""))
     if not session.wanted:  # a sum without readings
-        assert found.figure(session.bench, [], session.evaluate()).strokes
+        assert found.figure(session.facts, [], session.evaluate()).strokes
         return
     assert isinstance(session.evaluate(), NonnaError)
     assert found.caution.words
-    assert found.steps(session.bench)
+    assert found.steps(session.facts)
     value = 0.0
     while session.next_slot is not None:
-        assert found.figure(session.bench, session.live, None).strokes
+        assert found.figure(session.facts, session.live, None).strokes
         value = (value + 0.37) % 1.0
         assert session.prompt
         for part in range(len(found.model.value_fields)):
@@ -162,7 +162,7 @@ def test_every_procedure_brings_what_a_sheet_needs(name):
     assert len(session.rows) == session.wanted
     evaluation = session.evaluate()
     assert {q.name for q in evaluation.quantities} & set(found.main)
-    assert found.figure(session.bench, session.live, evaluation).scale_note
+    assert found.figure(session.facts, session.live, evaluation).scale_note
     reopened = session.strike(0, "chip on the pad")
     assert reopened.next_slot is not None
     assert len(reopened.rows) == len(session.rows)

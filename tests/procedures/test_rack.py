@@ -10,7 +10,7 @@ from nonna.errors import NonnaError
 from nonna.metrology.doubt.quantiles import variance_ratio
 from nonna.metrology.shapes.pocket_row import bent, fit_row
 from nonna.procedures.catalogue import evaluate, procedure
-from nonna.procedures.sheet import Bench
+from nonna.procedures.sheet import SheetFacts
 from tests.support.examples import RACK
 
 
@@ -169,13 +169,13 @@ def test_limits_act_plainly_on_every_pocket():
 
 def test_the_sheet_leads_down_the_row_and_draws_it():
     rack = procedure("rack-pockets")
-    bench = Bench(setup=RACK["setup"])
-    slots = rack.slots(bench)
+    facts = SheetFacts(setup=RACK["setup"])
+    slots = rack.slots(facts)
     assert len(slots) == 40 and "Pocket 5 of 8" in slots[20].prompt
     half = [r for r in RACK["readings"] if r["pocket"] <= 3]
-    assert rack.expected(bench, slots[15], half) == pytest.approx(60 * 4 + 25, abs=0.05)
+    assert rack.expected(facts, slots[15], half) == pytest.approx(60 * 4 + 25, abs=0.05)
     assert "three make a row" in " ".join(
-        s.words for s in rack.figure(bench, half, None).strokes if hasattr(s, "words")
+        s.words for s in rack.figure(facts, half, None).strokes if hasattr(s, "words")
     )
     whole = evaluate(bent_rack(5, x=0.4))
-    assert any("bent" in s.words for s in rack.figure(bench, RACK["readings"], whole).strokes if hasattr(s, "words"))
+    assert any("bent" in s.words for s in rack.figure(facts, RACK["readings"], whole).strokes if hasattr(s, "words"))

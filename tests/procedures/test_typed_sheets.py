@@ -13,13 +13,13 @@ from nonna.bench.sheet.opening import open_sheet, prepared
 from nonna.bench.station.site import Site
 from nonna.cli.main import run
 from nonna.desk.actions.helping import KeysDialog
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.procedures import doubt
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.session import Session, TapeRow
-from nonna.procedures.sheet import Bench
+from nonna.procedures.sheet import SheetFacts
 from nonna.shop.links.subjects import ANY, SETTER, Subject, tool
 from nonna.shop.texts.given import Given
 from nonna.wording.lengths import Units
@@ -60,8 +60,8 @@ TYPED = {
 def test_a_sheet_by_number_pad(desk, hands, tmp_path, capfd, name, dark):
     subject, values = TYPED[name]
     if dark:
-        desk.do(Do.THEME)
-    desk.open_sheets([(name, Subject.of(subject))], Do.LOOP)
+        desk.do(CommandId.THEME)
+    desk.open_sheets([(name, Subject.of(subject))], CommandId.LOOP)
     sheet = hands.sheet(subject)
     c = sheet.controller
     assert shown_text(sheet).count(PROCEDURES[name].title) >= 1
@@ -84,9 +84,9 @@ def test_a_sheet_by_number_pad(desk, hands, tmp_path, capfd, name, dark):
     assert bar.isVisible() is (check is not None)
     if check is not None:
         assert check.title in bar.accessibleDescription()
-    desk.do(Do.UNITS)
+    desk.do(CommandId.UNITS)
     assert shown_text(sheet) != before and c.session.live  # inches: the words follow, nothing typed is lost
-    desk.do(Do.UNITS)
+    desk.do(CommandId.UNITS)
     hands.press(Qt.Key.Key_Return, Qt.KeyboardModifier.ControlModifier)  # sign it as it is
     hands.until(lambda: c.receipt is not None)
     body = record_of(desk, c.receipt.number)
@@ -97,13 +97,13 @@ def test_a_sheet_by_number_pad(desk, hands, tmp_path, capfd, name, dark):
     write_pdf(Ledger(desk.folder.ledger).get(c.receipt.number), tmp_path / "c.pdf", None)
     assert (tmp_path / "c.pdf").read_bytes().startswith(b"%PDF")
     if dark:
-        desk.do(Do.THEME)
+        desk.do(CommandId.THEME)
 
 
 def test_a_sheet_is_worked_out_once_for_each_state_of_its_tape():
     session = Session(
         "repeatability",
-        Bench(),
+        SheetFacts(),
         tuple(
             TapeRow({"value_mm": 0.001 * (i % 3)}, f"Touch {i}", "2026-11-25T07:30:00+01:00", "typed") for i in range(6)
         ),
@@ -130,10 +130,10 @@ def test_a_slip_is_offered_where_one_explains_it(value, about, offered, named):
 
 def test_slips_that_compete_are_named_and_none_is_enters():
     """Three on a dial of half a millimetre: micrometres, or millimetres typed as inches. Nobody knows which."""
-    bench = Bench(setup=Given({}), reach={"dial": (-0.5, 0.5)})
-    question = doubt.beyond(Session("tip-runout", bench), 3.0, Units.MM)
+    facts = SheetFacts(setup=Given({}), reach={"dial": (-0.5, 0.5)})
+    question = doubt.beyond(Session("tip-runout", facts), 3.0, Units.MM)
     assert question.suggestion_mm is None and "micrometres" in question.words and "inches" in question.words
-    alone = doubt.beyond(Session("tip-runout", bench), 300.0, Units.MM)
+    alone = doubt.beyond(Session("tip-runout", facts), 300.0, Units.MM)
     assert alone.suggestion_mm == pytest.approx(0.3)
 
 
@@ -143,7 +143,7 @@ def test_another_master_of_the_shelf_is_named_and_none_is_enters(shop, other):
     sides.
     """
     site = Site.load(shop)
-    session = Session("setter-calibration", prepared(site, "setter-calibration", SETTER, "master-tool").bench)
+    session = Session("setter-calibration", prepared(site, "setter-calibration", SETTER, "master-tool").facts)
     cards = {card.name: card for card in site.shelf.masters}
     mine, theirs = cards["Master tool 16 × 140"], cards[other]
     about, long, wide = session.expected_mm(), theirs.length_mm - mine.length_mm, theirs.diameter_mm - mine.diameter_mm
@@ -159,11 +159,11 @@ def test_another_master_of_the_shelf_is_named_and_none_is_enters(shop, other):
 
 def test_a_diameter_is_never_held_against_the_travel_of_z():
     """What a lathe shows of a part may count from the part's zero: no travel tells anything of it."""
-    bench = Bench(
+    facts = SheetFacts(
         setup=Given({"feature": "diameter", "side": "external"}), reach={"x": (-170.0, 40.0), "z": (-160.0, 40.0)}
     )
-    assert doubt.beyond(Session("lathe-measure", bench), 55.989, Units.MM) is None
-    tip = Bench(setup=Given({}), variant="outside-chuck", reach={"x": (-170.0, 40.0), "z": (-160.0, 460.0)})
+    assert doubt.beyond(Session("lathe-measure", facts), 55.989, Units.MM) is None
+    tip = SheetFacts(setup=Given({}), variant="outside-chuck", reach={"x": (-170.0, 40.0), "z": (-160.0, 460.0)})
     assert "X travel" in doubt.beyond(Session("lathe-tip", tip), 90.0, Units.MM).words  # its slot names the axis
 
 
@@ -193,13 +193,13 @@ def birch(shop, **changes):
 )
 def test_a_setter_is_asked_for_what_can_be_touched_and_signed_with_that(shop, changes, faces):
     site = birch(shop, **changes)
-    session = Session("setter-calibration", open_sheet(site, "setter-calibration", SETTER).bench)
-    assert {slot.fields["face"] for slot in session.procedure.slots(session.bench)} == faces
-    words = " ".join(step.words for step in session.procedure.steps(session.bench))
+    session = Session("setter-calibration", open_sheet(site, "setter-calibration", SETTER).facts)
+    assert {slot.fields["face"] for slot in session.procedure.slots(session.facts)} == faces
+    words = " ".join(step.words for step in session.procedure.steps(session.facts))
     assert ("Touch both X" in words, "Touch both Y" in words) == ("+x" in faces, "+y" in faces)
     while session.next_slot is not None:
         face = session.next_slot.fields["face"]
-        session = session.take(session.bench.about[face], "typed", "2026-12-01T08:00:00+00:00")
+        session = session.take(session.facts.about[face], "typed", "2026-12-01T08:00:00+00:00")
     found = session.evaluate()
     assert isinstance(found, Evaluation) and found.quantity("trigger_plane_mm").estimate is not None
     assert any(q.name == "centre_x_mm" for q in found.quantities) is ("+x" in faces)
@@ -207,10 +207,10 @@ def test_a_setter_is_asked_for_what_can_be_touched_and_signed_with_that(shop, ch
 
 def test_a_diameter_is_touched_where_the_setter_is_free(shop):
     site = birch(shop, clear_sides=["+y", "-y"])
-    assert prepared(site, "tool-diameter", tool(5)).bench.variant == "both-y"
+    assert prepared(site, "tool-diameter", tool(5)).facts.variant == "both-y"
     site = birch(shop, clear_sides=[])
-    bench = prepared(site, "tool-diameter", tool(5)).bench
-    assert "look first" in procedure("tool-diameter").steps(bench)[0].words
+    facts = prepared(site, "tool-diameter", tool(5)).facts
+    assert "look first" in procedure("tool-diameter").steps(facts)[0].words
 
 
 def test_a_reading_thrown_away_is_asked_for_again_and_the_next_ones_stay_what_they_were(shop):
@@ -220,7 +220,7 @@ def test_a_reading_thrown_away_is_asked_for_again_and_the_next_ones_stay_what_th
         for name, listed in PROCEDURES.items():
             if listed.kind and listed.kind != site.machine.kind:
                 continue
-            session = Session(name, prepared(site, name, tool(2) if listed.subject == ANY else listed.subject).bench)
+            session = Session(name, prepared(site, name, tool(2) if listed.subject == ANY else listed.subject).facts)
             values = len(session.procedure.model.value_fields)
             for i in range(session.wanted * values):
                 session = session.take(1.0 + i / 1000.0, "typed", "2026-12-01T08:00:00+00:00")

@@ -12,7 +12,7 @@ from nonna.bench.job.tray_work import _outcome
 from nonna.bench.station.site import Site
 from nonna.bench.tray.tray import Tray, job_tools
 from nonna.cli.main import run
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.tray.by_command import save_program
 from nonna.errors import NonnaError
 from nonna.programs.planning.plan import plan_job
@@ -65,8 +65,8 @@ def test_a_shops_own_dry_run_is_used_and_a_wrong_one_named(shop):
 def test_the_first_program_of_a_real_machine_comes_with_one(desk, hands, tmp_path):
     hands.until(lambda: desk.settled)
     hands.mend("level", "setter")
-    desk.do(Do.TOOLS)
-    hands.until(lambda: desk.settled and desk.places.at(Do.TOOLS))
+    desk.do(CommandId.TOOLS)
+    hands.until(lambda: desk.settled and desk.places.at(CommandId.TOOLS))
     c = desk.tools.controller
     c.change(c.tray.with_marks([2, 4]))
     hands.until(lambda: c.answer is not None and not c.plans.busy)

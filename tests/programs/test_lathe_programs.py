@@ -19,7 +19,7 @@ from nonna.bench.job.planning import try_text
 from nonna.bench.job.tools_program import tools_program
 from nonna.bench.station.site import Site
 from nonna.cli.main import run
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.forms.form_dialog import FormDialog
 from nonna.desk.tray.own_program import save_own
 from nonna.errors import NonnaError
@@ -210,7 +210,7 @@ def test_the_command_line_rehearses_a_lathe_as_a_lathe(tmp_path, capsys):
 def test_marked_tips_become_a_program_that_was_rehearsed(desk, hands, tmp_path, shop):
     desk.show_station("willow")
     hands.until(lambda: desk.state is not None and desk.state.machine == "Willow" and desk.settled)
-    desk.do(Do.TOOLS)
+    desk.do(CommandId.TOOLS)
     hands.until(lambda: desk.site is not None and desk.site.key == "willow" and desk.tools.controller.tray.tools != ())
     desk.tools.mark((3, 5, 7))
     made = tools_program(desk.site, (3, 5, 7), "rs274")
@@ -339,10 +339,10 @@ def test_no_program_whatever_ends_a_rehearsal(blocks, branching):
 def test_a_check_goes_on_the_clipboard(desk, hands):
     desk.show_station("willow")
     hands.until(lambda: desk.state is not None and desk.state.machine == "Willow" and desk.settled)
-    desk.do(Do.TOOLS)
+    desk.do(CommandId.TOOLS)
     hands.until(lambda: desk.site is not None and desk.site.key == "willow" and desk.tools.controller.tray.tools != ())
     desk.tools.table.go_to(3)
-    desk.do(Do.TRAY_PIECE)
+    desk.do(CommandId.TRAY_PIECE)
     hands.until(lambda: any(d.isVisible() for d in desk.findChildren(FormDialog)))
     dialog = shown_dialog(desk, FormDialog)
     dialog.put({"tolerance": "20"})

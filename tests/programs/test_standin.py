@@ -79,7 +79,7 @@ def test_sheets_on_the_standin_find_the_hidden_lengths_in_a_warm_shop_too(shop, 
         world, truth = World.from_seed(seed), make(site.machine, list(site.tools), seed)
 
         def found(name, subject, run, result, seed=seed, world=world, **setup):
-            session = Session(name, prepared(site, name, subject).bench).with_setup(**setup)
+            session = Session(name, prepared(site, name, subject).facts).with_setup(**setup)
             got = measured(replace(job_of(site, session), run=run, seed=seed), world)
             return session.with_setup(**got.setup).take_all(got.readings, "stand-in",
                 "2026-11-20T08:00:00+00:00").evaluate().quantity(result)  # fmt: skip

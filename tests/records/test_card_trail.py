@@ -15,7 +15,7 @@ from nonna.bench.shelf.card_signing import put_back, signed_change, take_over
 from nonna.bench.shelf.card_trail import as_signed, as_they_stand, changed_outside, flat, with_values
 from nonna.bench.shelf.shelving import BY_KEY, cards, put
 from nonna.bench.station.site import Site
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.forms.question import QuestionDialog
 from nonna.desk.signing.cards_outside import OutsideDialog
 from nonna.errors import NonnaError
@@ -175,7 +175,7 @@ def test_the_desk_says_it_at_the_start_and_settles_it_by_keyboard(desk, hands, s
     edited(shop, "masters.json", "50.0018", "50.0118")
     desk.ready.emit()  # as at the next start
     hands.until(lambda: "Changed outside the desk" in shown_text(desk))
-    desk.do(Do.CARDS_OUTSIDE)
+    desk.do(CommandId.CARDS_OUTSIDE)
     hands.until(lambda: shown_dialog(desk, OutsideDialog) is not None)
     hands.enter()  # Enter is neither
     assert "50.0018 → 50.0118" in shown_text(shown_dialog(desk, OutsideDialog))
@@ -183,19 +183,19 @@ def test_the_desk_says_it_at_the_start_and_settles_it_by_keyboard(desk, hands, s
     hands.until(lambda: "Put back as it was signed" in shown_text(desk))
     assert changed_outside(shop) == () and shop.shelf().masters
     edited(shop, "masters.json", "50.0018", "50.0118")
-    desk.do(Do.CARDS_OUTSIDE)
+    desk.do(CommandId.CARDS_OUTSIDE)
     hands.until(lambda: shown_dialog(desk, OutsideDialog) is not None)
     hands.press(Qt.Key.Key_T)
     hands.until(lambda: "Signed as it stands now" in shown_text(desk))
     settle(desk)
-    desk.do(Do.CARDS_OUTSIDE)
+    desk.do(CommandId.CARDS_OUTSIDE)
     hands.until(lambda: "as it was signed last" in shown_text(desk))
     assert [e.name for e in shop.book.entries()][-2:] == ["card-put-back", "card-taken-over"]
 
 
 def test_a_corrected_certificate_is_no_calibration(desk, hands, shop):
     settle(desk)
-    desk.do(Do.SHELF)
+    desk.do(CommandId.SHELF)
     hands.until(lambda: desk.places.currentWidget() is desk.shelf)
     ring = next(c for c in cards(shop)["masters"] if c["id"] == "ring-50")
 

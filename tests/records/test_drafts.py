@@ -12,7 +12,7 @@ from nonna.adapters.shop_files.drafts import FOLDER, DraftFile, path_of
 from nonna.bench.sheet.drafts import left_behind
 from nonna.bench.sheet.opening import open_sheet
 from nonna.bench.station.site import Site
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.frame.settings import DeskSettings
 from nonna.desk.pages.sheet.draft_keeper import DraftKeeper
 from nonna.desk.pages.sheet.tape_writer import TapeWriter
@@ -54,9 +54,9 @@ def test_a_sheet_is_taken_up_after_the_program_was_killed(desk, hands, shop, tmp
     qtbot.waitUntil(lambda: window.sheet is not None, timeout=PATIENCE)
     again = window.sheet.controller.session
     assert again.rows == sheet.controller.session.rows and again.rows[2].struck == "chip on the pad"
-    assert again.bench.setup["limit_range_mm"] == 0.009
+    assert again.facts.setup["limit_range_mm"] == 0.009
     assert "Taken up where it was left, 2 readings" in shown_text(window)
-    window.do(Do.STANDIN)
+    window.do(CommandId.STANDIN)
     qtbot.waitUntil(lambda: not window.sheet.controller.busy, timeout=PATIENCE)
     window.sheet.controller.sign()
     settle(window)
@@ -80,7 +80,7 @@ def test_passes_and_ways_come_back_too(desk, hands, shop, tmp_path, qtbot):
     window.open_link("level")
     qtbot.waitUntil(lambda: window.sheet is not None, timeout=PATIENCE)
     mine, theirs = window.sheet.controller.session, sheet.controller.session
-    assert (mine.bench.variant, mine.passes, mine.rows) == ("grid", theirs.passes, theirs.rows)
+    assert (mine.facts.variant, mine.passes, mine.rows) == ("grid", theirs.passes, theirs.rows)
     assert mine.evaluate() == theirs.evaluate()
 
 
@@ -165,18 +165,18 @@ def test_a_damaged_draft_is_said_and_the_sheet_opens_empty(desk, hands, shop):
 def test_what_is_no_draft_is_refused(shop):
     site = Site.load(shop)
     opening = open_sheet(site, "tool-length", tool(2))
-    session = Session("tool-length", opening.bench).take(-339.9, "typed", "2026-11-25T10:00:00+00:00")
+    session = Session("tool-length", opening.facts).take(-339.9, "typed", "2026-11-25T10:00:00+00:00")
     draft = json.loads(json.dumps(document_of(session, "", "G21")))
-    assert taken_up(Session("tool-length", opening.bench), draft, opening.carried).rows == session.rows
+    assert taken_up(Session("tool-length", opening.facts), draft, opening.carried).rows == session.rows
     old = {**draft, "setup": {**draft["setup"], "trigger_plane_mm": -1.0, "limit_mm": 0.07}}
-    fresh = taken_up(Session("tool-length", opening.bench), old, opening.carried).bench.setup
+    fresh = taken_up(Session("tool-length", opening.facts), old, opening.carried).facts.setup
     assert (
-        fresh["trigger_plane_mm"] == opening.bench.setup["trigger_plane_mm"]
+        fresh["trigger_plane_mm"] == opening.facts.setup["trigger_plane_mm"]
     )  # carried from the record, not the draft
     assert fresh["limit_mm"] == 0.07
     for bad in ({"format": "x"}, {"procedure": "breakage"}, {"rows": [{}]}, {"rows": 5}, {"passes": None}):
         with pytest.raises(NonnaError):
-            taken_up(Session("tool-length", opening.bench), {**draft, **bad}, {})
+            taken_up(Session("tool-length", opening.facts), {**draft, **bad}, {})
 
 
 def test_a_place_that_is_let_go_in_that_very_moment_is_not_held_twice(tmp_path, monkeypatch):

@@ -70,5 +70,5 @@ def test_a_sheet_is_carried_from_it(old):
     book = Ledger(old.ledger)
     below = book.get(carried.record)
     plane = body_of(below)["result"]["results"]["trigger_plane_mm"]
-    assert opened.bench.setup["trigger_plane_mm"] == plane["value"]
-    assert opened.bench.setup["trigger_plane_u_mm"] == plane["u"]
+    assert opened.facts.setup["trigger_plane_mm"] == plane["value"]
+    assert opened.facts.setup["trigger_plane_u_mm"] == plane["u"]

@@ -11,7 +11,7 @@ from nonna.bench.book.writing import Signature, event
 from nonna.bench.ports import Copied
 from nonna.cli.main import run
 from nonna.desk.actions import copies
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.forms.file_dialog import FileDialog
 from nonna.desk.forms.question import QuestionDialog
 from nonna.desk.threads.work import Work
@@ -135,7 +135,7 @@ def test_the_desk_copies_while_it_is_open_and_restores_after_a_look(desk, hands,
     hands.until(lambda: desk.settled)
     stick = tmp_path / "stick"
     stick.mkdir()
-    desk.do(Do.COPY_SHOP)
+    desk.do(CommandId.COPY_SHOP)
     hands.until(lambda: shown_dialog(desk, FileDialog) is not None)
     shown_dialog(desk, FileDialog).reject()
     copies.copy(desk, stick)
@@ -169,7 +169,7 @@ def test_a_copy_is_stopped_by_the_same_command(desk, hands, tmp_path, monkeypatc
     monkeypatch.setattr(copies.wiring, "copy_shop", endless)
     copies.copy(desk, tmp_path)
     hands.until(lambda: len(asked) > 3)
-    desk.do(Do.COPY_SHOP)
+    desk.do(CommandId.COPY_SHOP)
     hands.until(lambda: desk.findChild(Work, copies.COPYING) is None)
     assert shown_dialog(desk, FileDialog) is None
     count = len(asked)

@@ -27,7 +27,7 @@ def shop(shop):
 
 
 def conditions(shop, name="setter-calibration", subject=SETTER):
-    return prepared(Site.load(shop), name, subject).bench.conditions
+    return prepared(Site.load(shop), name, subject).facts.conditions
 
 
 def test_it_is_asked_once_a_day_in_the_line_readings_are_typed_into(desk, hands, shop):
@@ -40,7 +40,7 @@ def test_it_is_asked_once_a_day_in_the_line_readings_are_typed_into(desk, hands,
     assert c.session.rows == () and "expected here" in shown_text(sheet) and c.thermometer.asked
     hands.press(Qt.Key.Key_A, Qt.KeyboardModifier.ControlModifier)
     hands.enter("22,6")
-    assert c.session.bench.conditions["temperature_c"] == 22.6 and not c.session.temperature_assumed
+    assert c.session.facts.conditions["temperature_c"] == 22.6 and not c.session.temperature_assumed
     hands.enter("-312.4010")
     assert len(c.session.rows) == 1
     hands.until(lambda: conditions(shop) == {"temperature_c": 22.6, "temperature_u_c": 0.3})  # on every other sheet too

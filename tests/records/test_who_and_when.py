@@ -13,7 +13,7 @@ from nonna.bench.book.writing import Signature, event
 from nonna.bench.station.site import Site
 from nonna.bench.station.state import read_state
 from nonna.cli.main import run
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.forms.question import QuestionDialog
 from nonna.desk.start.fault_watch import say_offscreen
 from nonna.errors import NonnaError
@@ -111,7 +111,7 @@ def test_what_was_signed_for_practice_counts_in_no_real_shop(shop, desk, hands):
     state = read_state(fresh)
     assert "holds" not in {s.state.value for s in state.links if s.link.procedure} and len(state.entries) > 100
     hands.until(lambda: desk.state is not None and not desk.state.practice)
-    desk.go(Do.BOOK)
+    desk.go(CommandId.BOOK)
     assert "K. Amsel, practice" in {desk.book.model.words(e)[6] for e in desk.state.entries}
 
 

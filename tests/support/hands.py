@@ -73,7 +73,7 @@ class Hands:
         if subject:
             self.until(
                 lambda: (
-                    self.window.sheet is not None and str(self.window.sheet.controller.session.bench.subject) == subject
+                    self.window.sheet is not None and str(self.window.sheet.controller.session.facts.subject) == subject
                 )
             )
         return self.window.sheet

@@ -50,7 +50,7 @@ def codes(text, on=None, tools=None, branching=False):
 def measured(site, name, subject, *, seed=3, variant="", **setup):
     """One sheet on the stand-in, ready to be signed."""
     opening = prepared(site, name, subject, variant=variant)
-    session = Session(name, opening.bench).with_setup(**setup)
+    session = Session(name, opening.facts).with_setup(**setup)
     RUNS["at"] += 1
     found = measure(replace(job_of(site, session), run=RUNS["at"]), World.from_seed(seed))
     session = session.with_setup(**found.setup).take_all(found.readings, "stand-in", "2026-11-20T08:00:00+00:00")

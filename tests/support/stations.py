@@ -9,8 +9,8 @@ from nonna.standin.world import World
 
 def on_standin(site, name, subject, *, seed=3, **setup):
     opened = prepared(site, name, subject)
-    session = Session(name, opened.bench)
+    session = Session(name, opened.facts)
     for field, value in setup.items():
         session = session.with_setup(**{field: value})
     found = measured(job_of(site, session), World.from_seed(seed))
-    return evaluate(session.bench.document(name, found.readings))
+    return evaluate(session.facts.document(name, found.readings))

@@ -13,7 +13,7 @@ from nonna.shop.texts.strict_model import checked
 M = TypeVar("M", bound=BaseModel)
 
 
-def kept_in(folder: ShopFiles, name: str) -> dict[str, Any]:
+def named_file(folder: ShopFiles, name: str) -> dict[str, Any]:
     """Return what a file holds, nothing where it is not there. Raises: NonnaError naming the file."""
     if not folder.has(name):
         return {}

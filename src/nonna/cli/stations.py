@@ -24,7 +24,7 @@ def prepare(given: argparse.Namespace) -> int:
     found = procedure(given.procedure)
     site = open_site(_folder(given), given.station)
     made = prepared(site, found.name, Subject.of(given.subject) if given.subject else PROCEDURES[found.name].subject)
-    document: dict[str, Any] = made.bench.document(found.name, [])
+    document: dict[str, Any] = made.facts.document(found.name, [])
     for change in made.outside:
         warn(f"changed outside, and not signed: {change.words}.")
     print(json.dumps(document | {"missing": [row.to_document() for row in made.missing]}, ensure_ascii=True))

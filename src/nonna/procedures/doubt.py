@@ -35,7 +35,7 @@ def doubted(session: Session, value_mm: float, units: Units) -> Question | None:
     if slot is None:
         return None
     expected = session.expected_mm()
-    guess = session.procedure.guess(session.bench, slot, session.live, session.next_field)
+    guess = session.procedure.guess(session.facts, slot, session.live, session.next_field)
     about = expected if expected is not None else guess.value if guess else None
     return (
         _other_master(session, value_mm, expected, units)
@@ -109,7 +109,7 @@ def _other_master(session: Session, value: float, expected: float | None, units:
     half = {"+": 0.5, "-": -0.5}.get(face[:1], 0.0)
     near = {
         name: abs(value - expected - (half * wider if half else longer))
-        for name, (longer, wider) in session.bench.others.items()
+        for name, (longer, wider) in session.facts.others.items()
         if abs(half * wider if half else longer) > ALIKE_MM
     }
     if not near or min(near.values()) > min(ALIKE_MM, abs(value - expected) / 4.0):
@@ -125,7 +125,7 @@ def _other_master(session: Session, value: float, expected: float | None, units:
 def beyond(session: Session, value: float, units: Units) -> Question | None:
     """Beyond what the instrument can show, or where the machine can go."""
     what = session.procedure.axis_of(session.next_field, session.next_slot)
-    reach = session.bench.reach.get(what)
+    reach = session.facts.reach.get(what)
     if reach is None or reach[0] <= value <= reach[1]:
         return None
     if what != "dial":

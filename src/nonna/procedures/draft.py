@@ -19,11 +19,11 @@ def document_of(session: Session, master_id: str, program: str) -> dict[str, Any
     return {
         "format": FORMAT,
         "procedure": session.name,
-        "subject": str(session.bench.subject),
-        "variant": session.bench.variant,
+        "subject": str(session.facts.subject),
+        "variant": session.facts.variant,
         "master": master_id,
-        "setup": dict(session.bench.setup),
-        "conditions": dict(session.bench.conditions),
+        "setup": dict(session.facts.setup),
+        "conditions": dict(session.facts.conditions),
         "rule": session.rule,
         "rows": [{**row.to_document(), "label": row.label} for row in session.rows],
         "pending": dict(session.pending),
@@ -56,9 +56,9 @@ def taken_up(fresh: Session, draft: Mapping[str, Any], carried: Mapping[str, Any
         )
         passes = tuple(PassDone(tuple(p["readings"]), dict(p["results"]), dict(p["turned"])) for p in draft["passes"])
         kept = {name: value for name, value in draft["setup"].items() if f"setup.{name}" not in carried}
-        bench = replace(fresh.bench, setup=Given({**fresh.bench.setup, **kept}), conditions=dict(draft["conditions"]))
+        facts = replace(fresh.facts, setup=Given({**fresh.facts.setup, **kept}), conditions=dict(draft["conditions"]))
         return replace(
-            fresh, bench=bench, rows=rows, passes=passes, rule=str(draft["rule"]), pending=dict(draft["pending"])
+            fresh, facts=facts, rows=rows, passes=passes, rule=str(draft["rule"]), pending=dict(draft["pending"])
         )
     except (KeyError, TypeError, AttributeError, ValueError) as error:
         if isinstance(error, NonnaError):

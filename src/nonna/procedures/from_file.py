@@ -27,9 +27,9 @@ def with_file(session: Session, name: str, data: bytes, at: str) -> Session:
         found.evaluate(document)
     except NonnaError as error:
         raise NonnaError(error.code, "{name}: {words}", error.where, name=name, words=error.message) from error
-    bench = replace(
-        session.bench, setup=document.get("setup", {}), masters=document.get("masters", {}),
+    facts = replace(
+        session.facts, setup=document.get("setup", {}), masters=document.get("masters", {}),
         conditions=document.get("conditions", {}),
     )  # fmt: skip
-    there = replace(session, bench=bench, rule=document.get("rule", {}).get("kind", "guarded"))
+    there = replace(session, facts=facts, rule=document.get("rule", {}).get("kind", "guarded"))
     return there.take_all(document["readings"], f"file {name}", at)

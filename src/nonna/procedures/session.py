@@ -10,7 +10,7 @@ from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.display import display_step
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import Bench, PassDone, Procedure, Slot
+from nonna.procedures.sheet import PassDone, Procedure, SheetFacts, Slot
 from nonna.shop.texts.given import Given
 
 FROM_BOOK, TYPED = "records ", "typed"
@@ -66,7 +66,7 @@ class Session:
     """The state of one sheet."""
 
     name: str
-    bench: Bench
+    facts: SheetFacts
     rows: tuple[TapeRow, ...] = ()
     rule: str = ""  #: by which it is judged; "": as the shop does
     pending: Mapping[str, float] = field(default_factory=dict)  #: values typed so far of a reading that has several
@@ -98,12 +98,12 @@ class Session:
     @property
     def wanted(self) -> int:
         """How many readings the sheet asks for."""
-        return len(self.procedure.slots(self.bench))
+        return len(self.procedure.slots(self.facts))
 
     def expected_mm(self) -> float | None:
         """Return about what the next reading should be."""
         slot = self.next_slot
-        return self.procedure.expected(self.bench, slot, self.live, self.next_field) if slot else None
+        return self.procedure.expected(self.facts, slot, self.live, self.next_field) if slot else None
 
     @property
     def next_field(self) -> str:
@@ -125,7 +125,7 @@ class Session:
 
     def _open_slots(self) -> list[Slot]:
         """Return the slots that no reading fills; one that was struck out leaves its own open, not the last one."""
-        left = list(self.procedure.slots(self.bench))
+        left = list(self.procedure.slots(self.facts))
         for row in self.rows:
             if not row.struck:
                 _taken(left, row.values, row.label)
@@ -153,7 +153,7 @@ class Session:
         if len(pending) < len(self.procedure.model.value_fields):
             return replace(self, pending=pending, doubted=doubted or self.doubted)
         wanted = self.slot_on(axis)
-        slot = wanted or self.procedure.slots(self.bench)[-1]
+        slot = wanted or self.procedure.slots(self.facts)[-1]
         label = slot.label if wanted else "one more"
         row = TapeRow({**slot.fields, **pending}, label, at, source, "", doubted or self.doubted)
         return replace(self, rows=(*self.rows, row), pending={}, doubted="")
@@ -196,25 +196,25 @@ class Session:
 
     def with_setup(self, **fields: Any) -> Session:
         """Change fields of the setup; None takes a field out."""
-        bench = replace(self.bench, setup=Given(_changed(self.bench.setup, fields)))
-        return replace(self, bench=self.procedure.settled(bench))
+        facts = replace(self.facts, setup=Given(_changed(self.facts.setup, fields)))
+        return replace(self, facts=self.procedure.settled(facts))
 
     @property
     def temperature_assumed(self) -> bool:
         """Whether masters are used at a temperature that nobody read today."""
-        return bool(self.bench.conditions.get("temperature_assumed"))
+        return bool(self.facts.conditions.get("temperature_assumed"))
 
     def with_temperature(self, celsius: float) -> Session:
         """Change the temperature that masters are used at: it was read."""
-        bench = self.bench
-        kept = {name: value for name, value in bench.conditions.items() if name != "temperature_assumed"}
-        return replace(self, bench=replace(bench, conditions={**kept, "temperature_c": celsius}))
+        facts = self.facts
+        kept = {name: value for name, value in facts.conditions.items() if name != "temperature_assumed"}
+        return replace(self, facts=replace(facts, conditions={**kept, "temperature_c": celsius}))
 
     def with_field(self, field: SetupField, value: Any) -> Session:
         """Change one field, also inside a part of the setup; None takes it out."""
         if not field.part:
             return self.with_setup(**{field.name: value})
-        part = _changed(self.bench.setup.part(field.part), {field.name: value})
+        part = _changed(self.facts.setup.part(field.part), {field.name: value})
         return self.with_setup(**{field.part: part})
 
     def with_variant(self, key: str) -> Session:
@@ -225,23 +225,23 @@ class Session:
         variant = self.procedure.variant(key)
         if variant is None:
             raise KeyError(key)
-        bench = replace(self.bench, variant=variant.key, setup=Given({**self.bench.setup, **variant.setup}))
+        facts = replace(self.facts, variant=variant.key, setup=Given({**self.facts.setup, **variant.setup}))
         rows = tuple(row if row.struck else replace(row, struck="done another way") for row in self.rows)
-        return replace(self, bench=self.procedure.settled(bench), rows=rows, pending={})
+        return replace(self, facts=self.procedure.settled(facts), rows=rows, pending={})
 
     def document(self) -> dict[str, Any]:
         """Return the readings file of this sheet; what was typed is known to the digits that were typed."""
-        bench, step = self.bench, self.display_mm
-        if step > (bench.setup.number("resolution_mm") or 0.0):
-            bench = replace(bench, setup=Given({**bench.setup, "resolution_mm": step}))
-        return bench.document(self.name, self.live, self.rule)
+        facts, step = self.facts, self.display_mm
+        if step > (facts.setup.number("resolution_mm") or 0.0):
+            facts = replace(facts, setup=Given({**facts.setup, "resolution_mm": step}))
+        return facts.document(self.name, self.live, self.rule)
 
     @property
     def display_mm(self) -> float:
         """The step of the display that typed positions were read off; 0.0 where none can be told, or a dial has a
         card.
         """
-        if "indicator" in self.bench.setup or "resolution_mm" not in self.procedure.setup_model.model_fields:
+        if "indicator" in self.facts.setup or "resolution_mm" not in self.procedure.setup_model.model_fields:
             return 0.0
         lengths = [name for name in self.procedure.model.value_fields if name.endswith("_mm")]
         typed = [row.values for row in self.rows if row.source == TYPED and not row.struck]

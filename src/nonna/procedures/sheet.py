@@ -84,7 +84,7 @@ class Beside:
 
 
 @dataclass(frozen=True, slots=True)
-class Bench:
+class SheetFacts:
     """What the sheet already knows, so that nothing is typed twice: all plain file fields."""
 
     setup: Given = field(default_factory=lambda: Given({}))  #: of the readings file; any mapping will do
@@ -189,8 +189,8 @@ class PassDone:
     turned: Mapping[str, float] = field(default_factory=dict)
 
 
-def _as_it_is(bench: Bench) -> Bench:
-    return bench
+def _as_it_is(facts: SheetFacts) -> SheetFacts:
+    return facts
 
 
 def _no_outlook(passes: Sequence[PassDone], result: Evaluation) -> Reason | None:
@@ -205,8 +205,8 @@ class Procedure:
     listed: Listed
     model: type[ReadingsFile]
     evaluation: Callable[[Any], Evaluation]  #: works the results of a checked file out
-    slots: Callable[[Bench], tuple[Slot, ...]]  #: the readings wanted, in the order the hands take them
-    steps: Callable[[Bench], tuple[Step, ...]]  #: what the hands do, in order
+    slots: Callable[[SheetFacts], tuple[Slot, ...]]  #: the readings wanted, in the order the hands take them
+    steps: Callable[[SheetFacts], tuple[Step, ...]]  #: what the hands do, in order
     figure: Callable[..., Figure]
     """Draws the geometry as it stands: bench, readings at hand, result (or None), unit of the words."""
     caution: Caution
@@ -234,11 +234,11 @@ class Procedure:
     by_dial: bool = True  #: whether what its setup calls the indicator is a dial; else a micrometer
     foreseeable: bool = True  #: whether an earlier reading tells about what the next should be
     learns_turns: bool = False  #: whether degrees of key make the next advice better
-    settled: Callable[[Bench], Bench] = _as_it_is  #: the bench with what follows from the rest of its setup
+    settled: Callable[[SheetFacts], SheetFacts] = _as_it_is  #: the bench with what follows from the rest of its setup
     own_cast: Callable[[Sequence[MasterCard], MasterCard | None], dict[str, MasterCard]] | None = None
-    own_expected: Callable[[Bench, Slot, Readings, str], float | None] | None = None
-    own_guess: Callable[[Bench, Slot, Readings, str], Guess | None] | None = None
-    own_next_moves: Callable[[Bench, Sequence[PassDone], Evaluation], tuple[Move, ...]] | None = None
+    own_expected: Callable[[SheetFacts, Slot, Readings, str], float | None] | None = None
+    own_guess: Callable[[SheetFacts, Slot, Readings, str], Guess | None] | None = None
+    own_next_moves: Callable[[SheetFacts, Sequence[PassDone], Evaluation], tuple[Move, ...]] | None = None
     own_axis_of: Callable[[str, Slot | None], str] | None = None
     outlook: Callable[[Sequence[PassDone], Evaluation], Reason | None] = _no_outlook
     """How many more passes it will take, where the passes so far tell."""
@@ -295,27 +295,27 @@ class Procedure:
             return self.own_cast(cards, first)
         return {self.role: first} if first is not None else {}
 
-    def expected(self, bench: Bench, slot: Slot, readings: Readings, field: str = "") -> float | None:
+    def expected(self, facts: SheetFacts, slot: Slot, readings: Readings, field: str = "") -> float | None:
         """Return about what a value of a reading should be (mm; the first value without ``field``), or None."""
         if self.own_expected is not None:
-            return self.own_expected(bench, slot, readings, field)
+            return self.own_expected(facts, slot, readings, field)
         return as_before(self.model, slot, readings, field) if self.foreseeable else None
 
-    def guess(self, bench: Bench, slot: Slot, readings: Readings, field: str) -> Guess | None:
+    def guess(self, facts: SheetFacts, slot: Slot, readings: Readings, field: str) -> Guess | None:
         """Return about what a reading should be by the others, with its doubt; None where they do not tell.
 
         Usually by those of the same spot; a fit through all of them where a procedure has one.
         """
         if self.own_guess is not None:
-            return self.own_guess(bench, slot, readings, field)
+            return self.own_guess(facts, slot, readings, field)
         if not self.foreseeable:
             return None
         same = [as_number(r[field]) for r in readings if all(r.get(k) == v for k, v in slot.fields.items())]
-        return guess_at_spot(same, (bench.setup.number("repeatability_mm") or 0.0))
+        return guess_at_spot(same, (facts.setup.number("repeatability_mm") or 0.0))
 
-    def next_moves(self, bench: Bench, passes: Sequence[PassDone], result: Evaluation) -> tuple[Move, ...]:
+    def next_moves(self, facts: SheetFacts, passes: Sequence[PassDone], result: Evaluation) -> tuple[Move, ...]:
         """Return what to turn before the next pass, with what earlier passes taught; sheets without passes: nothing."""
-        return self.own_next_moves(bench, passes, result) if self.own_next_moves is not None else result.moves
+        return self.own_next_moves(facts, passes, result) if self.own_next_moves is not None else result.moves
 
     def axis_of(self, field: str, slot: Slot | None) -> str:
         """Return what a value is read on: an axis of the machine ("x", "y", "z"), a "dial", or "" where nobody

@@ -305,7 +305,7 @@ def _setter(got: Mapping[str, Any], travel: Mapping[str, list[float]]) -> dict[s
     }  # fmt: skip
 
 
-def still_asked(machine: Mapping[str, Any]) -> tuple[SetUpQuestion, ...]:
+def open_questions(machine: Mapping[str, Any]) -> tuple[SetUpQuestion, ...]:
     """Return what a machine is still asked: all of its setter where that has no place yet, then what was only
     assumed.
     """

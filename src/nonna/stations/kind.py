@@ -67,7 +67,7 @@ class StationKind:
     tools_program: str = ""  #: ``module:function`` that writes a program for its tools; "": as a mill's, or none
     tools_run: str = ""  #: ``module:function`` that runs such a program on its stand-in
     rehearse: str = ""  #: ``module:function`` that rehearses a program's text on one; "": as on a mill
-    #: module with ``QUESTIONS``, ``founded`` and perhaps ``drawn``, ``still_asked``, ``taught``, ``answers_of``; ""
+    #: module with ``QUESTIONS``, ``founded`` and perhaps ``drawn``, ``open_questions``, ``taught``, ``answers_of``; ""
     #: where none can be set up yet
     set_up: str = ""
     tool_fields: str = (
@@ -133,9 +133,9 @@ class StationKind:
         return found
 
     @property
-    def still_asked(self) -> Callable[[Mapping[str, Any]], tuple[SetUpQuestion, ...]] | None:
+    def open_questions(self) -> Callable[[Mapping[str, Any]], tuple[SetUpQuestion, ...]] | None:
         """What a machine (its file) is asked when a plan first needs it."""
-        found: Callable[[Mapping[str, Any]], tuple[SetUpQuestion, ...]] | None = self._of_set_up("still_asked")
+        found: Callable[[Mapping[str, Any]], tuple[SetUpQuestion, ...]] | None = self._of_set_up("open_questions")
         return found
 
     @property

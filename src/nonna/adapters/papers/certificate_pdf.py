@@ -22,7 +22,7 @@ from nonna.bench.book.recalling import must_be_measured, read_back
 from nonna.figures.figure import Figure
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import FLAG_WORDS, Evaluation, Quantity
-from nonna.procedures.sheet import Bench
+from nonna.procedures.sheet import SheetFacts
 from nonna.procedures.telling import words_of
 from nonna.procedures.wording import check_words, reading_name, reading_words, result_words, u_words, value_words
 from nonna.shop.links.subjects import ANY
@@ -298,11 +298,11 @@ def _reading(index: int, row: TapeReading, keys: Sequence[str]) -> str:
 def _figure(record: Measurement, evaluation: Evaluation) -> Figure:
     file = record.input
     conditions = Given(file.conditions or {})
-    bench = Bench(
+    facts = SheetFacts(
         setup=record.setup,
         masters={role: Given(card) for role, card in file.masters.items()},
         conditions={name: conditions.number(name, 0.0) for name in conditions},
         subject=record.subject,
         **record.bench.model_dump(exclude_unset=True),
     )
-    return procedure(record.name).figure(bench, list(file.readings), evaluation)
+    return procedure(record.name).figure(facts, list(file.readings), evaluation)

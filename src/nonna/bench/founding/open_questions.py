@@ -63,7 +63,7 @@ class StillAsked(Questioning):
 
 def questions_of(machine: Mapping[str, Any]) -> tuple[SetUpQuestion, ...]:
     """Return what a machine (its file) is still asked, nothing where its kind asks nothing later."""
-    asks = kind_of(str(machine.get("kind", ""))).still_asked
+    asks = kind_of(str(machine.get("kind", ""))).open_questions
     return () if asks is None else asks(machine)
 
 

@@ -181,7 +181,7 @@ def lines_of_standin(found: Arrivals, world: World, screen: Callable[[], Screen]
 
     def job(number: int) -> SheetWish:
         opening = open_sheet(found.site, one_offering(offers.FROM_PRESETTER), found.tools[number].subject)
-        one = job_of(found.site, Session(one_offering(offers.FROM_PRESETTER), opening.bench))
+        one = job_of(found.site, Session(one_offering(offers.FROM_PRESETTER), opening.facts))
         return replace(one, tools=tuple(found.tools.values()), run=one.run + number)
 
     def of(wish: SheetWish) -> Callable[[], str]:

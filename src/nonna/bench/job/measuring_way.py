@@ -84,7 +84,7 @@ def _presetter(site: Site, tool: Tool) -> Side:
     missing = next((m for m in opening.missing if m.needed), None)
     if missing is not None:
         return Side(None, minutes, missing.why)
-    setup = opening.bench.setup
+    setup = opening.facts.setup
     plane = _source("plane", setup.number("trigger_plane_u_mm", 0.0), setup.number("trigger_plane_dof"))
     one_more = _source("one more tool", setup.number("transfer_u_mm", 0.0), setup.number("transfer_dof"))
     return Side(_expanded([one_more, plane, *([plane] if setup.flag("setter_recalibrated") else [])]), minutes)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 from typing import Any
 
-from nonna.bench.named_files import kept_in
+from nonna.bench.named_files import named_file
 from nonna.bench.ports import ShopFiles
 from nonna.shop.cards.machine import Machine
 
@@ -25,7 +25,7 @@ def note_run(folder: ShopFiles, machine: Machine) -> None:
 
 def has_run(folder: ShopFiles, machine: Machine) -> bool:
     """Say whether one ran on it, its card being as it is now. Raises: NonnaError naming the file."""
-    return kept_in(folder, RAN).get(machine.name) == _card(machine)
+    return named_file(folder, RAN).get(machine.name) == _card(machine)
 
 
 def _card(machine: Machine) -> str:

@@ -7,7 +7,7 @@ from __future__ import annotations
 from typing import Any
 
 from nonna.bench.job.planning import Answer
-from nonna.bench.named_files import checked_in, kept_in
+from nonna.bench.named_files import checked_in, named_file
 from nonna.bench.ports import ShopFiles
 from nonna.programs.writing.results import LeftIn
 from nonna.shop.texts.strict_model import Strict
@@ -51,7 +51,7 @@ def left_in(folder: ShopFiles, machine: str) -> tuple[LeftIn, ...]:
 
     Raises: NonnaError naming the file.
     """
-    row = kept_in(folder, WRITTEN).get(machine)
+    row = named_file(folder, WRITTEN).get(machine)
     if row is None:
         return ()
     return tuple(LeftIn(s.tool, s.axis, s.first, s.count, s.name) for s in checked_in(WRITTEN, _Program, row).spots)

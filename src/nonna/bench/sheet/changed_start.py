@@ -15,9 +15,9 @@ def with_master(site: Site, opening: Opening, session: Session, master_id: str) 
 
     Raises: NonnaError (a file or a record is damaged).
     """
-    fresh = open_sheet(site, opening.name, session.bench.subject, master_id)
-    bench = replace(fresh.bench, setup=session.bench.setup, conditions=session.bench.conditions)
-    changed = replace(session, bench=bench)
+    fresh = open_sheet(site, opening.name, session.facts.subject, master_id)
+    facts = replace(fresh.facts, setup=session.facts.setup, conditions=session.facts.conditions)
+    changed = replace(session, facts=facts)
     for i, row in enumerate(changed.rows):
         if not row.struck:
             changed = changed.strike(i, "other master chosen")
@@ -29,7 +29,7 @@ def with_way(site: Site, opening: Opening, session: Session, key: str) -> tuple[
 
     Raises: NonnaError (a file or a record is damaged).
     """
-    fresh = open_sheet(site, opening.name, session.bench.subject, "", key)
+    fresh = open_sheet(site, opening.name, session.facts.subject, "", key)
     changed = session.with_variant(key)
-    setup = Given({**changed.bench.setup, **fresh.bench.setup})
-    return replace(changed, bench=replace(fresh.bench, conditions=changed.bench.conditions, setup=setup)), fresh
+    setup = Given({**changed.facts.setup, **fresh.facts.setup})
+    return replace(changed, facts=replace(fresh.facts, conditions=changed.facts.conditions, setup=setup)), fresh

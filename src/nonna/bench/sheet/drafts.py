@@ -52,7 +52,7 @@ def started(site: Site, name: str, subject: Subject) -> Started:
 
 def _started(site: Site, name: str, subject: Subject) -> Started:
     opening = open_sheet(site, name, subject)
-    fresh = with_pairs(site, Session(opening.name, opening.bench))
+    fresh = with_pairs(site, Session(opening.name, opening.facts))
     place = site.folder.draft(site.machine.name, name, subject)
     try:
         draft = place.read()
@@ -64,7 +64,7 @@ def _started(site: Site, name: str, subject: Subject) -> Started:
             words = f"What was left here is signed already, as record {signed}. This is a fresh sheet."
             return Started(opening, fresh, place, words=words)
         again = open_sheet(site, name, subject, str(draft["master"]), str(draft["variant"]))
-        session = taken_up(with_pairs(site, Session(again.name, again.bench)), draft, again.carried)
+        session = taken_up(with_pairs(site, Session(again.name, again.facts)), draft, again.carried)
         program = str(draft.get("program", ""))
     except (NonnaError, KeyError, TypeError, AttributeError) as error:
         return Started(opening, fresh, place, words=f"A sheet was left unsigned here, but it cannot be read: {error}")

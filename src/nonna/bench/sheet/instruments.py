@@ -34,7 +34,7 @@ def instrument_of(site: Site, session: Session) -> Instrument | None:
     """Return the instrument of a sheet, None where its readings come from none."""
     kind = kind_of(site.machine.kind)
     away = rests_on_presetter(session.procedure)
-    if session.procedure.taking(session.bench.variant) in kind.by_line or away:
+    if session.procedure.taking(session.facts.variant) in kind.by_line or away:
         card = card_of_presetter(site) if away else site.gear.presetter(site.machine.name)
         return Instrument(card.pattern, card.connection, sends=True) if card else Instrument("", sends=True)
     if "position_mm" in session.procedure.model.value_fields:  # where the machine stands, as it prints it
@@ -54,7 +54,7 @@ def not_meant(session: Session, axis: str, tool: str, tools: Sequence[Tool]) -> 
     Parameters: tool, the number that the line names, "" for none; tools, those of the station: one may go by its own
     id.
     """
-    subject = session.bench.subject
+    subject = session.facts.subject
     named = next((t.subject for t in tools if tool and t.number == int(tool)), None)
     if tool and subject.kind is SubjectKind.TOOL and named != subject:
         return f"That was T{int(tool)}; this sheet is {subject.words}'s. Nothing was taken."

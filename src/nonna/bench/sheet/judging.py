@@ -93,9 +93,9 @@ def judge(
     """Evaluate the readings of one tool, all that is known carried in; what is wrong is kept in words, never raised."""
     try:
         opening = open_sheet(site, name, subject, variant=variant)
-        bench = replace(opening.bench, setup=Given({**opening.bench.setup, **(setup or {})}))
+        facts = replace(opening.facts, setup=Given({**opening.facts.setup, **(setup or {})}))
         at = clock.stamp()
-        session = Session(name, bench).take_all(readings, source, at)
+        session = Session(name, facts).take_all(readings, source, at)
         result = session.evaluate()
         if isinstance(result, NonnaError):
             raise result

@@ -27,7 +27,7 @@ from nonna.errors import NonnaError
 from nonna.procedures import offers
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.listing import PROCEDURES, offering
-from nonna.procedures.sheet import Bench, Beside, Need, Procedure
+from nonna.procedures.sheet import Beside, Need, Procedure, SheetFacts
 from nonna.shop.cards.machine import Tool
 from nonna.shop.cards.masters import MasterCard
 from nonna.shop.links.loop import Loop
@@ -46,7 +46,7 @@ class Opening:
     """A sheet ready for its first reading, with where its numbers come from."""
 
     name: str
-    bench: Bench
+    facts: SheetFacts
     cards: Mapping[str, JsonObject] = field(default_factory=dict)
     carried: Mapping[str, CarriedFrom] = field(default_factory=dict)
     choices: tuple[MasterCard, ...] = ()  #: masters that would do
@@ -132,8 +132,8 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
     cast = found.cast(choices, card)
     before = _before(results, found, subject)
     setup |= {field: before.input.setup[field] for field in found.remembers if before and field in before.input.setup}
-    bench = replace(
-        _bench(site, setup, card, tool, subject),
+    facts = replace(
+        _facts(site, setup, card, tool, subject),
         rule=site.rules.rule.get(name, "guarded"),
         before=Given({found.looks_back: before.own()[found.looks_back]} if before and found.looks_back else {}),
         beside=_beside(results, found, key),
@@ -144,9 +144,9 @@ def prepared(site: Site, name: str, subject: Subject, master_id: str = "", varia
         others=_others(card, choices),
         past=parts_before(results, name) if "earlier" in found.setup_model.model_fields else (),
     )
-    bench = found.settled(bench)
+    facts = found.settled(facts)
     cards = {role: each.model_dump() for role, each in cast.items()}
-    return Opening(name, bench, cards, carried, choices, tuple(missing), _outside(site, name, cards))
+    return Opening(name, facts, cards, carried, choices, tuple(missing), _outside(site, name, cards))
 
 
 def _outside(site: Site, name: str, cards: Mapping[str, JsonObject]) -> tuple[CardChange, ...]:
@@ -291,7 +291,9 @@ def _known(results: HeldResults) -> dict[str, float]:
     return found
 
 
-def _bench(site: Site, setup: dict[str, Any], card: MasterCard | None, tool: Tool | None, subject: Subject) -> Bench:
+def _facts(
+    site: Site, setup: dict[str, Any], card: MasterCard | None, tool: Tool | None, subject: Subject
+) -> SheetFacts:
     spec = site.machine.setter
     long, wide = (card.length_mm or 0.0, card.diameter_mm or 0.0) if card else (0.0, 0.0)
     about: dict[str, float] = {}
@@ -302,7 +304,7 @@ def _bench(site: Site, setup: dict[str, Any], card: MasterCard | None, tool: Too
             "+x": spec.x_mm + spec.width_x_mm / 2 + half, "-x": spec.x_mm - spec.width_x_mm / 2 - half,
             "+y": spec.y_mm + spec.width_y_mm / 2 + half, "-y": spec.y_mm - spec.width_y_mm / 2 - half,
         }  # fmt: skip
-    return Bench(
+    return SheetFacts(
         setup=Given(setup),
         subject=subject,
         about=about,
@@ -365,9 +367,9 @@ def part_of(held: Held, need: Need) -> float | None:
     return None if value is None else value * need.factor
 
 
-def drawn(bench: Bench) -> dict[str, Any]:
+def drawn(facts: SheetFacts) -> dict[str, Any]:
     """Return what the drawing of a record needs beside its readings file."""
     return {
-        "variant": bench.variant, "pad_width": bench.pad_width, "tool_kind": bench.tool_kind,
-        "tool_diameter": bench.tool_diameter, "tool_flutes": bench.tool_flutes,
+        "variant": facts.variant, "pad_width": facts.pad_width, "tool_kind": facts.tool_kind,
+        "tool_diameter": facts.tool_diameter, "tool_flutes": facts.tool_flutes,
     }  # fmt: skip

@@ -56,9 +56,9 @@ def recorded(
         raise NonnaError("out-of-range", words, "readings")
     evidence = Grounds(
         tape=[row.to_document() for row in session.rows], cards=opening.cards, carried=opening.carried,
-        title=session.procedure.title, program=program, bench=drawn(session.bench), draft=draft,
+        title=session.procedure.title, program=program, bench=drawn(session.facts), draft=draft,
     )  # fmt: skip
-    signature = signature_of(site, operator, session.bench.subject)
+    signature = signature_of(site, operator, session.facts.subject)
     return measurement(session.document(), evaluation, signature, evidence)
 
 

@@ -29,22 +29,22 @@ if TYPE_CHECKING:
 
 def job_of(site: Site, session: Session) -> SheetWish:
     """Return what the stand-in has to know of a sheet: papers and tables, never truths."""
-    bench, found = session.bench, session.procedure
-    temperature = float(bench.conditions.get("temperature_c", REFERENCE_C))
-    masters = {role: _as_warm(master, temperature) for role, master in bench.masters.items()}
+    facts, found = session.facts, session.procedure
+    temperature = float(facts.conditions.get("temperature_c", REFERENCE_C))
+    masters = {role: _as_warm(master, temperature) for role, master in facts.masters.items()}
     shelf = [_as_warm(c.as_input(), temperature) for c in site.shelf.masters if c.kind == "master-tool"]
-    slots = found.slots(bench)
+    slots = found.slots(facts)
     taken_as, machine = found, site.machine
     if rests_on_presetter(found) and (there := presetter_of(site)) is not None:
         taken_as, machine = procedure(one_offering(offers.ON_PRESETTER)), there.machine
     return SheetWish(
-        taking=taken_as.taking(bench.variant), title=found.title, machine=machine, tools=site.tools,
+        taking=taken_as.taking(facts.variant), title=found.title, machine=machine, tools=site.tools,
         seed=site.shop.standin_seed,
-        run=clock.run_number(), subject=bench.subject, variant=bench.variant,
+        run=clock.run_number(), subject=facts.subject, variant=facts.variant,
         master=masters.get(found.role) or (shelf[0] if shelf else None),
-        masters=masters, trigger_plane_mm=bench.setup.number("trigger_plane_mm"),
+        masters=masters, trigger_plane_mm=facts.setup.number("trigger_plane_mm"),
         counts=(sum(1 for s in slots if s.group in ("top", "touch")), 2),
-        slots=tuple(s.fields for s in slots), setup=bench.setup, known=bench.known,
+        slots=tuple(s.fields for s in slots), setup=facts.setup, known=facts.known,
         writer=Writer(site.folder.templates()),
     )  # fmt: skip
 

@@ -64,11 +64,11 @@ def with_pairs(site: Site, session: Session) -> Session:
 
     Raises: NonnaError, as `pairs`.
     """
-    subject = session.bench.subject
+    subject = session.facts.subject
     if session.name != one_offering(offers.TRANSFER) or subject.kind is not SubjectKind.STATION or not subject.id:
         return session
     found = pairs(site, subject.id)
     means = {"presetter_means_of": max(pair.means_of for pair in found)} if found else {}
-    setup = Given({**session.bench.setup, **means})
-    named = replace(session.bench, named=tuple(pair.name for pair in found), setup=setup)
-    return replace(session, bench=named, rows=tuple(pair.row() for pair in found))
+    setup = Given({**session.facts.setup, **means})
+    named = replace(session.facts, named=tuple(pair.name for pair in found), setup=setup)
+    return replace(session, facts=named, rows=tuple(pair.row() for pair in found))

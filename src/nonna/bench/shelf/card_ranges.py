@@ -72,7 +72,7 @@ def _must_be_within(name: str, value: float, allowed: Range, title: str) -> None
 
 def _of_machine(kind: str) -> dict[str, Range]:
     found = kind_of(kind)
-    later = found.still_asked({"kind": kind, "assumed": []}) if found.still_asked is not None else ()
+    later = found.open_questions({"kind": kind, "assumed": []}) if found.open_questions is not None else ()
     asked: dict[str, SetUpQuestion] = {q.key: q for q in (*later, *found.questions)}
     return {
         name: Range(asked[key].least, asked[key].most) for name, keys in _ASKED.items() for key in keys if key in asked

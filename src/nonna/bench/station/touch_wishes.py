@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import asdict
 from typing import Any, Literal
 
-from nonna.bench.named_files import checked_in, kept_in
+from nonna.bench.named_files import checked_in, named_file
 from nonna.bench.ports import ShopFiles
 from nonna.errors import NonnaError
 from nonna.programs.planning.choose import Method, Wish
@@ -26,7 +26,7 @@ class _Row(Strict):
 
 def read_wishes(folder: ShopFiles, machine: str) -> dict[int, Wish]:
     """Return the touches decided by hand on a machine. Raises: NonnaError naming the file."""
-    return _wishes(kept_in(folder, WISHES).get(machine, {}))
+    return _wishes(named_file(folder, WISHES).get(machine, {}))
 
 
 def change_wishes(folder: ShopFiles, machine: str, changed: Mapping[int, Wish | None]) -> dict[int, Wish]:

@@ -7,7 +7,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from nonna.bench.named_files import checked_in, kept_in
+from nonna.bench.named_files import checked_in, named_file
 from nonna.bench.ports import ShopFiles
 from nonna.bench.tables.csv_table import FIELDS, Columns, guess, read_rows
 from nonna.errors import NonnaError
@@ -41,7 +41,7 @@ def tools_in_rows(folder: ShopFiles, data: bytes) -> RowsRead[Tool] | ForeignTab
     Raises: NonnaError (not a table, none of its rows is right, or what is kept is damaged).
     """
     table = open_csv(data)
-    row = kept_in(folder, COLUMNS).get(table.signature)
+    row = named_file(folder, COLUMNS).get(table.signature)
     columns, questions = guess(table)
     if row is None and questions:
         return ForeignTable(table, columns, tuple(questions))

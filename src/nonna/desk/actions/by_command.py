@@ -17,7 +17,7 @@ from nonna.bench.station.weakest import Doubt, doubts
 from nonna.desk.actions import copies, menu, settings_actions
 from nonna.desk.actions.choices import EVENT, PAGE, SERVICE, SHEET, choices
 from nonna.desk.actions.papers import ask_bench_list, ask_labels, ask_pockets
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.forms.file_dialog import ask_folder
 from nonna.desk.forms.finder import Finder, Offer
 from nonna.desk.forms.one_line import NoteDialog
@@ -71,45 +71,48 @@ def tell_of_drafts(window: DeskWindow) -> None:
 LOG = logging.getLogger("nonna")
 
 
-def carry_out(window: DeskWindow, do: Do) -> None:
+def carry_out(window: DeskWindow, do: CommandId) -> None:
     """Carry out a command on the window."""
     LOG.info("command %s", do.value)
-    actions: dict[Do, Callable[[], None]] = {
-        **{place: partial(window.come_to, place) for place in (Do.LOOP, Do.TOOLS, Do.BOOK, Do.SHELF)},
-        Do.ROUND: window.start_round, Do.DAILY: lambda: daily(window),
-        Do.BENCH_LIST: lambda: ask_bench_list(window), Do.LABELS: lambda: ask_labels(window),
-        Do.POCKETS: lambda: ask_pockets(window), Do.HIDE_FAULT: lambda: hide_fault(window),
-        Do.SHOW_FAULT: lambda: show_fault(window), Do.INDICATOR: lambda: ask_indicator(window),
-        Do.WHAT_IF: lambda: what_if(window), Do.ASK_MACHINE: lambda: asking_machine.ask_machine(window),
-        Do.WEAR: lambda: show_wear(window), Do.MACHINE: lambda: choose_machine(window),
-        Do.UNITS: window.show_units, Do.THEME: window.show_theme, Do.FIND: lambda: find(window),
-        Do.OPERATOR: lambda: choose_operator(window), Do.OPEN_SHOP: lambda: choose_shop(window),
-        Do.CERTIFICATE: lambda: _certificate(window), Do.WRITE_TABLE: lambda: _write_table(window),
-        Do.TAKE_UP: lambda: take_up(window), Do.THROW_AWAY: lambda: throw_away(window),
-        Do.COPY_SHOP: lambda: copies.ask_copy(window),
-        Do.RESTORE: lambda: copies.ask_restore(window, lambda path: open_shop(window, path)),
-        Do.SETTINGS: lambda: settings_actions.open_settings(window), Do.HELP: lambda: helping.help_here(window),
-        Do.KEYS: lambda: helping.keys_here(window), Do.MENU: lambda: _menu(window),
-        Do.VERIFY: lambda: verify(window), Do.CARDS_OUTSIDE: lambda: cards_outside.look_at_changes(window),
-        Do.BACK: lambda: _back(window), Do.QUIT: lambda: _quit(window),
+    actions: dict[CommandId, Callable[[], None]] = {
+        **{place: partial(window.come_to, place) for place in (CommandId.LOOP, CommandId.TOOLS, CommandId.BOOK,
+            CommandId.SHELF)},
+        CommandId.ROUND: window.start_round, CommandId.DAILY: lambda: daily(window),
+        CommandId.BENCH_LIST: lambda: ask_bench_list(window), CommandId.LABELS: lambda: ask_labels(window),
+        CommandId.POCKETS: lambda: ask_pockets(window), CommandId.HIDE_FAULT: lambda: hide_fault(window),
+        CommandId.SHOW_FAULT: lambda: show_fault(window), CommandId.INDICATOR: lambda: ask_indicator(window),
+        CommandId.WHAT_IF: lambda: what_if(window), CommandId.ASK_MACHINE: lambda: asking_machine.ask_machine(window),
+        CommandId.WEAR: lambda: show_wear(window), CommandId.MACHINE: lambda: choose_machine(window),
+        CommandId.UNITS: window.show_units, CommandId.THEME: window.show_theme, CommandId.FIND: lambda: find(window),
+        CommandId.OPERATOR: lambda: choose_operator(window), CommandId.OPEN_SHOP: lambda: choose_shop(window),
+        CommandId.CERTIFICATE: lambda: _certificate(window), CommandId.WRITE_TABLE: lambda: _write_table(window),
+        CommandId.TAKE_UP: lambda: take_up(window), CommandId.THROW_AWAY: lambda: throw_away(window),
+        CommandId.COPY_SHOP: lambda: copies.ask_copy(window),
+        CommandId.RESTORE: lambda: copies.ask_restore(window, lambda path: open_shop(window, path)),
+        CommandId.SETTINGS: lambda: settings_actions.open_settings(window),
+        CommandId.HELP: lambda: helping.help_here(window),
+        CommandId.KEYS: lambda: helping.keys_here(window), CommandId.MENU: lambda: _menu(window),
+        CommandId.VERIFY: lambda: verify(window),
+        CommandId.CARDS_OUTSIDE: lambda: cards_outside.look_at_changes(window),
+        CommandId.BACK: lambda: _back(window), CommandId.QUIT: lambda: _quit(window),
     }  # fmt: skip
     if do in actions:
         actions[do]()
         return
-    if do is Do.TRAY_FIND and window.places.at(Do.BOOK):
+    if do is CommandId.TRAY_FIND and window.places.at(CommandId.BOOK):
         window.book.search.setFocus()
         return
     if do in tray.ACTIONS:
         if window.tools.isVisible():
             tray.ACTIONS[do](window)
         else:  # the tray is painted first: page and dialog in one go hold the keyboard up
-            window.come_to(Do.TOOLS)
+            window.come_to(CommandId.TOOLS)
             next_turn(window, lambda: next_turn(window, partial(tray.ACTIONS[do], window)))
         return
-    if do in tray.HERE and window.places.at(Do.TOOLS):
+    if do in tray.HERE and window.places.at(CommandId.TOOLS):
         tray.HERE[do](window)
         return
-    if do is Do.UNDO and not window.sheets.in_front and window.sheets.bring_back():
+    if do is CommandId.UNDO and not window.sheets.in_front and window.sheets.bring_back():
         return
     sheet = window.sheet
     if sheet is None or not window.sheets.in_front:  # nothing happens on a sheet that nobody sees
@@ -117,9 +120,10 @@ def carry_out(window: DeskWindow, do: Do) -> None:
         window.tell(f"That needs an open sheet. {how}", "plain")
         return
     {
-        Do.UNDO: sheet.controller.undo, Do.REDO: sheet.controller.redo, Do.STANDIN: sheet.controller.run_standin,
-        Do.FILE: sheet.choose_file,
-        Do.SETUP: sheet.toggle_setup, Do.STRIKE: sheet.strike_last, Do.LIVE: sheet.toggle_live,
+        CommandId.UNDO: sheet.controller.undo, CommandId.REDO: sheet.controller.redo,
+        CommandId.STANDIN: sheet.controller.run_standin,
+        CommandId.FILE: sheet.choose_file,
+        CommandId.SETUP: sheet.toggle_setup, CommandId.STRIKE: sheet.strike_last, CommandId.LIVE: sheet.toggle_live,
     }[do]()  # fmt: skip
 
 
@@ -255,7 +259,7 @@ def ask_service(window: DeskWindow, part: str) -> None:
 
 def daily(window: DeskWindow) -> None:
     """Open the short check: one touch of the master proves the setter, or trips it."""
-    window.open_sheets([(one_offering(offers.DAILY_CHECK), DAILY_CHECK)], Do.LOOP)
+    window.open_sheets([(one_offering(offers.DAILY_CHECK), DAILY_CHECK)], CommandId.LOOP)
 
 
 def what_if(window: DeskWindow) -> None:
@@ -342,7 +346,7 @@ def chosen(window: DeskWindow, key: str) -> None:
         window.show_station(key.removeprefix(_MACHINE))
     elif key.startswith(SHEET):
         name, _, subject = key.removeprefix(SHEET).partition(":")
-        window.open_sheets([(name, Subject.of(subject) if subject else PROCEDURES[name].subject)], Do.LOOP)
+        window.open_sheets([(name, Subject.of(subject) if subject else PROCEDURES[name].subject)], CommandId.LOOP)
     elif key.startswith(PAGE):
         helping.show(window, key.removeprefix(PAGE))
     elif key.startswith(SERVICE):
@@ -353,7 +357,7 @@ def chosen(window: DeskWindow, key: str) -> None:
         dialog.given.connect(lambda note: log_event(window, name, note, Subject.of(subject)))
         show_over(dialog, window)
     else:
-        carry_out(window, Do(key))
+        carry_out(window, CommandId(key))
 
 
 def _menu(window: DeskWindow) -> None:
@@ -361,23 +365,23 @@ def _menu(window: DeskWindow) -> None:
 
 
 def _certificate(window: DeskWindow) -> None:
-    window.go(Do.BOOK)
+    window.go(CommandId.BOOK)
     window.book.ask_where()
 
 
 def _write_table(window: DeskWindow) -> None:
-    window.go(Do.TOOLS)
+    window.go(CommandId.TOOLS)
     window.tools.ask_where()
 
 
 def _back(window: DeskWindow) -> None:
     window.tell("", "plain")
-    if window.places.at(Do.TOOLS) and tray.back(window):
+    if window.places.at(CommandId.TOOLS) and tray.back(window):
         return
     if window.sheets.in_front and window.sheet is not None:
         window.sheet.back()
     elif not window.sheets.waiting or not window.sheets.show():
-        window.come_to(Do.LOOP)
+        window.come_to(CommandId.LOOP)
 
 
 def _quit(window: DeskWindow) -> None:

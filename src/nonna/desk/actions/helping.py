@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QDialog, QGridLayout, QVBoxLayout, QWidget
 
 from nonna.bench.form_fields import asked_in
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.commands.page_keys import keys_of
 from nonna.desk.forms.help_dialog import HelpDialog
 from nonna.desk.forms.overlay import show_over
@@ -21,16 +21,16 @@ from nonna.errors import NonnaError
 from nonna.figures.figure import Figure
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.listing import PROCEDURES
-from nonna.procedures.sheet import Bench
+from nonna.procedures.sheet import SheetFacts
 
-PLACES = {Do.LOOP: "loop", Do.TOOLS: "tools", Do.SHELF: "shelf", Do.BOOK: "book"}
+PLACES = {CommandId.LOOP: "loop", CommandId.TOOLS: "tools", CommandId.SHELF: "shelf", CommandId.BOOK: "book"}
 
 
 def page_of(window: DeskWindow) -> str:
     """Return which page is in front, by its key in the guide; "sheet" for any sheet."""
     if window.sheets.in_front:
         return "sheet"
-    if window.places.at(Do.TOOLS) and window.tools.rehearsing:
+    if window.places.at(CommandId.TOOLS) and window.tools.rehearsing:
         return "rehearsal"
     return next((key for place, key in PLACES.items() if window.places.at(place)), "loop")
 
@@ -95,9 +95,9 @@ def _figure(window: DeskWindow, key: str) -> Figure | None:
     if key not in PROCEDURES:
         return None
     here = window.sheet.controller.session if window.sheet is not None and window.sheets.in_front else None
-    bench = here.bench if here is not None and here.name == key else Bench()
+    facts = here.facts if here is not None and here.name == key else SheetFacts()
     with suppress(NonnaError, KeyError, IndexError, ZeroDivisionError):
-        return procedure(key).figure(bench, [], None, window.units)
+        return procedure(key).figure(facts, [], None, window.units)
     return None
 
 

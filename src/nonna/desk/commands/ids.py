@@ -5,7 +5,7 @@ from __future__ import annotations
 from enum import StrEnum
 
 
-class Do(StrEnum):
+class CommandId(StrEnum):
     """What can be asked for."""
 
     LOOP = "loop"

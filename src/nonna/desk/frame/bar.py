@@ -9,7 +9,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from nonna.bench.station.state import ShopState
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.forms.widgets import GivesWay, button, label
 from nonna.desk.look.palette import Palette
 from nonna.desk.look.style import current
@@ -19,10 +19,10 @@ BAR_PX = 56
 WAITING_PX = 24  #: around the words of what waits
 NARROW_PX, ROOMY_PX = 860, 1000  #: below which the program's name goes, and the kind of machine
 PLACES = (
-    (Do.LOOP, "Loop", "F2"),
-    (Do.TOOLS, "Tools", "F3"),
-    (Do.SHELF, "Shelf", "F10"),
-    (Do.BOOK, "Book", "F4"),
+    (CommandId.LOOP, "Loop", "F2"),
+    (CommandId.TOOLS, "Tools", "F3"),
+    (CommandId.SHELF, "Shelf", "F10"),
+    (CommandId.BOOK, "Book", "F4"),
 )
 
 
@@ -59,7 +59,7 @@ class Bar(_Plate):
         self._climate = label("", "bar")
         self._waiting = button(
             "",
-            lambda: self.asked.emit(Do.TAKE_UP),
+            lambda: self.asked.emit(CommandId.TAKE_UP),
             self.tr("Take up the sheet that waits"),
             focus=False,
             look="waiting",
@@ -67,18 +67,20 @@ class Bar(_Plate):
         self._waiting.hide()
         self._waits = ""
         self._units = button(
-            "", lambda: self.asked.emit(Do.UNITS), self.tr("Millimetres or inches"), focus=False, look="bar"
+            "", lambda: self.asked.emit(CommandId.UNITS), self.tr("Millimetres or inches"), focus=False, look="bar"
         )
-        self._operator = button("", lambda: self.asked.emit(Do.OPERATOR), self.tr("Who signs"), focus=False, look="bar")
+        self._operator = button(
+            "", lambda: self.asked.emit(CommandId.OPERATOR), self.tr("Who signs"), focus=False, look="bar"
+        )
         self._find = button(
             self.tr("Find  Ctrl K"),
-            lambda: self.asked.emit(Do.FIND),
+            lambda: self.asked.emit(CommandId.FIND),
             self.tr("Find a command"),
             focus=False,
             look="bar",
         )
         self.menu = button(
-            self.tr("Menu"), lambda: self.asked.emit(Do.MENU), self.tr("Open the menu"), focus=False, look="bar"
+            self.tr("Menu"), lambda: self.asked.emit(CommandId.MENU), self.tr("Open the menu"), focus=False, look="bar"
         )
         row = self._row = QHBoxLayout(self)
         row.setContentsMargins(24, 0, 20, 0)

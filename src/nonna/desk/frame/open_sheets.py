@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, NamedTuple, cast
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from nonna.bench.job import rounds
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.frame.sheet_host import SheetHost
 from nonna.desk.threads.event_turns import next_turn
 from nonna.desk.threads.work import LastWork, Task, Work
@@ -62,13 +62,13 @@ class _Open(NamedTuple):
 
     view: SheetView
     keeper: DraftKeeper
-    origin: Do
+    origin: CommandId
 
     @property
     def wanted(self) -> tuple[str, str, Subject]:
         """What it is a sheet of: station, procedure, subject."""
         c = self.view.controller
-        return (c.site.machine.name, c.session.name, c.session.bench.subject)
+        return (c.site.machine.name, c.session.name, c.session.facts.subject)
 
     @property
     def words(self) -> str:
@@ -95,7 +95,7 @@ class OpenSheets(QObject):
         self._queue: list[tuple[str, Subject]] = []
         self._wanted: _Wanted | None = None  #: the sheet that is being opened
         self._reading: Work | None = None
-        self._origin = Do.LOOP
+        self._origin = CommandId.LOOP
         self.in_round = False
         self._source = "typed"
 
@@ -129,7 +129,7 @@ class OpenSheets(QObject):
         """Whether the sheet in hand is what is seen."""
         return self._current is not None and self._window.shows(self._current.view)
 
-    def open(self, wanted: Sequence[tuple[str, Subject]], origin: Do, *, in_round: bool = False) -> None:
+    def open(self, wanted: Sequence[tuple[str, Subject]], origin: CommandId, *, in_round: bool = False) -> None:
         """Open sheets (procedure, subject) one after another; one with readings in hand is put aside first."""
         first = (self._window.machine_name, *wanted[0])
         if self._wanted is not None and self._wanted.key == first:
@@ -206,7 +206,7 @@ class OpenSheets(QObject):
         """Leave every sheet to its draft: the shop or the station is changed, or the window closes."""
         self._wanted = None
         if self.in_front:
-            self._window.go(Do.LOOP)
+            self._window.go(CommandId.LOOP)
         for opened in (*self._aside, *([self._current] if self._current else ())):
             opened.view.controller.standin.cancel()
             self._drop(opened)

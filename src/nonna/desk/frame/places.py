@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QWidget
 
 from nonna.bench.ports import ShopFiles
 from nonna.bench.station.state import ShopState
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.forms.folding import Front
 from nonna.desk.frame.bar import BAR_PX
 from nonna.desk.look import style
@@ -165,27 +165,32 @@ class Places(Front):
             self.shelf.show_cards(found)
             next_turn(self, then)
 
-    def is_behind(self, place: Do) -> bool:
+    def is_behind(self, place: CommandId) -> bool:
         """Whether the view of a place shows something older, or was never looked at."""
-        made = {Do.LOOP: self._loop, Do.TOOLS: self._tools, Do.BOOK: self._book}.get(place)
-        return place is not Do.SHELF and (made is None or made in self._behind)
+        made = {CommandId.LOOP: self._loop, CommandId.TOOLS: self._tools, CommandId.BOOK: self._book}.get(place)
+        return place is not CommandId.SHELF and (made is None or made in self._behind)
 
-    def bring(self, place: Do) -> None:
+    def bring(self, place: CommandId) -> None:
         """Bring the view of a place up to date, unseen."""
         self.view(place)
-        if place is Do.BOOK:
+        if place is CommandId.BOOK:
             self.book.show_waiting()
 
-    def at(self, place: Do) -> bool:
+    def at(self, place: CommandId) -> bool:
         """Whether the view of a place stands in front."""
-        view = {Do.LOOP: self._loop, Do.TOOLS: self._tools, Do.BOOK: self._book, Do.SHELF: self._shelf}.get(place)
+        view = {
+            CommandId.LOOP: self._loop,
+            CommandId.TOOLS: self._tools,
+            CommandId.BOOK: self._book,
+            CommandId.SHELF: self._shelf,
+        }.get(place)
         return view is not None and self.currentWidget() is view
 
-    def view(self, place: Do) -> ToolsView | BookView | ShelfView | LoopView:
+    def view(self, place: CommandId) -> ToolsView | BookView | ShelfView | LoopView:
         """Return the view of a place, up to date."""
-        if place is Do.TOOLS:
+        if place is CommandId.TOOLS:
             return self.tools
-        return self.book if place is Do.BOOK else self.shelf if place is Do.SHELF else self.loop
+        return self.book if place is CommandId.BOOK else self.shelf if place is CommandId.SHELF else self.loop
 
     def add(self, page: QWidget, *, soon: bool = False) -> None:
         """Take a page among those that can be shown; one that is not wanted yet is dressed soon."""

@@ -10,7 +10,7 @@ if TYPE_CHECKING:
     from nonna.desk.shop.machine_tables import MachineTables
 
 
-def what_keeps(places: Places, tables: MachineTables, sheets: OpenSheets, machine: str) -> str:
+def unfinished_for(places: Places, tables: MachineTables, sheets: OpenSheets, machine: str) -> str:
     """Say what is at work, or waits to be signed, for the machine shown; "" where it may be left."""
     tray = places.tray
     if tray is not None and (tray.busy or tray.tray.results):
@@ -28,7 +28,7 @@ def what_keeps(places: Places, tables: MachineTables, sheets: OpenSheets, machin
     return ""
 
 
-def what_is_left(tables: MachineTables, sheets: OpenSheets) -> str:
+def unfinished_at_close(tables: MachineTables, sheets: OpenSheets) -> str:
     """Say what is not done yet when a window is to be closed, "" where all is."""
     if tables.unwritten:
         return "What was changed in the tray is not written: the disk would not take it. The next change tries again."

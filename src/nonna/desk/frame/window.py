@@ -13,14 +13,14 @@ from nonna.bench.job import rounds
 from nonna.bench.ports import ShopFiles
 from nonna.bench.station.state import ShopState
 from nonna.bench.station.worlds import Worlds
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.forms.widgets import Room
 from nonna.desk.frame.banner import Banner
 from nonna.desk.frame.bar import Bar, Rail
 from nonna.desk.frame.open_sheets import OpenSheets
 from nonna.desk.frame.places import Places
 from nonna.desk.frame.settings import DeskSettings
-from nonna.desk.frame.unfinished import what_is_left, what_keeps
+from nonna.desk.frame.unfinished import unfinished_at_close, unfinished_for
 from nonna.desk.look import style
 from nonna.desk.look.palette import DARK, LIGHT
 from nonna.desk.shop.machine_tables import MachineTables
@@ -52,7 +52,7 @@ class DeskWindow(QMainWindow):
 
     painted = Signal()  #: the first picture stands
     ready = Signal()
-    asked = Signal(str)  #: a command (`Do`) to be carried out
+    asked = Signal(str)  #: a command (`CommandId`) to be carried out
     state_shown = Signal(object)  #: a ShopState
 
     def __init__(self, folder: ShopFiles, settings: DeskSettings) -> None:
@@ -63,7 +63,7 @@ class DeskWindow(QMainWindow):
         self.station = settings.station(folder.root)  #: name of the files of the machine shown here; "" for the first
         self.tables = MachineTables(self)
         self._worlds = Worlds()
-        self._heading: Do | None = Do.LOOP  #: the place asked for last, None once a page was shown
+        self._heading: CommandId | None = CommandId.LOOP  #: the place asked for last, None once a page was shown
         self._reader = ShopReader(self)
         self._reader.read.connect(self._on_read)
         self._reader.once_more.connect(self.look_again)
@@ -85,7 +85,7 @@ class DeskWindow(QMainWindow):
         self.sheets.changed.connect(lambda: self.bar.show_waiting(self.sheets.waiting))
         if not self._reader.begin(folder, self.station):
             self.tell("The shop's disk is slow. One moment…", "plain")
-        self.go(Do.LOOP)
+        self.go(CommandId.LOOP)
         if settings.geometry is not None:
             self.restoreGeometry(settings.geometry)
         else:
@@ -179,7 +179,7 @@ class DeskWindow(QMainWindow):
             self.tell("The tray's results are not signed yet. Sign, or throw them away with Ctrl+Z, then close.", "due")
             event.ignore()
             return
-        if (words := what_is_left(self.tables, self.sheets)) and words != self._told_of_closing:
+        if (words := unfinished_at_close(self.tables, self.sheets)) and words != self._told_of_closing:
             self.tell(f"{words} Close again to leave it so.", "due")
             self._told_of_closing = words
             event.ignore()
@@ -242,7 +242,7 @@ class DeskWindow(QMainWindow):
 
     def _is_held(self) -> bool:
         """Say what keeps the window where it is, if anything does."""
-        if words := what_keeps(self.places, self.tables, self.sheets, self.machine_name):
+        if words := unfinished_for(self.places, self.tables, self.sheets, self.machine_name):
             self.tell(words, "due")
         return bool(words)
 
@@ -261,7 +261,7 @@ class DeskWindow(QMainWindow):
         self._remember(seen.site)
         self.tell(f"Left unsigned: {'; '.join(left)}. It waits there." if left else "", "due")
         self._reader.take(seen)
-        self.go(Do.LOOP)
+        self.go(CommandId.LOOP)
 
     def _on_not_moved(self, folder: ShopFiles, error: NonnaError) -> None:
         self.tell(f"{folder.root.name} is not opened: {error.message}", "bad")
@@ -275,7 +275,7 @@ class DeskWindow(QMainWindow):
         """Ask for a command."""
         self.asked.emit(what)
 
-    def go(self, place: Do) -> None:
+    def go(self, place: CommandId) -> None:
         """Show a place; a sheet under way stays open behind it."""
         self._heading = place
         self.rail.show_place(place)
@@ -284,12 +284,12 @@ class DeskWindow(QMainWindow):
         view.take_keyboard()
         self.sheets.changed.emit()
 
-    def come_to(self, place: Do) -> None:
+    def come_to(self, place: CommandId) -> None:
         """Show a place; one that shows something older is brought up to date first and comes to the front after
         that.
         """
         self._heading = place
-        if place is Do.SHELF:
+        if place is CommandId.SHELF:
             self.show_shelf()
         elif self.places.is_behind(place):
             self.places.bring(place)
@@ -300,10 +300,10 @@ class DeskWindow(QMainWindow):
     def show_shelf(self) -> None:
         """Read the cards afresh, behind, then show the shelf."""
         self.places.read_shelf(
-            self.folder, lambda: self._arrive(Do.SHELF), lambda error: self.tell(error.message, "bad")
+            self.folder, lambda: self._arrive(CommandId.SHELF), lambda error: self.tell(error.message, "bad")
         )
 
-    def _arrive(self, place: Do) -> None:
+    def _arrive(self, place: CommandId) -> None:
         if self._heading is place:  # nothing else was asked for meanwhile
             self.go(place)
 
@@ -313,13 +313,13 @@ class DeskWindow(QMainWindow):
             return
         link = self.state.kind.loop.link(key)
         if link.sort is LinkSort.EACH:
-            self.come_to(Do.TOOLS)
+            self.come_to(CommandId.TOOLS)
         elif link.sort is LinkSort.CERTIFICATE:
-            self.come_to(Do.SHELF)
+            self.come_to(CommandId.SHELF)
         else:
-            self.open_sheets([(link.procedure, link.subject)], Do.LOOP)
+            self.open_sheets([(link.procedure, link.subject)], CommandId.LOOP)
 
-    def open_sheets(self, wanted: Sequence[tuple[str, Subject]], origin: Do, *, in_round: bool = False) -> None:
+    def open_sheets(self, wanted: Sequence[tuple[str, Subject]], origin: CommandId, *, in_round: bool = False) -> None:
         """Open sheets (procedure, subject) one after another."""
         if self.site is None:
             self._wish = lambda: self.open_sheets(wanted, origin, in_round=in_round)
@@ -339,7 +339,7 @@ class DeskWindow(QMainWindow):
         """Take a page out again."""
         self.places.remove(page)
 
-    def show_page(self, page: QWidget, place: Do) -> None:
+    def show_page(self, page: QWidget, place: CommandId) -> None:
         """Show a page that belongs to a place."""
         self._heading = None
         self.rail.show_place(place)
@@ -374,7 +374,7 @@ class DeskWindow(QMainWindow):
             return
         sheets = rounds.wanted(self.state.jobs)
         if sheets:
-            self.open_sheets(sheets, Do.LOOP, in_round=True)
+            self.open_sheets(sheets, CommandId.LOOP, in_round=True)
 
     def _remember(self, site: Site) -> None:
         if not site.shop.invented:  # a copy of the demo shop is gone tomorrow
@@ -396,4 +396,4 @@ class DeskWindow(QMainWindow):
         """Measure tools one after another, each on its sheet."""
         each = self.state.kind.loop.each if self.state else None
         name = each.procedure if each is not None else measuring("length")
-        self.open_sheets([(name, subject) for subject in subjects], Do.TOOLS)
+        self.open_sheets([(name, subject) for subject in subjects], CommandId.TOOLS)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QAction, QKeySequence
 
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.commands.listed import COMMANDS
 from nonna.desk.forms.overlay import ANYWHERE
 from nonna.desk.frame.last_files import LastFiles
@@ -28,7 +28,7 @@ def complete(window: DeskWindow) -> None:
         action = QAction(command.words, window)
         if command.keys:
             action.setShortcut(QKeySequence(command.keys))
-        action.setProperty(ANYWHERE, command.do is Do.HELP)
+        action.setProperty(ANYWHERE, command.do is CommandId.HELP)
         action.triggered.connect(partial(_asked, window, command.do))
         window.addAction(action)
     LastFiles(window)

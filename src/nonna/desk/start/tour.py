@@ -15,7 +15,7 @@ from PySide6.QtCore import QBuffer, QByteArray, Qt, qInstallMessageHandler
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QDialog, QWidget
 
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.frame.settings import DeskSettings
 from nonna.desk.look import style
 from nonna.desk.look.palette import LIGHT
@@ -86,7 +86,7 @@ class Tour:
         self._press(Qt.Key.Key_Return)
         self._press(Qt.Key.Key_Return)
         self._until(lambda: w.sheet is None)
-        w.do(Do.TOOLS)
+        w.do(CommandId.TOOLS)
         tray = w.tools.controller
         self._until(lambda: tray.answer is not None and not tray.plans.busy)
         w.tools.table.go_to(4)
@@ -135,7 +135,7 @@ class Tour:
     def rest(self) -> None:
         """Book and certificate; then dark, inch, setup, repeatability."""
         w = self.window
-        w.do(Do.BOOK)
+        w.do(CommandId.BOOK)
         self._certificate()
         self._picture("08-book", "the book, with the history of a value")
         w.open_link("repeatability")
@@ -147,18 +147,20 @@ class Tour:
         self._link("ring", "22-probe-ring" if self._all else "", "radius in each direction, offset, lobing")
         self._link("probe")
         self._link("closure")
-        w.do(Do.LOOP)
-        w.do(Do.THEME)
+        w.do(CommandId.LOOP)
+        w.do(CommandId.THEME)
         self._link("proof")
-        w.do(Do.UNITS)
+        w.do(CommandId.UNITS)
         self._picture("11-loop-mended-dark-inch", "the loop mended, dark and in inches")
-        w.do(Do.UNITS)
-        w.do(Do.THEME)
+        w.do(CommandId.UNITS)
+        w.do(CommandId.THEME)
         w.open_link("setter")
         self._until(lambda: w.sheets.in_front)
-        self._asked("03-help", "help on any page, with its drawing", Do.HELP)
-        w.do(Do.LOOP)
-        self._asked("02-settings", "the shop's own limits, signed when they change", Do.SETTINGS, Qt.Key.Key_Down)
+        self._asked("03-help", "help on any page, with its drawing", CommandId.HELP)
+        w.do(CommandId.LOOP)
+        self._asked(
+            "02-settings", "the shop's own limits, signed when they change", CommandId.SETTINGS, Qt.Key.Key_Down
+        )
         self._presetter()
         self._router()
         self._lathe()
@@ -171,7 +173,7 @@ class Tour:
         self._picture("09-presetter-loop", "the presetter's own loop, with a transfer to each machine")
         name = "25-presetter-calibration" if self._all else ""
         self._link("calibration", name, "what is put right over the travel, proved on a third master")
-        w.open_sheets([(one_offering(offers.ON_PRESETTER), tool(7))], Do.LOOP)
+        w.open_sheets([(one_offering(offers.ON_PRESETTER), tool(7))], CommandId.LOOP)
         self._sign()
         name = "23-presetter-transfer" if self._all else ""
         self._link("transfer-Rowan", name, "what one more tool will be good for on the router")
@@ -212,7 +214,7 @@ class Tour:
         self._press(Qt.Key.Key_Return)
         self._press(Qt.Key.Key_Return)
         self._until(lambda: w.sheet is None and w.settled)
-        w.do(Do.WEAR)
+        w.do(CommandId.WEAR)
         self._until(lambda: any(dialog.isVisible() for dialog in w.findChildren(WearDialog)))
         self._picture("15-wear", "the parts of a batch, corrected wear marked, and what the table should hold")
         self._press(Qt.Key.Key_Return)
@@ -222,22 +224,22 @@ class Tour:
     def _tips_by_program(self) -> None:
         """Two tips by one program, and what their offsets then differ by from the table, in the dark and in inches."""
         w = self.window
-        w.do(Do.TOOLS)
-        self._until(lambda: w.places.at(Do.TOOLS) and w.settled)
+        w.do(CommandId.TOOLS)
+        self._until(lambda: w.places.at(CommandId.TOOLS) and w.settled)
         w.tools.mark((1, 7))
         c = w.tools.controller
-        w.do(Do.STANDIN)
+        w.do(CommandId.STANDIN)
         self._until(lambda: not c.busy and bool(c.tray.results))
         self.accept()
-        w.do(Do.THEME)
-        w.do(Do.UNITS)
+        w.do(CommandId.THEME)
+        w.do(CommandId.UNITS)
         self._asked(
             "12-lathe-offsets-dark-inch",
             "measured offsets of a lathe beside its table, before they are written",
-            Do.TRAY_LENGTHS,
+            CommandId.TRAY_LENGTHS,
         )
-        w.do(Do.THEME)
-        w.do(Do.UNITS)
+        w.do(CommandId.THEME)
+        w.do(CommandId.UNITS)
 
     def _first_hour(self) -> None:
         """A shop of one's own: the first window, and a page of setting up a machine."""
@@ -260,7 +262,7 @@ class Tour:
 
     def _sheet_of(self, subject: Subject) -> bool:
         """Say whether a subject's sheet is in front."""
-        return self.window.sheets.in_front and self._sheet.controller.session.bench.subject == subject
+        return self.window.sheets.in_front and self._sheet.controller.session.facts.subject == subject
 
     def _sign(self) -> None:
         """Measure the sheet that opens on the stand-in and sign it."""
@@ -285,7 +287,7 @@ class Tour:
         self._press(Qt.Key.Key_Return)
         self._until(lambda: self.window.sheet is None)
 
-    def _asked(self, name: str, words: str, do: Do, *keys: Qt.Key) -> None:
+    def _asked(self, name: str, words: str, do: CommandId, *keys: Qt.Key) -> None:
         """Take a picture of a dialog that a command opens, after some keys."""
         w = self.window
         self._until(lambda: w.settled)
@@ -316,7 +318,7 @@ class Tour:
         return self.window.sheet
 
     def _measure(self) -> None:
-        self.window.do(Do.STANDIN)
+        self.window.do(CommandId.STANDIN)
         controller = self._sheet.controller
         self._until(lambda: not controller.busy)
 

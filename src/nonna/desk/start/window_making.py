@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QApplication
 
 from nonna.bench.ports import ShopFiles
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.frame.settings import DeskSettings
 from nonna.desk.frame.window import DeskWindow
 from nonna.desk.threads.garbage_collection import collect_on_this_thread
@@ -39,7 +39,7 @@ def make_window(folder: ShopFiles, settings: DeskSettings) -> DeskWindow:
         collect_on_this_thread(app)  # before the first worker thread starts
     window = DeskWindow(folder, settings)
     window.painted.connect(lambda: after_paint.complete(window))
-    window.asked.connect(lambda do: command_actions.carry_out(window, Do(do)))
+    window.asked.connect(lambda do: command_actions.carry_out(window, CommandId(do)))
     window.loop.job_started.connect(lambda job: command_actions.start_job(window, job))
     window.places.certificate_asked.connect(
         lambda number, path: certificate_out.write_certificate(window, number, path)

@@ -13,7 +13,7 @@ from nonna.bench.job.planning import dry_run
 from nonna.bench.job.programs_run import has_run
 from nonna.bench.job.programs_written import note_written
 from nonna.bench.tray.lengths_known import known_lengths
-from nonna.desk.commands.ids import Do
+from nonna.desk.commands.ids import CommandId
 from nonna.desk.forms.one_line import NoteDialog
 from nonna.desk.forms.overlay import is_open
 from nonna.desk.pages.tools import dialogs
@@ -57,7 +57,7 @@ def asked(window: DeskWindow, wish: str) -> None:
     elif wish == "offsets":
         show_offsets(window)
     elif wish == "ways":
-        which_way(window)
+        measuring_ways(window)
     elif wish == "exchanged":
         doubts = c.doubts
         next_turn(view, lambda: show_dialog(window, dialogs.exchanged_dialog(c, doubts, window)))
@@ -265,7 +265,7 @@ def checks(window: DeskWindow) -> None:
     behind(window, lambda: kept_operations(shop), show, refuse)
 
 
-def which_way(window: DeskWindow) -> None:
+def measuring_ways(window: DeskWindow) -> None:
     """Show for each tool whether the presetter is good enough or the machine's setter is needed."""
     site, c = window.site, window.tools.controller
     if site is None or not c.tray.tools:
@@ -321,20 +321,23 @@ def clear(window: DeskWindow) -> None:
 
 
 _FILLS: Mapping[str, Callable[[DeskWindow], Any]] = {"grid": grid, "paste": paste_table, "take": take_table}
-ACTIONS: Mapping[Do, Callable[[DeskWindow], Any]] = {
-    Do.TRAY_TAKE: take_table, Do.TRAY_PASTE: paste_table, Do.TRAY_GRID: grid, Do.TRAY_PROGRAM: write_program,
-    Do.TRAY_REHEARSAL: rehearsal, Do.TRAY_OPEN_PROGRAM: open_program,
-    Do.TRAY_LENGTHS: lengths, Do.TRAY_CHECKS: checks, Do.TRAY_FEEDS: feeds, Do.TRAY_WAYS: which_way, Do.TRAY_JOB: job,
-    Do.TRAY_PIECE: pieces.piece,
-    Do.TRAY_TEMPLATES: pieces.templates, Do.TRAY_SPOIL: spoil, Do.TRAY_CLEAR: clear,
-    Do.TRAY_MARK: lambda w: w.tools.mark_shown(), Do.TRAY_MARK_OPEN: lambda w: w.tools.mark_open(),
-    Do.TRAY_BY_HAND: lambda w: w.tools.measure_by_hand(), Do.TRAY_TOUCH: lambda w: asked(w, "touch"),
-    Do.TRAY_EDIT: lambda w: asked(w, "edit"), Do.TRAY_ADD: lambda w: asked(w, "add"), Do.TRAY_RESULTS: results,
-    Do.TRAY_FIND: lambda w: w.tools.search.setFocus(),
+ACTIONS: Mapping[CommandId, Callable[[DeskWindow], Any]] = {
+    CommandId.TRAY_TAKE: take_table, CommandId.TRAY_PASTE: paste_table, CommandId.TRAY_GRID: grid,
+    CommandId.TRAY_PROGRAM: write_program,
+    CommandId.TRAY_REHEARSAL: rehearsal, CommandId.TRAY_OPEN_PROGRAM: open_program,
+    CommandId.TRAY_LENGTHS: lengths, CommandId.TRAY_CHECKS: checks, CommandId.TRAY_FEEDS: feeds,
+    CommandId.TRAY_WAYS: measuring_ways, CommandId.TRAY_JOB: job,
+    CommandId.TRAY_PIECE: pieces.piece,
+    CommandId.TRAY_TEMPLATES: pieces.templates, CommandId.TRAY_SPOIL: spoil, CommandId.TRAY_CLEAR: clear,
+    CommandId.TRAY_MARK: lambda w: w.tools.mark_shown(), CommandId.TRAY_MARK_OPEN: lambda w: w.tools.mark_open(),
+    CommandId.TRAY_BY_HAND: lambda w: w.tools.measure_by_hand(), CommandId.TRAY_TOUCH: lambda w: asked(w, "touch"),
+    CommandId.TRAY_EDIT: lambda w: asked(w, "edit"), CommandId.TRAY_ADD: lambda w: asked(w, "add"),
+    CommandId.TRAY_RESULTS: results,
+    CommandId.TRAY_FIND: lambda w: w.tools.search.setFocus(),
 }  # fmt: skip
-HERE: Mapping[Do, Callable[[DeskWindow], Any]] = {
-    Do.STANDIN: lambda w: w.tools.controller.measure_on_standin(), Do.FILE: results,
-    Do.LIVE: lambda w: w.tools.controller.listen(),
-    Do.UNDO: lambda w: w.tools.controller.undo(), Do.REDO: lambda w: w.tools.controller.redo(),
+HERE: Mapping[CommandId, Callable[[DeskWindow], Any]] = {
+    CommandId.STANDIN: lambda w: w.tools.controller.measure_on_standin(), CommandId.FILE: results,
+    CommandId.LIVE: lambda w: w.tools.controller.listen(),
+    CommandId.UNDO: lambda w: w.tools.controller.undo(), CommandId.REDO: lambda w: w.tools.controller.redo(),
 }  # fmt: skip
 """Commands that sheets have too, as they are meant in front of the tray."""

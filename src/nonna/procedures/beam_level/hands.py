@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from nonna.procedures.beam_level.model import Z
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import Bench, PassDone, Slot, Step
+from nonna.procedures.sheet import PassDone, SheetFacts, Slot, Step
 from nonna.procedures.tip_runout.hands import outlook_words
 from nonna.shop.reason import Reason
 
@@ -22,9 +22,9 @@ def outlook(passes: Sequence[PassDone], result: Evaluation) -> Reason | None:
     return outlook_words(sizes, check.limit)
 
 
-def slots(bench: Bench) -> tuple[Slot, ...]:
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
     """Three times at each end, height and cross position."""
-    del bench
+    del facts
     return tuple(
         Slot({"end": end}, f"{end} {i + 1}/{TIMES}", f"End {end}, height Z", end, (f"End {end}, across",))
         for end in ("A", "B")
@@ -32,9 +32,9 @@ def slots(bench: Bench) -> tuple[Slot, ...]:
     )
 
 
-def steps(bench: Bench) -> tuple[Step, ...]:
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
     """What the hands do."""
-    span = bench.setup.number("span_mm", 0.0)
+    span = facts.setup.number("span_mm", 0.0)
     return (
         Step("Wipe the windows and the pin; spindle stopped"),
         Step("Find the pin at end A three times", "A"),

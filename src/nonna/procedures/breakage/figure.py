@@ -5,13 +5,13 @@ from __future__ import annotations
 from nonna.figures.figure import Figure
 from nonna.figures.tool import change_band
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import Bench, Readings
+from nonna.procedures.sheet import Readings, SheetFacts
 from nonna.wording.lengths import Units
 
 
-def figure(bench: Bench, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
+def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
     """The change between what counts as broken and pulled out."""
-    setup = bench.setup
+    setup = facts.setup
     found = None
     if result is not None and any(q.name == "change_mm" for q in result.quantities):
         estimate = result.quantity("change_mm").estimate

@@ -2,23 +2,23 @@
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import Bench, Readings, Slot, Step
+from nonna.procedures.sheet import Readings, SheetFacts, Slot, Step
 
 
-def slots(bench: Bench) -> tuple[Slot, ...]:
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
     """One touch: a check has to be quick."""
-    del bench
+    del facts
     return (Slot({}, "Touch", "Touch the tip", "touch"),)
 
 
-def steps(bench: Bench) -> tuple[Step, ...]:
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
     """What the hands do."""
-    del bench
+    del facts
     return (Step("Blow the chips off, doors shut"), Step("Touch once", "touch"), Step("Sign"))
 
 
-def expected(bench: Bench, slot: Slot, readings: Readings, field: str = "") -> float | None:
+def expected(facts: SheetFacts, slot: Slot, readings: Readings, field: str = "") -> float | None:
     """Where the whole tool would trigger."""
     del slot, readings, field
-    plane, reference = bench.setup.number("trigger_plane_mm"), bench.setup.number("reference_mm")
+    plane, reference = facts.setup.number("trigger_plane_mm"), facts.setup.number("reference_mm")
     return plane + reference if plane is not None and reference is not None else None

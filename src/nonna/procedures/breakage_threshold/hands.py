@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import Bench, Slot, Step
+from nonna.procedures.sheet import SheetFacts, Slot, Step
 
 
-def slots(bench: Bench) -> tuple[Slot, ...]:
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
     """Nothing is measured."""
-    del bench
+    del facts
     return ()
 
 
-def steps(bench: Bench) -> tuple[Step, ...]:
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
     """What the hands do."""
-    del bench
+    del facts
     return (Step("Say what is wanted (F9)"), Step("Sign"))

@@ -7,16 +7,16 @@ from nonna.figures.level import face_figure
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.face_level.hands import slots
 from nonna.procedures.face_level.model import MAIN
-from nonna.procedures.sheet import Bench, Readings
+from nonna.procedures.sheet import Readings, SheetFacts
 from nonna.wording.lengths import Units
 
 
-def figure(bench: Bench, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
+def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
     """The pad from above and how it leans, exaggerated."""
-    pad = (bench.setup.number("pad_x_mm", bench.pad_width), bench.setup.number("pad_y_mm", bench.pad_width))
+    pad = (facts.setup.number("pad_x_mm", facts.pad_width), facts.setup.number("pad_y_mm", facts.pad_width))
     rises = tuple(result.quantity(n).value for n in MAIN) if result else None
-    screws = [(s.word("name"), s.number("x_mm", 0.0), s.number("y_mm", 0.0)) for s in bench.setup.rows("screws")]
-    places = [(s.fields["x_mm"], s.fields["y_mm"]) for s in slots(bench)]
+    screws = [(s.word("name"), s.number("x_mm", 0.0), s.number("y_mm", 0.0)) for s in facts.setup.rows("screws")]
+    places = [(s.fields["x_mm"], s.fields["y_mm"]) for s in slots(facts)]
     return face_figure(
         pad, places, readings, rises, screws, {m.screw for m in result.moves} if result else set(), units
     )

@@ -10,7 +10,7 @@ from nonna.metrology.doubt.fits import fit_plane
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.face_level.model import LEAST, MAIN
 from nonna.procedures.guess import Guess, guess_by_fit
-from nonna.procedures.sheet import Bench, PassDone, Readings, Slot, Step
+from nonna.procedures.sheet import PassDone, Readings, SheetFacts, Slot, Step
 from nonna.procedures.tip_runout.hands import outlook_words
 from nonna.shop.reason import Reason
 from nonna.shop.texts.given import as_number
@@ -32,9 +32,9 @@ def _place_name(i: int, j: int) -> str:
     return " ".join(word for word in (depth, side) if word)
 
 
-def guess(bench: Bench, slot: Slot, readings: Readings, field: str) -> Guess | None:
+def guess(facts: SheetFacts, slot: Slot, readings: Readings, field: str) -> Guess | None:
     """By the plane through the other places, once there are enough; before that no setter leans beyond reason."""
-    del bench
+    del facts
     x, y = float(slot.fields["x_mm"]), float(slot.fields["y_mm"])
     if len(readings) <= LEAST:
         away = [(math.hypot(as_number(r["x_mm"]) - x, as_number(r["y_mm"]) - y), as_number(r[field])) for r in readings]
@@ -59,25 +59,25 @@ def outlook(passes: Sequence[PassDone], result: Evaluation) -> Reason | None:
     return outlook_words([*sizes, max(abs(result.quantity(n).value) for n in MAIN)], result.checks[0].limit)
 
 
-def slots(bench: Bench) -> tuple[Slot, ...]:
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
     """A cross of five places or a grid of nine, about the pad's middle."""
-    x = bench.setup.number("pad_x_mm", bench.pad_width) / 2 * EDGE
-    y = bench.setup.number("pad_y_mm", bench.pad_width) / 2 * EDGE
-    if bench.variant == "grid":
+    x = facts.setup.number("pad_x_mm", facts.pad_width) / 2 * EDGE
+    y = facts.setup.number("pad_y_mm", facts.pad_width) / 2 * EDGE
+    if facts.variant == "grid":
         places = [(i, j) for j in (-1, 0, 1) for i in (-1, 0, 1)]
     else:
         places = [(0, 0), (1, 0), (-1, 0), (0, 1), (0, -1)]
     return tuple(
-        Slot({"x_mm": round(i * x * _CORNER[bench.variant == "grid" and bool(i and j)], 3),
-              "y_mm": round(j * y * _CORNER[bench.variant == "grid" and bool(i and j)], 3)},
+        Slot({"x_mm": round(i * x * _CORNER[facts.variant == "grid" and bool(i and j)], 3),
+              "y_mm": round(j * y * _CORNER[facts.variant == "grid" and bool(i and j)], 3)},
              _place_name(i, j), f"Dial {_place_name(i, j)}", "places")
         for i, j in places
     )  # fmt: skip
 
 
-def steps(bench: Bench) -> tuple[Step, ...]:
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
     """What the hands do."""
-    del bench
+    del facts
     return (
         Step("Wipe the pad; indicator in the spindle, spindle locked"),
         Step("Dial on the middle of the pad, set to zero"),

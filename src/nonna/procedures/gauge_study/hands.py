@@ -2,19 +2,19 @@
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import Bench, Slot, Step
+from nonna.procedures.sheet import SheetFacts, Slot, Step
 
 PARTS, APPRAISERS, REPEATS, ALONE = 5, 2, 2, 10
 
 
-def kind_of_study(bench: Bench) -> str:
+def kind_of_study(facts: SheetFacts) -> str:
     """Return whether one operator studies the gauge on a master, or several on parts: "single" or "crossed"."""
-    return bench.setup.word("kind", bench.variant or "crossed")
+    return facts.setup.word("kind", facts.variant or "crossed")
 
 
-def slots(bench: Bench) -> tuple[Slot, ...]:
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
     """Part by part in turn, each person; one part, again and again."""
-    if kind_of_study(bench) == "single":
+    if kind_of_study(facts) == "single":
         return tuple(
             Slot({"part": 1, "appraiser": 1}, f"{i}/{ALONE}", "Measure the part", "part") for i in range(1, ALONE + 1)
         )
@@ -31,9 +31,9 @@ def slots(bench: Bench) -> tuple[Slot, ...]:
     )
 
 
-def steps(bench: Bench) -> tuple[Step, ...]:
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
     """What the hands do."""
-    if kind_of_study(bench) == "single":
+    if kind_of_study(facts) == "single":
         return (
             Step("Wipe part and gauge"),
             Step("Measure it again and again, taken off in between", "part"),

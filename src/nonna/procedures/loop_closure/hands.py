@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import Bench, Readings, Slot, Step
+from nonna.procedures.sheet import Readings, SheetFacts, Slot, Step
 from nonna.shop.texts.given import as_number
 
 TIMES = 3
 
 
-def slots(bench: Bench) -> tuple[Slot, ...]:
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
     """Three heights through each chain."""
-    del bench
+    del facts
     return tuple(
         Slot({"via": via}, f"{via} {i + 1}/{TIMES}", f"Height by the {via}", via)
         for via in ("tool", "probe")
@@ -18,9 +18,9 @@ def slots(bench: Bench) -> tuple[Slot, ...]:
     )
 
 
-def steps(bench: Bench) -> tuple[Step, ...]:
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
     """What the hands do."""
-    del bench
+    del facts
     return (
         Step("Cut a small step with a measured tool, or stand a block"),
         Step("Its height by the tool, with the tool's length", "tool"),
@@ -29,7 +29,7 @@ def steps(bench: Bench) -> tuple[Step, ...]:
     )
 
 
-def expected(bench: Bench, slot: Slot, readings: Readings, field: str = "") -> float | None:
+def expected(facts: SheetFacts, slot: Slot, readings: Readings, field: str = "") -> float | None:
     """About what the other chain saw."""
-    del bench, slot, field
+    del facts, slot, field
     return as_number(readings[-1]["height_mm"]) if readings else None

@@ -6,12 +6,12 @@ from nonna.figures.figure import Figure
 from nonna.figures.presetter import corrections_figure
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.presetter_calibration.model import PPM
-from nonna.procedures.sheet import Bench, Readings
+from nonna.procedures.sheet import Readings, SheetFacts
 from nonna.shop.texts.given import as_number
 from nonna.wording.lengths import Units
 
 
-def figure(bench: Bench, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
+def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
     """The corrections over the travel with their band, and the masters on them."""
     shown = {
         role: [as_number(r["value_mm"]) for r in readings if r["axis"] == "z" and r["master"] == role]

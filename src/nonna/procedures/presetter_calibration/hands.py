@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from nonna.procedures.presetter_calibration.model import WORDS, PresetterReadings
-from nonna.procedures.sheet import Bench, Readings, Slot, Step, as_before
+from nonna.procedures.sheet import Readings, SheetFacts, Slot, Step, as_before
 from nonna.shop.cards.masters import MasterCard
 
 TOUCHES = 3
@@ -29,9 +29,9 @@ def cast(cards: Sequence[MasterCard], first: MasterCard | None) -> dict[str, Mas
     return made | ({"proof": between[len(between) // 2]} if between else {})
 
 
-def slots(bench: Bench) -> tuple[Slot, ...]:
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
     """Length and diameter of each master that is there, three times each."""
-    roles = [role for role in ("low", "high", "proof") if role in bench.masters] or ["low"]
+    roles = [role for role in ("low", "high", "proof") if role in facts.masters] or ["low"]
     return tuple(
         Slot(
             {"master": role, "axis": axis}, f"{role} {axis.upper()} {i + 1}/{TOUCHES}",
@@ -43,9 +43,9 @@ def slots(bench: Bench) -> tuple[Slot, ...]:
     )  # fmt: skip
 
 
-def steps(bench: Bench) -> tuple[Step, ...]:
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
     """What the hands do."""
-    roles = [role for role in ("low", "high", "proof") if role in bench.masters] or ["low"]
+    roles = [role for role in ("low", "high", "proof") if role in facts.masters] or ["low"]
     words = {
         "low": Step("Seat the short master; read length and diameter, turned a little each time", "low"),
         "high": Step("The long master likewise", "high"),
@@ -58,12 +58,12 @@ def steps(bench: Bench) -> tuple[Step, ...]:
     )
 
 
-def expected(bench: Bench, slot: Slot, readings: Readings, field: str = "") -> float | None:
+def expected(facts: SheetFacts, slot: Slot, readings: Readings, field: str = "") -> float | None:
     """What its certificate says, or what this very place showed before."""
     known = as_before(PresetterReadings, slot, readings, field)
     if known is not None:
         return known
-    card = bench.master(str(slot.fields["master"]))
+    card = facts.master(str(slot.fields["master"]))
     value = card.number("length_mm" if slot.fields["axis"] == "z" else "diameter_mm")
-    half = slot.fields["axis"] == "x" and bench.setup.word("x_shows") == "radius"
+    half = slot.fields["axis"] == "x" and facts.setup.word("x_shows") == "radius"
     return None if value is None else value / (2.0 if half else 1.0)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from nonna.procedures.presetter_tool.model import NAMES, PresetterToolReadings
-from nonna.procedures.sheet import Bench, Readings, Slot, Step, as_before
+from nonna.procedures.sheet import Readings, SheetFacts, Slot, Step, as_before
 
 TOUCHES = 2
 
@@ -16,9 +16,9 @@ STEPS = (
 )
 
 
-def presetter_slots(bench: Bench) -> tuple[Slot, ...]:
+def presetter_slots(facts: SheetFacts) -> tuple[Slot, ...]:
     """Return the readings of a tool: its length twice, the diameter too where its axis is calibrated."""
-    axes = ("z", "x") if bench.setup.number("x_offset_mm") is not None else ("z",)
+    axes = ("z", "x") if facts.setup.number("x_offset_mm") is not None else ("z",)
     return tuple(
         Slot({"axis": axis}, f"{axis.upper()} {i + 1}/{TOUCHES}", f"{NAMES[axis][1]} shown", axis)
         for axis in axes
@@ -26,23 +26,23 @@ def presetter_slots(bench: Bench) -> tuple[Slot, ...]:
     )
 
 
-def slots(bench: Bench) -> tuple[Slot, ...]:
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
     """Length twice; the diameter too where its axis is calibrated."""
-    return presetter_slots(bench)
+    return presetter_slots(facts)
 
 
-def steps(bench: Bench) -> tuple[Step, ...]:
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
     """What the hands do."""
-    del bench
+    del facts
     return STEPS
 
 
-def expected(bench: Bench, slot: Slot, readings: Readings, field: str = "") -> float | None:
+def expected(facts: SheetFacts, slot: Slot, readings: Readings, field: str = "") -> float | None:
     """What the table holds, as the display will show it."""
     known = as_before(PresetterToolReadings, slot, readings, field)
     axis = str(slot.fields["axis"])
-    table = bench.setup.number(f"expected_{NAMES[axis][0]}_mm")
+    table = facts.setup.number(f"expected_{NAMES[axis][0]}_mm")
     if known is not None or table is None:
         return known
-    half = axis == "x" and bench.setup.word("x_shows") == "radius"
-    return table / (2.0 if half else 1.0) - (bench.setup.number(f"{axis}_offset_mm") or 0.0)
+    half = axis == "x" and facts.setup.word("x_shows") == "radius"
+    return table / (2.0 if half else 1.0) - (facts.setup.number(f"{axis}_offset_mm") or 0.0)

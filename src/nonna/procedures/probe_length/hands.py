@@ -2,23 +2,23 @@
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import Bench, Slot, Step
+from nonna.procedures.sheet import SheetFacts, Slot, Step
 
 TOUCHES = 3
 
 
-def slots(bench: Bench) -> tuple[Slot, ...]:
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
     """Three touches."""
-    del bench
+    del facts
     return tuple(Slot({}, f"Touch {i + 1}/{TOUCHES}", "Touch the surface", "touch") for i in range(TOUCHES))
 
 
-def steps(bench: Bench) -> tuple[Step, ...]:
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
     """What the hands do."""
     first = {
         "block": "Stand the block where its top's height is known (F9); wipe ball and block",
         "cut": "Face a spot with a measured tool; its Z less the tool's length is the surface (F9)",
-    }.get(bench.variant, "Wipe taper, ball and pad")
+    }.get(facts.variant, "Wipe taper, ball and pad")
     return (
         Step(first),
         Step("Seat the probe, wake it, spindle locked"),

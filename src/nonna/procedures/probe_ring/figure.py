@@ -6,11 +6,11 @@ from nonna.figures.figure import Figure
 from nonna.figures.polar import lobing_figure
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.probe_ring.model import DIRECTIONS
-from nonna.procedures.sheet import Bench, Readings
+from nonna.procedures.sheet import Readings, SheetFacts
 from nonna.wording.lengths import Units
 
 
-def figure(bench: Bench, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
+def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
     """The lobing map: each direction's radius, exaggerated."""
     if result is None:
         turned = "180°" if len(readings) >= DIRECTIONS else "0°"

@@ -10,7 +10,7 @@ from nonna.metrology.doubt.fits import fit_harmonics
 from nonna.metrology.shapes import centring
 from nonna.procedures.evaluation import Evaluation, Move
 from nonna.procedures.guess import Guess, guess_by_fit
-from nonna.procedures.sheet import Bench, PassDone, Readings, Slot, Step
+from nonna.procedures.sheet import PassDone, Readings, SheetFacts, Slot, Step
 from nonna.procedures.tip_runout.evaluate import harmonic_of, moves_to
 from nonna.procedures.tip_runout.model import LEAST, POSITIONS, RunoutSetup
 from nonna.procedures.tip_runout.sentences import said
@@ -28,9 +28,9 @@ def outlook_words(sizes: Sequence[float], limit: float) -> Reason | None:
     return said("one-more") if left == 1 else said("more-passes", passes=left)
 
 
-def next_moves(bench: Bench, passes: Sequence[PassDone], result: Evaluation) -> tuple[Move, ...]:
+def next_moves(facts: SheetFacts, passes: Sequence[PassDone], result: Evaluation) -> tuple[Move, ...]:
     """The screws to turn, in degrees of key too once earlier passes taught what a degree does."""
-    setup = RunoutSetup.model_validate(dict(bench.setup))
+    setup = RunoutSetup.model_validate(dict(facts.setup))
     if not result.moves:
         return result.moves
     earlier = [
@@ -40,9 +40,9 @@ def next_moves(bench: Bench, passes: Sequence[PassDone], result: Evaluation) -> 
     return moves_to(now, setup, earlier)
 
 
-def guess(bench: Bench, slot: Slot, readings: Readings, field: str) -> Guess | None:
+def guess(facts: SheetFacts, slot: Slot, readings: Readings, field: str) -> Guess | None:
     """By the circle through the other angles, once there are enough."""
-    del bench
+    del facts
     if len(readings) <= LEAST:
         return None
     t = math.radians(float(slot.fields["angle_deg"]))
@@ -64,9 +64,9 @@ def outlook(passes: Sequence[PassDone], result: Evaluation) -> Reason | None:
     return outlook_words(sizes, result.checks[0].limit)
 
 
-def slots(bench: Bench) -> tuple[Slot, ...]:
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
     """Eight angles, a turn of the spindle."""
-    del bench
+    del facts
     return tuple(
         Slot({"angle_deg": i * 360.0 / POSITIONS}, f"{i * 360 / POSITIONS:g}°", f"Dial at {i * 360 / POSITIONS:g}°",
             "turn")
@@ -74,10 +74,10 @@ def slots(bench: Bench) -> tuple[Slot, ...]:
     )  # fmt: skip
 
 
-def steps(bench: Bench) -> tuple[Step, ...]:
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
     """What the hands do."""
-    what = {"master": "master tool", "shank": "shank"}.get(bench.variant, "stylus ball")
-    last = (Step("Turn the screw named, watch the dial, measure again"),) if bench.variant in ("", "ball") else ()
+    what = {"master": "master tool", "shank": "shank"}.get(facts.variant, "stylus ball")
+    last = (Step("Turn the screw named, watch the dial, measure again"),) if facts.variant in ("", "ball") else ()
     return (
         Step("Wipe taper and holder; spindle in neutral"),
         Step(f"Dial against the {what}, at its widest, set about zero"),

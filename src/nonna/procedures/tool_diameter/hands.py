@@ -4,23 +4,23 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from nonna.procedures.sheet import Bench, Slot, Step
+from nonna.procedures.sheet import SheetFacts, Slot, Step
 from nonna.procedures.tool_diameter.model import FACES
 
 TOUCHES = 2
 
 
-def settled(bench: Bench) -> Bench:
+def settled(facts: SheetFacts) -> SheetFacts:
     """Touch where the setter's sides are free, as long as nobody chose another way than the usual one."""
-    if bench.variant not in ("", "both") or {"+x", "-x"} <= set(bench.sides):
-        return bench
-    free = (way for way, faces in FACES.items() if set(faces) <= set(bench.sides))
-    return replace(bench, variant=next(free, bench.variant))
+    if facts.variant not in ("", "both") or {"+x", "-x"} <= set(facts.sides):
+        return facts
+    free = (way for way, faces in FACES.items() if set(faces) <= set(facts.sides))
+    return replace(facts, variant=next(free, facts.variant))
 
 
-def slots(bench: Bench) -> tuple[Slot, ...]:
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
     """Two touches a side."""
-    faces = FACES[bench.variant or "both"]
+    faces = FACES[facts.variant or "both"]
     return tuple(
         Slot({"face": face}, f"{face} {i + 1}/{TOUCHES}", f"Touch from the {face} side", face)
         for face in faces
@@ -28,10 +28,10 @@ def slots(bench: Bench) -> tuple[Slot, ...]:
     )
 
 
-def steps(bench: Bench) -> tuple[Step, ...]:
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
     """What the hands do."""
-    first, *others = FACES[bench.variant or "both"]
-    blocked = [face for face in (first, *others) if face not in bench.sides]
+    first, *others = FACES[facts.variant or "both"]
+    blocked = [face for face in (first, *others) if face not in facts.sides]
     look = (Step(f"The setter's card says that {' and '.join(blocked)} is not free: look first"),) if blocked else ()
     return (
         *look,

@@ -3,26 +3,26 @@
 from __future__ import annotations
 
 from nonna.procedures.presetter_tool.hands import STEPS, presetter_slots
-from nonna.procedures.sheet import Bench, Readings, Slot, Step, as_before
+from nonna.procedures.sheet import Readings, SheetFacts, Slot, Step, as_before
 from nonna.procedures.tool_from_presetter.model import FromPresetterReadings
 
 
-def slots(bench: Bench) -> tuple[Slot, ...]:
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
     """Length twice; the diameter too where its axis is calibrated."""
-    return presetter_slots(bench)
+    return presetter_slots(facts)
 
 
-def steps(bench: Bench) -> tuple[Step, ...]:
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
     """What the hands do."""
-    del bench
+    del facts
     return STEPS
 
 
-def expected(bench: Bench, slot: Slot, readings: Readings, field: str = "") -> float | None:
+def expected(facts: SheetFacts, slot: Slot, readings: Readings, field: str = "") -> float | None:
     """What the display will show of what the table holds."""
     known = as_before(FromPresetterReadings, slot, readings, field)
-    axis, setup = str(slot.fields["axis"]), bench.setup
-    table = setup.number("expected_mm") if axis == "z" else bench.tool_diameter
+    axis, setup = str(slot.fields["axis"]), facts.setup
+    table = setup.number("expected_mm") if axis == "z" else facts.tool_diameter
     if known is not None or table is None:
         return known
     half = axis == "x" and setup.word("x_shows") == "radius"

@@ -2,21 +2,21 @@
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import Bench, Readings, Slot, Step, as_before
+from nonna.procedures.sheet import Readings, SheetFacts, Slot, Step, as_before
 from nonna.procedures.tool_length.model import ToolLengthReadings
 
 TOUCHES = 3
 
 
-def slots(bench: Bench) -> tuple[Slot, ...]:
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
     """Three touches."""
-    del bench
+    del facts
     return tuple(Slot({}, f"Touch {i + 1}/{TOUCHES}", "Touch the tip", "touch") for i in range(TOUCHES))
 
 
-def steps(bench: Bench) -> tuple[Step, ...]:
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
     """What the hands do."""
-    del bench
+    del facts
     return (
         Step("Wipe the tip and the pad"),
         Step("Tool in the spindle, spindle stopped"),
@@ -25,10 +25,10 @@ def steps(bench: Bench) -> tuple[Step, ...]:
     )
 
 
-def expected(bench: Bench, slot: Slot, readings: Readings, field: str = "") -> float | None:
+def expected(facts: SheetFacts, slot: Slot, readings: Readings, field: str = "") -> float | None:
     """The length in the table above the trigger plane."""
     known = as_before(ToolLengthReadings, slot, readings, field)
-    plane, table = bench.setup.number("trigger_plane_mm"), bench.setup.number("expected_mm")
+    plane, table = facts.setup.number("trigger_plane_mm"), facts.setup.number("expected_mm")
     if known is not None or plane is None or table is None:
         return known
     return float(plane) + float(table)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from nonna.procedures.sheet import Bench, Slot, Step
+from nonna.procedures.sheet import SheetFacts, Slot, Step
 from nonna.procedures.trigger_latency.model import FEEDS_MM_MIN
 
 TOUCHES = 5
@@ -19,20 +19,20 @@ def feeds_of_sheet(setup: Mapping[str, Any]) -> tuple[tuple[str, float], ...]:
     )
 
 
-def slots(bench: Bench) -> tuple[Slot, ...]:
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
     """Five touches at each feed, the slow one first."""
     return tuple(
         Slot({"feed_mm_min": feed}, f"{feed:g} {i + 1}/{TOUCHES}", f"Touch at {feed:g} mm/min", name)
-        for name, feed in feeds_of_sheet(bench.setup)
+        for name, feed in feeds_of_sheet(facts.setup)
         for i in range(TOUCHES)
     )
 
 
-def steps(bench: Bench) -> tuple[Step, ...]:
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
     """What the hands do."""
     return (
         Step("Master or a blunt tool in the spindle, stopped; wipe both faces"),
         Step("Same start height for all, 5 mm above the pad"),
-        *(Step(f"Touch {TOUCHES} times at {feed:g} mm/min", name) for name, feed in feeds_of_sheet(bench.setup)),
+        *(Step(f"Touch {TOUCHES} times at {feed:g} mm/min", name) for name, feed in feeds_of_sheet(facts.setup)),
         Step("Sign"),
     )

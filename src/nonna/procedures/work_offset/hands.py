@@ -2,20 +2,20 @@
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import Bench, Slot, Step
+from nonna.procedures.sheet import SheetFacts, Slot, Step
 
 TOUCHES = 3
 
 
-def slots(bench: Bench) -> tuple[Slot, ...]:
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
     """Three touches."""
-    del bench
+    del facts
     return tuple(Slot({}, f"Touch {i + 1}/{TOUCHES}", "Touch the part", "touch") for i in range(TOUCHES))
 
 
-def steps(bench: Bench) -> tuple[Step, ...]:
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
     """What the hands do."""
-    what = {"tool": "tool", "block": "tool, on the block or sensor"}.get(bench.variant, "probe")
+    what = {"tool": "tool", "block": "tool, on the block or sensor"}.get(facts.variant, "probe")
     return (
         Step("Wipe the part's face and what touches it"),
         Step(f"Touch three times with the {what}", "touch"),

@@ -83,7 +83,7 @@ LATER = (
 )  # fmt: skip
 
 
-def still_asked(machine: Mapping[str, Any]) -> tuple[SetUpQuestion, ...]:
+def open_questions(machine: Mapping[str, Any]) -> tuple[SetUpQuestion, ...]:
     """Return what a lathe is asked before a program is rehearsed on it, then what was only assumed."""
     assumed = set(machine.get("assumed", ()))
     return (*(() if machine.get("lathe") else LATER), *(q for q in QUESTIONS if _FIELDS.get(q.key) in assumed))

@@ -328,7 +328,7 @@ class SheetController(QObject):
         result = self.session.evaluate()
         if not isinstance(result, Evaluation) or self.receipt is not None or self.busy:
             return
-        moves = self.session.procedure.next_moves(self.session.bench, self.session.passes, result)
+        moves = self.session.procedure.next_moves(self.session.facts, self.session.passes, result)
         if self.source == STANDIN and self._world is not None:
             site, session, world = self.site, self.session, self._world
 

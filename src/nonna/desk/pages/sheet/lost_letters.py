@@ -28,7 +28,7 @@ class LostLetters(QObject):
 
     def look(self, c: SheetController) -> None:
         """Look at a sheet's words, behind the screen where any letter is an unusual one."""
-        names = [c.operator, c.site.shop.name, c.site.machine.name, str(c.session.bench.subject)]
+        names = [c.operator, c.site.shop.name, c.site.machine.name, str(c.session.facts.subject)]
         names += [str(card.get("name", "")) for card in c.opening.cards.values()]
         names += [row.struck for row in c.session.rows]
         letters = "".join(sorted({letter for name in names for letter in name if ord(letter) >= _SURE}))

@@ -87,7 +87,7 @@ def picture(
     live = len(session.live)
     complete = slot is None
     tone, headline, todo = _verdict(found, result, live, complete, units)
-    moves = found.next_moves(session.bench, session.passes, evaluation) if evaluation else ()
+    moves = found.next_moves(session.facts, session.passes, evaluation) if evaluation else ()
     again = complete and bool(moves) and not signed
     if again:
         todo = words_of(moves[0].words, units) + _stop_at(session, moves[0], units)
@@ -104,13 +104,13 @@ def picture(
     return SheetPicture(
         steps=_steps(session, bool(signed), again),
         caution=(found.caution.title, found.caution.words),
-        figure=found.figure(session.bench, session.live, evaluation, units),
+        figure=found.figure(session.facts, session.live, evaluation, units),
         prompt=session.prompt or ("Signed" if signed else "All readings taken"),
         expected=f"next about {length(about, units)}" if about is not None and slot else "",
         main=_main(session, evaluation, units),
         lines=_lines(session, evaluation, units),
         check=evaluation.checks[0] if evaluation and evaluation.checks else None,
-        rule=session.rule or session.bench.rule,
+        rule=session.rule or session.facts.rule,
         tone=tone,
         headline=_unbroken(headline),
         todo=_unbroken(todo),
@@ -127,7 +127,7 @@ def picture(
 
 def _within_reach(session: Session, about: float | None) -> float | None:
     """Return where the next reading may be, None where the machine or the dial does not get there at all."""
-    reach = session.bench.reach.get(session.procedure.axis_of(session.next_field, session.next_slot))
+    reach = session.facts.reach.get(session.procedure.axis_of(session.next_field, session.next_slot))
     return about if about is None or reach is None or reach[0] <= about <= reach[1] else None
 
 
@@ -136,7 +136,7 @@ def _stop_at(session: Session, move: Move, units: Units) -> str:
     for values in session.live:
         angle = values.get("angle_deg")
         if angle is not None and f"{angle:g}°" == move.screw:
-            lever = math.radians(session.bench.setup.part("indicator").number("lever_deg", 0.0))
+            lever = math.radians(session.facts.setup.part("indicator").number("lever_deg", 0.0))
             stop = float(values["value_mm"]) - move.amount_mm / math.cos(lever)
             return f" Stop at {length(stop, units)}."
     return ""
@@ -155,7 +155,7 @@ def _side_by_side(session: Session, evaluation: Evaluation, units: Units) -> lis
     """Say what the same thing came to when done other ways, and whether this agrees with it."""
     main = next((q.estimate for q in evaluation.quantities if q.name == session.procedure.main[0]), None)
     rows: list[str] = []
-    for other in session.bench.beside if main is not None and session.procedure.compares else ():
+    for other in session.facts.beside if main is not None and session.procedure.compares else ():
         apart = main.value - other.value_mm if main else 0.0
         agrees = abs(apart) <= math.hypot(main.expanded if main else 0.0, other.expanded_mm)
         rows.append(
@@ -235,7 +235,7 @@ def _time_left(session: Session, left: int) -> str:
 
 def _steps(session: Session, signed: bool, again: bool) -> tuple[tuple[str, StepState], ...]:
     """Steps before the readings are done once one is taken; those with readings follow the slots."""
-    steps = session.procedure.steps(session.bench)
+    steps = session.procedure.steps(session.facts)
     slot = session.next_slot
     rows: list[tuple[str, StepState]] = []
     reached = False

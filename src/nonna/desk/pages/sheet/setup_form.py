@@ -49,7 +49,7 @@ class SetupForm(QWidget):
         """Show the fields as they are; what is being typed stays."""
         c = self._controller
         for name, (edit, source) in self._edits.items():
-            value = name.value_in(c.session.bench.setup)
+            value = name.value_in(c.session.facts.setup)
             plain = name in self._plain
             if not edit.isModified():
                 shown = (
@@ -63,15 +63,15 @@ class SetupForm(QWidget):
             source.setText(words if plain else f"{c.units.symbol}  {words}")
         for word, line in self._texts.items():
             if not line.isModified():
-                line.setText(c.session.bench.setup.word(word))
+                line.setText(c.session.facts.setup.word(word))
         if self._temperature is not None and not self._temperature.isModified():
-            self._temperature.setText(number(float(c.session.bench.conditions.get("temperature_c", 20.0)), 1))
+            self._temperature.setText(number(float(c.session.facts.conditions.get("temperature_c", 20.0)), 1))
 
     def _build(self) -> None:
         c = self._controller
         if c.opening.choices:
             self._row(self.tr("Master"), self._masters())
-        if c.session.bench.masters:
+        if c.session.facts.masters:
             self._temperature = self._edit(_TEMPERATURE, self._set_temperature)
             self._row(_TEMPERATURE.title, self._temperature, label("°C", "quiet"))
         found = c.session.procedure
@@ -111,14 +111,14 @@ class SetupForm(QWidget):
         """The ways of doing this procedure."""
         c = self._controller
         ways = tuple((way.key, way.title) for way in c.session.procedure.variants)
-        box = choice(self.tr("How it is done"), ways, c.session.bench.variant)
+        box = choice(self.tr("How it is done"), ways, c.session.facts.variant)
         box.activated.connect(lambda i: c.choose_variant(box.itemData(i)))
         return box
 
     def _words(self, asked: Asked) -> QComboBox:
         """A word of the setup to be chosen, with what each means as a tip."""
         c = self._controller
-        box = choice(asked.title, asked.choices, c.session.bench.setup.word(asked.name, str(asked.usual)))
+        box = choice(asked.title, asked.choices, c.session.facts.setup.word(asked.name, str(asked.usual)))
         box.setToolTip(asked.help)
         box.activated.connect(lambda i: c.set_field(SetupField(asked.name), box.itemData(i)))
         return box

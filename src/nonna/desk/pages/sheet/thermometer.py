@@ -50,7 +50,7 @@ class Thermometer(QObject):
     def expected(self) -> str:
         """What stands there until somebody reads it."""
         celsius, day = (
-            self._controller.session.bench.conditions["temperature_c"],
+            self._controller.session.facts.conditions["temperature_c"],
             self._controller.site.shop.temperature_at,
         )
         return f"Enter keeps {celsius:g}, " + (f"read {day}" if day else "never read here")

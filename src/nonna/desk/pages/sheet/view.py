@@ -226,9 +226,9 @@ class SheetView(QWidget):
         self._standin.setText(self.tr("Rehearse F7") if real else self.tr("Stand-in F7"))
         name = self.tr("Rehearse on the stand-in: never signed") if real else self.tr("Take readings from the stand-in")
         self._standin.setAccessibleName(name)
-        way = c.session.procedure.variant(c.session.bench.variant)
+        way = c.session.procedure.variant(c.session.facts.variant)
         variant = way.title if way else ""
-        self._about.setText(" · ".join(w for w in (c.site.called(c.session.bench.subject), variant) if w))
+        self._about.setText(" · ".join(w for w in (c.site.called(c.session.facts.subject), variant) if w))
         if self.form_open and self.form is not None:
             self.form.refresh()
 

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from nonna.figures.figure import Figure
 from nonna.figures.setter import over_setter
 from nonna.procedures.catalogue import procedure
-from nonna.procedures.sheet import Bench
+from nonna.procedures.sheet import SheetFacts
 from nonna.shop.texts.given import Given
 from nonna.wording.lengths import Units, length
 
@@ -26,8 +26,8 @@ METHODS = {
 def measured_figure(procedure_name: str, tool: Tool, units: Units) -> Figure:
     """Draw a tool as the sheet of its procedure does, before a reading was taken."""
     setup = Given({"expected_length_mm": tool.length_mm, "expected_diameter_mm": tool.diameter_mm})
-    bench = Bench(setup=setup, subject=tool.subject, tool_kind=tool.kind, tool_diameter=tool.diameter_mm)
-    return procedure(procedure_name).figure(bench, [], None, units)
+    facts = SheetFacts(setup=setup, subject=tool.subject, tool_kind=tool.kind, tool_diameter=tool.diameter_mm)
+    return procedure(procedure_name).figure(facts, [], None, units)
 
 
 def touch_figure(tool: Tool, plan: ToolPlan | None, pad: float, units: Units, now: float | None) -> Figure:

@@ -50,7 +50,7 @@ def evaluate(file):
     )
 
 
-def figure(bench, readings, result, units=Units.MM):
+def figure(facts, readings, result, units=Units.MM):
     marks = tuple(Line((-20, 20 + i), (20, 20 + i), "accent") for i in range(len(readings)))
     return Figure("The block under the feeler", (-30, 0, 30, 40), (box(-15, 0, 15, 20), *marks), "to scale")
 
@@ -59,8 +59,8 @@ PROCEDURE = Procedure(
     listed=LISTED,
     model=ZeroReadings,
     evaluation=evaluate,
-    slots=lambda bench: tuple(Slot({}, f"Touch {i + 1}/3", "Touch the block", "touch") for i in range(3)),
-    steps=lambda bench: (Step("Wipe the block"), Step("Touch three times", "touch"), Step("Sign")),
+    slots=lambda facts: tuple(Slot({}, f"Touch {i + 1}/3", "Touch the block", "touch") for i in range(3)),
+    steps=lambda facts: (Step("Wipe the block"), Step("Touch three times", "touch"), Step("Sign")),
     figure=figure,
     main=("zero_mm",),
     main_title="Zero",

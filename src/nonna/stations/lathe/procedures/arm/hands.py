@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import Bench, Slot, Step
+from nonna.procedures.sheet import SheetFacts, Slot, Step
 from nonna.procedures.shown import as_shown
 from nonna.stations.lathe.procedures.arm.model import FACES
 
 TOUCHES = 2
 
 
-def slots(bench: Bench) -> tuple[Slot, ...]:
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
     """Each face twice."""
-    shows = bench.setup.word("x_shows", "diameter")
+    shows = facts.setup.word("x_shows", "diameter")
     return tuple(
         Slot(
             {"face": face},
@@ -24,9 +24,9 @@ def slots(bench: Bench) -> tuple[Slot, ...]:
     )
 
 
-def steps(bench: Bench) -> tuple[Step, ...]:
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
     """What the hands do."""
-    del bench
+    del facts
     return (
         Step("Turret away, no tool in its way: swing the arm out; wipe stylus and reference tip"),
         Step("Reference tip on the +X side, touch towards the axis", "+x"),

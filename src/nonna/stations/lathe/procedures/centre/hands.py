@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import Bench, Slot, Step
+from nonna.procedures.sheet import SheetFacts, Slot, Step
 from nonna.stations.lathe.procedures.centre.model import SIDES
 
 TOUCHES = 2
 
 
-def slots(bench: Bench) -> tuple[Slot, ...]:
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
     """Two turns of the chuck, four sides each."""
-    del bench
+    del facts
     return tuple(
         Slot({"at": at}, f"{at} {i + 1}/{TOUCHES}", f"Dial on the {at.upper()} side of the bar", at)
         for i in range(TOUCHES)
@@ -18,9 +18,9 @@ def slots(bench: Bench) -> tuple[Slot, ...]:
     )
 
 
-def steps(bench: Bench) -> tuple[Step, ...]:
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
     """What the hands do."""
-    del bench
+    del facts
     return (
         Step(
             "A ground bar in the station, the indicator in the chuck; bring the bar about on the axis, note machine "

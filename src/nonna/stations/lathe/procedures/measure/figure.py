@@ -5,13 +5,13 @@ from __future__ import annotations
 from nonna.figures.figure import Figure
 from nonna.figures.lathe import part_figure
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import Bench, Readings
+from nonna.procedures.sheet import Readings, SheetFacts
 from nonna.wording.lengths import Units
 
 
-def figure(bench: Bench, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
+def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
     """The feature with its tolerance band and where it came out."""
-    setup = bench.setup
+    setup = facts.setup
     found = None
     if result is not None:
         error = result.quantity("error_mm")

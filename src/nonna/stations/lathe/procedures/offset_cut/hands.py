@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import Bench, Slot, Step
+from nonna.procedures.sheet import SheetFacts, Slot, Step
 
 TOUCHES = 3  #: with two, what a display of 1 µm hides would be taken for a scatter of one degree of freedom
 
 
-def slots(bench: Bench) -> tuple[Slot, ...]:
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
     """The diameter and the face, each three times."""
-    del bench
+    del facts
     return tuple(
         Slot({"axis": axis}, f"{axis.upper()} {i + 1}/{TOUCHES}", prompt, axis)
         for axis, prompt in (("x", "Turned diameter, measured"), ("z", "Where the face lies"))
@@ -17,9 +17,9 @@ def slots(bench: Bench) -> tuple[Slot, ...]:
     )
 
 
-def steps(bench: Bench) -> tuple[Step, ...]:
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
     """What the hands do."""
-    del bench
+    del facts
     return (
         Step("Doors shut, full chuck pressure: turn a short step, note machine X (F9), leave X where it is"),
         Step("Spindle stopped: measure the diameter three times, turned a third each time", "x"),

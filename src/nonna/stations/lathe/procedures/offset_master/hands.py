@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import Bench, Slot, Step
+from nonna.procedures.sheet import SheetFacts, Slot, Step
 from nonna.procedures.shown import as_shown
 from nonna.stations.lathe.procedures.offset_master.model import TURNS
 
 
-def slots(bench: Bench) -> tuple[Slot, ...]:
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
     """Both axes, each at two angles of the chuck, twice."""
-    shows = bench.setup.word("x_shows", "diameter")
+    shows = facts.setup.word("x_shows", "diameter")
     return tuple(
         Slot(
             {"axis": axis, "chuck_deg": turn}, f"{axis.upper()} {turn}° {i + 1}/2",
@@ -21,9 +21,9 @@ def slots(bench: Bench) -> tuple[Slot, ...]:
     )  # fmt: skip
 
 
-def steps(bench: Bench) -> tuple[Step, ...]:
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
     """What the hands do."""
-    del bench
+    del facts
     return (
         Step("Clamp the master lightly, wipe it and the tip"),
         Step("Touch its diameter, twice; half a turn of the chuck by hand, twice again", "x"),

@@ -2,20 +2,20 @@
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import Bench, Slot, Step
+from nonna.procedures.sheet import SheetFacts, Slot, Step
 from nonna.procedures.shown import as_shown
 
 TOUCHES = 3
 
 
-def slots(bench: Bench) -> tuple[Slot, ...]:
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
     """Both sides, three times each."""
-    axis = bench.setup.word("axis", "x")
+    axis = facts.setup.word("axis", "x")
     return tuple(
         Slot(
             {"at": at},
             f"{at} {i + 1}/{TOUCHES}",
-            f"Touch on the {at}{axis.upper()} side: {as_shown(axis, bench.setup.word('x_shows'))}",
+            f"Touch on the {at}{axis.upper()} side: {as_shown(axis, facts.setup.word('x_shows'))}",
             at,
             on=axis,
         )
@@ -24,9 +24,9 @@ def slots(bench: Bench) -> tuple[Slot, ...]:
     )
 
 
-def steps(bench: Bench) -> tuple[Step, ...]:
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
     """What the hands do."""
-    where = "round the pin" if bench.setup.word("side") == "external" else "in the ring"
+    where = "round the pin" if facts.setup.word("side") == "external" else "in the ring"
     return (
         Step("Wipe ring and stylus; the ring in the chuck, indicated true"),
         Step(f"Touch {where} on the + side", "+"),

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import Bench, Step
+from nonna.procedures.sheet import SheetFacts, Step
 
 
-def steps(bench: Bench) -> tuple[Step, ...]:
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
     """What the hands do."""
-    del bench
+    del facts
     return (
         Step("Clamp the finished first side at full pressure, wiped"),
         Step("Turn in steps, probe the second side at each angle", "turn"),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import Bench, Slot, Step
+from nonna.procedures.sheet import SheetFacts, Slot, Step
 from nonna.procedures.shown import as_shown
 from nonna.stations.lathe.procedures.tip.model import FLANKS
 from nonna.stations.lathe.ways import way_of
@@ -10,9 +10,9 @@ from nonna.stations.lathe.ways import way_of
 TOUCHES = 2
 
 
-def slots(bench: Bench) -> tuple[Slot, ...]:
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
     """Each face its edges look at, twice."""
-    way, shows = way_of(bench.variant), bench.setup.word("x_shows", "diameter")
+    way, shows = way_of(facts.variant), facts.setup.word("x_shows", "diameter")
     rows = [(face, face if way.other_flank and face in FLANKS else face[1]) for face in way.faces]
     return tuple(
         Slot(
@@ -25,9 +25,9 @@ def slots(bench: Bench) -> tuple[Slot, ...]:
     )  # fmt: skip
 
 
-def steps(bench: Bench) -> tuple[Step, ...]:
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
     """What the hands do."""
-    way = way_of(bench.variant)
+    way = way_of(facts.variant)
     touches = [
         Step(
             f"A few millimetres off the {face} face; then {face[1].upper()} alone, slowly",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from nonna.figures.figure import Circle, Figure, Ink, Label, Line, Stroke, box, exaggeration
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import Bench, Readings
+from nonna.procedures.sheet import Readings, SheetFacts
 from nonna.wording.lengths import Units, small
 
 
@@ -30,9 +30,9 @@ def _pin_figure(moved: dict[str, float], limit: float, units: Units) -> Figure:
     return Figure("Where the home went", (-48, -52, 84, 44), tuple(strokes), note)
 
 
-def figure(bench: Bench, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
+def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
     """The pin from above, and how far its place went, exaggerated."""
     del readings
     found = {q.name: q.value for q in result.quantities if q.name.startswith("moved")} if result else {}
-    limit = bench.setup.number("limit_mm") or 0.0
+    limit = facts.setup.number("limit_mm") or 0.0
     return _pin_figure(found, limit, units)

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import Bench, Readings, Slot, Step, as_before
+from nonna.procedures.sheet import Readings, SheetFacts, Slot, Step, as_before
 from nonna.stations.router.procedures.home_check.model import NAMES, HomeReadings
 
 TOUCHES = 3
 
 
-def slots(bench: Bench) -> tuple[Slot, ...]:
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
     """Three touches an axis, the top first."""
-    del bench
+    del facts
     return tuple(
         Slot({"axis": axis}, f"{NAMES[axis]} {i + 1}/{TOUCHES}", f"Touch the pin in {NAMES[axis]}", axis)
         for axis in ("z", "x", "y")
@@ -18,9 +18,9 @@ def slots(bench: Bench) -> tuple[Slot, ...]:
     )
 
 
-def steps(bench: Bench) -> tuple[Step, ...]:
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
     """What the hands do."""
-    del bench
+    del facts
     return (
         Step("Home the axes; wipe pin and rod"),
         Step("Touch its top", "z"),
@@ -36,8 +36,8 @@ def axis_of(field: str, slot: Slot | None) -> str:
     return str(slot.fields["axis"]) if slot else ""
 
 
-def expected(bench: Bench, slot: Slot, readings: Readings, field: str = "") -> float | None:
+def expected(facts: SheetFacts, slot: Slot, readings: Readings, field: str = "") -> float | None:
     """The same touch before, else where the pin was found first."""
     known = as_before(HomeReadings, slot, readings, field)
-    pin = bench.setup.number(f"pin_{slot.fields['axis']}_mm")
+    pin = facts.setup.number(f"pin_{slot.fields['axis']}_mm")
     return pin if known is None else known
