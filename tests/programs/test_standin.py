@@ -55,7 +55,9 @@ def test_calibration_then_tools_finds_the_hidden_lengths(shop, machine, tools):
         )
         prepared = prepare(job)
         found = evaluate(
-            _document("setter-calibration", {"repeatability_mm": 0.0006}, readings(job, run(prepared)), job.master)
+            _document(
+                "setter-calibration", {"repeatability_mm": 0.0006}, readings(job, run(prepared)), dict(job.master)
+            )
         )
         plane = found.quantity("trigger_plane_mm").estimate
         truth = make(machine, list(tools), seed, prepared.held)

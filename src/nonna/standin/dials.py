@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
-from typing import Any
+from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
 
+from nonna.shop.texts.given import Given, Row
 from nonna.standin.world import World
 
 NOISE, LAG, STICKY = 0.0003, 0.0003, 0.002
@@ -19,10 +19,10 @@ FLAT = 0.0002
 class Dial:
     """One indicator with its habits; what it shows lags behind where the surface came from."""
 
-    def __init__(self, world: World, papers: Mapping[str, Any], run: int) -> None:
+    def __init__(self, world: World, papers: Given, run: int) -> None:
         self._dice = world.dice(run, 1)
-        self._resolution = float(papers.get("resolution_mm") or 0.001)
-        self._cosine = math.cos(math.radians(float(papers.get("lever_deg") or 0.0)))
+        self._resolution = papers.number("resolution_mm") or 0.001
+        self._cosine = math.cos(math.radians(papers.number("lever_deg", 0.0)))
         self._lag = STICKY if "sticky-dial" in world.faults else LAG
         self._was: float | None = None
         self._shown = 0.0
@@ -43,15 +43,13 @@ def surface_at(world: World, angle_deg: float) -> float:
     return float(world.ball_xy[0] * math.cos(t) + world.ball_xy[1] * math.sin(t)) + FORM / 2 * math.cos(2 * t + 0.7)
 
 
-def runout(world: World, angles: Sequence[float], indicator: Mapping[str, Any], run: int) -> list[dict[str, Any]]:
+def runout(world: World, angles: Sequence[float], indicator: Given, run: int) -> list[Row]:
     """Turn the spindle by hand and read the dial at each angle."""
     dial = Dial(world, indicator, run)
     return [{"angle_deg": a, "value_mm": dial.show(surface_at(world, a))} for a in angles]
 
 
-def face(
-    world: World, places: Sequence[tuple[float, float]], indicator: Mapping[str, Any], run: int
-) -> list[dict[str, Any]]:
+def face(world: World, places: Sequence[tuple[float, float]], indicator: Given, run: int) -> list[Row]:
     """Carry the dial over the setter's pad."""
     dial = Dial(world, indicator, run)
     bumps = np.random.default_rng([world.seed, 8]).normal(0.0, FLAT / 2, len(places))
@@ -61,10 +59,10 @@ def face(
     ]
 
 
-def beam(world: World, ends: Sequence[str], span: float, run: int) -> list[dict[str, Any]]:
+def beam(world: World, ends: Sequence[str], span: float, run: int) -> list[Row]:
     """Find the pin with the beam at each end."""
     dice = world.dice(run, 2)
-    rows = []
+    rows: list[Row] = []
     for end in ends:
         way: NDArray[np.float64] = world.beam * (span if end == "B" else 0.0)
         z, cross = way + dice.normal(0.0, [0.0006, 0.004])

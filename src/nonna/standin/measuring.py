@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from typing import Any
 
 from nonna.errors import NonnaError
 from nonna.programs.planning.touches import feeds_of
+from nonna.shop.texts.given import Given, Plain, Row, as_number
 from nonna.standin import dials, probing
 from nonna.standin import sheet_programs as jobs
 from nonna.standin.program_run import Watch
@@ -22,7 +22,7 @@ SECONDS_A_READING = 4.0
 class Measured:
     """Plain readings, and the program that was run for them ("" where hands did it)."""
 
-    readings: list[dict[str, Any]]
+    readings: list[Row]
     program: str
     setup: Mapping[str, float] = field(default_factory=dict)  #: what the program decided of the sheet's setup
 
@@ -53,10 +53,10 @@ def adjust(job: SheetWish, world: World, screw: str, amount_mm: float) -> float 
     if job.taking == "dial-round":
         return world.turn_ball_screw(float(screw.rstrip("°")), amount_mm, job.run)
     if job.taking == "dial-over-face":
-        world.turn_level_screw(screw, amount_mm, job.setup["screws"], job.run)
+        world.turn_level_screw(screw, amount_mm, job.setup.rows("screws"), job.run)
         return None
     if job.taking == "beam-ends":
-        world.turn_beam(amount_mm, float(job.setup["adjuster"]["distance_mm"]), job.run)
+        world.turn_beam(amount_mm, as_number(job.setup.part("adjuster")["distance_mm"]), job.run)
         return None
     raise NonnaError("unknown-procedure", "There is nothing to turn for {title}.", "procedure", title=job.title)
 
@@ -68,7 +68,7 @@ class LiveDial:
         self._world, self._at = world, dict(job.slots[0]) if job.slots else {}
         self._dial = dials.Dial(world, _dial(job), job.run)
 
-    def go_to(self, place: Mapping[str, Any]) -> None:
+    def go_to(self, place: Mapping[str, Plain]) -> None:
         """The hand goes to where the next reading is taken."""
         self._at = dict(place)
 
@@ -76,9 +76,9 @@ class LiveDial:
         """Return what the dial shows now, mm."""
         at = self._at
         if "angle_deg" in at:
-            return self._dial.show(dials.surface_at(self._world, float(at["angle_deg"])))
+            return self._dial.show(dials.surface_at(self._world, as_number(at["angle_deg"])))
         lean = self._world.lean
-        return self._dial.show(float(lean[0]) * float(at["x_mm"]) + float(lean[1]) * float(at["y_mm"]))
+        return self._dial.show(float(lean[0]) * as_number(at["x_mm"]) + float(lean[1]) * as_number(at["y_mm"]))
 
 
 def _bias(job: SheetWish) -> float:
@@ -98,66 +98,63 @@ def _known(job: SheetWish, name: str, what: str) -> float:
     return job.known[name]
 
 
-def _runout(job: SheetWish, world: World) -> list[dict[str, Any]]:
-    return dials.runout(world, [float(s["angle_deg"]) for s in job.slots], _dial(job), job.run)
+def _runout(job: SheetWish, world: World) -> list[Row]:
+    return dials.runout(world, [as_number(s["angle_deg"]) for s in job.slots], _dial(job), job.run)
 
 
-def _face(job: SheetWish, world: World) -> list[dict[str, Any]]:
-    return dials.face(world, [(float(s["x_mm"]), float(s["y_mm"])) for s in job.slots], _dial(job), job.run)
+def _face(job: SheetWish, world: World) -> list[Row]:
+    return dials.face(world, [(as_number(s["x_mm"]), as_number(s["y_mm"])) for s in job.slots], _dial(job), job.run)
 
 
-def _beam(job: SheetWish, world: World) -> list[dict[str, Any]]:
-    return dials.beam(world, [str(s["end"]) for s in job.slots], float(job.setup["span_mm"]), job.run)
+def _beam(job: SheetWish, world: World) -> list[Row]:
+    return dials.beam(world, [str(s["end"]) for s in job.slots], as_number(job.setup["span_mm"]), job.run)
 
 
-def _ring(job: SheetWish, world: World) -> list[dict[str, Any]]:
-    diameter = float((job.master or {}).get("diameter_mm") or 50.0)
+def _ring(job: SheetWish, world: World) -> list[Row]:
+    diameter = job.master.number("diameter_mm") or 50.0
     per_turn = sum(1 for s in job.slots if s["spindle_deg"] == job.slots[0]["spindle_deg"])
-    slots = [(float(s["spindle_deg"]), i % per_turn * 360.0 / per_turn) for i, s in enumerate(job.slots)]
+    slots = [(as_number(s["spindle_deg"]), i % per_turn * 360.0 / per_turn) for i, s in enumerate(job.slots)]
     return probing.ring(world, slots, diameter, job.setup.get("side") != "external", job.run)
 
 
-def _length(job: SheetWish, world: World) -> list[dict[str, Any]]:
-    surface = job.setup.get("surface_mm")
+def _length(job: SheetWish, world: World) -> list[Row]:
+    surface = job.setup.number("surface_mm")
     if surface is None:
         raise NonnaError("missing-field", "Say first at what height the surface is (F9).", "setup.surface_mm")
     dice = world.dice(job.run, 6)
-    off = float(dice.normal(0.0, float(job.setup.get("surface_u_mm") or 0.0)))
+    off = float(dice.normal(0.0, job.setup.number("surface_u_mm", 0.0)))
     return [
-        {"position_mm": round(float(surface) + off + world.probe_length + float(dice.normal(0.0, probing.NOISE)), 4)}
+        {"position_mm": round(surface + off + world.probe_length + float(dice.normal(0.0, probing.NOISE)), 4)}
         for _ in job.slots
     ]
 
 
-def _heights(job: SheetWish, world: World) -> list[dict[str, Any]]:
+def _heights(job: SheetWish, world: World) -> list[Row]:
     probe = world.probe_length - _known(job, "probe_length_mm", "The probe length")
     return probing.heights(world, [str(s["via"]) for s in job.slots], -_bias(job), probe, job.run)
 
 
-def _artefact(job: SheetWish, world: World) -> list[dict[str, Any]]:
-    master = job.master or {}
+def _artefact(job: SheetWish, world: World) -> list[Row]:
+    master = job.master
     if job.setup.get("quantity") == "diameter":
         off = 2.0 * (_known(job, "ball_radius_mm", "The probe ring") - world.ball_radius)
-        certified, expanded = master.get("diameter_mm"), master.get("U_diameter_mm", 0.0)
+        certified, expanded = master.number("diameter_mm"), master.number("U_diameter_mm", 0.0)
     elif job.taking == "artefact-on-setter":
         off = _bias(job)
-        certified, expanded = master.get("length_mm"), master.get("U_length_mm", 0.0)
+        certified, expanded = master.number("length_mm"), master.number("U_length_mm", 0.0)
     else:
         off = _known(job, "probe_length_mm", "The probe length") - world.probe_length
-        certified, expanded = master.get("length_mm"), master.get("U_length_mm", 0.0)
+        certified, expanded = master.number("length_mm"), master.number("U_length_mm", 0.0)
     if not certified:
         raise NonnaError("missing-field", "This artefact has no such size on its card.", "masters.artefact")
-    return probing.artefact(
-        world, len(job.slots), float(certified), float(expanded), float(master.get("k", 2.0)), off, job.run
-    )
+    return probing.artefact(world, len(job.slots), certified, expanded, master.number("k", 2.0), off, job.run)
 
 
-def _dial(job: SheetWish) -> Mapping[str, Any]:
-    papers: Mapping[str, Any] = job.setup.get("indicator", {})
-    return papers
+def _dial(job: SheetWish) -> Given:
+    return job.setup.part("indicator")
 
 
-_BY_HAND: dict[str, Callable[[SheetWish, World], list[dict[str, Any]]]] = {
+_BY_HAND: dict[str, Callable[[SheetWish, World], list[Row]]] = {
     "dial-round": _runout,
     "dial-over-face": _face,
     "beam-ends": _beam,

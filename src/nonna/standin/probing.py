@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import Any
 
 import numpy as np
 
+from nonna.shop.texts.given import Row
 from nonna.standin.world import World
 
 NOISE, LOOSE, LATE = 0.0003, 0.004, 0.006
@@ -15,12 +15,10 @@ RING_AT = (320.0, 210.0)
 SURFACE = -402.35
 
 
-def ring(
-    world: World, slots: Sequence[tuple[float, float]], diameter: float, internal: bool, run: int
-) -> list[dict[str, Any]]:
+def ring(world: World, slots: Sequence[tuple[float, float]], diameter: float, internal: bool, run: int) -> list[Row]:
     """Touch a ring or pin: slots are (spindle degrees, direction in degrees); gives the spindle axis at the trigger."""
     dice = world.dice(run, 3)
-    rows = []
+    rows: list[Row] = []
     for number, (turn, direction) in enumerate(slots):
         t, s = math.radians(direction), math.radians(turn)
         way = np.array([math.cos(t), math.sin(t)])
@@ -32,7 +30,7 @@ def ring(
     return rows
 
 
-def heights(world: World, vias: Sequence[str], tool: float, probe: float, run: int) -> list[dict[str, Any]]:
+def heights(world: World, vias: Sequence[str], tool: float, probe: float, run: int) -> list[Row]:
     """Touch one surface by the tool and by the probe; each chain is off by what its own length is wrong by."""
     dice = world.dice(run, 4)
     tool += float(np.random.default_rng([world.seed, 11]).normal(0.0, 0.0005))
@@ -42,9 +40,7 @@ def heights(world: World, vias: Sequence[str], tool: float, probe: float, run: i
     ]
 
 
-def artefact(
-    world: World, count: int, certified: float, expanded: float, k: float, off: float, run: int
-) -> list[dict[str, Any]]:
+def artefact(world: World, count: int, certified: float, expanded: float, k: float, off: float, run: int) -> list[Row]:
     """Measure an artefact; ``off`` is by how much what the machine holds makes every measurement wrong."""
     dice = world.dice(run, 5)
     true = certified + float(np.random.default_rng([world.seed, int(certified * 1e4)]).normal(0.0, expanded / k))

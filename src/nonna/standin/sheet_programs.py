@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from typing import Any
 
 from nonna.errors import NonnaError
 from nonna.programs.planning.oriented import edges_of
@@ -21,6 +20,7 @@ from nonna.programs.writing.writer import Writer
 from nonna.shop.cards.job import JobTool
 from nonna.shop.cards.machine import Machine, Tool, Tools
 from nonna.shop.links.subjects import ANY, Subject
+from nonna.shop.texts.given import Given, Plain, Row, as_number
 from nonna.standin.mill import Mill
 from nonna.standin.program_run import RunReport, Watch, run_program
 from nonna.standin.trial import Trial, tried
@@ -40,15 +40,20 @@ class SheetWish:
     run: int  #: of this run's scatter
     subject: Subject = ANY
     variant: str = ""
-    master: Mapping[str, Any] | None = None  #: as in a readings file
+    master: Given = field(default_factory=lambda: Given({}))  #: as in a readings file; any mapping will do
     trigger_plane_mm: float | None = None
     counts: tuple[int, ...] = (3, 2)
-    slots: tuple[Mapping[str, Any], ...] = ()  #: what stands beside each reading wanted
-    setup: Mapping[str, Any] = field(default_factory=dict)
+    slots: tuple[Mapping[str, Plain], ...] = ()  #: what stands beside each reading wanted
+    setup: Given = field(default_factory=lambda: Given({}))
     known: Mapping[str, float] = field(default_factory=dict)  #: what the machine's tables hold, by result name
     writer: Writer = field(default_factory=Writer)  #: the shop's
-    masters: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)  #: all of them, by role
+    masters: Mapping[str, Given] = field(default_factory=dict)  #: all of them, by role
     title: str = ""  #: of the sheet, for a refusal
+
+    def __post_init__(self) -> None:
+        """Take plain mappings too."""
+        object.__setattr__(self, "master", Given(self.master or {}))
+        object.__setattr__(self, "setup", Given(self.setup))
 
     def refused(self, kind: str = "") -> NonnaError:
         """Return the refusal of a sheet whose readings cannot be come by here."""
@@ -116,7 +121,7 @@ def run(
     return run_program(prepared.text, prepared.plan, mill, watch, branching=prepared.trial.branching)
 
 
-def readings(job: SheetWish, report: RunReport) -> list[dict[str, Any]]:
+def readings(job: SheetWish, report: RunReport) -> list[Row]:
     """Return the results as a readings file has them, rounded to the display of the machine."""
     row = _WAYS[job.taking].row
     return [row(name, round(value, 4)) for name, value in report.results]
@@ -133,14 +138,15 @@ def setup_of(prepared: Prepared) -> dict[str, float]:
 
 def _held(job: SheetWish) -> Tool | None:
     """The master as a body in the spindle: truly within its certificate, nobody knows where."""
-    if not job.master or not job.master.get("length_mm"):
+    long = job.master.number("length_mm")
+    if not long:
         return None
     return Tool(
         number=999,
         kind="master",
-        diameter_mm=job.master.get("diameter_mm") or 30.0,
-        length_mm=job.master["length_mm"],
-        length_uncertainty_mm=1.5 * job.master.get("U_length_mm", 0.0),  # a third of this is its standard deviation
+        diameter_mm=job.master.number("diameter_mm") or 30.0,
+        length_mm=long,
+        length_uncertainty_mm=1.5 * job.master.number("U_length_mm", 0.0),  # a third of this is its standard deviation
     )
 
 
@@ -163,9 +169,9 @@ def _latency(job: SheetWish) -> tuple[TouchPlan, Tool | None]:
     held = _held(job)
     long = (held.length_mm or 0.0) if held else 0.0
     words = f"Master about {long:.1f} in the spindle, put there by hand"
-    feeds = {float(slot["feed_mm_min"]): 0 for slot in job.slots}
+    feeds = {as_number(slot["feed_mm_min"]): 0 for slot in job.slots}
     for slot in job.slots:
-        feeds[float(slot["feed_mm_min"])] += 1
+        feeds[as_number(slot["feed_mm_min"])] += 1
     return top_touches_at(job.machine, "Trigger latency", words, long, feeds), held
 
 
@@ -197,7 +203,7 @@ def _tool(job: SheetWish) -> tuple[TouchPlan, Tool | None]:
     return plan.program, None
 
 
-def _position(_: str, value: float) -> dict[str, Any]:
+def _position(_: str, value: float) -> Row:
     return {"position_mm": value}
 
 
@@ -208,7 +214,7 @@ class _Way:
     """
 
     plan: Callable[[SheetWish], tuple[TouchPlan, Tool | None]]
-    row: Callable[[str, float], dict[str, Any]] = _position
+    row: Callable[[str, float], Row] = _position
 
 
 _WAYS = {

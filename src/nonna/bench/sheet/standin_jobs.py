@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from nonna.bench import clock
 from nonna.bench.sheet.from_presetter import presetter_of, rests_on_presetter
@@ -16,6 +16,7 @@ from nonna.procedures.listing import one_offering
 from nonna.procedures.session import Session
 from nonna.programs.writing.writer import Writer
 from nonna.shop.links.subjects import SubjectKind
+from nonna.shop.texts.given import Given, Plain, as_number
 from nonna.standin.measuring import adjust
 from nonna.standin.sheet_programs import SheetWish
 from nonna.stations.kind import kind_of
@@ -41,7 +42,7 @@ def job_of(site: Site, session: Session) -> SheetWish:
         taking=taken_as.taking(facts.variant), title=found.title, machine=machine, tools=site.tools,
         seed=site.shop.standin_seed,
         run=clock.run_number(), subject=facts.subject, variant=facts.variant,
-        master=masters.get(found.role) or (shelf[0] if shelf else None),
+        master=masters.get(found.role) or (shelf[0] if shelf else Given({})),
         masters=masters, trigger_plane_mm=facts.setup.number("trigger_plane_mm"),
         counts=(sum(1 for s in slots if s.group in ("top", "touch")), 2),
         slots=tuple(s.fields for s in slots), setup=facts.setup, known=facts.known,
@@ -49,11 +50,13 @@ def job_of(site: Site, session: Session) -> SheetWish:
     )  # fmt: skip
 
 
-def _as_warm(master: Mapping[str, Any], temperature_c: float) -> dict[str, Any]:
+def _as_warm(master: Mapping[str, Plain], temperature_c: float) -> Given:
     """Return a master as large as it is at the machine's temperature: what is touched is not at 20 degrees."""
-    grown = 1.0 + float(master.get("cte_per_k") or 0.0) * (temperature_c - REFERENCE_C)
-    sizes = {name: float(master[name]) * grown for name in ("length_mm", "diameter_mm") if master.get(name) is not None}
-    return {**master, **sizes}
+    grown = 1.0 + Given(master).number("cte_per_k", 0.0) * (temperature_c - REFERENCE_C)
+    sizes = {
+        name: as_number(master[name]) * grown for name in ("length_mm", "diameter_mm") if master.get(name) is not None
+    }
+    return Given({**master, **sizes})
 
 
 def measured(job: SheetWish, world: World, watch: Callable[[int, int, float], None] | None = None) -> Measured:

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from typing import TypeAlias, overload
 
 Plain: TypeAlias = "bool | int | float | str | Sequence[Plain] | Mapping[str, Plain] | None"
+Row: TypeAlias = "dict[str, Plain]"  #: values that stand beside each other, a reading as a machine gives it
 
 
 def as_number(value: Plain) -> float:

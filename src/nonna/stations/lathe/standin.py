@@ -10,7 +10,6 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from typing import Any
 
 import numpy as np
 from numpy.random import Generator
@@ -18,6 +17,7 @@ from numpy.random import Generator
 from nonna.errors import NonnaError
 from nonna.procedures.shown import XShows, real_per_shown
 from nonna.shop.cards.machine import Tool
+from nonna.shop.texts.given import Given, Row, as_number
 from nonna.standin.measuring import SECONDS_A_READING, Measured
 from nonna.standin.probing import faults_add
 from nonna.standin.program_run import Watch
@@ -134,18 +134,18 @@ class _Run:
         return "drifting-temperature" in self.world.faults
 
 
-Rows = list[dict[str, Any]]
+Rows = list[Row]
 
 
 def _cut(run: _Run) -> tuple[Rows, dict[str, float]]:
     """A step is turned and faced where the axes are told to; the micrometer reads it with its own error."""
-    indicator = dict(run.job.setup.get("indicator") or {})
-    off = float(run.dice.uniform(-1.0, 1.0)) * float(indicator.get("mpe_mm") or 0.0)
-    step = float(indicator.get("resolution_mm") or RESOLUTION_MM)
+    indicator = run.job.setup.part("indicator")
+    off = float(run.dice.uniform(-1.0, 1.0)) * indicator.number("mpe_mm", 0.0)
+    step = indicator.number("resolution_mm") or RESOLUTION_MM
     real = {"x": CUT_MM, "z": FACE_MM}
     at = {axis: run.shown(axis, real[axis] - run.truth.reference[axis]) for axis in "xz"}
     became = {axis: at[axis] * real_per_shown(axis, run.shows) + run.truth.reference[axis] for axis in "xz"}
-    rows = []
+    rows: Rows = []
     for slot in run.job.slots:
         size = 2.0 * became["x"] if slot["axis"] == "x" else became["z"]
         rows.append({**slot, "value_mm": round(round((size + off + run.scatter(0.0007)) / step) * step, 6)})
@@ -154,13 +154,13 @@ def _cut(run: _Run) -> tuple[Rows, dict[str, float]]:
 
 def _on_master(run: _Run) -> tuple[Rows, dict[str, float]]:
     """The reference tool on a master in the chuck, that runs out a little; a foil between."""
-    master = dict(run.job.masters.get("master") or {})
+    master = run.job.masters.get("master", Given({}))
     if not master.get("diameter_mm"):
         raise NonnaError("missing-field", "The master has no diameter on its card.", "masters.master")
     foil, off = 0.05, 0.008 * math.cos(run.truth.phase)
     thick = foil + float(np.random.default_rng([run.world.seed, 56]).normal(0.0, FOIL_U_MM))
     real = {"x": 0.5 * _true_diameter(run, master) + thick, "z": FACE_MM + thick}
-    rows = []
+    rows: Rows = []
     for slot in run.job.slots:
         axis = str(slot["axis"])
         side = (1 if slot["chuck_deg"] == 0 else -1) * (off if axis == "x" else 0.0)
@@ -173,16 +173,16 @@ def _on_master(run: _Run) -> tuple[Rows, dict[str, float]]:
     }
 
 
-def _true_diameter(run: _Run, master: Mapping[str, Any]) -> float:
+def _true_diameter(run: _Run, master: Given) -> float:
     """Return how large a master really is: within what its certificate says, the same each time."""
-    size = float(master["diameter_mm"])
-    u = float(master.get("U_diameter_mm") or 0.0) / float(master.get("k") or 2.0)
+    size = master.number("diameter_mm", 0.0)
+    u = master.number("U_diameter_mm", 0.0) / (master.number("k") or 2.0)
     made = np.random.default_rng([run.job.seed, round(size * 1000), 54])
     return size + float(made.normal(0.0, u))
 
 
 def _arm(run: _Run) -> Rows:
-    rows = []
+    rows: Rows = []
     for slot in run.job.slots:
         face = str(slot["face"])
         axis = face[1]
@@ -218,7 +218,7 @@ def _tip(run: _Run) -> Rows:
         raise NonnaError("missing-field", words, "subject", words=run.job.subject.words)
     own = tip_offsets(tool, run.truth, run.world)
     by_axis = {face[1]: face for face in way_of(run.job.variant).faces}
-    rows = []
+    rows: Rows = []
     for slot in run.job.slots:
         axis = str(slot["axis"])
         face = str(slot.get("face") or by_axis[axis])
@@ -239,7 +239,7 @@ def _seating(run: _Run) -> Rows:
 
 def _ring(run: _Run) -> Rows:
     """Half the way between the two touches of a ring, or round it."""
-    ring = dict(run.job.masters.get("ring") or {})
+    ring = run.job.masters.get("ring", Given({}))
     if not ring.get("diameter_mm"):
         raise NonnaError("missing-field", "The ring has no diameter on its card.", "masters.ring")
     side, axis = str(run.job.setup.get("side", "internal")), str(run.job.setup.get("axis", "x"))
@@ -259,20 +259,20 @@ def _across(run: _Run, size: float, side: str, axis: str) -> Rows:
 def _part(run: _Run) -> Rows:
     """A part out of the machine: it sprang away from the tool, so that it is larger outside and smaller inside."""
     setup = run.job.setup
-    nominal = setup.get("nominal_mm")
+    nominal = setup.number("nominal_mm")
     if nominal is None:
         raise NonnaError("missing-field", "Say first what size it should be (F9).", "setup.nominal_mm")
     feature = str(setup.get("feature", "diameter"))
     axis = str(setup.get("axis") or ("x" if feature == "diameter" else "z"))
     side = str(setup.get("side", "external")) if feature == "diameter" else feature
     sprung = 2.0 * run.truth.spring * {"external": 1.0, "internal": -1.0}.get(side, 0.0)
-    return _across(run, float(nominal) + sprung + run.scatter(0.003), side, axis)
+    return _across(run, nominal + sprung + run.scatter(0.003), side, axis)
 
 
 def _chuck(run: _Run) -> Rows:
-    rows = []
+    rows: Rows = []
     for slot in run.job.slots:
-        turn = math.radians(float(slot["angle_deg"]))
+        turn = math.radians(as_number(slot["angle_deg"]))
         reach = run.truth.eccentric * math.cos(turn - run.truth.phase) + run.truth.lobes * math.cos(3.0 * turn)
         rows.append({**slot, "position_mm": run.touched("x", CUT_MM + BALL_MM / 2.0 - run.truth.probe["x"] + reach)})
     return rows
@@ -280,10 +280,10 @@ def _chuck(run: _Run) -> Rows:
 
 def _centre(run: _Run) -> tuple[Rows, dict[str, float]]:
     """The bar about on the axis; the dial sees what it stands off."""
-    step = float(dict(run.job.setup.get("indicator") or {}).get("resolution_mm") or RESOLUTION_MM)
+    step = run.job.setup.part("indicator").number("resolution_mm") or RESOLUTION_MM
     at = run.shown("x", 0.008 - run.truth.centre["x"])
     off = {"x": at * real_per_shown("x", run.shows) + run.truth.centre["x"], "y": run.truth.centre["y"]}
-    rows = []
+    rows: Rows = []
     for slot in run.job.slots:
         side = str(slot["at"])
         value = 0.05 + (1 if side[0] == "+" else -1) * off[side[1]] + run.scatter(0.0005)
@@ -292,10 +292,10 @@ def _centre(run: _Run) -> tuple[Rows, dict[str, float]]:
 
 
 def _runout(run: _Run) -> Rows:
-    step = float(dict(run.job.setup.get("indicator") or {}).get("resolution_mm") or RESOLUTION_MM)
-    rows = []
+    step = run.job.setup.part("indicator").number("resolution_mm") or RESOLUTION_MM
+    rows: Rows = []
     for slot in run.job.slots:
-        turn = math.radians(float(slot["angle_deg"])) - run.truth.phase
+        turn = math.radians(as_number(slot["angle_deg"])) - run.truth.phase
         value = 0.01 + run.truth.stylus_runout * math.cos(turn) + run.scatter(0.0003)
         rows.append({**slot, "value_mm": round(round(value / step) * step, 6)})
     return rows

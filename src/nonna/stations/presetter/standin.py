@@ -6,11 +6,11 @@ import math
 import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 
 from nonna.errors import NonnaError
+from nonna.shop.texts.given import Given, Row, as_number
 from nonna.standin.measuring import SECONDS_A_READING, Measured
 from nonna.standin.program_run import Watch
 from nonna.standin.sheet_programs import SheetWish
@@ -91,7 +91,7 @@ def _shown(truth: _Truth, dice: np.random.Generator, axis: str, size: float, sho
 
 def _master_size(job: SheetWish, role: str, axis: str) -> float:
     """Return how large a master really is here: its certificate is right within its doubt."""
-    card = job.masters.get(role) or {}
+    card = job.masters.get(role, Given({}))
     name = "length_mm" if axis == "z" else "diameter_mm"
     if not card.get(name):
         raise NonnaError(
@@ -100,20 +100,21 @@ def _master_size(job: SheetWish, role: str, axis: str) -> float:
             f"masters.{role}",
             removesuffix=name.removesuffix("_mm"),
         )
-    u = float(card.get(f"U_{name}", 0.0)) / float(card.get("k") or 2.0)
-    dice = np.random.default_rng([job.seed, round(float(card[name]) * 1000), 33])
-    return (float(card[name]) + float(dice.normal(0.0, u))) * (1.0 + CTE_PER_K * WARM_K)
+    u = card.number(f"U_{name}", 0.0) / (card.number("k") or 2.0)
+    dice = np.random.default_rng([job.seed, round(as_number(card[name]) * 1000), 33])
+    return (as_number(card[name]) + float(dice.normal(0.0, u))) * (1.0 + CTE_PER_K * WARM_K)
 
 
-def _calibration(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> list[dict[str, Any]]:
+def _calibration(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> list[Row]:
     shows = str(job.setup.get("x_shows", "diameter"))
     return [
-        {**slot, "value_mm": _shown(truth, dice, slot["axis"], _master_size(job, slot["master"], slot["axis"]), shows)}
+        {**slot, "value_mm": _shown(truth, dice, axis, _master_size(job, master, axis), shows)}
         for slot in job.slots
+        for axis, master in ((str(slot["axis"]), str(slot["master"])),)
     ]
 
 
-def _tool(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> list[dict[str, Any]]:
+def _tool(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> list[Row]:
     tool = next((t for t in job.tools if t.subject == job.subject), None)
     if tool is None:
         raise NonnaError(
@@ -123,17 +124,20 @@ def _tool(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> list[dict
     seat = float(dice.normal(0.0, truth.seating))
     shows = str(job.setup.get("x_shows", "diameter"))
     sizes = {"z": real.length + seat, "x": real.diameter}
-    return [{**slot, "value_mm": _shown(truth, dice, slot["axis"], sizes[slot["axis"]], shows)} for slot in job.slots]
+    return [
+        {**slot, "value_mm": _shown(truth, dice, str(slot["axis"]), sizes[str(slot["axis"])], shows)}
+        for slot in job.slots
+    ]
 
 
-def _transfer(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> list[dict[str, Any]]:
+def _transfer(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> list[Row]:
     """Tools put right by the calibration, and what a machine's setter then finds: an offset of that machine, and
     seating.
     """
     own = float(np.random.default_rng([job.seed, len(job.subject.id), 34]).normal(0.0, MACHINE_APART_MM))
     lengths = sorted(body(tool, job.seed).length for tool in job.tools) or [60.0, 90.0, 120.0, 150.0, 180.0]
     chosen = [lengths[round(i * (len(lengths) - 1) / max(len(job.slots) - 1, 1))] for i in range(len(job.slots))]
-    rows = []
+    rows: list[Row] = []
     for slot, long in zip(job.slots, chosen, strict=True):
         here = long + float(dice.normal(0.0, math.hypot(truth.scatter, truth.seating)))
         there = long + own + float(dice.normal(0.0, 2.0 * truth.seating))
@@ -141,7 +145,7 @@ def _transfer(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> list[
     return rows
 
 
-def _repeatability(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> list[dict[str, Any]]:
+def _repeatability(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> list[Row]:
     size = 140.0
     return [
         {"value_mm": round(_shown(truth, dice, "z", size + float(dice.normal(0.0, truth.seating)), ""), 4)}
@@ -149,17 +153,17 @@ def _repeatability(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> 
     ]
 
 
-def _runout(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> list[dict[str, Any]]:
-    step = float(dict(job.setup.get("indicator") or {}).get("resolution_mm") or RESOLUTION_MM)
-    rows = []
+def _runout(job: SheetWish, truth: _Truth, dice: np.random.Generator) -> list[Row]:
+    step = job.setup.part("indicator").number("resolution_mm") or RESOLUTION_MM
+    rows: list[Row] = []
     for slot in job.slots:
-        turn = math.radians(float(slot["angle_deg"])) - truth.phase
+        turn = math.radians(as_number(slot["angle_deg"])) - truth.phase
         value = 0.02 + truth.runout * math.cos(turn) + float(dice.normal(0.0, 0.0003))
         rows.append({**slot, "value_mm": round(round(value / step) * step, 6)})
     return rows
 
 
-_BY_HAND: dict[str, Callable[[SheetWish, _Truth, np.random.Generator], list[dict[str, Any]]]] = {
+_BY_HAND: dict[str, Callable[[SheetWish, _Truth, np.random.Generator], list[Row]]] = {
     "master-read": _calibration, "tool-read": _tool, "tools-both-ways": _transfer,
     "repeated-touch": _repeatability, "dial-round": _runout,
 }  # fmt: skip

@@ -5,11 +5,11 @@ stand-in.
 from __future__ import annotations
 
 import math
-from typing import Any
 
 import numpy as np
 
 from nonna.errors import NonnaError
+from nonna.shop.texts.given import Row, as_number
 from nonna.standin import measuring
 from nonna.standin.measuring import SECONDS_A_READING, Measured
 from nonna.standin.program_run import Watch
@@ -34,11 +34,11 @@ def measure(job: SheetWish, world: World, watch: Watch | None = None) -> Measure
     return Measured(rows, "")
 
 
-def _rack(job: SheetWish, world: World, dice: np.random.Generator) -> list[dict[str, Any]]:
+def _rack(job: SheetWish, world: World, dice: np.random.Generator) -> list[Row]:
     made = np.random.default_rng([world.seed, 42])
     turn, rise = float(made.normal(0.0, 0.002)), float(made.normal(0.0, 0.02))
-    known = {int(each["pocket"]) for each in job.setup.get("known") or ()}
-    numbers = sorted({int(slot["pocket"]) for slot in job.slots} | known)
+    known = {int(each.number("pocket", 0.0)) for each in job.setup.rows("known")}
+    numbers = sorted({int(as_number(slot["pocket"])) for slot in job.slots} | known)
     bent = int(made.choice(numbers[1:-1] or numbers))
     places = {}
     for number in numbers:
@@ -46,24 +46,26 @@ def _rack(job: SheetWish, world: World, dice: np.random.Generator) -> list[dict[
         step = np.array((way * math.cos(turn), way * math.sin(turn), rise * (number - 1)))
         at = np.array(FIRST_POCKET_MM) + step + made.normal(0.0, MADE_MM, 3)
         places[number] = at + np.array(BENT_MM) * (number == bent)
-    sizes = [job.setup.get(name) for name in ("holder_diameter_mm", "rod_diameter_mm")]
+    sizes = [job.setup.number(name) for name in ("holder_diameter_mm", "rod_diameter_mm")]
     if None in sizes:
         raise NonnaError("missing-field", "Say first how wide the bare holder and the rod are (F9).", "setup")
-    reach = sum(float(size or 0.0) for size in sizes) / 2.0
-    rows = []
+    reach = sum(size or 0.0 for size in sizes) / 2.0
+    rows: list[Row] = []
     for slot in job.slots:
-        x, y, z = places[int(slot["pocket"])]
+        x, y, z = places[int(as_number(slot["pocket"]))]
         true = {"+x": x + reach, "-x": x - reach, "+y": y + reach, "-y": y - reach, "top": z}[str(slot["face"])]
         rows.append({**slot, "position_mm": round(float(true) + float(dice.normal(0.0, TOUCH_MM)), 3)})
     return rows
 
 
-def _home(job: SheetWish, world: World, dice: np.random.Generator) -> list[dict[str, Any]]:
+def _home(job: SheetWish, world: World, dice: np.random.Generator) -> list[Row]:
     moved = {axis: float(dice.normal(0.0, HOME_MM)) for axis in PIN_MM}
     return [
         {
             **slot,
-            "position_mm": round(PIN_MM[slot["axis"]] + moved[slot["axis"]] + float(dice.normal(0.0, TOUCH_MM)), 3),
+            "position_mm": round(
+                PIN_MM[str(slot["axis"])] + moved[str(slot["axis"])] + float(dice.normal(0.0, TOUCH_MM)), 3
+            ),
         }
         for slot in job.slots
     ]
