@@ -14,6 +14,7 @@ from nonna.adapters.shop_files.shop_folder import ShopFolder
 from nonna.bench import clock
 from nonna.bench.ports import Copied, Journal, ShopFiles
 from nonna.errors import NonnaError
+from nonna.shop.texts.given import Plain
 
 if TYPE_CHECKING:
     from queue import SimpleQueue
@@ -46,7 +47,7 @@ def lay_demo_shop(root: Path) -> ShopFiles:
     return lay(root)
 
 
-def new_shop(root: Path, documents: Mapping[tuple[str, ...], Mapping[str, Any]]) -> ShopFiles:
+def new_shop(root: Path, documents: Mapping[tuple[str, ...], Mapping[str, Plain]]) -> ShopFiles:
     """Write a new shop's files into a missing or empty folder, whole or not at all. Raises: NonnaError."""
     from nonna.adapters.shop_files.founding import write_shop
 

@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-from typing import Any, TypeVar
+from typing import TypeVar
 
 from pydantic import BaseModel
 
 from nonna.bench.ports import ShopFiles
 from nonna.errors import NonnaError
+from nonna.shop.texts.given import Plain
 from nonna.shop.texts.strict_model import checked
 
 M = TypeVar("M", bound=BaseModel)
 
 
-def named_file(folder: ShopFiles, name: str) -> dict[str, Any]:
+def named_file(folder: ShopFiles, name: str) -> dict[str, Plain]:
     """Return what a file holds, nothing where it is not there. Raises: NonnaError naming the file."""
     if not folder.has(name):
         return {}

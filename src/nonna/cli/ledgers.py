@@ -5,7 +5,6 @@ from __future__ import annotations
 import argparse
 import json
 from collections.abc import Iterator, Sequence
-from typing import Any
 
 from nonna import wiring
 from nonna.bench.book.book import Book
@@ -21,6 +20,7 @@ from nonna.procedures.listing import PROCEDURES
 from nonna.shop.links.subjects import Subject
 from nonna.shop.records.text import body_of, exported
 from nonna.shop.texts import strict_json
+from nonna.shop.texts.given import Plain
 
 LONGEST_TEXT = 500
 LISTED = (
@@ -94,7 +94,7 @@ def _verify(given: argparse.Namespace) -> int:
     folder = wiring.shop_files(given.shop)
     check = folder.book.verify()
     cards = changed_outside(folder) if check.sound else ()  # a book that is not sound signs for nothing
-    answer: dict[str, Any] = {
+    answer: dict[str, Plain] = {
         "ok": check.sound and not cards,
         "records": check.count,
         "first_damaged": check.first_damaged,

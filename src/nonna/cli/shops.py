@@ -8,35 +8,35 @@ import argparse
 import json
 import sys
 from pathlib import Path
-from typing import Any
 
 from nonna import wiring
 from nonna.bench.founding.founding import found, questions
 from nonna.bench.ports import Copied
 from nonna.errors import NonnaError
 from nonna.shop.texts import strict_json
+from nonna.shop.texts.given import Plain
 
 
-def _copied(found: Copied) -> dict[str, Any]:
+def _copied(found: Copied) -> dict[str, Plain]:
     return {"folder": str(found.path), "shop": found.shop, "records": found.records, "last": found.last}
 
 
-def _copy(given: argparse.Namespace) -> dict[str, Any]:
+def _copy(given: argparse.Namespace) -> dict[str, Plain]:
     return _copied(wiring.copy_shop(given.shop or wiring.usual_shop(), Path(given.target), lambda done, of: None))
 
 
-def _look(given: argparse.Namespace) -> dict[str, Any]:
+def _look(given: argparse.Namespace) -> dict[str, Plain]:
     return _copied(wiring.look_at_copy(Path(given.target)))
 
 
-def _restore(given: argparse.Namespace) -> dict[str, Any]:
+def _restore(given: argparse.Namespace) -> dict[str, Plain]:
     if not given.answers:
         raise NonnaError("missing-field", "Where to? nonna shop restore COPY DIR", "target")
     wiring.restore_shop(Path(given.target), Path(given.answers))
     return _copied(wiring.look_at_copy(Path(given.answers)))
 
 
-def _demo(given: argparse.Namespace) -> dict[str, Any]:
+def _demo(given: argparse.Namespace) -> dict[str, Plain]:
     target = Path(given.target)
     folder = wiring.lay_demo_shop(target)
     return {"folder": str(target), "shop": folder.shop().name, "records": len(folder.book.entries())}

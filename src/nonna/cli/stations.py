@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import argparse
 import json
-from typing import Any
 
 from nonna import wiring
 from nonna.bench.ports import ShopFiles
@@ -17,6 +16,7 @@ from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.listing import PROCEDURES
 from nonna.shop.links.subjects import Subject
+from nonna.shop.texts.given import Plain
 
 
 def prepare(given: argparse.Namespace) -> int:
@@ -24,7 +24,7 @@ def prepare(given: argparse.Namespace) -> int:
     found = procedure(given.procedure)
     site = open_site(_folder(given), given.station)
     made = prepared(site, found.name, Subject.of(given.subject) if given.subject else PROCEDURES[found.name].subject)
-    document: dict[str, Any] = made.facts.document(found.name, [])
+    document: dict[str, Plain] = made.facts.document(found.name, [])
     for change in made.outside:
         warn(f"changed outside, and not signed: {change.words}.")
     print(json.dumps(document | {"missing": [row.to_document() for row in made.missing]}, ensure_ascii=True))

@@ -9,12 +9,12 @@ from typing import Any
 from nonna.errors import NonnaError
 from nonna.procedures.session import Session, TapeRow
 from nonna.procedures.sheet import PassDone
-from nonna.shop.texts.given import Given
+from nonna.shop.texts.given import Given, Plain
 
 FORMAT = "nonna-draft/1"
 
 
-def document_of(session: Session, master_id: str, program: str) -> dict[str, Any]:
+def document_of(session: Session, master_id: str, program: str) -> dict[str, Plain]:
     """Return what has to be kept of a sheet that is not signed yet."""
     return {
         "format": FORMAT,

@@ -12,6 +12,7 @@ from nonna.metrology.doubt.decision import Verdict as Verdict  # handed out with
 from nonna.metrology.doubt.uncertain import Estimate
 from nonna.procedures.telling import words_of
 from nonna.shop.reason import Reason
+from nonna.shop.texts.given import Plain
 from nonna.wording.lengths import Units
 
 FORMAT = "nonna-result/1"
@@ -32,7 +33,7 @@ class Quantity:
         """Make a quantity from an estimate."""
         return cls(name, title, estimate.value, unit, estimate)
 
-    def to_document(self) -> dict[str, Any]:
+    def to_document(self) -> dict[str, Plain]:
         """Return the quantity as it stands in a result."""
         if self.estimate is None:
             return {"value": self.value, "unit": self.unit}
@@ -124,7 +125,7 @@ class Evaluation:
                 return quantity
         raise KeyError(name)
 
-    def to_document(self, units: Units = Units.MM) -> dict[str, Any]:
+    def to_document(self, units: Units = Units.MM) -> dict[str, Plain]:
         """Return the result in the published format; only the advice follows the unit asked for."""
         return {
             "format": FORMAT,
@@ -145,7 +146,7 @@ class Evaluation:
             **self.extras,
         }
 
-    def influences(self) -> dict[str, list[dict[str, Any]]]:
+    def influences(self) -> dict[str, list[dict[str, Plain]]]:
         """Return each result's sources with their degrees of freedom, for the ledger."""
         return {
             q.name: [

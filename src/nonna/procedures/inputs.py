@@ -12,6 +12,7 @@ from nonna.metrology.doubt.coverage import LEAST_DOF
 from nonna.metrology.doubt.decision import RISK, Rule, RuleKind
 from nonna.metrology.doubt.uncertain import Influences, Uncertain
 from nonna.metrology.drifting.thermal import Climate
+from nonna.shop.texts.given import Plain
 from nonna.shop.texts.strict_model import LARGEST, NotNegative, Number, Positive, Strict, checked
 
 FORMAT = "nonna-readings/1"
@@ -180,7 +181,7 @@ class IndicatorSetup(Setup):
 F = TypeVar("F", bound=ReadingsFile)
 
 
-def validated(model: type[F], document: dict[str, Any]) -> F:
+def validated(model: type[F], document: dict[str, Plain]) -> F:
     """Check a readings document against a procedure's model. Raises: NonnaError, as `checked`."""
     file = checked(model, {"masters": {}, "setup": {}, **document})
     for role in type(file.masters).model_fields:

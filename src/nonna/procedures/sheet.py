@@ -123,7 +123,7 @@ class SheetFacts:
         """Return the card of a role's master, empty where there is none."""
         return self.masters.get(role, Given({}))
 
-    def document(self, procedure: str, readings: Readings, rule: str = "") -> dict[str, Any]:
+    def document(self, procedure: str, readings: Readings, rule: str = "") -> dict[str, Plain]:
         """Return the readings file these facts and readings make."""
         return {
             "format": FORMAT,

@@ -6,7 +6,6 @@ import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
-from typing import Any
 
 from nonna.figures.figure import Figure
 from nonna.metrology.turning import lateness
@@ -19,6 +18,7 @@ from nonna.programs.language.tool_calls import ToolCalls, calls_of
 from nonna.programs.planning.oriented import edges_of
 from nonna.programs.writing.writer import Settings
 from nonna.shop.cards.machine import Machine, SetterSpec, Tool, Tools
+from nonna.shop.texts.given import Plain
 from nonna.standin.contact import Contact, Problem
 from nonna.standin.mill import Mill
 from nonna.standin.path import PathPoint
@@ -44,7 +44,7 @@ class Rehearsal:
         """Whether nothing stops it."""
         return not any(p.severity == "stop" for p in self.problems)
 
-    def to_document(self) -> dict[str, Any]:
+    def to_document(self) -> dict[str, Plain]:
         """Return it as the command line prints it."""
         return {
             "duration_s": self.duration_s,

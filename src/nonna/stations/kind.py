@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple, TypeAlias
 from nonna.shop.cards.kinds import station_kinds
 from nonna.shop.cards.seen import CardSeen
 from nonna.shop.links.loop import Loop
+from nonna.shop.texts.given import Plain
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure, Stroke
@@ -81,7 +82,7 @@ class StationKind:
         loop = self.loop if self.grown is None else self.grown(self.loop, around)
         return replace(self, loop=loop if around.probe else loop.without(self.by_probe))
 
-    def changed(self, changes: Mapping[str, Mapping[str, Any]]) -> StationKind:
+    def changed(self, changes: Mapping[str, Mapping[str, Plain]]) -> StationKind:
         """Return the kind with what a shop changed of its links, by their keys."""
         return replace(self, loop=self.loop.changed(changes)) if changes else self
 
@@ -133,22 +134,22 @@ class StationKind:
         return found
 
     @property
-    def open_questions(self) -> Callable[[Mapping[str, Any]], tuple[SetUpQuestion, ...]] | None:
+    def open_questions(self) -> Callable[[Mapping[str, Plain]], tuple[SetUpQuestion, ...]] | None:
         """What a machine (its file) is asked when a plan first needs it."""
-        found: Callable[[Mapping[str, Any]], tuple[SetUpQuestion, ...]] | None = self._of_set_up("open_questions")
+        found: Callable[[Mapping[str, Plain]], tuple[SetUpQuestion, ...]] | None = self._of_set_up("open_questions")
         return found
 
     @property
-    def taught(self) -> Callable[[Mapping[str, Any], Mapping[str, Answer | None]], Mapping[str, Any]] | None:
+    def taught(self) -> Callable[[Mapping[str, Plain], Mapping[str, Answer | None]], Mapping[str, Plain]] | None:
         """What puts answers into a machine's file."""
-        found: Callable[[Mapping[str, Any], Mapping[str, Answer | None]], Mapping[str, Any]] | None
+        found: Callable[[Mapping[str, Plain], Mapping[str, Answer | None]], Mapping[str, Plain]] | None
         found = self._of_set_up("taught")
         return found
 
     @property
-    def answers_of(self) -> Callable[[Mapping[str, Any]], Mapping[str, Answer]] | None:
+    def answers_of(self) -> Callable[[Mapping[str, Plain]], Mapping[str, Answer]] | None:
         """What gives the answers that a machine's file amounts to, for its drawing."""
-        found: Callable[[Mapping[str, Any]], Mapping[str, Answer]] | None = self._of_set_up("answers_of")
+        found: Callable[[Mapping[str, Plain]], Mapping[str, Answer]] | None = self._of_set_up("answers_of")
         return found
 
     def _of_set_up(self, name: str) -> Any:

@@ -13,7 +13,6 @@ import xml.etree.ElementTree as ET
 from collections.abc import Mapping, Sequence
 from datetime import date, datetime
 from pathlib import Path
-from typing import Any
 
 from nonna.adapters.files.safe_write import write_bytes
 from nonna.bench.book.recalling import must_be_measured, read_back
@@ -22,7 +21,7 @@ from nonna.procedures.telling import words_of
 from nonna.shop.links.subjects import ANY
 from nonna.shop.records.damage import DamagedRecordError
 from nonna.shop.records.values import JsonObject, Measurement, Record
-from nonna.shop.texts.given import Given
+from nonna.shop.texts.given import Given, Plain
 
 DCC, SI, VERSION = "https://ptb.de/dcc", "https://ptb.de/si", "3.3.0"
 UNITS = {
@@ -181,7 +180,7 @@ def _doubt(real: ET.Element, expanded: float, k: float) -> None:
     _in(place, "si:coverageProbability", repr(COVERAGE))
 
 
-def _readings(found: ET.Element, rows: Sequence[Mapping[str, Any]]) -> None:
+def _readings(found: ET.Element, rows: Sequence[Mapping[str, Plain]]) -> None:
     """List the readings that were evaluated, a column a field; the numbers as a list that the schema knows."""
     names = list(dict.fromkeys(name for row in rows for name in row))
     columns = {name: [row[name] for row in rows] for name in names if all(name in row for row in rows)}

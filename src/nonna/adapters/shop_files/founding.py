@@ -6,15 +6,15 @@ import json
 from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from pathlib import Path
-from typing import Any
 
 from nonna.adapters.files.safe_folder import is_taken, made_whole
 from nonna.adapters.files.safe_write import write_text
 from nonna.adapters.shop_files.shop_folder import ShopFolder
 from nonna.errors import NonnaError
+from nonna.shop.texts.given import Plain
 
 
-def write_shop(target: Path, documents: Mapping[tuple[str, ...], Mapping[str, Any]]) -> ShopFolder:
+def write_shop(target: Path, documents: Mapping[tuple[str, ...], Mapping[str, Plain]]) -> ShopFolder:
     """Write a shop's files beside the folder and move them in, ``shop.json`` last.
 
     Parameters: target, a folder that is missing or empty. Raises: NonnaError ``unreadable`` (it holds something, or

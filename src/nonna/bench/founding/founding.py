@@ -14,6 +14,7 @@ from nonna.shop.cards.answers import Answers, StationAnswers
 from nonna.shop.cards.gear import Gear
 from nonna.shop.cards.machine import Machine, Tools
 from nonna.shop.cards.masters import MasterCard, Shelf, Shop
+from nonna.shop.texts.given import Plain
 from nonna.shop.texts.strict_model import checked
 from nonna.stations.kind import StationKind, kind_of
 from nonna.stations.questions import SCALED, UNIT, Answer, Founded, SetUpQuestion
@@ -47,7 +48,7 @@ def found(document: Any) -> Founding:
     units = Units.MM if answers.units == "mm" else Units.INCH
     keys: list[str] = []
     documents: dict[tuple[str, ...], Mapping[str, Any]] = {}
-    gear: dict[str, list[dict[str, Any]]] = {"indicators": [dict(card) for card in answers.indicators]}
+    gear: dict[str, list[dict[str, Plain]]] = {"indicators": [dict(card) for card in answers.indicators]}
     stations = []
     for i, station in enumerate(answers.stations):
         made = _station(station, units, f"stations[{i}]")
@@ -86,7 +87,7 @@ def found(document: Any) -> Founding:
     )
 
 
-def questions(kind: str) -> list[dict[str, Any]]:
+def questions(kind: str) -> list[dict[str, Plain]]:
     """Return what a kind of station asks, as data. Raises: NonnaError (it asks nothing yet)."""
     return [
         {
@@ -228,9 +229,9 @@ def _asking(key: str, where: str) -> StationKind:
     return kind
 
 
-def _named(cards: Sequence[Mapping[str, Any]], where: str) -> list[dict[str, Any]]:
+def _named(cards: Sequence[Mapping[str, Any]], where: str) -> list[dict[str, Plain]]:
     """Give each card its id. Raises: NonnaError (a card without a name)."""
-    made: list[dict[str, Any]] = []
+    made: list[dict[str, Plain]] = []
     for i, card in enumerate(cards):
         name = str(card.get("name", "")).strip()
         if not name:
@@ -247,13 +248,13 @@ def _whole(model: type[Any], document: Mapping[str, Any], where: str) -> Mapping
     return document
 
 
-def _as_far_as_known(card: dict[str, Any]) -> dict[str, Any]:
+def _as_far_as_known(card: dict[str, Plain]) -> dict[str, Plain]:
     """A master without any U is a constant, not a standard: nobody may take it for traceable by an oversight."""
     stated = card.get("U_length_mm") or card.get("U_diameter_mm")
     return card if stated or "traceable" in card else {**card, "traceable": False}
 
 
-def _follows(card: MasterCard) -> dict[str, Any]:
+def _follows(card: MasterCard) -> dict[str, Plain]:
     """Say what follows from what a master's card leaves out."""
     notes = []
     if not (card.U_length_mm or card.U_diameter_mm):

@@ -12,6 +12,7 @@ from nonna.bench.shelf.shelving import new_id
 from nonna.errors import NonnaError
 from nonna.shop.cards.gear import Gear
 from nonna.shop.cards.machine import Machine, Tools
+from nonna.shop.texts.given import Plain
 from nonna.shop.texts.strict_model import checked
 from nonna.stations.questions import Founded
 
@@ -42,7 +43,7 @@ def add_station(folder: ShopFiles, founded: Founded, signature: Signature) -> st
     return signed_change(folder, signature, act)[0]
 
 
-def _with_gear(old: Mapping[str, Any], gear: Mapping[str, tuple[Mapping[str, Any], ...]]) -> dict[str, Any]:
+def _with_gear(old: Mapping[str, Any], gear: Mapping[str, tuple[Mapping[str, Any], ...]]) -> dict[str, Plain]:
     made = dict(old)
     for group, cards in gear.items():
         there = list(made.get(group, ()))

@@ -12,6 +12,7 @@ from nonna.bench.ports import ShopFiles
 from nonna.bench.shelf.card_signing import signed_change
 from nonna.errors import NonnaError
 from nonna.shop.cards.machine import Machine
+from nonna.shop.texts.given import Plain
 from nonna.shop.texts.strict_model import checked
 from nonna.stations.kind import StationKind, kind_of
 from nonna.stations.questions import Answer, SetUpQuestion
@@ -22,7 +23,7 @@ from nonna.wording.lengths import Units
 class StillAsked(Questioning):
     """The questions of one machine that nobody could answer when it was set up."""
 
-    machine: Mapping[str, Any]  #: its file, as it stands
+    machine: Mapping[str, Plain]  #: its file, as it stands
     key: str  #: name of its file
     typed_in: Units = field(default_factory=lambda: Units.MM)
 
@@ -52,7 +53,7 @@ class StillAsked(Questioning):
         known = self.kind.answers_of
         return known(self.machine) if known else {}
 
-    def document(self) -> dict[str, Any]:
+    def document(self) -> dict[str, Plain]:
         """Return the machine's file with what was answered. Raises: NonnaError (an answer does not fit the machine)."""
         teach = self.kind.taught
         return dict(self.machine) if teach is None else dict(teach(self.machine, self.answers))
@@ -61,7 +62,7 @@ class StillAsked(Questioning):
         self.document()
 
 
-def questions_of(machine: Mapping[str, Any]) -> tuple[SetUpQuestion, ...]:
+def questions_of(machine: Mapping[str, Plain]) -> tuple[SetUpQuestion, ...]:
     """Return what a machine (its file) is still asked, nothing where its kind asks nothing later."""
     asks = kind_of(str(machine.get("kind", ""))).open_questions
     return () if asks is None else asks(machine)
@@ -76,7 +77,7 @@ def keep(folder: ShopFiles, asked: StillAsked, signature: Signature) -> tuple[st
     new = asked.document()
     checked(Machine, new)
 
-    def made(old: Any) -> dict[str, Any]:
+    def made(old: Any) -> dict[str, Plain]:
         if old != asked.machine:
             words = "{name} was changed in another window meanwhile. Look at it again, then answer."
             raise NonnaError("out-of-range", words, "machine", name=str(new["name"]))

@@ -37,7 +37,7 @@ def judged_of(
     return suspected(rows, {t.subject: t for t in tools}, entries)
 
 
-def _turning(feed_per_rev: float, flutes: int) -> dict[str, Any]:
+def _turning(feed_per_rev: float, flutes: int) -> dict[str, Plain]:
     """Return what a sheet is told of a tool that turned; one that stood still needs no word."""
     return {"feed_per_rev_mm": feed_per_rev, "flutes": flutes} if feed_per_rev else {}
 

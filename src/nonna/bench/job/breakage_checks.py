@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import asdict
-from typing import Any
 
 from nonna.bench.book.results_that_hold import HeldResults
 from nonna.bench.ports import ShopFiles
@@ -13,6 +12,7 @@ from nonna.errors import NonnaError
 from nonna.metrology.check_planning import CheckPlan, Operation, best_checks
 from nonna.metrology.drifting.wear import Wear, wear
 from nonna.shop.links.subjects import Subject
+from nonna.shop.texts.given import Plain
 
 __all__ = ["CheckPlan", "Operation", "best_checks", "keep_operations", "kept_operations", "wear_of"]
 OPERATIONS = "operations.json"
@@ -40,7 +40,7 @@ def kept_operations(shop: ShopFiles) -> tuple[list[Operation], float]:
 
 def keep_operations(shop: ShopFiles, operations: Sequence[Operation], check_cost: float) -> None:
     """Keep them for the next time. Raises: NonnaError (it cannot be written)."""
-    made: dict[str, Any] = {"check_cost": check_cost, "operations": [asdict(each) for each in operations]}
+    made: dict[str, Plain] = {"check_cost": check_cost, "operations": [asdict(each) for each in operations]}
     shop.change((OPERATIONS,), lambda _: made, {})
 
 

@@ -8,6 +8,7 @@ from typing import Any
 from nonna.bench.named_files import named_file
 from nonna.bench.ports import ShopFiles
 from nonna.shop.cards.machine import Machine
+from nonna.shop.texts.given import Plain
 
 RAN = "programs-run.json"
 
@@ -17,7 +18,7 @@ def note_run(folder: ShopFiles, machine: Machine) -> None:
     written).
     """
 
-    def noted(document: Any) -> dict[str, Any]:
+    def noted(document: Any) -> dict[str, Plain]:
         return {**document, machine.name: _card(machine)}
 
     folder.change((RAN,), noted, {})

@@ -10,6 +10,7 @@ from nonna.bench.job.planning import Answer
 from nonna.bench.named_files import checked_in, named_file
 from nonna.bench.ports import ShopFiles
 from nonna.programs.writing.results import LeftIn
+from nonna.shop.texts.given import Plain
 from nonna.shop.texts.strict_model import Strict
 
 WRITTEN = "programs-written.json"
@@ -40,7 +41,7 @@ def note_written(folder: ShopFiles, machine: str, answer: Answer) -> None:
         for t in plan.touches
     ]
 
-    def noted(document: Any) -> dict[str, Any]:
+    def noted(document: Any) -> dict[str, Plain]:
         return {**document, machine: {"spots": spots}}
 
     folder.change((WRITTEN,), noted, {})

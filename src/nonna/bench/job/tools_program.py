@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from nonna.bench import clock
 from nonna.bench.sheet.judging import Judged, judge
@@ -13,6 +13,7 @@ from nonna.bench.station.site import Site
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
 from nonna.shop.cards.machine import Tools
+from nonna.shop.texts.given import Plain
 from nonna.standin.rehearsal import Rehearsal
 from nonna.stations.kind import kind_of
 
@@ -20,7 +21,7 @@ if TYPE_CHECKING:
     from nonna.standin.world import World
 
 HOST = "G21 G90 G94\n"  #: what a part program has said before the piece
-Readings = Mapping[int, Sequence[Mapping[str, Any]]]  #: by tool, as its sheet takes them
+Readings = Mapping[int, Sequence[Mapping[str, Plain]]]  #: by tool, as its sheet takes them
 
 
 @dataclass(frozen=True, slots=True)

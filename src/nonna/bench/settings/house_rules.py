@@ -17,7 +17,7 @@ from nonna.procedures.listing import PROCEDURES
 from nonna.shop.cards.masters import Shop
 from nonna.shop.cards.rules import Rules
 from nonna.shop.records.values import CardChange, Event
-from nonna.shop.texts.given import Given
+from nonna.shop.texts.given import Given, Plain
 from nonna.shop.texts.strict_model import checked
 from nonna.wording.lengths import Units, small
 
@@ -43,7 +43,7 @@ class LimitRow:
         return self.own if self.decided else self.usual
 
 
-def with_limits(name: str, setup: Mapping[str, Any], own: Mapping[str, float | None]) -> dict[str, Any]:
+def with_limits(name: str, setup: Mapping[str, Plain], own: Mapping[str, float | None]) -> dict[str, Plain]:
     """Return what a procedure offers with the shop's own limits; None takes a limit away.
 
     Raises: NonnaError ``unknown-field`` (the file names what is no limit of that procedure).
@@ -121,7 +121,7 @@ def may_sign(folder: ShopFiles, names: Sequence[str], signature: Signature) -> R
 
 
 def keep(
-    folder: ShopFiles, station: str, links: Mapping[str, Mapping[str, Any]], signature: Signature,
+    folder: ShopFiles, station: str, links: Mapping[str, Mapping[str, Plain]], signature: Signature,
     base: Rules | None = None
 ) -> Receipt | None:  # fmt: skip
     """Take over what a shop changes of a station's links, and sign it; what is empty there is as its kind has it again.
@@ -145,7 +145,7 @@ def _as_shown(old: Any, base: Rules | None) -> None:
         raise NonnaError("out-of-range", words, "rules")
 
 
-def _known(limits: Mapping[str, Mapping[str, Any]]) -> None:
+def _known(limits: Mapping[str, Mapping[str, Plain]]) -> None:
     for name, rows in limits.items():
         fields = procedure(name).setup_model.model_fields if name in PROCEDURES else {}
         for field in rows:

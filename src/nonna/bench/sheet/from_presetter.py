@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
 
 from nonna.bench.book.results_that_hold import Held, Lacking, Nothing
 from nonna.bench.station.site import Site
@@ -13,6 +12,7 @@ from nonna.procedures.listing import one_offering
 from nonna.procedures.sheet import Procedure
 from nonna.shop.cards.gear import PresetterCard
 from nonna.shop.records.values import CarriedFrom
+from nonna.shop.texts.given import Plain
 
 NO_PRESETTER = Nothing("There is no presetter in this shop.")
 
@@ -57,7 +57,7 @@ def of_transfer(held: Held, part: str) -> float | None:
     return None if row is None else float(row.value)
 
 
-def transfer_in_time(setup: dict[str, Any], carried: Mapping[str, CarriedFrom]) -> list[Lacking]:
+def transfer_in_time(setup: dict[str, Plain], carried: Mapping[str, CarriedFrom]) -> list[Lacking]:
     """Say that a transfer does not count where the presetter was calibrated after it; note whether the setter was.
 
     A transfer holds the presetter's zero as it was then. The setter's plane is another one after a calibration: that

@@ -8,7 +8,6 @@ import statistics
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
-from typing import Any
 
 from nonna.bench import clock
 from nonna.bench.book.chain import Receipt
@@ -25,7 +24,7 @@ from nonna.shop.cards.machine import Tool
 from nonna.shop.links.history import Entry
 from nonna.shop.links.subjects import Subject
 from nonna.shop.reason import Reason
-from nonna.shop.texts.given import Given
+from nonna.shop.texts.given import Given, Plain
 
 FAR_MM = 1.0  #: beyond this it is another tool, or it broke or pulled out
 INSERT_MM = 0.05  #: beyond this, on a cutter with inserts, one may not be seated
@@ -84,9 +83,9 @@ def judge(
     site: Site,
     subject: Subject,
     name: str,
-    readings: Sequence[Mapping[str, Any]],
+    readings: Sequence[Mapping[str, Plain]],
     source: str,
-    setup: Mapping[str, Any] | None = None,
+    setup: Mapping[str, Plain] | None = None,
     program: str = "",
     variant: str = "",
 ) -> Judged:

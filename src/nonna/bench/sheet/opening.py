@@ -292,7 +292,7 @@ def _known(results: HeldResults) -> dict[str, float]:
 
 
 def _facts(
-    site: Site, setup: dict[str, Any], card: MasterCard | None, tool: Tool | None, subject: Subject
+    site: Site, setup: dict[str, Plain], card: MasterCard | None, tool: Tool | None, subject: Subject
 ) -> SheetFacts:
     spec = site.machine.setter
     long, wide = (card.length_mm or 0.0, card.diameter_mm or 0.0) if card else (0.0, 0.0)
@@ -367,7 +367,7 @@ def part_of(held: Held, need: Need) -> float | None:
     return None if value is None else value * need.factor
 
 
-def drawn(facts: SheetFacts) -> dict[str, Any]:
+def drawn(facts: SheetFacts) -> dict[str, Plain]:
     """Return what the drawing of a record needs beside its readings file."""
     return {
         "variant": facts.variant, "pad_width": facts.pad_width, "tool_kind": facts.tool_kind,

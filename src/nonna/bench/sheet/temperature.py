@@ -10,6 +10,7 @@ from nonna.bench.station.state import temperature_unread
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_number
 from nonna.shop.cards.masters import Shop
+from nonna.shop.texts.given import Plain
 from nonna.shop.texts.strict_model import checked
 
 COLDEST_C, HOTTEST_C = -20.0, 50.0  #: a workshop; beyond, a reading was typed into the wrong line
@@ -37,7 +38,7 @@ def parse_temperature(text: str) -> float:
 def note_temperature(folder: ShopFiles, celsius: float, today: date) -> None:
     """Keep today's temperature for all sheets of the shop. Raises: NonnaError (the file cannot be read or written)."""
 
-    def noted(document: Any) -> dict[str, Any]:
+    def noted(document: Any) -> dict[str, Plain]:
         made = {**document, "temperature_c": celsius, "temperature_at": today.isoformat()}
         checked(Shop, made)
         return made

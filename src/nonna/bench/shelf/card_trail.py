@@ -10,6 +10,7 @@ from nonna.bench.book.book import Book
 from nonna.bench.ports import ShopFiles
 from nonna.errors import NonnaError
 from nonna.shop.records.values import CARD, CardChange, CardsChanged, Event
+from nonna.shop.texts.given import Plain
 
 ALSO_CHANGE = ("rules-changed",)  #: events that say with old and new what they changed of the cards
 _OF_THE_SHOP = ("masters.json", "gear.json", "rules.json", "shop.json")
@@ -98,7 +99,7 @@ def changed_outside(folder: ShopFiles) -> tuple[CardChange, ...]:
     return tuple(found)
 
 
-def with_values(document: Any, values: Mapping[str, Any]) -> Any:
+def with_values(document: Any, values: Mapping[str, Plain]) -> Any:
     """Return a file's content with some fields, by their path, as they are given; None takes a field out.
 
     Raises: NonnaError (there is no such place in the file any more).

@@ -12,6 +12,7 @@ from nonna.bench.ports import ShopFiles
 from nonna.errors import NonnaError
 from nonna.shop.cards.control_card import LONGEST, ControlCard
 from nonna.shop.cards.machine import Machine, StationKindName, Tools
+from nonna.shop.texts.given import Plain
 from nonna.shop.texts.strict_model import NotNegative, Number, Positive, Strict, checked
 
 _SIDES = ("+x", "-x", "+y", "-y")
@@ -96,10 +97,10 @@ def asked_of_kind(kind: str, name: str) -> bool:
     return name not in (*_TURNING, *_ARM, "x_shows")
 
 
-def card_of(key: str, machine: Machine) -> dict[str, Any]:
+def card_of(key: str, machine: Machine) -> dict[str, Plain]:
     """Return a machine's card; ``key`` is the name of its file."""
     t, s = machine.travel_mm, machine.setter
-    flat: dict[str, Any] = {
+    flat: dict[str, Plain] = {
         "id": key, "name": machine.name, "kind": machine.kind, "has_setter": s is not None,
         "rapid_xy_mm_min": machine.rapid_mm_min.xy, "rapid_z_mm_min": machine.rapid_mm_min.z,
         "acceleration_xy_mm_s2": machine.acceleration_mm_s2.xy, "acceleration_z_mm_s2": machine.acceleration_mm_s2.z,
@@ -132,7 +133,7 @@ def card_of(key: str, machine: Machine) -> dict[str, Any]:
     return MachineCard.model_validate(flat).model_dump()
 
 
-def machine_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Any]:
+def machine_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Plain]:
     """Return the machine's document that a card means, all else as it was.
 
     Raises: NonnaError naming the card's field that is wrong.
@@ -180,7 +181,7 @@ def machine_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Any]:
     return only_new(old, checked(Machine, dict(old)).model_dump() if old else {}, made)
 
 
-def only_new(old: Mapping[str, Any], meant: Mapping[str, Any], new: Mapping[str, Any]) -> dict[str, Any]:
+def only_new(old: Mapping[str, Any], meant: Mapping[str, Any], new: Mapping[str, Any]) -> dict[str, Plain]:
     """Return a card as its file had it, with what is new: what nobody changed stays as somebody wrote it, or left it
     out.
 
@@ -189,7 +190,7 @@ def only_new(old: Mapping[str, Any], meant: Mapping[str, Any], new: Mapping[str,
     return {**old, **{name: value for name, value in new.items() if name not in meant or meant[name] != value}}
 
 
-def _lathe_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Any] | None:
+def _lathe_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Plain] | None:
     """Return what stands in a lathe, all else of it as it was; None where nobody knows its chuck."""
     if not (card.chuck_radius_mm and card.chuck_length_mm):
         return None
@@ -197,7 +198,7 @@ def _lathe_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Any] | Non
     return {**old, **{name: getattr(card, name) for name in _TURNING}, "arm": arm}
 
 
-def _control_shown(control: ControlCard | None) -> dict[str, Any]:
+def _control_shown(control: ControlCard | None) -> dict[str, Plain]:
     if control is None:
         return {}
     span = control.parameters.results if control.parameters is not None else None
@@ -206,7 +207,7 @@ def _control_shown(control: ControlCard | None) -> dict[str, Any]:
     return {**words, "results_from": first, "results_to": last}
 
 
-def _control_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Any] | None:
+def _control_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Plain] | None:
     """Return what the control's card becomes, all else of it as it was; None where it says nothing."""
     words = {name: line for name, line in (old.get("words") or {}).items() if name != "spindle-stopped"}
     ranges = {name: span for name, span in (old.get("parameters") or {}).items() if name != "results" and span}
@@ -218,17 +219,17 @@ def _control_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Any] | N
     return made if any(value for value in made.values()) else None
 
 
-def rows(folder: ShopFiles) -> list[dict[str, Any]]:
+def rows(folder: ShopFiles) -> list[dict[str, Plain]]:
     """Return the cards of a shop's machines. Raises: NonnaError naming the file."""
     return [card_of(key, folder.machine(key)) for key in folder.shop().machines]
 
 
-def store(folder: ShopFiles, cards: list[dict[str, Any]]) -> None:
+def store(folder: ShopFiles, cards: list[dict[str, Plain]]) -> None:
     """Write the machines' files, with an empty tray for a new one, and the shop's list of them.
 
     Raises: NonnaError naming the field, nothing is written then; or a file that cannot be written.
     """
-    documents: dict[str, dict[str, Any]] = {}
+    documents: dict[str, dict[str, Plain]] = {}
     for row in cards:
         card = checked(MachineCard, row)
         file = ("machines", f"{card.id}.json")

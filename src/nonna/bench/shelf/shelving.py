@@ -26,6 +26,7 @@ from nonna.shop.cards.gear import (
     SetterCard,
 )
 from nonna.shop.cards.masters import MasterCard, Shelf
+from nonna.shop.texts.given import Plain
 from nonna.shop.texts.line_pattern import line_pattern
 from nonna.shop.texts.strict_model import Strict, checked
 
@@ -101,9 +102,9 @@ def cards(folder: ShopFiles) -> dict[str, list[dict[str, Any]]]:
 def put(
     folder: ShopFiles,
     group_key: str,
-    card: Mapping[str, Any],
+    card: Mapping[str, Plain],
     signature: Signature,
-    base: Mapping[str, Any] | None = None,
+    base: Mapping[str, Plain] | None = None,
 ) -> tuple[str, ...]:
     """Put a card on the shelf, new (without an id) or changed, sign that, and return the names of the fields that
     changed.
@@ -115,7 +116,9 @@ def put(
     return signed_change(folder, signature, lambda watched: _put(watched, group_key, card, base))[0]
 
 
-def _put(folder: ShopFiles, group_key: str, card: Mapping[str, Any], base: Mapping[str, Any] | None) -> tuple[str, ...]:
+def _put(
+    folder: ShopFiles, group_key: str, card: Mapping[str, Plain], base: Mapping[str, Plain] | None
+) -> tuple[str, ...]:
     group = BY_KEY[group_key]
     rows = list(group.store.rows(folder))
     name = str(card.get("name", "")).strip()
@@ -147,7 +150,7 @@ def _put(folder: ShopFiles, group_key: str, card: Mapping[str, Any], base: Mappi
     return changed
 
 
-def follows(group_key: str, card: Mapping[str, Any]) -> tuple[str, ...]:
+def follows(group_key: str, card: Mapping[str, Plain]) -> tuple[str, ...]:
     """Say what follows from what a card leaves open, so that nobody learns it from an auditor.
 
     Parameters: card, as it was put on the shelf.

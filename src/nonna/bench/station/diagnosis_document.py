@@ -5,13 +5,13 @@ from __future__ import annotations
 import statistics
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from nonna.metrology.diagnosis import FaultGroup, groups, information
 from nonna.shop.links.evidence import Evidence, Observation
+from nonna.shop.texts.given import Plain
 from nonna.shop.texts.strict_model import checked
 
 PRIOR, RAISED = 0.02, 0.3
@@ -82,7 +82,7 @@ def effects(what: str, subject: int | None, length: float, probe_length: float) 
     return found
 
 
-def diagnose(document: object) -> dict[str, Any]:
+def diagnose(document: object) -> dict[str, Plain]:
     """Return which faults explain what changed. Parameters: document, as ``nonna-evidence/1``. Raises: NonnaError."""
     evidence = checked(Evidence, document)
     rows = [effects(o.what, o.subject, o.length_mm, o.probe_length_mm) for o in evidence.observations]
@@ -145,7 +145,7 @@ def _next(
     faults: Sequence[Fault],
     parts: Sequence[tuple[NDArray[np.intp], FaultGroup]],
     raised: Collection[str],
-) -> dict[str, Any] | None:
+) -> dict[str, Plain] | None:
     """Return the observation, new or again, that is expected to tell most a minute; None where none tells anything.
 
     It may be false itself, and what it looks at besides may have a fault that nothing has looked at yet.

@@ -5,7 +5,6 @@ date.
 from __future__ import annotations
 
 from datetime import datetime, timedelta
-from typing import Any
 
 import numpy as np
 
@@ -13,6 +12,7 @@ from nonna.errors import NonnaError, TooFewReadingsError
 from nonna.metrology.drifting.drift import Chart, DriftLine, Meeting, ewma, individuals, size_of, steps
 from nonna.metrology.drifting.forecast import Forecast, forecast, without_temperature
 from nonna.shop.links.series import Series, SeriesEvent
+from nonna.shop.texts.given import Plain
 from nonna.shop.texts.strict_model import checked
 
 DAY_S = 86_400.0
@@ -22,7 +22,7 @@ SIGNIFICANT = 0.05  #: p of a slope that is a reason to calibrate before the int
 DRIFT, INTERVAL = "drift", "interval"
 
 
-def drift(document: object) -> dict[str, Any]:
+def drift(document: object) -> dict[str, Plain]:
     """Return what a series says. Parameters: document, as ``nonna-series/1``. Raises: NonnaError naming what is
     wrong.
     """
@@ -67,7 +67,7 @@ def drift(document: object) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _chart(chart: Chart) -> dict[str, Any]:
+def _chart(chart: Chart) -> dict[str, Plain]:
     return {"mean_mm": chart.centre, "lower_mm": chart.lower, "upper_mm": chart.upper, "out": list(chart.out)}
 
 
@@ -77,18 +77,18 @@ def _event(events: list[SeriesEvent], before: datetime, first: datetime) -> str 
     return max(between, key=lambda event: event.t).name if between else None
 
 
-def _trend(line: DriftLine | None) -> dict[str, Any] | None:
+def _trend(line: DriftLine | None) -> dict[str, Plain] | None:
     return None if line is None else {"per_day_mm": line.slope, "u_mm": line.u, "dof": line.dof, "p": line.p}
 
 
-def _meets(meeting: Meeting | None, now: datetime) -> dict[str, Any] | None:
+def _meets(meeting: Meeting | None, now: datetime) -> dict[str, Plain] | None:
     if meeting is None:
         return None
     days = {"date": meeting.line, "earliest": meeting.earliest, "latest": meeting.latest}
     return {name: None if each is None else _date(_later(now, each)) for name, each in days.items()}
 
 
-def _advised(said: Forecast, series: Series, last: datetime) -> dict[str, Any] | None:
+def _advised(said: Forecast, series: Series, last: datetime) -> dict[str, Plain] | None:
     """Return when to calibrate next: before the earliest meeting, and never later than the link's own interval.
 
     A slope that may well be chance is no reason to calibrate sooner.

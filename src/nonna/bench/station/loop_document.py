@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from nonna.bench.station.state import ShopState
+from nonna.shop.texts.given import Plain
 from nonna.stations.telling import job_words, reason_words
 
 FORMAT = "nonna-loop/1"
 
 
-def to_document(state: ShopState) -> dict[str, Any]:
+def to_document(state: ShopState) -> dict[str, Plain]:
     """Return the links with their states, the next jobs in order, and the weakest link."""
     weakest = state.weakest
     return {

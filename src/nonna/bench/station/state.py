@@ -18,7 +18,7 @@ from nonna.shop.links.judge import Facts, LinkState, MasterDue, NextJob, judge, 
 from nonna.shop.links.loop import Loop
 from nonna.shop.links.service import Counter, counters, service_jobs
 from nonna.shop.links.subjects import Subject, SubjectKind
-from nonna.shop.texts.given import Given
+from nonna.shop.texts.given import Given, Plain
 from nonna.stations.kind import Around, StationKind, kind_of
 
 if TYPE_CHECKING:
@@ -28,9 +28,9 @@ if TYPE_CHECKING:
     from nonna.shop.records.values import Record
 
 
-def _link_changes(rules: Mapping[str, Any], station: str) -> dict[str, dict[str, Any]]:
+def _link_changes(rules: Mapping[str, Any], station: str) -> dict[str, dict[str, Plain]]:
     """Return what a shop's rules change of a station's links, unchecked."""
-    rows: dict[str, dict[str, Any]] = rules.get("links", {}).get(station, {})
+    rows: dict[str, dict[str, Plain]] = rules.get("links", {}).get(station, {})
     return {key: {name: value for name, value in row.items() if value not in (None, "")} for key, row in rows.items()}
 
 

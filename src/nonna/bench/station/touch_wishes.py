@@ -10,6 +10,7 @@ from nonna.bench.named_files import checked_in, named_file
 from nonna.bench.ports import ShopFiles
 from nonna.errors import NonnaError
 from nonna.programs.planning.choose import Method, Wish
+from nonna.shop.texts.given import Plain
 from nonna.shop.texts.strict_model import NotNegative, Strict
 
 WISHES = "touch-wishes.json"
@@ -35,7 +36,7 @@ def change_wishes(folder: ShopFiles, machine: str, changed: Mapping[int, Wish | 
     Raises: NonnaError (the file is damaged, or cannot be written).
     """
 
-    def merged(document: Any) -> dict[str, Any]:
+    def merged(document: Any) -> dict[str, Plain]:
         rows = {
             **document.get(machine, {}),
             **{str(n): asdict(w) if w is not None else None for n, w in changed.items()},

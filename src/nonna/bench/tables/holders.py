@@ -6,10 +6,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from typing import Any
 
 from nonna.errors import NonnaError
 from nonna.shop.cards.machine import HolderPart
+from nonna.shop.texts.given import Plain
 
 _NUMBER = r"\d{1,7}(?:\.\d{1,30})?(?:e-?\d{1,3})?"
 _PART = re.compile(rf"\s*({_NUMBER})\s*[x×*]\s*({_NUMBER})\s*\Z", re.IGNORECASE)
@@ -25,7 +25,7 @@ def holder_text(parts: Sequence[HolderPart]) -> str:
     return ", ".join(f"{part.diameter_mm!r} x {part.length_mm!r}" for part in parts)
 
 
-def holder_from(text: str) -> list[dict[str, Any]]:
+def holder_from(text: str) -> list[dict[str, Plain]]:
     """Return a holder's parts as a file has them. Raises: NonnaError (it does not read as one)."""
     if not is_holder(text):
         words = (

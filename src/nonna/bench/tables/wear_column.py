@@ -14,6 +14,7 @@ from nonna.procedures.shown import XShows, real_per_shown
 from nonna.shop.cards.machine import Tool, Tools
 from nonna.shop.links.subjects import Subject
 from nonna.shop.records.values import as_measurement
+from nonna.shop.texts.given import Plain
 from nonna.shop.texts.strict_model import checked
 from nonna.stations.kind import Parts
 
@@ -110,7 +111,7 @@ def write_wear(folder: ShopFiles, station: str, changes: Sequence[WearChange], *
     """
     wanted = {c.tool: (c.after, c.before) if back else (c.before, c.after) for c in changes}
 
-    def made(old: Any) -> dict[str, Any]:
+    def made(old: Any) -> dict[str, Plain]:
         rows = []
         for row in old["tools"]:
             if row["number"] in wanted:

@@ -19,6 +19,7 @@ from nonna.bench.tables.holders import holder_from, holder_text
 from nonna.bench.tables.kinds import kind_of
 from nonna.errors import NonnaError
 from nonna.shop.cards.machine import Tool
+from nonna.shop.texts.given import Plain
 from nonna.shop.texts.strict_model import checked
 from nonna.wording.lengths import MM_PER_INCH
 
@@ -116,7 +117,7 @@ def _write(assets: Xml.Element, tool: Tool, made_at: str, machine: str) -> None:
 
 def _tool(element: Xml.Element, index: int) -> Tool:
     where = f"CuttingTool[{index}]"
-    values: dict[str, Any] = {}
+    values: dict[str, Plain] = {}
     for part in element.iter():
         name, text = _local(part.tag), (part.text or "").strip()
         if part.tag == f"{{{OURS}}}Tool":

@@ -13,6 +13,7 @@ from nonna.bench.station.touch_wishes import change_wishes
 from nonna.bench.tray.tray import Tray
 from nonna.errors import NonnaError
 from nonna.shop.cards.machine import Tool, Tools
+from nonna.shop.texts.given import Plain
 from nonna.shop.texts.strict_model import checked
 
 if TYPE_CHECKING:
@@ -71,7 +72,7 @@ class TableChange:
             site = replace(site, tools=tuple(checked(Tools, document).tools))
         return site
 
-    def merged(self, document: Any) -> dict[str, Any]:
+    def merged(self, document: Any) -> dict[str, Plain]:
         """Return a table as its file has it now, with this change laid over. Raises: ChangedElsewhere, NonnaError."""
         there = {tool.number: tool for tool in checked(Tools, document).tools}
         for number, steps in self.tools.items():

@@ -6,7 +6,7 @@ import logging
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from nonna import wiring
 from nonna.bench.book.writing import withdrawal
@@ -36,6 +36,7 @@ from nonna.procedures.listing import PROCEDURES, one_offering
 from nonna.shop.links.judge import NextJob
 from nonna.shop.links.loop import LinkSort
 from nonna.shop.links.subjects import ANY, DAILY_CHECK, STATION, Subject, master
+from nonna.shop.texts.given import Plain
 from nonna.stations.kind import event_words
 
 if TYPE_CHECKING:
@@ -189,7 +190,7 @@ def withdraw(window: DeskWindow, number: int) -> None:
     show_over(dialog, window)
 
 
-def put_card(window: DeskWindow, group: str, card: dict[str, Any]) -> None:
+def put_card(window: DeskWindow, group: str, card: dict[str, Plain]) -> None:
     """Put a card on the shelf, signed; of a master with a new certificate it is asked whether it is back from
     calibration.
     """
@@ -199,10 +200,10 @@ def put_card(window: DeskWindow, group: str, card: dict[str, Any]) -> None:
         window.shelf.stored("One moment, the rest is still loading…", "plain")
         return
 
-    def stored() -> tuple[tuple[str, ...], Site, dict[str, list[dict[str, Any]]]]:
+    def stored() -> tuple[tuple[str, ...], Site, dict[str, list[dict[str, Plain]]]]:
         return put(folder, group, card, signature, shown), Site.load(folder, station), cards(folder)
 
-    def on_stored(found: tuple[tuple[str, ...], Site, dict[str, list[dict[str, Any]]]]) -> None:
+    def on_stored(found: tuple[tuple[str, ...], Site, dict[str, list[dict[str, Plain]]]]) -> None:
         changed, site, there = found
         if window.folder is folder and window.station == station:
             window.tables.take_cards(site)
@@ -217,7 +218,7 @@ def put_card(window: DeskWindow, group: str, card: dict[str, Any]) -> None:
     sign_behind(window, stored, on_stored, lambda error: window.shelf.stored(error.message, "bad"))
 
 
-def _ask_if_calibrated(window: DeskWindow, card: dict[str, Any], changed: tuple[str, ...]) -> None:
+def _ask_if_calibrated(window: DeskWindow, card: dict[str, Plain], changed: tuple[str, ...]) -> None:
     """Ask whether a master whose card names another certificate was calibrated anew: only then is that signed."""
     note = f"{card['name']}: new {', '.join(changed)}"
     words = f"{card['name']}: is it back from calibration, or was its card wrong?"

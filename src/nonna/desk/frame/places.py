@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSize, Signal
 from PySide6.QtWidgets import QWidget
@@ -19,6 +19,7 @@ from nonna.desk.threads.event_turns import next_turn
 from nonna.desk.threads.work import Work
 from nonna.errors import NonnaError
 from nonna.lazy_modules import lazy_module
+from nonna.shop.texts.given import Plain
 from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
@@ -157,7 +158,7 @@ class Places(Front):
         work.failed.connect(failed)
         work.start()
 
-    def _on_cards(self, asked: Work, found: dict[str, list[dict[str, Any]]] | None, then: Callable[[], None]) -> None:
+    def _on_cards(self, asked: Work, found: dict[str, list[dict[str, Plain]]] | None, then: Callable[[], None]) -> None:
         if asked is not self._reading:
             return  # something newer is under way
         self._reading = None

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from typing import Any
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
@@ -30,6 +29,7 @@ from nonna.errors import NonnaError
 from nonna.procedures.listing import PROCEDURES
 from nonna.shop.cards.rules import LinkRule
 from nonna.shop.links.loop import Link, LinkSort
+from nonna.shop.texts.given import Plain
 from nonna.wording.lengths import Units, length
 
 PARTS = ("This desk", "Limits and rules", "How long links hold", "Who may sign")
@@ -239,7 +239,7 @@ class SettingsDialog(QDialog):
         self.limits_asked.emit(limits, rules)
 
     def _take_links(self) -> None:
-        found: dict[str, dict[str, Any]] = {}
+        found: dict[str, dict[str, Plain]] = {}
         try:
             for key, edit in self.edits.items():
                 if len(key) == 2 and key[1] in _ASKED:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Any
 
 from nonna.errors import NonnaError
 from nonna.programs.planning.choose import Choice, Wish, choose, on_the_way, shortest_of
@@ -15,6 +14,7 @@ from nonna.programs.planning.sides import side_touches
 from nonna.programs.planning.touches import CLEARANCE_MM, TURNING, Touch, TouchPlan, feeds_of, plan_for, results_of
 from nonna.shop.cards.job import JobTool
 from nonna.shop.cards.machine import Machine, SetterSpec
+from nonna.shop.texts.given import Plain
 
 UNKNOWN_ABOUT_MM = 100.0  #: taken for the time where a length is not known
 WIDE_MM = 10.0  #: a search window wider than this is reported
@@ -34,7 +34,7 @@ class ToolPlan:
     refused: str
     touches: tuple[Touch, ...]
 
-    def to_document(self) -> dict[str, Any]:
+    def to_document(self) -> dict[str, Plain]:
         """Return the plan as its report has it."""
         return {
             "number": self.tool.number,

@@ -10,16 +10,16 @@ import json
 import subprocess
 import sys
 from collections.abc import Mapping, Sequence
-from typing import Any
 
 from nonna.programs.writing.rendering import RefusedError, render
+from nonna.shop.texts.given import Plain
 
 WORK_S, WAIT_S = 5, 60  #: of the processor, and by the clock (a busy machine is no fault of the template)
 MEMORY_BYTES = 1 << 30
 _CALL = "from nonna.programs.writing.template_child import main; main()"
 
 
-def render_apart(sources: Mapping[str, str], name: str, contexts: Sequence[Mapping[str, Any]]) -> list[str]:
+def render_apart(sources: Mapping[str, str], name: str, contexts: Sequence[Mapping[str, Plain]]) -> list[str]:
     """Fill a template as `render` does, in another process. Raises: RefusedError."""
     asked = json.dumps({"sources": dict(sources), "name": name, "contexts": list(contexts)})
     try:
@@ -42,7 +42,7 @@ def main() -> None:
     _bounded()
     asked = json.loads(sys.stdin.buffer.read())
     try:
-        answer: dict[str, Any] = {"texts": render(asked["sources"], asked["name"], asked["contexts"])}
+        answer: dict[str, Plain] = {"texts": render(asked["sources"], asked["name"], asked["contexts"])}
     except RefusedError as error:
         answer = {"refused": [error.file, error.line, error.words[:500]]}
     sys.stdout.write(json.dumps(answer))

@@ -9,7 +9,6 @@ from dataclasses import asdict, dataclass, field
 from functools import cache
 from pathlib import Path
 from textwrap import wrap
-from typing import Any
 
 import nonna
 from nonna.errors import NonnaError
@@ -18,6 +17,7 @@ from nonna.programs.planning.feeds import Feeds
 from nonna.programs.planning.touches import Touch, TouchPlan
 from nonna.programs.writing.rendering import RefusedError, render
 from nonna.programs.writing.template_child import render_apart
+from nonna.shop.texts.given import Plain
 
 TEMPLATES = Path(__file__).parent / "templates"
 DIALECTS = ("rs274", "branch")
@@ -105,7 +105,7 @@ class Writer:
         except RefusedError as error:
             raise TemplateFaultError(error) from error
 
-    def _context(self, plan: TouchPlan) -> dict[str, Any]:
+    def _context(self, plan: TouchPlan) -> dict[str, Plain]:
         first = self.settings.skip_parameter if self.branching else TRIP
         scratch = SCRATCH
         if plan.first_scratch:
@@ -133,7 +133,7 @@ def _ours() -> Mapping[str, str]:
     return {path.name: path.read_text(encoding="utf-8") for path in sorted(TEMPLATES.glob("*.j2"))}
 
 
-def _plain_plan(plan: TouchPlan) -> dict[str, Any]:
+def _plain_plan(plan: TouchPlan) -> dict[str, Plain]:
     """Return a plan as plain data; words of others can only ever be words in a comment."""
     return {
         "title": comment(plan.title)[:COMMENT_WIDTH],
@@ -147,7 +147,7 @@ def _plain_plan(plan: TouchPlan) -> dict[str, Any]:
     }
 
 
-def _plain_touch(touch: Touch) -> dict[str, Any]:
+def _plain_touch(touch: Touch) -> dict[str, Plain]:
     return {
         **asdict(touch),
         "name": comment(touch.name)[:COMMENT_WIDTH],
@@ -157,7 +157,7 @@ def _plain_touch(touch: Touch) -> dict[str, Any]:
     }
 
 
-def _plain_feeds(feeds: Feeds) -> dict[str, Any]:
+def _plain_feeds(feeds: Feeds) -> dict[str, Plain]:
     return {**asdict(feeds), "again_mm": feeds.again_mm}
 
 

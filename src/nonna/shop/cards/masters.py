@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Literal
 
 from pydantic import Field
 
+from nonna.shop.texts.given import Plain
 from nonna.shop.texts.strict_model import NotNegative, Number, Positive, Strict
 
 MasterKind = Literal["master-tool", "ring", "block", "spindle-face", "part"]
@@ -32,7 +33,7 @@ class MasterCard(Strict):
     kept: str = Field("", title="Where it lies")  #: where it lies
     retired: bool = False
 
-    def as_input(self) -> dict[str, Any]:
+    def as_input(self) -> dict[str, Plain]:
         """Return what a readings file holds of this master: its values at 20 °C."""
         to_20 = 1.0 / (1.0 + self.cte_per_k * (self.reference_c - 20.0))
         fields = (

@@ -8,6 +8,7 @@ import re
 from typing import Any
 
 from nonna.errors import NonnaError
+from nonna.shop.texts.given import Plain
 
 MAX_BYTES = 50_000_000
 MAX_DEPTH = 50
@@ -76,7 +77,7 @@ def _too_deep(text: str) -> bool:
     return False
 
 
-def _object(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+def _object(pairs: list[tuple[str, Any]]) -> dict[str, Plain]:
     result = dict(pairs)
     if len(result) != len(pairs):
         seen: set[str] = set()

@@ -12,6 +12,7 @@ from nonna.procedures.shown import as_shown, real_per_shown
 from nonna.programs.language.motion import TRIP
 from nonna.programs.writing.rendering import render
 from nonna.shop.cards.machine import ArmSpec, Machine, Tool
+from nonna.shop.texts.given import Plain
 from nonna.stations.lathe.ways import WAYS
 
 TEMPLATE = Path(__file__).with_name("tips.j2")
@@ -131,7 +132,7 @@ class _Way:
             raise NonnaError("missing-field", words, "tools.offset_x_mm", number=tool.number)
         return cls(machine, arm, tool)
 
-    def moves(self, results: dict[int, tuple[int, str]], check: float | None) -> Iterator[dict[str, Any]]:
+    def moves(self, results: dict[int, tuple[int, str]], check: float | None) -> Iterator[dict[str, Plain]]:
         """Yield the moves of one round, from home and back there; what is touched goes into ``results``."""
         arm, half = self.arm, self.arm.width_mm / 2.0
         middle = {"x": arm.x_mm, "z": arm.z_mm}
@@ -172,12 +173,12 @@ class _Way:
         yield {"way": "rapid", "axis": "X", "to": self.machine.travel_mm.x[1]}
         yield {"way": "rapid", "axis": "Z", "to": self.machine.travel_mm.z[1]}
 
-    def _guarded(self, axis: str, real: float) -> Iterator[dict[str, Any]]:
+    def _guarded(self, axis: str, real: float) -> Iterator[dict[str, Plain]]:
         """Yield an approach that stops at a touch, none where the tip is there already."""
         if abs(self._at.get(axis, float("inf")) - real) > 1e-9:
             yield self._move("guarded", axis, real)
 
-    def _move(self, way: str, axis: str, real: float, **more: Any) -> dict[str, Any]:
+    def _move(self, way: str, axis: str, real: float, **more: Any) -> dict[str, Plain]:
         self._at[axis] = real
         return {"way": way, "axis": axis.upper(), "to": self._shown(axis, real), **more}
 

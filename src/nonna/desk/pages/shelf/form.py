@@ -28,6 +28,7 @@ from nonna.desk.pages.shelf.line_trial import LineTrial
 from nonna.errors import NonnaError
 from nonna.figures.figure import Label
 from nonna.shop.cards.connection import Connected
+from nonna.shop.texts.given import Plain
 from nonna.wording.lengths import Units
 
 HIDDEN = ("id", "retired")
@@ -50,11 +51,11 @@ class CardForm(QWidget):
         self._fields: _Fields | None = None
 
     @property
-    def shown(self) -> Mapping[str, Any]:
+    def shown(self) -> Mapping[str, Plain]:
         """The card as it was handed in."""
         return self._card
 
-    def show_card(self, group: ShelfGroup, card: Mapping[str, Any]) -> None:
+    def show_card(self, group: ShelfGroup, card: Mapping[str, Plain]) -> None:
         """Show a card; an empty one starts from the model's usual values."""
         self._card = dict(card)
         if group.key not in self._made:
@@ -192,7 +193,7 @@ class _Fields(QWidget):
         """The first field."""
         return next(iter(self._editors.values()))
 
-    def put(self, card: Mapping[str, Any]) -> None:
+    def put(self, card: Mapping[str, Plain]) -> None:
         """Put a card's values into the fields; what a new one does not have is the model's usual."""
         if self._trial is not None:
             self._trial.begin(str(card.get(PATTERN, "")))

@@ -19,6 +19,7 @@ from nonna.desk.look.style import font, worn
 from nonna.desk.pages.shelf.form import CardForm
 from nonna.errors import NonnaError
 from nonna.shop.links.loop import NOTICE_DAYS
+from nonna.shop.texts.given import Plain
 
 LIST_PX, LIST_HIGH_PX, LEAST_FORM_PX = 330, 190, 410
 _PLACE = Qt.ItemDataRole.UserRole
@@ -200,7 +201,7 @@ class ShelfView(QWidget):
         self._retire.setVisible(bool(each) and "retired" in group.card.model_fields)
         self._recall.setVisible(bool(each) and group.key == "masters")
 
-    def _line(self, group: ShelfGroup, each: Mapping[str, Any]) -> str:
+    def _line(self, group: ShelfGroup, each: Mapping[str, Plain]) -> str:
         marks = [str(each["name"])]
         if each.get("retired"):
             marks.append("retired")
@@ -210,7 +211,7 @@ class ShelfView(QWidget):
             marks.append("self-consistent")
         return "\n    ".join([marks[0], *filter(None, [" · ".join(marks[1:])])])
 
-    def _due(self, each: Mapping[str, Any]) -> str:
+    def _due(self, each: Mapping[str, Plain]) -> str:
         left = (date.fromisoformat(str(each["due"])) - self._today).days
         if left < 0:
             return f"ran out {-left} days ago"
