@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 import threading
 from queue import SimpleQueue
-from typing import Any
 
 from nonna.errors import NonnaError
 from nonna.procedures.entry import LARGEST_MM
@@ -70,7 +69,7 @@ class Lines:
 class Port:
     """Reads lines from a port until it is stopped, and puts what they mean into a box."""
 
-    def __init__(self, line: Connection, pattern: LinePattern | None, box: SimpleQueue[tuple[str, Any]]) -> None:
+    def __init__(self, line: Connection, pattern: LinePattern | None, box: SimpleQueue[tuple[str, object]]) -> None:
         self._line, self._pattern, self._box = line, pattern, box
         self._mute = 0  #: lines in a row that told nothing
         self.stop = threading.Event()

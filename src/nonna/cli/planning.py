@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 import json
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import TypeVar
 
 from nonna.errors import NonnaError
 from nonna.programs.planning.plan import plan_job
@@ -69,7 +69,7 @@ def _text(path: Path) -> str:
         raise NonnaError("unreadable", "{name} is not UTF-8 text.", "program", name=path.name) from error
 
 
-def _machine(named: Any, job: Path) -> Machine:
+def _machine(named: object, job: Path) -> Machine:
     """Return the job's machine, an object or a file beside the job. Raises: NonnaError with the place in the job."""
     if isinstance(named, str):
         return _read(Machine, job.parent / named)

@@ -23,7 +23,7 @@ def schema(given: argparse.Namespace) -> int:
     return 0
 
 
-def make(name: str, names: list[str]) -> dict[str, Any]:
+def make(name: str, names: list[str]) -> dict[str, object]:
     """Return a schema by the name of a procedure or a format. Raises: NonnaError ``unknown-procedure``."""
     key = _FORMATS.get(name, name)
     if key in PROCEDURES:

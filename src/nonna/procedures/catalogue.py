@@ -31,7 +31,7 @@ def procedure(name: str) -> Procedure:
     return made
 
 
-def named_in(document: Any) -> Procedure:
+def named_in(document: object) -> Procedure:
     """Return the procedure a readings document names.
 
     Raises: NonnaError ``wrong-format``, ``missing-field`` or ``unknown-procedure``.

@@ -165,7 +165,7 @@ class Evaluation:
         }
 
 
-def _finite(found: Any) -> bool:
+def _finite(found: object) -> bool:
     if isinstance(found, float):
         return math.isfinite(found)
     if isinstance(found, Mapping):

@@ -112,7 +112,7 @@ def reading_words(values: Mapping[str, Any], fields: Sequence[str], units: Units
     return tuple(length(float(values[name]), units, unit=False) for name in fields if name in values)
 
 
-def reading_name(values: Mapping[str, Any], fields: Sequence[str], index: int) -> str:
+def reading_name(values: Mapping[str, object], fields: Sequence[str], index: int) -> str:
     """Return what a reading is called by what stands beside its values ("top", "A", "45°"), or its number."""
     words = []
     for name, value in values.items():

@@ -17,7 +17,7 @@ from nonna.wording.lengths import Units, length, small
 _TABLES: Mapping[str, Mapping[str, str]] = {"loop": loop.SENTENCES, "tray": tray.SENTENCES}
 
 
-def say(code: str, facts: Mapping[str, Any] | None = None, units: Units = Units.MM) -> str:
+def say(code: str, facts: Mapping[str, object] | None = None, units: Units = Units.MM) -> str:
     """Return the sentence of a code, with its facts in the unit wanted. Raises: KeyError (no such code, a fact
     missing).
     """
@@ -30,7 +30,7 @@ def template_of(code: str) -> str:
     return _TABLES[table][name]
 
 
-def tell(template: str, facts: Mapping[str, Any], units: Units = Units.MM) -> str:
+def tell(template: str, facts: Mapping[str, object], units: Units = Units.MM) -> str:
     """Return a sentence with its facts in it. A template reaches nothing but them. Raises: KeyError (one is
     missing).
     """
@@ -59,7 +59,7 @@ class _Saying(Formatter):
         self._facts = kwargs
         return super().vformat(format_string, args, kwargs)
 
-    def get_field(self, field_name: str, args: Any, kwargs: Mapping[str, Any]) -> Any:
+    def get_field(self, field_name: str, args: object, kwargs: Mapping[str, object]) -> object:
         return kwargs[field_name], field_name  # no attributes, no items
 
     def format_field(self, value: Any, format_spec: str) -> str:

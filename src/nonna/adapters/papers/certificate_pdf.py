@@ -268,7 +268,7 @@ def _table(rows: list[list[str]], widths: list[float], *, header: bool = False) 
     return table
 
 
-def _cell(words: str, width: float) -> Any:
+def _cell(words: str, width: float) -> object:
     """Return words, broken into lines where they are wider than their column."""
     if is_plain(words) and pdfmetrics.stringWidth(words, "Nonna", 9) <= width - 4:
         return words

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from nonna.bench.sheet.judging import Judged, judge, suspected
 from nonna.bench.tray.tray import MEASURES
@@ -42,7 +42,7 @@ def _turning(feed_per_rev: float, flutes: int) -> dict[str, Plain]:
     return {"feed_per_rev_mm": feed_per_rev, "flutes": flutes} if feed_per_rev else {}
 
 
-def _of_one(outcome: Outcome, measure: Sequence[str], wanted: Any, site: Site, source: str) -> list[Judged]:
+def _of_one(outcome: Outcome, measure: Sequence[str], wanted: object, site: Site, source: str) -> list[Judged]:
     rows: list[Judged]
     subject, rows = next((t.subject for t in site.tools if t.number == outcome.number), tool(outcome.number)), []
     check = "breakage" in measure

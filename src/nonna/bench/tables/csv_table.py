@@ -55,7 +55,7 @@ class Columns:
     decimal_comma: bool = False
     inch: bool = False
 
-    def to_document(self) -> dict[str, Any]:
+    def to_document(self) -> dict[str, object]:
         """Return it as it is remembered."""
         return {"fields": dict(self.fields), "decimal_comma": self.decimal_comma, "inch": self.inch}
 
@@ -141,7 +141,7 @@ def csv_of(tools: Iterable[Tool]) -> str:
     return rows_csv([FIELDS, *cells])
 
 
-def _cell(value: Any) -> str:
+def _cell(value: object) -> str:
     if value is None:
         return ""
     if isinstance(value, bool):

@@ -80,7 +80,7 @@ def _long(name: str, text: str, units: Units, title: str) -> float:
         raise NonnaError(error.code, "{title}: {words}", name, title=title, words=error.message) from error
 
 
-def _length(text: str, units: Units) -> dict[str, Any]:
+def _length(text: str, units: Units) -> dict[str, object]:
     try:
         found = read_length(text, "," in text, 1.0 / units.scale)
     except NonnaError as error:

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Any, TypeVar
+from typing import TYPE_CHECKING, TypeVar
 
 from nonna.bench.station.site import Site
 from nonna.bench.station.touch_wishes import change_wishes
@@ -72,7 +72,7 @@ class TableChange:
             site = replace(site, tools=tuple(checked(Tools, document).tools))
         return site
 
-    def merged(self, document: Any) -> dict[str, Plain]:
+    def merged(self, document: object) -> dict[str, Plain]:
         """Return a table as its file has it now, with this change laid over. Raises: ChangedElsewhere, NonnaError."""
         there = {tool.number: tool for tool in checked(Tools, document).tools}
         for number, steps in self.tools.items():

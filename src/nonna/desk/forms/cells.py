@@ -6,7 +6,6 @@ By way of the style sheet a page of them takes several times as long; each is dr
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
 from PySide6.QtCore import (
     QAbstractTableModel,
@@ -59,13 +58,13 @@ class CellModel(QAbstractTableModel):
         """How many columns."""
         return len(self.HEADERS)
 
-    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         """Column names, over their numbers."""
         if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole:
             return self.HEADERS[section]
         return _RIGHT if role == Qt.ItemDataRole.TextAlignmentRole and section in self.RIGHT else None
 
-    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         """The cell as a whole for the one who paints it, its words for everybody else."""
         if role == CELL:
             return self.cell(index.row(), index.column())

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
@@ -18,7 +17,7 @@ class QuestionDialog(QDialog):
     Parameters: keep, what Esc means where it is more than leaving things as they are.
     """
 
-    def __init__(self, words: str, action: str, do: Callable[[], Any], parent: QWidget, keep: str = "") -> None:
+    def __init__(self, words: str, action: str, do: Callable[[], object], parent: QWidget, keep: str = "") -> None:
         super().__init__(parent)
         keep = keep or self.tr("Keep")
         self._do = do

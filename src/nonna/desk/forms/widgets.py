@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from PySide6.QtCore import QEvent, QObject, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPalette, QResizeEvent
@@ -171,7 +171,7 @@ def press_main(inside: QWidget) -> bool:
 
 
 def button(
-    words: str, pressed: Callable[[], Any], name: str = "", *, main: bool = False, focus: bool = True, look: str = ""
+    words: str, pressed: Callable[[], object], name: str = "", *, main: bool = False, focus: bool = True, look: str = ""
 ) -> QPushButton:
     """Return a button with an accessible name."""
     made = _Button(words)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
-from typing import Any
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, Qt
 
@@ -62,11 +61,11 @@ class WordFilter(QAbstractTableModel):
         """How many columns."""
         return self._rows.columnCount()
 
-    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         """Column names, over their numbers."""
         return self._rows.headerData(section, orientation, role)
 
-    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         """What the list behind says of the cell."""
         return self._rows.data(self._rows.index(self.behind(index.row()), index.column()), role)
 

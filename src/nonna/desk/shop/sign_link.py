@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QWidget
@@ -35,7 +35,7 @@ class SignLink(QObject):
         """Whether a record is on the way to the disk."""
         return self._work is not None
 
-    def sign(self, sign: Callable[[], Any], book: Book) -> None:
+    def sign(self, sign: Callable[[], object], book: Book) -> None:
         """Do what signs into a book; nothing is done while something else is being signed."""
         if self._work is not None:
             return
@@ -67,7 +67,7 @@ class SignLink(QObject):
             owner = owner.parent()
         return owner.window() if owner is not None else None
 
-    def _on_done(self, found: Any) -> None:
+    def _on_done(self, found: object) -> None:
         self._work = None
         numbers = [str(each.number) for each in found if hasattr(each, "number")] if isinstance(found, tuple) else []
         LOG.info("signed: record %s", ", ".join(numbers) or "of the cards")

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Any
 
 LONGEST_TEXT = 20_000_000
 
@@ -16,7 +15,7 @@ class RefusedError(Exception):
         self.file, self.line, self.words = file, line, words
 
 
-def render(sources: Mapping[str, str], name: str, contexts: Sequence[Mapping[str, Any]]) -> list[str]:
+def render(sources: Mapping[str, str], name: str, contexts: Sequence[Mapping[str, object]]) -> list[str]:
     """Fill one template for each context.
 
     Parameters: sources, every template there is by name: nothing else is loaded; contexts, plain data only.

@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
 
 from nonna.errors import NonnaError
 from nonna.shop.texts import strict_json
@@ -132,7 +131,7 @@ def readings_by_tool(touches: Sequence[Touched]) -> dict[int, list[dict[str, str
     return found
 
 
-def _touched(row: Any, where: str) -> Touched:
+def _touched(row: object, where: str) -> Touched:
     if not isinstance(row, Mapping):
         raise NonnaError("wrong-format", "{place}: tool and position_mm are wanted.", where, place=where)
     values: dict[str, float] = {}

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from pydantic import AwareDatetime, BeforeValidator, Field, WithJsonSchema
 
 from nonna.shop.texts.strict_model import NotNegative, Number, Positive, Strict
 
 
-def _moment(said: Any) -> Any:
+def _moment(said: object) -> object:
     """Read a moment with its zone; anything else is left for the check to refuse."""
     if not isinstance(said, str) or len(said) > 40:
         raise ValueError("a date and time with its zone is wanted, such as 2026-05-04T07:30:00+02:00")

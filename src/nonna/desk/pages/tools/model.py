@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
 
 from PySide6.QtCore import (
     QModelIndex,
@@ -106,7 +105,7 @@ class ToolModel(SearchedModel):
         """How many tools."""
         return 0 if parent.isValid() else len(self._rows)
 
-    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         """The row for its outline, what is read aloud, and the cells."""
         if role == Qt.ItemDataRole.UserRole:
             return self._rows[index.row()]

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import Any
 
 from PySide6.QtCore import QAbstractItemModel, QAbstractTableModel, QKeyCombination, QModelIndex, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QGuiApplication, QKeyEvent, QKeySequence
@@ -89,7 +88,7 @@ class GridModel(QAbstractTableModel):
         """How many columns."""
         return len(self.grid.columns)
 
-    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         """Titles with their unit above, numbers of rows beside, what a column is good for as a tip."""
         if orientation == Qt.Orientation.Vertical:
             return str(section + 1) if role == Qt.ItemDataRole.DisplayRole else None
@@ -103,7 +102,7 @@ class GridModel(QAbstractTableModel):
         title = self.grid.asks.titles[name]
         return f"{title}, {self.grid.units.symbol}" if name in LENGTHS else title
 
-    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         """A cell's text; in red, with the reason as its tip, where it is wrong."""
         name = self.grid.columns[index.column()]
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
@@ -121,7 +120,7 @@ class GridModel(QAbstractTableModel):
             wrong.message if role in (Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleDescriptionRole) else None
         )
 
-    def setData(self, index: Index, value: Any, role: int = Qt.ItemDataRole.EditRole) -> bool:
+    def setData(self, index: Index, value: object, role: int = Qt.ItemDataRole.EditRole) -> bool:
         """Take what was typed."""
         if role != Qt.ItemDataRole.EditRole:
             return False
