@@ -2,7 +2,21 @@
 
 from __future__ import annotations
 
-from benchmarks import circles, coverage, lathe, memory, programs, racks, sheets, speed, start, stations, tray, unlike
+from benchmarks import (
+    circles,
+    coverage,
+    lathe,
+    memory,
+    programs,
+    racks,
+    sheets,
+    speed,
+    start,
+    stations,
+    tray,
+    unlike,
+    walk,
+)
 
 
 def main() -> None:
@@ -20,6 +34,7 @@ def main() -> None:
         *coverage.figures(),
         *unlike.figures(),
         *lathe.figures(),
+        *walk.figures(),
     ):
         print(line, flush=True)
 

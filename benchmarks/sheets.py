@@ -38,7 +38,7 @@ def figures() -> Iterator[str]:
             for turn in ("first", "again"):
                 ticks.clear()
                 window.open_sheets([(name, PROBE)], CommandId.LOOP)
-                until(app, lambda: window.sheet is not None)
+                until(app, lambda: window.sheet is not None and window.sheets.in_front)
                 assert window.sheet is not None
                 controller = window.sheet.controller
                 window.do(CommandId.STANDIN)
@@ -55,7 +55,7 @@ def figures() -> Iterator[str]:
             f"{again[0] * 1e3:.0f} ms after that ({again[1]}); wanted 50"
         )
         window.open_sheets([("tip-runout", PROBE)], CommandId.LOOP)
-        until(app, lambda: window.sheet is not None)
+        until(app, lambda: window.sheet is not None and window.sheets.in_front)
         assert window.sheet is not None
         sheet = window.sheet
         sheet.controller.go_live("")
