@@ -1,6 +1,7 @@
 """The desk driven as hands would: keys on real widgets, and the record compared with the command line."""
 
 import json
+import os
 from collections import Counter
 
 import pytest
@@ -489,6 +490,7 @@ def test_opening_under_a_real_display_server(tmp_path, practice):
         "window.ready.connect(lambda: QTimer.singleShot(200, seen)); window.show(); app.exec()"
     )
     environment = {"PATH": "/usr/bin:/bin", "QT_QPA_PLATFORM": "xcb", "HOME": str(tmp_path)}
+    environment["PYTHONPATH"] = os.pathsep.join(sys.path)  # of the sources that are tested, wherever they lie
     done = subprocess.run(
         ["xvfb-run", "-a", sys.executable, "-c", code, str(practice), str(tmp_path / "d.ini")],
         capture_output=True,

@@ -9,6 +9,9 @@ import pytest
 import nonna.procedures
 import nonna.stations
 from nonna import wiring
+from nonna.bench.guide_pages import about, topics
+from nonna.bench.sheet.opening import prepared
+from nonna.bench.station.site import Site
 from nonna.bench.station.state import read_state
 from nonna.cli.main import run
 from nonna.desk.frame.settings import DeskSettings
@@ -18,6 +21,7 @@ from nonna.desk.start.window_making import make_window
 from nonna.procedures import listing
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.listing import PROCEDURES
+from nonna.shop.links.subjects import Subject
 from nonna.shop.records.text import body_of
 from nonna.stations.branch import branch_figure, plain_scene
 from tests.support.documents import START
@@ -37,8 +41,10 @@ BLOCK = {"id": "b", "name": "Block 20", "kind": "block", "length_mm": 20.0001, "
 def toys():
     """Put the folder of toys beside the real kinds, as if it lay there."""
     nonna.stations.__path__.append(str(TOYS))
+    topics.cache_clear()
     yield
     nonna.stations.__path__.remove(str(TOYS))
+    topics.cache_clear()
 
 
 @pytest.fixture
@@ -82,6 +88,9 @@ def test_a_toy_station_is_a_folder(stand, tmp_path, qtbot, qapp, capfd):
         hands.until(lambda: window.sheet is None)
     settle(window)
     assert words(stand) == {"block": "holds", "zero": "holds", "check": "holds"}
+    again = prepared(Site.load(stand), "feeler-zero", Subject.of("Feeler"))
+    assert again.carried["setup.repeatability_mm"].record == receipt.number  # from the check, without its name
+    assert about("pricks")[0].title == "Feeler zero"
     first, cards, last = stand.book.all()
     assert body_of(cards)["kind"] == "card" and receipt.number == last.number  # how they stood, signed with the first
     record = stand.book.get(first.number)

@@ -208,14 +208,13 @@ class Procedure:
     slots: Callable[[SheetFacts], tuple[Slot, ...]]  #: the readings wanted, in the order the hands take them
     steps: Callable[[SheetFacts], tuple[Step, ...]]  #: what the hands do, in order
     figure: Callable[..., Figure]
-    """Draws the geometry as it stands: bench, readings at hand, result (or None), unit of the words."""
+    """Draws the geometry as it stands: what the sheet knows, readings at hand, result (or None), unit of the words."""
     caution: Caution
     main: tuple[str, ...]  #: results shown largest, first one first
     main_title: str  #: what the first of them is called before it is known
     taken: Mapping[str, str] = field(default_factory=dict)
     """How a machine or a hand at it comes by the readings, by variant ("" for all others): a word that the stand-in of
-    a kind of
-    station knows, or none can take them."""
+    a kind of station knows, or none can take them."""
     any_main: bool = False  #: whether the book shows the next of them where the first was not measured
     beside: tuple[str, ...] = ()  #: results that a record holds and a sheet need not show
     variants: tuple[Variant, ...] = ()
@@ -234,7 +233,7 @@ class Procedure:
     by_dial: bool = True  #: whether what its setup calls the indicator is a dial; else a micrometer
     foreseeable: bool = True  #: whether an earlier reading tells about what the next should be
     learns_turns: bool = False  #: whether degrees of key make the next advice better
-    settled: Callable[[SheetFacts], SheetFacts] = _as_it_is  #: the bench with what follows from the rest of its setup
+    settled: Callable[[SheetFacts], SheetFacts] = _as_it_is  #: with what follows from the rest of the setup
     own_cast: Callable[[Sequence[MasterCard], MasterCard | None], dict[str, MasterCard]] | None = None
     own_expected: Callable[[SheetFacts, Slot, Readings, str], float | None] | None = None
     own_guess: Callable[[SheetFacts, Slot, Readings, str], Guess | None] | None = None

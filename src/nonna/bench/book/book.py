@@ -10,6 +10,7 @@ from nonna.bench.book import glance
 from nonna.bench.book.store import Store
 from nonna.errors import NonnaError
 from nonna.shop.links.history import Entry, Standing, standing
+from nonna.shop.records.hashing import HEX
 
 if TYPE_CHECKING:
     from nonna.bench.book.chain import ChainCheck, Receipt
@@ -17,7 +18,6 @@ if TYPE_CHECKING:
     from nonna.shop.records.values import Record
 
 
-_HEX = set("0123456789abcdef")
 SHORTEST_START = 6  #: letters of a hash that name a record
 
 
@@ -128,7 +128,7 @@ class Book:
         """
         key = str(reference).lower()
         number = int(key) if key.isdecimal() and len(key) < 12 else None
-        start = key if len(key) >= SHORTEST_START and set(key) <= _HEX else None
+        start = key if len(key) >= SHORTEST_START and set(key) <= HEX else None
         if number is None and start is None:
             words = "{value!r} is neither a record's number nor the start of its hash."
             raise NonnaError("unreadable", words, "record", value=key[:70])
@@ -154,9 +154,7 @@ class Book:
         """Check every hash, every link of the chain, what stands beside records, what they say, and the store
         itself.
         """
-        from nonna.bench.book.proof import (
-            verified,  # late: it works with every procedure, and the first picture with none
-        )
+        from nonna.bench.book.proof import verified  # late: it works with every procedure, the first picture with none
 
         return verified(self.store)
 

@@ -9,12 +9,11 @@ from pydantic import ValidationError
 from nonna.bench.book.chain import is_back_dated
 from nonna.bench.book.recalling import contradiction
 from nonna.errors import NonnaError
-from nonna.shop.records.hashing import FIRST_PREVIOUS, canonical, digest
+from nonna.shop.records.hashing import FIRST_PREVIOUS, HEX, canonical, digest
 from nonna.shop.records.text import place_in, record_of
 from nonna.shop.records.values import Measurement, Record
 from nonna.shop.texts import strict_json
 
-_HEX = set("0123456789abcdef")
 _LONGEST_TEXT = 20_000
 
 
@@ -74,7 +73,7 @@ def _unsound(record: Record) -> str:
         return "a text"
     if not 1 <= record.number < 2**53:
         return "number"
-    if len(record.previous) != len(FIRST_PREVIOUS) or not set(record.previous) <= _HEX:
+    if len(record.previous) != len(FIRST_PREVIOUS) or not set(record.previous) <= HEX:
         return "previous"
     if record.refers_to is not None and not 1 <= record.refers_to < record.number:
         return "refers_to"

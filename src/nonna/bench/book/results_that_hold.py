@@ -6,6 +6,7 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from nonna.metrology.doubt.coverage import carried_dof
 from nonna.procedures.listing import PROCEDURES, offering
 from nonna.shop.links.history import Entry, Standing
 from nonna.shop.links.subjects import ANY, Subject
@@ -134,7 +135,5 @@ class HeldResults:
 def held_in(record: Measurement, name: str) -> Held:
     """Return a record's result by its name. Raises: KeyError."""
     row = record.result.results[name]
-    from nonna.metrology.doubt.coverage import carried_dof  # late: the first picture of the desk looks nothing up
-
     dof = carried_dof(row.k) if row.k is not None else math.inf
     return Held(name, float(row.value), row.u, None if math.isinf(dof) else dof, record)

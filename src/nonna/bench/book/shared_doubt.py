@@ -2,7 +2,7 @@
 
 Two results share an influence when both were carried from the same result of the same record, or rest on the same
 value of the same master, or were given the same value. Their errors are then the same and cancel in a difference
-(JCGM 102, 5: correlated quantities). Imports nothing slow: the first picture of the desk names the weakest link.
+(JCGM 102, 5: correlated quantities).
 """
 
 from __future__ import annotations

@@ -19,8 +19,7 @@ if TYPE_CHECKING:
     from nonna.bench.station.site import Site
 
 #: What the pages rest on, read from the disk on a worker before somebody waits for it. Nothing of Qt: its classes are
-#: made
-#: when they are first met, and two threads that meet one together may take the program down.
+#: made when they are first met, and two threads that meet one together may take the program down.
 BEHIND = (
     "jinja2.sandbox",
     "nonna.bench.sheet.changed_start",

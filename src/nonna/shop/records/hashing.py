@@ -1,6 +1,4 @@
-"""One way to write a record as bytes, so that its hash means something. Loads nothing slow: the first picture needs
-it.
-"""
+"""One way to write a record as bytes, so that its hash means something. Quick to load: the first picture needs it."""
 
 from __future__ import annotations
 
@@ -8,6 +6,7 @@ import hashlib
 import json
 from collections.abc import Mapping
 
+HEX = frozenset("0123456789abcdef")  #: letters of a hash
 FIRST_PREVIOUS = "0" * 64  #: what the first record carries in place of a predecessor's hash
 
 

@@ -10,9 +10,10 @@ from nonna.figures.figure import Figure, Line, box
 from nonna.metrology.doubt.means import enter_means
 from nonna.metrology.doubt.scatter import touch_scatter
 from nonna.metrology.doubt.uncertain import Influences
+from nonna.procedures import offers
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
-from nonna.procedures.sheet import Caution, Procedure, Slot, Step
+from nonna.procedures.sheet import Caution, Need, Procedure, Slot, Step
 from nonna.procedures.tool_length.model import PositionReading
 from nonna.shop.texts.strict_model import Number
 from nonna.wording.lengths import Units
@@ -65,6 +66,10 @@ PROCEDURE = Procedure(
     main=("zero_mm",),
     main_title="Zero",
     taken={"": "block-felt"},
+    needs=(
+        Need("repeatability_mm", offers.TOUCH_SCATTER, "value", "check", same_subject=True, needed=False),
+        Need("repeatability_dof", offers.TOUCH_SCATTER, "readings-1", "check", same_subject=True, needed=False),
+    ),
     offered={"height_mm": 20.0, "resolution_mm": 0.001},
     caution=Caution("Keep fingers off the tip", "It is only a toy, but it pricks."),
 )
