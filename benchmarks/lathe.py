@@ -11,6 +11,8 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
+from nonna.programs.dialects.listing import dialects
+
 CHAINS, A_SHOP = 400, 10
 TIPS = (1, 5)
 
@@ -92,10 +94,8 @@ def _chains(shows: str, first: int, count: int) -> Iterator[tuple[str, bool]]:
             signed("lathe-arm", ARM)
             for axis, f in (("x", factor), ("z", 1.0)):
                 yield "reference", _holds(reference, axis, f, truth.reference[axis])
-            made = tools_program(site, TIPS, ("rs274", "branch")[number % 2], 1 + number % 3)
-            found, _ = run_tips(
-                made.text, made.results, site.machine, site.tools, world, number, branching=made.branching
-            )
+            made = tools_program(site, TIPS, dialects()[number % 2], 1 + number % 3)
+            found, _ = run_tips(made.text, made.results, site.machine, site.tools, world, number, dialect=made.dialect)
             for row in judged_each(site, found, "stand-in"):
                 for axis, f in (("x", factor), ("z", 1.0)):
                     yield "tips by program", _holds(row.evaluation, axis, f, own[int(row.subject.id[1:])][axis])

@@ -125,7 +125,7 @@ def _random(machine: Machine, tools: Tools) -> str:
         text = "".join(dice.choices(_PIECES, k=dice.randrange(1, 14)))
         start = time.perf_counter()
         try:
-            run(parse(text, branching=True), Mill(machine, truth, tools), skip=5061)
+            run(parse(text, jumps=True), Mill(machine, truth, tools), skip=5061)
         except NonnaError:
             refused += 1
         longest = max(longest, time.perf_counter() - start)

@@ -23,6 +23,7 @@ from nonna.desk.commands.ids import CommandId
 from nonna.desk.tray.machine_results import read_results
 from nonna.desk.tray.offsets_dialog import OffsetsDialog
 from nonna.errors import NonnaError
+from nonna.programs.dialects.listing import dialect_of
 from nonna.programs.writing.results import by_tool, from_json, from_log, read_csv, readings_by_tool
 from nonna.shop.links.subjects import ARM, REFERENCE_TOOL, tool
 from nonna.shop.texts.csv_rows import open_csv
@@ -31,6 +32,7 @@ from nonna.stations.kind import kind_of
 from nonna.stations.lathe.standin import LatheTruth, tip_offsets
 from nonna.stations.lathe.tip_program import tip_program
 from nonna.wording.lengths import Units
+from tests.support.dialects import BRANCH, RS274
 from tests.support.hands import settle, shown_dialog, shown_text
 from tests.support.lathe import (
     LONGER,
@@ -63,7 +65,9 @@ def test_tools_typed_in_rows_are_enough_for_a_program():
     held = turret().model_copy(update={"tools": list(tools)})
     for branching in (False, True):
         stops, found = codes(
-            tip_program(machine(), tools, branching=branching, rounds=2).text, tools=held, branching=branching
+            tip_program(machine(), tools, dialect=BRANCH if branching else RS274, rounds=2).text,
+            tools=held,
+            branching=branching,
         )
         assert stops == [] and len(found.contacts) == 2 * 2 * 5
     inches = typed("2|turning||outside-chuck|5.3228|5.3071||1in", Units.INCH)
@@ -106,7 +110,7 @@ def test_a_tip_that_reaches_further_than_its_table_stops_at_the_touch(number):
 
 def program_run(shop, world, number, dialect="rs274", rounds=3):
     site = Site.load(shop, "willow")
-    made = tools_program(site, (1, 3, 5, 7), dialect, rounds)
+    made = tools_program(site, (1, 3, 5, 7), dialect_of(dialect), rounds)
     return run_on_standin(site, made, world, lambda *_: None), site
 
 
@@ -132,7 +136,7 @@ def test_what_a_program_finds_covers_what_is_so_from_the_test_cut_on(shop):
     for number in range(14):
         for name, subject in (("lathe-offset-cut", REFERENCE_TOOL), ("repeatability", ARM), ("lathe-arm", ARM)):
             signed(site, name, subject)
-        made = tools_program(site, (1, 5), ("rs274", "branch")[number % 2], 1 + number % 3)
+        made = tools_program(site, (1, 5), (RS274, BRANCH)[number % 2], 1 + number % 3)
         rows = run_on_standin(site, made, world, lambda *_: None)
         for row in rows:
             own = tip_offsets(next(t for t in site.tools if t.subject == row.subject), truth, world)
@@ -341,9 +345,9 @@ def test_marked_tips_are_measured_accepted_and_written_by_keyboard(desk, hands, 
 def test_seating_scatters_between_rounds_and_not_within_one(shop):
     site = Site.load(shop, "willow")
     world, truth = World.from_seed(11), LatheTruth.of(11)
-    made = tools_program(site, (1,), "rs274", 40)
+    made = tools_program(site, (1,), RS274, 40)
     run = kind_of("lathe").runs_tools()
-    found, stopped = run(made.text, made.results, site.machine, site.tools, world, 1, branching=False)
+    found, stopped = run(made.text, made.results, site.machine, site.tools, world, 1, dialect=RS274)
     assert stopped == {}
     x = np.array([r["position_mm"] for r in found[1] if r["axis"] == "x"]) / 2.0
     assert len(x) == 40 and 0.6 < x.std(ddof=1) / math.hypot(truth.seating, truth.touch) < 1.5

@@ -5,6 +5,7 @@ from datetime import UTC, datetime, timedelta
 import pytest
 
 from nonna.desk.pages.tools.picture import notes
+from nonna.programs.dialects.listing import dialect_of
 from nonna.programs.writing.writer import Writer
 from nonna.shop.cards.machine import Tool
 from nonna.shop.links.history import Entry, Standing
@@ -33,10 +34,10 @@ def test_the_program_stops_and_asks_for_each_tool(dialect):
     at = text.splitlines().index(asked[1])
     assert text.splitlines()[at - 1] == "M5" and text.splitlines()[at + 1] == "T5 M6"
     assert "asks for it" in " ".join(plan.tools[0].reasons)
-    assert rehearse(text, NONE, table(drill(), MILL), branching=dialect == "branch", sweep=True).clean
+    assert rehearse(text, NONE, table(drill(), MILL), dialect=dialect_of(dialect), sweep=True).clean
     assert "BY HAND" not in planned(rows, dialect=dialect)[1]
-    writer = Writer(dialect=dialect)
-    trial = tried(text, NONE, table(drill(), MILL), branching=writer.branching)
+    writer = Writer(dialect=dialect_of(dialect))
+    trial = tried(text, NONE, table(drill(), MILL), dialect=writer.dialect)
     found = measure_tools(
         plan, trial, [Tool.model_validate(row) for row in (drill(), MILL)], World.from_seed(3), 1, writer
     )

@@ -1,14 +1,13 @@
 """Text of strangers (templates, names, patterns) stays text: never code, blocks, paths or a machine that hangs."""
 
-import shutil
-
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from nonna.adapters.shop_files.shop_folder import ShopFolder
-from nonna.adapters.shop_files.templates import read_templates
+from nonna.adapters.shop_files.templates import lay_out, read_templates
 from nonna.errors import NonnaError
+from nonna.programs.dialects.listing import dialect_of
 from nonna.programs.language.blocks import parse
 from nonna.programs.planning.plan import plan_job
 from nonna.programs.writing.results import from_log
@@ -24,7 +23,7 @@ PLAN = planned([drill()])[0].program
 @pytest.fixture
 def mine(tmp_path):
     folder = tmp_path / "shop" / "templates"
-    shutil.copytree(TEMPLATES, folder)
+    lay_out(folder)
     return folder
 
 
@@ -94,9 +93,9 @@ def test_templates_stay_in_their_folder(mine, tmp_path):
 def test_a_shop_writes_with_its_own_templates_and_gets_the_same_text(mine, tmp_path):
     folder = ShopFolder(tmp_path / "shop")
     for dialect in ("rs274", "branch"):
-        own = Writer(folder.templates(), dialect)
+        own = Writer(folder.templates(), dialect_of(dialect))
         assert own.own is not None and set(own.own) == {path.name for path in mine.glob("*.j2")}
-        assert own.write(PLAN) == Writer(dialect=dialect).write(PLAN)
+        assert own.write(PLAN) == Writer(dialect=dialect_of(dialect)).write(PLAN)
 
 
 NASTY = st.text(st.sampled_from("ab()[]%;#\n\r\t\v\x0b\x1c\x85\u2028G0X5 M3S9999é×"), max_size=80)

@@ -15,6 +15,7 @@ from nonna.cli.main import run
 from nonna.desk.commands.ids import CommandId
 from nonna.desk.tray.by_command import save_program
 from nonna.errors import NonnaError
+from nonna.programs.dialects.listing import dialect_of
 from nonna.programs.planning.plan import plan_job
 from nonna.programs.writing.results import Touched
 from nonna.programs.writing.writer import RAISED_MM, Writer
@@ -34,7 +35,7 @@ def answer_of(shop, station, writer):
 
 @pytest.mark.parametrize("dialect", ["rs274", "branch"])
 def test_it_goes_where_the_program_goes_and_touches_nothing(shop, dialect):
-    machine, answer = answer_of(shop, "larch", Writer(dialect=dialect))
+    machine, answer = answer_of(shop, "larch", Writer(dialect=dialect_of(dialect)))
     text = dry_run(answer, machine)
     assert (
         "DRY RUN" in text

@@ -17,6 +17,7 @@ from nonna.standin.mill import Mill
 from nonna.standin.nearest import nearest
 from nonna.standin.rehearsal import rehearse
 from nonna.standin.truth import make
+from tests.support.dialects import BRANCH, RS274
 from tests.support.plans import HEAD, LARCH, MACHINE, TABLE, TOOLS, TOUCH, drill, machine_with, planned, table
 
 WITH_LENGTH = HEAD + "T2 M6\nG43 H2\nG0 X720 Y60\nG0 Z-440\nG38.2 Z-456 F50\nG53 G0 Z0\nG49\nM2\n"
@@ -177,7 +178,7 @@ def test_a_sound_program_spoilt_anywhere_is_answered_never_a_crash(seed, name):
             other = dice.randrange(len(letters))
             letters[at], letters[other] = letters[other], letters[at]
     spoilt = "".join(letters)
-    found = rehearse(spoilt, MACHINE, table(tool), sweep=True, branching=bool(seed % 2))
+    found = rehearse(spoilt, MACHINE, table(tool), sweep=True, dialect=(RS274, BRANCH)[seed % 2])
     assert all(0 <= p.line <= len(spoilt.splitlines()) + 1 for p in found.problems)
     json.dumps(found.to_document(), allow_nan=False)
 
@@ -245,6 +246,6 @@ SEARCH = "G31 Z-345 F200\nIF [ABS[#5063 + 345] LT 0.002] GOTO 9\nG53 G0 Z0\nM2\n
 )
 def test_a_skip_move_that_touches_nothing_is_sound_only_where_the_program_wants_it_so(behind, rest, sound):
     text = f"G21 G90 G94\nM5\nT2 M6\nG53 G0 X720 Y60\nG53 G0 Z-320\nG31 Z-330 F500\n{behind}\n{rest}"
-    found = rehearse(text, MACHINE, table(drill()), branching=True)
+    found = rehearse(text, MACHINE, table(drill()), dialect=BRANCH)
     assert ("no-trigger" not in {p.code for p in found.problems}) is sound, found.problems
     assert not sound or found.contacts

@@ -27,6 +27,7 @@ from nonna.stations.lathe.rehearsal import rehearse
 from nonna.stations.lathe.tip_program import tip_check, tip_program
 from nonna.wiring import new_shop
 from nonna.wording.lengths import Units
+from tests.support.dialects import BRANCH, RS274
 from tests.support.hands import shown_dialog, shown_text, worked
 from tests.support.lathe import LONGER, RADIUS, TIPS, TURRET, WILLOW, codes, machine, text_of, turret
 
@@ -213,7 +214,7 @@ def test_marked_tips_become_a_program_that_was_rehearsed(desk, hands, tmp_path, 
     desk.do(CommandId.TOOLS)
     hands.until(lambda: desk.site is not None and desk.site.key == "willow" and desk.tools.controller.tray.tools != ())
     desk.tools.mark((3, 5, 7))
-    made = tools_program(desk.site, (3, 5, 7), "rs274")
+    made = tools_program(desk.site, (3, 5, 7), RS274)
     assert made.rehearsal.clean and len(made.rehearsal.contacts) == 10
     save_own(desk, made, tmp_path / "set-tips.ngc")
     worked(desk)
@@ -223,18 +224,18 @@ def test_marked_tips_become_a_program_that_was_rehearsed(desk, hands, tmp_path, 
     hands.until(lambda: any(d.isVisible() for d in desk.findChildren(QDialog)))
     hands.press(Qt.Key.Key_Escape)
     with pytest.raises(NonnaError, match="Mark tools first"):
-        tools_program(desk.site, (), "rs274")
+        tools_program(desk.site, (), RS274)
     with pytest.raises(NonnaError, match="on their sheets"):
-        tools_program(Site.load(shop, "alder"), (7,), "rs274")
+        tools_program(Site.load(shop, "alder"), (7,), RS274)
     shop.change(("machines", "willow.json"), lambda old: {**old, "lathe": {**old["lathe"], "turret_swing_mm": 900}})
     with pytest.raises(NonnaError, match="does not rehearse clean"):
-        tools_program(Site.load(shop, "willow"), (3,), "branch")
+        tools_program(Site.load(shop, "willow"), (3,), BRANCH)
     tried = try_text(
         "bad.ngc",
         cut(text_of(3), "M62 (ARM IN)").encode(),
         machine(),
         turret().tools,
-        "rs274",
+        RS274,
         lambda: None,
         desk.state.results,
     )
@@ -332,7 +333,7 @@ def test_a_slip_in_the_tolerance_is_questioned(typed, meant):
                           st.integers(-700, 700)), max_size=14), st.booleans())  # fmt: skip
 def test_no_program_whatever_ends_a_rehearsal(blocks, branching):
     text = "\n".join(f"{code} {word}{value if word and word[0] != '#' else ''}" for code, word, value in blocks)
-    found = rehearse(text, machine(), turret(), branching=branching)
+    found = rehearse(text, machine(), turret(), dialect=BRANCH if branching else RS274)
     assert all(p.severity in ("stop", "warn") and p.message for p in found.problems) and found.duration_s >= 0.0
 
 

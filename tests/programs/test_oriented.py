@@ -10,6 +10,7 @@ from PySide6.QtCore import Qt
 from nonna.cli.main import run
 from nonna.desk.pages.tools.picture import notes, waiting
 from nonna.procedures.catalogue import evaluate
+from nonna.programs.dialects.listing import dialect_of
 from nonna.programs.planning.oriented import edge_at_pad, turn_to_pad
 from nonna.programs.writing.writer import Writer
 from nonna.shop.cards.machine import Tool
@@ -19,6 +20,7 @@ from nonna.standin.trial import tried
 from nonna.standin.truth import body, make
 from nonna.standin.world import World
 from nonna.wording.lengths import Units
+from tests.support.dialects import RS274
 from tests.support.hands import settled
 from tests.support.plans import HEAD, machine_with, planned, table
 
@@ -48,11 +50,11 @@ def test_teeth_are_planned_written_rehearsed_and_measured(dialect):
     rows = [{**MILL, "measure": ["length", "teeth"]}]
     plan, text = planned(rows, ABLE, dialect=dialect)
     assert text.count("M19 R") == 5 and "standing still" in plan.tools[0].reasons[-1]
-    found = rehearse(text, ABLE, table(MILL), branching=dialect == "branch", sweep=True)
+    found = rehearse(text, ABLE, table(MILL), dialect=dialect_of(dialect), sweep=True)
     assert found.clean, found.problems
     assert found.results[4]["length_mm"] == pytest.approx(61.2, abs=0.005)
-    writer = Writer(dialect=dialect)
-    trial = tried(text, ABLE, table(MILL), branching=writer.branching)
+    writer = Writer(dialect=dialect_of(dialect))
+    trial = tried(text, ABLE, table(MILL), dialect=writer.dialect)
     (outcome,) = measure_tools(plan, trial, [Tool.model_validate(MILL)], World.from_seed(5), 1, writer)
     assert len(outcome.teeth) == 10 and len(outcome.tops) == 2 and not outcome.failed
     document = {
@@ -129,7 +131,7 @@ def test_a_diameter_is_touched_in_y_where_only_those_sides_are_free():
     row = {"number": 5, "kind": "end-mill", "diameter_mm": 16, "length_mm": 92.0, "flutes": 4}
     plan, text = planned([{**row, "measure": ["diameter"]}], ahead)
     assert [t.name for t in plan.tools[0].touches] == ["T5 +y", "T5 -y"]
-    trial = tried(text, ahead, table(row), branching=False)
+    trial = tried(text, ahead, table(row), dialect=RS274)
     (outcome,) = measure_tools(plan, trial, [Tool.model_validate(row)], World.from_seed(7), 1, Writer(), truth_of=ahead)
     assert {face for face, _ in outcome.sides} == {"+y", "-y"}
     width = make(ahead, [Tool.model_validate(row)], 7).width_y

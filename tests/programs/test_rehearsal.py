@@ -17,6 +17,7 @@ from nonna.shop.cards.machine import Tool
 from nonna.standin.mill import Mill
 from nonna.standin.rehearsal import rehearse
 from nonna.standin.truth import make
+from tests.support.dialects import BRANCH, RS274
 from tests.support.plans import KIND, LARCH, MACHINE, TABLE, TOOLS, drill, machine_with, planned, table
 
 
@@ -178,7 +179,7 @@ def test_every_sound_job_rehearses_without_a_stop(
     made, text = planned(wanted, machine, dialect="branch" if branching else "rs274")
     names = ("measure", "reference_mm", "tolerance_short_mm", "tolerance_long_mm")
     held = [{k: v for k, v in row.items() if k not in names} for row in wanted]
-    found = rehearse(text, machine, table(*held), sweep=True, seed=seed, branching=branching)
+    found = rehearse(text, machine, table(*held), sweep=True, seed=seed, dialect=BRANCH if branching else RS274)
     checked = {row["number"] for row in wanted if "breakage" in row["measure"]}
     # a tool checked for breakage is as long as when it was measured: that its table's doubt is wider finds breaks
     assert [p for p in found.problems if p.tool not in checked or "with the tools" not in p.message] == []
@@ -339,10 +340,10 @@ def test_a_branching_check_stops_the_machine_by_itself():
     ):
         reached = []
         tools = table(drill(true_length_mm=true))
-        found = rehearse(text, MACHINE, tools, branching=True)
+        found = rehearse(text, MACHINE, tools, dialect=BRANCH)
         assert {p.code for p in found.problems} - {"wrong-tool"} == problem, true
         drive = Mill(MACHINE, make(MACHINE, list(tools.tools), 1), tools)
-        run_blocks(parse(text, branching=True), drive, lambda block, r=reached: r.append(block.line), skip=5061)
+        run_blocks(parse(text, jumps=True), drive, lambda block, r=reached: r.append(block.line), skip=5061)
         stops = [words for n, words in enumerate(text.splitlines(), 1) if n in reached and words.startswith("M0")]
         assert [line in words for words in stops] == ([True] if line else []), (true, stops)
 
@@ -356,7 +357,7 @@ def test_a_branching_check_stops_the_machine_by_itself():
     ],
 )  # fmt: skip
 def test_jumps_that_cannot_be_read_or_never_end(text, code):
-    found = rehearse(f"G21 G90\n{text}", MACHINE, TOOLS, branching=True)
+    found = rehearse(f"G21 G90\n{text}", MACHINE, TOOLS, dialect=BRANCH)
     assert found.problems[0].code == code
     assert rehearse("G21 G90\nIF [1 LT 2] GOTO 5\nN5 M2", MACHINE, TOOLS).problems  # not in the plain language
     assert rehearse("G21 G90\nG31 Z-5 F10\nM2", MACHINE, TOOLS).problems[0].code == "unsupported"

@@ -1,25 +1,26 @@
 """Around a program: pieces for part programs, a shop's own templates tried, results read back, teeth one by one."""
 
 import json
-import shutil
 
 import pytest
 
-from nonna.adapters.shop_files.templates import read_templates
+from nonna.adapters.shop_files.templates import lay_out, read_templates
 from nonna.bench.job.planning import calibrated, piece_of, try_text
 from nonna.bench.station.site import Site
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.telling import words_of
+from nonna.programs.dialects.listing import dialect_of
 from nonna.programs.language.blocks import parse
 from nonna.programs.planning.plan import plan_job
 from nonna.programs.writing.results import by_tool, from_json, from_log, read_csv
 from nonna.programs.writing.snippets import snippet
-from nonna.programs.writing.writer import TEMPLATES, Writer
+from nonna.programs.writing.writer import Writer
 from nonna.shop.cards.job import JobTool
 from nonna.standin.rehearsal import rehearse
 from nonna.standin.template_check import check
 from nonna.standin.trial import tried_piece
+from tests.support.dialects import BRANCH
 from tests.support.examples import TEETH
 from tests.support.plans import MACHINE, drill, planned, table
 
@@ -29,15 +30,15 @@ CHECK = drill(measure=["breakage"], reference_mm=112.418, tolerance_short_mm=0.3
 @pytest.mark.parametrize("dialect", ["rs274", "branch"])
 def test_a_piece_put_into_a_part_program_runs_and_lets_it_go_on(dialect):
     plan = planned([CHECK], dialect=dialect)[0].tools[0]
-    piece = snippet(plan, MACHINE, "check", Writer(dialect=dialect))
+    piece = snippet(plan, MACHINE, "check", Writer(dialect=dialect_of(dialect)))
     assert "AFTER its last line" in piece and "%" not in piece.splitlines()
     part = f"G21 G90 G94\nG53 G0 X400 Y250\n{piece}G53 G0 X300\nM2\n"
-    parse(part, branching=dialect == "branch")
-    found = rehearse(part, MACHINE, table(drill()), branching=dialect == "branch")
+    parse(part, jumps=dialect_of(dialect).jumps)
+    found = rehearse(part, MACHINE, table(drill()), dialect=dialect_of(dialect))
     assert found.problems == () and len(found.contacts) >= 2
-    stopped = rehearse(part, MACHINE, table(drill(true_length_mm=90.0)), branching=dialect == "branch")
+    stopped = rehearse(part, MACHINE, table(drill(true_length_mm=90.0)), dialect=dialect_of(dialect))
     assert "no-trigger" in {p.code for p in stopped.problems}
-    inside = tried_piece(piece, MACHINE, table(drill(length_uncertainty_mm=0.2)), branching=dialect == "branch")
+    inside = tried_piece(piece, MACHINE, table(drill(length_uncertainty_mm=0.2)), dialect=dialect_of(dialect))
     assert inside.clean and inside.text == piece
     with pytest.raises(NonnaError, match="refused"):
         snippet(planned([drill(length_mm=460.0)])[0].tools[0], MACHINE, "measure")
@@ -46,7 +47,7 @@ def test_a_piece_put_into_a_part_program_runs_and_lets_it_go_on(dialect):
 def test_a_shops_own_templates_are_tried_before_they_are_believed(tmp_path):
     assert check(lambda: None, MACHINE) == ()
     mine = tmp_path / "templates"
-    shutil.copytree(TEMPLATES, mine)
+    lay_out(mine)
     original = (mine / "program.j2").read_text()
     for change, words in (
         (("{{ plan.title }}", "{{ plan.titel }}"), "cannot be used"),
@@ -111,12 +112,12 @@ def test_a_piece_older_than_the_tools_last_record_says_so_when_it_is_rehearsed(s
         {**tool.model_dump(), "measure": ["breakage"], "reference_mm": length, "tolerance_short_mm": 0.3,
             "tolerance_long_mm": 0.3}
     )  # fmt: skip
-    writer = Writer(dialect="branch")
+    writer = Writer(dialect=BRANCH)
     piece = piece_of(plan_job(machine, [wanted], 3, 0.002).tools[0], writer, machine, site.tools).text
     part = f"G21 G90 G94\nG53 G0 X400 Y250\n{piece}G53 G0 X300\nM2\n"
 
     def said(machine, tools, text=part):
-        found = try_text("part.nc", text.encode(), machine, tools, "branch", lambda: None, results).rehearsal
+        found = try_text("part.nc", text.encode(), machine, tools, BRANCH, lambda: None, results).rehearsal
         return [(p.severity, p.line, p.tool, p.message) for p in found.problems if p.code == "older-numbers"]
 
     assert said(machine, site.tools) == []

@@ -10,6 +10,7 @@ from nonna import demo
 from nonna.shop.cards.machine import Machine, Tools
 from nonna.standin.rehearsal import rehearse
 from nonna.stations.lathe.rehearsal import rehearse as rehearse_lathe
+from tests.support.dialects import BRANCH, RS274
 
 
 def card(name, **more):
@@ -25,7 +26,7 @@ def held(name, **by_number):
 def found(text, name="larch", branching=False, machine=None, tools=None):
     on = Machine.model_validate(machine or card(name))
     run = rehearse_lathe if on.kind == "lathe" else rehearse
-    return run(text.replace("|", "\n"), on, tools or held(name), branching=branching).problems
+    return run(text.replace("|", "\n"), on, tools or held(name), dialect=BRANCH if branching else RS274).problems
 
 
 P = "G21 G90 G94|"

@@ -4,6 +4,7 @@ import copy
 import json
 
 from nonna import demo
+from nonna.programs.dialects.listing import dialect_of
 from nonna.programs.language.blocks import parse
 from nonna.programs.language.drive import Trip
 from nonna.programs.language.interpreter import run
@@ -33,7 +34,7 @@ def machine_with(setter=None, **more):
 def planned(rows, machine=MACHINE, touches=2, accuracy=0.005, dialect="rs274"):
     tools = [JobTool.model_validate({**row, "measure": row.get("measure", ["length"])}) for row in rows]
     made = plan_job(machine, tools, touches, accuracy)
-    return made, write(made.program, dialect=dialect)
+    return made, write(made.program, dialect=dialect_of(dialect))
 
 
 def table(*rows):

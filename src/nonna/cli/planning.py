@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import TypeVar
 
 from nonna.errors import NonnaError
+from nonna.programs.dialects.listing import dialect_of
 from nonna.programs.planning.plan import plan_job
 from nonna.programs.writing.writer import write
 from nonna.shop.cards.job import Job
@@ -25,7 +26,7 @@ def plan(given: argparse.Namespace) -> int:
     document = strict_json.loads(read_bytes(given.job))
     job = checked(Job, document)
     made = plan_job(_machine(job.machine, given.job), job.tools, job.touches, job.accuracy_mm)
-    write_text(given.output, write(made.program, dialect=given.dialect))
+    write_text(given.output, write(made.program, dialect=dialect_of(given.dialect)))
     report = {
         "format": "nonna-plan/1",
         "seconds": made.seconds,
@@ -53,11 +54,11 @@ def rehearse(given: argparse.Namespace) -> int:
             words = "--at: the line of {name} that the piece is put before, 1 to {last}."
             raise NonnaError("out-of-range", words, "at", name=given.program.name, last=len(lines))
         text = "".join([*lines[: given.at - 1], _text(given.piece), *lines[given.at - 1 :]])
-    own, branching = kind_of(machine.kind).rehearsal(), given.dialect == "branch"
+    own, dialect = kind_of(machine.kind).rehearsal(), dialect_of(given.dialect)
     if own is not None:
-        found = own(text, machine, tools, branching=branching)
+        found = own(text, machine, tools, dialect=dialect)
     else:
-        found = tried(text, machine, tools, sweep=given.sweep, seed=given.seed, branching=branching)
+        found = tried(text, machine, tools, sweep=given.sweep, seed=given.seed, dialect=dialect)
     print(json.dumps(found.to_document()))
     return 3 if found.problems else 0
 

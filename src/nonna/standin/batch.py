@@ -65,7 +65,7 @@ def measure_tools(
     while left:
         mill = Mill(machine, truth, table, run + len(found))
         watch = _Watch(mill, [p.tool.number for p in wanted], progress)
-        report = try_program(text, program, mill, watch, branching=trial.branching)
+        report = try_program(text, program, mill, watch, dialect=trial.dialect)
         made, left = _outcomes(left, report, watch, text)
         found += made
         if left and not go_on:
@@ -73,7 +73,7 @@ def measure_tools(
         if left:
             program = replace(plan.program, touches=tuple(t for p in left for t in p.touches))
             text = writer.write(program)
-            again = tried(text, trial.machine, table, branching=trial.branching)
+            again = tried(text, trial.machine, table, dialect=trial.dialect)
             again.must_be_clean()
     return tuple(found)
 

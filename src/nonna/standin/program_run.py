@@ -6,12 +6,13 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from nonna.errors import NonnaError
+from nonna.programs.dialects.listing import USUAL
 from nonna.programs.language.blocks import Block, parse
 from nonna.programs.language.control_state import ControlState
+from nonna.programs.language.dialect import Dialect
 from nonna.programs.language.errors import ProgramError
 from nonna.programs.language.guarding import run_guarded
 from nonna.programs.planning.touches import Touch, TouchPlan
-from nonna.programs.writing.writer import Settings
 from nonna.standin.contact import Contact, Problem
 from nonna.standin.mill import Mill
 
@@ -48,26 +49,26 @@ class MachineStoppedError(NonnaError):
 
 
 def run_program(
-    text: str, plan: TouchPlan, mill: Mill, watch: Watch | None = None, *, branching: bool = False
+    text: str, plan: TouchPlan, mill: Mill, watch: Watch | None = None, *, dialect: Dialect = USUAL
 ) -> RunReport:
     """Run a program's text; results come from the parameters its header documents.
 
     Raises: ProgramError (bad block, or no trigger), MachineStoppedError; whatever ``watch`` raises.
     """
-    report = try_program(text, plan, mill, watch, branching=branching)
+    report = try_program(text, plan, mill, watch, dialect=dialect)
     if report.stopped is not None:
         raise report.stopped
     return report
 
 
 def try_program(
-    text: str, plan: TouchPlan, mill: Mill, watch: Watch | None = None, *, branching: bool = False
+    text: str, plan: TouchPlan, mill: Mill, watch: Watch | None = None, *, dialect: Dialect = USUAL
 ) -> RunReport:
     """Run a program's text as far as it goes; what was touched before it stopped is kept.
 
     Raises: ProgramError (a block that cannot be read); whatever ``watch`` raises.
     """
-    blocks = parse(text, branching=branching)
+    blocks = parse(text, jumps=dialect.jumps)
     state = ControlState()
     stopped: NonnaError | None = None
 
@@ -78,7 +79,7 @@ def try_program(
             watch(block.line, len(blocks), mill.clock_s)
 
     try:
-        run_guarded(blocks, mill, progress, skip=Settings().skip_parameter if branching else 0, state=state)
+        run_guarded(blocks, mill, progress, skip=dialect.skip_at, state=state)
         if mill.problems:
             raise MachineStoppedError(mill.problems[0])
         if state.missed:

@@ -9,14 +9,15 @@ from functools import partial
 
 from nonna.figures.figure import Figure
 from nonna.metrology.turning import lateness
+from nonna.programs.dialects.listing import USUAL
 from nonna.programs.language.blocks import Block, parse
 from nonna.programs.language.control_state import ACTIVE, ControlState
+from nonna.programs.language.dialect import Dialect
 from nonna.programs.language.errors import ProgramError
 from nonna.programs.language.guarding import run_guarded
 from nonna.programs.language.shifts import left as left_shifts
 from nonna.programs.language.tool_calls import ToolCalls, calls_of
 from nonna.programs.planning.oriented import edges_of
-from nonna.programs.writing.writer import Settings
 from nonna.shop.cards.machine import Machine, SetterSpec, Tool, Tools
 from nonna.shop.texts.given import Plain
 from nonna.standin.contact import Contact, Problem
@@ -74,7 +75,7 @@ def rehearse(
     *,
     sweep: bool = False,
     seed: int = 0,
-    branching: bool = False,
+    dialect: Dialect = USUAL,
     trace: bool = False,
     check: Callable[[], None] | None = None,
     held: Tool | None = None,
@@ -86,10 +87,10 @@ def rehearse(
     of them.
     """
     try:
-        blocks = parse(text, branching=branching)
+        blocks = parse(text, jumps=dialect.jumps)
     except ProgramError as error:
         return Rehearsal(0.0, (), (problem_of(error),), {})
-    skip = Settings().skip_parameter if branching else 0
+    skip = dialect.skip_at
     run_one = partial(_one, blocks, machine, tools, seed=seed, skip=skip, check=check, held=held)
     true = {t.number: _true(t) for t in tools.tools}
     nominal = run_one(true, trace=trace)

@@ -83,7 +83,7 @@ def prepare(job: SheetWish) -> Prepared:
     plan, held = _WAYS[job.taking].plan(job)
     plain = [t.model_copy(update={"true_length_mm": None}) for t in job.tools]
     table = Tools(format="nonna-tools/1", tools=plain)
-    trial = tried(job.writer.write(plan), _calibrated(job), table, branching=job.writer.branching, held=held)
+    trial = tried(job.writer.write(plan), _calibrated(job), table, dialect=job.writer.dialect, held=held)
     trial.must_be_clean()
     return Prepared(job, plan, trial, held)
 
@@ -118,7 +118,7 @@ def run(
         held = held.model_copy(update={"true_length_mm": probe_length})
     truth = with_tools_changed(make(job.machine, list(job.tools), job.seed, held), longer or {})
     mill = Mill(job.machine, truth, Tools(format="nonna-tools/1", tools=list(job.tools)), job.run)
-    return run_program(prepared.text, prepared.plan, mill, watch, branching=prepared.trial.branching)
+    return run_program(prepared.text, prepared.plan, mill, watch, dialect=prepared.trial.dialect)
 
 
 def readings(job: SheetWish, report: RunReport) -> list[Row]:

@@ -6,9 +6,10 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 from nonna.errors import NonnaError
+from nonna.programs.dialects.listing import dialects
 from nonna.programs.planning.plan import ToolPlan, plan_job
 from nonna.programs.writing.snippets import Purpose, snippet
-from nonna.programs.writing.writer import DIALECTS, TemplateFaultError, Writer
+from nonna.programs.writing.writer import TemplateFaultError, Writer
 from nonna.shop.cards.job import JobTool
 from nonna.shop.cards.machine import Machine, Tool, Tools
 from nonna.standin.rehearsal import rehearse
@@ -35,7 +36,7 @@ class Finding:
 
 
 def check(templates: Callable[[], Mapping[str, str] | None], machine: Machine) -> tuple[Finding, ...]:
-    """Write sample programs in both dialects from a set of templates and rehearse them at all lengths.
+    """Write sample programs in every dialect from a set of templates and rehearse them at all lengths.
 
     Returns what is wrong, nothing when they are sound. Raises: NonnaError (the machine has no setter).
     """
@@ -46,7 +47,7 @@ def check(templates: Callable[[], Mapping[str, str] | None], machine: Machine) -
     held = Tools(format="nonna-tools/1", tools=[Tool.model_validate(t.model_dump(include=names)) for t in wanted])
     plan = plan_job(machine, wanted, 2, 0.005)
     found: list[Finding] = []
-    for dialect in DIALECTS:
+    for dialect in dialects():
         try:
             writer = Writer(templates(), dialect)
             text, *pieces = [
@@ -54,21 +55,21 @@ def check(templates: Callable[[], Mapping[str, str] | None], machine: Machine) -
                 *(snippet(t, machine, _purpose(t), writer) for t in plan.tools),
             ]
         except TemplateFaultError as error:
-            found.append(Finding(dialect, error.line, f"the template cannot be used: {error.words}"))
+            found.append(Finding(dialect.key, error.line, f"the template cannot be used: {error.words}"))
             continue
         except NonnaError as error:
-            found.append(Finding(dialect, 0, error.message))
+            found.append(Finding(dialect.key, 0, error.message))
             continue
-        tried = rehearse(text, machine, held, sweep=True, branching=writer.branching)
+        tried = rehearse(text, machine, held, sweep=True, dialect=writer.dialect)
         for piece in pieces if not tried.problems else ():
-            inside = tried_piece(piece, machine, held, branching=writer.branching).rehearsal
+            inside = tried_piece(piece, machine, held, dialect=writer.dialect).rehearsal
             found += [
-                Finding(dialect, p.line, f"inside a part program, {p.code}: {p.message}") for p in inside.problems
+                Finding(dialect.key, p.line, f"inside a part program, {p.code}: {p.message}") for p in inside.problems
             ]
-        found += [Finding(dialect, p.line, f"{p.code}: {p.message}") for p in tried.problems]
+        found += [Finding(dialect.key, p.line, f"{p.code}: {p.message}") for p in tried.problems]
         missed = [t.tool.number for t in plan.tools if not t.refused and t.tool.number not in tried.results]
         if missed and not tried.problems:
-            found.append(Finding(dialect, 0, f"it never touches T{missed[0]}, though it is asked to"))
+            found.append(Finding(dialect.key, 0, f"it never touches T{missed[0]}, though it is asked to"))
     return tuple(found)
 
 

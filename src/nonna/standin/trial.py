@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from nonna.errors import NonnaError
+from nonna.programs.language.dialect import Dialect
 from nonna.shop.cards.machine import Machine, Tool, Tools
 from nonna.standin.rehearsal import Rehearsal, rehearse
 
@@ -18,7 +19,7 @@ class Trial:
     """A program's text with what rehearsing it found, on which machine, with which tools."""
 
     text: str
-    branching: bool
+    dialect: Dialect
     machine: Machine
     rehearsal: Rehearsal
 
@@ -45,7 +46,7 @@ def tried(
     machine: Machine,
     tools: Tools,
     *,
-    branching: bool,
+    dialect: Dialect,
     held: Tool | None = None,
     trace: bool = False,
     check: Callable[[], None] | None = None,
@@ -54,12 +55,12 @@ def tried(
 
     Parameters: held, what is in the spindle at the start; trace and check as of `rehearse`.
     """
-    found = rehearse(text, machine, tools, sweep=True, branching=branching, trace=trace, check=check, held=held)
-    return Trial(text, branching, machine, found)
+    found = rehearse(text, machine, tools, sweep=True, dialect=dialect, trace=trace, check=check, held=held)
+    return Trial(text, dialect, machine, found)
 
 
-def tried_piece(piece: str, machine: Machine, tools: Tools, *, branching: bool) -> Trial:
+def tried_piece(piece: str, machine: Machine, tools: Tools, *, dialect: Dialect) -> Trial:
     """Rehearse a piece for a part program inside one: what comes before and after it must go on as it was."""
     tail = HOST_TAIL.format(top=machine.tool_change_z_mm)
-    found = rehearse(HOST_HEAD + piece + tail, machine, tools, sweep=True, branching=branching)
-    return Trial(piece, branching, machine, found)
+    found = rehearse(HOST_HEAD + piece + tail, machine, tools, sweep=True, dialect=dialect)
+    return Trial(piece, dialect, machine, found)

@@ -9,7 +9,7 @@ from pathlib import Path
 from nonna.adapters.files.reading import read_bytes
 from nonna.errors import NonnaError
 from nonna.programs.writing.rendering import RefusedError
-from nonna.programs.writing.writer import TEMPLATES, WHOLE, TemplateFaultError
+from nonna.programs.writing.writer import WHOLE, TemplateFaultError, template_files
 
 MOST_FILES, LONGEST_FILE = 30, 200_000
 
@@ -39,7 +39,9 @@ def read_templates(folder: Path) -> Mapping[str, str] | None:
 def lay_out(folder: Path) -> None:
     """Put a copy of our templates into a folder, to be changed there. Raises: NonnaError."""
     try:
-        shutil.copytree(TEMPLATES, folder, ignore=shutil.ignore_patterns("__pycache__"), dirs_exist_ok=True)
+        folder.mkdir(parents=True, exist_ok=True)
+        for name, path in template_files().items():
+            shutil.copyfile(path, folder / name)
     except OSError as error:
         raise NonnaError(
             "unreadable", "The templates were not copied: {value}.", "shop", value=error.strerror or error

@@ -10,6 +10,8 @@ from nonna.bench.job.piece_age import older_numbers
 from nonna.errors import NonnaError
 from nonna.procedures import offers
 from nonna.procedures.listing import measuring
+from nonna.programs.dialects.listing import dialect_for
+from nonna.programs.language.dialect import Dialect
 from nonna.programs.planning.choose import Wish
 from nonna.programs.planning.plan import JobPlan, ToolPlan, plan_job
 from nonna.programs.writing.snippets import Purpose, snippet
@@ -75,7 +77,7 @@ class Tried:
 
     text: str
     rehearsal: Rehearsal
-    branching: bool
+    dialect: Dialect
     course: Course | None = None
 
 
@@ -84,7 +86,7 @@ def try_text(
     data: bytes,
     machine: Machine,
     tools: Sequence[Tool],
-    dialect: str,
+    asked: Dialect,
     check: Callable[[], None],
     results: HeldResults,
 ) -> Tried:
@@ -96,14 +98,14 @@ def try_text(
         text = data.decode("utf-8")
     except UnicodeDecodeError as error:
         raise NonnaError("unreadable", "{name} is not UTF-8 text.", name=name) from error
-    branching = dialect == "branch" or "G31" in text.upper()
+    dialect = dialect_for(text, asked)
     own, held = kind_of(machine.kind).rehearsal(), _held(tools, ())
     if own is not None:
-        found = own(text, machine, held, branching=branching)
+        found = own(text, machine, held, dialect=dialect)
     else:
-        found = rehearse(text, machine, held, sweep=True, branching=branching, trace=True, check=check)
+        found = rehearse(text, machine, held, sweep=True, dialect=dialect, trace=True, check=check)
     found = replace(found, problems=(*found.problems, *older_numbers(text, machine, tools, results)))
-    return Tried(text, found, branching, course_of(found.path, machine))
+    return Tried(text, found, dialect, course_of(found.path, machine))
 
 
 def calibrated(machine: Machine, results: HeldResults) -> Machine:
@@ -149,7 +151,7 @@ def work_out(asked: Request, check: Callable[[], None], progress: Callable[[int,
     plan = plan_job(asked.machine, asked.tools, asked.touches, asked.accuracy_mm, told, asked.wishes)
     writer = asked.writer
     held = _held(asked.table, asked.tools)
-    trial = tried(writer.write(plan.program), asked.machine, held, branching=writer.branching, trace=True, check=check)
+    trial = tried(writer.write(plan.program), asked.machine, held, dialect=writer.dialect, trace=True, check=check)
     course = course_of(trial.rehearsal.path, asked.machine)
     return Answer(asked.number, plan, trial, writer, asked.table, asked.results, course)
 
@@ -161,7 +163,7 @@ def dry_run(answer: Answer, machine: Machine) -> str:
     """
     text = answer.writer.write_dry(answer.plan.program)
     held = _held(answer.table, [row.tool for row in answer.plan.tools])
-    trial = tried(text, machine, held, branching=answer.writer.branching)
+    trial = tried(text, machine, held, dialect=answer.writer.dialect)
     trial.must_be_clean()
     if trial.rehearsal.contacts:
         raise NonnaError("collision", "Even 50 mm higher something is touched. Do the first run by hand.", "program")
@@ -175,7 +177,7 @@ def piece_of(plan: ToolPlan, writer: Writer, machine: Machine, tools: Sequence[T
     """
     purpose: Purpose = "check" if "breakage" in plan.tool.measure else "measure"
     text = snippet(plan, machine, purpose, writer)
-    trial = tried_piece(text, machine, _held(tools, [plan.tool]), branching=writer.branching)
+    trial = tried_piece(text, machine, _held(tools, [plan.tool]), dialect=writer.dialect)
     trial.must_be_clean()
     return trial
 

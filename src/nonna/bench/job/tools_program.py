@@ -12,6 +12,8 @@ from nonna.bench.sheet.signing import STANDIN
 from nonna.bench.station.site import Site
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
+from nonna.programs.dialects.listing import USUAL, stopping
+from nonna.programs.language.dialect import Dialect
 from nonna.shop.cards.machine import Tools
 from nonna.shop.texts.given import Plain
 from nonna.standin.rehearsal import Rehearsal
@@ -31,13 +33,13 @@ class OwnProgram:
     text: str
     rehearsal: Rehearsal
     tools: tuple[int, ...]
-    branching: bool = False
+    dialect: Dialect = USUAL
     results: Mapping[int, tuple[int, str]] = field(
         default_factory=dict
     )  #: by parameter: the tool's number and the axis
 
 
-def tools_program(site: Site, numbers: Sequence[int], dialect: str, rounds: int = 1) -> OwnProgram:
+def tools_program(site: Site, numbers: Sequence[int], dialect: Dialect, rounds: int = 1) -> OwnProgram:
     """Write the program that measures tools, each so many times, and rehearse it.
 
     Raises: NonnaError (this kind writes none, a tool cannot be measured by one, or it does not rehearse clean).
@@ -50,10 +52,9 @@ def tools_program(site: Site, numbers: Sequence[int], dialect: str, rounds: int 
     tools = [tool for tool in site.tools if tool.number in set(numbers)]
     if not tools:
         raise NonnaError("missing-field", "Mark tools first: then there is a program to write.", "tools")
-    branching = dialect == "branch"
-    made = write(site.machine, tools, branching=branching, rounds=rounds)
-    found = _clean(site, made.text, branching=branching)
-    return OwnProgram(made.text, found, tuple(tool.number for tool in tools), branching, made.results)
+    made = write(site.machine, tools, dialect=dialect, rounds=rounds)
+    found = _clean(site, made.text, dialect=dialect)
+    return OwnProgram(made.text, found, tuple(tool.number for tool in tools), dialect, made.results)
 
 
 def tool_check(site: Site, number: int, tolerance_mm: float) -> OwnProgram:
@@ -68,7 +69,7 @@ def tool_check(site: Site, number: int, tolerance_mm: float) -> OwnProgram:
             "missing-field", "Put the cursor on a tool of a machine that checks tools by program.", "tools"
         )
     text = write(site.machine, tool, tolerance_mm).text
-    return OwnProgram(text, _clean(site, f"{HOST}{text}M30\n", branching=True), (number,))
+    return OwnProgram(text, _clean(site, f"{HOST}{text}M30\n", dialect=stopping()), (number,))
 
 
 def run_on_standin(
@@ -94,7 +95,7 @@ def run_on_standin(
         site.tools,
         world,
         clock.run_number(),
-        branching=made.branching,
+        dialect=made.dialect,
         watch=watch,
     )
     each, names = kind_of(site.machine.kind).loop.each, {tool.number: tool.subject for tool in site.tools}
@@ -130,13 +131,13 @@ def judged_each(site: Site, readings: Readings, source: str, program: str = "") 
     return tuple(made)
 
 
-def _clean(site: Site, text: str, *, branching: bool) -> Rehearsal:
+def _clean(site: Site, text: str, *, dialect: Dialect) -> Rehearsal:
     """Rehearse a text. Raises: NonnaError (it stops: it is written nowhere)."""
     rehearse = kind_of(site.machine.kind).rehearsal()
     if rehearse is None:
         raise NonnaError("out-of-range", "{name}: programs are not rehearsed here.", "machine", name=site.machine.name)
     whole = Tools(format="nonna-tools/1", tools=list(site.tools))
-    found: Rehearsal = rehearse(text, site.machine, whole, branching=branching)
+    found: Rehearsal = rehearse(text, site.machine, whole, dialect=dialect)
     stop = next((p for p in found.problems if p.severity == "stop"), None)
     if stop is not None:
         words = "It does not rehearse clean, so it is not written. Block {line}, T{tool}: {message}."

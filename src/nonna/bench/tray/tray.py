@@ -12,6 +12,8 @@ from nonna.bench.book.results_that_hold import HeldResults
 from nonna.bench.sheet.judging import Judged, suspected
 from nonna.errors import NonnaError
 from nonna.procedures import offers
+from nonna.programs.dialects.listing import USUAL
+from nonna.programs.language.dialect import Dialect
 from nonna.programs.planning.choose import Wish
 from nonna.programs.planning.touches import ACCURACY_MM
 from nonna.shop.cards.job import JobTool, Measure
@@ -35,7 +37,7 @@ class Tray:
     results: tuple[Judged, ...] = ()  #: measured, not accepted yet
     touches: int = 3
     accuracy_mm: float = ACCURACY_MM
-    dialect: str = "rs274"
+    dialect: Dialect = USUAL
     go_on: bool = True  #: after a failure
 
     def tool(self, number: int) -> Tool | None:

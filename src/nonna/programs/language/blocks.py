@@ -52,8 +52,8 @@ class Block:
         return int(first.value) if first is not None and isinstance(first.value, float) else None
 
 
-def parse(text: str, *, branching: bool = False) -> tuple[Block, ...]:
-    """Read a whole program; ``branching`` also takes IF and GOTO.
+def parse(text: str, *, jumps: bool = False) -> tuple[Block, ...]:
+    """Read a whole program; ``jumps`` also takes IF and GOTO.
 
     Raises: ProgramError at the first line and column that is not of the language; nothing is ignored.
     """
@@ -66,11 +66,11 @@ def parse(text: str, *, branching: bool = False) -> tuple[Block, ...]:
             if percents == 2:
                 break
             continue
-        blocks.append(parse_line(raw, number, branching=branching))
+        blocks.append(parse_line(raw, number, jumps=jumps))
     return tuple(blocks)
 
 
-def parse_line(raw: str, number: int, *, branching: bool = False) -> Block:
+def parse_line(raw: str, number: int, *, jumps: bool = False) -> Block:
     """Read one block. Raises: ProgramError."""
     if len(raw) > MAX_LINE:
         raise ProgramError(
@@ -86,7 +86,7 @@ def parse_line(raw: str, number: int, *, branching: bool = False) -> Block:
         return Block(number, words)
     if deleted:
         text = text.replace("/", " ", 1)
-    if branching:
+    if jumps:
         jump = read_jump(text, number)
         if jump is not None:
             label = re.match(r"\s*n\s*([0-9]+)", text)

@@ -36,7 +36,7 @@ def snippet(plan: ToolPlan, machine: Machine, purpose: Purpose, writer: Writer |
             "out-of-range", "T{number} is refused: {refused}", "tools", number=plan.tool.number, refused=plan.refused
         )
     written, number = writer or Writer(), plan.tool.number
-    blind = purpose == "check" and not written.branching
+    blind = purpose == "check" and not written.dialect.jumps
     touches = tuple(_no_further(touch) for touch in plan.touches) if blind else plan.touches
     whole = plan_for(
         machine, _title(number, purpose, blind), _words(plan, machine, touches, blind), plan.feeds, touches

@@ -12,7 +12,8 @@ from textwrap import wrap
 
 import nonna
 from nonna.errors import NonnaError
-from nonna.programs.language.motion import TRIP
+from nonna.programs.dialects.listing import USUAL, dialects
+from nonna.programs.language.dialect import Dialect
 from nonna.programs.planning.feeds import Feeds
 from nonna.programs.planning.touches import Touch, TouchPlan
 from nonna.programs.writing.rendering import RefusedError, render
@@ -20,7 +21,6 @@ from nonna.programs.writing.template_child import render_apart
 from nonna.shop.texts.given import Plain
 
 TEMPLATES = Path(__file__).parent / "templates"
-DIALECTS = ("rs274", "branch")
 WHOLE, DRY = "program.j2", "dry.j2"
 RAISED_MM = 50.0  #: above the real one a dry run stays
 COMMENT_WIDTH = 100
@@ -47,7 +47,6 @@ class Settings:
     spin_up_s: float = 2.0
     guarded_feed: float = 1500.0
     orient_word: str = "R"  #: takes the angle beside M19
-    skip_parameter: int = 5061  #: branch dialect: X of a skip move's position, Y and Z behind it
 
 
 class TemplateFaultError(NonnaError):
@@ -70,13 +69,8 @@ class Writer:
     """Writes programs in one dialect from one set of templates."""
 
     own: Mapping[str, str] | None = None  #: a shop's own templates by name; None: ours
-    dialect: str = "rs274"
+    dialect: Dialect = USUAL
     settings: Settings = field(default_factory=Settings)
-
-    @property
-    def branching(self) -> bool:
-        """Whether the dialect has skip moves and jumps."""
-        return self.dialect == "branch"
 
     def write(self, plan: TouchPlan) -> str:
         """Return a program's text. Raises: NonnaError (a shop's own template is wrong)."""
@@ -90,7 +84,7 @@ class Writer:
         context = self._context(plan) | {"raised": raised_mm}
         try:
             if self.own is None or DRY not in self.own:
-                return render(_ours(), DRY, [context])[0]
+                return render(our_templates(), DRY, [context])[0]
             return render_apart(self.own, DRY, [context])[0]
         except RefusedError as error:
             raise TemplateFaultError(error) from error
@@ -100,37 +94,46 @@ class Writer:
         contexts = [self._context(plan) for plan in plans]
         try:
             if self.own is None:  # ours need no process of their own
-                return render(_ours(), WHOLE, contexts)
+                return render(our_templates(), WHOLE, contexts)
             return render_apart(self.own, WHOLE, contexts)
         except RefusedError as error:
             raise TemplateFaultError(error) from error
 
     def _context(self, plan: TouchPlan) -> dict[str, Plain]:
-        first = self.settings.skip_parameter if self.branching else TRIP
+        first = self.dialect.trigger_at
         scratch = SCRATCH
         if plan.first_scratch:
             scratch = {name: plan.first_scratch + i for i, name in enumerate(SCRATCH)}
         return {
             "plan": _plain_plan(plan),
-            "settings": asdict(self.settings),
+            "settings": {**asdict(self.settings), "skip_parameter": first},
             "version": nonna.__version__,
             "offset": {axis: scratch[axis] for axis in "xyz"},
             "scratch": scratch,
             "trip": {axis: first + i for i, axis in enumerate("xyz")},
-            "dialect": self.dialect,
+            "dialect": self.dialect.key,
         }
 
 
 def write(
-    plan: TouchPlan, settings: Settings | None = None, own: Mapping[str, str] | None = None, dialect: str = "rs274"
+    plan: TouchPlan, settings: Settings | None = None, own: Mapping[str, str] | None = None, dialect: Dialect = USUAL
 ) -> str:
     """Return a program's text. Raises: NonnaError (a shop's own template is wrong)."""
     return Writer(own, dialect, settings or Settings()).write(plan)
 
 
+def template_files() -> dict[str, Path]:
+    """Return the files of our templates by the names that templates ask for them by; a dialect's bear its name."""
+    files = {path.name: path for path in sorted(TEMPLATES.glob("*.j2"))}
+    for each in dialects():
+        files |= {f"{path.stem}.{each.key}.j2": path for path in sorted(each.templates.glob("*.j2"))}
+    return files
+
+
 @cache
-def _ours() -> Mapping[str, str]:
-    return {path.name: path.read_text(encoding="utf-8") for path in sorted(TEMPLATES.glob("*.j2"))}
+def our_templates() -> Mapping[str, str]:
+    """Return the texts of our templates by name."""
+    return {name: path.read_text(encoding="utf-8") for name, path in template_files().items()}
 
 
 def _plain_plan(plan: TouchPlan) -> dict[str, Plain]:

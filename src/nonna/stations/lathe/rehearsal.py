@@ -6,13 +6,14 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from nonna.errors import NonnaError
+from nonna.programs.dialects.listing import USUAL
 from nonna.programs.language.blocks import Block, parse
 from nonna.programs.language.control_state import ControlState
+from nonna.programs.language.dialect import Dialect
 from nonna.programs.language.errors import ProgramError
 from nonna.programs.language.expressions import Value, resolve
 from nonna.programs.language.guarding import run_guarded
 from nonna.programs.language.tool_calls import calls_of
-from nonna.programs.writing.writer import Settings
 from nonna.shop.cards.machine import Machine, Tools
 from nonna.standin.contact import Problem
 from nonna.standin.rehearsal import Rehearsal, StoppedError, add_problems, judged, left_otherwise, problem_of
@@ -21,7 +22,7 @@ from nonna.stations.lathe.way import way_figure
 from nonna.wording.lengths import MM_PER_INCH
 
 
-def rehearse(text: str, machine: Machine, tools: Tools, *, branching: bool = False) -> Rehearsal:
+def rehearse(text: str, machine: Machine, tools: Tools, *, dialect: Dialect = USUAL) -> Rehearsal:
     """Run a program on the lathe as its papers have it. Problems are found, never raised.
 
     Raises: NonnaError (the machine's file does not say what stands in it).
@@ -30,15 +31,15 @@ def rehearse(text: str, machine: Machine, tools: Tools, *, branching: bool = Fal
         words = "{name}: say what stands in it first (lathe: chuck, turret, arm); nothing can be rehearsed before that."
         raise NonnaError("missing-field", words, "machine.lathe", name=machine.name)
     try:
-        blocks = parse(text, branching=branching)
+        blocks = parse(text, jumps=dialect.jumps)
     except ProgramError as error:
         return Rehearsal(0.0, (), (problem_of(error),), {})
-    found = _one(blocks, machine, tools, branching=branching)
+    found = _one(blocks, machine, tools, dialect=dialect)
     problems = list(found.problems)
     if any(block.deleted for block in blocks):
-        slashed = _one(blocks, machine, tools, branching=branching, slashed=True)
+        slashed = _one(blocks, machine, tools, dialect=dialect, slashed=True)
         add_problems(problems, slashed.problems, "with the blocks behind a slash run, too")
-    more = _slips(blocks, machine, tools, found, branching=branching)
+    more = _slips(blocks, machine, tools, found, dialect=dialect)
     return replace(found, problems=(*problems, *more))
 
 
@@ -47,7 +48,7 @@ def _one(
     machine: Machine,
     tools: Tools,
     *,
-    branching: bool,
+    dialect: Dialect,
     units: float = 1.0,
     slashed: bool = False,
 ) -> Rehearsal:
@@ -60,7 +61,7 @@ def _one(
             raise StoppedError
 
     problems: list[Problem] = []
-    skip = Settings().skip_parameter if branching else 0
+    skip = dialect.skip_at
     try:
         state = run_guarded(
             blocks,
@@ -91,7 +92,7 @@ def _one(
 
 
 def _slips(
-    blocks: Sequence[Block], machine: Machine, tools: Tools, found: Rehearsal, *, branching: bool
+    blocks: Sequence[Block], machine: Machine, tools: Tools, found: Rehearsal, *, dialect: Dialect
 ) -> list[Problem]:
     """Where a program stops as it stands and runs clean read another way, that is what is wrong."""
     stops = [p for p in found.problems if p.severity == "stop"]
@@ -102,20 +103,20 @@ def _slips(
     shown = machine.x_shows
     other = "radius" if shown == "diameter" else "diameter"
     factor = 2.0 if shown == "diameter" else 0.5
-    if _runs(_x_times(blocks, factor), machine, tools, branching=branching):
+    if _runs(_x_times(blocks, factor), machine, tools, dialect=dialect):
         told.append(("x-shows", f"the X values look like a {other}, and this machine shows X as a {shown}"))
     scale, words = (
         (1.0 / MM_PER_INCH, "millimetres in an inch program")
         if inch
         else (MM_PER_INCH, "inches in a millimetre program")
     )
-    if _runs(blocks, machine, tools, branching=branching, units=scale):
+    if _runs(blocks, machine, tools, dialect=dialect, units=scale):
         told.append(("units", f"the values look like {words}"))
     return [Problem(code, "stop", stops[0].line, stops[0].tool, words) for code, words in told]
 
 
-def _runs(blocks: Sequence[Block], machine: Machine, tools: Tools, *, branching: bool, units: float = 1.0) -> bool:
-    other = _one(blocks, machine, tools, branching=branching, units=units)
+def _runs(blocks: Sequence[Block], machine: Machine, tools: Tools, *, dialect: Dialect, units: float = 1.0) -> bool:
+    other = _one(blocks, machine, tools, dialect=dialect, units=units)
     return bool(other.contacts) and other.clean
 
 

@@ -1,4 +1,4 @@
-"""Programs that set tips on the arm, in both dialects: confirmed before and after, back along the way that was free."""
+"""Programs that set tips on the arm, in every dialect: confirmed before and after, back along the way that was free."""
 
 from __future__ import annotations
 
@@ -9,7 +9,8 @@ from typing import Any
 
 from nonna.errors import NonnaError
 from nonna.procedures.shown import as_shown, real_per_shown
-from nonna.programs.language.motion import TRIP
+from nonna.programs.dialects.listing import USUAL, stopping
+from nonna.programs.language.dialect import Dialect
 from nonna.programs.writing.rendering import render
 from nonna.shop.cards.machine import ArmSpec, Machine, Tool
 from nonna.shop.texts.given import Plain
@@ -40,12 +41,12 @@ class TipProgram:
 def tip_check(machine: Machine, tool: Tool, tolerance_mm: float) -> TipProgram:
     """Write a piece for a part program that stops it where a tip is further from its table than a tolerance (real mm).
 
-    It goes before or after a line of a program in the branching dialect. Raises: NonnaError as `tip_program`, or for a
-    tolerance that no insert has.
+    It goes before or after a line of a program in a dialect that can stop by itself. Raises: NonnaError as
+    `tip_program`, or for a tolerance that no insert has.
     """
     if not LEAST_MM <= tolerance_mm <= MOST_MM:
         raise NonnaError("out-of-range", _slip(tolerance_mm), "tolerance")
-    return _written(machine, [tool], branching=True, check=tolerance_mm)
+    return _written(machine, [tool], dialect=stopping(), check=tolerance_mm)
 
 
 def _slip(tolerance: float) -> str:
@@ -57,18 +58,18 @@ def _slip(tolerance: float) -> str:
     return said
 
 
-def tip_program(machine: Machine, tools: Sequence[Tool], *, branching: bool = False, rounds: int = 1) -> TipProgram:
+def tip_program(machine: Machine, tools: Sequence[Tool], *, dialect: Dialect = USUAL, rounds: int = 1) -> TipProgram:
     """Write the program that touches each tip on the faces its edges look at, the arm swung in and out between rounds.
 
     Near the arm nothing moves at rapid; where the dialect has a skip move each approach is one, so that a tip that
     reaches further than its table says stops there. Results are machine coordinates whatever work offset is active.
     Raises: NonnaError (the machine has no arm on file; a tip's way or offsets are not known, or it cannot get there).
     """
-    return _written(machine, tools, branching=branching, rounds=rounds)
+    return _written(machine, tools, dialect=dialect, rounds=rounds)
 
 
 def _written(
-    machine: Machine, tools: Sequence[Tool], *, branching: bool, rounds: int = 1, check: float | None = None
+    machine: Machine, tools: Sequence[Tool], *, dialect: Dialect, rounds: int = 1, check: float | None = None
 ) -> TipProgram:
     if machine.lathe is None or machine.lathe.arm is None:
         raise NonnaError("missing-field", "{name} has no arm on file.", "machine.lathe.arm", name=machine.name)
@@ -82,19 +83,19 @@ def _written(
         words = "{count} touches are more than one program keeps: mark fewer tips, or ask for fewer touches each."
         raise NonnaError("out-of-range", words, "tools", count=len(results))
     guard = "NEAR THE ARM ONLY AT FEED" + (
-        ", EACH APPROACH STOPS AT A TOUCH" if branching else ": STAND BY, IT WOULD NOT STOP"
+        ", EACH APPROACH STOPS AT A TOUCH" if dialect.skips else ": STAND BY, IT WOULD NOT STOP"
     )
     context = {
         "title": f"TIPS OF {len(tips)} TOOLS ON THE ARM" if check is None else "CHECK OF A TIP FOR BREAK OR WEAR",
-        "branching": branching, "tips": tips, "check": check is not None, "piece": check is not None,
+        "branching": dialect.skips, "tips": tips, "check": check is not None, "piece": check is not None,
         "notes": [
             f"X IS SHOWN AS A {machine.x_shows.upper()}", guard,
             "FIRST RUN WITH RAPID TURNED DOWN, DOORS SHUT, A FINGER ON FEED HOLD",
             *(("LEAVES G21 G90 G94: SET YOUR OWN MODES AGAIN BEHIND IT",) if check is not None else ()),
         ],
         "modes": "G21 G90 G94", "home_x": machine.travel_mm.x[1], "home_z": machine.travel_mm.z[1],
-        "out_m": arm.out_m, "in_m": arm.in_m, "search": "G31" if branching else "G38.2", "guarded": GUARDED_MM_MIN,
-        "early": EARLY_MM, "offset": {"X": 91, "Z": 93}, "trip": {"X": TRIP, "Z": TRIP + 2},
+        "out_m": arm.out_m, "in_m": arm.in_m, "search": dialect.search_word, "guarded": GUARDED_MM_MIN,
+        "early": EARLY_MM, "offset": {"X": 91, "Z": 93}, "trip": {"X": dialect.trigger_at, "Z": dialect.trigger_at + 2},
     }  # fmt: skip
     (text,) = render({"tips": TEMPLATE.read_text("utf-8")}, "tips", [context])
     return TipProgram("\n".join(line for line in text.splitlines() if line.strip()) + "\n", results)

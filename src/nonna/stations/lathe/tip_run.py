@@ -10,12 +10,12 @@ from numpy.random import Generator
 from nonna.errors import NonnaError
 from nonna.programs.language.blocks import Block, parse
 from nonna.programs.language.control_state import ControlState
+from nonna.programs.language.dialect import Dialect
 from nonna.programs.language.drive import Position, Trip
 from nonna.programs.language.errors import ProgramError
 from nonna.programs.language.guarding import run_guarded
 from nonna.programs.language.tool_calls import calls_of
 from nonna.programs.planning.boxes import Box
-from nonna.programs.writing.writer import Settings
 from nonna.shop.cards.machine import LatheSpec, Machine, Tool, Tools
 from nonna.standin.program_run import MachineStoppedError, Watch
 from nonna.standin.world import World
@@ -74,7 +74,7 @@ class TrueLathe(Lathe):
 def run_tips(
     text: str, results: Mapping[int, tuple[int, str]], machine: Machine, tools: Sequence[Tool], world: World,
     number: int,
-    *, branching: bool, watch: Watch | None = None,
+    *, dialect: Dialect, watch: Watch | None = None,
 ) -> tuple[Readings, dict[int, str]]:  # fmt: skip
     """Run a tips' program on the stand-in: each tip's readings, by the parameters it left them in, and what stopped it.
 
@@ -86,7 +86,7 @@ def run_tips(
         raise NonnaError("missing-field", "Nothing stands in this lathe.", "machine.lathe")
     whole = Tools(format="nonna-tools/1", tools=list(tools))
     lathe = TrueLathe(machine, machine.lathe, whole, world, np.random.default_rng([world.seed, number, 55]))
-    blocks = parse(text, branching=branching)
+    blocks = parse(text, jumps=dialect.jumps)
 
     def progress(block: Block) -> None:
         if lathe.problems:
@@ -95,7 +95,7 @@ def run_tips(
             watch(block.line, len(blocks), lathe.clock_s)
 
     state, stopped = ControlState(calls=calls_of(machine.control, turret=True)), dict[int, str]()
-    skip = Settings().skip_parameter if branching else 0
+    skip = dialect.skip_at
     try:
         run_guarded(blocks, lathe, progress, skip=skip, state=state, lifts=False)
         if lathe.problems:

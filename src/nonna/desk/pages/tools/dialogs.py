@@ -13,6 +13,7 @@ from nonna.bench.tray.tool_identity import as_same
 from nonna.desk.forms.form_dialog import FormDialog
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length, parse_number
+from nonna.programs.dialects.listing import dialect_of, dialects
 from nonna.programs.planning.choose import Method, Wish, choose
 from nonna.shop.cards.machine import Tool
 from nonna.shop.texts.csv_rows import CsvTable
@@ -148,8 +149,8 @@ def job_dialog(controller: TrayController, units: Units, parent: QWidget) -> For
     fields = [
         Asked("touches", "Touches a tool", str(tray.touches)),
         Asked("accuracy", "Accuracy wanted", f"{tray.accuracy_mm * 1000:g}um"),
-        Asked("dialect", "Programs", tray.dialect,
-            (("rs274", "straight probe, no branching"), ("branch", "skip move, stops by itself"))),
+        Asked("dialect", "Programs", tray.dialect.key,
+            tuple((each.key, each.words) for each in dialects())),
         Asked("go_on", "After a failure", "yes" if tray.go_on else "no",
             (("yes", "go on with the rest"), ("no", "break off"))),
         Asked("by_hand", "By hand a tool takes", f"{controller.by_hand_minutes:g}", unit="min"),
@@ -179,7 +180,7 @@ def job_dialog(controller: TrayController, units: Units, parent: QWidget) -> For
                 tray,
                 touches=int(touches),
                 accuracy_mm=accuracy,
-                dialect=values["dialect"],
+                dialect=dialect_of(values["dialect"]),
                 go_on=values["go_on"] == "yes",
             )
         )

@@ -137,8 +137,8 @@ class RehearsalPage(QWidget):
             return
         found = shown.rehearsal
         self._title.setText(c.plans.foreign_name if foreign else self.tr("Program"))
-        branching = foreign.branching if foreign else c.tray.dialect == "branch"
-        kind = "branching" if branching else "straight probe"
+        dialect = foreign.dialect if foreign else c.tray.dialect
+        kind = dialect.words.split(",")[0]
         self._about.setText(f"{len(shown.text.splitlines())} blocks, {kind} dialect, {found.duration_s:.0f} s")
         self.text.show_text(shown.text)
         self.strip.show_course(shown.course, machine.setter.trigger_plane_mm if machine.setter else 0.0)

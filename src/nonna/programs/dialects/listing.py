@@ -1,0 +1,58 @@
+"""Which dialects there are: each folder here is one."""
+
+from __future__ import annotations
+
+from functools import cache
+from importlib import import_module
+from importlib.util import find_spec
+from pathlib import Path
+
+from nonna.errors import NonnaError
+from nonna.programs.language.dialect import Dialect
+
+HOME = "nonna.programs.dialects"
+_FIRST = "rs274"  #: the published language comes first
+
+
+def dialects() -> tuple[Dialect, ...]:
+    """Return all of them, the usual one first."""
+    spec = find_spec(HOME)
+    places = tuple(spec.submodule_search_locations or ()) if spec else ()
+    keys = [file.parent.name for place in places for file in Path(place).glob("*/__init__.py")]
+    return tuple(_loaded(key) for key in sorted(keys, key=lambda key: (key != _FIRST, key)))
+
+
+def dialect_of(key: str) -> Dialect:
+    """Return a dialect by its name. Raises: NonnaError ``out-of-range`` (there is none of that name)."""
+    for each in dialects():
+        if each.key == key:
+            return each
+    names = ", ".join(each.key for each in dialects())
+    raise NonnaError("out-of-range", "dialect: {names} are known, not {key!r}.", "dialect", names=names, key=key[:40])
+
+
+def dialect_for(text: str, asked: Dialect) -> Dialect:
+    """Return what a strange program is read in: the dialect asked for, or one that searches by a word found in it."""
+    if asked.skips:
+        return asked
+    upper = text.upper()
+    return next((each for each in dialects() if each.skips and each.search_word in upper), asked)
+
+
+@cache
+def _loaded(key: str) -> Dialect:
+    found = import_module(f"{HOME}.{key}").DIALECT
+    if not isinstance(found, Dialect):
+        raise TypeError(f"{HOME}.{key}: DIALECT is no Dialect")
+    return found
+
+
+def stopping() -> Dialect:
+    """Return a dialect in which a program looks for itself and stops. Raises: NonnaError (there is none)."""
+    for each in dialects():
+        if each.skips and each.jumps:
+            return each
+    raise NonnaError("unsupported", "No dialect here can compare: a check cannot stop a program by itself.", "dialect")
+
+
+USUAL = dialects()[0]  #: where nobody chose one
