@@ -12,13 +12,13 @@ from nonna.adapters.shop_files.shop_folder import ShopFolder
 from nonna.errors import NonnaError
 from nonna.programs.language.blocks import parse
 from nonna.programs.language.interpreter import run
-from nonna.programs.planning.plan import plan_job
 from nonna.programs.writing.writer import write
 from nonna.shop.cards.job import JobTool
 from nonna.shop.cards.machine import Machine, Tools
-from nonna.standin.mill import Mill
-from nonna.standin.rehearsal import rehearse
-from nonna.standin.truth import make
+from nonna.stations.mill.planning.plan import plan_job
+from nonna.stations.mill.standin.mill import Mill
+from nonna.stations.mill.standin.rehearsing import rehearse
+from nonna.stations.mill.standin.truth import make
 
 BLOCKS = 200_000
 RANDOM = 1_000_000

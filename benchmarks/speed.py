@@ -13,13 +13,13 @@ from tempfile import TemporaryDirectory
 
 from benchmarks.start import TOOL
 from nonna.adapters.shop_files.practice import make
-from nonna.programs.planning.plan import plan_job
 from nonna.programs.writing.writer import write
 from nonna.shop.cards.job import JobTool
 from nonna.shop.cards.machine import Tool, Tools
-from nonna.standin.mill import Mill
-from nonna.standin.program_run import run_program
-from nonna.standin.truth import make as make_truth
+from nonna.stations.mill.planning.plan import plan_job
+from nonna.stations.mill.standin.mill import Mill
+from nonna.stations.mill.standin.program_run import run_program
+from nonna.stations.mill.standin.truth import make as make_truth
 
 OBJECTS, STANDIN_RUNS, STALLS = 20_000, 5, 7
 

@@ -31,8 +31,8 @@ from nonna.procedures.telling import words_of
 from nonna.shop.links.subjects import PRESETTER, station, tool
 from nonna.shop.records.text import body_of
 from nonna.shop.texts.line_pattern import line_pattern
+from nonna.standin.bodies import body
 from nonna.standin.indicator import IndicatorServer
-from nonna.standin.truth import body
 from nonna.standin.world import World
 from tests.support.hands import settle, shown_text
 from tests.support.instruments import listen

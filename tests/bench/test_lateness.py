@@ -10,8 +10,8 @@ from nonna.bench.station.site import Site
 from nonna.errors import NonnaError
 from nonna.metrology.lateness import fit_lateness
 from nonna.procedures.catalogue import evaluate
-from nonna.programs.planning.touches import top_touches_at
 from nonna.shop.links.subjects import SETTER
+from nonna.stations.mill.planning.touches import top_touches_at
 from tests.support.examples import document
 from tests.support.stations import on_standin
 

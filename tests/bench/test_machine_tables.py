@@ -16,10 +16,10 @@ from nonna.bench.tray.tray import Tray
 from nonna.desk.commands.ids import CommandId
 from nonna.desk.signing.event_signing import log_event
 from nonna.errors import NonnaError
-from nonna.programs.planning.choose import Wish
 from nonna.shop.cards.machine import Tool
 from nonna.shop.cards.seen import ToolSeen
 from nonna.shop.links.subjects import Subject
+from nonna.stations.mill.planning.choose import Wish
 from tests.support.hands import settle, shown_text, worked
 
 

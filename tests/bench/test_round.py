@@ -12,9 +12,9 @@ from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.sheet import SheetFacts
 from nonna.shop.links.judge import State
 from nonna.shop.links.subjects import PROBE, Subject
-from nonna.standin.measuring import adjust, measure
-from nonna.standin.sheet_programs import SheetWish
+from nonna.standin.wishes import SheetWish
 from nonna.standin.world import FAULTS, World
+from nonna.stations.mill.standin.measuring import adjust, measure
 from tests.support.hands import record_of, settle, shown_text
 
 

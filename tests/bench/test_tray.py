@@ -18,13 +18,13 @@ from nonna.errors import NonnaError
 from nonna.metrology.check_planning import Operation, best_checks, expected_cost
 from nonna.metrology.drifting.wear import wear
 from nonna.procedures.telling import words_of
-from nonna.programs.planning.choose import Wish, choose
-from nonna.programs.planning.feeds import fastest_mm_min, stopping_mm
 from nonna.shop.cards.machine import Tool
 from nonna.shop.cards.schools import LengthTable, School, changed, doubts, shifted, whole
 from nonna.shop.links.judge import State
 from nonna.shop.links.subjects import Subject
 from nonna.shop.links.subjects import tool as tool_of
+from nonna.stations.mill.planning.choose import Wish, choose
+from nonna.stations.mill.planning.feeds import fastest_mm_min, stopping_mm
 from tests.support.plans import MACHINE, machine_with
 
 

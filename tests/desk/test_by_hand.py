@@ -12,10 +12,10 @@ from nonna.shop.links.history import Entry, Standing
 from nonna.shop.links.judge import Facts, judge, next_jobs
 from nonna.shop.links.loop import Link, LinkSort, Loop
 from nonna.shop.links.subjects import tool
-from nonna.standin.batch import measure_tools
-from nonna.standin.rehearsal import rehearse
-from nonna.standin.trial import tried
 from nonna.standin.world import World
+from nonna.stations.mill.standin.batch import measure_tools
+from nonna.stations.mill.standin.rehearsing import rehearse
+from nonna.stations.mill.standin.trial import tried
 from nonna.stations.telling import reason_words
 from nonna.wording.lengths import Units
 from tests.support.hands import settled

@@ -29,11 +29,11 @@ from nonna.desk.tray.tables_in import read_table
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.telling import words_of
-from nonna.programs.planning.choose import Wish
 from nonna.shop.cards.machine import Tool
 from nonna.shop.links.subjects import Subject
 from nonna.shop.reason import Reason
-from nonna.standin.batch import Outcome
+from nonna.stations.mill.planning.choose import Wish
+from nonna.stations.mill.standin.batch import Outcome
 from tests.support.hands import PATIENCE, record_of, settle, settled, shown_dialog, shown_text, worked
 from tests.support.ledgers import Ledger
 

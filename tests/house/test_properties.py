@@ -16,17 +16,17 @@ from nonna.bench.sheet.signing import prepare
 from nonna.metrology.doubt.quantiles import student_t
 from nonna.procedures.catalogue import evaluate
 from nonna.programs.language.blocks import parse
-from nonna.programs.planning.touches import setter_calibration
 from nonna.programs.writing.writer import write
 from nonna.shop.cards.machine import Tool, Tools
 from nonna.shop.links.history import Entry, standing
 from nonna.shop.links.judge import Facts, MasterDue, State, judge, next_jobs
 from nonna.shop.links.subjects import ANY, tool
 from nonna.shop.links.subjects import SETTER as THE_SETTER
-from nonna.standin.mill import Mill
-from nonna.standin.program_run import run_program
-from nonna.standin.truth import make
 from nonna.stations.mill.loop import LOOP
+from nonna.stations.mill.planning.touches import setter_calibration
+from nonna.stations.mill.standin.mill import Mill
+from nonna.stations.mill.standin.program_run import run_program
+from nonna.stations.mill.standin.truth import make
 from nonna.stations.telling import cause, headline, reason_words
 from tests.support.documents import SETTER, TOOL
 from tests.support.examples import length_plan

@@ -9,12 +9,12 @@ from nonna.adapters.shop_files.templates import lay_out, read_templates
 from nonna.errors import NonnaError
 from nonna.programs.dialects.listing import dialect_of
 from nonna.programs.language.blocks import parse
-from nonna.programs.planning.plan import plan_job
 from nonna.programs.writing.results import from_log
 from nonna.programs.writing.writer import TEMPLATES, Writer, comment
 from nonna.shop.cards.job import JobTool
-from nonna.standin.rehearsal import rehearse
-from nonna.standin.template_check import check
+from nonna.stations.mill.planning.plan import plan_job
+from nonna.stations.mill.standin.rehearsing import rehearse
+from nonna.stations.mill.standin.template_check import check
 from tests.support.plans import MACHINE, drill, planned, table
 
 PLAN = planned([drill()])[0].program

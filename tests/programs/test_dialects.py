@@ -11,14 +11,14 @@ from nonna.adapters.shop_files.templates import lay_out, read_templates
 from nonna.cli.main import run
 from nonna.errors import NonnaError
 from nonna.programs.dialects.listing import USUAL, dialect_for, dialect_of, dialects
-from nonna.programs.writing.snippets import snippet
 from nonna.programs.writing.writer import Writer, our_templates
-from nonna.standin.batch import measure_tools
-from nonna.standin.template_check import check
-from nonna.standin.trial import tried, tried_piece
 from nonna.standin.world import World
 from nonna.stations.lathe.rehearsal import rehearse
 from nonna.stations.lathe.tip_program import tip_program
+from nonna.stations.mill.planning.snippets import snippet
+from nonna.stations.mill.standin.batch import measure_tools
+from nonna.stations.mill.standin.template_check import check
+from nonna.stations.mill.standin.trial import tried, tried_piece
 from tests.support.lathe import machine as lathe
 from tests.support.lathe import turret
 from tests.support.plans import MACHINE, drill, planned, table

@@ -16,11 +16,11 @@ from nonna.desk.commands.ids import CommandId
 from nonna.desk.tray.by_command import save_program
 from nonna.errors import NonnaError
 from nonna.programs.dialects.listing import dialect_of
-from nonna.programs.planning.plan import plan_job
 from nonna.programs.writing.results import Touched
 from nonna.programs.writing.writer import RAISED_MM, Writer
 from nonna.shop.cards.job import JobTool
 from nonna.shop.links.history import standing
+from nonna.stations.mill.planning.plan import plan_job
 from tests.support.hands import shown_text, worked
 
 

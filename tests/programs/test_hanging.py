@@ -9,13 +9,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nonna.errors import NonnaError
-from nonna.programs.planning.hanging import parts
+from nonna.shop.cards.hanging import parts
 from nonna.shop.cards.machine import SpindleNose, Tool
 from nonna.shop.texts.strict_model import checked
-from nonna.standin.course import course_of
-from nonna.standin.nearest import nearest_at, standing
 from nonna.standin.path import PathPoint
-from nonna.standin.rehearsal import rehearse
+from nonna.stations.mill.standin.course import course_of
+from nonna.stations.mill.standin.nearest import nearest_at, standing
+from nonna.stations.mill.standin.rehearsing import rehearse
 from tests.support.plans import HEAD, MACHINE, TOUCH, drill, machine_with, planned, table
 
 SHORT = {"number": 2, "kind": "end-mill", "diameter_mm": 5, "length_mm": 50.0}

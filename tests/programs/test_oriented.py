@@ -11,14 +11,15 @@ from nonna.cli.main import run
 from nonna.desk.pages.tools.picture import notes, waiting
 from nonna.procedures.catalogue import evaluate
 from nonna.programs.dialects.listing import dialect_of
-from nonna.programs.planning.oriented import edge_at_pad, turn_to_pad
 from nonna.programs.writing.writer import Writer
 from nonna.shop.cards.machine import Tool
-from nonna.standin.batch import measure_tools
-from nonna.standin.rehearsal import rehearse
-from nonna.standin.trial import tried
-from nonna.standin.truth import body, make
+from nonna.standin.bodies import body
 from nonna.standin.world import World
+from nonna.stations.mill.planning.oriented import edge_at_pad, turn_to_pad
+from nonna.stations.mill.standin.batch import measure_tools
+from nonna.stations.mill.standin.rehearsing import rehearse
+from nonna.stations.mill.standin.trial import tried
+from nonna.stations.mill.standin.truth import make
 from nonna.wording.lengths import Units
 from tests.support.dialects import RS274
 from tests.support.hands import settled

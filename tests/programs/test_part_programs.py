@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nonna.programs.language.errors import ProgramError
-from nonna.standin.rehearsal import rehearse
+from nonna.stations.mill.standin.rehearsing import rehearse
 from tests.support.plans import MACHINE, drill, ran, table
 
 START = "G21 G90 F200\nG0 X0 Y0 Z10\n"

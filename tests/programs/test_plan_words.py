@@ -3,8 +3,8 @@
 import pytest
 
 from nonna.errors import NonnaError
-from nonna.programs.planning.plan import plan_job
 from nonna.shop.cards.job import JobTool
+from nonna.stations.mill.planning.plan import plan_job
 from tests.support.plans import MACHINE, drill, machine_with, planned
 
 

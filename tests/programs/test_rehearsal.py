@@ -12,11 +12,11 @@ from nonna.cli.main import run
 from nonna.errors import NonnaError
 from nonna.programs.language.blocks import parse
 from nonna.programs.language.interpreter import run as run_blocks
-from nonna.programs.planning.choose import choose
 from nonna.shop.cards.machine import Tool
-from nonna.standin.mill import Mill
-from nonna.standin.rehearsal import rehearse
-from nonna.standin.truth import make
+from nonna.stations.mill.planning.choose import choose
+from nonna.stations.mill.standin.mill import Mill
+from nonna.stations.mill.standin.rehearsing import rehearse
+from nonna.stations.mill.standin.truth import make
 from tests.support.dialects import BRANCH, RS274
 from tests.support.plans import KIND, LARCH, MACHINE, TABLE, TOOLS, drill, machine_with, planned, table
 

@@ -12,14 +12,14 @@ from nonna.procedures.catalogue import evaluate
 from nonna.procedures.telling import words_of
 from nonna.programs.dialects.listing import dialect_of
 from nonna.programs.language.blocks import parse
-from nonna.programs.planning.plan import plan_job
 from nonna.programs.writing.results import by_tool, from_json, from_log, read_csv
-from nonna.programs.writing.snippets import snippet
 from nonna.programs.writing.writer import Writer
 from nonna.shop.cards.job import JobTool
-from nonna.standin.rehearsal import rehearse
-from nonna.standin.template_check import check
-from nonna.standin.trial import tried_piece
+from nonna.stations.mill.planning.plan import plan_job
+from nonna.stations.mill.planning.snippets import snippet
+from nonna.stations.mill.standin.rehearsing import rehearse
+from nonna.stations.mill.standin.template_check import check
+from nonna.stations.mill.standin.trial import tried_piece
 from tests.support.dialects import BRANCH
 from tests.support.examples import TEETH
 from tests.support.plans import MACHINE, drill, planned, table

@@ -9,20 +9,22 @@ from nonna.bench.sheet.opening import prepared
 from nonna.bench.sheet.standin_jobs import job_of, measured
 from nonna.bench.station.site import Site
 from nonna.errors import NonnaError
+from nonna.metrology.shapes.boxes import Box, entry
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.session import Session
 from nonna.programs.language.drive import Trip
 from nonna.programs.language.errors import ProgramError
-from nonna.programs.planning.boxes import Box, entry
-from nonna.programs.planning.touches import nose_aside, setter_calibration
 from nonna.programs.writing.writer import write
 from nonna.shop.cards.machine import SpindleNose, Tools
 from nonna.shop.links.subjects import SETTER, tool
-from nonna.standin.mill import Mill
-from nonna.standin.program_run import MachineStoppedError, run_program
-from nonna.standin.sheet_programs import SheetWish, prepare, readings, run
-from nonna.standin.truth import Body, make
+from nonna.standin.bodies import Body
+from nonna.standin.wishes import MachineStoppedError, SheetWish
 from nonna.standin.world import World
+from nonna.stations.mill.planning.touches import nose_aside, setter_calibration
+from nonna.stations.mill.standin.mill import Mill
+from nonna.stations.mill.standin.program_run import run_program
+from nonna.stations.mill.standin.sheet_programs import prepare, readings, run
+from nonna.stations.mill.standin.truth import make
 from tests.support.examples import length_plan
 
 

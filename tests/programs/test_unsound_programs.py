@@ -8,8 +8,8 @@ import pytest
 
 from nonna import demo
 from nonna.shop.cards.machine import Machine, Tools
-from nonna.standin.rehearsal import rehearse
 from nonna.stations.lathe.rehearsal import rehearse as rehearse_lathe
+from nonna.stations.mill.standin.rehearsing import rehearse
 from tests.support.dialects import BRANCH, RS274
 
 

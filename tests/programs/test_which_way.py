@@ -10,8 +10,8 @@ from nonna.bench.job.measuring_way import TOLERANCE_MM, Side, Way, ways, with_us
 from nonna.bench.job.planning import calibrated
 from nonna.bench.station.site import Site
 from nonna.desk.pages.tools.forms.ways_dialog import WaysDialog
-from nonna.programs.planning.plan import plan_job
 from nonna.shop.cards.job import JobTool
+from nonna.stations.mill.planning.plan import plan_job
 from tests.support.hands import shown_dialog, shown_text
 
 

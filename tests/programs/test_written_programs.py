@@ -7,10 +7,10 @@ import random
 import pytest
 
 from nonna.errors import NonnaError
-from nonna.programs.planning.plan import plan_job
 from nonna.programs.writing.writer import write
 from nonna.shop.cards.job import JobTool
 from nonna.shop.cards.machine import Machine
+from nonna.stations.mill.planning.plan import plan_job
 from tests.support.plan_checker import Checker, Stop
 from tests.support.plans_at_random import checked, machine, tool
 

@@ -2,8 +2,8 @@
 
 import math
 
-from nonna.programs.planning.plan import plan_job
 from nonna.shop.cards.job import JobTool
+from nonna.stations.mill.planning.plan import plan_job
 
 RING = {"diameter_mm": 50.0018, "U_diameter_mm": 0.0008, "k": 2, "cte_per_k": 11.5e-6, "cte_u_per_k": 1e-6}
 NOISE = (3, -2, 1, 0, -3, 2, -1, 2, -2, 1, 3, -1, 0, -3, 2, 1)

@@ -8,10 +8,10 @@ from nonna.programs.dialects.listing import dialect_of
 from nonna.programs.language.blocks import parse
 from nonna.programs.language.drive import Trip
 from nonna.programs.language.interpreter import run
-from nonna.programs.planning.plan import plan_job
 from nonna.programs.writing.writer import write
 from nonna.shop.cards.job import JobTool
 from nonna.shop.cards.machine import Machine, Tools
+from nonna.stations.mill.planning.plan import plan_job
 
 LARCH = json.loads((demo.FOLDER / "machines" / "larch.json").read_text()) | {"spindle": None, "spindle_orient": False}
 

@@ -2,10 +2,10 @@
 
 import random
 
-from nonna.programs.planning.plan import plan_job
 from nonna.programs.writing.writer import write
 from nonna.shop.cards.job import JobTool
 from nonna.shop.cards.machine import Machine
+from nonna.stations.mill.planning.plan import plan_job
 from tests.support.dialects import BRANCH, RS274
 from tests.support.plan_checker import Checker, Stop
 

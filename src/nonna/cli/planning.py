@@ -9,13 +9,13 @@ from typing import TypeVar
 
 from nonna.errors import NonnaError
 from nonna.programs.dialects.listing import dialect_of
-from nonna.programs.planning.plan import plan_job
 from nonna.programs.writing.writer import write
 from nonna.shop.cards.job import Job
 from nonna.shop.cards.machine import Machine, Tools
 from nonna.shop.texts import strict_json
 from nonna.shop.texts.strict_model import Strict, checked
 from nonna.stations.kind import kind_of
+from nonna.stations.mill.planning.plan import plan_job
 from nonna.wiring import read_bytes, write_text
 
 M = TypeVar("M", bound=Strict)
@@ -41,7 +41,7 @@ def plan(given: argparse.Namespace) -> int:
 
 def rehearse(given: argparse.Namespace) -> int:
     """Rehearse a program; status 3 when problems were found. Raises: NonnaError."""
-    from nonna.standin.rehearsal import rehearse as tried
+    from nonna.stations.mill.standin.rehearsing import rehearse as tried
 
     machine = _read(Machine, given.machine)
     tools = _read(Tools, given.tools)

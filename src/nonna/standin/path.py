@@ -11,7 +11,7 @@ import numpy as np
 
 from nonna.metrology.doubt.fits import Floats
 from nonna.programs.language.drive import Position
-from nonna.programs.planning.hanging import Holder
+from nonna.shop.cards.hanging import Holder
 
 _WAYS = ("rapid", "feed", "probe", "change")
 

@@ -1,6 +1,6 @@
 """The toy's stand-in: a true zero that only it knows."""
 
-from nonna.standin.measuring import Measured
+from nonna.standin.wishes import Measured
 
 TRUE_ZERO_MM = 1.2345
 

@@ -23,7 +23,7 @@ from nonna.shop.cards.machine import Tool
 from nonna.stations.kind import kind_of
 
 if TYPE_CHECKING:
-    from nonna.standin.sheet_programs import SheetWish
+    from nonna.standin.wishes import SheetWish
     from nonna.standin.world import World
 
 LOOKS = 20  #: at the screen, before the stand-in's hands press once more because nothing happened

@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from nonna.bench.station.site import Site
     from nonna.shop.cards.machine import Tool
     from nonna.shop.links.history import Entry
-    from nonna.standin.batch import Outcome
+    from nonna.stations.mill.standin.batch import Outcome
 
 
 def judged_of(

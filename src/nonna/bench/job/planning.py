@@ -12,16 +12,17 @@ from nonna.procedures import offers
 from nonna.procedures.listing import measuring
 from nonna.programs.dialects.listing import dialect_for
 from nonna.programs.language.dialect import Dialect
-from nonna.programs.planning.choose import Wish
-from nonna.programs.planning.plan import JobPlan, ToolPlan, plan_job
-from nonna.programs.writing.snippets import Purpose, snippet
 from nonna.programs.writing.writer import Writer
 from nonna.shop.cards.job import JobTool
 from nonna.shop.cards.machine import Machine, Tool, Tools
-from nonna.standin.course import Course, course_of
-from nonna.standin.rehearsal import Rehearsal, rehearse
-from nonna.standin.trial import Trial, tried, tried_piece
+from nonna.standin.rehearsal import Rehearsal
 from nonna.stations.kind import kind_of
+from nonna.stations.mill.planning.choose import Wish
+from nonna.stations.mill.planning.plan import JobPlan, ToolPlan, plan_job
+from nonna.stations.mill.planning.snippets import Purpose, snippet
+from nonna.stations.mill.standin.course import Course, course_of
+from nonna.stations.mill.standin.rehearsing import rehearse
+from nonna.stations.mill.standin.trial import Trial, tried, tried_piece
 
 
 @dataclass(frozen=True, slots=True)

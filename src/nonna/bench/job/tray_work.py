@@ -10,10 +10,9 @@ from nonna.bench.job.batch_judging import judged_of
 from nonna.bench.sheet.signing import STANDIN
 from nonna.bench.tray.tray import job_tools
 from nonna.errors import NonnaError
-from nonna.programs.planning.oriented import edges_of
-from nonna.programs.planning.plan import ToolPlan, plan_job
 from nonna.programs.writing.results import Touched
-from nonna.standin.batch import Outcome, measure_tools
+from nonna.stations.mill.planning.plan import ToolPlan, plan_job
+from nonna.stations.mill.standin.batch import Outcome, measure_tools
 
 if TYPE_CHECKING:
     from nonna.bench.book.results_that_hold import HeldResults
@@ -21,9 +20,9 @@ if TYPE_CHECKING:
     from nonna.bench.sheet.judging import Judged
     from nonna.bench.station.site import Site
     from nonna.bench.tray.tray import Tray
-    from nonna.programs.planning.plan import ToolPlan
     from nonna.shop.cards.machine import Machine, Tool
     from nonna.standin.world import World
+    from nonna.stations.mill.planning.plan import ToolPlan
 
 
 def look_at(tray: Tray, tool: Tool, machine: Machine, results: HeldResults) -> ToolPlan | None:
@@ -101,5 +100,5 @@ def _outcome(number: int, own: Sequence[Touched], plan: ToolPlan | None) -> Outc
     return Outcome(
         number, tuple(tops), tuple((b.name.split()[-1], a.position_mm) for a, b in pairs if b.axis != "z"),
         tuple((b.tooth, a.position_mm) for a, b in pairs if b.tooth), turns.get(True, 0.0), turns.get(False, 0.0),
-        edges_of(plan.tool) if plan else 0,
+        plan.tool.edges if plan else 0,
     )  # fmt: skip

@@ -17,14 +17,13 @@ from nonna.procedures.session import Session
 from nonna.programs.writing.writer import Writer
 from nonna.shop.links.subjects import SubjectKind
 from nonna.shop.texts.given import Given, Plain, as_number
-from nonna.standin.measuring import adjust
-from nonna.standin.sheet_programs import SheetWish
+from nonna.standin.wishes import SheetWish
 from nonna.stations.kind import kind_of
+from nonna.stations.mill.standin.measuring import adjust
 
 if TYPE_CHECKING:
     from nonna.procedures.evaluation import Move
-    from nonna.standin.measuring import Measured
-    from nonna.standin.sheet_programs import SheetWish
+    from nonna.standin.wishes import Measured, SheetWish
     from nonna.standin.world import World
 
 

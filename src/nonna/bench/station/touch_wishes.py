@@ -9,9 +9,9 @@ from typing import Any, Literal
 from nonna.bench.named_files import checked_in, named_file
 from nonna.bench.ports import ShopFiles
 from nonna.errors import NonnaError
-from nonna.programs.planning.choose import Method, Wish
 from nonna.shop.texts.given import Plain
 from nonna.shop.texts.strict_model import NotNegative, Strict
+from nonna.stations.mill.planning.choose import Method, Wish
 
 WISHES = "touch-wishes.json"
 

@@ -14,12 +14,12 @@ from nonna.errors import NonnaError
 from nonna.procedures import offers
 from nonna.programs.dialects.listing import USUAL
 from nonna.programs.language.dialect import Dialect
-from nonna.programs.planning.choose import Wish
-from nonna.programs.planning.touches import ACCURACY_MM
 from nonna.shop.cards.job import JobTool, Measure
 from nonna.shop.cards.machine import Tool
 from nonna.shop.links.history import Entry, Standing
 from nonna.shop.links.subjects import Subject
+from nonna.stations.mill.planning.choose import Wish
+from nonna.stations.mill.planning.touches import ACCURACY_MM
 
 PROTECTED = ("probe", "master")  #: rows that "clear all" leaves alone
 TOLERANCE_MM = 0.2  #: of a breakage check until a threshold was worked out

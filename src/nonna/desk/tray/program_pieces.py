@@ -11,12 +11,12 @@ from nonna.bench.job.planning import piece_of
 from nonna.desk.threads.work import behind
 from nonna.desk.tray.own_program import ask_check
 from nonna.programs.writing.writer import Writer
-from nonna.standin.template_check import check
+from nonna.stations.mill.standin.template_check import check
 
 if TYPE_CHECKING:
     from nonna.desk.frame.window import DeskWindow
-    from nonna.standin.template_check import Finding
-    from nonna.standin.trial import Trial
+    from nonna.stations.mill.standin.template_check import Finding
+    from nonna.stations.mill.standin.trial import Trial
 
 
 def piece(window: DeskWindow) -> None:

@@ -198,6 +198,11 @@ class Tool(Strict):
         """What its records are about."""
         return tool(self.id or self.number)
 
+    @property
+    def edges(self) -> int:
+        """How many of its edges can be turned to a pad one by one."""
+        return 1 if self.kind == "boring-bar" else self.flutes
+
     def of_its_own(self, taken: Collection[Subject]) -> Tool:
         """Return it as a tool of its own, with an identity that none of these subjects has."""
         count = 2

@@ -18,10 +18,8 @@ from nonna.errors import NonnaError
 from nonna.procedures.shown import XShows, real_per_shown
 from nonna.shop.cards.machine import Tool
 from nonna.shop.texts.given import Given, Row, as_number
-from nonna.standin.measuring import SECONDS_A_READING, Measured
 from nonna.standin.probing import faults_add
-from nonna.standin.program_run import Watch
-from nonna.standin.sheet_programs import SheetWish
+from nonna.standin.wishes import SECONDS_A_READING, Measured, SheetWish, Watch
 from nonna.standin.world import World
 from nonna.stations.lathe.ways import USUAL, WAYS, way_of
 

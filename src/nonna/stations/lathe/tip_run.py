@@ -8,6 +8,7 @@ import numpy as np
 from numpy.random import Generator
 
 from nonna.errors import NonnaError
+from nonna.metrology.shapes.boxes import Box
 from nonna.programs.language.blocks import Block, parse
 from nonna.programs.language.control_state import ControlState
 from nonna.programs.language.dialect import Dialect
@@ -15,9 +16,8 @@ from nonna.programs.language.drive import Position, Trip
 from nonna.programs.language.errors import ProgramError
 from nonna.programs.language.guarding import run_guarded
 from nonna.programs.language.tool_calls import calls_of
-from nonna.programs.planning.boxes import Box
 from nonna.shop.cards.machine import LatheSpec, Machine, Tool, Tools
-from nonna.standin.program_run import MachineStoppedError, Watch
+from nonna.standin.wishes import MachineStoppedError, Watch
 from nonna.standin.world import World
 from nonna.stations.lathe.standin import RESOLUTION_MM, LatheTruth, tip_offsets
 from nonna.stations.lathe.turret import Lathe

@@ -11,10 +11,10 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from nonna.errors import NonnaError
+from nonna.metrology.shapes.boxes import Box, entry
 from nonna.procedures.shown import real_per_shown
 from nonna.programs.language.drive import Position, Trip
 from nonna.programs.language.errors import ProgramError
-from nonna.programs.planning.boxes import Box, entry
 from nonna.shop.cards.machine import LatheSpec, Machine, Tool, Tools
 from nonna.standin.contact import Contact, Problem
 from nonna.standin.spindle import ORIENT_S, Spindle

@@ -14,7 +14,7 @@ KIND = StationKind(
         Chain("probe-ring", "ball_radius_mm", "a measured diameter", times=2.0),
     ),
     grown=grown,
-    standin="nonna.standin.measuring:measure",
+    standin="nonna.stations.mill.standin.measuring:measure",
     set_up="nonna.stations.cutting",
     by_probe=frozenset({"runout", "ring", "probe", "closure", "proof"}),
 )

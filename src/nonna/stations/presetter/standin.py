@@ -11,10 +11,8 @@ import numpy as np
 
 from nonna.errors import NonnaError
 from nonna.shop.texts.given import Given, Row, as_number
-from nonna.standin.measuring import SECONDS_A_READING, Measured
-from nonna.standin.program_run import Watch
-from nonna.standin.sheet_programs import SheetWish
-from nonna.standin.truth import body
+from nonna.standin.bodies import body
+from nonna.standin.wishes import SECONDS_A_READING, Measured, SheetWish, Watch
 from nonna.standin.world import World
 
 RESOLUTION_MM = 0.001

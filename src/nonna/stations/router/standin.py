@@ -10,11 +10,9 @@ import numpy as np
 
 from nonna.errors import NonnaError
 from nonna.shop.texts.given import Row, as_number
-from nonna.standin import measuring
-from nonna.standin.measuring import SECONDS_A_READING, Measured
-from nonna.standin.program_run import Watch
-from nonna.standin.sheet_programs import SheetWish
+from nonna.standin.wishes import SECONDS_A_READING, Measured, SheetWish, Watch
 from nonna.standin.world import World
+from nonna.stations.mill.standin import measuring
 
 PITCH_MM, TOUCH_MM, MADE_MM, HOME_MM = 80.0, 0.004, 0.03, 0.01
 FIRST_POCKET_MM = (120.0, 1180.0, -96.0)

@@ -40,7 +40,7 @@ from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
     from nonna.procedures.instrument_line import LineReading
-    from nonna.standin.measuring import Measured
+    from nonna.standin.wishes import Measured
     from nonna.standin.world import World
 
 

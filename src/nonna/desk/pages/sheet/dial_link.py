@@ -11,8 +11,8 @@ from nonna.errors import NonnaError
 from nonna.shop.cards.connection import Connection
 from nonna.shop.texts.line_pattern import line_pattern
 from nonna.standin.indicator import IndicatorServer
-from nonna.standin.measuring import LiveDial
 from nonna.stations.kind import kind_of
+from nonna.stations.mill.standin.measuring import LiveDial
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -21,9 +21,9 @@ if TYPE_CHECKING:
     from nonna.desk.pages.sheet.one_read import OneRead
     from nonna.procedures.sheet import Slot
     from nonna.standin.indicator import IndicatorServer
-    from nonna.standin.measuring import LiveDial
-    from nonna.standin.sheet_programs import SheetWish
+    from nonna.standin.wishes import SheetWish
     from nonna.standin.world import World
+    from nonna.stations.mill.standin.measuring import LiveDial
 
 
 LINES_HZ = 8.0  #: of a stand-in instrument that prints a line a reading

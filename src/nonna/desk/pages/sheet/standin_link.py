@@ -12,8 +12,7 @@ from nonna.desk.threads.work import Task, Work
 from nonna.errors import NonnaError
 
 if TYPE_CHECKING:
-    from nonna.standin.measuring import Measured
-    from nonna.standin.sheet_programs import SheetWish
+    from nonna.standin.wishes import Measured, SheetWish
     from nonna.standin.world import World
 
 NO_TRIGGER = "The setter never triggered. Is it awake, and is this the right tool?"

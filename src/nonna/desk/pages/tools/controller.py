@@ -44,10 +44,10 @@ if TYPE_CHECKING:
     from nonna.bench.station.site import Site
     from nonna.bench.tray.tool_identity import Doubted
     from nonna.desk.pages.tools.tray_host import TrayHost
-    from nonna.programs.planning.plan import ToolPlan
     from nonna.programs.writing.results import Touched
     from nonna.shop.cards.machine import Machine
     from nonna.shop.links.subjects import Subject
+    from nonna.stations.mill.planning.plan import ToolPlan
     from nonna.stations.tool_fields import ToolFields
 
 BY_HAND_MINUTES = 2.7  #: a tool, until somebody says otherwise

@@ -14,9 +14,9 @@ from nonna.desk.forms.form_dialog import FormDialog
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length, parse_number
 from nonna.programs.dialects.listing import dialect_of, dialects
-from nonna.programs.planning.choose import Method, Wish, choose
 from nonna.shop.cards.machine import Tool
 from nonna.shop.texts.csv_rows import CsvTable
+from nonna.stations.mill.planning.choose import Method, Wish, choose
 from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:

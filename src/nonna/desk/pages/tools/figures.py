@@ -12,8 +12,8 @@ from nonna.shop.texts.given import Given
 from nonna.wording.lengths import Units, length
 
 if TYPE_CHECKING:
-    from nonna.programs.planning.plan import ToolPlan
     from nonna.shop.cards.machine import Tool
+    from nonna.stations.mill.planning.plan import ToolPlan
 
 METHODS = {
     "centre-static": "At its centre, standing still",

@@ -28,10 +28,10 @@ if TYPE_CHECKING:
     from nonna.bench.tray.doubtful_tools import Doubtful
     from nonna.bench.tray.tray import Tray
     from nonna.procedures.evaluation import Quantity
-    from nonna.programs.planning.plan import ToolPlan
     from nonna.shop.cards.machine import Machine
     from nonna.shop.links.judge import LinkState
     from nonna.shop.links.subjects import Subject
+    from nonna.stations.mill.planning.plan import ToolPlan
 
 _STATES = {
     "broken": "broken", "pulled-out": "pulled out", "missing": "missing: nothing triggered", "worn": "worn",

@@ -8,8 +8,9 @@ from nonna.bench.form_fields import Asked
 from nonna.desk.forms.form_dialog import FormDialog
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_number
-from nonna.programs.planning.feeds import Feeds, fastest_mm_min, safe_feeds, stopping_mm
+from nonna.programs.writing.touches import Feeds
 from nonna.shop.cards.machine import Machine
+from nonna.stations.mill.planning.feeds import fastest_mm_min, safe_feeds, stopping_mm
 from nonna.wording.lengths import Units, small
 from nonna.wording.lengths import feed as feed_number
 

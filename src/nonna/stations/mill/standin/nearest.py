@@ -8,10 +8,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from nonna.metrology.doubt.fits import Floats
-from nonna.programs.planning.boxes import Box
-from nonna.programs.planning.hanging import Part, parts
-from nonna.programs.planning.standing import SETTER
+from nonna.metrology.shapes.boxes import Box
+from nonna.shop.cards.hanging import Part, parts
 from nonna.shop.cards.machine import Machine
+from nonna.shop.cards.standing import SETTER
 from nonna.standin.path import Path, PathPoint
 
 STEPS, AT_ONCE = 12, 20_000  #: places looked at on each move; moves looked at together

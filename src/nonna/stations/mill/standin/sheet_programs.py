@@ -3,62 +3,28 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 from nonna.errors import NonnaError
-from nonna.programs.planning.oriented import edges_of
-from nonna.programs.planning.plan import plan_job
-from nonna.programs.planning.touches import (
+from nonna.programs.writing.touches import TouchPlan
+from nonna.shop.cards.job import JobTool
+from nonna.shop.cards.machine import Machine, Tool, Tools
+from nonna.shop.texts.given import Row, as_number
+from nonna.standin.wishes import SheetWish, Watch
+from nonna.stations.mill.planning.plan import plan_job
+from nonna.stations.mill.planning.touches import (
     ACCURACY_MM,
-    TouchPlan,
     nose_aside,
     setter_calibration,
     top_touches,
     top_touches_at,
 )
-from nonna.programs.writing.writer import Writer
-from nonna.shop.cards.job import JobTool
-from nonna.shop.cards.machine import Machine, Tool, Tools
-from nonna.shop.links.subjects import ANY, Subject
-from nonna.shop.texts.given import Given, Plain, Row, as_number
-from nonna.standin.mill import Mill
-from nonna.standin.program_run import RunReport, Watch, run_program
-from nonna.standin.trial import Trial, tried
-from nonna.standin.truth import make, with_tools_changed
+from nonna.stations.mill.standin.mill import Mill
+from nonna.stations.mill.standin.program_run import RunReport, run_program
+from nonna.stations.mill.standin.trial import Trial, tried
+from nonna.stations.mill.standin.truth import make, with_tools_changed
 
 PROBE_ABOUT_MM = 121.5
-
-
-@dataclass(frozen=True, slots=True)
-class SheetWish:
-    """One sheet's wish for the stand-in: the machine's papers, never its truth."""
-
-    taking: str  #: how the readings are come by, as the sheet says; "" if it does not
-    machine: Machine
-    tools: tuple[Tool, ...]
-    seed: int  #: of the machine: the same seed is the same machine
-    run: int  #: of this run's scatter
-    subject: Subject = ANY
-    variant: str = ""
-    master: Given = field(default_factory=lambda: Given({}))  #: as in a readings file; any mapping will do
-    trigger_plane_mm: float | None = None
-    counts: tuple[int, ...] = (3, 2)
-    slots: tuple[Mapping[str, Plain], ...] = ()  #: what stands beside each reading wanted
-    setup: Given = field(default_factory=lambda: Given({}))
-    known: Mapping[str, float] = field(default_factory=dict)  #: what the machine's tables hold, by result name
-    writer: Writer = field(default_factory=Writer)  #: the shop's
-    masters: Mapping[str, Given] = field(default_factory=dict)  #: all of them, by role
-    title: str = ""  #: of the sheet, for a refusal
-
-    def __post_init__(self) -> None:
-        """Take plain mappings too."""
-        object.__setattr__(self, "master", Given(self.master or {}))
-        object.__setattr__(self, "setup", Given(self.setup))
-
-    def refused(self, kind: str = "") -> NonnaError:
-        """Return the refusal of a sheet whose readings cannot be come by here."""
-        words = "The {kind}stand-in cannot do {title} yet."
-        return NonnaError("unknown-procedure", words, "procedure", kind=kind, title=self.title or self.taking)
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,7 +99,7 @@ def setup_of(prepared: Prepared) -> dict[str, float]:
     if not touch.rpm or touch.feeds is None:
         return {}
     tool = next(t for t in prepared.job.tools if t.subject == prepared.job.subject)
-    return {"feed_per_rev_mm": touch.feeds.slow_mm_min / touch.rpm, "flutes": edges_of(tool)}
+    return {"feed_per_rev_mm": touch.feeds.slow_mm_min / touch.rpm, "flutes": tool.edges}
 
 
 def _held(job: SheetWish) -> Tool | None:

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from nonna.programs.writing.touches import Feeds
 
 FASTEST_MM_MIN = 600.0
 SLOWEST_MM_MIN = 2.0
@@ -15,22 +16,6 @@ NEARLY_ALL, UNLUCKY_SIGMAS = 0.9, 5.0  #: of the overtravel even the most unluck
 ROOM = 0.3  #: air left beyond the fast touch's worst overshoot, mm
 LITTLE_ROOM = 0.1  #: ... beyond a slower one's
 FURTHER = 0.5  #: a search goes this share of the overtravel beyond the shortest or thinnest the tool can be
-
-
-@dataclass(frozen=True, slots=True)
-class Feeds:
-    """Feeds of the stages of a touch, mm a minute, with what each backs off afterwards, mm."""
-
-    fast_mm_min: float
-    slow_mm_min: float
-    back_off_mm: float  #: after the fast touch
-    middle_mm_min: float = 0.0  #: a stage between; 0: none, it would cost more time than it saves
-    last_back_mm: float = 0.0  #: after the middle and each slow touch; 0: as after the fast one
-
-    @property
-    def again_mm(self) -> float:
-        """What a slow touch backs off."""
-        return self.last_back_mm or self.back_off_mm
 
 
 def stopping_mm(feed_mm_min: float, latency_s: float, deceleration_mm_s2: float) -> float:

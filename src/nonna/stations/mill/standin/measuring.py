@@ -3,28 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
 
 from nonna.errors import NonnaError
-from nonna.programs.planning.touches import feeds_of
 from nonna.shop.texts.given import Given, Plain, Row, as_number
 from nonna.standin import dials, probing
-from nonna.standin import sheet_programs as jobs
-from nonna.standin.program_run import Watch
-from nonna.standin.sheet_programs import SheetWish
-from nonna.standin.truth import make
+from nonna.standin.wishes import SECONDS_A_READING, Measured, SheetWish, Watch
 from nonna.standin.world import World
-
-SECONDS_A_READING = 4.0
-
-
-@dataclass(frozen=True, slots=True)
-class Measured:
-    """Plain readings, and the program that was run for them ("" where hands did it)."""
-
-    readings: list[Row]
-    program: str
-    setup: Mapping[str, float] = field(default_factory=dict)  #: what the program decided of the sheet's setup
+from nonna.stations.mill.planning.touches import feeds_of
+from nonna.stations.mill.standin import sheet_programs as jobs
+from nonna.stations.mill.standin.truth import make
 
 
 def measure(job: SheetWish, world: World, watch: Watch | None = None) -> Measured:

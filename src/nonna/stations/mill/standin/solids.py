@@ -6,12 +6,13 @@ from __future__ import annotations
 
 import math
 
+from nonna.metrology.shapes.boxes import Post, swept
 from nonna.programs.language.drive import Position
-from nonna.programs.planning.boxes import Post, swept
-from nonna.programs.planning.hanging import Part, parts
-from nonna.programs.planning.standing import ENDLESS, SETTER, Thing, boxes_of, column, lift, table_of
+from nonna.shop.cards.hanging import Part, parts
 from nonna.shop.cards.machine import Machine
-from nonna.standin.truth import Body, Truth
+from nonna.shop.cards.standing import ENDLESS, SETTER, Thing, boxes_of, column, lift, table_of
+from nonna.standin.bodies import Body
+from nonna.stations.mill.standin.truth import Truth
 
 LEVEL_MM = 1e-9  #: a move that rises or falls by less is level
 SLICES = 8  #: of a tool's end where it comes on a slant

@@ -4,21 +4,17 @@ from __future__ import annotations
 
 import math
 
-from nonna.programs.planning.choose import Choice
-from nonna.programs.planning.standing import column_of
-from nonna.programs.planning.touches import Touch, feeds_of
+from nonna.programs.writing.touches import Touch
 from nonna.shop.cards.job import JobTool
 from nonna.shop.cards.machine import Machine, SetterSpec, Tool
+from nonna.shop.cards.standing import column_of
+from nonna.stations.mill.planning.choose import Choice
+from nonna.stations.mill.planning.touches import feeds_of
 
 TOUCHES_A_TOOTH = 2
 MOST_TEETH = 60
 APART_MM = 0.3  #: a neighbour's edge keeps this from the pad
 EDGE_PLACES = 12
-
-
-def edges_of(tool: Tool) -> int:
-    """Return how many edges of a tool can be turned to a pad one by one."""
-    return 1 if tool.kind == "boring-bar" else tool.flutes
 
 
 def turn_to_pad(tool: Tool, offset: tuple[float, float], edge: int = 1) -> float:
@@ -27,14 +23,14 @@ def turn_to_pad(tool: Tool, offset: tuple[float, float], edge: int = 1) -> float
     Parameters: offset, spindle axis minus the pad's middle (mm); edge, from 1, counted counter-clockwise from above.
     """
     wanted = math.degrees(math.atan2(-offset[1], -offset[0]))
-    return (wanted - tool.edge_deg - 360.0 * (edge - 1) / edges_of(tool)) % 360.0
+    return (wanted - tool.edge_deg - 360.0 * (edge - 1) / tool.edges) % 360.0
 
 
 def edge_at_pad(tool: Tool, offset: tuple[float, float], angle: float, half_pad: float) -> int:
     """Return which edge (from 1) of an oriented tool stands over a pad of that half width, 0 where none does."""
     away = math.hypot(*offset)
     half = 180.0 if away <= half_pad else math.degrees(math.atan2(half_pad, away))
-    for edge in range(1, edges_of(tool) + 1):
+    for edge in range(1, tool.edges + 1):
         off = (turn_to_pad(tool, offset, edge) - angle + 180.0) % 360.0 - 180.0
         if abs(off) <= half:
             return edge
@@ -46,7 +42,7 @@ def two_at_once(setter: SetterSpec, tool: Tool, offset: tuple[float, float]) -> 
 
     Parameters: offset, spindle axis minus the pad's middle (mm). Edges are looked at from half the radius out.
     """
-    pad, teeth = column_of(setter), edges_of(tool)
+    pad, teeth = column_of(setter), tool.edges
     towards = math.atan2(-offset[1], -offset[0])
     for side in (1, -1):
         angle = towards + side * 2.0 * math.pi / teeth

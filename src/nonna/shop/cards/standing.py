@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from nonna.programs.planning.boxes import Box, Post
+from nonna.metrology.shapes.boxes import Box, Post
 from nonna.shop.cards.machine import Machine, SetterSpec
 from nonna.shop.cards.tool_end import ToolEnd
 

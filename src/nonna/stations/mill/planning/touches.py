@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from nonna.errors import NonnaError
-from nonna.programs.planning.feeds import Feeds, safe_feeds
+from nonna.programs.writing.touches import WAITED, Feeds, Touch, TouchPlan
 from nonna.shop.cards.machine import Machine, SetterSpec
+from nonna.stations.mill.planning.feeds import safe_feeds
 
 CLEARANCE_MM = 5.0
 RUN_UP_MM = 1.0  #: way to reach a feed evenly before the contact
@@ -19,47 +20,6 @@ FIRST_SCRATCH, SCRATCH = (
     101,
     9,
 )  #: parameters a program works with, where the card names no others, and how many it needs
-WAITED = 0.5  #: seconds beyond the run-down
-
-
-@dataclass(frozen=True, slots=True)
-class Touch:
-    """One spot touched several times along one axis; machine coordinates of the gauge line, mm."""
-
-    name: str
-    x: float
-    y: float
-    z: float  #: height to start the search from
-    axis: str  #: "x", "y" or "z"
-    search_to: float
-    count: int
-    back: int  #: +1 or -1: which way is off the surface
-    first_parameter: int
-    tool: int = 0  #: to be put into the spindle first; 0: leave what is there
-    feeds: Feeds | None = None  #: of this touch, where they are not the plan's
-    rpm: float = 0.0
-    turning: str = ""  #: "M3" or "M4", "" standing still
-    least: float | None = None  #: a trigger below this is a broken tool, above ``most`` a pulled-out one; machine Z
-    most: float | None = None
-    orient: float | None = None  #: degrees the spindle is turned to and held at, None: it is not
-    tooth: int = 0  #: the edge that is touched where each has a result of its own
-    by_hand: str = ""  #: what a person is asked to put into the spindle, where there is no changer
-    turn_by_hand: str = ""  #: how a person is asked to turn the spindle, where it cannot be oriented
-
-
-@dataclass(frozen=True, slots=True)
-class TouchPlan:
-    """Everything a template needs to write a program."""
-
-    title: str
-    lines: tuple[str, ...]  #: plain words for the header
-    safe_z: float
-    feeds: Feeds
-    touches: tuple[Touch, ...]
-    still_s: float = 2.0 + WAITED  #: how long a program waits for the spindle to run down
-    still_line: str = ""  #: how this machine confirms that it stands, "" where it only waits
-    first_scratch: int = 0  #: of the parameters the program works with, where the card names any
-    first_label: int = 9000  #: of the blocks that stop the machine, where the dialect jumps
 
 
 def plan_for(

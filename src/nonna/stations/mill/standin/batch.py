@@ -5,15 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
-from nonna.programs.planning.oriented import edges_of
-from nonna.programs.planning.plan import JobPlan, ToolPlan
 from nonna.programs.writing.writer import Writer
 from nonna.shop.cards.machine import Machine, Tool, Tools
-from nonna.standin.mill import Mill
-from nonna.standin.program_run import RunReport, try_program
-from nonna.standin.trial import Trial, tried
-from nonna.standin.truth import make, with_tools_changed
 from nonna.standin.world import World
+from nonna.stations.mill.planning.plan import JobPlan, ToolPlan
+from nonna.stations.mill.standin.mill import Mill
+from nonna.stations.mill.standin.program_run import RunReport, try_program
+from nonna.stations.mill.standin.trial import Trial, tried
+from nonna.stations.mill.standin.truth import make, with_tools_changed
 
 Progress = Callable[[int, int, str], None]  #: tools done, of how many, which one is touched
 
@@ -124,6 +123,6 @@ def _measured(plan: ToolPlan, report: RunReport, seconds: float, text: str) -> O
     sides = tuple((t.name.split()[-1], round(x, 4)) for t in plan.touches if t.axis != "z" for x in report.of(t))
     turn = {t.axis == "z": t.feeds.slow_mm_min / t.rpm for t in plan.touches if t.rpm and t.feeds is not None}
     return Outcome(
-        plan.tool.number, tops, sides, teeth, turn.get(True, 0.0), turn.get(False, 0.0), edges_of(plan.tool), seconds,
+        plan.tool.number, tops, sides, teeth, turn.get(True, 0.0), turn.get(False, 0.0), plan.tool.edges, seconds,
         program=text
     )  # fmt: skip

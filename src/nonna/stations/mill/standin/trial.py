@@ -8,7 +8,8 @@ from dataclasses import dataclass
 from nonna.errors import NonnaError
 from nonna.programs.language.dialect import Dialect
 from nonna.shop.cards.machine import Machine, Tool, Tools
-from nonna.standin.rehearsal import Rehearsal, rehearse
+from nonna.standin.rehearsal import Rehearsal
+from nonna.stations.mill.standin.rehearsing import rehearse
 
 HOST_HEAD = "%\nG21 G90 G94 G17 G40 G49 G80\nG54\n"
 HOST_TAIL = "M5\nG53 G0 Z{top:.3f}\nM2\n%\n"

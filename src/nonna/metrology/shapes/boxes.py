@@ -5,8 +5,9 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import TypeAlias
 
-from nonna.programs.language.drive import Position
+Position: TypeAlias = tuple[float, float, float]  #: X, Y, Z, mm
 
 
 @dataclass(frozen=True, slots=True)

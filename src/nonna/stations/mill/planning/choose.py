@@ -7,10 +7,10 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
-from nonna.programs.planning.boxes import Post, swept
-from nonna.programs.planning.hanging import holder_of, parts
-from nonna.programs.planning.standing import SETTER, boxes_of, column_of, lift, table_of
+from nonna.metrology.shapes.boxes import Post, swept
+from nonna.shop.cards.hanging import holder_of, parts
 from nonna.shop.cards.machine import SHORTEST_MM, Machine, SetterSpec, Tool
+from nonna.shop.cards.standing import SETTER, boxes_of, column_of, lift, table_of
 from nonna.shop.cards.tool_end import end_of
 
 Method = Literal["centre-static", "offset-rotating", "rim-rotating", "edge-oriented"]

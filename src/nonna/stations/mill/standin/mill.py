@@ -8,14 +8,15 @@ import numpy as np
 
 from nonna.metrology.turning import touched_after
 from nonna.programs.language.drive import Position, Trip
-from nonna.programs.planning.oriented import edge_at_pad
-from nonna.programs.planning.standing import SETTER
 from nonna.shop.cards.machine import Machine, Tools
+from nonna.shop.cards.standing import SETTER
+from nonna.standin.bodies import Body
 from nonna.standin.contact import Contact, Problem
 from nonna.standin.path import InSpindle, Path
-from nonna.standin.solids import Solids
 from nonna.standin.spindle import ORIENT_S, Spindle
-from nonna.standin.truth import Body, Truth
+from nonna.stations.mill.planning.oriented import edge_at_pad
+from nonna.stations.mill.standin.solids import Solids
+from nonna.stations.mill.standin.truth import Truth
 
 EDGE_MM = 0.8  #: a tool whose axis stands further off the pad's middle is touched at its edge
 EDGE_SHARE = 0.5  #: ... or, on a tool with a narrow flat, further than this share of the flat's radius

@@ -6,11 +6,12 @@ from dataclasses import replace
 from typing import Literal
 
 from nonna.errors import NonnaError
-from nonna.programs.planning.feeds import SHORTEST_SEARCH_MM
-from nonna.programs.planning.plan import ToolPlan
-from nonna.programs.planning.touches import Touch, plan_for
+from nonna.programs.writing.touches import Touch
 from nonna.programs.writing.writer import Writer
 from nonna.shop.cards.machine import Machine
+from nonna.stations.mill.planning.feeds import SHORTEST_SEARCH_MM
+from nonna.stations.mill.planning.plan import ToolPlan
+from nonna.stations.mill.planning.touches import plan_for
 
 Purpose = Literal["measure", "check"]
 LABELS, APART, MOST = (

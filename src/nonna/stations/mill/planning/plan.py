@@ -7,14 +7,15 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from nonna.errors import NonnaError
-from nonna.programs.planning.choose import Choice, Wish, choose, on_the_way, shortest_of
-from nonna.programs.planning.feeds import FURTHER, SLOWEST_TURNING_MM_MIN, Feeds
-from nonna.programs.planning.oriented import tooth_touches, turn_to_pad
-from nonna.programs.planning.sides import side_touches
-from nonna.programs.planning.touches import CLEARANCE_MM, TURNING, Touch, TouchPlan, feeds_of, plan_for, results_of
+from nonna.programs.writing.touches import Feeds, Touch, TouchPlan
 from nonna.shop.cards.job import JobTool
 from nonna.shop.cards.machine import Machine, SetterSpec
 from nonna.shop.texts.given import Plain
+from nonna.stations.mill.planning.choose import Choice, Wish, choose, on_the_way, shortest_of
+from nonna.stations.mill.planning.feeds import FURTHER, SLOWEST_TURNING_MM_MIN
+from nonna.stations.mill.planning.oriented import tooth_touches, turn_to_pad
+from nonna.stations.mill.planning.sides import side_touches
+from nonna.stations.mill.planning.touches import CLEARANCE_MM, TURNING, feeds_of, plan_for, results_of
 
 UNKNOWN_ABOUT_MM = 100.0  #: taken for the time where a length is not known
 WIDE_MM = 10.0  #: a search window wider than this is reported

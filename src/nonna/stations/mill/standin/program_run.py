@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 
 from nonna.errors import NonnaError
@@ -12,11 +11,10 @@ from nonna.programs.language.control_state import ControlState
 from nonna.programs.language.dialect import Dialect
 from nonna.programs.language.errors import ProgramError
 from nonna.programs.language.guarding import run_guarded
-from nonna.programs.planning.touches import Touch, TouchPlan
-from nonna.standin.contact import Contact, Problem
-from nonna.standin.mill import Mill
-
-Watch = Callable[[int, int, float], None]  #: block line, lines in all, machine seconds
+from nonna.programs.writing.touches import Touch, TouchPlan
+from nonna.standin.contact import Contact
+from nonna.standin.wishes import MachineStoppedError, Watch
+from nonna.stations.mill.standin.mill import Mill
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,20 +30,6 @@ class RunReport:
     def of(self, touch: Touch) -> tuple[float, ...]:
         """Return the positions of one touch."""
         return tuple(value for name, value in self.results if name == touch.name)
-
-
-class MachineStoppedError(NonnaError):
-    """The stand-in stopped: something happened that must not happen on a real machine."""
-
-    def __init__(self, problem: Problem) -> None:
-        super().__init__(
-            problem.code,
-            "The machine stopped at block {row}: {words}.",
-            f"line {problem.line}",
-            row=problem.line,
-            words=problem.message,
-        )
-        self.problem = problem
 
 
 def run_program(

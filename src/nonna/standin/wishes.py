@@ -1,0 +1,73 @@
+"""What a sheet wishes of a stand-in, and what comes back."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+
+from nonna.errors import NonnaError
+from nonna.programs.writing.writer import Writer
+from nonna.shop.cards.machine import Machine, Tool
+from nonna.shop.links.subjects import ANY, Subject
+from nonna.shop.texts.given import Given, Plain, Row
+from nonna.standin.contact import Problem
+
+Watch = Callable[[int, int, float], None]  #: block line, lines in all, machine seconds
+
+
+class MachineStoppedError(NonnaError):
+    """The stand-in stopped: something happened that must not happen on a real machine."""
+
+    def __init__(self, problem: Problem) -> None:
+        super().__init__(
+            problem.code,
+            "The machine stopped at block {row}: {words}.",
+            f"line {problem.line}",
+            row=problem.line,
+            words=problem.message,
+        )
+        self.problem = problem
+
+
+SECONDS_A_READING = 4.0
+
+
+@dataclass(frozen=True, slots=True)
+class Measured:
+    """Plain readings, and the program that was run for them ("" where hands did it)."""
+
+    readings: list[Row]
+    program: str
+    setup: Mapping[str, float] = field(default_factory=dict)  #: what the program decided of the sheet's setup
+
+
+@dataclass(frozen=True, slots=True)
+class SheetWish:
+    """One sheet's wish for the stand-in: the machine's papers, never its truth."""
+
+    taking: str  #: how the readings are come by, as the sheet says; "" if it does not
+    machine: Machine
+    tools: tuple[Tool, ...]
+    seed: int  #: of the machine: the same seed is the same machine
+    run: int  #: of this run's scatter
+    subject: Subject = ANY
+    variant: str = ""
+    master: Given = field(default_factory=lambda: Given({}))  #: as in a readings file; any mapping will do
+    trigger_plane_mm: float | None = None
+    counts: tuple[int, ...] = (3, 2)
+    slots: tuple[Mapping[str, Plain], ...] = ()  #: what stands beside each reading wanted
+    setup: Given = field(default_factory=lambda: Given({}))
+    known: Mapping[str, float] = field(default_factory=dict)  #: what the machine's tables hold, by result name
+    writer: Writer = field(default_factory=Writer)  #: the shop's
+    masters: Mapping[str, Given] = field(default_factory=dict)  #: all of them, by role
+    title: str = ""  #: of the sheet, for a refusal
+
+    def __post_init__(self) -> None:
+        """Take plain mappings too."""
+        object.__setattr__(self, "master", Given(self.master or {}))
+        object.__setattr__(self, "setup", Given(self.setup))
+
+    def refused(self, kind: str = "") -> NonnaError:
+        """Return the refusal of a sheet whose readings cannot be come by here."""
+        words = "The {kind}stand-in cannot do {title} yet."
+        return NonnaError("unknown-procedure", words, "procedure", kind=kind, title=self.title or self.taking)
