@@ -35,9 +35,10 @@ def figures(chains: int = CHAINS) -> Iterator[str]:
 
 def _chains(shows: str, first: int, count: int) -> Iterator[tuple[str, bool]]:
     """Yield of each interval what it is of and whether it holds; every chain has a machine of its own."""
+    from tests.support.tool_programs import judged_each, tools_program
+
     from nonna.adapters.shop_files.practice import make
     from nonna.adapters.shop_files.shop_folder import ShopFolder
-    from nonna.bench.job.tools_program import judged_each, tools_program
     from nonna.bench.sheet.opening import prepared  # fmt: skip
     from nonna.bench.sheet.signing import recorded
     from nonna.bench.sheet.standin_jobs import job_of
@@ -95,7 +96,9 @@ def _chains(shows: str, first: int, count: int) -> Iterator[tuple[str, bool]]:
             for axis, f in (("x", factor), ("z", 1.0)):
                 yield "reference", _holds(reference, axis, f, truth.reference[axis])
             made = tools_program(site, TIPS, dialects()[number % 2], 1 + number % 3)
-            found, _ = run_tips(made.text, made.results, site.machine, site.tools, world, number, dialect=made.dialect)
+            found, _ = run_tips(
+                made.trial.text, made.spots, site.machine, site.tools, world, number, dialect=made.trial.dialect
+            )
             for row in judged_each(site, found, "stand-in"):
                 for axis, f in (("x", factor), ("z", 1.0)):
                     yield "tips by program", _holds(row.evaluation, axis, f, own[int(row.subject.id[1:])][axis])

@@ -63,11 +63,14 @@ import resource, time
 from nonna import demo
 from nonna.adapters.shop_files.shop_folder import ShopFolder
 from nonna.bench.job.planning import try_text
+from nonna.bench.station.site import Site
+from nonna.bench.tray.tray import Tray
 folder = ShopFolder(demo.FOLDER)
+site = Site.load(folder, "larch")
 moves = "".join(f"G1 X{300 + i % 90}.{i % 1000:03d} Y{200 + i % 7} Z-{i % 30}\\n" for i in range(1_000_000))
 text = "G21 G90 G94\\nT2 M6\\nG53 G0 Z0\\nF1000\\n" + moves + "M2\\n"
 begun = time.perf_counter()
-found = try_text("long", text.encode(), folder.machine("larch"), folder.tools("larch").tools, "rs274", lambda: None)
+found = try_text("long", text.encode(), site.machine, Tray(tools=site.tools), lambda: None, site.results())
 took, most = time.perf_counter() - begun, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
 print(took, len(found.rehearsal.problems), most / 1024)
 """

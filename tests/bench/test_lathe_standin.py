@@ -13,7 +13,6 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit, QWidget
 
 from nonna.bench.book.writing import Signature, event
-from nonna.bench.job.tools_program import judged_each
 from nonna.bench.sheet.opening import open_sheet, prepared
 from nonna.bench.sheet.signing import recorded
 from nonna.bench.sheet.standin_jobs import job_of
@@ -42,6 +41,7 @@ from nonna.wording.lengths import Units
 from tests.support.documents import START
 from tests.support.hands import shown_dialog, shown_text
 from tests.support.lathe import RUNS, measured, signed
+from tests.support.tool_programs import judged_each
 
 TOLERANCE_MM, U_MM = 0.010, 0.0023
 

@@ -11,7 +11,6 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog
 
 from nonna.bench.book.writing import event
-from nonna.bench.job.tools_program import judged_each, run_on_standin, tools_program
 from nonna.bench.sheet.judging import sign_all
 from nonna.bench.sheet.signing import signature_of
 from nonna.bench.station.site import Site
@@ -31,6 +30,7 @@ from nonna.standin.world import World
 from nonna.stations.kind import kind_of
 from nonna.stations.lathe.standin import LatheTruth, tip_offsets
 from nonna.stations.lathe.tip_program import tip_program
+from nonna.stations.lathe.tip_run import run_tips
 from nonna.wording.lengths import Units
 from tests.support.dialects import BRANCH, RS274
 from tests.support.hands import settle, shown_dialog, shown_text
@@ -43,6 +43,7 @@ from tests.support.lathe import (
     text_of,
     turret,
 )
+from tests.support.tool_programs import judged_each, run_on_standin, tools_program
 
 LATHE = kind_of("lathe").asks_of_tools(machine())
 TYPED = "\n".join(
@@ -111,7 +112,7 @@ def test_a_tip_that_reaches_further_than_its_table_stops_at_the_touch(number):
 def program_run(shop, world, number, dialect="rs274", rounds=3):
     site = Site.load(shop, "willow")
     made = tools_program(site, (1, 3, 5, 7), dialect_of(dialect), rounds)
-    return run_on_standin(site, made, world, lambda *_: None), site
+    return run_on_standin(site, made, world), site
 
 
 def test_what_a_program_finds_covers_what_is_so_from_the_test_cut_on(shop):
@@ -137,7 +138,7 @@ def test_what_a_program_finds_covers_what_is_so_from_the_test_cut_on(shop):
         for name, subject in (("lathe-offset-cut", REFERENCE_TOOL), ("repeatability", ARM), ("lathe-arm", ARM)):
             signed(site, name, subject)
         made = tools_program(site, (1, 5), (RS274, BRANCH)[number % 2], 1 + number % 3)
-        rows = run_on_standin(site, made, world, lambda *_: None)
+        rows = run_on_standin(site, made, world)
         for row in rows:
             own = tip_offsets(next(t for t in site.tools if t.subject == row.subject), truth, world)
             for axis, factor in (("x", 0.5), ("z", 1.0)):
@@ -184,7 +185,7 @@ def test_results_of_a_machine_name_their_axis():
 def test_results_of_a_tool_that_is_not_here_are_not_taken(shop):
     site = Site.load(shop, "willow")
     with pytest.raises(NonnaError, match="T8 is not in this tray"):
-        judged_each(site, {3: [], 8: []}, "file x.csv")
+        judged_each(site, {3: [], 8: [{"axis": "z", "position_mm": 1.0}]}, "file x.csv")
     (row,) = judged_each(site, {3: [{"axis": "z", "position_mm": 192.5}]}, "file x.csv")
     assert [q.name for q in row.evaluation.quantities if q.name.startswith("offset")] == ["offset_z_mm"]
 
@@ -346,8 +347,7 @@ def test_seating_scatters_between_rounds_and_not_within_one(shop):
     site = Site.load(shop, "willow")
     world, truth = World.from_seed(11), LatheTruth.of(11)
     made = tools_program(site, (1,), RS274, 40)
-    run = kind_of("lathe").runs_tools()
-    found, stopped = run(made.text, made.results, site.machine, site.tools, world, 1, dialect=RS274)
+    found, stopped = run_tips(made.trial.text, made.spots, site.machine, site.tools, world, 1, dialect=RS274)
     assert stopped == {}
     x = np.array([r["position_mm"] for r in found[1] if r["axis"] == "x"]) / 2.0
     assert len(x) == 40 and 0.6 < x.std(ddof=1) / math.hypot(truth.seating, truth.touch) < 1.5

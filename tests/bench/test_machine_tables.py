@@ -19,7 +19,7 @@ from nonna.errors import NonnaError
 from nonna.shop.cards.machine import Tool
 from nonna.shop.cards.seen import ToolSeen
 from nonna.shop.links.subjects import Subject
-from nonna.stations.mill.planning.choose import Wish
+from nonna.stations.touched_tools import Wish
 from tests.support.hands import settle, shown_text, worked
 
 

@@ -23,8 +23,9 @@ from nonna.shop.cards.schools import LengthTable, School, changed, doubts, shift
 from nonna.shop.links.judge import State
 from nonna.shop.links.subjects import Subject
 from nonna.shop.links.subjects import tool as tool_of
-from nonna.stations.mill.planning.choose import Wish, choose
+from nonna.stations.mill.planning.choose import choose
 from nonna.stations.mill.planning.feeds import fastest_mm_min, stopping_mm
+from nonna.stations.touched_tools import Wish
 from tests.support.plans import MACHINE, machine_with
 
 

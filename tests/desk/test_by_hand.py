@@ -20,6 +20,7 @@ from nonna.stations.telling import reason_words
 from nonna.wording.lengths import Units
 from tests.support.hands import settled
 from tests.support.plans import drill, machine_with, planned, table
+from tests.support.tool_programs import as_plan
 
 NONE = machine_with(pocket_count=0)
 MILL = {"number": 5, "kind": "end-mill", "diameter_mm": 16, "length_mm": 92.0, "description": "End (mill) 16"}
@@ -39,7 +40,7 @@ def test_the_program_stops_and_asks_for_each_tool(dialect):
     writer = Writer(dialect=dialect_of(dialect))
     trial = tried(text, NONE, table(drill(), MILL), dialect=writer.dialect)
     found = measure_tools(
-        plan, trial, [Tool.model_validate(row) for row in (drill(), MILL)], World.from_seed(3), 1, writer
+        as_plan(plan, trial, [Tool.model_validate(row) for row in (drill(), MILL)], writer), World.from_seed(3), 1
     )
     assert [o.number for o in found] == [2, 5] and not any(o.failed for o in found)
 

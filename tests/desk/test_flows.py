@@ -266,7 +266,7 @@ def test_the_worker_reads_all_that_pages_rest_on_and_nothing_of_the_toolkit():
         "import sys, types, nonna.desk.start.window_making as _\n"
         "from importlib import import_module\n"
         "from nonna.desk.start import preloading as p\n"
-        "for name in p.BEHIND: import_module(name)\n"
+        "for name in p.behind(): import_module(name)\n"
         "from nonna.procedures.catalogue import procedure\n"
         "from nonna.procedures.listing import PROCEDURES\n"
         "for name in PROCEDURES: procedure(name)\n"

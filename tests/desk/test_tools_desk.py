@@ -12,7 +12,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
 
-from nonna.bench.job.batch_judging import judged_of
+from nonna.bench.job.measuring import judged_of
 from nonna.bench.tables.files import tools_in
 from nonna.bench.tray.tray import Tray, numbers_in
 from nonna.desk.actions.by_command import open_shop
@@ -32,8 +32,9 @@ from nonna.procedures.telling import words_of
 from nonna.shop.cards.machine import Tool
 from nonna.shop.links.subjects import Subject
 from nonna.shop.reason import Reason
-from nonna.stations.mill.planning.choose import Wish
-from nonna.stations.mill.standin.batch import Outcome
+from nonna.stations.mill.standin.batch import Found
+from nonna.stations.mill.tool_program import outcome_of
+from nonna.stations.touched_tools import Wish
 from tests.support.hands import PATIENCE, record_of, settle, settled, shown_dialog, shown_text, worked
 from tests.support.ledgers import Ledger
 
@@ -494,8 +495,9 @@ def test_diameters_come_with_lengths(tray, desk, hands):
     found = {(str(r.subject), r.name): r for r in tray.controller.tray.results}
     assert found["T5", "tool-diameter"].value_mm == pytest.approx(16.0, abs=0.02)
     assert ("T7", "tool-diameter") not in found
-    c, other = tray.controller, [Outcome(5, sides=(("+y", 8.0), ("-y", -8.0)))]
-    rows = judged_of(other, c.answer, desk.site, c.tray.tools, (), "stand-in")
+    c = tray.controller
+    other = outcome_of(Found(5, sides=(("+y", 8.0), ("-y", -8.0))), c.answer.of(5).tool)
+    rows = judged_of([other], desk.site, "stand-in", ())
     assert [(r.name, r.session.facts.variant) for r in rows if r.session] == [("tool-diameter", "both-y")]
     assert "Ø 16.0" in tray.model.cell(3, 3).note
     hands.press(Qt.Key.Key_Return)

@@ -22,6 +22,7 @@ from nonna.stations.mill.standin.trial import tried, tried_piece
 from tests.support.lathe import machine as lathe
 from tests.support.lathe import turret
 from tests.support.plans import MACHINE, drill, planned, table
+from tests.support.tool_programs import as_plan
 
 TOYS = Path(__file__).parents[1] / "toys" / "dialects"
 
@@ -43,7 +44,7 @@ def test_a_toy_dialect_plans_rehearses_measures_and_is_offered(elsewhere, tmp_pa
     writer = Writer(dialect=elsewhere)
     trial = tried(text, MACHINE, table(drill()), dialect=elsewhere)
     assert trial.rehearsal.problems == ()
-    (found,) = measure_tools(plan, trial, table(drill()).tools, World.from_seed(5), 1, writer)
+    (found,) = measure_tools(as_plan(plan, trial, table(drill()).tools, writer), World.from_seed(5), 1)
     assert len(found.tops) == 2 and not found.failed
     piece = snippet(plan.tools[0], MACHINE, "measure", writer)
     assert tried_piece(piece, MACHINE, table(drill()), dialect=elsewhere).clean

@@ -6,9 +6,8 @@ from dataclasses import replace
 import pytest
 
 from nonna import demo
-from nonna.bench.job.planning import Request, dry_run, work_out
+from nonna.bench.job.planning import work_out
 from nonna.bench.job.programs_run import has_run, note_run
-from nonna.bench.job.tray_work import _outcome
 from nonna.bench.station.site import Site
 from nonna.bench.tray.tray import Tray, job_tools
 from nonna.cli.main import run
@@ -21,6 +20,8 @@ from nonna.programs.writing.writer import RAISED_MM, Writer
 from nonna.shop.cards.job import JobTool
 from nonna.shop.links.history import standing
 from nonna.stations.mill.planning.plan import plan_job
+from nonna.stations.mill.tool_program import PROGRAM, found_of
+from nonna.stations.tool_program import ToolsAsked
 from tests.support.hands import shown_text, worked
 
 
@@ -29,14 +30,14 @@ def answer_of(shop, station, writer):
     tray = Tray(tools=site.tools).with_marks([t.number for t in site.tools])
     results = site.results()
     tools = tuple(job_tools(tray, tray.marked, results))
-    asked = Request(1, site.machine, tools, tray.tools, {}, 3, 0.001, writer, results)
-    return site.machine, work_out(asked, lambda: None, lambda done, of: None)
+    asked = ToolsAsked(site.machine, tray.tools, tools, writer, 3, 0.001)
+    return site.machine, work_out(1, asked, results, lambda: None, lambda done, of: None)
 
 
 @pytest.mark.parametrize("dialect", ["rs274", "branch"])
 def test_it_goes_where_the_program_goes_and_touches_nothing(shop, dialect):
     machine, answer = answer_of(shop, "larch", Writer(dialect=dialect_of(dialect)))
-    text = dry_run(answer, machine)
+    text = PROGRAM.dry_run(answer.plan)
     assert (
         "DRY RUN" in text
         and "G38" not in text
@@ -54,13 +55,14 @@ def test_it_goes_where_the_program_goes_and_touches_nothing(shop, dialect):
 
 def test_a_shops_own_dry_run_is_used_and_a_wrong_one_named(shop):
     own = {"program.j2": "", "dry.j2": "%\n(OURS {{ raised }})\nM2\n%\n"}
-    machine, answer = answer_of(shop, "larch", Writer())
-    assert "(OURS 50.0)" in replace(answer.writer, own=own).write_dry(answer.plan.program)
+    _machine, answer = answer_of(shop, "larch", Writer())
+    assert "(OURS 50.0)" in replace(answer.plan.asked.writer, own=own).write_dry(answer.plan.program)
     with pytest.raises(NonnaError, match=r"dry\.j2"):
-        replace(answer.writer, own={**own, "dry.j2": "{{ nothing.there }}"}).write_dry(answer.plan.program)
-    low = replace(answer, writer=replace(answer.writer, own={**own, "dry.j2": "%\nG53 G0 X0\nG53 G0 Z-9999\nM2\n%\n"}))
+        replace(answer.plan.asked.writer, own={**own, "dry.j2": "{{ nothing.there }}"}).write_dry(answer.plan.program)
+    writer = replace(answer.plan.asked.writer, own={**own, "dry.j2": "%\nG53 G0 X0\nG53 G0 Z-9999\nM2\n%\n"})
+    low = replace(answer.plan, asked=replace(answer.plan.asked, writer=writer))
     with pytest.raises(NonnaError):
-        dry_run(low, machine)
+        PROGRAM.dry_run(low)
 
 
 def test_the_first_program_of_a_real_machine_comes_with_one(desk, hands, tmp_path):
@@ -104,7 +106,7 @@ def test_touches_are_what_the_program_made_them(shop):
     plan = plan_job(site.machine, [tool], 2, 0.005).tools[0]
     made = [touch for touch in plan.touches for _ in range(touch.count)]
     own = [Touched(5, 100.0 + i, touch.axis) for i, touch in enumerate(made)]
-    found = _outcome(5, own, plan)
+    found = found_of(5, own, plan)
     assert (
         len(found.tops) == 2
         and [face for face, _ in found.sides] == ["+x", "+x", "-x", "-x"]
@@ -117,11 +119,11 @@ def test_touches_are_what_the_program_made_them(shop):
         ([*own, own[0]], "too-few-readings"),
     ):
         with pytest.raises(NonnaError) as refused:
-            _outcome(5, wrong, plan)
+            found_of(5, wrong, plan)
         assert refused.value.code == code
-    assert _outcome(2, [Touched(2, 1.0), Touched(2, 1.1)], None).tops == (1.0, 1.1)
+    assert found_of(2, [Touched(2, 1.0), Touched(2, 1.1)], None).tops == (1.0, 1.1)
     with pytest.raises(NonnaError):
-        _outcome(2, [Touched(2, 1.0, "x")], None)
+        found_of(2, [Touched(2, 1.0, "x")], None)
 
 
 def test_a_host_is_rehearsed_with_a_piece_in_it(tmp_path, capsys):

@@ -13,8 +13,8 @@ from nonna.errors import NonnaError
 from nonna.programs.language.blocks import parse
 from nonna.programs.language.interpreter import run as run_blocks
 from nonna.programs.language.shifts import left
+from nonna.standin.nearest import nearest
 from nonna.stations.mill.standin.mill import Mill
-from nonna.stations.mill.standin.nearest import nearest
 from nonna.stations.mill.standin.rehearsing import rehearse
 from nonna.stations.mill.standin.truth import make
 from tests.support.dialects import BRANCH, RS274

@@ -12,9 +12,9 @@ from nonna.errors import NonnaError
 from nonna.shop.cards.hanging import parts
 from nonna.shop.cards.machine import SpindleNose, Tool
 from nonna.shop.texts.strict_model import checked
+from nonna.standin.course import course_of
+from nonna.standin.nearest import nearest_at, standing
 from nonna.standin.path import PathPoint
-from nonna.stations.mill.standin.course import course_of
-from nonna.stations.mill.standin.nearest import nearest_at, standing
 from nonna.stations.mill.standin.rehearsing import rehearse
 from tests.support.plans import HEAD, MACHINE, TOUCH, drill, machine_with, planned, table
 

@@ -16,8 +16,8 @@ from nonna.bench.book.writing import Signature
 from nonna.bench.founding.interview import NONE, Interview
 from nonna.bench.founding.open_questions import StillAsked, keep
 from nonna.bench.job.planning import try_text
-from nonna.bench.job.tools_program import tools_program
 from nonna.bench.station.site import Site
+from nonna.bench.tray.tray import Tray
 from nonna.cli.main import run
 from nonna.desk.commands.ids import CommandId
 from nonna.desk.forms.form_dialog import FormDialog
@@ -30,6 +30,7 @@ from nonna.wording.lengths import Units
 from tests.support.dialects import BRANCH, RS274
 from tests.support.hands import shown_dialog, shown_text, worked
 from tests.support.lathe import LONGER, RADIUS, TIPS, TURRET, WILLOW, codes, machine, text_of, turret
+from tests.support.tool_programs import tools_program
 
 SIGNED = Signature("K. Amsel")
 
@@ -215,10 +216,10 @@ def test_marked_tips_become_a_program_that_was_rehearsed(desk, hands, tmp_path, 
     hands.until(lambda: desk.site is not None and desk.site.key == "willow" and desk.tools.controller.tray.tools != ())
     desk.tools.mark((3, 5, 7))
     made = tools_program(desk.site, (3, 5, 7), RS274)
-    assert made.rehearsal.clean and len(made.rehearsal.contacts) == 10
+    assert made.trial.clean and len(made.trial.rehearsal.contacts) == 10
     save_own(desk, made, tmp_path / "set-tips.ngc")
     worked(desk)
-    assert (tmp_path / "set-tips.ngc").read_text() == made.text
+    assert (tmp_path / "set-tips.ngc").read_text() == made.trial.text
     hands.until(lambda: "rehearsed clean" in shown_text(desk.tools))
     hands.press(Qt.Key.Key_E, Qt.KeyboardModifier.ControlModifier)
     hands.until(lambda: any(d.isVisible() for d in desk.findChildren(QDialog)))
@@ -234,8 +235,7 @@ def test_marked_tips_become_a_program_that_was_rehearsed(desk, hands, tmp_path, 
         "bad.ngc",
         cut(text_of(3), "M62 (ARM IN)").encode(),
         machine(),
-        turret().tools,
-        RS274,
+        Tray(tools=tuple(turret().tools)),
         lambda: None,
         desk.state.results,
     )

@@ -24,6 +24,7 @@ from nonna.wording.lengths import Units
 from tests.support.dialects import RS274
 from tests.support.hands import settled
 from tests.support.plans import HEAD, machine_with, planned, table
+from tests.support.tool_programs import as_plan
 
 ABLE = machine_with(spindle_orient=True)
 MILL = {"number": 4, "kind": "face-mill", "diameter_mm": 63, "length_mm": 61.2, "flutes": 5, "centre_cutting": False}
@@ -56,7 +57,7 @@ def test_teeth_are_planned_written_rehearsed_and_measured(dialect):
     assert found.results[4]["length_mm"] == pytest.approx(61.2, abs=0.005)
     writer = Writer(dialect=dialect_of(dialect))
     trial = tried(text, ABLE, table(MILL), dialect=writer.dialect)
-    (outcome,) = measure_tools(plan, trial, [Tool.model_validate(MILL)], World.from_seed(5), 1, writer)
+    (outcome,) = measure_tools(as_plan(plan, trial, [Tool.model_validate(MILL)], writer), World.from_seed(5), 1)
     assert len(outcome.teeth) == 10 and len(outcome.tops) == 2 and not outcome.failed
     document = {
         "format": "nonna-readings/1", "procedure": "tooth-runout", "setup": {},
@@ -133,7 +134,7 @@ def test_a_diameter_is_touched_in_y_where_only_those_sides_are_free():
     plan, text = planned([{**row, "measure": ["diameter"]}], ahead)
     assert [t.name for t in plan.tools[0].touches] == ["T5 +y", "T5 -y"]
     trial = tried(text, ahead, table(row), dialect=RS274)
-    (outcome,) = measure_tools(plan, trial, [Tool.model_validate(row)], World.from_seed(7), 1, Writer(), truth_of=ahead)
+    (outcome,) = measure_tools(as_plan(plan, trial, [Tool.model_validate(row)]), World.from_seed(7), 1, truth_of=ahead)
     assert {face for face, _ in outcome.sides} == {"+y", "-y"}
     width = make(ahead, [Tool.model_validate(row)], 7).width_y
     document = {

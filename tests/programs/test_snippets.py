@@ -7,6 +7,7 @@ import pytest
 from nonna.adapters.shop_files.templates import lay_out, read_templates
 from nonna.bench.job.planning import calibrated, piece_of, try_text
 from nonna.bench.station.site import Site
+from nonna.bench.tray.tray import Tray
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.telling import words_of
@@ -15,11 +16,11 @@ from nonna.programs.language.blocks import parse
 from nonna.programs.writing.results import by_tool, from_json, from_log, read_csv
 from nonna.programs.writing.writer import Writer
 from nonna.shop.cards.job import JobTool
-from nonna.stations.mill.planning.plan import plan_job
 from nonna.stations.mill.planning.snippets import snippet
 from nonna.stations.mill.standin.rehearsing import rehearse
 from nonna.stations.mill.standin.template_check import check
 from nonna.stations.mill.standin.trial import tried_piece
+from nonna.stations.tool_program import ToolsAsked
 from tests.support.dialects import BRANCH
 from tests.support.examples import TEETH
 from tests.support.plans import MACHINE, drill, planned, table
@@ -113,11 +114,13 @@ def test_a_piece_older_than_the_tools_last_record_says_so_when_it_is_rehearsed(s
             "tolerance_long_mm": 0.3}
     )  # fmt: skip
     writer = Writer(dialect=BRANCH)
-    piece = piece_of(plan_job(machine, [wanted], 3, 0.002).tools[0], writer, machine, site.tools).text
+    piece = piece_of(ToolsAsked(machine, site.tools, (wanted,), writer, 3, 0.002)).text
     part = f"G21 G90 G94\nG53 G0 X400 Y250\n{piece}G53 G0 X300\nM2\n"
 
     def said(machine, tools, text=part):
-        found = try_text("part.nc", text.encode(), machine, tools, BRANCH, lambda: None, results).rehearsal
+        found = try_text(
+            "part.nc", text.encode(), machine, Tray(tools=tuple(tools), dialect=BRANCH), lambda: None, results
+        ).rehearsal
         return [(p.severity, p.line, p.tool, p.message) for p in found.problems if p.code == "older-numbers"]
 
     assert said(machine, site.tools) == []

@@ -7,6 +7,7 @@ import json
 from pathlib import Path
 from typing import TypeVar
 
+from nonna.bench.job.planning import program_of
 from nonna.errors import NonnaError
 from nonna.programs.dialects.listing import dialect_of
 from nonna.programs.writing.writer import write
@@ -14,7 +15,6 @@ from nonna.shop.cards.job import Job
 from nonna.shop.cards.machine import Machine, Tools
 from nonna.shop.texts import strict_json
 from nonna.shop.texts.strict_model import Strict, checked
-from nonna.stations.kind import kind_of
 from nonna.stations.mill.planning.plan import plan_job
 from nonna.wiring import read_bytes, write_text
 
@@ -41,8 +41,6 @@ def plan(given: argparse.Namespace) -> int:
 
 def rehearse(given: argparse.Namespace) -> int:
     """Rehearse a program; status 3 when problems were found. Raises: NonnaError."""
-    from nonna.stations.mill.standin.rehearsing import rehearse as tried
-
     machine = _read(Machine, given.machine)
     tools = _read(Tools, given.tools)
     if given.seed < 0:
@@ -54,11 +52,8 @@ def rehearse(given: argparse.Namespace) -> int:
             words = "--at: the line of {name} that the piece is put before, 1 to {last}."
             raise NonnaError("out-of-range", words, "at", name=given.program.name, last=len(lines))
         text = "".join([*lines[: given.at - 1], _text(given.piece), *lines[given.at - 1 :]])
-    own, dialect = kind_of(machine.kind).rehearsal(), dialect_of(given.dialect)
-    if own is not None:
-        found = own(text, machine, tools, dialect=dialect)
-    else:
-        found = tried(text, machine, tools, sweep=given.sweep, seed=given.seed, dialect=dialect)
+    dialect = dialect_of(given.dialect)
+    found = program_of(machine).rehearse(text, machine, tools, dialect, sweep=given.sweep, seed=given.seed)
     print(json.dumps(found.to_document()))
     return 3 if found.problems else 0
 

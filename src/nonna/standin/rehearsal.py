@@ -5,12 +5,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from nonna.errors import NonnaError
 from nonna.figures.figure import Figure
 from nonna.programs.language.blocks import Block
 from nonna.programs.language.control_state import ACTIVE, ControlState
+from nonna.programs.language.dialect import Dialect
 from nonna.programs.language.errors import ProgramError
 from nonna.programs.language.shifts import left as left_shifts
 from nonna.programs.language.tool_calls import ToolCalls
+from nonna.shop.cards.machine import Machine
 from nonna.shop.texts.given import Plain
 from nonna.standin.contact import Contact, Problem
 from nonna.standin.path import PathPoint
@@ -130,3 +133,30 @@ def problem_of(error: ProgramError) -> Problem:
     """Return a block that cannot be read or run as a problem."""
     where = f" (column {error.column})" if error.code in ("syntax", "unsupported") else ""
     return Problem(error.code, "stop", error.line, 0, f"{error.message}{where}")
+
+
+@dataclass(frozen=True, slots=True)
+class Trial:
+    """A program's text with what rehearsing it found, on which machine, with which tools."""
+
+    text: str
+    dialect: Dialect
+    machine: Machine
+    rehearsal: Rehearsal
+
+    @property
+    def clean(self) -> bool:
+        """Whether nothing stops it."""
+        return self.rehearsal.clean
+
+    def must_be_clean(self) -> None:
+        """Raise NonnaError with the first thing that stops it, where something does."""
+        for problem in self.rehearsal.problems:
+            if problem.severity == "stop":
+                raise NonnaError(
+                    problem.code,
+                    "It does not rehearse clean, so it is not run: block {row}, {words}.",
+                    f"line {problem.line}",
+                    row=problem.line,
+                    words=problem.message,
+                )

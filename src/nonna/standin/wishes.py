@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from typing import Protocol
 
 from nonna.errors import NonnaError
 from nonna.programs.writing.writer import Writer
@@ -11,6 +12,7 @@ from nonna.shop.cards.machine import Machine, Tool
 from nonna.shop.links.subjects import ANY, Subject
 from nonna.shop.texts.given import Given, Plain, Row
 from nonna.standin.contact import Problem
+from nonna.standin.world import World
 
 Watch = Callable[[int, int, float], None]  #: block line, lines in all, machine seconds
 
@@ -71,3 +73,32 @@ class SheetWish:
         """Return the refusal of a sheet whose readings cannot be come by here."""
         words = "The {kind}stand-in cannot do {title} yet."
         return NonnaError("unknown-procedure", words, "procedure", kind=kind, title=self.title or self.taking)
+
+
+class LiveDial(Protocol):
+    """The dial of a sheet as it stands while hands turn or carry it."""
+
+    def go_to(self, place: Mapping[str, Plain]) -> None:
+        """The hand goes to where the next reading is taken."""
+
+    def read(self) -> float:
+        """Return what the dial shows now, mm."""
+
+
+class Measures(Protocol):
+    """Measures what a sheet wants."""
+
+    def __call__(self, job: SheetWish, world: World, watch: Watch | None = None) -> Measured:
+        """Raises: NonnaError (it cannot be done, with the reason; or it stopped); whatever ``watch`` raises."""
+
+
+@dataclass(frozen=True, slots=True)
+class Standin:
+    """The stand-in of a kind of station: the one door to its truth."""
+
+    measure: Measures
+    #: what its instrument prints by a pattern, a line a reading
+    lines: Callable[[SheetWish, World, str], Callable[[], str]] | None = None
+    #: turns a screw (mm) as a sheet advises; degrees of key where somebody would know them
+    adjust: Callable[[SheetWish, World, str, float], float | None] | None = None
+    dial: Callable[[SheetWish, World], LiveDial] | None = None

@@ -6,18 +6,21 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cache
 from importlib import import_module
-from typing import TYPE_CHECKING, Any, NamedTuple, TypeAlias
+from typing import TYPE_CHECKING, Any, NamedTuple, TypeAlias, cast
 
+from nonna.errors import NonnaError
 from nonna.shop.cards.kinds import station_kinds
 from nonna.shop.cards.seen import CardSeen
 from nonna.shop.links.loop import Loop
 from nonna.shop.texts.given import Plain
+from nonna.standin.wishes import Standin
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure, Stroke
     from nonna.shop.cards.machine import Machine
     from nonna.stations.questions import Answer, Founded, SetUpQuestion
     from nonna.stations.tool_fields import ToolFields
+    from nonna.stations.tool_program import ToolProgram
     from nonna.wording.lengths import Units
 
 USUAL = "mill"  #: what a station is taken for whose kind has no folder yet
@@ -62,12 +65,8 @@ class StationKind:
     chains: tuple[Chain, ...] = ()  #: the first one is what the weakest link is named for
     grown: Callable[[Loop, Around], Loop] | None = None  #: the loop as one station has it
     parts: Parts | None = None  #: None where no wear is kept
-    standin: str = ""  #: ``module:function`` that measures on its stand-in; "" where there is none
-    lines: str = ""  #: ``module:function`` that gives the lines its stand-in instrument prints, one after the other
-    tool_check: str = ""  #: ``module:function`` that writes a piece of program which checks a tool
-    tools_program: str = ""  #: ``module:function`` that writes a program for its tools; "": as a mill's, or none
-    tools_run: str = ""  #: ``module:function`` that runs such a program on its stand-in
-    rehearse: str = ""  #: ``module:function`` that rehearses a program's text on one; "": as on a mill
+    standin: str = ""  #: ``module:object`` that is its stand-in; "" where there is none
+    program: str = ""  #: ``module:object`` that has its tools measured by program; "" where nothing does
     #: module with ``QUESTIONS``, ``founded`` and perhaps ``drawn``, ``open_questions``, ``taught``, ``answers_of``; ""
     #: where none can be set up yet
     set_up: str = ""
@@ -86,34 +85,21 @@ class StationKind:
         """Return the kind with what a shop changed of its links, by their keys."""
         return replace(self, loop=self.loop.changed(changes)) if changes else self
 
-    def lines_of_standin(self) -> Callable[..., Callable[[], str]]:
-        """Return what gives the lines of its stand-in instrument. Raises: LookupError (it has none)."""
-        return self._found(self.lines)
+    def measured_by(self) -> Standin:
+        """Return its stand-in. Raises: NonnaError ``unknown-procedure`` (there is none yet)."""
+        if not self.standin:
+            raise NonnaError(
+                "unknown-procedure", "There is no stand-in of a {words} yet.", "procedure", words=self.words
+            )
+        return cast("Standin", self._found(self.standin))
 
     def asks_of_tools(self, machine: Machine | None) -> ToolFields:
         """What is asked of the tools of a machine of this kind; None before it is read."""
-        found: ToolFields = self._found(self.tool_fields)(machine)
-        return found
+        return cast("Callable[[Machine | None], ToolFields]", self._found(self.tool_fields))(machine)
 
-    def writes_tools(self) -> Callable[..., Any] | None:
-        """What writes a program for its tools, None where the kind has none of its own."""
-        return self._found(self.tools_program) if self.tools_program else None
-
-    def runs_tools(self) -> Callable[..., Any] | None:
-        """What runs such a program on its stand-in, None where nothing does."""
-        return self._found(self.tools_run) if self.tools_run else None
-
-    def checks_tool(self) -> Callable[..., Any] | None:
-        """What writes a piece that checks a tool to a tolerance, None where the kind has none of its own."""
-        return self._found(self.tool_check) if self.tool_check else None
-
-    def rehearsal(self) -> Callable[..., Any] | None:
-        """What rehearses a program's text on such a machine, None where a mill's does."""
-        return self._found(self.rehearse) if self.rehearse else None
-
-    def measure_on_standin(self) -> Callable[..., Any]:
-        """Return what measures a sheet's wish on the stand-in. Raises: LookupError (there is none)."""
-        return self._found(self.standin)
+    def tool_program(self) -> ToolProgram | None:
+        """What has its tools measured by programs, None where each is measured by hand alone."""
+        return cast("ToolProgram", self._found(self.program)) if self.program else None
 
     @property
     def questions(self) -> tuple[SetUpQuestion, ...]:
@@ -155,12 +141,9 @@ class StationKind:
     def _of_set_up(self, name: str) -> Any:
         return getattr(import_module(self.set_up), name, None) if self.set_up else None
 
-    def _found(self, place: str) -> Callable[..., Any]:
+    def _found(self, place: str) -> object:
         module, _, name = place.partition(":")
-        if not module:
-            raise LookupError(f"there is no stand-in of a {self.words} yet")
-        found: Callable[..., Any] = getattr(import_module(module), name)
-        return found
+        return getattr(import_module(module), name)
 
 
 def kind_of(key: str) -> StationKind:

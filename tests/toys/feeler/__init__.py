@@ -20,5 +20,5 @@ KIND = StationKind(
     "feeler", "feeler stand", LOOP,
     scenes={"zero": lambda x, _: [box(x - 10, 0, x + 10, 80, "steel", None), Label((x, 90), "0")]},
     chains=(Chain("feeler-zero", "zero_mm", "the feeler's zero"),),
-    standin="nonna.stations.feeler.standin:measure",
+    standin="nonna.stations.feeler.standin:STANDIN",
 )  # fmt: skip

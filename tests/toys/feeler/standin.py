@@ -1,6 +1,6 @@
 """The toy's stand-in: a true zero that only it knows."""
 
-from nonna.standin.wishes import Measured
+from nonna.standin.wishes import Measured, Standin
 
 TRUE_ZERO_MM = 1.2345
 
@@ -14,3 +14,6 @@ def measure(job, world, watch=None):
     field = "value_mm" if job.taking == "repeated-touch" else "position_mm"
     height = float(job.setup.get("height_mm", 0.0))
     return Measured([{field: round(height + TRUE_ZERO_MM + 1e-4 * (i % 3), 4)} for i in range(count)], "")
+
+
+STANDIN = Standin(measure)

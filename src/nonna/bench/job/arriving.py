@@ -173,11 +173,12 @@ def lines_of_standin(found: Arrivals, world: World, screen: Callable[[], Screen]
     """
 
     @cache
-    def lines() -> Callable[..., Callable[[], str]]:
+    def lines() -> Callable[[SheetWish, World, str], Callable[[], str]]:
         there = presetter_of(found.site)
-        if there is None:
+        printed = kind_of(there.machine.kind).measured_by().lines if there is not None else None
+        if printed is None:
             raise NonnaError("missing-field", "There is no presetter in this shop.", "presetter")
-        return kind_of(there.machine.kind).lines_of_standin()
+        return printed
 
     def job(number: int) -> SheetWish:
         opening = open_sheet(found.site, one_offering(offers.FROM_PRESETTER), found.tools[number].subject)

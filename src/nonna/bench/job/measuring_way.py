@@ -16,7 +16,7 @@ from nonna.procedures import offers
 from nonna.procedures.listing import one_offering
 from nonna.shop.cards.machine import Tool
 from nonna.stations.kind import kind_of
-from nonna.stations.mill.planning.plan import ToolPlan
+from nonna.stations.touched_tools import ToolPlan
 
 Choice = Literal["presetter", "setter", "neither"]
 TOLERANCE_MM = 0.02  #: where nobody said how well a length has to be known

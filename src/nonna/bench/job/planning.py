@@ -1,66 +1,57 @@
-"""What the tray works out behind the screen: plan, program, rehearsal; frozen requests, frozen answers, no Qt."""
+"""What the tray works out behind the screen: plan, program, rehearsal; frozen requests, frozen answers, no Qt.
+
+How is the kind's (`stations/tool_program`); here stands what every kind goes through.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Collection
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
 
 from nonna.bench.book.results_that_hold import HeldResults, Nothing
 from nonna.bench.job.piece_age import older_numbers
+from nonna.bench.tray.tray import Tray, job_tools
 from nonna.errors import NonnaError
 from nonna.procedures import offers
 from nonna.procedures.listing import measuring
 from nonna.programs.dialects.listing import dialect_for
-from nonna.programs.language.dialect import Dialect
 from nonna.programs.writing.writer import Writer
 from nonna.shop.cards.job import JobTool
-from nonna.shop.cards.machine import Machine, Tool, Tools
-from nonna.standin.rehearsal import Rehearsal
+from nonna.shop.cards.machine import Machine, Tools
+from nonna.standin.course import Course, course_of
 from nonna.stations.kind import kind_of
-from nonna.stations.mill.planning.choose import Wish
-from nonna.stations.mill.planning.plan import JobPlan, ToolPlan, plan_job
-from nonna.stations.mill.planning.snippets import Purpose, snippet
-from nonna.stations.mill.standin.course import Course, course_of
-from nonna.stations.mill.standin.rehearsing import rehearse
-from nonna.stations.mill.standin.trial import Trial, tried, tried_piece
+from nonna.stations.tool_program import ToolProgram, ToolsAsked, ToolsPlan
 
-
-@dataclass(frozen=True, slots=True)
-class Request:
-    """One job to be planned and rehearsed; answers to older ones are dropped."""
-
-    number: int
-    machine: Machine
-    tools: tuple[JobTool, ...]
-    table: tuple[Tool, ...]
-    wishes: Mapping[int, Wish]
-    touches: int
-    accuracy_mm: float
-    writer: Writer
-    results: HeldResults
+if TYPE_CHECKING:
+    from nonna.bench.ports import ShopFiles
+    from nonna.programs.language.dialect import Dialect
+    from nonna.standin.rehearsal import Rehearsal, Trial
+    from nonna.stations.touched_tools import ToolPlan
 
 
 @dataclass(frozen=True, slots=True)
 class Answer:
-    """The plan, its program and what rehearsing that found."""
+    """A plan with its program and what rehearsing that found; answers to older wishes are dropped."""
 
     number: int
-    plan: JobPlan
-    trial: Trial
-    writer: Writer
-    table: tuple[Tool, ...]  #: the tray's tools as they were planned
+    plan: ToolsPlan
     results: HeldResults  #: what the plan rests on
-    course: Course | None = None  #: its rehearsed path, to be looked at
 
     @property
     def text(self) -> str:
         """The program, exactly as it was rehearsed."""
-        return self.trial.text
+        return self.plan.trial.text
 
     @property
     def rehearsal(self) -> Rehearsal:
         """What rehearsing the text found."""
-        return self.trial.rehearsal
+        return self.plan.trial.rehearsal
+
+    @property
+    def course(self) -> Course | None:
+        """Its rehearsed path, to be looked at."""
+        return self.plan.course
 
     def of(self, tool: int) -> ToolPlan | None:
         """Return the plan of one tool."""
@@ -82,31 +73,93 @@ class Tried:
     course: Course | None = None
 
 
-def try_text(
-    name: str,
-    data: bytes,
-    machine: Machine,
-    tools: Sequence[Tool],
-    asked: Dialect,
-    check: Callable[[], None],
-    results: HeldResults,
-) -> Tried:
-    """Rehearse a file's text at all lengths of the tools; a piece in it that rests on older numbers is said.
+def program_of(machine: Machine) -> ToolProgram:
+    """Return what has a machine's tools measured by program. Raises: NonnaError (its kind has nothing of that)."""
+    found = kind_of(machine.kind).tool_program()
+    if found is None:
+        raise NonnaError(
+            "out-of-range", "{name}: its tools are measured on their sheets.", "machine", name=machine.name
+        )
+    return found
 
-    Raises: NonnaError (it cannot be read, or a record that would be used is damaged).
+
+def asked_of(
+    tray: Tray, numbers: Collection[int], machine: Machine, results: HeldResults, folder: ShopFiles
+) -> ToolsAsked:
+    """Return what is asked of a machine: these tools of the tray, by its settings.
+
+    Raises: NonnaError (something is to be measured first, or the shop's own template is wrong).
+    """
+    writer, program = Writer(folder.templates(), tray.dialect), program_of(machine)
+    if not program.live:
+        tools = [JobTool.model_validate(t.model_dump()) for t in tray.tools if t.number in numbers]
+        return ToolsAsked(machine, tray.tools, tuple(tools), writer, tray.touches)
+    return ToolsAsked(
+        calibrated(machine, results), tray.tools, tuple(job_tools(tray, numbers, results)), writer, tray.touches,
+        tray.accuracy_mm, dict(tray.wishes),
+    )  # fmt: skip
+
+
+def look_at(tray: Tray, number: int, machine: Machine, results: HeldResults) -> ToolPlan | None:
+    """Return the plan of one tool alone, None where nothing can be planned: the tray itself says what is wrong with
+    it.
+
+    Parameters: machine, as it was calibrated last.
+    """
+    program = kind_of(machine.kind).tool_program()
+    if machine.setter is None or program is None:
+        return None
+    try:
+        wanted = tuple(job_tools(tray, {number}, results)[:1])
+        asked = ToolsAsked(machine, tray.tools, wanted, Writer(), tray.touches, tray.accuracy_mm, tray.wishes)
+        return program.look(asked)
+    except NonnaError:
+        return None
+
+
+def work_out(
+    number: int,
+    asked: ToolsAsked,
+    results: HeldResults,
+    check: Callable[[], None],
+    progress: Callable[[int, int], None],
+) -> Answer:
+    """Plan, write and rehearse at every length.
+
+    ``check`` raises when the work is no longer wanted. Raises: NonnaError (also where the shop's own template is
+    wrong).
+    """
+
+    def told(done: int, of: int) -> None:
+        check()
+        progress(done, of)
+
+    return Answer(number, program_of(asked.machine).plan(asked, told), results)
+
+
+def try_text(
+    name: str, data: bytes, machine: Machine, tray: Tray, check: Callable[[], None], results: HeldResults
+) -> Tried:
+    """Rehearse a file's text at all lengths of the tray's tools; a piece in it that rests on older numbers is said.
+
+    Raises: NonnaError (it cannot be read, its setter is to be calibrated first, or a record that would be used is
+    damaged).
     """
     try:
         text = data.decode("utf-8")
     except UnicodeDecodeError as error:
         raise NonnaError("unreadable", "{name} is not UTF-8 text.", name=name) from error
-    dialect = dialect_for(text, asked)
-    own, held = kind_of(machine.kind).rehearsal(), _held(tools, ())
-    if own is not None:
-        found = own(text, machine, held, dialect=dialect)
-    else:
-        found = rehearse(text, machine, held, sweep=True, dialect=dialect, trace=True, check=check)
-    found = replace(found, problems=(*found.problems, *older_numbers(text, machine, tools, results)))
+    program, dialect = program_of(machine), dialect_for(text, tray.dialect)
+    stated = [tool.model_copy(update={"true_length_mm": None}) for tool in tray.tools]
+    tools = Tools(format="nonna-tools/1", tools=stated)
+    found = program.rehearse(text, machine, tools, dialect, check=check)
+    found = replace(found, problems=(*found.problems, *older_numbers(text, machine, tray.tools, results)))
     return Tried(text, found, dialect, course_of(found.path, machine))
+
+
+def tried_on(machine: Machine, results: HeldResults) -> Machine:
+    """Return the machine that any program is tried on. Raises: NonnaError (its setter is to be calibrated first)."""
+    return calibrated(machine, results) if program_of(machine).live else machine
 
 
 def calibrated(machine: Machine, results: HeldResults) -> Machine:
@@ -138,57 +191,9 @@ def calibrated(machine: Machine, results: HeldResults) -> Machine:
     return machine.model_copy(update={"setter": setter})
 
 
-def work_out(asked: Request, check: Callable[[], None], progress: Callable[[int, int], None]) -> Answer:
-    """Plan, write and rehearse at every length.
-
-    ``check`` raises when the work is no longer wanted. Raises: NonnaError (also where the shop's own template is
-    wrong).
-    """
-
-    def told(done: int, of: int) -> None:
-        check()
-        progress(done, of)
-
-    plan = plan_job(asked.machine, asked.tools, asked.touches, asked.accuracy_mm, told, asked.wishes)
-    writer = asked.writer
-    held = _held(asked.table, asked.tools)
-    trial = tried(writer.write(plan.program), asked.machine, held, dialect=writer.dialect, trace=True, check=check)
-    course = course_of(trial.rehearsal.path, asked.machine)
-    return Answer(asked.number, plan, trial, writer, asked.table, asked.results, course)
-
-
-def dry_run(answer: Answer, machine: Machine) -> str:
-    """Return the dry run of a plan's program, rehearsed at every length: clean, and nothing touched.
-
-    Raises: NonnaError ``collision`` (something would be met even so high above), or a shop's template is wrong.
-    """
-    text = answer.writer.write_dry(answer.plan.program)
-    held = _held(answer.table, [row.tool for row in answer.plan.tools])
-    trial = tried(text, machine, held, dialect=answer.writer.dialect)
-    trial.must_be_clean()
-    if trial.rehearsal.contacts:
-        raise NonnaError("collision", "Even 50 mm higher something is touched. Do the first run by hand.", "program")
-    return text
-
-
-def piece_of(plan: ToolPlan, writer: Writer, machine: Machine, tools: Sequence[Tool]) -> Trial:
+def piece_of(asked: ToolsAsked, tolerance_mm: float | None = None) -> Trial:
     """Write the piece for a part program that measures or checks a tool, and rehearse it inside one.
 
     Raises: NonnaError (the tool is refused, the template cannot be used, or the piece does not rehearse clean).
     """
-    purpose: Purpose = "check" if "breakage" in plan.tool.measure else "measure"
-    text = snippet(plan, machine, purpose, writer)
-    trial = tried_piece(text, machine, _held(tools, [plan.tool]), dialect=writer.dialect)
-    trial.must_be_clean()
-    return trial
-
-
-def _held(table: Sequence[Tool], wanted: Sequence[JobTool]) -> Tools:
-    """Return what the rehearsal takes to be in the pockets: a tool to be checked is as long as when it was measured."""
-    reference = {t.number: t.reference_mm for t in wanted if t.reference_mm is not None}
-    rows = []
-    for tool in table:
-        long = reference.get(tool.number)
-        rows.append(tool if long is None else tool.model_copy(update={"length_mm": long, "length_uncertainty_mm": 0.0}))
-    plain = [t.model_copy(update={"true_length_mm": None}) for t in rows]
-    return Tools(format="nonna-tools/1", tools=plain)
+    return program_of(asked.machine).piece(asked, tolerance_mm)

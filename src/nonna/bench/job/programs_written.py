@@ -6,12 +6,12 @@ from __future__ import annotations
 
 from typing import Any
 
-from nonna.bench.job.planning import Answer
 from nonna.bench.named_files import checked_in, named_file
 from nonna.bench.ports import ShopFiles
 from nonna.programs.writing.results import LeftIn
 from nonna.shop.texts.given import Plain
 from nonna.shop.texts.strict_model import Strict
+from nonna.stations.tool_program import ToolsPlan
 
 WRITTEN = "programs-written.json"
 
@@ -32,14 +32,9 @@ class _Program(Strict):
     spots: list[_Spot]
 
 
-def note_written(folder: ShopFiles, machine: str, answer: Answer) -> None:
+def note_written(folder: ShopFiles, machine: str, plan: ToolsPlan) -> None:
     """Keep where a program leaves its results. Raises: NonnaError (the file cannot be read or written)."""
-    spots = [
-        {"tool": plan.tool.number, "axis": t.axis, "first": t.first_parameter, "count": t.count, "name": t.name}
-        for plan in answer.plan.tools
-        if not plan.refused
-        for t in plan.touches
-    ]
+    spots = [{"tool": s.tool, "axis": s.axis, "first": s.first, "count": s.count, "name": s.name} for s in plan.spots]
 
     def noted(document: Any) -> dict[str, Plain]:
         return {**document, machine: {"spots": spots}}

@@ -19,7 +19,6 @@ from nonna.shop.links.subjects import SubjectKind
 from nonna.shop.texts.given import Given, Plain, as_number
 from nonna.standin.wishes import SheetWish
 from nonna.stations.kind import kind_of
-from nonna.stations.mill.standin.measuring import adjust
 
 if TYPE_CHECKING:
     from nonna.procedures.evaluation import Move
@@ -69,14 +68,7 @@ def measured(job: SheetWish, world: World, watch: Callable[[int, int, float], No
             "The stand-in has one setter, the one in use. {words} is measured on the machine: type its readings, or F8."
         )
         raise NonnaError("unknown-procedure", words, "subject", words=job.subject.words)
-    try:
-        measure = kind.measure_on_standin()
-    except LookupError as error:
-        raise NonnaError(
-            "unknown-procedure", "There is no stand-in of a {words} yet.", "procedure", words=kind.words
-        ) from error
-    found: Measured = measure(job, world, watch)
-    return found
+    return kind.measured_by().measure(job, world, watch)
 
 
 def turned_by_hand(job: SheetWish, world: World, moves: Sequence[Move]) -> dict[str, float]:
@@ -84,5 +76,8 @@ def turned_by_hand(job: SheetWish, world: World, moves: Sequence[Move]) -> dict[
 
     Raises: NonnaError (there is nothing to turn).
     """
+    adjust = kind_of(job.machine.kind).measured_by().adjust
+    if adjust is None:
+        raise NonnaError("unknown-procedure", "There is nothing to turn for {title}.", "procedure", title=job.title)
     keys = {move.screw: adjust(job, world, move.screw, move.amount_mm) for move in moves}
     return {screw: key for screw, key in keys.items() if key is not None}

@@ -18,7 +18,7 @@ from nonna.shop.links.history import Standing
 from nonna.shop.links.subjects import Subject, tool
 
 if TYPE_CHECKING:
-    from nonna.stations.mill.planning.choose import Wish
+    from nonna.stations.touched_tools import Wish
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,7 +11,7 @@ from nonna.bench.ports import ShopFiles
 from nonna.errors import NonnaError
 from nonna.shop.texts.given import Plain
 from nonna.shop.texts.strict_model import NotNegative, Strict
-from nonna.stations.mill.planning.choose import Method, Wish
+from nonna.stations.touched_tools import Method, Wish
 
 WISHES = "touch-wishes.json"
 

@@ -17,7 +17,7 @@ from nonna.shop.texts.given import Plain
 from nonna.shop.texts.strict_model import checked
 
 if TYPE_CHECKING:
-    from nonna.stations.mill.planning.choose import Wish
+    from nonna.stations.touched_tools import Wish
 
 T = TypeVar("T")
 Holder = TypeVar("Holder", Site, Tray)

@@ -11,7 +11,6 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-import nonna.desk
 from nonna.bench.ports import ShopFiles
 from nonna.errors import NonnaError
 
@@ -20,69 +19,7 @@ if TYPE_CHECKING:
 
 #: What the pages rest on, read from the disk on a worker before somebody waits for it. Nothing of Qt: its classes are
 #: made when they are first met, and two threads that meet one together may take the program down.
-BEHIND = (
-    "jinja2.sandbox",
-    "nonna.bench.sheet.changed_start",
-    "nonna.bench.job.arriving",
-    "nonna.bench.form_fields",
-    "nonna.bench.job.batch_judging",
-    "nonna.bench.job.breakage_checks",
-    "nonna.bench.shelf.card_figure",
-    "nonna.bench.tray.doubtful_tools",
-    "nonna.bench.sheet.drafts",
-    "nonna.bench.undo",
-    "nonna.bench.sheet.instruments",
-    "nonna.bench.founding.interview",
-    "nonna.bench.tables.columns_chosen",
-    "nonna.bench.tables.labels",
-    "nonna.bench.tray.lengths_known",
-    "nonna.bench.shelf.machine_card",
-    "nonna.bench.tray.offset_table",
-    "nonna.bench.founding.one_more_station",
-    "nonna.bench.sheet.opening",
-    "nonna.bench.job.planning",
-    "nonna.bench.job.programs_run",
-    "nonna.bench.job.programs_written",
-    "nonna.bench.sheet.rests_on",
-    "nonna.bench.shelf.shelving",
-    "nonna.bench.sheet.signing",
-    "nonna.bench.sheet.standin_jobs",
-    "nonna.bench.founding.open_questions",
-    "nonna.bench.tray.tool_grid",
-    "nonna.bench.tray.table_change",
-    "nonna.bench.sheet.temperature",
-    "nonna.bench.tables.pockets",
-    "nonna.bench.tray.tool_identity",
-    "nonna.bench.job.tools_program",
-    "nonna.bench.sheet.transfer_pairs",
-    "nonna.bench.job.unseen",
-    "nonna.bench.tray.tray",
-    "nonna.bench.job.tray_work",
-    "nonna.bench.station.weakest",
-    "nonna.bench.tables.wear_column",
-    "nonna.bench.job.measuring_way",
-    "nonna.figures.ways",
-    "nonna.metrology.drifting.wear",
-    "nonna.procedures.doubt",
-    "nonna.procedures.draft",
-    "nonna.procedures.from_file",
-    "nonna.procedures.instrument_line",
-    "nonna.procedures.session",
-    "nonna.procedures.wording",
-    "nonna.programs.writing.results",
-    "nonna.stations.mill.planning.snippets",
-    "nonna.programs.writing.writer",
-    "nonna.bench.guide_pages",
-    "nonna.wiring",
-    "nonna.shop.texts.line_pattern",
-    "nonna.shop.cards.schools",
-    "nonna.stations.mill.standin.batch",
-    "nonna.standin.indicator",
-    "nonna.stations.mill.standin.measuring",
-    "nonna.stations.mill.standin.nearest",
-    "nonna.stations.mill.standin.sheet_programs",
-    "nonna.stations.mill.standin.template_check",
-)
+_ROOMS_BEHIND = ("bench", "stations", "standin", "programs", "procedures", "figures", "shop")
 SLICE_S = 0.004  #: of loading between two looks at the events
 #: No page of a window that stands: what runs without one, and what comes before it.
 _NEVER_SHOWN = (
@@ -107,7 +44,7 @@ def warm_up(folder: ShopFiles, station: str = "") -> Site:
     for name in PROCEDURES:
         procedure(name)
     read_units()
-    for name in BEHIND:
+    for name in behind():
         import_module(name)
     import_module("nonna.bench.guide_pages").topics()  # its pages are files too
     with suppress(NonnaError):  # a damaged record is said by whoever rests on it
@@ -145,7 +82,15 @@ def _loads() -> Iterator[object]:
         yield getattr(widgets, name) or name
 
 
+def behind() -> list[str]:
+    """Return the modules that the worker reads."""
+    return ["jinja2.sandbox", "nonna.wiring", *(name for room in _ROOMS_BEHIND for name in _modules(f"nonna.{room}"))]
+
+
 def pages() -> list[str]:
     """Return the modules of all that the desk can show."""
-    found = (module.name for module in walk_packages(nonna.desk.__path__, "nonna.desk."))
-    return [name for name in found if name not in _NEVER_SHOWN]
+    return [name for name in _modules("nonna.desk") if name not in _NEVER_SHOWN]
+
+
+def _modules(room: str) -> list[str]:
+    return [module.name for module in walk_packages(import_module(room).__path__, f"{room}.")]

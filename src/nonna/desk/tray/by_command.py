@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 from nonna.bench.job.breakage_checks import Operation, keep_operations, kept_operations
 from nonna.bench.job.measuring_way import ways
-from nonna.bench.job.planning import dry_run
+from nonna.bench.job.planning import program_of
 from nonna.bench.job.programs_run import has_run
 from nonna.bench.job.programs_written import note_written
 from nonna.bench.tray.lengths_known import known_lengths
@@ -124,11 +124,12 @@ def save_program(window: DeskWindow, path: Path) -> None:
         first = (
             site is not None and not site.shop.invented and machine is not None and not has_run(site.folder, machine)
         )
-        if first and machine is not None:
-            write_text(dry, dry_run(answer, machine))
+        text = program_of(machine).dry_run(answer.plan) if first and machine is not None else None
+        if text is not None:
+            write_text(dry, text)
         write_text(path, answer.text)
         if site is not None and machine is not None:
-            note_written(site.folder, machine.name, answer)  # F8 reads its results by that
+            note_written(site.folder, machine.name, answer.plan)  # F8 reads its results by that
         return first
 
     def said(words: str, tone: str) -> None:

@@ -7,7 +7,9 @@ from pathlib import Path
 from PySide6.QtWidgets import QApplication
 
 from nonna.bench.form_fields import Asked
-from nonna.bench.job.tools_program import OwnProgram, tool_check, tools_program
+from nonna.bench.job.measuring import planned_now
+from nonna.bench.job.planning import asked_of, piece_of
+from nonna.bench.job.programs_written import note_written
 from nonna.desk.forms.file_dialog import ask_where
 from nonna.desk.forms.form_dialog import FormDialog
 from nonna.desk.forms.overlay import is_open, show_over
@@ -15,6 +17,8 @@ from nonna.desk.frame.window import DeskWindow
 from nonna.desk.threads.work import Task, Work, behind
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length
+from nonna.standin.rehearsal import Trial
+from nonna.stations.tool_program import ToolsPlan
 from nonna.wiring import must_be_there, write_text
 
 USUAL_MM = 0.05  #: what a broken tip is surely off by
@@ -22,15 +26,15 @@ USUAL_MM = 0.05  #: what a broken tip is surely off by
 
 def write_own(window: DeskWindow) -> None:
     """Write a program for the marked tools, or for the one under the cursor, once it rehearsed clean."""
-    site, view = window.site, window.tools
-    if site is None:
+    site, view, results = window.site, window.tools, window.tools.controller.results
+    if site is None or results is None:
         return
     numbers = view.controller.marked or ((view.table.number,) if view.table.number is not None else ())
     tray, place = view.controller.tray, window.settings.programs
 
-    def made(_: Task) -> OwnProgram:
+    def made(_: Task) -> ToolsPlan:
         must_be_there(place)
-        return tools_program(site, numbers, tray.dialect, tray.touches)
+        return planned_now(site, tray, numbers, results)
 
     work = Work(made, window)
     work.done.connect(lambda made: _ask(window, made, place))
@@ -38,35 +42,37 @@ def write_own(window: DeskWindow) -> None:
     work.start()
 
 
-def _ask(window: DeskWindow, made: OwnProgram, place: str) -> None:
+def _ask(window: DeskWindow, made: ToolsPlan, place: str) -> None:
     name = str(Path(place, "set-tips.ngc")) if place else "set-tips.ngc"
     ask_where(
         window, "Write the program", name, "Programs (*.ngc *.nc *.txt)", lambda path: save_own(window, made, path)
     )
 
 
-def save_own(window: DeskWindow, made: OwnProgram, path: Path) -> None:
+def save_own(window: DeskWindow, made: ToolsPlan, path: Path) -> None:
     """Write it to a file; says so."""
-    view, minutes = window.tools, made.rehearsal.duration_s / 60.0
+    view, rehearsal = window.tools, made.trial.rehearsal
+    minutes = rehearsal.duration_s / 60.0
     words = (
-        f"{path.name} written: {len(made.tools)} tools, {len(made.rehearsal.contacts)} touches, rehearsed clean, "
-        f"about {minutes:.0f} min. "
-        "First run: rapid down, doors shut, a finger on feed hold. Then F8 reads the results: columns tool, axis, "
-        "position_mm."
+        f"{path.name} written: {len(made.numbers)} tools, {len(rehearsal.contacts)} touches, rehearsed clean, about "
+        f"{minutes:.0f} min. First run: rapid down, doors shut, a finger on feed hold. Then F8 reads the results: the "
+        "machine's parameters, or columns tool, axis, position_mm."
     )
-    behind(
-        window,
-        lambda: write_text(path, made.text),
-        lambda _: view.say(words, "good"),
-        lambda error: view.say(error.message, "bad"),
-    )
+    site = window.site
+
+    def write() -> None:
+        write_text(path, made.trial.text)
+        if site is not None:
+            note_written(site.folder, site.machine.name, made)  # F8 reads its results by that
+
+    behind(window, write, lambda _: view.say(words, "good"), lambda error: view.say(error.message, "bad"))
 
 
 def ask_check(window: DeskWindow) -> None:
     """Ask how far a tip may be from its table, and put a piece that checks it on the clipboard."""
     site, view = window.site, window.tools
-    number = view.table.number
-    if site is None or number is None:
+    number, tray, results = view.table.number, view.controller.tray, view.controller.results
+    if site is None or number is None or results is None:
         view.say("Put the cursor on a tool first.", "plain")
         return
     usual = f"{USUAL_MM * window.units.scale:.3g}"
@@ -85,12 +91,12 @@ def ask_check(window: DeskWindow) -> None:
         except NonnaError as error:
             refuse(error)
             return
-        work = Work(lambda _: tool_check(site, number, tolerance), window)
+        work = Work(lambda _: piece_of(asked_of(tray, {number}, site.machine, results, site.folder), tolerance), window)
         work.done.connect(put)
         work.failed.connect(refuse)
         work.start()
 
-    def put(made: OwnProgram) -> None:
+    def put(made: Trial) -> None:
         QApplication.clipboard().setText(made.text)
         if is_open(dialog):
             dialog.accept()

@@ -7,16 +7,15 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QApplication
 
 from nonna import wiring
-from nonna.bench.job.planning import piece_of
+from nonna.bench.job.planning import asked_of, piece_of
 from nonna.desk.threads.work import behind
 from nonna.desk.tray.own_program import ask_check
-from nonna.programs.writing.writer import Writer
 from nonna.stations.mill.standin.template_check import check
 
 if TYPE_CHECKING:
     from nonna.desk.frame.window import DeskWindow
+    from nonna.standin.rehearsal import Trial
     from nonna.stations.mill.standin.template_check import Finding
-    from nonna.stations.mill.standin.trial import Trial
 
 
 def piece(window: DeskWindow) -> None:
@@ -29,11 +28,11 @@ def piece(window: DeskWindow) -> None:
         ask_check(window)
         return
     tool = c.tray.tool(view.table.number or 0)
-    plan, machine = (c.plan_of(tool) if tool else None), c.machine
-    if plan is None or machine is None:
+    plan, machine, results = (c.plan_of(tool) if tool else None), c.machine, c.results
+    if plan is None or machine is None or results is None:
         view.say("Put the cursor on a tool first.", "plain")
         return
-    folder, dialect, tools = window.folder, c.tray.dialect, c.tray.tools
+    folder, tray = window.folder, c.tray
 
     def put(trial: Trial) -> None:
         QApplication.clipboard().setText(trial.text)
@@ -48,7 +47,7 @@ def piece(window: DeskWindow) -> None:
 
     behind(
         window,
-        lambda: piece_of(plan, Writer(folder.templates(), dialect), machine, tools),
+        lambda: piece_of(asked_of(tray, {plan.tool.number}, machine, results, folder)),
         put,
         lambda error: view.say(error.message, "bad"),
     )

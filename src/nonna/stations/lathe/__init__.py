@@ -5,11 +5,8 @@ from nonna.stations.lathe.loop import LOOP
 from nonna.stations.lathe.scenes import SCENES
 
 KIND = StationKind(
-    key="lathe", words="lathe", loop=LOOP, scenes=SCENES, standin="nonna.stations.lathe.standin:measure",
-    rehearse="nonna.stations.lathe.rehearsal:rehearse",
-    tools_program="nonna.stations.lathe.tip_program:tip_program",
-    tools_run="nonna.stations.lathe.tip_run:run_tips",
-    tool_check="nonna.stations.lathe.tip_program:tip_check",
+    key="lathe", words="lathe", loop=LOOP, scenes=SCENES, standin="nonna.stations.lathe.standin:STANDIN",
+    program="nonna.stations.lathe.tool_program:PROGRAM",
     set_up="nonna.stations.lathe.questions", tool_fields="nonna.stations.lathe.tool_fields:tool_fields",
     by_probe=frozenset({"alignment", "ring", "parts"}),
     parts=Parts("lathe-measure", "new_wear_mm"),

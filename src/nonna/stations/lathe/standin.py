@@ -19,7 +19,7 @@ from nonna.procedures.shown import XShows, real_per_shown
 from nonna.shop.cards.machine import Tool
 from nonna.shop.texts.given import Given, Row, as_number
 from nonna.standin.probing import faults_add
-from nonna.standin.wishes import SECONDS_A_READING, Measured, SheetWish, Watch
+from nonna.standin.wishes import SECONDS_A_READING, Measured, SheetWish, Standin, Watch
 from nonna.standin.world import World
 from nonna.stations.lathe.ways import USUAL, WAYS, way_of
 
@@ -304,3 +304,5 @@ _BY_HAND: dict[str, Callable[[_Run], Rows | tuple[Rows, dict[str, float]]]] = {
     "part-across": _part, "part-turned": _chuck, "dial-round": _runout, "dial-round-turret": _centre,
     "tool-on-master": _on_master,
 }  # fmt: skip
+
+STANDIN = Standin(measure)

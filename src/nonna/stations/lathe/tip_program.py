@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -12,6 +12,7 @@ from nonna.procedures.shown import as_shown, real_per_shown
 from nonna.programs.dialects.listing import USUAL, stopping
 from nonna.programs.language.dialect import Dialect
 from nonna.programs.writing.rendering import render
+from nonna.programs.writing.results import LeftIn
 from nonna.shop.cards.machine import ArmSpec, Machine, Tool
 from nonna.shop.texts.given import Plain
 from nonna.stations.lathe.ways import WAYS
@@ -35,7 +36,7 @@ class TipProgram:
     """A program and where it leaves what it measured."""
 
     text: str
-    results: Mapping[int, tuple[int, str]]  #: by parameter: the tool's number and the axis
+    spots: tuple[LeftIn, ...]
 
 
 def tip_check(machine: Machine, tool: Tool, tolerance_mm: float) -> TipProgram:
@@ -73,7 +74,7 @@ def _written(
 ) -> TipProgram:
     if machine.lathe is None or machine.lathe.arm is None:
         raise NonnaError("missing-field", "{name} has no arm on file.", "machine.lathe.arm", name=machine.name)
-    arm, results = machine.lathe.arm, dict[int, tuple[int, str]]()
+    arm, results = machine.lathe.arm, list[LeftIn]()
     tips = []
     for tool in tools:
         way = _Way.of(machine, arm, tool)
@@ -98,7 +99,7 @@ def _written(
         "early": EARLY_MM, "offset": {"X": 91, "Z": 93}, "trip": {"X": dialect.trigger_at, "Z": dialect.trigger_at + 2},
     }  # fmt: skip
     (text,) = render({"tips": TEMPLATE.read_text("utf-8")}, "tips", [context])
-    return TipProgram("\n".join(line for line in text.splitlines() if line.strip()) + "\n", results)
+    return TipProgram("\n".join(line for line in text.splitlines() if line.strip()) + "\n", tuple(results))
 
 
 @dataclass(slots=True)
@@ -133,8 +134,8 @@ class _Way:
             raise NonnaError("missing-field", words, "tools.offset_x_mm", number=tool.number)
         return cls(machine, arm, tool)
 
-    def moves(self, results: dict[int, tuple[int, str]], check: float | None) -> Iterator[dict[str, Plain]]:
-        """Yield the moves of one round, from home and back there; what is touched goes into ``results``."""
+    def moves(self, results: list[LeftIn], check: float | None) -> Iterator[dict[str, Plain]]:
+        """Yield the moves of one round, from home and back there; where what is touched lies goes into ``results``."""
         arm, half = self.arm, self.arm.width_mm / 2.0
         middle = {"x": arm.x_mm, "z": arm.z_mm}
         way = WAYS[self.tool.edge]
@@ -163,7 +164,7 @@ class _Way:
             yield self._move("search", axis, past, feed=FAST_MM_MIN, result=0)
             yield self._move("feed", axis, stand)
             result = FIRST_RESULT + len(results)
-            results[result] = (self.tool.number, axis)
+            results.append(LeftIn(self.tool.number, axis, result, 1, f"T{self.tool.number} {face}"))
             yield self._move("search", axis, past, feed=SLOW_MM_MIN, result=result, name=self._name(axis, face),
                              expected=self._shown(axis, middle[axis] + sign * half),
                              within=(check or 0.0) / self._factor(axis))  # fmt: skip

@@ -16,6 +16,7 @@ from nonna.programs.language.drive import Position, Trip
 from nonna.programs.language.errors import ProgramError
 from nonna.programs.language.guarding import run_guarded
 from nonna.programs.language.tool_calls import calls_of
+from nonna.programs.writing.results import LeftIn
 from nonna.shop.cards.machine import LatheSpec, Machine, Tool, Tools
 from nonna.standin.wishes import MachineStoppedError, Watch
 from nonna.standin.world import World
@@ -72,13 +73,13 @@ class TrueLathe(Lathe):
 
 
 def run_tips(
-    text: str, results: Mapping[int, tuple[int, str]], machine: Machine, tools: Sequence[Tool], world: World,
+    text: str, spots: Sequence[LeftIn], machine: Machine, tools: Sequence[Tool], world: World,
     number: int,
     *, dialect: Dialect, watch: Watch | None = None,
 ) -> tuple[Readings, dict[int, str]]:  # fmt: skip
     """Run a tips' program on the stand-in: each tip's readings, by the parameters it left them in, and what stopped it.
 
-    Parameters: results, by parameter the tool's number and the axis; number, of the run.
+    Parameters: spots, where the program leaves what it touched; number, of the run.
     Returns: readings of the tips that were touched on all their faces; by tool why it stopped there, at one at most.
     Raises: NonnaError (nothing stands in the lathe's file); whatever ``watch`` raises.
     """
@@ -107,7 +108,8 @@ def run_tips(
     except MachineStoppedError as error:
         stopped[lathe.tool] = error.message
     found: dict[int, list[dict[str, float | str]]] = {}
-    for parameter, (tool, axis) in sorted(results.items()):
-        if parameter in state.parameters:
-            found.setdefault(tool, []).append({"axis": axis, "position_mm": round(state.parameters[parameter], 6)})
+    for spot in spots:
+        if spot.first in state.parameters:
+            value = round(state.parameters[spot.first], 6)
+            found.setdefault(spot.tool, []).append({"axis": spot.axis, "position_mm": value})
     return {tool: rows for tool, rows in found.items() if tool not in stopped}, stopped

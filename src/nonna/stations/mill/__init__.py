@@ -14,7 +14,8 @@ KIND = StationKind(
         Chain("probe-ring", "ball_radius_mm", "a measured diameter", times=2.0),
     ),
     grown=grown,
-    standin="nonna.stations.mill.standin.measuring:measure",
+    standin="nonna.stations.mill.standin.measuring:STANDIN",
+    program="nonna.stations.mill.tool_program:PROGRAM",
     set_up="nonna.stations.cutting",
     by_probe=frozenset({"runout", "ring", "probe", "closure", "proof"}),
 )

@@ -14,8 +14,7 @@ KIND = StationKind(
         Chain("presetter-calibration", "z_offset_mm", "the zero of the length"),
     ),
     grown=grown,
-    standin="nonna.stations.presetter.standin:measure",
-    lines="nonna.stations.presetter.standin:lines",
+    standin="nonna.stations.presetter.standin:STANDIN",
     by_line=frozenset({"master-read", "tool-read"}),
     set_up="nonna.stations.presetter.questions",
 )

@@ -12,7 +12,7 @@ import numpy as np
 from nonna.errors import NonnaError
 from nonna.shop.texts.given import Given, Row, as_number
 from nonna.standin.bodies import body
-from nonna.standin.wishes import SECONDS_A_READING, Measured, SheetWish, Watch
+from nonna.standin.wishes import SECONDS_A_READING, Measured, SheetWish, Standin, Watch
 from nonna.standin.world import World
 
 RESOLUTION_MM = 0.001
@@ -165,3 +165,5 @@ _BY_HAND: dict[str, Callable[[SheetWish, _Truth, np.random.Generator], list[Row]
     "master-read": _calibration, "tool-read": _tool, "tools-both-ways": _transfer,
     "repeated-touch": _repeatability, "dial-round": _runout,
 }  # fmt: skip
+
+STANDIN = Standin(measure, lines)

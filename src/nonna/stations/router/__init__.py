@@ -10,6 +10,7 @@ KIND = StationKind(
     loop=LOOP,
     scenes=SCENES,
     chains=(Chain("tool-length", "length_mm", "{}'s length", own=True),),
-    standin="nonna.stations.router.standin:measure",
+    standin="nonna.stations.router.standin:STANDIN",
+    program="nonna.stations.mill.tool_program:PROGRAM",
     set_up="nonna.stations.cutting",
 )

@@ -5,6 +5,7 @@ stand-in.
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import numpy as np
 
@@ -12,7 +13,7 @@ from nonna.errors import NonnaError
 from nonna.shop.texts.given import Row, as_number
 from nonna.standin.wishes import SECONDS_A_READING, Measured, SheetWish, Watch
 from nonna.standin.world import World
-from nonna.stations.mill.standin import measuring
+from nonna.stations.mill.standin.measuring import STANDIN as MILL
 
 PITCH_MM, TOUCH_MM, MADE_MM, HOME_MM = 80.0, 0.004, 0.03, 0.01
 FIRST_POCKET_MM = (120.0, 1180.0, -96.0)
@@ -23,7 +24,7 @@ PIN_MM = {"x": 60.0, "y": 1240.0, "z": -130.0}
 def measure(job: SheetWish, world: World, watch: Watch | None = None) -> Measured:
     """Measure on the stand-in router. Raises: NonnaError, and whatever ``watch`` raises."""
     if job.taking not in ("pockets-touched", "pin-touched"):
-        return measuring.measure(job, world, watch)
+        return MILL.measure(job, world, watch)
     dice = np.random.default_rng([world.seed, job.run, 41])
     rows = _rack(job, world, dice) if job.taking == "pockets-touched" else _home(job, world, dice)
     for i in range(len(rows)):
@@ -67,3 +68,6 @@ def _home(job: SheetWish, world: World, dice: np.random.Generator) -> list[Row]:
         }
         for slot in job.slots
     ]
+
+
+STANDIN = replace(MILL, measure=measure)

@@ -11,8 +11,8 @@ from nonna.errors import NonnaError
 from nonna.shop.cards.connection import Connection
 from nonna.shop.texts.line_pattern import line_pattern
 from nonna.standin.indicator import IndicatorServer
+from nonna.standin.wishes import LiveDial
 from nonna.stations.kind import kind_of
-from nonna.stations.mill.standin.measuring import LiveDial
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -23,7 +23,6 @@ if TYPE_CHECKING:
     from nonna.standin.indicator import IndicatorServer
     from nonna.standin.wishes import SheetWish
     from nonna.standin.world import World
-    from nonna.stations.mill.standin.measuring import LiveDial
 
 
 LINES_HZ = 8.0  #: of a stand-in instrument that prints a line a reading
@@ -89,11 +88,14 @@ class DialLink(QObject):
     def read_standin(self, job: SheetWish, world: World, pattern: str = "") -> None:
         """Read the stand-in's dial, or what its instrument prints, over its own local socket."""
         kind = kind_of(job.machine.kind)
-        if kind.lines and job.taking in kind.by_line:
-            self._server = IndicatorServer(kind.lines_of_standin()(job, world, pattern), LINES_HZ)
+        there = kind.measured_by()
+        if there.lines is not None and job.taking in kind.by_line:
+            self._server = IndicatorServer(there.lines(job, world, pattern), LINES_HZ)
             self.read(Connection(self._server.url), pattern, presses=True)
             return
-        self._dial = LiveDial(job, world)
+        if there.dial is None:
+            raise job.refused(f"{kind.words}'s ")
+        self._dial = there.dial(job, world)
         self._server = IndicatorServer(self._dial.read)
         self.read(Connection(self._server.url))
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection, Sequence
 from dataclasses import replace
-from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -12,25 +11,20 @@ from PySide6.QtCore import QObject, Signal
 
 from nonna.bench.founding.open_questions import questions_of
 from nonna.bench.job.arriving import arrivals
-from nonna.bench.job.batch_judging import judged_of
-from nonna.bench.job.planning import calibrated
+from nonna.bench.job.measuring import judged_of, must_be_clean, on_standin, planned_now, read_back
+from nonna.bench.job.planning import calibrated, look_at, tried_on
 from nonna.bench.job.programs_run import note_run
-from nonna.bench.job.tools_program import judged_each
-from nonna.bench.job.tray_work import look_at, must_be_clean, on_standin, outcomes
 from nonna.bench.sheet.judging import LENGTHS, sign_all
 from nonna.bench.tray.table_change import TableChange
 from nonna.bench.tray.tool_identity import taken_apart
 from nonna.bench.tray.tray import Tray
 from nonna.bench.undo import History
 from nonna.desk.pages.tools.arrivals_link import ArrivalsLink
-from nonna.desk.pages.tools.own_run import measured
 from nonna.desk.pages.tools.plan_link import PlanLink, Wanted
 from nonna.desk.shop.sign_link import SignLink
 from nonna.desk.threads.work import Task, Work
 from nonna.errors import NonnaError
 from nonna.procedures.listing import measuring
-from nonna.programs.writing.results import readings_by_tool
-from nonna.programs.writing.writer import Writer
 from nonna.shop.cards.machine import Tool
 from nonna.shop.links.history import Standing
 from nonna.stations.kind import kind_of
@@ -41,14 +35,13 @@ if TYPE_CHECKING:
     from nonna.bench.book.results_that_hold import HeldResults
     from nonna.bench.job.planning import Answer
     from nonna.bench.sheet.judging import Judged
-    from nonna.bench.station.site import Site
     from nonna.bench.tray.tool_identity import Doubted
     from nonna.desk.pages.tools.tray_host import TrayHost
     from nonna.programs.writing.results import Touched
     from nonna.shop.cards.machine import Machine
     from nonna.shop.links.subjects import Subject
-    from nonna.stations.mill.planning.plan import ToolPlan
     from nonna.stations.tool_fields import ToolFields
+    from nonna.stations.touched_tools import ToolPlan
 
 BY_HAND_MINUTES = 2.7  #: a tool, until somebody says otherwise
 
@@ -97,8 +90,7 @@ class TrayController(QObject):
         site, state = self._host.site, self._host.state
         if site is None or state is None or self.one_by_one:
             return None
-        folder, dialect = site.folder, self.tray.dialect
-        return Wanted(self.tray, site.machine, state.results, lambda: Writer(folder.templates(), dialect))
+        return Wanted(self.tray, site.machine, state.results, site.folder)
 
     def _stands(self) -> tuple[Callable[[], Machine], Tray, HeldResults] | None:
         """Return what gives the machine any program is tried on, the tray and the book, None while loading."""
@@ -106,8 +98,7 @@ class TrayController(QObject):
         if site is None or state is None:
             return None
         machine, results = site.machine, state.results
-        own = kind_of(machine.kind).rehearsal() is not None
-        return (lambda: machine if own else calibrated(machine, results)), self.tray, results
+        return (lambda: tried_on(machine, results)), self.tray, results
 
     @property
     def busy(self) -> bool:
@@ -146,7 +137,7 @@ class TrayController(QObject):
     def by_program(self) -> bool:
         """Whether those sheets can also be filled by a program of the machine's own kind."""
         state = self._host.state
-        return self.one_by_one and state is not None and state.kind.writes_tools() is not None
+        return self.one_by_one and state is not None and state.kind.tool_program() is not None
 
     @property
     def tool_fields(self) -> ToolFields:
@@ -170,13 +161,18 @@ class TrayController(QObject):
         """Whether anything was changed here yet."""
         return self.history.can_undo
 
+    @property
+    def results(self) -> HeldResults | None:
+        """What holds on the station shown, None while loading."""
+        return self._host.state.results if self._host.state is not None else None
+
     def plan_of(self, tool: Tool) -> ToolPlan | None:
         """Return a tool's plan: the job's, or one made for a look at it."""
         machine, state = self.machine, self._host.state
         planned = self.answer.of(tool.number) if self.answer else None
         if planned is not None and not self.plans.busy:
             return planned
-        return None if machine is None or state is None else look_at(self.tray, tool, machine, state.known)
+        return None if machine is None or state is None else look_at(self.tray, tool.number, machine, state.known)
 
     def load_from_site(self) -> None:
         """Take the machine's tools as the shop's file has them; another shop begins afresh."""
@@ -252,36 +248,28 @@ class TrayController(QObject):
         """Measure the marked tools on the stand-in machine; a program that does not rehearse clean is not run."""
         if self.busy:
             return
-        if self.one_by_one:
-            self._run_own()
-            return
-        answer, site = self.answer, self._host.site
-        if answer is None or site is None:
-            self.said.emit("Mark tools with Space first; then F7 measures them on the stand-in.", "plain")
+        answer, site, state, tray = self.answer, self._host.site, self._host.state, self.tray
+        if site is None or state is None or not (tray.marked if self.one_by_one else answer):
+            by = " by program" if self.one_by_one else ""
+            self.said.emit(f"Mark tools with Space first; then F7 measures them{by} on the stand-in.", "plain")
             return
         try:
-            must_be_clean(answer)
+            if answer is not None:
+                must_be_clean(answer)
         except NonnaError as error:
             self.said.emit(error.message, "bad")
             return
-        world, go_on = self._host.world(), self.tray.go_on
+        world, results = self._host.world(), state.results
 
         def run(work: Task) -> tuple[Judged, ...]:
             def told(done: int, of: int, words: str) -> None:
                 work.check()
                 work.tell((done, of, words))
 
-            return on_standin(answer, site, world, go_on, told)
+            plan = answer.plan if answer is not None else planned_now(site, tray, tray.marked, results)
+            return on_standin(plan, site, world, tray.go_on, told)
 
         self._start(run)
-
-    def _run_own(self) -> None:
-        """Run the program that this kind of machine writes for its marked tools, once it rehearsed clean."""
-        site, tray = self._host.site, self.tray
-        if site is None or not tray.marked:
-            self.said.emit("Mark tools with Space first; then F7 measures them by program on the stand-in.", "plain")
-            return
-        self._start(partial(measured, site, tray, self._host.world()))
 
     def listen(self) -> None:
         """Take tools from the shop's presetter, line by line, or stop that."""
@@ -306,34 +294,21 @@ class TrayController(QObject):
         site = self._host.site
         if site is None or self.busy:
             return
-        if self.one_by_one:
-            self._take_readings(site, touches, source)
+        if self.one_by_one and not self.by_program:
+            self.said.emit("Tools are measured on their sheets here: F8 on a sheet takes a readings file.", "due")
             return
-        answer, tools = self.answer, self.tray.tools
         entries = self._standing()
         try:
-            found = outcomes(touches, answer, self.tray)
+            found = read_back(touches, self.answer, site)
         except NonnaError as error:
             self.said.emit(error.message, "bad")
             return
 
         def judged(_: object) -> tuple[Judged, ...]:
             note_run(site.folder, site.machine)
-            return judged_of(found, answer, site, tools, entries, source)
+            return judged_of(found, site, source, entries)
 
         self._start(judged)
-
-    def _take_readings(self, site: Site, touches: Sequence[Touched], source: str) -> None:
-        """Take what each tool's sheet takes."""
-        if not self.by_program:
-            self.said.emit("Tools are measured on their sheets here: F8 on a sheet takes a readings file.", "due")
-            return
-        try:
-            readings = readings_by_tool(touches)
-        except NonnaError as error:
-            self.said.emit(error.message, "bad")
-            return
-        self._start(lambda _: judged_each(site, readings, source))
 
     def cancel(self) -> bool:
         """Stop measuring, or listening to the presetter; says whether anything was under way."""

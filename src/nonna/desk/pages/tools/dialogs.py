@@ -16,7 +16,8 @@ from nonna.procedures.entry import parse_length, parse_number
 from nonna.programs.dialects.listing import dialect_of, dialects
 from nonna.shop.cards.machine import Tool
 from nonna.shop.texts.csv_rows import CsvTable
-from nonna.stations.mill.planning.choose import Method, Wish, choose
+from nonna.stations.mill.planning.choose import choose
+from nonna.stations.touched_tools import Method, Wish
 from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:

@@ -13,7 +13,7 @@ from nonna.wording.lengths import Units, length
 
 if TYPE_CHECKING:
     from nonna.shop.cards.machine import Tool
-    from nonna.stations.mill.planning.plan import ToolPlan
+    from nonna.stations.touched_tools import ToolPlan
 
 METHODS = {
     "centre-static": "At its centre, standing still",

@@ -9,13 +9,13 @@ from typing import TYPE_CHECKING
 from nonna.figures.figure import Circle, Figure, Ink, Label, Line, Point, Stroke, box
 from nonna.figures.setter import cutter_outline
 from nonna.shop.cards.standing import SETTER
-from nonna.stations.mill.standin.nearest import Nearest, hanging_at, nearest_at, standing
+from nonna.standin.nearest import Nearest, hanging_at, nearest_at, standing
 
 if TYPE_CHECKING:
     from nonna.shop.cards.machine import Machine
     from nonna.standin.contact import Problem
+    from nonna.standin.course import Course
     from nonna.standin.path import PathPoint
-    from nonna.stations.mill.standin.course import Course
 
 MARGIN, AROUND, TRAIL = 30.0, 80.0, 400
 TITLE = 0.2  #: of a small drawing's height, above it

@@ -31,7 +31,7 @@ if TYPE_CHECKING:
     from nonna.shop.cards.machine import Machine
     from nonna.shop.links.judge import LinkState
     from nonna.shop.links.subjects import Subject
-    from nonna.stations.mill.planning.plan import ToolPlan
+    from nonna.stations.touched_tools import ToolPlan
 
 _STATES = {
     "broken": "broken", "pulled-out": "pulled out", "missing": "missing: nothing triggered", "worn": "worn",

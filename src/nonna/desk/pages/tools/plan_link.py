@@ -10,15 +10,15 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from nonna import wiring
-from nonna.bench.job.planning import Request, calibrated, try_text, work_out
-from nonna.bench.tray.tray import Tray, job_tools
+from nonna.bench.job.planning import asked_of, try_text, work_out
 from nonna.desk.threads.work import Task, Work
 from nonna.errors import NonnaError
 
 if TYPE_CHECKING:
     from nonna.bench.book.results_that_hold import HeldResults
-    from nonna.bench.job.planning import Answer, Request, Tried
-    from nonna.programs.writing.writer import Writer
+    from nonna.bench.job.planning import Answer, Tried
+    from nonna.bench.ports import ShopFiles
+    from nonna.bench.tray.tray import Tray
     from nonna.shop.cards.machine import Machine
 
 SETTLE_MS = 150  #: marks changed quickly one after another are planned once
@@ -32,7 +32,7 @@ class Wanted:
     tray: Tray
     machine: Machine  #: as its file has it
     results: HeldResults
-    writer: Callable[[], Writer]  #: gives the shop's, in the dialect wanted; its templates are files
+    folder: ShopFiles  #: whose templates are written with
 
 
 class PlanLink(QObject):
@@ -85,15 +85,15 @@ class PlanLink(QObject):
 
         def plan(work: Task) -> Answer | NonnaError:
             try:
-                machine = calibrated(wanted.machine, wanted.results)
-                tools = tuple(job_tools(tray, tray.marked, wanted.results))
+                asked = asked_of(tray, tray.marked, wanted.machine, wanted.results, wanted.folder)
             except NonnaError as error:
                 return error  # something is to be measured first: nothing went wrong
-            asked = Request(
-                number, machine, tools, tray.tools, dict(tray.wishes), tray.touches, tray.accuracy_mm,
-                wanted.writer(), wanted.results,
-            )  # fmt: skip
-            return _worked_out(work, asked)
+
+            def told(done: int, of: int) -> None:
+                if done % TOLD_EVERY == 0:
+                    work.tell((number, done, of))
+
+            return work_out(number, asked, wanted.results, work.check, told)
 
         self.told = ""
         self._work = Work(plan, self)
@@ -114,7 +114,7 @@ class PlanLink(QObject):
                 found = machine()
             except NonnaError as error:
                 return error  # its setter is to be calibrated first
-            return try_text(path.name, wiring.read_bytes(path), found, tray.tools, tray.dialect, work.check, results)
+            return try_text(path.name, wiring.read_bytes(path), found, tray, work.check, results)
 
         def done(found: Tried | NonnaError) -> None:
             if isinstance(found, NonnaError):
@@ -161,11 +161,3 @@ class PlanLink(QObject):
     def _take(self, answer: Answer | None) -> None:
         self.answer = answer
         self.planned.emit()
-
-
-def _worked_out(work: Task, asked: Request) -> Answer:
-    def told(done: int, of: int) -> None:
-        if done % TOLD_EVERY == 0:
-            work.tell((asked.number, done, of))
-
-    return work_out(asked, work.check, told)

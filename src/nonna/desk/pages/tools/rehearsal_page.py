@@ -19,14 +19,14 @@ from nonna.desk.pages.tools.controller import TrayController
 from nonna.desk.pages.tools.machine_picture import close_up, whole
 from nonna.desk.pages.tools.program_text import ProgramText
 from nonna.desk.pages.tools.strip import RehearsalStrip
-from nonna.stations.mill.standin.nearest import nearest_at
+from nonna.standin.nearest import nearest_at
 from nonna.wording.lengths import length
 
 if TYPE_CHECKING:
     from nonna.shop.cards.machine import Tool
+    from nonna.standin.course import Course
+    from nonna.standin.nearest import Nearest
     from nonna.standin.rehearsal import Rehearsal
-    from nonna.stations.mill.standin.course import Course
-    from nonna.stations.mill.standin.nearest import Nearest
 
 TEXT_PX, CLOSE_PX, STACKS_PX = 220, 340, 860  #: heights where they stand below each other; below which width
 INSET = 104  #: px, the height of the whole machine beside the close-up

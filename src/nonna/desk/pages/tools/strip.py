@@ -13,8 +13,8 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from nonna.desk.look.style import current, font
 
 if TYPE_CHECKING:
+    from nonna.standin.course import Course
     from nonna.standin.path import PathPoint
-    from nonna.stations.mill.standin.course import Course
 
 HIGH = 260.0  #: mm above the pad at the top of the strip; beyond it is cut, for the ends say nothing
 LABEL = 22

@@ -5,16 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
-from typing import Literal
 
 from nonna.metrology.shapes.boxes import Post, swept
 from nonna.shop.cards.hanging import holder_of, parts
 from nonna.shop.cards.machine import SHORTEST_MM, Machine, SetterSpec, Tool
 from nonna.shop.cards.standing import SETTER, boxes_of, column_of, lift, table_of
 from nonna.shop.cards.tool_end import end_of
-
-Method = Literal["centre-static", "offset-rotating", "rim-rotating", "edge-oriented"]
-Direction = Literal["stopped", "cw", "ccw"]
+from nonna.stations.touched_tools import Choice, Direction, Method, Wish
 
 AIR_MM = 1.0  #: kept between a tool and what it must not touch
 SAME_HEIGHT_MM = 0.005  #: what is touched lies no further than this from the tip
@@ -35,28 +32,6 @@ class TouchSettings:
 
 
 USUAL = TouchSettings()
-
-
-@dataclass(frozen=True, slots=True)
-class Choice:
-    """How one tool is touched, and why."""
-
-    method: Method
-    offset_mm: tuple[float, float]  #: spindle axis minus setter centre
-    rpm: float
-    direction: Direction
-    reasons: tuple[str, ...]
-    refused: str = ""  #: why it must not be touched here at all, "" when it may
-
-
-@dataclass(frozen=True, slots=True)
-class Wish:
-    """A touch decided by hand, remembered with its reason."""
-
-    method: Method
-    side: str = "+x"
-    distance_mm: float = 0.0  #: off centre; of no account at the centre
-    reason: str = ""
 
 
 def safe_part(pad_width_mm: float, settings: TouchSettings = USUAL) -> float:

@@ -8,8 +8,8 @@ from nonna.programs.writing.touches import Touch
 from nonna.shop.cards.job import JobTool
 from nonna.shop.cards.machine import Machine, SetterSpec, Tool
 from nonna.shop.cards.standing import column_of
-from nonna.stations.mill.planning.choose import Choice
 from nonna.stations.mill.planning.touches import feeds_of
+from nonna.stations.touched_tools import Choice
 
 TOUCHES_A_TOOTH = 2
 MOST_TEETH = 60

@@ -10,47 +10,15 @@ from nonna.errors import NonnaError
 from nonna.programs.writing.touches import Feeds, Touch, TouchPlan
 from nonna.shop.cards.job import JobTool
 from nonna.shop.cards.machine import Machine, SetterSpec
-from nonna.shop.texts.given import Plain
-from nonna.stations.mill.planning.choose import Choice, Wish, choose, on_the_way, shortest_of
+from nonna.stations.mill.planning.choose import choose, on_the_way, shortest_of
 from nonna.stations.mill.planning.feeds import FURTHER, SLOWEST_TURNING_MM_MIN
 from nonna.stations.mill.planning.oriented import tooth_touches, turn_to_pad
 from nonna.stations.mill.planning.sides import side_touches
 from nonna.stations.mill.planning.touches import CLEARANCE_MM, TURNING, feeds_of, plan_for, results_of
+from nonna.stations.touched_tools import Choice, ToolPlan, Wish
 
 UNKNOWN_ABOUT_MM = 100.0  #: taken for the time where a length is not known
 WIDE_MM = 10.0  #: a search window wider than this is reported
-
-
-@dataclass(frozen=True, slots=True)
-class ToolPlan:
-    """One tool's plan."""
-
-    tool: JobTool
-    choice: Choice
-    feeds: Feeds
-    approach_z: float
-    search_to_z: float
-    seconds: float
-    reasons: tuple[str, ...]
-    refused: str
-    touches: tuple[Touch, ...]
-
-    def to_document(self) -> dict[str, Plain]:
-        """Return the plan as its report has it."""
-        return {
-            "number": self.tool.number,
-            "method": self.choice.method,
-            "offset_mm": {"x": self.choice.offset_mm[0], "y": self.choice.offset_mm[1]},
-            "spindle_rpm": self.choice.rpm,
-            "spindle_direction": self.choice.direction,
-            "fast_feed_mm_min": self.feeds.fast_mm_min,
-            "slow_feed_mm_min": self.feeds.slow_mm_min,
-            "approach_z_mm": self.approach_z,
-            "search_to_z_mm": self.search_to_z,
-            "seconds": self.seconds,
-            "reasons": list(self.reasons),
-            "refused": self.refused or None,
-        }
 
 
 @dataclass(frozen=True, slots=True)

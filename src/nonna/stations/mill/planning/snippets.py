@@ -10,8 +10,8 @@ from nonna.programs.writing.touches import Touch
 from nonna.programs.writing.writer import Writer
 from nonna.shop.cards.machine import Machine
 from nonna.stations.mill.planning.feeds import SHORTEST_SEARCH_MM
-from nonna.stations.mill.planning.plan import ToolPlan
 from nonna.stations.mill.planning.touches import plan_for
+from nonna.stations.touched_tools import ToolPlan
 
 Purpose = Literal["measure", "check"]
 LABELS, APART, MOST = (

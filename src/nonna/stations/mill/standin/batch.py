@@ -5,20 +5,20 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
-from nonna.programs.writing.writer import Writer
-from nonna.shop.cards.machine import Machine, Tool, Tools
+from nonna.shop.cards.machine import Machine, Tools
 from nonna.standin.world import World
-from nonna.stations.mill.planning.plan import JobPlan, ToolPlan
 from nonna.stations.mill.standin.mill import Mill
 from nonna.stations.mill.standin.program_run import RunReport, try_program
-from nonna.stations.mill.standin.trial import Trial, tried
+from nonna.stations.mill.standin.trial import tried
 from nonna.stations.mill.standin.truth import make, with_tools_changed
+from nonna.stations.tool_program import ToolsPlan
+from nonna.stations.touched_tools import ToolPlan
 
 Progress = Callable[[int, int, str], None]  #: tools done, of how many, which one is touched
 
 
 @dataclass(frozen=True, slots=True)
-class Outcome:
+class Found:
     """What measuring one tool gave: gauge-line positions, or why it stopped."""
 
     number: int
@@ -36,17 +36,14 @@ class Outcome:
 
 
 def measure_tools(
-    plan: JobPlan,
-    trial: Trial,
-    tools: Sequence[Tool],
+    plan: ToolsPlan,
     world: World,
     run: int,
-    writer: Writer,
     *,
     truth_of: Machine | None = None,
     go_on: bool = True,
     progress: Progress | None = None,
-) -> tuple[Outcome, ...]:
+) -> tuple[Found, ...]:
     """Run a job's program on the stand-in: exactly the text that was rehearsed. Refused tools are left out.
 
     Where it stops at a tool and ``go_on`` is set, the rest is written anew, rehearsed, and run in its turn.
@@ -54,13 +51,16 @@ def measure_tools(
     progress is told as each tool is taken up, what it raises stops the job. The seed of the truth is the world's.
     Raises: NonnaError (the text did not rehearse clean; nothing is run then).
     """
+    trial, first, tools = plan.trial, plan.program, list(plan.asked.table)
     trial.must_be_clean()
+    if first is None:
+        return ()
     wanted = [p for p in plan.tools if not p.refused]
     machine = truth_of or trial.machine
-    truth = with_tools_changed(make(machine, list(tools), world.seed), world.longer)
-    table = Tools(format="nonna-tools/1", tools=list(tools))
-    found: list[Outcome] = []
-    left, text, program = wanted, trial.text, plan.program
+    truth = with_tools_changed(make(machine, tools, world.seed), world.longer)
+    table = Tools(format="nonna-tools/1", tools=tools)
+    found: list[Found] = []
+    left, text, program = wanted, trial.text, first
     while left:
         mill = Mill(machine, truth, table, run + len(found))
         watch = _Watch(mill, [p.tool.number for p in wanted], progress)
@@ -70,8 +70,8 @@ def measure_tools(
         if left and not go_on:
             break
         if left:
-            program = replace(plan.program, touches=tuple(t for p in left for t in p.touches))
-            text = writer.write(program)
+            program = replace(first, touches=tuple(t for p in left for t in p.touches))
+            text = plan.asked.writer.write(program)
             again = tried(text, trial.machine, table, dialect=trial.dialect)
             again.must_be_clean()
     return tuple(found)
@@ -98,9 +98,9 @@ class _Watch:
 
 def _outcomes(
     left: Sequence[ToolPlan], report: RunReport, watch: _Watch, text: str
-) -> tuple[list[Outcome], list[ToolPlan]]:
+) -> tuple[list[Found], list[ToolPlan]]:
     """Return what each tool gave, up to where the run stopped, and the tools it did not come to."""
-    found: list[Outcome] = []
+    found: list[Found] = []
     for i, plan in enumerate(left):
         number = plan.tool.number
         whole = all(len(report.of(touch)) == touch.count for touch in plan.touches)
@@ -112,17 +112,17 @@ def _outcomes(
         words = error.message if error else "the program ended before it was touched"
         code = error.code if error else "no-trigger"
         lowest = plan.search_to_z if code == "no-trigger" else None
-        found.append(Outcome(number, failed=words, code=code, lowest=lowest, seconds=seconds, program=text))
+        found.append(Found(number, failed=words, code=code, lowest=lowest, seconds=seconds, program=text))
         return found, list(left[i + 1 :])
     return found, []
 
 
-def _measured(plan: ToolPlan, report: RunReport, seconds: float, text: str) -> Outcome:
+def _measured(plan: ToolPlan, report: RunReport, seconds: float, text: str) -> Found:
     tops = tuple(round(z, 4) for t in plan.touches if t.axis == "z" and not t.tooth for z in report.of(t))
     teeth = tuple((t.tooth, round(z, 4)) for t in plan.touches if t.tooth for z in report.of(t))
     sides = tuple((t.name.split()[-1], round(x, 4)) for t in plan.touches if t.axis != "z" for x in report.of(t))
     turn = {t.axis == "z": t.feeds.slow_mm_min / t.rpm for t in plan.touches if t.rpm and t.feeds is not None}
-    return Outcome(
+    return Found(
         plan.tool.number, tops, sides, teeth, turn.get(True, 0.0), turn.get(False, 0.0), plan.tool.edges, seconds,
         program=text
     )  # fmt: skip

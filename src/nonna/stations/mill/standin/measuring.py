@@ -7,7 +7,7 @@ from collections.abc import Callable, Mapping
 from nonna.errors import NonnaError
 from nonna.shop.texts.given import Given, Plain, Row, as_number
 from nonna.standin import dials, probing
-from nonna.standin.wishes import SECONDS_A_READING, Measured, SheetWish, Watch
+from nonna.standin.wishes import SECONDS_A_READING, Measured, SheetWish, Standin, Watch
 from nonna.standin.world import World
 from nonna.stations.mill.planning.touches import feeds_of
 from nonna.stations.mill.standin import sheet_programs as jobs
@@ -48,7 +48,7 @@ def adjust(job: SheetWish, world: World, screw: str, amount_mm: float) -> float 
     raise NonnaError("unknown-procedure", "There is nothing to turn for {title}.", "procedure", title=job.title)
 
 
-class LiveDial:
+class HeldDial:
     """The dial of a sheet as it stands while somebody turns the spindle or carries it over the pad."""
 
     def __init__(self, job: SheetWish, world: World) -> None:
@@ -151,3 +151,5 @@ _BY_HAND: dict[str, Callable[[SheetWish, World], list[Row]]] = {
     "artefact-probed": _artefact,
     "artefact-on-setter": _artefact,
 }
+
+STANDIN = Standin(measure, adjust=adjust, dial=HeldDial)

@@ -10,6 +10,7 @@ from nonna.programs.writing.touches import TouchPlan
 from nonna.shop.cards.job import JobTool
 from nonna.shop.cards.machine import Machine, Tool, Tools
 from nonna.shop.texts.given import Row, as_number
+from nonna.standin.rehearsal import Trial
 from nonna.standin.wishes import SheetWish, Watch
 from nonna.stations.mill.planning.plan import plan_job
 from nonna.stations.mill.planning.touches import (
@@ -21,7 +22,7 @@ from nonna.stations.mill.planning.touches import (
 )
 from nonna.stations.mill.standin.mill import Mill
 from nonna.stations.mill.standin.program_run import RunReport, run_program
-from nonna.stations.mill.standin.trial import Trial, tried
+from nonna.stations.mill.standin.trial import tried
 from nonna.stations.mill.standin.truth import make, with_tools_changed
 
 PROBE_ABOUT_MM = 121.5

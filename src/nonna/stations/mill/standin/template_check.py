@@ -10,10 +10,11 @@ from nonna.programs.dialects.listing import dialects
 from nonna.programs.writing.writer import TemplateFaultError, Writer
 from nonna.shop.cards.job import JobTool
 from nonna.shop.cards.machine import Machine, Tool, Tools
-from nonna.stations.mill.planning.plan import ToolPlan, plan_job
+from nonna.stations.mill.planning.plan import plan_job
 from nonna.stations.mill.planning.snippets import Purpose, snippet
 from nonna.stations.mill.standin.rehearsing import rehearse
 from nonna.stations.mill.standin.trial import tried_piece
+from nonna.stations.touched_tools import ToolPlan
 
 _SAMPLES: tuple[dict[str, object], ...] = (
     {"kind": "drill", "diameter_mm": 8.0, "length_mm": 110.0, "point_angle_deg": 140.0, "measure": ["length"]},

@@ -3,43 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
-from nonna.errors import NonnaError
 from nonna.programs.language.dialect import Dialect
 from nonna.shop.cards.machine import Machine, Tool, Tools
-from nonna.standin.rehearsal import Rehearsal
+from nonna.standin.rehearsal import Trial
 from nonna.stations.mill.standin.rehearsing import rehearse
 
 HOST_HEAD = "%\nG21 G90 G94 G17 G40 G49 G80\nG54\n"
 HOST_TAIL = "M5\nG53 G0 Z{top:.3f}\nM2\n%\n"
-
-
-@dataclass(frozen=True, slots=True)
-class Trial:
-    """A program's text with what rehearsing it found, on which machine, with which tools."""
-
-    text: str
-    dialect: Dialect
-    machine: Machine
-    rehearsal: Rehearsal
-
-    @property
-    def clean(self) -> bool:
-        """Whether nothing stops it."""
-        return self.rehearsal.clean
-
-    def must_be_clean(self) -> None:
-        """Raise NonnaError with the first thing that stops it, where something does."""
-        for problem in self.rehearsal.problems:
-            if problem.severity == "stop":
-                raise NonnaError(
-                    problem.code,
-                    "It does not rehearse clean, so it is not run: block {row}, {words}.",
-                    f"line {problem.line}",
-                    row=problem.line,
-                    words=problem.message,
-                )
 
 
 def tried(

@@ -12,8 +12,8 @@ import numpy as np
 
 from nonna.metrology.doubt.fits import Floats
 from nonna.shop.cards.machine import Machine
+from nonna.standin.nearest import Nearest, nearest
 from nonna.standin.path import Path, PathPoint
-from nonna.stations.mill.standin.nearest import Nearest, nearest
 
 FEW = 4000  #: places of a path that are all drawn
 EVEN_SHARE = 0.5  #: of the bar's width is shared alike by its tools, the rest by their time

@@ -1,0 +1,137 @@
+"""The port of a kind of station whose tools are measured by programs: plan, rehearse, run, read back.
+
+A tray goes through the same steps whatever the kind; how each is done is the kind's.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Protocol
+
+from nonna.programs.language.dialect import Dialect
+from nonna.programs.writing.results import LeftIn, Touched
+from nonna.programs.writing.touches import TouchPlan
+from nonna.programs.writing.writer import Writer
+from nonna.shop.cards.job import JobTool
+from nonna.shop.cards.machine import Machine, Tool, Tools
+from nonna.shop.texts.given import Plain
+from nonna.standin.course import Course
+from nonna.standin.rehearsal import Rehearsal, Trial
+from nonna.standin.world import World
+from nonna.stations.touched_tools import ToolPlan, Wish
+
+Told = Callable[[int, int], None]  #: tools planned, of how many; what it raises stops the work
+Running = Callable[[int, int, str], None]  #: how far, of how much, what is done now; what it raises stops it
+
+
+@dataclass(frozen=True, slots=True)
+class ToolsAsked:
+    """Tools that are to be measured by one program."""
+
+    machine: Machine  #: as it was calibrated last
+    table: tuple[Tool, ...]  #: all tools of the machine
+    tools: tuple[JobTool, ...]  #: those to be measured, and what of each
+    writer: Writer
+    touches: int = 1
+    accuracy_mm: float = 0.0
+    wishes: Mapping[int, Wish] = field(default_factory=dict)  #: touches decided by hand, by number
+
+    @property
+    def dialect(self) -> Dialect:
+        """In which the program is written."""
+        return self.writer.dialect
+
+
+@dataclass(frozen=True, slots=True)
+class ToolsPlan:
+    """A program for tools with what rehearsing it found: exactly this text is written, run and judged."""
+
+    asked: ToolsAsked
+    trial: Trial
+    spots: tuple[LeftIn, ...]  #: where it leaves what it measures
+    tools: tuple[ToolPlan, ...] = ()  #: each tool's, where a kind plans tool by tool
+    program: TouchPlan | None = None  #: what the text was written of, where that is a plan of touches
+    course: Course | None = None  #: the rehearsed way, where it can be scrubbed
+
+    @property
+    def numbers(self) -> tuple[int, ...]:
+        """The tools that are touched."""
+        return tuple(dict.fromkeys(spot.tool for spot in self.spots))
+
+
+@dataclass(frozen=True, slots=True)
+class Taken:
+    """Readings as one sheet takes them."""
+
+    procedure: str
+    rows: Sequence[Mapping[str, Plain]]
+    setup: Mapping[str, Plain] = field(default_factory=dict)
+    variant: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    """What measuring one tool gave: readings for its sheets, or why it did not."""
+
+    number: int
+    taken: tuple[Taken, ...] = ()
+    failed: str = ""
+    procedure: str = ""  #: the sheet a failure is told of
+    program: str = field(default="", repr=False)
+
+
+class ToolProgram(Protocol):
+    """How one kind of station has its tools measured by programs."""
+
+    @property
+    def live(self) -> bool:
+        """Whether tools are planned as soon as they are marked; else when a program is asked for."""
+
+    def plan(self, asked: ToolsAsked, told: Told) -> ToolsPlan:
+        """Plan, write and rehearse a program; what stops it is in its rehearsal. Raises: NonnaError (there is none)."""
+
+    def look(self, asked: ToolsAsked) -> ToolPlan | None:
+        """Return how the first tool would be touched, None where this kind does not say. Raises: NonnaError."""
+
+    def rehearse(
+        self,
+        text: str,
+        machine: Machine,
+        tools: Tools,
+        dialect: Dialect,
+        *,
+        sweep: bool = True,
+        seed: int = 0,
+        check: Callable[[], None] | None = None,
+    ) -> Rehearsal:
+        """Rehearse any program; ``sweep``: at all lengths of the tools. What ``check`` raises stops it.
+
+        Raises: NonnaError (the machine's file does not say what stands on it).
+        """
+
+    def run(
+        self, plan: ToolsPlan, papers: Machine, world: World, number: int, go_on: bool, told: Running
+    ) -> tuple[Outcome, ...]:
+        """Run a plan's text on the stand-in of a machine.
+
+        Parameters: papers, the machine as its file has it; number, of the run; go_on, after a tool that failed.
+        Raises: NonnaError (it did not rehearse clean, or there is no stand-in).
+        """
+
+    def read_back(
+        self, touches: Sequence[Touched], plan: ToolsPlan | None, tools: Sequence[Tool]
+    ) -> tuple[Outcome, ...]:
+        """Return what a real machine measured. Raises: NonnaError (touches that fit no tool or no plan)."""
+
+    def dry_run(self, plan: ToolsPlan) -> str | None:
+        """Return the same way with nothing touched, rehearsed clean; None where this kind has none.
+
+        Raises: NonnaError (even so something is met, or a shop's template is wrong).
+        """
+
+    def piece(self, asked: ToolsAsked, tolerance_mm: float | None) -> Trial:
+        """Write a piece for a part program that measures or checks the first tool, rehearsed inside one.
+
+        Raises: NonnaError (it cannot be measured so, or the piece does not rehearse clean).
+        """
