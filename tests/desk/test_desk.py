@@ -15,7 +15,7 @@ from nonna.bench.sheet.drafts import left_behind
 from nonna.cli.main import run
 from nonna.desk.actions.by_command import log_event, open_shop, withdraw
 from nonna.desk.commands.ids import CommandId
-from nonna.desk.commands.listed import COMMANDS
+from nonna.desk.commands.listed import commands
 from nonna.desk.forms.finder import Finder
 from nonna.desk.forms.one_line import NoteDialog
 from nonna.desk.forms.question import QuestionDialog
@@ -447,7 +447,7 @@ def test_every_widget_that_takes_the_keyboard_has_a_name(desk, hands):
     ]
     assert not nameless, nameless
     assert all(station.accessibleName() and station.accessibleDescription() for station in desk.loop.stations)
-    assert len({c.keys for c in COMMANDS if c.keys}) == len([c for c in COMMANDS if c.keys])
+    assert len({c.keys for c in commands() if c.keys}) == len([c for c in commands() if c.keys])
 
 
 def test_nothing_overflows_at_the_usual_size(desk, hands):

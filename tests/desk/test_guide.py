@@ -15,8 +15,8 @@ from nonna.desk.actions import menu
 from nonna.desk.actions.choices import PAGE, choices
 from nonna.desk.actions.helping import KeysDialog, page_of, topic_of
 from nonna.desk.commands.ids import CommandId
-from nonna.desk.commands.listed import COMMANDS, CommandGroup
-from nonna.desk.commands.page_keys import OWN, keys_of
+from nonna.desk.commands.listed import CommandGroup, commands
+from nonna.desk.commands.page_keys import keys_of, own_keys
 from nonna.desk.forms.finder import Finder, found
 from nonna.desk.forms.form_dialog import FormDialog
 from nonna.desk.forms.help_dialog import HelpDialog
@@ -69,22 +69,22 @@ def test_every_sheet_and_page_has_its_own():
 
 
 def test_every_key_the_guide_names_does_what_it_says():
-    known = {c.keys: c.words.lower() for c in COMMANDS if c.keys}
+    known = {c.keys: c.words.lower() for c in commands() if c.keys}
     named = [(t.key, *match) for t in topics() for match in KEY.findall(t.text)]
     assert len(named) >= 12
     for page, key, words in named:
         assert known.get(key) == words.lower(), f"{page}: {key} ({words})"
-    for page, rows in OWN.items():
+    for page, rows in own_keys().items():
         assert page == "sheet" or topic(page) is not None
         assert len({key for key, _ in rows}) == len(rows)
 
 
 def test_every_command_has_words_and_help():
-    assert [c.do for c in COMMANDS if not c.help or not c.words] == []
-    assert len({c.words for c in COMMANDS}) == len(COMMANDS)
-    keys = [c.keys for c in COMMANDS if c.keys]
+    assert [c.do for c in commands() if not c.help or not c.words] == []
+    assert len({c.words for c in commands()}) == len(commands())
+    keys = [c.keys for c in commands() if c.keys]
     assert len(set(keys)) == len(keys)
-    assert {c.do for c in COMMANDS} == set(CommandId)
+    assert {c.do for c in commands()} == set(CommandId)
 
 
 def models():
@@ -218,7 +218,10 @@ def test_a_question_mark_shows_the_keys_and_is_a_letter_where_words_are_typed(de
     hands.type("?")
     hands.until(lambda: shown_dialog(desk, KeysDialog) is not None)
     card = shown_dialog(desk, KeysDialog)
-    assert set(OWN["tools"]) <= set(card.shown) and ("Ctrl+I", "Tools: take a table in (CSV, JSON, XML)") in card.shown
+    assert (
+        set(own_keys()["tools"]) <= set(card.shown)
+        and ("Ctrl+I", "Tools: take a table in (CSV, JSON, XML)") in card.shown
+    )
     assert not any(words.startswith("Strike") for _, words in card.shown)
     hands.press(Qt.Key.Key_Escape)
     desk.do(CommandId.INDICATOR)
@@ -235,7 +238,7 @@ def test_the_menu_holds_every_command_once_and_does_it(desk, hands):
     groups = {a.text(): a.menu() for a in opened.actions()}
     assert set(groups) == {g.value for g in CommandGroup} | {"Open a sheet", "Log what happened"}
     words = [a.text().partition("\t")[0].replace("&&", "&") for g in CommandGroup for a in groups[g.value].actions()]
-    assert sorted(words) == sorted(c.words for c in COMMANDS)
+    assert sorted(words) == sorted(c.words for c in commands())
     assert all(a.toolTip() for g in CommandGroup for a in groups[g.value].actions())
     next(a for a in groups["Go to"].actions() if "book" in a.text()).trigger()
     next(a for a in groups["Open a sheet"].actions() if "face level" in a.text()).trigger()
@@ -276,7 +279,7 @@ def test_each_key_of_the_tray_does_something(desk, hands):
         "Delete": lambda: c.tray.tools, "E": dialog, "N": dialog, "O": dialog, "W": dialog,
         "H": lambda: desk.sheets.in_front,
     }  # fmt: skip
-    named = {key for keys, _ in OWN["tools"] for key in keys.split(", ")}
+    named = {key for keys, _ in own_keys()["tools"] for key in keys.split(", ")}
     assert named == {*before, "Enter", "Ctrl+Enter", "T", "A number"}  # those four have their own tests
     for key, look in before.items():
         table.setFocus()
@@ -333,7 +336,7 @@ def test_each_key_of_rehearsal_shelf_and_book_does_something(desk, hands):
     go(desk, hands, "rehearsal")
     page = desk.tools.rehearsal
     strip = page.strip
-    named = {key for keys, _ in OWN["rehearsal"] for key in keys.split(", ")}
+    named = {key for keys, _ in own_keys()["rehearsal"] for key in keys.split(", ")}
     assert named == {"Left", "Right", "Page up", "Page down", "Space"}
     page.setFocus()
     for key in (Qt.Key.Key_Right, Qt.Key.Key_PageDown, Qt.Key.Key_Left, Qt.Key.Key_PageUp):

@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 import nonna
 from nonna.adapters.papers.figure_pdf import INKS
-from nonna.desk.commands.listed import COMMANDS
+from nonna.desk.commands.listed import commands
 from nonna.desk.forms.figure_view import FigureView
 from nonna.desk.frame.banner import MOST_LINES, Banner
 from nonna.desk.look import style
@@ -169,7 +169,7 @@ def test_the_readme_is_true():
     document = json.loads(re.search(r"```json\n(.*?)```", told, re.DOTALL).group(1))
     assert evaluate(document).verdict.value == "pass"
     for key in re.findall(r"\*\*(F\d|Ctrl\+\w)\*\*", readme):
-        assert key in {c.keys for c in COMMANDS}, key
+        assert key in {c.keys for c in commands()}, key
     assert len(list((PROJECT / "docs" / "screenshots").glob("*.png"))) < 20
 
 

@@ -7,7 +7,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from nonna.desk.commands.ids import CommandId
-from nonna.desk.commands.listed import COMMANDS
+from nonna.desk.commands.listed import commands
 from nonna.desk.frame.settings import DeskSettings
 from nonna.desk.pages.sheet import controller as sheet_controller
 from nonna.desk.pages.sheet.draft_keeper import DraftKeeper
@@ -56,7 +56,7 @@ def test_a_window_on_a_slow_disk_stands_there_and_fills(shop, tmp_path, qtbot, m
     ):
         QTest.keyClick(window.focusWidget() or window, key)
         turns()
-    for command in COMMANDS:
+    for command in commands():
         if command.do is not CommandId.QUIT:
             window.do(command.do)
         turns()

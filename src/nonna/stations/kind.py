@@ -13,11 +13,11 @@ from nonna.shop.cards.kinds import station_kinds
 from nonna.shop.cards.seen import CardSeen
 from nonna.shop.links.loop import Loop
 from nonna.shop.texts.given import Plain
-from nonna.standin.wishes import Standin
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure, Stroke
     from nonna.shop.cards.machine import Machine
+    from nonna.standin.wishes import Standin
     from nonna.stations.questions import Answer, Founded, SetUpQuestion
     from nonna.stations.tool_fields import ToolFields
     from nonna.stations.tool_program import ToolProgram

@@ -18,6 +18,7 @@ from nonna.desk.actions import copies, menu, settings_actions
 from nonna.desk.actions.choices import EVENT, PAGE, SERVICE, SHEET, choices
 from nonna.desk.actions.papers import ask_bench_list, ask_labels, ask_pockets
 from nonna.desk.commands.ids import CommandId
+from nonna.desk.commands.page import on_rail
 from nonna.desk.forms.file_dialog import ask_folder
 from nonna.desk.forms.finder import Finder, Offer
 from nonna.desk.forms.one_line import NoteDialog
@@ -72,12 +73,14 @@ def tell_of_drafts(window: DeskWindow) -> None:
 LOG = logging.getLogger("nonna")
 
 
-def carry_out(window: DeskWindow, do: CommandId) -> None:
+def carry_out(window: DeskWindow, asked: str) -> None:
     """Carry out a command on the window."""
-    LOG.info("command %s", do.value)
+    LOG.info("command %s", asked)
+    if asked in {page.key for page in on_rail()}:
+        window.come_to(asked)
+        return
+    do = CommandId(asked)
     actions: dict[CommandId, Callable[[], None]] = {
-        **{place: partial(window.come_to, place) for place in (CommandId.LOOP, CommandId.TOOLS, CommandId.BOOK,
-            CommandId.SHELF)},
         CommandId.ROUND: window.start_round, CommandId.DAILY: lambda: daily(window),
         CommandId.BENCH_LIST: lambda: ask_bench_list(window), CommandId.LABELS: lambda: ask_labels(window),
         CommandId.POCKETS: lambda: ask_pockets(window), CommandId.HIDE_FAULT: lambda: hide_fault(window),

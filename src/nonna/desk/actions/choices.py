@@ -5,7 +5,7 @@ from __future__ import annotations
 from nonna.bench.guide_pages import topics
 from nonna.bench.station.state import ShopState
 from nonna.desk.commands.ids import CommandId
-from nonna.desk.commands.listed import COMMANDS
+from nonna.desk.commands.listed import commands
 from nonna.desk.forms.finder import Offer
 from nonna.procedures.listing import PROCEDURES
 from nonna.shop.links.subjects import A_MASTER, A_TOOL, ANY, master
@@ -15,7 +15,7 @@ EVENT, SHEET, SERVICE, PAGE = "event:", "sheet:", "service:", "page:"
 
 def choices(state: ShopState | None) -> list[Offer]:
     """Return everything: commands, sheets, renewals, events, pages of the guide."""
-    made = [Offer(c.do, c.words, c.keys, c.help) for c in COMMANDS if c.do is not CommandId.FIND]
+    made = [Offer(c.do, c.words, c.keys, c.help) for c in commands() if c.do is not CommandId.FIND]
     pages = [Offer(f"{PAGE}{t.key}", f"Help: {t.title.lower()}", more=t.text) for t in topics()]
     return [*made, *sheets(state), *events(state), *pages]
 

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QApplication, QDialog, QGridLayout, QVBoxLayout, Q
 
 from nonna.bench.form_fields import asked_in
 from nonna.desk.commands.ids import CommandId
+from nonna.desk.commands.page import on_rail
 from nonna.desk.commands.page_keys import keys_of
 from nonna.desk.forms.help_dialog import HelpDialog
 from nonna.desk.forms.overlay import show_over
@@ -23,8 +24,6 @@ from nonna.procedures.catalogue import procedure
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.sheet import SheetFacts
 
-PLACES = {CommandId.LOOP: "loop", CommandId.TOOLS: "tools", CommandId.SHELF: "shelf", CommandId.BOOK: "book"}
-
 
 def page_of(window: DeskWindow) -> str:
     """Return which page is in front, by its key in the guide; "sheet" for any sheet."""
@@ -32,7 +31,7 @@ def page_of(window: DeskWindow) -> str:
         return "sheet"
     if window.places.at(CommandId.TOOLS) and window.tools.rehearsing:
         return "rehearsal"
-    return next((key for place, key in PLACES.items() if window.places.at(place)), "loop")
+    return next((page.key for page in on_rail() if window.places.at(page.key)), CommandId.LOOP)
 
 
 def topic_of(window: DeskWindow) -> str:

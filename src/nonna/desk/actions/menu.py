@@ -10,7 +10,7 @@ from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QMenu
 
 from nonna.desk.actions.choices import events, sheets
-from nonna.desk.commands.listed import COMMANDS, CommandGroup
+from nonna.desk.commands.listed import CommandGroup, commands
 from nonna.desk.forms.finder import Offer
 
 if TYPE_CHECKING:
@@ -25,7 +25,7 @@ def open_menu(window: DeskWindow, choose: Callable[[str], None]) -> QMenu:
     for group in CommandGroup:
         _fill(
             menu.addMenu(group.value),
-            (Offer(c.do, c.words, c.keys, c.help) for c in COMMANDS if c.group is group),
+            (Offer(c.do, c.words, c.keys, c.help) for c in commands() if c.group is group),
             choose,
         )
         if group is CommandGroup.GO:

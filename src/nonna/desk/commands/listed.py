@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from nonna.desk.commands.ids import CommandId
+from nonna.desk.commands.page import on_rail
 
 
 class CommandGroup(StrEnum):
@@ -23,7 +24,7 @@ class CommandGroup(StrEnum):
 class Command:
     """One command."""
 
-    do: CommandId
+    do: str  #: a `CommandId`, or the key of a page that is gone to
     words: str
     keys: str
     group: CommandGroup
@@ -31,15 +32,7 @@ class Command:
 
 
 _G, _S, _T, _B, _P, _D = CommandGroup
-COMMANDS = (
-    Command(CommandId.LOOP, "Go to the loop", "F2", _G,
-        "The machine with every link in its place: what holds, what is due, what to do next."),
-    Command(CommandId.TOOLS, "Go to the tools", "F3", _G,
-        "The tray: mark tools, have them planned, rehearsed and measured, accept what is sound."),
-    Command(CommandId.BOOK, "Go to the book", "F4", _G,
-        "Every record ever signed, how a value went over time, certificates."),
-    Command(CommandId.SHELF, "Go to the shelf", "F10", _G,
-        "Masters, indicators, setters, probes and machines with their cards."),
+_LISTED = (
     Command(CommandId.ROUND, "Start the round: all that the loop needs now", "", _G,
         "Opens the sheets of all that is due, one after the other, in the order that mends most."),
     Command(CommandId.DAILY, "Daily check: one touch of the master", "F11", _G,
@@ -152,3 +145,8 @@ COMMANDS = (
     Command(CommandId.BACK, "Back", "Esc", _G, "One step back: out of a sheet, out of a dialog, to the loop."),
     Command(CommandId.QUIT, "Quit", "Ctrl+Q", _D, "Unsigned sheets are kept and taken up at the next start."),
 )  # fmt: skip
+
+
+def commands() -> tuple[Command, ...]:
+    """Return all of them, to the pages first."""
+    return (*(Command(page.key, page.go, page.shortcut, CommandGroup.GO, page.help) for page in on_rail()), *_LISTED)

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QVBoxLayou
 
 from nonna.bench.station.state import ShopState
 from nonna.desk.commands.ids import CommandId
+from nonna.desk.commands.page import on_rail
 from nonna.desk.forms.widgets import GivesWay, button, label
 from nonna.desk.look.palette import Palette
 from nonna.desk.look.style import current
@@ -18,12 +19,6 @@ from nonna.wording.lengths import Units
 BAR_PX = 56
 WAITING_PX = 24  #: around the words of what waits
 NARROW_PX, ROOMY_PX = 860, 1000  #: below which the program's name goes, and the kind of machine
-PLACES = (
-    (CommandId.LOOP, "Loop", "F2"),
-    (CommandId.TOOLS, "Tools", "F3"),
-    (CommandId.SHELF, "Shelf", "F10"),
-    (CommandId.BOOK, "Book", "F4"),
-)
 
 
 class _Plate(QWidget):
@@ -151,11 +146,12 @@ class Rail(_Plate):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 14, 4, 14)
         column.setSpacing(10)
-        for do, words, key in PLACES:
-            made = button(f"{words}\n{key}", partial(self.asked.emit, do), words, focus=False, look="rail")
+        for page in on_rail():
+            words = f"{page.words}\n{page.shortcut}"
+            made = button(words, partial(self.asked.emit, page.key), page.words, focus=False, look="rail")
             made.setCheckable(True)
             self._group.addButton(made)
-            self._buttons[do] = made
+            self._buttons[page.key] = made
             column.addWidget(made)
         column.addStretch()
 

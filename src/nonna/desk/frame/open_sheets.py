@@ -62,7 +62,7 @@ class _Open(NamedTuple):
 
     view: SheetView
     keeper: DraftKeeper
-    origin: CommandId
+    origin: str
 
     @property
     def wanted(self) -> tuple[str, str, Subject]:
@@ -95,7 +95,7 @@ class OpenSheets(QObject):
         self._queue: list[tuple[str, Subject]] = []
         self._wanted: _Wanted | None = None  #: the sheet that is being opened
         self._reading: Work | None = None
-        self._origin = CommandId.LOOP
+        self._origin: str = CommandId.LOOP
         self.in_round = False
         self._source = "typed"
 
@@ -129,7 +129,7 @@ class OpenSheets(QObject):
         """Whether the sheet in hand is what is seen."""
         return self._current is not None and self._window.shows(self._current.view)
 
-    def open(self, wanted: Sequence[tuple[str, Subject]], origin: CommandId, *, in_round: bool = False) -> None:
+    def open(self, wanted: Sequence[tuple[str, Subject]], origin: str, *, in_round: bool = False) -> None:
         """Open sheets (procedure, subject) one after another; one with readings in hand is put aside first."""
         first = (self._window.machine_name, *wanted[0])
         if self._wanted is not None and self._wanted.key == first:

@@ -6,8 +6,6 @@ from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtWidgets import QWidget
 
-from nonna.desk.commands.ids import CommandId
-
 if TYPE_CHECKING:
     from nonna.bench.station.site import Site
     from nonna.bench.station.state import ShopState
@@ -44,10 +42,10 @@ class SheetHost(Protocol):
     def tell(self, words: str, tone: str) -> None:
         """Say something that concerns the whole shop."""
 
-    def go(self, place: CommandId) -> None:
+    def go(self, place: str) -> None:
         """Show a place."""
 
-    def come_to(self, place: CommandId) -> None:
+    def come_to(self, place: str) -> None:
         """Bring a place up to date, and show it a turn later."""
 
     def shows(self, page: QWidget) -> bool:
@@ -59,5 +57,5 @@ class SheetHost(Protocol):
     def remove_page(self, page: QWidget) -> None:
         """Take a page out again."""
 
-    def show_page(self, page: QWidget, place: CommandId) -> None:
+    def show_page(self, page: QWidget, place: str) -> None:
         """Show a page that belongs to a place."""

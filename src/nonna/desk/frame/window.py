@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QCloseEvent, QPaintEvent
@@ -26,7 +26,6 @@ from nonna.desk.look.palette import DARK, LIGHT
 from nonna.desk.shop.machine_tables import MachineTables
 from nonna.desk.shop.shop_reader import Seen, ShopReader
 from nonna.desk.shop.sign_link import SignLink
-from nonna.desk.threads.event_turns import next_turn
 from nonna.desk.threads.garbage_collection import spare_what_stays
 from nonna.desk.threads.work import Work
 from nonna.procedures.listing import measuring
@@ -34,6 +33,7 @@ from nonna.shop.links.loop import LinkSort
 
 if TYPE_CHECKING:
     from nonna.bench.station.site import Site
+    from nonna.desk.frame.places import PageView
     from nonna.desk.pages.book.view import BookView
     from nonna.desk.pages.loop.view import LoopView
     from nonna.desk.pages.sheet.view import SheetView
@@ -63,7 +63,7 @@ class DeskWindow(QMainWindow):
         self.station = settings.station(folder.root)  #: name of the files of the machine shown here; "" for the first
         self.tables = MachineTables(self)
         self._worlds = Worlds()
-        self._heading: CommandId | None = CommandId.LOOP  #: the place asked for last, None once a page was shown
+        self._heading: str | None = CommandId.LOOP  #: the place asked for last, None once a page was shown
         self._reader = ShopReader(self)
         self._reader.read.connect(self._on_read)
         self._reader.once_more.connect(self.look_again)
@@ -153,10 +153,8 @@ class DeskWindow(QMainWindow):
         self.tell("", "plain")
 
     def _connect(self) -> None:
-        self.places.measure_asked.connect(self.measure)
         self.bar.asked.connect(self.do)
         self.rail.asked.connect(self.do)
-        self.loop.link_chosen.connect(self.open_link)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Say once that the first picture stands."""
@@ -275,36 +273,31 @@ class DeskWindow(QMainWindow):
         """Ask for a command."""
         self.asked.emit(what)
 
-    def go(self, place: CommandId) -> None:
+    def go(self, place: str) -> None:
         """Show a place; a sheet under way stays open behind it."""
         self._heading = place
         self.rail.show_place(place)
         view = self.places.view(place)
         self.places.setCurrentWidget(view)
-        view.take_keyboard()
+        cast("PageView", view).take_keyboard()
         self.sheets.changed.emit()
 
-    def come_to(self, place: CommandId) -> None:
+    def come_to(self, place: str) -> None:
         """Show a place; one that shows something older is brought up to date first and comes to the front after
         that.
         """
         self._heading = place
-        if place is CommandId.SHELF:
-            self.show_shelf()
-        elif self.places.is_behind(place):
-            self.places.bring(place)
-            next_turn(self, lambda: self._arrive(place))
-        else:
-            self.go(place)
+        self.places.come(place, self.folder, lambda: self._arrive(place), lambda error: self.tell(error.message, "bad"))
 
     def show_shelf(self) -> None:
-        """Read the cards afresh, behind, then show the shelf."""
-        self.places.read_shelf(
-            self.folder, lambda: self._arrive(CommandId.SHELF), lambda error: self.tell(error.message, "bad")
-        )
+        """Read the cards afresh, behind, then show the shelf if that is where we are."""
+        self.places.come(
+            CommandId.SHELF, self.folder, lambda: self._arrive(CommandId.SHELF),
+            lambda error: self.tell(error.message, "bad"),
+        )  # fmt: skip
 
-    def _arrive(self, place: CommandId) -> None:
-        if self._heading is place:  # nothing else was asked for meanwhile
+    def _arrive(self, place: str) -> None:
+        if self._heading == place:  # nothing else was asked for meanwhile
             self.go(place)
 
     def open_link(self, key: str) -> None:
@@ -319,7 +312,7 @@ class DeskWindow(QMainWindow):
         else:
             self.open_sheets([(link.procedure, link.subject)], CommandId.LOOP)
 
-    def open_sheets(self, wanted: Sequence[tuple[str, Subject]], origin: CommandId, *, in_round: bool = False) -> None:
+    def open_sheets(self, wanted: Sequence[tuple[str, Subject]], origin: str, *, in_round: bool = False) -> None:
         """Open sheets (procedure, subject) one after another."""
         if self.site is None:
             self._wish = lambda: self.open_sheets(wanted, origin, in_round=in_round)
@@ -339,7 +332,7 @@ class DeskWindow(QMainWindow):
         """Take a page out again."""
         self.places.remove(page)
 
-    def show_page(self, page: QWidget, place: CommandId) -> None:
+    def show_page(self, page: QWidget, place: str) -> None:
         """Show a page that belongs to a place."""
         self._heading = None
         self.rail.show_place(place)

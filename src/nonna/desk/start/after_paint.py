@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtGui import QAction, QKeySequence
 
 from nonna.desk.commands.ids import CommandId
-from nonna.desk.commands.listed import COMMANDS
+from nonna.desk.commands.listed import commands
 from nonna.desk.forms.overlay import ANYWHERE
 from nonna.desk.frame.last_files import LastFiles
 from nonna.desk.start.first_steps import FirstSteps
@@ -24,7 +24,7 @@ if TYPE_CHECKING:
 def complete(window: DeskWindow) -> None:
     """Make a window whole, and load what a sheet needs behind it."""
     give_memory_back()  # before the first worker thread starts
-    for command in COMMANDS:
+    for command in commands():
         action = QAction(command.words, window)
         if command.keys:
             action.setShortcut(QKeySequence(command.keys))

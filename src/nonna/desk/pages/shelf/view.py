@@ -5,14 +5,16 @@ from __future__ import annotations
 from collections.abc import Mapping
 from datetime import date
 from functools import partial
-from typing import Any
+from typing import Any, cast
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QMenu, QSizePolicy, QVBoxLayout, QWidget
 
 from nonna.bench import clock
-from nonna.bench.shelf.shelving import GROUPS, ShelfGroup
+from nonna.bench.ports import ShopFiles
+from nonna.bench.shelf.shelving import GROUPS, ShelfGroup, cards
+from nonna.bench.station.state import ShopState
 from nonna.desk.forms.folding import FoldingRow, Frame
 from nonna.desk.forms.widgets import ClearArea, button, card, label
 from nonna.desk.look.style import font, worn
@@ -20,6 +22,7 @@ from nonna.desk.pages.shelf.form import CardForm
 from nonna.errors import NonnaError
 from nonna.shop.links.loop import NOTICE_DAYS
 from nonna.shop.texts.given import Plain
+from nonna.wording.lengths import Units
 
 LIST_PX, LIST_HIGH_PX, LEAST_FORM_PX = 330, 190, 410
 _PLACE = Qt.ItemDataRole.UserRole
@@ -97,6 +100,17 @@ class ShelfView(QWidget):
     def take_keyboard(self) -> None:
         """Give the keyboard to the list of cards."""
         self.list.setFocus()
+
+    def show_state(self, state: ShopState, units: Units) -> None:
+        """Cards are read when the shelf is gone to, not with every state of the shop."""
+
+    def read(self, folder: ShopFiles) -> object:
+        """Read the cards; on a worker."""
+        return cards(folder)
+
+    def take(self, found: object) -> None:
+        """Show the cards that were read."""
+        self.show_cards(cast("Mapping[str, list[dict[str, Any]]]", found))
 
     def show_cards(self, cards: Mapping[str, list[dict[str, Any]]]) -> None:
         """Show the shelf; the card looked at stays chosen."""
@@ -235,3 +249,8 @@ class ShelfView(QWidget):
         here = self._here()
         if here is not None:
             self.recall_asked.emit(str(here[1]["id"]), str(here[1]["name"]))
+
+
+def made(_: object) -> ShelfView:
+    """Return the page for a window."""
+    return ShelfView()

@@ -1,0 +1,48 @@
+"""A page of the desk as data: its place, its keys, its help, and what makes it. Each folder of `pages/` has one."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cache
+from importlib import import_module
+from importlib.util import find_spec
+from pathlib import Path
+
+HOME = "nonna.desk.pages"
+Keys = tuple[tuple[str, str], ...]  #: keys with what they do
+
+
+@dataclass(frozen=True, slots=True)
+class Page:
+    """One page."""
+
+    key: str  #: its command's id, and its topic in the guide
+    words: str  #: on the rail; "" for a page that is opened, not gone to
+    shortcut: str = ""
+    order: int = 100  #: from above on the rail
+    go: str = ""  #: what going there is called in menu and palette
+    help: str = ""
+    own_keys: Mapping[str, Keys] = field(default_factory=dict)  #: by topic: a page may have one beneath it
+    view: str = ""  #: ``module:function`` that makes its widget for a window
+
+
+def pages() -> tuple[Page, ...]:
+    """Return all of them, as they stand on the rail."""
+    spec = find_spec(HOME)
+    places = tuple(spec.submodule_search_locations or ()) if spec else ()
+    names = [file.parent.name for place in places for file in Path(place).glob("*/__init__.py")]
+    return tuple(sorted((_loaded(name) for name in names), key=lambda page: (page.order, page.key)))
+
+
+def on_rail() -> tuple[Page, ...]:
+    """Return the pages that are gone to."""
+    return tuple(page for page in pages() if page.words)
+
+
+@cache
+def _loaded(name: str) -> Page:
+    found = import_module(f"{HOME}.{name}").PAGE
+    if not isinstance(found, Page):
+        raise TypeError(f"{HOME}.{name}: PAGE is no Page")
+    return found
