@@ -6,7 +6,6 @@ import logging
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from nonna import wiring
 from nonna.bench.book.writing import withdrawal
@@ -14,7 +13,7 @@ from nonna.bench.sheet.drafts import left_behind
 from nonna.bench.shelf.shelving import RENEWED, cards, follows, put
 from nonna.bench.station.site import Site
 from nonna.bench.station.weakest import Doubt, doubts
-from nonna.desk.actions import copies, menu, settings_actions
+from nonna.desk.actions import copies, helping, menu, settings_actions
 from nonna.desk.actions.choices import EVENT, PAGE, SERVICE, SHEET, choices
 from nonna.desk.actions.papers import ask_bench_list, ask_labels, ask_pockets
 from nonna.desk.commands.ids import CommandId
@@ -26,12 +25,12 @@ from nonna.desk.forms.overlay import show_over
 from nonna.desk.forms.question import QuestionDialog
 from nonna.desk.frame.window import DeskWindow
 from nonna.desk.pages.loop.what_if import WhatIfDialog
+from nonna.desk.signing import asking_machine, cards_outside
 from nonna.desk.signing.event_signing import log_event, sign, sign_behind, signature_here
 from nonna.desk.threads.event_turns import next_turn
 from nonna.desk.threads.work import Task, Work, behind
 from nonna.desk.tray import by_command as tray
 from nonna.desk.tray.wear_dialog import show_wear
-from nonna.lazy_modules import lazy_module
 from nonna.procedures import offers
 from nonna.procedures.listing import PROCEDURES, one_offering
 from nonna.shop.links.judge import NextJob
@@ -39,19 +38,6 @@ from nonna.shop.links.loop import LinkSort
 from nonna.shop.links.subjects import ANY, DAILY_CHECK, STATION, Subject, master
 from nonna.shop.texts.given import Plain
 from nonna.stations.kind import event_words
-
-if TYPE_CHECKING:
-    from nonna.desk.actions import helping
-    from nonna.desk.signing import asking_machine, cards_outside
-else:  # half of what commands load, and the window stands still meanwhile
-    asking_machine, cards_outside, helping = (
-        lazy_module(name)
-        for name in (
-            "nonna.desk.signing.asking_machine",
-            "nonna.desk.signing.cards_outside",
-            "nonna.desk.actions.helping",
-        )
-    )
 
 _OPERATOR, _MACHINE = "operator:", "machine:"
 

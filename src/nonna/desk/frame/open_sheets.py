@@ -5,9 +5,9 @@ from __future__ import annotations
 import logging
 from collections.abc import Callable, Sequence
 from functools import partial
-from typing import TYPE_CHECKING, NamedTuple, cast
+from typing import TYPE_CHECKING, NamedTuple
 
-from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtCore import QObject, Signal
 
 from nonna.bench.job import rounds
 from nonna.desk.commands.ids import CommandId
@@ -15,33 +15,17 @@ from nonna.desk.frame.sheet_host import SheetHost
 from nonna.desk.threads.event_turns import next_turn
 from nonna.desk.threads.work import LastWork, Task, Work
 from nonna.errors import NonnaError
-from nonna.lazy_modules import lazy_module
 
 if TYPE_CHECKING:
-    from PySide6.QtWidgets import QWidget
-
     from nonna.bench.sheet.drafts import Started
     from nonna.bench.station.site import Site
-    from nonna.desk.pages.sheet import controller as sheet_controller
-    from nonna.desk.pages.sheet import draft_keeper
-    from nonna.desk.pages.sheet import view as sheet_view
     from nonna.desk.pages.sheet.draft_keeper import DraftKeeper
-    from nonna.desk.pages.sheet.view import Pieces, SheetView
+    from nonna.desk.pages.sheet.view import SheetView
     from nonna.shop.links.subjects import Subject
     from nonna.wording.lengths import Units
-else:
-    draft_keeper, sheet_controller, sheet_view = (
-        lazy_module(name)
-        for name in (
-            "nonna.desk.pages.sheet.draft_keeper",
-            "nonna.desk.pages.sheet.controller",
-            "nonna.desk.pages.sheet.view",
-        )
-    )
-
 
 LOG = logging.getLogger("nonna")
-SPARE_AFTER_MS, MOST_SPARES = 250, 2  #: a view is made for the next sheet once this one stands
+MOST_SPARES = 2
 
 
 class _Wanted(NamedTuple):
@@ -90,8 +74,6 @@ class OpenSheets(QObject):
         self._aside: list[_Open] = []
         self._thrown: _Open | None = None
         self._spares: list[SheetView] = []  #: views that show no sheet at present
-        self._pieces: list[QWidget] = []  #: of the view that is being made ready
-        self._making = False
         self._queue: list[tuple[str, Subject]] = []
         self._wanted: _Wanted | None = None  #: the sheet that is being opened
         self._reading: Work | None = None
@@ -310,7 +292,6 @@ class OpenSheets(QObject):
         self._reading.done.connect(partial(self._on_read, wanted))
         self._reading.failed.connect(partial(self._on_read, wanted))
         self._reading.start()
-        self.make_ready()  # meanwhile, a piece a turn, where no spare view is left
 
     def _on_read(self, wanted: _Wanted, found: Started | NonnaError) -> None:
         self._reading = None
@@ -330,15 +311,16 @@ class OpenSheets(QObject):
             self._begin(wanted, found)
 
     def _begin(self, wanted: _Wanted, started: Started) -> None:
+        from nonna.desk.pages.sheet.controller import SheetController
+        from nonna.desk.pages.sheet.draft_keeper import DraftKeeper
+
         window = self._window
         links = window.state.links if window.state else ()
-        controller = sheet_controller.SheetController(
-            wanted.site, started, window.operator, window.units, links, window.world
-        )
+        controller = SheetController(wanted.site, started, window.operator, window.units, links, window.world)
         controller.in_round = self.in_round
         if not controller.session.rows:
             controller.source = self._source
-        keeper = draft_keeper.DraftKeeper(controller, started.place)
+        keeper = DraftKeeper(controller, started.place)
         view = self._view()
         view.take(controller)
         view.live_url = window.settings.indicator
@@ -361,34 +343,14 @@ class OpenSheets(QObject):
         if opened is self._current:
             self.show()
 
-    def make_ready(self) -> None:
-        """Make the view that the next sheet will be shown in, before anybody waits for it, a piece a turn."""
-        if not self._spares and not self._making:
-            self._making = True
-            next_turn(self, self._make_piece)
-
-    def _make_piece(self) -> None:
-        kinds, done = sheet_view.PIECES, len(self._pieces)
-        if done < len(kinds) and not self._spares:
-            self._pieces.append(kinds[done]())
-            next_turn(self, self._make_piece)
-            return
-        self._making = False
-        if not self._spares:
-            self._spares.append(self._made(soon=True))
-
     def _view(self) -> SheetView:
-        """Return a view that shows no sheet: the spare one, or a new one; another is made ready when there is time."""
-        view = self._spares.pop() if self._spares else self._made()
-        self._window.add_page(view)  # one that was thrown away is no longer there
-        QTimer.singleShot(SPARE_AFTER_MS, self, self.make_ready)
-        return view
+        """Return a view that shows no sheet: one that was let go (a new one takes 60 ms more), or a new one."""
+        from nonna.desk.pages.sheet.view import SheetView
 
-    def _made(self, *, soon: bool = False) -> SheetView:
-        whole = len(self._pieces) == len(sheet_view.PIECES)
-        view = sheet_view.SheetView(cast("Pieces", tuple(self._pieces)) if whole else None)
-        if whole:
-            self._pieces = []
-        view.left.connect(self.leave)
-        self._window.add_page(view, soon=soon)
+        if self._spares:
+            view = self._spares.pop()
+        else:
+            view = SheetView()
+            view.left.connect(self.leave)
+        self._window.add_page(view)  # one that was thrown away is no longer there
         return view

@@ -197,11 +197,11 @@ class Places(Front):
         view = self._views.get(place)
         return view is not None and self.currentWidget() is view
 
-    def add(self, page: QWidget, *, soon: bool = False) -> None:
-        """Take a page among those that can be shown; one that is not wanted yet is dressed soon."""
+    def add(self, page: QWidget) -> None:
+        """Take a page among those that can be shown."""
         if self.indexOf(page) < 0:
             self.addWidget(page)  # first: what is dressed already would be dressed once more for its new home
-            style.dress(page, soon=soon)
+            style.dress(page)
 
     def remove(self, page: QWidget) -> None:
         """Take a page out again."""

@@ -51,8 +51,8 @@ class SheetHost(Protocol):
     def shows(self, page: QWidget) -> bool:
         """Whether a page is what is seen."""
 
-    def add_page(self, page: QWidget, *, soon: bool = False) -> None:
-        """Take a page among those that can be shown; one that is not wanted yet is dressed soon."""
+    def add_page(self, page: QWidget) -> None:
+        """Take a page among those that can be shown."""
 
     def remove_page(self, page: QWidget) -> None:
         """Take a page out again."""

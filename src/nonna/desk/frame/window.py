@@ -324,9 +324,9 @@ class DeskWindow(QMainWindow):
         """Whether a page is what is seen."""
         return self.places.currentWidget() is page
 
-    def add_page(self, page: QWidget, *, soon: bool = False) -> None:
-        """Take a page among those that can be shown; one that is not wanted yet is dressed soon."""
-        self.places.add(page, soon=soon)
+    def add_page(self, page: QWidget) -> None:
+        """Take a page among those that can be shown."""
+        self.places.add(page)
 
     def remove_page(self, page: QWidget) -> None:
         """Take a page out again."""

@@ -115,18 +115,11 @@ def _sections() -> dict[str, str]:
     return {name: rules for name, _, rules in (part.partition(" */\n") for part in parts)}
 
 
-def dress(widget: QWidget, *, soon: bool = False) -> None:
-    """Dress a widget and all that is in it in the theme, now (or between events) and whenever that changes."""
+def dress(widget: QWidget) -> None:
+    """Dress a widget and all that is in it in the theme, now and whenever that changes."""
     app = QApplication.instance()
     if isinstance(app, QApplication):
-        wardrobe = Wardrobe.of(app, worn)
-        (wardrobe.dress_soon if soon else wardrobe.dress)(widget)
-
-
-def settled() -> bool:
-    """Whether everything wears the theme there is."""
-    app = QApplication.instance()
-    return not (isinstance(app, QApplication) and Wardrobe.of(app, worn).busy)
+        Wardrobe.of(app, worn).dress(widget)
 
 
 def _quoted(path: Path) -> str:

@@ -8,15 +8,11 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, Signal
 
 from nonna.desk.threads.work import behind
-from nonna.lazy_modules import lazy_module
 
 if TYPE_CHECKING:
     from nonna.bench.station.site import Site
-    from nonna.bench.tray import table_change
     from nonna.bench.tray.table_change import TableChange
     from nonna.errors import NonnaError
-else:
-    table_change = lazy_module("nonna.bench.tray.table_change")
 
 
 class MachineTables(QObject):
@@ -101,8 +97,10 @@ class MachineTables(QObject):
         self.written.emit()
 
     def _on_refused(self, error: NonnaError) -> None:
+        from nonna.bench.tray.table_change import ChangedElsewhere
+
         change, self._writing = self._writing, None
-        if isinstance(error, table_change.ChangedElsewhere):
+        if isinstance(error, ChangedElsewhere):
             self._write()
         elif change is not None:  # it waits, and is what stands here
             self._waiting = change.followed_by(self._waiting) if self._waiting is not None else change

@@ -1,4 +1,4 @@
-"""What the first picture need not wait for: the commands' keys, paintings of their own, coming back to the window."""
+"""What the first picture need not wait for: the commands' keys, the first steps, coming back to the window."""
 
 from __future__ import annotations
 
@@ -13,8 +13,6 @@ from nonna.desk.forms.overlay import ANYWHERE
 from nonna.desk.frame.last_files import LastFiles
 from nonna.desk.start.first_steps import FirstSteps
 from nonna.desk.start.preloading import PageLoader, warm_up
-from nonna.desk.threads.memory_use import give_memory_back
-from nonna.desk.threads.paint_turns import PaintsApart
 from nonna.desk.threads.work import Work
 
 if TYPE_CHECKING:
@@ -23,7 +21,6 @@ if TYPE_CHECKING:
 
 def complete(window: DeskWindow) -> None:
     """Make a window whole, and load what a sheet needs behind it."""
-    give_memory_back()  # before the first worker thread starts
     for command in commands():
         action = QAction(command.words, window)
         if command.keys:
@@ -32,7 +29,6 @@ def complete(window: DeskWindow) -> None:
         action.triggered.connect(partial(_asked, window, command.do))
         window.addAction(action)
     LastFiles(window)
-    PaintsApart(window)
     FirstSteps(window)
     window.windowHandle().activeChanged.connect(partial(_on_active, window))
     folder, station = window.folder, window.station
@@ -40,8 +36,16 @@ def complete(window: DeskWindow) -> None:
 
 
 def load_pages(window: DeskWindow) -> None:
-    """Load the pages between events, then have sheets ready."""
-    PageLoader(window).done.connect(window.sheets.make_ready)
+    """Load the pages between events, then say what was left unsigned, and what was changed outside."""
+    PageLoader(window).done.connect(partial(_tell, window))
+
+
+def _tell(window: DeskWindow) -> None:
+    from nonna.desk.actions.by_command import tell_of_drafts
+    from nonna.desk.signing.cards_outside import tell_of_changes
+
+    tell_of_drafts(window)
+    tell_of_changes(window)
 
 
 def _asked(window: DeskWindow, do: str, checked: bool = False) -> None:

@@ -5,8 +5,8 @@ from __future__ import annotations
 import os
 import sys
 import tempfile
+from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSize
 from PySide6.QtGui import QIcon, QPixmap
@@ -16,22 +16,12 @@ from nonna import wiring
 from nonna.bench import clock
 from nonna.bench.ports import ShopFiles
 from nonna.desk.frame.settings import DeskSettings
+from nonna.desk.frame.window import DeskWindow
 from nonna.desk.look import style
 from nonna.desk.look.palette import DARK, LIGHT
 from nonna.desk.start.fault_watch import tell_of_crash, watch
 from nonna.desk.start.window_making import make_window
 from nonna.errors import NonnaError
-from nonna.lazy_modules import lazy_module
-
-if TYPE_CHECKING:
-    from nonna.desk.actions import copies
-    from nonna.desk.start import tour as guided
-    from nonna.desk.start import welcome
-else:
-    guided, copies, welcome = (
-        lazy_module(name) for name in ("nonna.desk.start.tour", "nonna.desk.actions.copies", "nonna.desk.start.welcome")
-    )
-
 
 TITLE_BAR_PX = 40  #: what a window manager puts on top, at most
 GLOVED_MS = 1000  #: between the digits of one number typed in a list
@@ -58,7 +48,9 @@ def open_desk(*, demo: bool, shop: Path | None, tour: Path | None) -> int:
             )
         print("There is no display, so the desk shows itself offscreen: a guided tour through the main job.")
         os.environ["QT_QPA_PLATFORM"] = "offscreen"
-        return guided.run(tour)
+        from nonna.desk.start.tour import run
+
+        return run(tour)
     settings = DeskSettings(wiring.settings_file())
     if settings.text_percent != 100:
         os.environ.setdefault(
@@ -82,7 +74,7 @@ def open_desk(*, demo: bool, shop: Path | None, tour: Path | None) -> int:
     unwatch = watch(window)
     if crashed:
         window.ready.connect(lambda: tell_of_crash(window, crashed[-1]))
-    window.ready.connect(lambda: copies.tell_of_another_computer(window))
+    window.ready.connect(partial(_tell_of_copy, window))
     if settings.geometry is None:
         fit_to_screen(window)
     window.show()
@@ -114,10 +106,18 @@ def _folder(demo: bool, shop: Path | None, settings: DeskSettings) -> ShopFiles 
     if shop is not None:
         words = "There is no shop in {name!r} (no shop.json). See it with the demo shop: nonna --demo"
         raise NonnaError("unreadable", words, "shop", name=root.name)
-    found = welcome.Welcome(root, settings.recent)
-    if found.exec() != welcome.Welcome.DialogCode.Accepted:
+    from nonna.desk.start.welcome import Welcome
+
+    found = Welcome(root, settings.recent)
+    if found.exec() != Welcome.DialogCode.Accepted:
         return None
     return _demo() if found.demo else found.folder
+
+
+def _tell_of_copy(window: DeskWindow) -> None:
+    from nonna.desk.actions.copies import tell_of_another_computer
+
+    tell_of_another_computer(window)
 
 
 def _demo() -> ShopFiles:

@@ -15,14 +15,10 @@ from PySide6.QtCore import QMessageLogContext, QtMsgType, qInstallMessageHandler
 from nonna.desk.forms.overlay import show_over
 from nonna.desk.forms.question import QuestionDialog
 from nonna.desk.threads.work import Work
-from nonna.lazy_modules import lazy_module
 
 if TYPE_CHECKING:
     from nonna.bench.ports import Crash
-    from nonna.desk.actions import by_command as command_actions
     from nonna.desk.frame.window import DeskWindow
-else:
-    command_actions = lazy_module("nonna.desk.actions.by_command")
 
 LOG = logging.getLogger("nonna")
 _LEVELS = {
@@ -88,8 +84,13 @@ def tell_of_crash(window: DeskWindow, crash: Crash) -> None:
             f"The run begun {when} on {crash.shop.name} ended unexpectedly. Open that shop again? Report: "
             f"{crash.report}"
         )
-        question = QuestionDialog(words, "Open it", lambda: command_actions.open_shop(window, crash.shop), window)
-        show_over(question, window)
+
+        def open_it() -> None:
+            from nonna.desk.actions.by_command import open_shop
+
+            open_shop(window, crash.shop)
+
+        show_over(QuestionDialog(words, "Open it", open_it, window), window)
 
     work = Work(lambda _: other and (crash.shop / "shop.json").is_file(), window)  # nobody asked: closing does not wait
     work.done.connect(tell)

@@ -20,6 +20,8 @@ if TYPE_CHECKING:
 #: What the pages rest on, read from the disk on a worker before somebody waits for it. Nothing of Qt: its classes are
 #: made when they are first met, and two threads that meet one together may take the program down.
 _ROOMS_BEHIND = ("bench", "stations", "standin", "programs", "procedures", "figures", "shop")
+#: The desk's own rooms from below, so that no module brings all others along in one go.
+_ROOMS = ("look", "threads", "forms", "shop", "commands", "pages", "frame", "signing", "tray", "actions", "start")
 SLICE_S = 0.004  #: of loading between two looks at the events
 #: No page of a window that stands: what runs without one, and what comes before it.
 _NEVER_SHOWN = (
@@ -89,7 +91,7 @@ def behind() -> list[str]:
 
 def pages() -> list[str]:
     """Return the modules of all that the desk can show."""
-    return [name for name in _modules("nonna.desk") if name not in _NEVER_SHOWN]
+    return [name for room in _ROOMS for name in _modules(f"nonna.desk.{room}") if name not in _NEVER_SHOWN]
 
 
 def _modules(room: str) -> list[str]:

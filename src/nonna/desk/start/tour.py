@@ -350,7 +350,7 @@ class Tour:
         for _ in range(4):
             QApplication.processEvents()
             time.sleep(0.02)
-        self._until(lambda: style.settled() and self.window.settled)
+        self._until(lambda: self.window.settled)
         write_bytes(self._out / f"{name}.png", png_of(of or self.window))
         print(f"{name}.png: {words}")
 

@@ -7,19 +7,10 @@ worker thread, destroys Qt objects away from their own thread and takes the prog
 from __future__ import annotations
 
 import gc
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QCoreApplication, QObject, QTimer
 
-from nonna.lazy_modules import lazy_module
-
-if TYPE_CHECKING:
-    from nonna.desk.threads import memory_use
-else:
-    memory_use = lazy_module("nonna.desk.threads.memory_use")
-
 EVERY_MS = 400
-LOADED_BY = 12  #: looks
 _HELD = "_nonna_collector"
 
 
@@ -29,7 +20,6 @@ class Collector(QObject):
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         self._thresholds = gc.get_threshold()
-        self._looks, self._loaded = 0, False
         gc.disable()
         self._timer = QTimer(self)
         self._timer.timeout.connect(self.collect_what_is_due)
@@ -38,16 +28,11 @@ class Collector(QObject):
     def collect_what_is_due(self) -> None:
         """Collect what Python would have collected by now; whoever switched Python's own collecting on is overruled."""
         gc.disable()
-        self._looks += 1
-        if not self._loaded and self._looks < LOADED_BY:
-            return  # all there is has just been loaded and stays; going through it takes 30 ms, twice
         for generation, (count, threshold) in reversed(
             list(enumerate(zip(gc.get_count(), self._thresholds, strict=True)))
         ):
             if count > threshold > 0:
                 gc.collect(generation)
-                if generation:
-                    memory_use.trim()
                 return
 
     def spare_what_stays(self) -> None:
@@ -55,7 +40,6 @@ class Collector(QObject):
 
         Going through all of them takes a tenth of a second, in the middle of whatever the hands are doing.
         """
-        self._loaded = True
         gc.freeze()
 
 

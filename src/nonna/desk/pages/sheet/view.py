@@ -29,8 +29,6 @@ STEPS_PX, NUMBERS_PX, MARGIN_PX, GAP_PX = 252, 420, 20, 12
 LEAST_FORM_PX = 340  #: width of the form beside the numbers
 FORM_PX = 320  #: height of the form where it stands between the others
 DRAWING_PX = 260  #: a narrower drawing cuts its own words and numbers
-PIECES = (StepsPanel, NumbersPanel, TapeStrip)  #: what takes longest of a view to make
-Pieces = tuple[StepsPanel, NumbersPanel, TapeStrip]
 
 
 class SheetView(QWidget):
@@ -38,10 +36,10 @@ class SheetView(QWidget):
 
     left = Signal()  #: what is on its tape waits
 
-    def __init__(self, pieces: Pieces | None = None, parent: QWidget | None = None) -> None:
+    def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.controller: SheetController
-        self.steps, self._numbers, self.tape = pieces or (StepsPanel(), NumbersPanel(), TapeStrip())
+        self.steps, self._numbers, self.tape = StepsPanel(), NumbersPanel(), TapeStrip()
         self.figure, self._form_area = FigureView(), ClearArea()
         self.form: SetupForm | None = None  #: made when first asked for
         self._source = label("", "strong", tone="accent")
