@@ -5,7 +5,9 @@ import shutil
 from pathlib import Path
 
 import pytest
+from PySide6.QtCore import Qt
 
+import nonna.desk.pages
 import nonna.procedures
 import nonna.stations
 from nonna import wiring
@@ -14,6 +16,9 @@ from nonna.bench.sheet.opening import prepared
 from nonna.bench.station.site import Site
 from nonna.bench.station.state import read_state
 from nonna.cli.main import run
+from nonna.desk.actions.choices import choices
+from nonna.desk.actions.helping import topic_of
+from nonna.desk.commands.page_keys import keys_of
 from nonna.desk.frame.settings import DeskSettings
 from nonna.desk.look import style
 from nonna.desk.look.palette import LIGHT
@@ -28,6 +33,7 @@ from tests.support.documents import START
 from tests.support.hands import Hands, settle, shown_text
 
 TOYS = Path(__file__).parents[1] / "toys"
+STATIONS = TOYS / "stations"
 OAK = {
     "format": "nonna-machine/1", "name": "Oak", "kind": "feeler",
     "travel_mm": {"x": [0, 1], "y": [0, 1], "z": [-50, 0]},
@@ -40,10 +46,10 @@ BLOCK = {"id": "b", "name": "Block 20", "kind": "block", "length_mm": 20.0001, "
 @pytest.fixture
 def toys():
     """Put the folder of toys beside the real kinds, as if it lay there."""
-    nonna.stations.__path__.append(str(TOYS))
+    nonna.stations.__path__.append(str(STATIONS))
     topics.cache_clear()
     yield
-    nonna.stations.__path__.remove(str(TOYS))
+    nonna.stations.__path__.remove(str(STATIONS))
     topics.cache_clear()
 
 
@@ -114,18 +120,48 @@ def test_a_toy_station_is_a_folder(stand, tmp_path, qtbot, qapp, capfd):
     window.close()
 
 
+@pytest.fixture
+def wall():
+    """Put the toy page beside the real ones, as if it lay there."""
+    nonna.desk.pages.__path__.append(str(TOYS / "pages"))
+    topics.cache_clear()
+    yield
+    nonna.desk.pages.__path__.remove(str(TOYS / "pages"))
+    topics.cache_clear()
+
+
+def test_a_toy_page_is_a_folder(stand, wall, tmp_path, qtbot, qapp):
+    style.load_fonts()
+    window = make_window(stand, DeskSettings(tmp_path / "d.ini"))
+    qtbot.addWidget(window)
+    hands = Hands(window, qtbot)
+    window.show()
+    hands.until(lambda: window.site is not None and window.state is not None and window.settled)
+    assert "Wall" in shown_text(window.rail) and topic_of(window) == "loop"
+    hands.until(lambda: any(a.text() == "Go to the wall" for a in window.actions()))
+    hands.press(Qt.Key.Key_W, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    hands.until(lambda: window.places.at("wall"))
+    assert "This is Oak" in shown_text(window) and topic_of(window) == "wall"
+    assert next(t for t in topics() if t.key == "wall").text.startswith("Says from across")
+    assert ("Enter", "Back to the loop") in dict.fromkeys(keys_of("wall"))
+    assert any(offer.words == "Go to the wall" for offer in choices(window.state))
+    hands.press(Qt.Key.Key_Return)
+    hands.until(lambda: window.places.at("loop"))
+    window.close()
+
+
 def test_without_its_folder_a_kind_is_refused_by_name(stand, toys):
-    nonna.stations.__path__.remove(str(TOYS))
+    nonna.stations.__path__.remove(str(STATIONS))
     try:
         assert "feeler-zero" not in PROCEDURES
         with pytest.raises(Exception, match="'mill', 'router', 'lathe' or 'presetter'"):
             stand.machine("oak")
     finally:
-        nonna.stations.__path__.append(str(TOYS))
+        nonna.stations.__path__.append(str(STATIONS))
 
 
 def test_a_toy_procedure_is_a_folder_and_a_word(monkeypatch, tmp_path, capfd):
-    shutil.copytree(TOYS / "feeler" / "procedures" / "zero", tmp_path / "toy_gap")
+    shutil.copytree(STATIONS / "feeler" / "procedures" / "zero", tmp_path / "toy_gap")
     for file in (tmp_path / "toy_gap").glob("*.py"):
         made = file.read_text().replace("stations.feeler.procedures.zero", "procedures.toy_gap")
         file.write_text(made.replace("feeler-zero", "toy-gap").replace('Subject.of("Feeler")', "Subject.of('')"))

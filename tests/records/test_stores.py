@@ -14,7 +14,7 @@ from nonna.shop.links.subjects import STATION, tool
 from nonna.shop.records.damage import NotRead
 from nonna.shop.records.text import exported
 from tests.support.documents import REPEAT, START, TOOL
-from tests.toys.memory import MemoryStore
+from tests.toys.stores.memory import MemoryStore
 
 WHO = Signature("K. Amsel", "Larch", tool(2), "Tarnholm Pump Works", at=START)
 

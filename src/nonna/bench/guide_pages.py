@@ -1,13 +1,17 @@
-"""Every page of the guide: the program's own, then that of each procedure, which lies in its folder."""
+"""Every page of the guide: the program's own, those of the window's places, then that of each procedure."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from functools import cache
 from importlib import resources
+from importlib.util import find_spec
+from pathlib import Path
 
 from nonna.guide import Topic, own_pages
 from nonna.procedures.listing import PROCEDURES
+
+PLACES = "nonna.desk.pages"
 
 
 @cache
@@ -18,7 +22,17 @@ def topics() -> tuple[Topic, ...]:
         for name, listed in PROCEDURES.items()
         if resources.files(listed.package).joinpath("guide.md").is_file()
     )
-    return (*own_pages(), *sorted(sheets, key=lambda page: page.title))
+    return (*own_pages(_of_places()), *sorted(sheets, key=lambda page: page.title))
+
+
+def _of_places() -> dict[str, str]:
+    """Return the texts that lie in the folders of the window's places; nothing there is imported."""
+    spec = find_spec(PLACES)
+    found = {}
+    for home in tuple(spec.submodule_search_locations or ()) if spec else ():
+        for file in sorted(Path(home).glob("*/*.md")):
+            found[file.parent.name if file.stem == "guide" else file.stem] = file.read_text(encoding="utf-8")
+    return found
 
 
 def topic(key: str) -> Topic | None:
