@@ -202,7 +202,7 @@ def test_a_corrected_certificate_is_no_calibration(desk, hands, shop):
     def give(**changes):
         desk.shelf.form.show_card(BY_KEY["masters"], ring)
         desk.shelf.storing = True
-        desk.places.card_put_asked.emit("masters", {**ring, **changes})
+        desk.shelf.put_asked.emit("masters", {**ring, **changes})
 
     give(certificate="C-4711")
     hands.until(lambda: shown_dialog(desk, QuestionDialog) is not None)
