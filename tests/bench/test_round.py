@@ -89,7 +89,8 @@ def job(shop, name, world_run, **more):
     return SheetWish(
         found.taking(facts.variant), site.machine, site.tools, 11, world_run, PROBE, facts.variant,
         facts.masters.get(found.role),
-        setup.get("trigger_plane_mm"), (3, 2), tuple(s.fields for s in found.slots(facts)), setup, known,
+        setup.get("trigger_plane_mm"), tuple(s.fields for s in found.slots(facts)), setup, known,
+        touching=found.touched(facts.variant),
     ), facts.__class__(**{**{f: getattr(facts, f) for f in facts.__dataclass_fields__}, "setup": setup})  # fmt: skip
 
 

@@ -10,7 +10,7 @@ from nonna.bench.sheet.standin_jobs import job_of, measured
 from nonna.bench.station.site import Site
 from nonna.errors import NonnaError
 from nonna.metrology.shapes.boxes import Box, entry
-from nonna.procedures.catalogue import evaluate
+from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.session import Session
 from nonna.programs.language.drive import Trip
 from nonna.programs.language.errors import ProgramError
@@ -38,6 +38,17 @@ def tools(shop):
     return tuple(shop.tools("larch").tools)
 
 
+FACES = ({"face": "top"},) * 3 + tuple({"face": face} for face in ("+x", "-x", "+y", "-y") for _ in range(2))
+
+
+def touched(name):
+    return procedure(name).touched("master")
+
+
+TEN = {"slots": ({},) * 10, "touching": touched("repeatability")}
+TOOL = {"slots": ({},) * 3, "touching": touched("tool-length")}
+
+
 def master(shop):
     return next(card for card in shop.shelf().masters if card.id == "master-tool").as_input()
 
@@ -54,6 +65,8 @@ def test_calibration_then_tools_finds_the_hidden_lengths(shop, machine, tools):
             subject=SETTER,
             variant="master",
             master=master(shop),
+            slots=FACES,
+            touching=touched("setter-calibration"),
         )
         prepared = prepare(job)
         found = evaluate(
@@ -65,7 +78,17 @@ def test_calibration_then_tools_finds_the_hidden_lengths(shop, machine, tools):
         truth = make(machine, list(tools), seed, prepared.held)
         assert abs(found.quantity("centre_x_mm").value - truth.x) < 0.003
         for subject in (tool(2), tool(9), tool(14)):
-            one = SheetWish("tool-on-setter", machine, tools, seed, seed + 50, subject, trigger_plane_mm=plane.value)
+            one = SheetWish(
+                "tool-on-setter",
+                machine,
+                tools,
+                seed,
+                seed + 50,
+                subject,
+                trigger_plane_mm=plane.value,
+                slots=({},) * 3,
+                touching=touched("tool-length"),
+            )
             setup = {"trigger_plane_mm": plane.value, "trigger_plane_u_mm": plane.u, "repeatability_mm": 0.0006}
             length = evaluate(_document("tool-length", setup, readings(one, run(prepare(one))))).quantity("length_mm")
             total += 1
@@ -108,7 +131,7 @@ def _document(procedure, setup, rows, used=None):
 
 
 def test_the_same_seed_is_the_same_machine_and_another_run_scatters(shop, machine, tools):
-    job = SheetWish("repeated-touch", machine, tools, 5, run=1, master=master(shop), counts=(10,))
+    job = SheetWish("repeated-touch", machine, tools, 5, run=1, master=master(shop), **TEN)
     first, again, other = (run(prepare(j)).results for j in (job, job, replace(job, run=2)))
     assert first == again
     assert first != other
@@ -116,7 +139,7 @@ def test_the_same_seed_is_the_same_machine_and_another_run_scatters(shop, machin
 
 
 def test_progress_is_told_and_what_it_raises_stops_the_run(shop, machine, tools):
-    prepared = prepare(SheetWish("repeated-touch", machine, tools, 5, run=1, master=master(shop), counts=(10,)))
+    prepared = prepare(SheetWish("repeated-touch", machine, tools, 5, run=1, master=master(shop), **TEN))
     seen = []
     report = run(prepared, lambda line, of, seconds: seen.append((line, of, seconds)))
     assert [s[2] for s in seen] == sorted(s[2] for s in seen)
@@ -175,10 +198,10 @@ def test_faults_are_found_not_passed_over(machine, tools):
 
 def test_what_the_stand_in_cannot_do_is_refused_in_words(machine, tools):
     with pytest.raises(NonnaError, match="not in the table"):
-        prepare(SheetWish("tool-on-setter", machine, tools, 1, 1, tool(99), trigger_plane_mm=-452.4))
+        prepare(SheetWish("tool-on-setter", machine, tools, 1, 1, tool(99), trigger_plane_mm=-452.4, **TOOL))
     walled = machine.model_copy(update={"setter": machine.setter.model_copy(update={"clear_sides": []})})
     with pytest.raises(NonnaError, match="no side of the setter is marked clear"):
-        prepare(SheetWish("tool-on-setter", walled, tools, 1, 1, tool(4), trigger_plane_mm=-452.4))
+        prepare(SheetWish("tool-on-setter", walled, tools, 1, 1, tool(4), trigger_plane_mm=-452.4, **TOOL))
     with pytest.raises(NonnaError, match="cannot do"):
         prepare(SheetWish("ring-turned", machine, tools, 1, 1))
 
@@ -190,7 +213,11 @@ def test_a_bare_spindle_and_a_block_calibrate_too(shop, machine, tools):
         ("block", {"length_mm": 75.0002, "U_length_mm": 0.0005, "k": 2}),
         ("master", master(shop)),
     ):
-        job = SheetWish("setter-faces", machine, tools, 3, run=7, variant=variant, master=used)
+        slots = FACES if variant == "master" else FACES[:3]
+        how = touched("setter-calibration")
+        job = SheetWish(
+            "setter-faces", machine, tools, 3, run=7, variant=variant, master=used, slots=slots, touching=how
+        )
         setup = {"repeatability_mm": 0.0006}
         planes.append(
             evaluate(_document("setter-calibration", setup, readings(job, run(prepare(job))), used)).quantity(
@@ -202,23 +229,23 @@ def test_a_bare_spindle_and_a_block_calibrate_too(shop, machine, tools):
 
 
 @pytest.mark.parametrize("sides", [["-y"], ["+x", "-x"], []])
-@pytest.mark.parametrize("taking", ["setter-faces", "repeated-touch", "touch-at-feeds"])
-def test_a_hollow_nose_is_brought_over_the_pad_with_its_ring(machine, tools, sides, taking):
+@pytest.mark.parametrize("name", ["setter-calibration", "repeatability", "trigger-latency"])
+def test_a_hollow_nose_is_brought_over_the_pad_with_its_ring(machine, tools, sides, name):
     """A taper open by 50 mm over a pad of 14: the program goes aside, and the stand-in's pad does not go up into it."""
     nose = SpindleNose(nose_diameter_mm=88.0, nose_length_mm=110.0, bore_mm=50.0)
     setter = machine.setter.model_copy(update={"clear_sides": sides})
     hollow = machine.model_copy(update={"spindle": nose, "setter": setter})
-    slots = tuple({"feed_mm_min": feed} for feed in (50.0, 50.0, 50.0, 200.0, 200.0, 200.0))
+    slots = tuple({"feed_mm_min": feed, "face": "top"} for feed in (50.0, 50.0, 50.0, 200.0, 200.0, 200.0))
     job = SheetWish(
-        taking,
+        "",
         hollow,
         tools,
         3,
         run=7,
         variant="spindle-face",
         master={"length_mm": 0.0},
-        counts=(3, 0),
         slots=slots,
+        touching=touched(name),
     )
     made = prepare(job)
     x, y = {"-y": (0.0, -34.5)}.get((sides or [""])[0], (34.5, 0.0))

@@ -14,6 +14,7 @@ from nonna.procedures.evaluation import Evaluation, Move
 from nonna.procedures.guess import Guess, guess_at_spot
 from nonna.procedures.inputs import FORMAT, ReadingsFile, Setup, validated
 from nonna.procedures.listed import Listed
+from nonna.procedures.touching import Touching
 from nonna.shop.links.subjects import ANY, Subject
 from nonna.shop.reason import Reason
 from nonna.shop.texts.given import Given, Plain, as_number
@@ -215,6 +216,8 @@ class Procedure:
     taken: Mapping[str, str] = field(default_factory=dict)
     """How a machine or a hand at it comes by the readings, by variant ("" for all others): a word that the stand-in of
     a kind of station knows, or none can take them."""
+    touching: Mapping[str, Touching] = field(default_factory=dict)
+    """How a program takes them on a setter, by variant ("" for all others); without an entry hands do."""
     any_main: bool = False  #: whether the book shows the next of them where the first was not measured
     beside: tuple[str, ...] = ()  #: results that a record holds and a sheet need not show
     variants: tuple[Variant, ...] = ()
@@ -255,6 +258,10 @@ class Procedure:
     def taking(self, variant: str) -> str:
         """Return how the readings are come by when it is done in one way; "" where nobody says."""
         return self.taken.get(variant) or self.taken.get("", "")
+
+    def touched(self, variant: str) -> Touching | None:
+        """Return how a program takes the readings when it is done in one way; None where hands do."""
+        return self.touching.get(variant) or self.touching.get("")
 
     @property
     def setup_model(self) -> type[Setup]:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Protocol
 
 from nonna.errors import NonnaError
+from nonna.procedures.touching import Touching
 from nonna.programs.writing.writer import Writer
 from nonna.shop.cards.machine import Machine, Tool
 from nonna.shop.links.subjects import ANY, Subject
@@ -56,13 +57,13 @@ class SheetWish:
     variant: str = ""
     master: Given = field(default_factory=lambda: Given({}))  #: as in a readings file; any mapping will do
     trigger_plane_mm: float | None = None
-    counts: tuple[int, ...] = (3, 2)
     slots: tuple[Mapping[str, Plain], ...] = ()  #: what stands beside each reading wanted
     setup: Given = field(default_factory=lambda: Given({}))
     known: Mapping[str, float] = field(default_factory=dict)  #: what the machine's tables hold, by result name
     writer: Writer = field(default_factory=Writer)  #: the shop's
     masters: Mapping[str, Given] = field(default_factory=dict)  #: all of them, by role
     title: str = ""  #: of the sheet, for a refusal
+    touching: Touching | None = None  #: how a program takes its readings, None where hands do
 
     def __post_init__(self) -> None:
         """Take plain mappings too."""

@@ -37,12 +37,12 @@ def job_of(site: Site, session: Session) -> SheetWish:
     if rests_on_presetter(found) and (there := presetter_of(site)) is not None:
         taken_as, machine = procedure(one_offering(offers.ON_PRESETTER)), there.machine
     return SheetWish(
-        taking=taken_as.taking(facts.variant), title=found.title, machine=machine, tools=site.tools,
+        taking=taken_as.taking(facts.variant), touching=taken_as.touched(facts.variant), title=found.title,
+        machine=machine, tools=site.tools,
         seed=site.shop.standin_seed,
         run=clock.run_number(), subject=facts.subject, variant=facts.variant,
         master=masters.get(found.role) or (shelf[0] if shelf else Given({})),
         masters=masters, trigger_plane_mm=facts.setup.number("trigger_plane_mm"),
-        counts=(sum(1 for s in slots if s.group in ("top", "touch")), 2),
         slots=tuple(s.fields for s in slots), setup=facts.setup, known=facts.known,
         writer=Writer(site.folder.templates()),
     )  # fmt: skip

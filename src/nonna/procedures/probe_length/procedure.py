@@ -11,12 +11,14 @@ from nonna.procedures.probe_length.figure import figure
 from nonna.procedures.probe_length.hands import slots, steps
 from nonna.procedures.probe_length.model import ProbeLengthReadings
 from nonna.procedures.sheet import REPEATABILITY, Caution, Procedure, Variant, with_doubt
+from nonna.procedures.touching import Touching
 
 PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,
     slots=slots,
     taken={"setter": "probe-on-setter", "": "probe-on-surface"},
+    touching={"setter": Touching("Probe length", "probe")},
     steps=steps,
     figure=figure,
     model=ProbeLengthReadings,

@@ -8,12 +8,14 @@ from nonna.procedures.repeatability.figure import figure
 from nonna.procedures.repeatability.hands import expected, slots, steps
 from nonna.procedures.repeatability.model import RepeatabilityReadings
 from nonna.procedures.sheet import Caution, Procedure, Variant
+from nonna.procedures.touching import Touching
 
 PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,
     slots=slots,
     taken={"": "repeated-touch"},
+    touching={"": Touching("Repeatability", "master", value="value_mm")},
     steps=steps,
     figure=figure,
     own_expected=expected,

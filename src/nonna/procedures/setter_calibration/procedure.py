@@ -8,12 +8,14 @@ from nonna.procedures.setter_calibration.figure import figure
 from nonna.procedures.setter_calibration.hands import expected, slots, steps
 from nonna.procedures.setter_calibration.model import SetterReadings
 from nonna.procedures.sheet import REPEATABILITY, Caution, Procedure, Variant
+from nonna.procedures.touching import Touching
 
 PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,
     slots=slots,
     taken={"": "setter-faces"},
+    touching={"": Touching("Setter calibration", "master", face="face")},
     steps=steps,
     figure=figure,
     own_expected=expected,

@@ -8,12 +8,14 @@ from nonna.procedures.tool_length.evaluate import evaluate
 from nonna.procedures.tool_length.figure import figure
 from nonna.procedures.tool_length.hands import expected, slots, steps
 from nonna.procedures.tool_length.model import ToolLengthReadings
+from nonna.procedures.touching import Touching
 
 PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,
     slots=slots,
     taken={"": "tool-on-setter"},
+    touching={"": Touching("Tool length", "tool")},
     steps=steps,
     figure=figure,
     own_expected=expected,

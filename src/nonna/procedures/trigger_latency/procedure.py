@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from nonna.procedures import offers
 from nonna.procedures.sheet import Caution, Need, NeedPart, Procedure
+from nonna.procedures.touching import Touching
 from nonna.procedures.trigger_latency import LISTED
 from nonna.procedures.trigger_latency.evaluate import evaluate
 from nonna.procedures.trigger_latency.figure import figure
@@ -18,6 +19,7 @@ PROCEDURE = Procedure(
     evaluation=evaluate,
     slots=slots,
     taken={"": "touch-at-feeds"},
+    touching={"": Touching("Trigger latency", "master", feed="feed_mm_min")},
     steps=steps,
     figure=figure,
     model=LatencyReadings,

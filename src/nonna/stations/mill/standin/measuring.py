@@ -19,7 +19,7 @@ def measure(job: SheetWish, world: World, watch: Watch | None = None) -> Measure
 
     Raises: NonnaError (it cannot be done, with the reason; or the machine stopped); whatever ``watch`` raises.
     """
-    if jobs.can_run(job.taking):
+    if job.touching is not None:
         prepared = jobs.prepare(job)
         report = jobs.run(prepared, watch, world.probe_length, world.longer)
         return Measured(jobs.readings(job, report), prepared.text, jobs.setup_of(prepared))

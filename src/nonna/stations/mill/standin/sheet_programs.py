@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections import Counter
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from nonna.errors import NonnaError
+from nonna.procedures.touching import Touching
 from nonna.programs.writing.touches import TouchPlan
 from nonna.shop.cards.job import JobTool
 from nonna.shop.cards.machine import Machine, Tool, Tools
@@ -45,9 +47,9 @@ class Prepared:
 
 def prepare(job: SheetWish) -> Prepared:
     """Plan, write and rehearse the program. Raises: NonnaError (it cannot be done, with the reason)."""
-    if job.taking not in _WAYS:
+    if job.touching is None:
         raise job.refused()
-    plan, held = _WAYS[job.taking].plan(job)
+    plan, held = _tool(job) if job.touching.held == "tool" else _touched(job, job.touching)
     plain = [t.model_copy(update={"true_length_mm": None}) for t in job.tools]
     table = Tools(format="nonna-tools/1", tools=plain)
     trial = tried(job.writer.write(plan), _calibrated(job), table, dialect=job.writer.dialect, held=held)
@@ -61,11 +63,6 @@ def _calibrated(job: SheetWish) -> Machine:
         return job.machine
     setter = job.machine.setter.model_copy(update={"trigger_plane_mm": job.trigger_plane_mm})
     return job.machine.model_copy(update={"setter": setter})
-
-
-def can_run(taking: str) -> bool:
-    """Say whether readings are come by with a program on this machine."""
-    return taking in _WAYS
 
 
 def run(
@@ -90,8 +87,14 @@ def run(
 
 def readings(job: SheetWish, report: RunReport) -> list[Row]:
     """Return the results as a readings file has them, rounded to the display of the machine."""
-    row = _WAYS[job.taking].row
-    return [row(name, round(value, 4)) for name, value in report.results]
+    how = job.touching
+    if how is None:
+        return []
+    rows: list[Row] = []
+    for name, value in report.results:  # a touch bears the name of its face, or of its feed
+        row: Row = {how.face: name} if how.face else {how.feed: float(name)} if how.feed else {}
+        rows.append({**row, how.value: round(value, 4)})
+    return rows
 
 
 def setup_of(prepared: Prepared) -> dict[str, float]:
@@ -117,36 +120,25 @@ def _held(job: SheetWish) -> Tool | None:
     )
 
 
-def _setter(job: SheetWish) -> tuple[TouchPlan, Tool | None]:
+def _touched(job: SheetWish, how: Touching) -> tuple[TouchPlan, Tool | None]:
+    """Return the touches of the setter that a sheet's slots stand for, and what hangs in the spindle."""
+    if how.held == "probe":
+        about = job.known.get("probe_about_mm", PROBE_ABOUT_MM)
+        probe = Tool(number=998, kind="probe", diameter_mm=6.0, length_mm=about)
+        words = f"Probe about {about:.1f} in the spindle, spindle locked"
+        return top_touches(job.machine, how.title, words, about, len(job.slots)), probe
     held = _held(job)
     long, wide = (held.length_mm or 0.0, held.diameter_mm) if held else (0.0, 0.0)
-    side = job.counts[1] if job.variant in ("", "master") and held else 0
+    words = f"Master about {long:.1f} in the spindle, put there by hand"
+    if how.feed:
+        feeds = Counter(as_number(slot[how.feed]) for slot in job.slots)
+        return top_touches_at(job.machine, how.title, words, long, feeds), held
+    if not how.face:
+        return top_touches(job.machine, how.title, words, long, len(job.slots)), held
+    faces = Counter(str(slot[how.face]) for slot in job.slots)
+    sides = max((count for face, count in faces.items() if face != "top"), default=0)
     aside = (0.0, 0.0) if held else nose_aside(job.machine)
-    return setter_calibration(job.machine, long, wide, job.counts[0], side, aside), held
-
-
-def _repeatability(job: SheetWish) -> tuple[TouchPlan, Tool | None]:
-    held = _held(job)
-    long = (held.length_mm or 0.0) if held else 0.0
-    words = f"Master about {long:.1f} in the spindle, put there by hand"
-    return top_touches(job.machine, "Repeatability", words, long, job.counts[0]), held
-
-
-def _latency(job: SheetWish) -> tuple[TouchPlan, Tool | None]:
-    held = _held(job)
-    long = (held.length_mm or 0.0) if held else 0.0
-    words = f"Master about {long:.1f} in the spindle, put there by hand"
-    feeds = {as_number(slot["feed_mm_min"]): 0 for slot in job.slots}
-    for slot in job.slots:
-        feeds[as_number(slot["feed_mm_min"])] += 1
-    return top_touches_at(job.machine, "Trigger latency", words, long, feeds), held
-
-
-def _probe(job: SheetWish) -> tuple[TouchPlan, Tool | None]:
-    about = job.known.get("probe_about_mm", PROBE_ABOUT_MM)
-    held = Tool(number=998, kind="probe", diameter_mm=6.0, length_mm=about)
-    words = f"Probe about {about:.1f} in the spindle, spindle locked"
-    return top_touches(job.machine, "Probe length", words, about, job.counts[0]), held
+    return setter_calibration(job.machine, long, wide, faces["top"], sides, aside), held
 
 
 def _tool(job: SheetWish) -> tuple[TouchPlan, Tool | None]:
@@ -158,7 +150,7 @@ def _tool(job: SheetWish) -> tuple[TouchPlan, Tool | None]:
             words=job.subject.words,
         )
     wanted = JobTool.model_validate({**tool.model_dump(), "measure": ["length"]})
-    plan = plan_job(_calibrated(job), [wanted], job.counts[0], ACCURACY_MM)
+    plan = plan_job(_calibrated(job), [wanted], len(job.slots), ACCURACY_MM)
     if plan.tools[0].refused:
         raise NonnaError(
             "out-of-range",
@@ -168,26 +160,3 @@ def _tool(job: SheetWish) -> tuple[TouchPlan, Tool | None]:
             refused=plan.tools[0].refused,
         )
     return plan.program, None
-
-
-def _position(_: str, value: float) -> Row:
-    return {"position_mm": value}
-
-
-@dataclass(frozen=True, slots=True)
-class _Way:
-    """One way to come by readings with a program: its touches and what hangs in the spindle, and a result as a
-    reading.
-    """
-
-    plan: Callable[[SheetWish], tuple[TouchPlan, Tool | None]]
-    row: Callable[[str, float], Row] = _position
-
-
-_WAYS = {
-    "setter-faces": _Way(_setter, lambda name, value: {"face": name, "position_mm": value}),
-    "repeated-touch": _Way(_repeatability, lambda _, value: {"value_mm": value}),
-    "probe-on-setter": _Way(_probe),
-    "tool-on-setter": _Way(_tool),
-    "touch-at-feeds": _Way(_latency, lambda name, value: {"feed_mm_min": float(name), "position_mm": value}),
-}
