@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from nonna.adapters.files import reading, safe_write, user_folders
 from nonna.adapters.shop_files.shop_folder import ShopFolder
@@ -128,7 +128,7 @@ def write_labels(path: Path, labels: Sequence[ToolLabel], where: str, units: Uni
     labels_pdf.write(path, labels, where, units)
 
 
-def instrument_port(line: Connection, pattern: LinePattern | None, box: SimpleQueue[tuple[str, Any]]) -> Port:
+def instrument_port(line: Connection, pattern: LinePattern | None, box: SimpleQueue[tuple[str, object]]) -> Port:
     """Return what reads an instrument's lines into a box; nothing is opened before it runs."""
     from nonna.adapters import instrument_port as real
 

@@ -13,6 +13,7 @@ from pydantic.fields import FieldInfo
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length, parse_number
 from nonna.procedures.wording import choice_words
+from nonna.shop.texts.given import Plain
 from nonna.wording.fields import field_help
 from nonna.wording.lengths import Units
 
@@ -111,7 +112,7 @@ def _help_of(name: str, info: FieldInfo) -> str:
     return own if own and own != info.title else field_help(name) or own
 
 
-def _sort_of(name: str, info: FieldInfo, usual: Any, words: tuple[str, ...]) -> Sort:
+def _sort_of(name: str, info: FieldInfo, usual: Plain, words: tuple[str, ...]) -> Sort:
     if isinstance(usual, bool):
         return Sort.YES
     if words:

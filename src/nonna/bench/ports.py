@@ -7,6 +7,8 @@ from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, NamedTuple, Protocol
 
+from nonna.shop.texts.given import Plain
+
 if TYPE_CHECKING:
     from nonna.bench.book.book import Book
     from nonna.shop.cards.gear import Gear
@@ -84,7 +86,7 @@ class ShopFiles(Protocol):
     def document(self, *parts: str) -> Any:
         """Return a file's JSON unchecked."""
 
-    def change(self, parts: tuple[str, ...], make: Callable[[Any], Any], fresh: Any = None) -> Any:
+    def change(self, parts: tuple[str, ...], make: Callable[[Any], Any], fresh: Plain = None) -> Any:
         """Replace a file by what ``make`` makes of it, with nobody in between; return that."""
 
     def marks(self, station: str) -> tuple[int, ...]:

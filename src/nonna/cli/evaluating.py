@@ -5,13 +5,14 @@ from __future__ import annotations
 import argparse
 import json
 import sys
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from pathlib import Path
 from typing import Any, BinaryIO, TypeAlias
 
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate as evaluate_document
 from nonna.shop.texts import strict_json
+from nonna.shop.texts.given import Plain
 from nonna.wiring import read_bytes
 
 Answer: TypeAlias = Callable[[Any], dict[str, Any]]
@@ -61,7 +62,7 @@ def _lines(name: str, answer: Answer) -> int:
     return 1 if failed else 0
 
 
-def _said(line: bytes | None, answer: Answer) -> dict[str, Any]:
+def _said(line: bytes | None, answer: Answer) -> Mapping[str, Plain]:
     try:
         if line is None:
             raise NonnaError("too-large", "This line is over 50 MB.")

@@ -35,7 +35,7 @@ def document_of(session: Session, master_id: str, program: str) -> dict[str, Pla
     }
 
 
-def taken_up(fresh: Session, draft: Mapping[str, Any], carried: Mapping[str, Any]) -> Session:
+def taken_up(fresh: Session, draft: Mapping[str, Any], carried: Mapping[str, object]) -> Session:
     """Put a draft's tape on a freshly opened sheet; what is carried from records is the fresh one's.
 
     Raises: NonnaError ``wrong-format`` (the file is not what was kept).

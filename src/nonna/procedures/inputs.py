@@ -18,7 +18,7 @@ from nonna.shop.texts.strict_model import LARGEST, NotNegative, Number, Positive
 FORMAT = "nonna-readings/1"
 
 
-def asked(title: str, unit: str = "mm", help: str = "", default: Any = ..., **more: Any) -> Any:
+def asked(title: str, unit: str = "mm", help: str = "", default: object = ..., **more: Any) -> Any:
     """Declare a field that a sheet asks for: its label, unit and what it is good for."""
     extra = {"unit": unit, **more}
     return Field(default, title=title, description=help or title, json_schema_extra=extra)

@@ -11,7 +11,7 @@ from nonna.procedures.catalogue import procedure
 from nonna.procedures.display import display_step
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.sheet import PassDone, Procedure, SheetFacts, Slot
-from nonna.shop.texts.given import Given
+from nonna.shop.texts.given import Given, Plain
 
 FROM_BOOK, TYPED = "records ", "typed"
 
@@ -38,7 +38,7 @@ class TapeRow:
         return row | ({"doubted": self.doubted} if self.doubted else {})
 
 
-def _taken(left: list[Slot], values: Mapping[str, Any], label: str = "") -> Slot | None:
+def _taken(left: list[Slot], values: Mapping[str, Plain], label: str = "") -> Slot | None:
     """Take the open slot that a reading fills out of the list: the one it was taken for, else the first that fits."""
     fits = [i for i, slot in enumerate(left) if all(values.get(name) == each for name, each in slot.fields.items())]
     own = next((i for i in fits if left[i].label == label), fits[0] if fits else None)
@@ -175,7 +175,7 @@ class Session:
         rows = tuple(row if row.struck else replace(row, struck=f"pass {number}") for row in self.rows)
         return replace(self, rows=rows, passes=(*self.passes, done), pending={})
 
-    def take_all(self, readings: Iterable[Mapping[str, Any]], source: str, at: str) -> Session:
+    def take_all(self, readings: Iterable[Mapping[str, Plain]], source: str, at: str) -> Session:
         """Put whole readings on the tape, each labelled by the slot it fills."""
         left, rows = self._open_slots(), list(self.rows)
         for values in readings:
@@ -194,7 +194,7 @@ class Session:
         rows[index] = replace(rows[index], struck=reason.strip())
         return replace(self, rows=tuple(rows))
 
-    def with_setup(self, **fields: Any) -> Session:
+    def with_setup(self, **fields: object) -> Session:
         """Change fields of the setup; None takes a field out."""
         facts = replace(self.facts, setup=Given(_changed(self.facts.setup, fields)))
         return replace(self, facts=self.procedure.settled(facts))
@@ -210,7 +210,7 @@ class Session:
         kept = {name: value for name, value in facts.conditions.items() if name != "temperature_assumed"}
         return replace(self, facts=replace(facts, conditions={**kept, "temperature_c": celsius}))
 
-    def with_field(self, field: SetupField, value: Any) -> Session:
+    def with_field(self, field: SetupField, value: object) -> Session:
         """Change one field, also inside a part of the setup; None takes it out."""
         if not field.part:
             return self.with_setup(**{field.name: value})
@@ -229,7 +229,7 @@ class Session:
         rows = tuple(row if row.struck else replace(row, struck="done another way") for row in self.rows)
         return replace(self, facts=self.procedure.settled(facts), rows=rows, pending={})
 
-    def document(self) -> dict[str, Any]:
+    def document(self) -> Mapping[str, Plain]:
         """Return the readings file of this sheet; what was typed is known to the digits that were typed."""
         facts, step = self.facts, self.display_mm
         if step > (facts.setup.number("resolution_mm") or 0.0):
@@ -257,11 +257,11 @@ class Session:
         return self._found[0]
 
 
-def _place(slot: Slot) -> dict[str, Any]:
+def _place(slot: Slot) -> Mapping[str, Plain]:
     """Return what a reading is of, whatever its axis or face."""
     return {name: value for name, value in slot.fields.items() if name not in ("axis", "face")}
 
 
-def _changed(setup: Mapping[str, Any], fields: Mapping[str, Any]) -> dict[str, Any]:
+def _changed(setup: Mapping[str, Any], fields: Mapping[str, Any]) -> Mapping[str, Plain]:
     gone = {name for name, value in fields.items() if value is None}
     return {name: value for name, value in {**setup, **fields}.items() if name not in gone}

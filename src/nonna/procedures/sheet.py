@@ -271,7 +271,7 @@ class Procedure:
             raise TypeError(f"{self.name}: setup must be a Setup")
         return annotation
 
-    def evaluate(self, document: Mapping[str, Any]) -> Evaluation:
+    def evaluate(self, document: Mapping[str, Plain]) -> Evaluation:
         """Evaluate one readings document.
 
         Raises: NonnaError with a published code and the place in the document.

@@ -10,6 +10,7 @@ from nonna.errors import NonnaError
 from nonna.figures.figure import Figure
 from nonna.figures.founding import machine_figure
 from nonna.procedures.entry import parse_length
+from nonna.shop.texts.given import Plain
 from nonna.stations.questions import Answer, Founded, SetUpQuestion, answered, known
 from nonna.wording.lengths import Units, length
 
@@ -284,7 +285,7 @@ def _ends(way: float, zero: str) -> list[float]:
     return [low, low + way]
 
 
-def _setter(got: Mapping[str, Any], travel: Mapping[str, list[float]]) -> dict[str, Any] | None:
+def _setter(got: Mapping[str, Any], travel: Mapping[str, list[float]]) -> Mapping[str, Plain] | None:
     """The setter, as soon as its place is known; until then there is none to plan with."""
     for axis in "xyz":
         low, high = travel[axis]
@@ -318,7 +319,7 @@ def open_questions(machine: Mapping[str, Any]) -> tuple[SetUpQuestion, ...]:
     return (*setter, *(q for q in QUESTIONS if _FIELDS.get(q.key) in assumed))
 
 
-def taught(machine: Mapping[str, Any], answers: Mapping[str, Answer | None]) -> dict[str, Any]:
+def taught(machine: Mapping[str, Any], answers: Mapping[str, Answer | None]) -> Mapping[str, Plain]:
     """Return a machine's file with what was answered since it was set up (mm).
 
     Raises: NonnaError naming the question whose answer cannot be.

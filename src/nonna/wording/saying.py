@@ -55,7 +55,7 @@ class _Saying(Formatter):
         self._units = units
         self._facts: Mapping[str, Any] = {}
 
-    def vformat(self, format_string: str, args: Any, kwargs: Mapping[str, Any]) -> str:
+    def vformat(self, format_string: str, args: Any, kwargs: Mapping[str, object]) -> str:
         self._facts = kwargs
         return super().vformat(format_string, args, kwargs)
 

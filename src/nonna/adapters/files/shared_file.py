@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any
 
 from nonna.adapters.files.safe_write import write_text
 from nonna.errors import NonnaError
+from nonna.shop.texts.given import Plain
 
 if TYPE_CHECKING:
     from nonna.bench.ports import ShopFiles
@@ -18,7 +19,7 @@ if TYPE_CHECKING:
 LOCK = ".lock"
 
 
-def change(folder: ShopFiles, parts: tuple[str, ...], make: Callable[[Any], Any], fresh: Any = None) -> Any:
+def change(folder: ShopFiles, parts: tuple[str, ...], make: Callable[[Any], Any], fresh: Plain = None) -> object:
     """Replace a file by what ``make`` makes of what it holds now, and return that; equal content is not written.
 
     Parameters: parts, of the path within the shop; fresh, what a file that is not there holds.

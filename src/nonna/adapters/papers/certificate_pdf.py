@@ -27,7 +27,7 @@ from nonna.procedures.telling import words_of
 from nonna.procedures.wording import check_words, reading_name, reading_words, result_words, u_words, value_words
 from nonna.shop.links.subjects import ANY
 from nonna.shop.records.values import Measurement, Record, TapeReading
-from nonna.shop.texts.given import Given
+from nonna.shop.texts.given import Given, Plain
 from nonna.wording.lengths import Units, number, with_doubt
 
 WIDTH, HEIGHT = A4
@@ -66,7 +66,7 @@ def _build(record: Measurement, story: list[Flowable], pages: int) -> tuple[byte
     return buffer.getvalue(), document.page
 
 
-def _first(record: Measurement, foot: Any, canvas: Canvas, document: Any) -> None:
+def _first(record: Measurement, foot: Any, canvas: Canvas, document: Plain) -> None:
     foot(canvas, document)
     draw_code(canvas, record.hash, WIDTH - MARGIN - QR, HEIGHT - MARGIN - QR - 10, QR)
 

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any, TypeVar
+from typing import TYPE_CHECKING, TypeVar
 
 from nonna.errors import NonnaError
 from nonna.shop.cards.gear import Gear
 from nonna.shop.cards.machine import Machine, Tools
 from nonna.shop.cards.masters import Shelf, Shop
 from nonna.shop.cards.rules import Rules
+from nonna.shop.texts.given import Plain
 from nonna.shop.texts.strict_model import checked
 
 if TYPE_CHECKING:
@@ -21,7 +22,7 @@ if TYPE_CHECKING:
 class CheckedFiles:
     """Reads them by a folder's own means. Everything may raise NonnaError naming the file and the field."""
 
-    def __init__(self, document: Callable[..., Any], has: Callable[..., bool]) -> None:
+    def __init__(self, document: Callable[..., Plain], has: Callable[..., bool]) -> None:
         self._document, self._has = document, has
 
     def shop(self) -> Shop:

@@ -13,6 +13,7 @@ from nonna.adapters.files.safe_write import write_text
 from nonna.errors import NonnaError
 from nonna.shop.links.subjects import Subject
 from nonna.shop.texts import strict_json
+from nonna.shop.texts.given import Plain
 
 FOLDER = "drafts"
 MOST_AT_ONCE = 50  #: windows on one sheet of one shop
@@ -29,7 +30,7 @@ class DraftFile:
         """Whether it may be written: not where the folder cannot be, and not once it was let go."""
         return self._lock >= 0
 
-    def read(self) -> Any:
+    def read(self) -> Plain:
         """Return what was left here, None where nothing was. Raises: NonnaError."""
         return strict_json.loads(read_bytes(self.path)) if self.path.exists() else None
 
@@ -57,7 +58,7 @@ class DraftFile:
             _lock_of(self.path).unlink(missing_ok=True)
 
 
-def left_in(root: Path) -> tuple[tuple[str, Any], ...]:
+def left_in(root: Path) -> tuple[tuple[str, Plain], ...]:
     """Return the tapes that nobody has in hand, each with its file's name; None for one that cannot be read."""
     found: list[tuple[str, Any]] = []
     for path in sorted((root / FOLDER).glob("*.json")):

@@ -15,6 +15,7 @@ from nonna.adapters.store.sqlite.store import SqliteStore
 from nonna.bench.book.book import Book
 from nonna.errors import NonnaError
 from nonna.shop.texts import strict_json
+from nonna.shop.texts.given import Plain
 
 if TYPE_CHECKING:
     from nonna.adapters.shop_files.checked_files import CheckedFiles
@@ -57,7 +58,7 @@ class ShopFolder:
         """Say whether there is a file."""
         return self.root.joinpath(*parts).exists()
 
-    def change(self, parts: tuple[str, ...], make: Callable[[Any], Any], fresh: Any = None) -> Any:
+    def change(self, parts: tuple[str, ...], make: Callable[[Plain], Plain], fresh: Plain = None) -> object:
         """Replace a file by what ``make`` makes of it, with nobody in between; return that. Raises: NonnaError."""
         return change(self, parts, make, fresh)
 
@@ -65,7 +66,7 @@ class ShopFolder:
         """Return a place for the tape of a sheet that nobody else has in hand."""
         return DraftFile(self.root, station, procedure, subject)
 
-    def drafts_left(self) -> tuple[tuple[str, Any], ...]:
+    def drafts_left(self) -> tuple[tuple[str, Plain], ...]:
         """Return the tapes that nobody has in hand, each with its name; None for one that cannot be read."""
         return left_in(self.root)
 

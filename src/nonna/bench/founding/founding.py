@@ -39,7 +39,7 @@ class Founding:
     report: Mapping[str, Any]  #: what is assumed, open, and follows from what is missing
 
 
-def found(document: Any) -> Founding:
+def found(document: Plain) -> Founding:
     """Return what a shop's folder will hold.
 
     Parameters: document, as ``nonna-answers/1``. Raises: NonnaError naming the answer that is wrong or missing.
@@ -229,7 +229,7 @@ def _asking(key: str, where: str) -> StationKind:
     return kind
 
 
-def _named(cards: Sequence[Mapping[str, Any]], where: str) -> list[dict[str, Plain]]:
+def _named(cards: Sequence[Mapping[str, Plain]], where: str) -> list[dict[str, Plain]]:
     """Give each card its id. Raises: NonnaError (a card without a name)."""
     made: list[dict[str, Plain]] = []
     for i, card in enumerate(cards):
@@ -240,7 +240,7 @@ def _named(cards: Sequence[Mapping[str, Any]], where: str) -> list[dict[str, Pla
     return made
 
 
-def _whole(model: type[Any], document: Mapping[str, Any], where: str) -> Mapping[str, Any]:
+def _whole(model: type[Any], document: Mapping[str, Any], where: str) -> Mapping[str, Plain]:
     try:
         checked(model, dict(document))
     except NonnaError as error:

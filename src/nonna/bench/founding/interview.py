@@ -118,7 +118,7 @@ class Interview(Questioning):
         """Return the shop's files and what is still open. Raises: NonnaError (the answers do not fit each other)."""
         return found(self.document())
 
-    def _masters(self, known: Mapping[str, Answer | None]) -> list[dict[str, Any]]:
+    def _masters(self, known: Mapping[str, Answer | None]) -> list[dict[str, object]]:
         face = {"name": "Spindle face", "kind": "spindle-face", "length_mm": 0.0, "traceable": False}
         touches = any(one_offering(offers.TRIGGER_PLANE) in link.procedures for link in self.kind.loop.links)
         always = [face] if touches else []  #: its spindle may touch the setter

@@ -43,7 +43,7 @@ def add_station(folder: ShopFiles, founded: Founded, signature: Signature) -> st
     return signed_change(folder, signature, act)[0]
 
 
-def _with_gear(old: Mapping[str, Any], gear: Mapping[str, tuple[Mapping[str, Any], ...]]) -> dict[str, Plain]:
+def _with_gear(old: Mapping[str, Any], gear: Mapping[str, tuple[Mapping[str, Plain], ...]]) -> dict[str, Plain]:
     made = dict(old)
     for group, cards in gear.items():
         there = list(made.get(group, ()))

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Any
 
 from nonna.bench.book.writing import Signature
 from nonna.bench.founding.questioning import Questioning
@@ -77,7 +76,7 @@ def keep(folder: ShopFiles, asked: StillAsked, signature: Signature) -> tuple[st
     new = asked.document()
     checked(Machine, new)
 
-    def made(old: Any) -> dict[str, Plain]:
+    def made(old: Plain) -> dict[str, Plain]:
         if old != asked.machine:
             words = "{name} was changed in another window meanwhile. Look at it again, then answer."
             raise NonnaError("out-of-range", words, "machine", name=str(new["name"]))

@@ -78,7 +78,7 @@ def decide(
     the rules are then as they were.
     """
 
-    def made(old: Any) -> Any:
+    def made(old: Any) -> Plain:
         _as_shown(old, base)
         merged = {**old, "limits": {**old.get("limits", {}), **limits}, "rule": {**old.get("rule", {}), **rule}}
         merged["limits"] = {name: dict(rows) for name, rows in merged["limits"].items() if rows}
@@ -106,7 +106,7 @@ def may_sign(folder: ShopFiles, names: Sequence[str], signature: Signature) -> R
     if wanted == before:
         return None
 
-    def made(old: Any) -> Any:
+    def made(old: Any) -> Plain:
         new = {**old, "operators": wanted}
         checked(Shop, new)
         return new
@@ -130,7 +130,7 @@ def keep(
     Raises: NonnaError naming the field (``links.STATION.LINK.FIELD``), or saying why it cannot be written or signed.
     """
 
-    def made(old: Any) -> Any:
+    def made(old: Any) -> Plain:
         _as_shown(old, base)
         rows = {key: {n: v for n, v in row.items() if v not in (None, "", [])} for key, row in links.items()}
         there = {**old.get("links", {}), station: {key: row for key, row in rows.items() if row}}
@@ -139,7 +139,7 @@ def keep(
     return signed_change(folder, signature, lambda f: f.change((FILE,), made, _FRESH))[1]
 
 
-def _as_shown(old: Any, base: Rules | None) -> None:
+def _as_shown(old: Plain, base: Rules | None) -> None:
     if base is not None and checked(Rules, old) != base:
         words = "The rules were changed in another window meanwhile. Close the settings and look at them again."
         raise NonnaError("out-of-range", words, "rules")

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping
 from typing import Any, NamedTuple
 
 from nonna.errors import NonnaError
+from nonna.shop.texts.given import Plain
 from nonna.stations.kind import kind_of
 from nonna.stations.questions import SetUpQuestion
 
@@ -46,7 +47,7 @@ _ASKED = {  #: fields of a machine's card by the question that its set-up asks f
 }  # fmt: skip
 
 
-def must_be_likely(group: str, card: Mapping[str, Any], changed: Iterable[str], titles: Mapping[str, str]) -> None:
+def must_be_likely(group: str, card: Mapping[str, Plain], changed: Iterable[str], titles: Mapping[str, str]) -> None:
     """Raises: NonnaError naming a field that was changed to what cannot be.
 
     Parameters: card, as it would be kept; titles, of the fields, for the words.

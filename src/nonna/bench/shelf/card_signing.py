@@ -22,6 +22,7 @@ from nonna.bench.shelf.card_trail import (
 )
 from nonna.errors import NonnaError
 from nonna.shop.records.values import CardChange, CardsChanged, Record
+from nonna.shop.texts.given import Plain
 
 BEGUN, CHANGED, TAKEN_OVER, PUT_BACK = "cards-begun", "card-changed", "card-taken-over", "card-put-back"
 NEW_FROM = 2  #: fields of which none was there before, before a card is called new
@@ -36,14 +37,14 @@ class _Watched:
         self._folder = folder
         self.seen: list[tuple[tuple[str, ...], Any, Any]] = []
 
-    def __getattr__(self, name: str) -> Any:
+    def __getattr__(self, name: str) -> object:
         return getattr(self._folder, name)
 
-    def change(self, parts: tuple[str, ...], make: Callable[[Any], Any], fresh: Any = None) -> Any:
+    def change(self, parts: tuple[str, ...], make: Callable[[Plain], Plain], fresh: Plain = None) -> object:
         """Change a file as its folder does, and remember that."""
         held: list[Any] = []
 
-        def made(old: Any) -> Any:
+        def made(old: Plain) -> object:
             held.append(copy.deepcopy(old))
             return make(old)
 

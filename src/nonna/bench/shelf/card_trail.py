@@ -19,14 +19,14 @@ _READ_DAILY = ("format", "temperature_c", "temperature_u_c", "temperature_at")  
 Fields = dict[str, Any]  #: values of one file by their path, such as ``masters.ring-50.diameter_mm``
 
 
-def flat(document: Any) -> Fields:
+def flat(document: Plain) -> Fields:
     """Return what a file says, field by field; what is empty says nothing. Lists of cards go by the cards' ids."""
     found: Fields = {}
     _flatten(document, "", found)
     return found
 
 
-def _flatten(value: Any, path: str, found: Fields) -> None:
+def _flatten(value: Plain, path: str, found: Fields) -> None:
     if isinstance(value, dict):
         for name, each in value.items():
             if path or name not in _READ_DAILY:
@@ -47,7 +47,7 @@ def differences(file: str, old: Fields, new: Fields) -> tuple[CardChange, ...]:
     )
 
 
-def _alike(old: Any, new: Any) -> bool:
+def _alike(old: Plain, new: Plain) -> bool:
     return bool(old == new) and isinstance(old, bool) == isinstance(new, bool)  # True is no 1 on a card
 
 
@@ -99,7 +99,7 @@ def changed_outside(folder: ShopFiles) -> tuple[CardChange, ...]:
     return tuple(found)
 
 
-def with_values(document: Any, values: Mapping[str, Plain]) -> Any:
+def with_values(document: Any, values: Mapping[str, Plain]) -> object:
     """Return a file's content with some fields, by their path, as they are given; None takes a field out.
 
     Raises: NonnaError (there is no such place in the file any more).
@@ -120,7 +120,7 @@ def with_values(document: Any, values: Mapping[str, Plain]) -> Any:
     return made
 
 
-def _step(at: Any, path: str) -> tuple[Any, str]:
+def _step(at: Any, path: str) -> tuple[Plain, str]:
     """Return the next key or index on a path, and the path left; names of stations may hold dots."""
     names = list(at) if isinstance(at, dict) else [str(each.get("id")) for each in at]
     whole = [name for name in names if path == name or path.startswith(f"{name}.")]

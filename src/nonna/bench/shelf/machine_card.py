@@ -181,7 +181,7 @@ def machine_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Plain]:
     return only_new(old, checked(Machine, dict(old)).model_dump() if old else {}, made)
 
 
-def only_new(old: Mapping[str, Any], meant: Mapping[str, Any], new: Mapping[str, Any]) -> dict[str, Plain]:
+def only_new(old: Mapping[str, Plain], meant: Mapping[str, Plain], new: Mapping[str, Plain]) -> dict[str, Plain]:
     """Return a card as its file had it, with what is new: what nobody changed stays as somebody wrote it, or left it
     out.
 
@@ -190,7 +190,7 @@ def only_new(old: Mapping[str, Any], meant: Mapping[str, Any], new: Mapping[str,
     return {**old, **{name: value for name, value in new.items() if name not in meant or meant[name] != value}}
 
 
-def _lathe_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Plain] | None:
+def _lathe_of(card: MachineCard, old: Mapping[str, Plain]) -> dict[str, Plain] | None:
     """Return what stands in a lathe, all else of it as it was; None where nobody knows its chuck."""
     if not (card.chuck_radius_mm and card.chuck_length_mm):
         return None

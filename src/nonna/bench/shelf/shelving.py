@@ -53,16 +53,16 @@ class ShelfGroup:
 def _in_file(key: str, file: str, whole: type[Strict]) -> Store:
     """Keep cards as a list in a JSON file of several lists."""
 
-    def document(folder: ShopFiles) -> dict[str, Any]:
+    def document(folder: ShopFiles) -> Mapping[str, Plain]:
         found: dict[str, Any] = folder.document(file) if folder.has(file) else {"format": "nonna-gear/1"}
         return found
 
-    def rows(folder: ShopFiles) -> list[dict[str, Any]]:
+    def rows(folder: ShopFiles) -> list[dict[str, Plain]]:
         found: list[dict[str, Any]] = checked(whole, document(folder)).model_dump()[key]
         return found
 
-    def write(folder: ShopFiles, cards: list[dict[str, Any]]) -> None:
-        def made(old: Any) -> dict[str, Any]:
+    def write(folder: ShopFiles, cards: list[dict[str, Plain]]) -> None:
+        def made(old: Any) -> Mapping[str, Plain]:
             there = {row.get("id"): row for row in old.get(key, ())}
             said = {row["id"]: row for row in checked(whole, old).model_dump()[key]}
             new = {**old, key: [only_new(there.get(c["id"], {}), said.get(c["id"], {}), c) for c in cards]}
@@ -94,7 +94,7 @@ BY_KEY = {group.key: group for group in GROUPS}
 RENEWED = ("certificate", "due")  #: what is new on a master's card that comes back from calibration
 
 
-def cards(folder: ShopFiles) -> dict[str, list[dict[str, Any]]]:
+def cards(folder: ShopFiles) -> dict[str, list[dict[str, Plain]]]:
     """Return all cards by group, as they stand in the files. Raises: NonnaError naming the file."""
     return {group.key: group.store.rows(folder) for group in GROUPS}
 
@@ -190,7 +190,7 @@ def follows(group_key: str, card: Mapping[str, Plain]) -> tuple[str, ...]:
     return tuple(said)
 
 
-def new_id(name: str, taken: Iterable[Any]) -> str:
+def new_id(name: str, taken: Iterable[Plain]) -> str:
     """Return an id made of a name that none of those taken has."""
     stem = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "card"
     held = set(taken)

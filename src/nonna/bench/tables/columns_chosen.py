@@ -5,7 +5,6 @@ headers.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
 from nonna.bench.named_files import checked_in, named_file
 from nonna.bench.ports import ShopFiles
@@ -13,6 +12,7 @@ from nonna.bench.tables.csv_table import FIELDS, Columns, guess, read_rows
 from nonna.errors import NonnaError
 from nonna.shop.cards.machine import Tool
 from nonna.shop.texts.csv_rows import CsvTable, RowsRead, open_csv
+from nonna.shop.texts.given import Plain
 from nonna.shop.texts.strict_model import Strict
 
 COLUMNS = "table-columns.json"
@@ -48,7 +48,7 @@ def tools_in_rows(folder: ShopFiles, data: bytes) -> RowsRead[Tool] | ForeignTab
     return read_rows(table, columns if row is None else _mapped(row, len(table.headers))).at_least_one()
 
 
-def _mapped(row: Any, count: int) -> Columns:
+def _mapped(row: Plain, count: int) -> Columns:
     kept = checked_in(COLUMNS, _Mapped, row)
     for name, at in kept.fields.items():
         if name not in FIELDS or not 0 <= at < count:

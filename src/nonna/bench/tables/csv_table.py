@@ -13,6 +13,7 @@ from nonna.bench.tables.rough import read_length
 from nonna.errors import NonnaError
 from nonna.shop.cards.machine import Tool, ToolKind
 from nonna.shop.texts.csv_rows import CsvTable, RowsRead, read_each, rows_csv
+from nonna.shop.texts.given import Plain
 from nonna.shop.texts.strict_model import checked
 from nonna.wording.lengths import MM_PER_INCH
 
@@ -149,7 +150,7 @@ def _cell(value: object) -> str:
     return repr(value) if isinstance(value, float) else str(value)
 
 
-def _value(name: str, cell: str, columns: Columns) -> dict[str, Any]:
+def _value(name: str, cell: str, columns: Columns) -> Mapping[str, Plain]:
     if name == "length_mm":
         found = read_length(cell, columns.decimal_comma, MM_PER_INCH if columns.inch else 1.0)
         rough = {} if found.doubt_mm is None else {"length_uncertainty_mm": found.doubt_mm}

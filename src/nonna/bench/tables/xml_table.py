@@ -9,7 +9,6 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Iterable, Iterator
-from typing import Any
 from xml.etree import ElementTree as Xml
 
 from defusedxml import DefusedXmlException
@@ -155,7 +154,7 @@ def _tool(element: Xml.Element, index: int) -> Tool:
         ) from error
 
 
-def _ours(part: Xml.Element, where: str) -> Iterator[tuple[str, Any]]:
+def _ours(part: Xml.Element, where: str) -> Iterator[tuple[str, Plain]]:
     for name in _REST:
         text = part.get(name)
         if text is None:

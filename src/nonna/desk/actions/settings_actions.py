@@ -14,6 +14,7 @@ from nonna.desk.frame.window import DeskWindow
 from nonna.desk.signing.event_signing import sign_behind
 from nonna.errors import NonnaError
 from nonna.shop.links.subjects import ANY
+from nonna.shop.texts.given import Plain
 from nonna.wording.lengths import Units
 
 
@@ -61,7 +62,7 @@ def _take_desk(window: DeskWindow, dialog: SettingsDialog, said: Mapping[str, st
     dialog.say("Taken over; the text size from the next start on." if again else "Taken over.", "good")
 
 
-def _behind(window: DeskWindow, dialog: SettingsDialog, act: Callable[[], Any]) -> None:
+def _behind(window: DeskWindow, dialog: SettingsDialog, act: Callable[[], Plain]) -> None:
     dialog.say("One moment…", "plain")
     folder = window.folder
 

@@ -18,6 +18,7 @@ from nonna.desk.frame.window import DeskWindow
 from nonna.desk.signing.event_signing import sign_behind, signature_here
 from nonna.desk.threads.work import Work, behind
 from nonna.errors import NonnaError
+from nonna.shop.texts.given import Plain
 
 
 class AskMachine(QuestionPages):
@@ -87,7 +88,7 @@ def _put_up(window: DeskWindow, folder: ShopFiles, dialog: AskStation, said: Sta
 
 
 def _write(
-    window: DeskWindow, dialog: QuestionPages, act: Callable[[Signature], Any], done: Callable[[Any], None]
+    window: DeskWindow, dialog: QuestionPages, act: Callable[[Signature], Plain], done: Callable[[Any], None]
 ) -> None:
     """Write what was answered, signed; what is refused is said on the page."""
     signature = signature_here(window)

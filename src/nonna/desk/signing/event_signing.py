@@ -10,6 +10,7 @@ from nonna.bench.sheet.signing import sign as sign_in
 from nonna.desk.shop.sign_link import SignLink
 from nonna.shop.links.subjects import ANY, STATION, Subject
 from nonna.shop.records.values import Record
+from nonna.shop.texts.given import Plain
 
 if TYPE_CHECKING:
     from nonna.bench.book.chain import Receipt
@@ -48,7 +49,7 @@ def sign(window: DeskWindow, make: Callable[[Signature], Record], subject: Subje
 
 
 def sign_behind(
-    window: DeskWindow, act: Callable[[], Any], done: Callable[[Any], Any], failed: Callable[[NonnaError], Any]
+    window: DeskWindow, act: Callable[[], Any], done: Callable[[Any], Any], failed: Callable[[NonnaError], Plain]
 ) -> None:
     """Do what signs something into the window's book behind the screen; a clock that is far off is asked about."""
     link = SignLink(window)

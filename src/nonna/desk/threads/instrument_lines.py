@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import threading
-from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 
 from nonna.desk.threads.handover import Post
 from nonna.shop.cards.connection import Connection
+from nonna.shop.texts.given import Plain
 from nonna.shop.texts.line_pattern import LinePattern
 from nonna.wiring import instrument_port
 
@@ -36,7 +36,7 @@ class LiveReader(QObject):
         self.port.stop.set()
         self._post.close()
 
-    def _on_letter(self, letter: tuple[str, Any]) -> None:
+    def _on_letter(self, letter: tuple[str, Plain]) -> None:
         what, value = letter
         if not self.port.stop.is_set():
             {"arrived": self.arrived, "lost": self.lost, "unread": self.unread}[what].emit(value)

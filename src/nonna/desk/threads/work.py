@@ -7,12 +7,13 @@ import threading
 import traceback
 from collections.abc import Callable
 from queue import SimpleQueue
-from typing import Any, TypeVar
+from typing import TypeVar
 
 from PySide6.QtCore import QObject, Signal
 
 from nonna.desk.threads.handover import Post
 from nonna.errors import NonnaError
+from nonna.shop.texts.given import Plain
 
 LOG = logging.getLogger("nonna")
 T = TypeVar("T")
@@ -25,7 +26,7 @@ class CancelledError(Exception):
 class Task:
     """What the function at work is given: it tells how far it is, and is told to stop."""
 
-    def __init__(self, box: SimpleQueue[tuple[str, Any]]) -> None:
+    def __init__(self, box: SimpleQueue[tuple[str, object]]) -> None:
         self._box, self._stop = box, threading.Event()
 
     def tell(self, progress: object) -> None:
@@ -46,7 +47,7 @@ class Task:
         """Ask it to stop at the next chance."""
         self._stop.set()
 
-    def run(self, function: Callable[[Task], Any]) -> None:
+    def run(self, function: Callable[[Task], Plain]) -> None:
         """Do the work and tell how it ended."""
         try:
             answer = function(self)
@@ -70,7 +71,7 @@ class Work(QObject):
     cancelled = Signal()
     progress = Signal(object)
 
-    def __init__(self, function: Callable[[Task], Any], parent: QObject | None = None) -> None:
+    def __init__(self, function: Callable[[Task], object], parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._post = Post(self._on_letter, self)
         self._task = Task(self._post.box)
@@ -104,7 +105,7 @@ class Work(QObject):
             self._post.read_all()
         return self._ended
 
-    def _on_letter(self, letter: tuple[str, Any]) -> None:
+    def _on_letter(self, letter: tuple[str, Plain]) -> None:
         what, value = letter
         if what == "progress":
             self.progress.emit(value)
@@ -127,7 +128,7 @@ class FileWork(Work):
 class LastWork(Work):
     """Does what the program itself does not end without; no window has to wait for it."""
 
-    def __init__(self, function: Callable[[Task], Any], parent: QObject) -> None:
+    def __init__(self, function: Callable[[Task], Plain], parent: QObject) -> None:
         super().__init__(function, parent)
         self._thread.daemon = False
 

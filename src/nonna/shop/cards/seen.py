@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from nonna.shop.links.subjects import Subject, tool
-from nonna.shop.texts.given import Given
+from nonna.shop.texts.given import Given, Plain
 
 if TYPE_CHECKING:
     from nonna.shop.cards.machine import Tool
@@ -57,7 +57,7 @@ class CardSeen(NamedTuple):
     retired: bool
 
     @classmethod
-    def of(cls, card: Mapping[str, Any]) -> CardSeen:
+    def of(cls, card: Mapping[str, Plain]) -> CardSeen:
         """Read a card. Raises: KeyError, TypeError (it is not what it should be)."""
         given = Given(card)
         return cls(

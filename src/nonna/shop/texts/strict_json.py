@@ -77,7 +77,7 @@ def _too_deep(text: str) -> bool:
     return False
 
 
-def _object(pairs: list[tuple[str, Any]]) -> dict[str, Plain]:
+def _object(pairs: list[tuple[str, Plain]]) -> dict[str, Plain]:
     result = dict(pairs)
     if len(result) != len(pairs):
         seen: set[str] = set()
@@ -88,7 +88,7 @@ def _object(pairs: list[tuple[str, Any]]) -> dict[str, Plain]:
     return result
 
 
-def _refuse_halves(value: Any) -> None:
+def _refuse_halves(value: Plain) -> None:
     """Half a letter (a lone surrogate) can be written as an escape and stored nowhere. Raises: _HalfLetterError."""
     if isinstance(value, str):
         if not value.isascii() and re.search("[\ud800-\udfff]", value):

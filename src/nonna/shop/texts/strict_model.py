@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import re
-from typing import Annotated, Any, TypeVar
+from typing import Annotated, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from nonna.errors import NonnaError
+from nonna.shop.texts.given import Plain
 
 LARGEST = 1e6
 
@@ -50,7 +51,7 @@ def path_of(location: tuple[int | str, ...]) -> str:
 _RANGE = ("greater_than", "less_than", "literal_error", "enum")
 
 
-def _said(kind: str, message: str, value: Any, location: tuple[int | str, ...]) -> tuple[str, str]:
+def _said(kind: str, message: str, value: Plain, location: tuple[int | str, ...]) -> tuple[str, str]:
     shown = repr(value)
     shown = shown if len(shown) <= 40 else shown[:37] + "..."
     if kind == "missing":

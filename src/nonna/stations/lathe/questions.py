@@ -7,6 +7,7 @@ from typing import Any
 
 from nonna.figures.figure import Circle, Figure, Ink, Label, Line, Span, Stroke, box
 from nonna.figures.lathe import chuck
+from nonna.shop.texts.given import Plain
 from nonna.stations.questions import Answer, Founded, SetUpQuestion, answered, known
 from nonna.wording.lengths import Units, length
 
@@ -89,7 +90,7 @@ def open_questions(machine: Mapping[str, Any]) -> tuple[SetUpQuestion, ...]:
     return (*(() if machine.get("lathe") else LATER), *(q for q in QUESTIONS if _FIELDS.get(q.key) in assumed))
 
 
-def taught(machine: Mapping[str, Any], answers: Mapping[str, Answer | None]) -> dict[str, Any]:
+def taught(machine: Mapping[str, Any], answers: Mapping[str, Answer | None]) -> Mapping[str, Plain]:
     """Return a lathe's file with what was answered since it was set up (mm, real)."""
     said = {key: value for key, value in answers.items() if value is not None}
     made, got = dict(machine), dict(known(LATER, answers))

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any
 
 from nonna.errors import NonnaError
 from nonna.procedures.shown import as_shown, real_per_shown
@@ -180,7 +179,7 @@ class _Way:
         if abs(self._at.get(axis, float("inf")) - real) > 1e-9:
             yield self._move("guarded", axis, real)
 
-    def _move(self, way: str, axis: str, real: float, **more: Any) -> dict[str, Plain]:
+    def _move(self, way: str, axis: str, real: float, **more: Plain) -> dict[str, Plain]:
         self._at[axis] = real
         return {"way": way, "axis": axis.upper(), "to": self._shown(axis, real), **more}
 

@@ -200,7 +200,7 @@ class _Fields(QWidget):
         for name, asked in self._asked.items():
             put_text(self._editors[name], asked.text(card.get(name, asked.usual)))
 
-    def typed(self) -> dict[str, Any]:
+    def typed(self) -> Mapping[str, Plain]:
         """Return what stands in the fields. Raises: NonnaError naming the field, which takes the keyboard."""
         if self._trial is not None:
             self._trial.must_be_tried()

@@ -112,7 +112,7 @@ class ShelfView(QWidget):
         """Show the cards that were read."""
         self.show_cards(cast("Mapping[str, list[dict[str, Any]]]", found))
 
-    def show_cards(self, cards: Mapping[str, list[dict[str, Any]]]) -> None:
+    def show_cards(self, cards: Mapping[str, list[dict[str, Plain]]]) -> None:
         """Show the shelf; the card looked at stays chosen."""
         if cards == self._cards:
             return  # what is being typed stays
@@ -152,7 +152,7 @@ class ShelfView(QWidget):
         )
 
     @property
-    def shown(self) -> dict[str, Any]:
+    def shown(self) -> Mapping[str, Plain]:
         """The card in the form as it stood when it was shown, empty for a new one."""
         return dict(self.form.shown)
 
@@ -173,7 +173,7 @@ class ShelfView(QWidget):
             return
         self._put(group.key, made)
 
-    def _put(self, key: str, made: dict[str, Any]) -> None:
+    def _put(self, key: str, made: Mapping[str, Plain]) -> None:
         if not self.storing:  # a second Enter is no second card
             self.storing = True
             self.put_asked.emit(key, made)
@@ -188,7 +188,7 @@ class ShelfView(QWidget):
         self._said.setText(words)
         self._said.show_tone(tone)
 
-    def _here(self) -> tuple[ShelfGroup, dict[str, Any]] | None:
+    def _here(self) -> tuple[ShelfGroup, Mapping[str, Plain]] | None:
         item = self.list.currentItem()
         found: tuple[ShelfGroup, dict[str, Any]] | None = item.data(_PLACE) if item is not None else None
         return found
@@ -199,7 +199,7 @@ class ShelfView(QWidget):
             self._show(*here)
             self.say("", "plain")
 
-    def _show(self, group: ShelfGroup, each: dict[str, Any]) -> None:
+    def _show(self, group: ShelfGroup, each: Mapping[str, Plain]) -> None:
         self._group = group
         self._title.setText(str(each.get("name") or self.tr("A new {}").format(group.one)))
         about = [self._due(each)] if each.get("due") else []
