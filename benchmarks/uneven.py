@@ -44,7 +44,7 @@ def _bend(mode: str, dice: random.Random) -> None:
         if mode == EARLY or dice.random() < JOINED:
             self.worker.join(JOIN_S)
 
-    def held(self: Post) -> None:
+    def held(self: Post[Any]) -> None:
         if dice.random() < HELD:
             time.sleep(dice.choice(HELD_S))
         read(self)

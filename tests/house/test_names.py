@@ -1,5 +1,6 @@
 """No procedure is named outside its own folder but in lists and data: who needs something asks who offers it."""
 
+import ast
 import re
 from pathlib import Path
 
@@ -28,3 +29,20 @@ def test_no_procedure_is_named_outside_its_folder_but_in_lists_and_data():
                 if not place.startswith(f"{own}/") and not (name in OTHERWISE and place.endswith(OTHERWISE[name])):
                     found.append(f"{place}: {line.strip()}")
     assert found == []
+
+
+def test_signatures_say_what_they_take():
+    """What a file may hold is read at its edge; behind that, values have types."""
+    loose = [
+        f"{path.name}: {node.name}"
+        for path in ROOT.rglob("*.py")
+        for node in ast.walk(ast.parse(path.read_text()))
+        if isinstance(node, ast.FunctionDef) and "Any" in _names_in_signature(node)
+    ]
+    assert len(loose) <= 60, loose
+
+
+def _names_in_signature(node):
+    given = (*node.args.posonlyargs, *node.args.args, *node.args.kwonlyargs, node.args.vararg, node.args.kwarg)
+    said = [each.annotation for each in given if each is not None] + [node.returns]
+    return {name.id for each in said if each is not None for name in ast.walk(each) if isinstance(name, ast.Name)}

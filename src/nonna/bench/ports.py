@@ -52,7 +52,7 @@ class DraftPlace(Protocol):
     def held(self) -> bool:
         """Whether it may be written."""
 
-    def read(self) -> Any:
+    def read(self) -> Mapping[str, Plain] | None:
         """Return what was left here, None where nothing was."""
 
     def write(self, text: str) -> None:

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from difflib import get_close_matches
 from functools import cache
 from importlib import import_module
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from nonna.errors import NonnaError
 from nonna.procedures.listing import PROCEDURES
+from nonna.shop.texts.given import Plain
 
 if TYPE_CHECKING:
     from nonna.procedures.evaluation import Evaluation
@@ -50,6 +52,6 @@ def named_in(document: object) -> Procedure:
     return procedure(document["procedure"])
 
 
-def evaluate(document: Any) -> Evaluation:
+def evaluate(document: Mapping[str, Plain]) -> Evaluation:
     """Evaluate any readings document. Raises: NonnaError."""
     return named_in(document).evaluate(document)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -12,14 +12,22 @@ from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfgen.canvas import Canvas
-from reportlab.platypus import Flowable, KeepTogether, LongTable, PageBreak, Paragraph, SimpleDocTemplate
+from reportlab.platypus import (
+    BaseDocTemplate,
+    Flowable,
+    KeepTogether,
+    LongTable,
+    PageBreak,
+    Paragraph,
+    SimpleDocTemplate,
+)
 
 from nonna.adapters.files.safe_write import write_bytes
 from nonna.adapters.papers.figure_pdf import INKS, PdfPainter
 from nonna.adapters.papers.pdf_code import draw_code
 from nonna.adapters.papers.pdf_letters import is_plain, ready, set_in, unprintable
 from nonna.bench.book.recalling import must_be_measured, read_back
-from nonna.figures.figure import Figure
+from nonna.figures.figure import Figure, Ink
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import FLAG_WORDS, Evaluation, Quantity
 from nonna.procedures.sheet import SheetFacts
@@ -27,7 +35,7 @@ from nonna.procedures.telling import words_of
 from nonna.procedures.wording import check_words, reading_name, reading_words, result_words, u_words, value_words
 from nonna.shop.links.subjects import ANY
 from nonna.shop.records.values import Measurement, Record, TapeReading
-from nonna.shop.texts.given import Given, Plain
+from nonna.shop.texts.given import Given
 from nonna.wording.lengths import Units, number, with_doubt
 
 WIDTH, HEIGHT = A4
@@ -66,12 +74,15 @@ def _build(record: Measurement, story: list[Flowable], pages: int) -> tuple[byte
     return buffer.getvalue(), document.page
 
 
-def _first(record: Measurement, foot: Any, canvas: Canvas, document: Plain) -> None:
+Foot = Callable[[Canvas, BaseDocTemplate], None]
+
+
+def _first(record: Measurement, foot: Foot, canvas: Canvas, document: BaseDocTemplate) -> None:
     foot(canvas, document)
     draw_code(canvas, record.hash, WIDTH - MARGIN - QR, HEIGHT - MARGIN - QR - 10, QR)
 
 
-def _foot(record: Measurement, pages: int, canvas: Canvas, document: Any) -> None:
+def _foot(record: Measurement, pages: int, canvas: Canvas, document: BaseDocTemplate) -> None:
     canvas.setFont("Nonna", 7)
     canvas.setFillColor(INKS["muted"])
     canvas.drawString(MARGIN, MARGIN - 16, f"SHA-256 {record.hash}")
@@ -125,8 +136,8 @@ def _temperature(conditions: Given) -> str:
 
 def _verdict(result: Evaluation) -> Iterator[Flowable]:
     words = {"pass": "Pass", "fail": "Fail", "undecided": "Undecided", "none": "No limit was set"}[result.verdict.value]
-    ink = {"pass": "accent", "fail": "bad", "undecided": "due", "none": "ink"}[result.verdict.value]
-    yield _words(words, 16, ink, bold=True, before=8, after=3)
+    inks: dict[str, Ink] = {"pass": "accent", "fail": "bad", "undecided": "due", "none": "ink"}
+    yield _words(words, 16, inks[result.verdict.value], bold=True, before=8, after=3)
     yield _paragraph(words_of(result.headline))
     for check in result.checks:
         yield _paragraph(
@@ -219,7 +230,7 @@ def _readings(record: Measurement) -> Iterator[Flowable]:
 class _Drawing(Flowable):  # type: ignore[misc]  # the library has no types
     """The procedure's drawing, as wide as the page."""
 
-    def __init__(self, figure: Any) -> None:
+    def __init__(self, figure: Figure) -> None:
         super().__init__()
         self._drawn = figure
         x0, y0, x1, y1 = figure.window
@@ -233,7 +244,7 @@ class _Drawing(Flowable):  # type: ignore[misc]  # the library has no types
 
 
 def _words(
-    words: str, size: float, ink: Any = "ink", *, bold: bool = False, before: float = 0.0, after: float = 2.0,
+    words: str, size: float, ink: Ink = "ink", *, bold: bool = False, before: float = 0.0, after: float = 2.0,
     width: float = INNER,
 ) -> Flowable:  # fmt: skip
     style = ParagraphStyle(
@@ -243,7 +254,7 @@ def _words(
     return Paragraph(set_in(words, style.fontName), style)
 
 
-def _paragraph(words: str, ink: Any = "ink") -> Flowable:
+def _paragraph(words: str, ink: Ink = "ink") -> Flowable:
     style = ParagraphStyle("plain", fontName="Nonna", fontSize=9.5, leading=13, textColor=INKS[ink], spaceAfter=1)
     return Paragraph(set_in(words, style.fontName), style)
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from reportlab.pdfgen.canvas import Canvas
 
 from nonna.figures.figure import Circle, Figure, Ink, Label, Line, Point, Polygon, Span
 
@@ -17,7 +17,7 @@ _SMALLER = 0.62  # screen pixels to points on paper
 class PdfPainter:
     """Fits a figure into a box of the page and paints it stroke by stroke."""
 
-    def __init__(self, canvas: Any, regular: str, bold: str) -> None:
+    def __init__(self, canvas: Canvas, regular: str, bold: str) -> None:
         self._canvas, self._regular, self._bold = canvas, regular, bold
         self._scale, self._dx, self._dy = 1.0, 0.0, 0.0
 

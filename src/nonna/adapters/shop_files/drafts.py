@@ -5,6 +5,7 @@ from __future__ import annotations
 import fcntl
 import os
 import re
+from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
 
@@ -30,9 +31,12 @@ class DraftFile:
         """Whether it may be written: not where the folder cannot be, and not once it was let go."""
         return self._lock >= 0
 
-    def read(self) -> Plain:
+    def read(self) -> Mapping[str, Plain] | None:
         """Return what was left here, None where nothing was. Raises: NonnaError."""
-        return strict_json.loads(read_bytes(self.path)) if self.path.exists() else None
+        if not self.path.exists():
+            return None
+        left: Mapping[str, Plain] = strict_json.loads(read_bytes(self.path))
+        return left
 
     def write(self, text: str) -> None:
         """Keep a tape; when this returns the disk has it. Raises: NonnaError."""

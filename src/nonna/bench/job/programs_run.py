@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from typing import Any
+from collections.abc import Mapping
 
 from nonna.bench.named_files import named_file
 from nonna.bench.ports import ShopFiles
@@ -18,7 +18,7 @@ def note_run(folder: ShopFiles, machine: Machine) -> None:
     written).
     """
 
-    def noted(document: Any) -> dict[str, Plain]:
+    def noted(document: Mapping[str, Plain]) -> dict[str, Plain]:
         return {**document, machine.name: _card(machine)}
 
     folder.change((RAN,), noted, {})

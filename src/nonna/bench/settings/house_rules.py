@@ -106,7 +106,7 @@ def may_sign(folder: ShopFiles, names: Sequence[str], signature: Signature) -> R
     if wanted == before:
         return None
 
-    def made(old: Any) -> Plain:
+    def made(old: Mapping[str, Plain]) -> Plain:
         new = {**old, "operators": wanted}
         checked(Shop, new)
         return new

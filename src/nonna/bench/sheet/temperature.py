@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import date
-from typing import Any
 
 from nonna.bench.ports import ShopFiles
 from nonna.bench.station.state import temperature_unread
@@ -38,7 +38,7 @@ def parse_temperature(text: str) -> float:
 def note_temperature(folder: ShopFiles, celsius: float, today: date) -> None:
     """Keep today's temperature for all sheets of the shop. Raises: NonnaError (the file cannot be read or written)."""
 
-    def noted(document: Any) -> dict[str, Plain]:
+    def noted(document: Mapping[str, Plain]) -> dict[str, Plain]:
         made = {**document, "temperature_c": celsius, "temperature_at": today.isoformat()}
         checked(Shop, made)
         return made

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from functools import partial
-from typing import Any
 
+from nonna.bench.book.chain import Receipt
 from nonna.bench.book.writing import Signature
 from nonna.bench.settings.house_rules import decide, keep, may_sign
 from nonna.desk.forms.overlay import is_open, show_over
@@ -13,8 +13,8 @@ from nonna.desk.frame.settings_dialog import SettingsDialog
 from nonna.desk.frame.window import DeskWindow
 from nonna.desk.signing.event_signing import sign_behind
 from nonna.errors import NonnaError
+from nonna.shop.cards.rules import Rules
 from nonna.shop.links.subjects import ANY
-from nonna.shop.texts.given import Plain
 from nonna.wording.lengths import Units
 
 
@@ -62,11 +62,11 @@ def _take_desk(window: DeskWindow, dialog: SettingsDialog, said: Mapping[str, st
     dialog.say("Taken over; the text size from the next start on." if again else "Taken over.", "good")
 
 
-def _behind(window: DeskWindow, dialog: SettingsDialog, act: Callable[[], Plain]) -> None:
+def _behind(window: DeskWindow, dialog: SettingsDialog, act: Callable[[], Receipt | None]) -> None:
     dialog.say("One moment…", "plain")
     folder = window.folder
 
-    def done(found: Any) -> None:
+    def done(found: tuple[Receipt | None, Rules]) -> None:
         receipt, dialog.rules = found
         window.look_again()
         words = f"Taken over, signed as record {receipt.number}." if receipt is not None else "Taken over."

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
+from typing import TypeVar
 
 from PySide6.QtCore import Signal
 
@@ -18,7 +18,8 @@ from nonna.desk.frame.window import DeskWindow
 from nonna.desk.signing.event_signing import sign_behind, signature_here
 from nonna.desk.threads.work import Work, behind
 from nonna.errors import NonnaError
-from nonna.shop.texts.given import Plain
+
+T = TypeVar("T")
 
 
 class AskMachine(QuestionPages):
@@ -87,9 +88,7 @@ def _put_up(window: DeskWindow, folder: ShopFiles, dialog: AskStation, said: Sta
     _write(window, dialog, lambda signature: add_station(folder, said.founded(), signature), done)
 
 
-def _write(
-    window: DeskWindow, dialog: QuestionPages, act: Callable[[Signature], Plain], done: Callable[[Any], None]
-) -> None:
+def _write(window: DeskWindow, dialog: QuestionPages, act: Callable[[Signature], T], done: Callable[[T], None]) -> None:
     """Write what was answered, signed; what is refused is said on the page."""
     signature = signature_here(window)
     if signature is None:

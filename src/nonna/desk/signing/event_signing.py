@@ -3,20 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, TypeVar
 
 from nonna.bench.book.writing import Signature, event
 from nonna.bench.sheet.signing import sign as sign_in
 from nonna.desk.shop.sign_link import SignLink
 from nonna.shop.links.subjects import ANY, STATION, Subject
 from nonna.shop.records.values import Record
-from nonna.shop.texts.given import Plain
 
 if TYPE_CHECKING:
     from nonna.bench.book.chain import Receipt
     from nonna.bench.book.writing import Signature
     from nonna.desk.frame.window import DeskWindow
     from nonna.errors import NonnaError
+
+T = TypeVar("T")
 
 
 def log_event(window: DeskWindow, name: str, note: str, subject: Subject | None = None) -> None:
@@ -49,7 +50,7 @@ def sign(window: DeskWindow, make: Callable[[Signature], Record], subject: Subje
 
 
 def sign_behind(
-    window: DeskWindow, act: Callable[[], Any], done: Callable[[Any], Any], failed: Callable[[NonnaError], Plain]
+    window: DeskWindow, act: Callable[[], T], done: Callable[[T], object], failed: Callable[[NonnaError], object]
 ) -> None:
     """Do what signs something into the window's book behind the screen; a clock that is far off is asked about."""
     link = SignLink(window)

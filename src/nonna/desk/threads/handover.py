@@ -9,22 +9,23 @@ from __future__ import annotations
 import time
 from collections.abc import Callable
 from queue import Empty, SimpleQueue
-from typing import Any
+from typing import Generic, TypeVar
 from weakref import WeakMethod
 
 from PySide6.QtCore import QObject, QTimer
 
 from nonna.desk.threads.event_turns import next_turn
 
+L = TypeVar("L")  #: a letter
 EVERY_MS, AT_ONCE_S = 8, 0.006
 
 
-class Post(QObject):
+class Post(QObject, Generic[L]):
     """A box that any thread may put letters into, and that is emptied on the thread that made it."""
 
-    def __init__(self, read: Callable[[Any], None], parent: QObject) -> None:
+    def __init__(self, read: Callable[[L], None], parent: QObject) -> None:
         super().__init__(parent)
-        self.box: SimpleQueue[Any] = SimpleQueue()  #: all that a thread may hold of it
+        self.box: SimpleQueue[L] = SimpleQueue()  #: all that a thread may hold of it
         self._read = WeakMethod(read)  # or owner and box would wait for the collector, which may come by on any thread
         self._pending = False  #: its turn comes
         self._timer = QTimer(self)

@@ -8,7 +8,6 @@ from PySide6.QtCore import QObject, Signal
 
 from nonna.desk.threads.handover import Post
 from nonna.shop.cards.connection import Connection
-from nonna.shop.texts.given import Plain
 from nonna.shop.texts.line_pattern import LinePattern
 from nonna.wiring import instrument_port
 
@@ -36,7 +35,7 @@ class LiveReader(QObject):
         self.port.stop.set()
         self._post.close()
 
-    def _on_letter(self, letter: tuple[str, Plain]) -> None:
+    def _on_letter(self, letter: tuple[str, object]) -> None:
         what, value = letter
         if not self.port.stop.is_set():
             {"arrived": self.arrived, "lost": self.lost, "unread": self.unread}[what].emit(value)

@@ -13,7 +13,6 @@ from PySide6.QtCore import QObject, Signal
 
 from nonna.desk.threads.handover import Post
 from nonna.errors import NonnaError
-from nonna.shop.texts.given import Plain
 
 LOG = logging.getLogger("nonna")
 T = TypeVar("T")
@@ -47,7 +46,7 @@ class Task:
         """Ask it to stop at the next chance."""
         self._stop.set()
 
-    def run(self, function: Callable[[Task], Plain]) -> None:
+    def run(self, function: Callable[[Task], object]) -> None:
         """Do the work and tell how it ended."""
         try:
             answer = function(self)
@@ -105,7 +104,7 @@ class Work(QObject):
             self._post.read_all()
         return self._ended
 
-    def _on_letter(self, letter: tuple[str, Plain]) -> None:
+    def _on_letter(self, letter: tuple[str, object]) -> None:
         what, value = letter
         if what == "progress":
             self.progress.emit(value)
@@ -128,7 +127,7 @@ class FileWork(Work):
 class LastWork(Work):
     """Does what the program itself does not end without; no window has to wait for it."""
 
-    def __init__(self, function: Callable[[Task], Plain], parent: QObject) -> None:
+    def __init__(self, function: Callable[[Task], object], parent: QObject) -> None:
         super().__init__(function, parent)
         self._thread.daemon = False
 

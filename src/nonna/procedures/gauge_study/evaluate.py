@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
 
 from nonna.errors import NonnaError, TooFewReadingsError
+from nonna.metrology.doubt.fits import Floats
 from nonna.metrology.doubt.scatter import touch_scatter
 from nonna.metrology.doubt.uncertain import Influences
 from nonna.metrology.gauge_study import Crossed, crossed, single
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.gauge_study.model import StudyReading, StudyReadings
 from nonna.procedures.gauge_study.sentences import said
+from nonna.shop.reason import Reason
 
 FEWEST = 2
 
@@ -37,11 +37,11 @@ def _crossed(file: StudyReadings) -> Evaluation:
     )  # fmt: skip
 
 
-def _advice(study: Crossed) -> Any:
+def _advice(study: Crossed) -> Reason:
     return said("people" if study.reproducibility > study.repeatability else "repeat")
 
 
-def _table(readings: list[StudyReading]) -> np.ndarray[Any, np.dtype[np.float64]]:
+def _table(readings: list[StudyReading]) -> Floats:
     """Return values by part, appraiser and turn. Raises: TooFewReadingsError (too small, or not balanced)."""
     cells: dict[tuple[str, str], list[float]] = {}
     for r in readings:

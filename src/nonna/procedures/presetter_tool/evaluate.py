@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from nonna.errors import TooFewReadingsError
 from nonna.metrology.doubt.decision import worst
 from nonna.metrology.doubt.means import enter_means
@@ -16,7 +14,9 @@ from nonna.procedures.presetter_tool.sentences import said
 from nonna.procedures.shown import shown_scatter
 
 
-def put_right(setup: PresetterToolSetup, axis: Axis, mean: Uncertain, influences: Influences | None = None) -> Any:
+def put_right(
+    setup: PresetterToolSetup, axis: Axis, mean: Uncertain, influences: Influences | None = None
+) -> Uncertain:
     """Return the length, or the diameter, that a mean reading stands for; without influences as a plain number.
 
     Raises: MissingFieldError (the calibration of that axis).

@@ -6,7 +6,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import Any
 
 from nonna.errors import TooFewReadingsError
 from nonna.metrology.doubt.decision import Verdict
@@ -20,6 +19,7 @@ from nonna.procedures.presetter_tool.evaluate import put_right
 from nonna.procedures.shown import shown_scatter
 from nonna.procedures.tool_from_presetter.model import FromPresetterReadings, FromPresetterSetup
 from nonna.procedures.tool_from_presetter.sentences import said
+from nonna.shop.reason import Reason
 
 LEAST_APART = 2  #: readings that can lie apart
 
@@ -60,7 +60,7 @@ def _fewer(setup: FromPresetterSetup, count: int, influences: Influences) -> Unc
 
 def _beside_own(
     setup: FromPresetterSetup, relative: Uncertain, influences: Influences, quantities: list[Quantity]
-) -> list[Any]:
+) -> list[Reason]:
     """Compare with what the machine's own setter said.
 
     On one plane its doubt is common to both and left out; after a calibration anew the own length stands on the new

@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from nonna.errors import TooFewReadingsError
 from nonna.metrology.doubt.decision import Verdict
 from nonna.metrology.doubt.means import TOUCH, enter_means
 from nonna.metrology.doubt.scatter import touch_scatter
-from nonna.metrology.doubt.uncertain import Influences
+from nonna.metrology.doubt.uncertain import BudgetRow, Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import require
 from nonna.procedures.tool_length.model import ToolLengthReadings
@@ -17,7 +15,7 @@ from nonna.procedures.turning import LATE, enter_late
 from nonna.shop.reason import Reason
 
 
-def _what_would_decide(budget: tuple[Any, ...]) -> Reason:
+def _what_would_decide(budget: tuple[BudgetRow, ...]) -> Reason:
     largest = max(budget, key=lambda row: row.share)
     if largest.source == TOUCH:
         return said("more-touches")

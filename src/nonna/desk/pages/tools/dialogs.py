@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from nonna.bench.form_fields import Asked
 from nonna.bench.tables.csv_table import Columns, read_rows
 from nonna.bench.tables.tool_texts import tool_of, tool_texts
 from nonna.bench.tray.tool_identity import as_same
+from nonna.bench.tray.tray import Tray
 from nonna.desk.forms.form_dialog import FormDialog
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length, parse_number
@@ -112,7 +113,7 @@ def touch_dialog(controller: TrayController, number: int, units: Units, parent: 
     return dialog
 
 
-def _refused(controller: TrayController, tray: Any, number: int) -> str:
+def _refused(controller: TrayController, tray: Tray, number: int) -> str:
     tool, machine = tray.tool(number), controller.machine
     if tool is None or machine is None:
         return ""
