@@ -15,7 +15,7 @@ from nonna.shop.texts import strict_json
 from nonna.shop.texts.given import Plain
 from nonna.wiring import read_bytes
 
-Answer: TypeAlias = Callable[[Any], dict[str, Any]]
+Answer: TypeAlias = Callable[[Any], dict[str, Plain]]
 
 
 def evaluate(given: argparse.Namespace) -> int:

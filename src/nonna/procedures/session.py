@@ -262,6 +262,6 @@ def _place(slot: Slot) -> Mapping[str, Plain]:
     return {name: value for name, value in slot.fields.items() if name not in ("axis", "face")}
 
 
-def _changed(setup: Mapping[str, Any], fields: Mapping[str, Any]) -> Mapping[str, Plain]:
+def _changed(setup: Mapping[str, Plain], fields: Mapping[str, Any]) -> Mapping[str, Plain]:
     gone = {name for name, value in fields.items() if value is None}
     return {name: value for name, value in {**setup, **fields}.items() if name not in gone}

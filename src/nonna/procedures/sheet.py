@@ -69,7 +69,7 @@ class Variant:
 
     key: str
     title: str
-    setup: Mapping[str, Any] = field(default_factory=dict)
+    setup: Mapping[str, Plain] = field(default_factory=dict)
     kinds: tuple[str, ...] = ()  #: kinds of masters this way needs, where not all will do
     beside: str = ""  #: results of ways that share this word are shown beside each other
 
@@ -185,7 +185,7 @@ REPEATABILITY = (
 class PassDone:
     """A pass before this one: its readings, what they gave, and what was turned after it (degrees by screw)."""
 
-    readings: tuple[Mapping[str, Any], ...]
+    readings: tuple[Mapping[str, Plain], ...]
     results: Mapping[str, float]
     turned: Mapping[str, float] = field(default_factory=dict)
 

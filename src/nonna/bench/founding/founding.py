@@ -35,7 +35,7 @@ FINE_MM = 0.5  #: an answer never larger than this is a doubt or a step, and pap
 class Founding:
     """A shop that is not written yet."""
 
-    documents: Mapping[tuple[str, ...], Mapping[str, Any]]  #: by their place in the folder
+    documents: Mapping[tuple[str, ...], Mapping[str, Plain]]  #: by their place in the folder
     report: Mapping[str, Any]  #: what is assumed, open, and follows from what is missing
 
 
@@ -47,7 +47,7 @@ def found(document: Plain) -> Founding:
     answers = checked(Answers, document)
     units = Units.MM if answers.units == "mm" else Units.INCH
     keys: list[str] = []
-    documents: dict[tuple[str, ...], Mapping[str, Any]] = {}
+    documents: dict[tuple[str, ...], Mapping[str, Plain]] = {}
     gear: dict[str, list[dict[str, Plain]]] = {"indicators": [dict(card) for card in answers.indicators]}
     stations = []
     for i, station in enumerate(answers.stations):

@@ -125,7 +125,7 @@ class Interview(Questioning):
         if known.get("master") == NONE or not any(q.key == "master" for q in self.questions):
             return always
         ring = self._by_ring
-        card: dict[str, Any] = {
+        card: dict[str, object] = {
             "name": known.get("master_name") or self._last[1].usual, "kind": "ring" if ring else "master-tool",
         }  # fmt: skip
         for name, key in (

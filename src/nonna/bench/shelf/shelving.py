@@ -35,8 +35,8 @@ from nonna.shop.texts.strict_model import Strict, checked
 class Store:
     """Where cards of one kind are kept: how they are read and written, all of them together."""
 
-    rows: Callable[[ShopFiles], list[dict[str, Any]]]
-    write: Callable[[ShopFiles, list[dict[str, Any]]], None]
+    rows: Callable[[ShopFiles], list[dict[str, Plain]]]
+    write: Callable[[ShopFiles, list[dict[str, Plain]]], None]
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,11 +54,11 @@ def _in_file(key: str, file: str, whole: type[Strict]) -> Store:
     """Keep cards as a list in a JSON file of several lists."""
 
     def document(folder: ShopFiles) -> Mapping[str, Plain]:
-        found: dict[str, Any] = folder.document(file) if folder.has(file) else {"format": "nonna-gear/1"}
+        found: dict[str, Plain] = folder.document(file) if folder.has(file) else {"format": "nonna-gear/1"}
         return found
 
     def rows(folder: ShopFiles) -> list[dict[str, Plain]]:
-        found: list[dict[str, Any]] = checked(whole, document(folder)).model_dump()[key]
+        found: list[dict[str, Plain]] = checked(whole, document(folder)).model_dump()[key]
         return found
 
     def write(folder: ShopFiles, cards: list[dict[str, Plain]]) -> None:

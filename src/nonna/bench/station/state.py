@@ -153,7 +153,7 @@ class _Files(NamedTuple):
     masters: tuple[CardSeen, ...] = ()
     gear: Given = Given({})
     others: tuple[tuple[str, str], ...] = ()  #: the shop's other stations: name and kind
-    rules: Mapping[str, Any] = {}  #: what the shop decided for itself
+    rules: Mapping[str, object] = {}  #: what the shop decided for itself
 
 
 def _files(folder: ShopFiles, station: str) -> _Files:

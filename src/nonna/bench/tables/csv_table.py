@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any, get_args
+from typing import get_args
 
 from nonna.bench.tables.holders import holder_from, holder_text, is_holder
 from nonna.bench.tables.kinds import kind_of
@@ -117,7 +117,7 @@ def read_rows(table: CsvTable, columns: Columns) -> RowsRead[Tool]:
 
 
 def _tool(i: int, row: Sequence[str], columns: Columns) -> Tool:
-    values: dict[str, Any] = {}
+    values: dict[str, Plain] = {}
     for name, at in columns.fields.items():
         cell = row[at].strip()
         if cell:

@@ -47,7 +47,7 @@ class CardForm(QWidget):
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
         self._made: dict[str, _Fields] = {}
-        self._card: dict[str, Any] = {}
+        self._card: dict[str, Plain] = {}
         self._fields: _Fields | None = None
 
     @property
@@ -204,7 +204,7 @@ class _Fields(QWidget):
         """Return what stands in the fields. Raises: NonnaError naming the field, which takes the keyboard."""
         if self._trial is not None:
             self._trial.must_be_tried()
-        made: dict[str, Any] = {}
+        made: dict[str, Plain] = {}
         for name, asked in self._asked.items():
             if asked.sort is Sort.SHOWN:
                 continue

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from datetime import date
 from functools import partial
-from typing import Any, cast
+from typing import cast
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeySequence, QShortcut
@@ -40,7 +40,7 @@ class ShelfView(QWidget):
         self.storing = False  #: a card is on its way to the disk
         self._today = clock.now().date()
         self._group = GROUPS[0]
-        self._cards: dict[str, list[dict[str, Any]]] | None = None
+        self._cards: dict[str, list[dict[str, Plain]]] | None = None
         self.list = worn(QListWidget())
         self.list.setAccessibleName(self.tr("Shelf"))
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -110,7 +110,7 @@ class ShelfView(QWidget):
 
     def take(self, found: object) -> None:
         """Show the cards that were read."""
-        self.show_cards(cast("Mapping[str, list[dict[str, Any]]]", found))
+        self.show_cards(cast("Mapping[str, list[dict[str, Plain]]]", found))
 
     def show_cards(self, cards: Mapping[str, list[dict[str, Plain]]]) -> None:
         """Show the shelf; the card looked at stays chosen."""
@@ -190,7 +190,7 @@ class ShelfView(QWidget):
 
     def _here(self) -> tuple[ShelfGroup, Mapping[str, Plain]] | None:
         item = self.list.currentItem()
-        found: tuple[ShelfGroup, dict[str, Any]] | None = item.data(_PLACE) if item is not None else None
+        found: tuple[ShelfGroup, dict[str, Plain]] | None = item.data(_PLACE) if item is not None else None
         return found
 
     def _show_current(self) -> None:
