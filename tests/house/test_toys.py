@@ -12,6 +12,9 @@ import nonna.procedures
 import nonna.stations
 from nonna import wiring
 from nonna.bench.guide_pages import about, topics
+from nonna.bench.job.measuring import judged_of, read_back
+from nonna.bench.job.programs_written import left_in, note_written
+from nonna.bench.sheet.judging import sign_all
 from nonna.bench.sheet.opening import prepared
 from nonna.bench.station.site import Site
 from nonna.bench.station.state import read_state
@@ -26,11 +29,14 @@ from nonna.desk.start.window_making import make_window
 from nonna.procedures import listing
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.listing import PROCEDURES
+from nonna.programs.writing.results import from_parameters
 from nonna.shop.links.subjects import Subject
 from nonna.shop.records.text import body_of
+from nonna.standin.world import World
 from nonna.stations.branch import branch_figure, plain_scene
 from tests.support.documents import START
 from tests.support.hands import Hands, settle, shown_text
+from tests.support.tool_programs import run_on_standin, tools_program
 
 TOYS = Path(__file__).parents[1] / "toys"
 STATIONS = TOYS / "stations"
@@ -118,6 +124,27 @@ def test_a_toy_station_is_a_folder(stand, tmp_path, qtbot, qapp, capfd):
     assert told["weakest"]["link"] == "zero"
     window.sheets.let_go()
     window.close()
+
+
+def test_a_toy_station_programs_its_own_tools(stand, tmp_path, capfd):
+    stand.change(("machines", "oak.json"), lambda old: {**old, "kind": "prober"})
+    tools = [{"number": n, "kind": "drill", "diameter_mm": 8.0, "length_mm": 90.0} for n in (1, 2)]
+    stand.change(("tools", "oak.json"), lambda old: {**old, "tools": tools})
+    site = Site.load(stand)
+    plan = tools_program(site, (1, 2))
+    assert plan.trial.text.splitlines()[::10] == ["P1", "P2"] and plan.numbers == (1, 2)
+    rows = run_on_standin(site, plan, World.from_seed(1))
+    assert [(str(row.subject), row.name) for row in rows] == [("T1", "repeatability"), ("T2", "repeatability")]
+    assert all(row.evaluation is not None for row in rows)
+    note_written(stand, "Oak", plan)
+    printed = "".join(f"#{200 + i} = {0.001 * (i % 2)}\n" for i in range(10))
+    back = read_back(from_parameters(printed, left_in(stand, "Oak")).rows, None, site)
+    (row,) = judged_of(back, site, "file print-out.txt")
+    assert sign_all((row,), "K. Amsel")[0].number and row.subject.id == "T2"
+    (tmp_path / "p.nc").write_text(plan.trial.text)
+    files = [str(stand.root / name / "oak.json") for name in ("machines", "tools")]
+    asked = ["rehearse", str(tmp_path / "p.nc"), "--machine", files[0], "--tools", files[1]]
+    assert run(asked, lambda _: 9) == 0 and json.loads(capfd.readouterr().out)["duration_s"] == 20.0
 
 
 @pytest.fixture
