@@ -5,6 +5,7 @@ from __future__ import annotations
 import random
 import subprocess
 import sys
+import tempfile
 import time
 from collections.abc import Iterator
 
@@ -60,13 +61,15 @@ def _blocks(machine: Machine, tools: Tools) -> str:
 
 LONG = """
 import resource, time
-from nonna import demo
-from nonna.adapters.shop_files.shop_folder import ShopFolder
+import sys
+from pathlib import Path
+from nonna.adapters.shop_files.practice import make
 from nonna.bench.job.planning import try_text
 from nonna.bench.station.site import Site
 from nonna.bench.tray.tray import Tray
-folder = ShopFolder(demo.FOLDER)
-site = Site.load(folder, "larch")
+make(Path(sys.argv[1]) / "shop")
+from nonna.adapters.shop_files.shop_folder import ShopFolder
+site = Site.load(ShopFolder(Path(sys.argv[1]) / "shop"), "larch")
 moves = "".join(f"G1 X{300 + i % 90}.{i % 1000:03d} Y{200 + i % 7} Z-{i % 30}\\n" for i in range(1_000_000))
 text = "G21 G90 G94\\nT2 M6\\nG53 G0 Z0\\nF1000\\n" + moves + "M2\\n"
 begun = time.perf_counter()
@@ -78,7 +81,8 @@ print(took, len(found.rehearsal.problems), most / 1024)
 
 def _long() -> str:
     """A million blocks in a process of its own: its memory is the figure."""
-    done = subprocess.run([sys.executable, "-c", LONG], check=True, capture_output=True, text=True)
+    with tempfile.TemporaryDirectory() as place:
+        done = subprocess.run([sys.executable, "-c", LONG, place], check=True, capture_output=True, text=True)
     seconds, problems, memory = done.stdout.split()
     return (
         f"1,000,000 blocks rehearsed at three lengths, as the desk does: {float(seconds):.0f} s, "

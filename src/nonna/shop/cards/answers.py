@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import Field
 
 from nonna.shop.cards.machine import Tool
-from nonna.shop.texts.given import Plain
 from nonna.shop.texts.strict_model import NotNegative, Number, Strict
 
 Said = (
@@ -34,5 +33,5 @@ class Answers(Strict):
     temperature_c: Number = 20.0
     temperature_u_c: NotNegative = 1.0
     stations: list[StationAnswers] = Field(..., min_length=1, max_length=50)
-    masters: list[dict[str, Plain]] = []  #: cards as in ``nonna-masters/1``, without an id
-    indicators: list[dict[str, Plain]] = []  #: cards as in ``nonna-gear/1``, without an id
+    masters: list[dict[str, Any]] = []  #: cards as in ``nonna-masters/1``, without an id
+    indicators: list[dict[str, Any]] = []  #: cards as in ``nonna-gear/1``, without an id
