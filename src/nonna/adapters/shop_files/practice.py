@@ -22,7 +22,8 @@ from nonna.bench.shelf.card_signing import begun
 from nonna.bench.shelf.card_trail import as_they_stand
 from nonna.bench.station.site import Site
 from nonna.procedures.catalogue import named_in
-from nonna.procedures.listing import offering
+from nonna.procedures.listing import PROCEDURES, offering
+from nonna.shop.cards.kinds import known_kinds
 from nonna.shop.links.loop import Loop
 from nonna.shop.links.subjects import ANY, Subject
 from nonna.shop.records.values import JsonObject, Measurement, Record
@@ -40,6 +41,7 @@ def make(target: Path, now: datetime | None = None) -> ShopFolder:
     for part in ("machines", "tools"):
         shutil.copytree(demo.FOLDER / part, target / part, dirs_exist_ok=True)
     shutil.copy(demo.FOLDER / "shop.json", target / "shop.json")
+    _leave_out_unknown(target)
     for name in ("masters.json", "gear.json"):
         _write_cards(demo.FOLDER / name, target / name, today)
     folder = ShopFolder(target)
@@ -52,6 +54,21 @@ def lay(target: Path) -> ShopFolder:
     with new_folder(target) as beside:
         make(beside)
     return ShopFolder(target)
+
+
+def _leave_out_unknown(target: Path) -> None:
+    """Take the stations out whose kind has no folder in this program."""
+    shop = json.loads((target / "shop.json").read_text("utf-8"))
+    kinds = {
+        key: json.loads((target / "machines" / f"{key}.json").read_text("utf-8"))["kind"] for key in shop["machines"]
+    }
+    here = [key for key, kind in kinds.items() if kind in known_kinds()]
+    if here == shop["machines"]:
+        return
+    for key in kinds.keys() - set(here):
+        files[key].unlink()
+        (target / "tools" / f"{key}.json").unlink()
+    (target / "shop.json").write_text(json.dumps({**shop, "machines": here}), "utf-8")
 
 
 def _write_cards(source: Path, path: Path, today: datetime) -> None:
@@ -83,6 +100,8 @@ def _records(sites: Mapping[str, Site], today: datetime, receipts: Sequence[Rece
         hour, minute = map(int, row["at"].split(":"))
         at = midnight - timedelta(days=row["days_ago"]) + timedelta(hours=hour, minutes=minute)
         station = row.get("station", first)
+        if station not in sites or row.get("document", {}).get("procedure", "") not in ("", *PROCEDURES):
+            continue
         signature = signature_of(sites[station], row["operator"], Subject.of(row["subject"]), min(at, today))
         if "event" in row:
             yield event(row["event"], signature, row["note"])
