@@ -59,9 +59,8 @@ def lay(target: Path) -> ShopFolder:
 def _leave_out_unknown(target: Path) -> None:
     """Take the stations out whose kind has no folder in this program."""
     shop = json.loads((target / "shop.json").read_text("utf-8"))
-    kinds = {
-        key: json.loads((target / "machines" / f"{key}.json").read_text("utf-8"))["kind"] for key in shop["machines"]
-    }
+    files = {key: target / "machines" / f"{key}.json" for key in shop["machines"]}
+    kinds = {key: json.loads(file.read_text("utf-8"))["kind"] for key, file in files.items()}
     here = [key for key, kind in kinds.items() if kind in known_kinds()]
     if here == shop["machines"]:
         return
