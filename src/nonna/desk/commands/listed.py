@@ -29,9 +29,15 @@ class Command:
     keys: str
     group: CommandGroup
     help: str
+    on: tuple[str, ...] = ()  #: topics of the pages it does something on; () for all
+
+    def holds(self, topic: str) -> bool:
+        """Whether it does something on a page."""
+        return not self.on or topic in self.on
 
 
 _G, _S, _T, _B, _P, _D = CommandGroup
+_SHEET, _BOTH = ("sheet",), ("sheet", "tools")
 _LISTED = (
     Command(CommandId.ROUND, "Start the round: all that the loop needs now", "", _G,
         "Opens the sheets of all that is due, one after the other, in the order that mends most."),
@@ -49,23 +55,24 @@ _LISTED = (
         "Changes what is shown, never what is stored. An entry may carry its own unit: 0.2in, 5um."),
     Command(CommandId.THEME, "Light or dark", "F6", _D, "Dark for a dim hall, light for a bright one."),
     Command(CommandId.STANDIN, "Take readings from the stand-in machine", "F7", _S,
-        "The simulated machine measures. In a real shop it only rehearses: nothing of it can be signed."),
+        "The simulated machine measures. In a real shop it only rehearses: nothing of it can be signed.", _BOTH),
     Command(CommandId.LIVE, "Read the indicator live, tools from the presetter, or stop", "F12", _S,
-        "The dial on the screen follows the indicator; its button or Enter takes a reading."),
+        "The dial on the screen follows the indicator; its button or Enter takes a reading.", _BOTH),
     Command(CommandId.INDICATOR, "Say where the live indicator is", "", _D,
         "A serial port or a socket; its card on the shelf has the rest."),
     Command(CommandId.HIDE_FAULT, "Practise: hide a fault in the stand-in", "", _P,
         "Something goes wrong with the simulated machine. Find it by measuring."),
     Command(CommandId.SHOW_FAULT, "Practise: mend the fault and say what it was", "", _P,
         "Says what was wrong, and puts it right."),
-    Command(CommandId.FILE, "Take readings from a file", "F8", _S, "A readings file, or the results a machine wrote."),
+    Command(CommandId.FILE, "Take readings from a file", "F8", _S,
+        "A readings file, or the results a machine wrote.", _BOTH),
     Command(CommandId.SETUP, "Show or hide what this sheet starts from", "F9", _S,
-        "Limits, masters and what was carried from earlier records, to be looked at and changed."),
+        "Limits, masters and what was carried from earlier records, to be looked at and changed.", _SHEET),
     Command(CommandId.STRIKE, "Strike out the last reading", "", _S,
-        "It stays on the tape, crossed out with its reason, and no longer counts."),
-    Command(CommandId.UNDO, "Undo on this sheet, or bring back what was thrown away", "Ctrl+Z", _S,
+        "It stays on the tape, crossed out with its reason, and no longer counts.", _SHEET),
+    Command(CommandId.UNDO, "Undo, or bring back what was thrown away", "Ctrl+Z", _S,
         "Step by step, until the record is signed."),
-    Command(CommandId.REDO, "Do again what was undone", "Ctrl+Y", _S, "The way forward again."),
+    Command(CommandId.REDO, "Do again what was undone", "Ctrl+Y", _S, "The way forward again.", _BOTH),
     Command(CommandId.FIND, "Find a command", "Ctrl+K", _D,
         "Type a few letters of what you want: commands, sheets, events, help."),
     Command(CommandId.CERTIFICATE, "Write the certificate of the record chosen in the book", "Ctrl+P", _B,

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from nonna.desk.commands.listed import CommandGroup, commands
 from nonna.desk.commands.page import Keys, pages
 
+TRAY = ("tools", "rehearsal")  #: where the keys of the tray are shown; they go there from anywhere
 EVERYWHERE = (CommandGroup.GO, CommandGroup.SHOP, CommandGroup.DESK)
 SET_UP: Keys = (
     ("Enter", "Take the answer and go on"),
@@ -23,7 +24,6 @@ def own_keys() -> dict[str, Keys]:
 def keys_of(topic: str) -> Iterator[tuple[str, str]]:
     """Yield the keys of a page with what they do: its own first, then the commands that mean something there."""
     yield from own_keys().get(topic, ())
-    groups = {"sheet": CommandGroup.SHEET, "tools": CommandGroup.TOOLS, "rehearsal": CommandGroup.TOOLS}
-    wanted = (groups[topic], *EVERYWHERE) if topic in groups else EVERYWHERE
-    for group in wanted:
-        yield from ((c.keys, c.words) for c in commands() if c.keys and c.group is group)
+    for group in (CommandGroup.SHEET, CommandGroup.TOOLS, *EVERYWHERE):
+        if group is not CommandGroup.TOOLS or topic in TRAY:
+            yield from ((c.keys, c.words) for c in commands() if c.keys and c.group is group and c.holds(topic))
