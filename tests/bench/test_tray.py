@@ -17,6 +17,7 @@ from nonna.bench.tray.tray import Tray
 from nonna.errors import NonnaError
 from nonna.metrology.check_planning import Operation, best_checks, expected_cost
 from nonna.metrology.drifting.wear import wear
+from nonna.metrology.safe_feeds import fastest_mm_min, stopping_mm
 from nonna.procedures.telling import words_of
 from nonna.shop.cards.machine import Tool
 from nonna.shop.cards.schools import LengthTable, School, changed, doubts, shifted, whole
@@ -24,7 +25,6 @@ from nonna.shop.links.judge import State
 from nonna.shop.links.subjects import Subject
 from nonna.shop.links.subjects import tool as tool_of
 from nonna.stations.mill.planning.choose import choose
-from nonna.stations.mill.planning.feeds import fastest_mm_min, stopping_mm
 from nonna.stations.touched_tools import Wish
 from tests.support.plans import MACHINE, machine_with
 

@@ -7,12 +7,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nonna.errors import NonnaError
+from nonna.metrology.safe_feeds import safe_feeds
 from nonna.programs.language.blocks import parse, parse_line
 from nonna.programs.language.errors import ProgramError
 from nonna.programs.language.expressions import resolve
 from nonna.programs.writing.writer import Settings, write
 from nonna.stations.mill.planning.choose import centre_will_do
-from nonna.stations.mill.planning.feeds import safe_feeds
 from nonna.stations.mill.planning.touches import setter_calibration
 from tests.support.examples import length_plan
 from tests.support.plans import ran

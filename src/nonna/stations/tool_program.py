@@ -130,8 +130,22 @@ class ToolProgram(Protocol):
         Raises: NonnaError (even so something is met, or a shop's template is wrong).
         """
 
+    def template_faults(
+        self, templates: Callable[[], Mapping[str, str] | None], machine: Machine
+    ) -> tuple[Finding, ...]:
+        """Try a shop's own templates in every dialect. Raises: NonnaError (nothing can be tried on this machine)."""
+
     def piece(self, asked: ToolsAsked, tolerance_mm: float | None) -> Trial:
         """Write a piece for a part program that measures or checks the first tool, rehearsed inside one.
 
         Raises: NonnaError (it cannot be measured so, or the piece does not rehearse clean).
         """
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """What is wrong with a template, in which dialect and where."""
+
+    dialect: str
+    line: int
+    words: str

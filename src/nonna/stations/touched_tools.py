@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from nonna.programs.writing.touches import Feeds, Touch
+from nonna.metrology.safe_feeds import Feeds
+from nonna.programs.writing.touches import Touch
 from nonna.shop.cards.job import JobTool
 from nonna.shop.texts.given import Plain
 
@@ -65,3 +66,6 @@ class ToolPlan:
             "reasons": list(self.reasons),
             "refused": self.refused or None,
         }
+
+
+ACCURACY_MM = 0.001  #: of calibrations and of tools alike: at one feed the trigger is equally late, and that cancels

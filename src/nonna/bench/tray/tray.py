@@ -18,8 +18,7 @@ from nonna.shop.cards.job import JobTool, Measure
 from nonna.shop.cards.machine import Tool
 from nonna.shop.links.history import Entry, Standing
 from nonna.shop.links.subjects import Subject
-from nonna.stations.mill.planning.touches import ACCURACY_MM
-from nonna.stations.touched_tools import Wish
+from nonna.stations.touched_tools import ACCURACY_MM, Wish
 
 PROTECTED = ("probe", "master")  #: rows that "clear all" leaves alone
 TOLERANCE_MM = 0.2  #: of a breakage check until a threshold was worked out

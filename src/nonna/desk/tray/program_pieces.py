@@ -7,15 +7,14 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QApplication
 
 from nonna import wiring
-from nonna.bench.job.planning import asked_of, piece_of
+from nonna.bench.job.planning import asked_of, piece_of, program_of
 from nonna.desk.threads.work import behind
 from nonna.desk.tray.own_program import ask_check
-from nonna.stations.mill.standin.template_check import check
 
 if TYPE_CHECKING:
     from nonna.desk.frame.window import DeskWindow
     from nonna.standin.rehearsal import Trial
-    from nonna.stations.mill.standin.template_check import Finding
+    from nonna.stations.tool_program import Finding
 
 
 def piece(window: DeskWindow) -> None:
@@ -80,4 +79,9 @@ def templates(window: DeskWindow) -> None:
         else:
             view.say("The shop's templates are sound: all dialects rehearse clean at all lengths.", "good")
 
-    behind(window, lambda: check(shop.templates, machine), told, lambda error: view.say(error.message, "bad"))
+    behind(
+        window,
+        lambda: program_of(machine).template_faults(shop.templates, machine),
+        told,
+        lambda error: view.say(error.message, "bad"),
+    )

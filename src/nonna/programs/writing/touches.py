@@ -4,23 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from nonna.metrology.safe_feeds import Feeds
+
 WAITED = 0.5  #: seconds beyond the spindle's run-down
-
-
-@dataclass(frozen=True, slots=True)
-class Feeds:
-    """Feeds of the stages of a touch, mm a minute, with what each backs off afterwards, mm."""
-
-    fast_mm_min: float
-    slow_mm_min: float
-    back_off_mm: float  #: after the fast touch
-    middle_mm_min: float = 0.0  #: a stage between; 0: none, it would cost more time than it saves
-    last_back_mm: float = 0.0  #: after the middle and each slow touch; 0: as after the fast one
-
-    @property
-    def again_mm(self) -> float:
-        """What a slow touch backs off."""
-        return self.last_back_mm or self.back_off_mm
 
 
 @dataclass(frozen=True, slots=True)

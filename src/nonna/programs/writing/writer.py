@@ -12,11 +12,12 @@ from textwrap import wrap
 
 import nonna
 from nonna.errors import NonnaError
+from nonna.metrology.safe_feeds import Feeds
 from nonna.programs.dialects.listing import USUAL, dialects
 from nonna.programs.language.dialect import Dialect
 from nonna.programs.writing.rendering import RefusedError, render
 from nonna.programs.writing.template_child import render_apart
-from nonna.programs.writing.touches import Feeds, Touch, TouchPlan
+from nonna.programs.writing.touches import Touch, TouchPlan
 from nonna.shop.texts.given import Plain
 
 TEMPLATES = Path(__file__).parent / "templates"

@@ -15,7 +15,7 @@ from nonna.stations.lathe.rehearsal import rehearse
 from nonna.stations.lathe.tip_program import tip_check, tip_program
 from nonna.stations.lathe.tip_run import run_tips
 from nonna.stations.lathe.ways import WAYS
-from nonna.stations.tool_program import Outcome, Running, Taken, Told, ToolsAsked, ToolsPlan
+from nonna.stations.tool_program import Finding, Outcome, Running, Taken, Told, ToolsAsked, ToolsPlan
 
 if TYPE_CHECKING:
     from nonna.programs.language.dialect import Dialect
@@ -92,6 +92,13 @@ class TipsOnArm:
         """Near the arm it stops at a touch: there is no way above it to go dry."""
         del plan
         return None
+
+    def template_faults(
+        self, templates: Callable[[], Mapping[str, str] | None], machine: Machine
+    ) -> tuple[Finding, ...]:
+        """A lathe's programs are made of none of them."""
+        del templates, machine
+        return ()
 
     def piece(self, asked: ToolsAsked, tolerance_mm: float | None) -> Trial:
         """Write the piece that checks a tip against its table."""

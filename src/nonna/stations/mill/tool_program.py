@@ -16,8 +16,9 @@ from nonna.stations.mill.planning.plan import plan_job
 from nonna.stations.mill.planning.snippets import Purpose, snippet
 from nonna.stations.mill.standin.batch import Found, measure_tools
 from nonna.stations.mill.standin.rehearsing import rehearse
+from nonna.stations.mill.standin.template_check import check
 from nonna.stations.mill.standin.trial import tried, tried_piece
-from nonna.stations.tool_program import Outcome, Running, Taken, Told, ToolsAsked, ToolsPlan
+from nonna.stations.tool_program import Finding, Outcome, Running, Taken, Told, ToolsAsked, ToolsPlan
 
 if TYPE_CHECKING:
     from nonna.programs.language.dialect import Dialect
@@ -93,6 +94,12 @@ class OnSetter:
             by_number.setdefault(touch.tool, []).append(touch)
         made = [found_of(number, own, plans.get(number)) for number, own in by_number.items()]
         return tuple(outcome_of(each, plans[each.number].tool if each.number in plans else None) for each in made)
+
+    def template_faults(
+        self, templates: Callable[[], Mapping[str, str] | None], machine: Machine
+    ) -> tuple[Finding, ...]:
+        """Write and rehearse samples."""
+        return check(templates, machine)
 
     def piece(self, asked: ToolsAsked, tolerance_mm: float | None) -> Trial:
         """Write the piece that measures a tool, or checks it where that was asked of it."""

@@ -36,6 +36,9 @@ class Prober:
     def dry_run(self, plan):
         return None
 
+    def template_faults(self, templates, machine):
+        return ()
+
     def piece(self, asked, tolerance_mm):
         raise NonnaError("out-of-range", "There are no pieces here.", "tools")
 

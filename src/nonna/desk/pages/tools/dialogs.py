@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from nonna.bench.form_fields import Asked
+from nonna.bench.job.planning import look_at
 from nonna.bench.tables.csv_table import Columns, read_rows
 from nonna.bench.tables.tool_texts import tool_of, tool_texts
 from nonna.bench.tray.tool_identity import as_same
@@ -17,7 +18,6 @@ from nonna.procedures.entry import parse_length, parse_number
 from nonna.programs.dialects.listing import dialect_of, dialects
 from nonna.shop.cards.machine import Tool
 from nonna.shop.texts.csv_rows import CsvTable
-from nonna.stations.mill.planning.choose import choose
 from nonna.stations.touched_tools import Method, Wish
 from nonna.wording.lengths import Units
 
@@ -114,10 +114,11 @@ def touch_dialog(controller: TrayController, number: int, units: Units, parent: 
 
 
 def _refused(controller: TrayController, tray: Tray, number: int) -> str:
-    tool, machine = tray.tool(number), controller.machine
-    if tool is None or machine is None:
+    machine, results = controller.machine, controller.results
+    if machine is None or results is None:
         return ""
-    return choose(tool, machine, wish=tray.wishes.get(number)).refused
+    plan = look_at(tray, number, machine, results)
+    return plan.choice.refused if plan is not None else ""
 
 
 def exchanged_dialog(controller: TrayController, doubts: Sequence[Doubted], parent: QWidget) -> FormDialog:

@@ -7,11 +7,11 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from nonna.errors import NonnaError
-from nonna.programs.writing.touches import Feeds, Touch, TouchPlan
+from nonna.metrology.safe_feeds import FURTHER, SLOWEST_TURNING_MM_MIN, Feeds
+from nonna.programs.writing.touches import Touch, TouchPlan
 from nonna.shop.cards.job import JobTool
 from nonna.shop.cards.machine import Machine, SetterSpec
 from nonna.stations.mill.planning.choose import choose, on_the_way, shortest_of
-from nonna.stations.mill.planning.feeds import FURTHER, SLOWEST_TURNING_MM_MIN
 from nonna.stations.mill.planning.oriented import tooth_touches, turn_to_pad
 from nonna.stations.mill.planning.sides import side_touches
 from nonna.stations.mill.planning.touches import CLEARANCE_MM, TURNING, feeds_of, plan_for, results_of

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
+from nonna.metrology.safe_feeds import FURTHER
 from nonna.programs.writing.touches import Touch
 from nonna.shop.cards.job import JobTool
 from nonna.shop.cards.machine import Machine, SetterSpec
 from nonna.shop.cards.tool_end import end_of
 from nonna.stations.mill.planning.choose import USUAL, in_the_way, spin
-from nonna.stations.mill.planning.feeds import FURTHER
 from nonna.stations.mill.planning.touches import CLEARANCE_MM, TURNING, feeds_of
 
 DEPTH_MM = 3.0  #: how far below its tip (and its corner or point) a tool's side is touched

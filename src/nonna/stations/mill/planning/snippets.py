@@ -6,10 +6,10 @@ from dataclasses import replace
 from typing import Literal
 
 from nonna.errors import NonnaError
+from nonna.metrology.safe_feeds import SHORTEST_SEARCH_MM
 from nonna.programs.writing.touches import Touch
 from nonna.programs.writing.writer import Writer
 from nonna.shop.cards.machine import Machine
-from nonna.stations.mill.planning.feeds import SHORTEST_SEARCH_MM
 from nonna.stations.mill.planning.touches import plan_for
 from nonna.stations.touched_tools import ToolPlan
 

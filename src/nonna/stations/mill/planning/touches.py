@@ -6,14 +6,14 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from nonna.errors import NonnaError
-from nonna.programs.writing.touches import WAITED, Feeds, Touch, TouchPlan
+from nonna.metrology.safe_feeds import Feeds, safe_feeds
+from nonna.programs.writing.touches import WAITED, Touch, TouchPlan
 from nonna.shop.cards.machine import Machine, SetterSpec
-from nonna.stations.mill.planning.feeds import safe_feeds
+from nonna.stations.touched_tools import ACCURACY_MM
 
 CLEARANCE_MM = 5.0
 RUN_UP_MM = 1.0  #: way to reach a feed evenly before the contact
 SIDE_DEPTH_MM = 3.0
-ACCURACY_MM = 0.001  #: of calibrations and of tools alike: at one feed the trigger is equally late, and that cancels
 TURNING = {"cw": "M3", "ccw": "M4", "stopped": ""}
 FIRST_RESULT, LAST_RESULT = 1001, 4999  #: parameters that hold the results, one a touch, where the card names no others
 FIRST_SCRATCH, SCRATCH = (

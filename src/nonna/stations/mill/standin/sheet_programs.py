@@ -15,17 +15,12 @@ from nonna.shop.texts.given import Row, as_number
 from nonna.standin.rehearsal import Trial
 from nonna.standin.wishes import SheetWish, Watch
 from nonna.stations.mill.planning.plan import plan_job
-from nonna.stations.mill.planning.touches import (
-    ACCURACY_MM,
-    nose_aside,
-    setter_calibration,
-    top_touches,
-    top_touches_at,
-)
+from nonna.stations.mill.planning.touches import nose_aside, setter_calibration, top_touches, top_touches_at
 from nonna.stations.mill.standin.mill import Mill
 from nonna.stations.mill.standin.program_run import RunReport, run_program
 from nonna.stations.mill.standin.trial import tried
 from nonna.stations.mill.standin.truth import make, with_tools_changed
+from nonna.stations.touched_tools import ACCURACY_MM
 
 PROBE_ABOUT_MM = 121.5
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
 
 from nonna.errors import NonnaError
 from nonna.programs.dialects.listing import dialects
@@ -14,6 +13,7 @@ from nonna.stations.mill.planning.plan import plan_job
 from nonna.stations.mill.planning.snippets import Purpose, snippet
 from nonna.stations.mill.standin.rehearsing import rehearse
 from nonna.stations.mill.standin.trial import tried_piece
+from nonna.stations.tool_program import Finding
 from nonna.stations.touched_tools import ToolPlan
 
 _SAMPLES: tuple[dict[str, object], ...] = (
@@ -25,15 +25,6 @@ _SAMPLES: tuple[dict[str, object], ...] = (
         "tolerance_short_mm": 0.2, "tolerance_long_mm": 0.2,
     },
 )  # fmt: skip
-
-
-@dataclass(frozen=True, slots=True)
-class Finding:
-    """What is wrong with a template, in which dialect and where."""
-
-    dialect: str
-    line: int
-    words: str
 
 
 def check(templates: Callable[[], Mapping[str, str] | None], machine: Machine) -> tuple[Finding, ...]:

@@ -5,12 +5,11 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from nonna.bench.form_fields import Asked
+from nonna.bench.job.feed_advice import USUAL_MM_MIN, feed_advice
 from nonna.desk.forms.form_dialog import FormDialog
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_number
-from nonna.programs.writing.touches import Feeds
 from nonna.shop.cards.machine import Machine
-from nonna.stations.mill.planning.feeds import fastest_mm_min, safe_feeds, stopping_mm
 from nonna.wording.lengths import Units, small
 from nonna.wording.lengths import feed as feed_number
 
@@ -68,10 +67,11 @@ def words(values: dict[str, str], units: Units) -> str:
         raise NonnaError(
             "out-of-range", "A sensor and a tool that give nothing at all cannot be touched at any feed.", "overtravel"
         )
-    feeds: Feeds = safe_feeds(
-        overtravel_mm=room, latency_s=late, jitter_s=got["jitter"] / 1000.0, deceleration_mm_s2=a,
+    advice = feed_advice(
+        room_mm=room, latency_s=late, jitter_s=got["jitter"] / 1000.0, deceleration_mm_s2=a,
         accuracy_mm=got["accuracy"] / 1000.0, rpm=got["rpm"],
     )  # fmt: skip
+    feeds = advice.feeds
     per_minute = f"{units.symbol}/min"
 
     def feed(mm_min: float) -> str:
@@ -80,17 +80,16 @@ def words(values: dict[str, str], units: Units) -> str:
     scatter = feeds.slow_mm_min / 60.0 * got["jitter"] / 1000.0
     turn = f", {small(feeds.slow_mm_min / got['rpm'], units)} a turn" if got["rpm"] else ""
     middle = f" Between them {feed(feeds.middle_mm_min)}: it saves time." if feeds.middle_mm_min else ""
-    run_on = stopping_mm(600.0, late, a)
+    run_on = advice.usual_runs_on_mm
     said = [
         f"Fast touch {feed(feeds.fast_mm_min)}: the machine runs on "
-        f"{small(stopping_mm(feeds.fast_mm_min, late, a), units)} of the "
-        f"{small(room, units)} there are. At {feed(fastest_mm_min(room, late, a))} all of it would be used up.",
+        f"{small(advice.fast_runs_on_mm, units)} of the "
+        f"{small(room, units)} there are. At {feed(advice.used_up_mm_min)} all of it would be used up.",
         f"Slow touch {feed(feeds.slow_mm_min)}{turn}: the trigger scatters by {small(scatter, units)}.{middle}",
     ]
     if run_on > give:
         said.append(
-            f"At {feed(600.0)} the machine runs on {small(run_on, units)}. A sensor that gives {small(give, units)} "
-            "leaves "
-            f"{small(run_on - give, units)} to the tool: that is how small drills break."
+            f"At {feed(USUAL_MM_MIN)} the machine runs on {small(run_on, units)}. A sensor that gives "
+            f"{small(give, units)} leaves {small(run_on - give, units)} to the tool: that is how small drills break."
         )
     return "\n".join(said)

@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 import math
-
-from nonna.programs.writing.touches import Feeds
+from dataclasses import dataclass
 
 FASTEST_MM_MIN = 600.0
 SLOWEST_MM_MIN = 2.0
@@ -88,3 +87,19 @@ def safe_feeds(
     if not middle and not rpm:
         last = 0.0
     return Feeds(fast_mm_min, slow_mm_min, back, float(middle), last if middle or rpm else 0.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Feeds:
+    """Feeds of the stages of a touch, mm a minute, with what each backs off afterwards, mm."""
+
+    fast_mm_min: float
+    slow_mm_min: float
+    back_off_mm: float  #: after the fast touch
+    middle_mm_min: float = 0.0  #: a stage between; 0: none, it would cost more time than it saves
+    last_back_mm: float = 0.0  #: after the middle and each slow touch; 0: as after the fast one
+
+    @property
+    def again_mm(self) -> float:
+        """What a slow touch backs off."""
+        return self.last_back_mm or self.back_off_mm
