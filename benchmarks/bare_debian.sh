@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # Both README commands on a bare Debian: a debootstrap root with nothing but python3, git and make. Needs root and debootstrap.
-#   bash benchmarks/bare_debian.sh ROOT [root|user]
+#   bash benchmarks/bare_debian.sh ROOT [root|user]     remove ROOT afterwards with: rm -rf --one-file-system ROOT
 # As root everything is installed by make itself; as an ordinary user an administrator's apt line, as printed, comes first.
 # What this machine needs to reach its package index (names, certificates, pip's settings) is lent to the root.
 set -euo pipefail
@@ -11,7 +11,15 @@ here=$(cd "$(dirname "$0")/.." && pwd)
 cp /etc/resolv.conf "$root/etc/resolv.conf"
 ca=/etc/ssl/certs/ca-certificates.crt
 [ -f "$ca" ] && install -D -m 644 "$ca" "$root/etc/lent-ca.crt" # beside: installing certificates rewrites the usual file
-for mount in proc dev sys; do mountpoint -q "$root/$mount" || mount --rbind "/$mount" "$root/$mount"; done
+release() { # whatever happens: who removes a root with these still bound would remove the machine's own devices
+  for bound in proc dev sys; do mountpoint -q "$root/$bound" && umount -R -l "$root/$bound"; done
+  return 0
+}
+trap release EXIT
+for bound in proc dev sys; do
+  mountpoint -q "$root/$bound" || mount --rbind "/$bound" "$root/$bound"
+  mount --make-rslave "$root/$bound" # or letting go of one would let go of the machine's own
+done
 lent=$(env | grep -E '^(PIP_INDEX|PIP_EXTRA|PIP_DEFAULT|https?_proxy|HTTPS?_PROXY)' || true)
 [ -f "$root/etc/lent-ca.crt" ] && lent="$lent PIP_CERT=/etc/lent-ca.crt SSL_CERT_FILE=/etc/lent-ca.crt"
 inside() { # inside USER COMMAND
