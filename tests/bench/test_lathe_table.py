@@ -11,6 +11,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog
 
 from nonna.bench.book.writing import event
+from nonna.bench.job.measuring import judged_of, read_back
+from nonna.bench.job.programs_written import left_in, note_written
 from nonna.bench.sheet.judging import sign_all
 from nonna.bench.sheet.signing import signature_of
 from nonna.bench.station.site import Site
@@ -23,7 +25,7 @@ from nonna.desk.tray.machine_results import read_results
 from nonna.desk.tray.offsets_dialog import OffsetsDialog
 from nonna.errors import NonnaError
 from nonna.programs.dialects.listing import dialect_of
-from nonna.programs.writing.results import by_tool, from_json, from_log, read_csv, readings_by_tool
+from nonna.programs.writing.results import by_tool, from_json, from_log, from_parameters, read_csv, readings_by_tool
 from nonna.shop.links.subjects import ARM, REFERENCE_TOOL, tool
 from nonna.shop.texts.csv_rows import open_csv
 from nonna.standin.world import World
@@ -351,3 +353,17 @@ def test_seating_scatters_between_rounds_and_not_within_one(shop):
     assert stopped == {}
     x = np.array([r["position_mm"] for r in found[1] if r["axis"] == "x"]) / 2.0
     assert len(x) == 40 and 0.6 < x.std(ddof=1) / math.hypot(truth.seating, truth.touch) < 1.5
+
+
+def test_the_parameters_that_its_program_leaves_are_read_back_as_its_tips(shop):
+    site = Site.load(shop, "willow")
+    plan = tools_program(site, (3, 5), BRANCH, 2)
+    note_written(shop, site.machine.name, plan)
+    shown = {tool.number: {"x": tool.offset_x_mm, "z": tool.offset_z_mm} for tool in site.tools}
+    lines = [f"#{spot.first} = {200 - shown[spot.tool][spot.axis]:.3f}" for spot in plan.spots]
+    touches = from_parameters("\n".join(lines), left_in(shop, site.machine.name)).rows
+    three, five = read_back(touches, None, site)
+    assert (three.number, five.number) == (3, 5) and [row["axis"] for row in three.taken[0].rows] == ["x", "z"] * 2
+    assert [len(row.session.rows) for row in judged_of((three, five), site, "file") if row.session] == [4, 4]
+    (lacking,) = read_back(from_parameters("\n".join(lines[4:]), left_in(shop, "Willow")).rows, None, site)
+    assert lacking.number == 5  # of a tip that is not whole nothing is taken

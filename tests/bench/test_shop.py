@@ -8,6 +8,7 @@ import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
 
+from nonna.adapters.shop_files import practice
 from nonna.adapters.store.sqlite.store import SqliteStore
 from nonna.bench.book.glance import minutes
 from nonna.bench.sheet.opening import open_sheet
@@ -22,7 +23,7 @@ from nonna.procedures.sheet import SheetFacts
 from nonna.shop.cards.seen import ToolSeen
 from nonna.shop.links.history import Entry, Standing, standing
 from nonna.shop.links.judge import Facts, MasterDue, State, judge, next_jobs
-from nonna.shop.links.subjects import ANY, DAILY_CHECK, SETTER, master, tool
+from nonna.shop.links.subjects import ANY, DAILY_CHECK, SETTER, SubjectKind, master, tool
 from nonna.stations.kind import kind_of
 from nonna.stations.mill.loop import LOOP
 from nonna.stations.telling import cause, headline, reason_words
@@ -312,3 +313,10 @@ def test_numbers_are_written_with_the_digits_that_mean_something():
     coarse = Units("inch", coarse=True)
     assert (length(25.4, coarse), length(-312.40512, coarse.other)) == ("1.0000 in", "−312.405 mm")
     assert coarse.fine == Units.INCH and small(0.00143, coarse.other) == "1.4 µm"
+
+
+def test_a_practice_shop_is_made_of_the_kinds_there_are(tmp_path, monkeypatch):
+    monkeypatch.setattr(practice, "known_kinds", lambda: ("mill", "router", "lathe"))
+    folder = practice.make(tmp_path / "shop")
+    assert folder.shop().machines == ["larch", "rowan", "willow"] and folder.book.verify().sound
+    assert not any(record.subject.kind is SubjectKind.PRESETTER for record in folder.book.all())

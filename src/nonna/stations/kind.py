@@ -9,6 +9,7 @@ from importlib import import_module
 from typing import TYPE_CHECKING, Any, NamedTuple, TypeAlias, cast
 
 from nonna.errors import NonnaError
+from nonna.folders import brought_by
 from nonna.shop.cards.kinds import station_kinds
 from nonna.shop.cards.seen import CardSeen
 from nonna.shop.links.loop import Loop
@@ -159,7 +160,4 @@ def event_words(name: str) -> str:
 
 @cache
 def _loaded(key: str) -> StationKind:
-    found = import_module(f"nonna.stations.{key}").KIND
-    if not isinstance(found, StationKind):
-        raise TypeError(f"nonna.stations.{key}: KIND is no StationKind")
-    return found
+    return brought_by("nonna.stations", key, "KIND", StationKind)

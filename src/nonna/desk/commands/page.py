@@ -4,10 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from functools import cache
-from importlib import import_module
-from importlib.util import find_spec
-from pathlib import Path
+
+from nonna.folders import brought_by, folders_of
 
 HOME = "nonna.desk.pages"
 Keys = tuple[tuple[str, str], ...]  #: keys with what they do
@@ -29,20 +27,10 @@ class Page:
 
 def pages() -> tuple[Page, ...]:
     """Return all of them, as they stand on the rail."""
-    spec = find_spec(HOME)
-    places = tuple(spec.submodule_search_locations or ()) if spec else ()
-    names = [file.parent.name for place in places for file in Path(place).glob("*/__init__.py")]
-    return tuple(sorted((_loaded(name) for name in names), key=lambda page: (page.order, page.key)))
+    found = (brought_by(HOME, folder.name, "PAGE", Page) for folder in folders_of(HOME))
+    return tuple(sorted(found, key=lambda page: (page.order, page.key)))
 
 
 def on_rail() -> tuple[Page, ...]:
     """Return the pages that are gone to."""
     return tuple(page for page in pages() if page.words)
-
-
-@cache
-def _loaded(name: str) -> Page:
-    found = import_module(f"{HOME}.{name}").PAGE
-    if not isinstance(found, Page):
-        raise TypeError(f"{HOME}.{name}: PAGE is no Page")
-    return found

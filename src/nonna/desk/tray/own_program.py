@@ -58,12 +58,11 @@ def save_own(window: DeskWindow, made: ToolsPlan, path: Path) -> None:
         f"{minutes:.0f} min. First run: rapid down, doors shut, a finger on feed hold. Then F8 reads the results: the "
         "machine's parameters, or columns tool, axis, position_mm."
     )
-    site = window.site
+    folder = window.folder
 
     def write() -> None:
         write_text(path, made.trial.text)
-        if site is not None:
-            note_written(site.folder, site.machine.name, made)  # F8 reads its results by that
+        note_written(folder, made.asked.machine.name, made)  # F8 reads its results by that
 
     behind(window, write, lambda _: view.say(words, "good"), lambda error: view.say(error.message, "bad"))
 

@@ -2,12 +2,8 @@
 
 from __future__ import annotations
 
-from functools import cache
-from importlib import import_module
-from importlib.util import find_spec
-from pathlib import Path
-
 from nonna.errors import NonnaError
+from nonna.folders import brought_by, folders_of
 from nonna.programs.language.dialect import Dialect
 
 HOME = "nonna.programs.dialects"
@@ -16,10 +12,8 @@ _FIRST = "rs274"  #: the published language comes first
 
 def dialects() -> tuple[Dialect, ...]:
     """Return all of them, the usual one first."""
-    spec = find_spec(HOME)
-    places = tuple(spec.submodule_search_locations or ()) if spec else ()
-    keys = [file.parent.name for place in places for file in Path(place).glob("*/__init__.py")]
-    return tuple(_loaded(key) for key in sorted(keys, key=lambda key: (key != _FIRST, key)))
+    keys = sorted((folder.name for folder in folders_of(HOME)), key=lambda key: (key != _FIRST, key))
+    return tuple(brought_by(HOME, key, "DIALECT", Dialect) for key in keys)
 
 
 def dialect_of(key: str) -> Dialect:
@@ -37,14 +31,6 @@ def dialect_for(text: str, asked: Dialect) -> Dialect:
         return asked
     upper = text.upper()
     return next((each for each in dialects() if each.skips and each.search_word in upper), asked)
-
-
-@cache
-def _loaded(key: str) -> Dialect:
-    found = import_module(f"{HOME}.{key}").DIALECT
-    if not isinstance(found, Dialect):
-        raise TypeError(f"{HOME}.{key}: DIALECT is no Dialect")
-    return found
 
 
 def stopping() -> Dialect:

@@ -2,22 +2,16 @@
 
 from __future__ import annotations
 
-from functools import cache
-from importlib.util import find_spec
 from pathlib import Path
+
+from nonna.folders import folders_of
 
 FORMAT_KINDS = ("mill", "router", "lathe")
 
 
 def station_folders() -> tuple[Path, ...]:
     """Return the folders of the kinds that bring a loop of their own. None of them is imported."""
-    spec = find_spec("nonna.stations")
-    return _folders_in(tuple(spec.submodule_search_locations or ()) if spec else ())
-
-
-@cache
-def _folders_in(places: tuple[str, ...]) -> tuple[Path, ...]:
-    return tuple(file.parent for place in places for file in sorted(Path(place).glob("*/__init__.py")))
+    return folders_of("nonna.stations")
 
 
 def station_kinds() -> tuple[str, ...]:

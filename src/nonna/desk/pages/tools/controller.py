@@ -248,7 +248,8 @@ class TrayController(QObject):
         """Measure the marked tools on the stand-in machine; a program that does not rehearse clean is not run."""
         if self.busy:
             return
-        answer, site, state, tray = self.answer, self._host.site, self._host.state, self.tray
+        answer = None if self.one_by_one else self.answer  # what another station was planned for is not run here
+        site, state, tray = self._host.site, self._host.state, self.tray
         if site is None or state is None or not (tray.marked if self.one_by_one else answer):
             by = " by program" if self.one_by_one else ""
             self.said.emit(f"Mark tools with Space first; then F7 measures them{by} on the stand-in.", "plain")
