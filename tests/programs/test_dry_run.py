@@ -138,3 +138,15 @@ def test_a_host_is_rehearsed_with_a_piece_in_it(tmp_path, capsys):
     told = json.loads(capsys.readouterr().out)
     assert {p["code"] for p in told["problems"]} == {"no-compensation"}  # the host went on without it
     assert run([*given, "--piece", str(piece), "--at", "99"], lambda _: 9) == 2
+
+
+def test_rehearsing_a_plan_tells_no_progress_and_can_be_stopped_at_any_block(shop):
+    site = Site.load(shop, "larch")
+    tray = Tray(tools=site.tools).with_marks([t.number for t in site.tools][:2])
+    tools = tuple(job_tools(tray, tray.marked, site.results()))
+    asked = ToolsAsked(site.machine, tray.tools, tools, Writer(), 3, 0.001)
+    told, checks = [], []
+    PROGRAM.plan(asked, lambda done, of: told.append((done, of)), lambda: checks.append(1))
+    assert len(told) <= len(tools) + 1 and len(checks) > 50
+    with pytest.raises(ZeroDivisionError):
+        PROGRAM.plan(asked, lambda *_: None, lambda: 1 / 0)

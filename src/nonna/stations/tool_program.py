@@ -88,8 +88,11 @@ class ToolProgram(Protocol):
     def live(self) -> bool:
         """Whether tools are planned as soon as they are marked; else when a program is asked for."""
 
-    def plan(self, asked: ToolsAsked, told: Told) -> ToolsPlan:
-        """Plan, write and rehearse a program; what stops it is in its rehearsal. Raises: NonnaError (there is none)."""
+    def plan(self, asked: ToolsAsked, told: Told, check: Callable[[], None]) -> ToolsPlan:
+        """Plan, write and rehearse a program; what stops it is in its rehearsal.
+
+        ``check`` is called often, and raises when nobody wants it any more. Raises: NonnaError (there is none).
+        """
 
     def look(self, asked: ToolsAsked) -> ToolPlan | None:
         """Return how the first tool would be touched, None where this kind does not say. Raises: NonnaError."""

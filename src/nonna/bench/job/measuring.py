@@ -37,7 +37,7 @@ def planned_now(site: Site, tray: Tray, numbers: Collection[int], results: HeldR
     Raises: NonnaError (no tool is named, one cannot be measured by program, or it does not rehearse clean).
     """
     asked = asked_of(tray, numbers, site.machine, results, site.folder)
-    return program_of(site.machine).plan(asked, lambda *_: None)
+    return program_of(site.machine).plan(asked, lambda *_: None, lambda: None)
 
 
 def on_standin(plan: ToolsPlan, site: Site, world: World, go_on: bool, told: Told) -> tuple[Judged, ...]:

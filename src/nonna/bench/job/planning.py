@@ -134,7 +134,7 @@ def work_out(
         check()
         progress(done, of)
 
-    return Answer(number, program_of(asked.machine).plan(asked, told), results)
+    return Answer(number, program_of(asked.machine).plan(asked, told, check), results)
 
 
 def try_text(

@@ -32,12 +32,13 @@ class TipsOnArm:
 
     live = False
 
-    def plan(self, asked: ToolsAsked, told: Told) -> ToolsPlan:
+    def plan(self, asked: ToolsAsked, told: Told, check: Callable[[], None]) -> ToolsPlan:
         """Write and rehearse a program."""
         if not asked.tools:
             raise NonnaError("missing-field", "Mark tools first: then there is a program to write.", "tools")
         made = tip_program(asked.machine, asked.tools, dialect=asked.dialect, rounds=asked.touches)
         told(len(asked.tools), len(asked.tools))
+        check()
         return ToolsPlan(asked, _tried(asked, made.text, made.text), made.spots)
 
     def look(self, asked: ToolsAsked) -> ToolPlan | None:

@@ -35,14 +35,10 @@ class OnSetter:
 
     live = True
 
-    def plan(self, asked: ToolsAsked, told: Told) -> ToolsPlan:
+    def plan(self, asked: ToolsAsked, told: Told, check: Callable[[], None]) -> ToolsPlan:
         """Plan, write and rehearse at every length."""
         job = plan_job(asked.machine, asked.tools, asked.touches, asked.accuracy_mm, told, asked.wishes)
         text = asked.writer.write(job.program)
-
-        def check() -> None:
-            told(len(asked.tools), len(asked.tools))
-
         trial = tried(text, asked.machine, _held(asked), dialect=asked.dialect, trace=True, check=check)
         spots = tuple(
             LeftIn(plan.tool.number, t.axis, t.first_parameter, t.count, t.name)

@@ -11,7 +11,7 @@ TIMES = 10
 class Prober:
     live = False
 
-    def plan(self, asked, told):
+    def plan(self, asked, told, check):
         text = "".join(f"P{tool.number}\n" * TIMES for tool in asked.tools)
         told(len(asked.tools), len(asked.tools))
         trial = Trial(text, asked.dialect, asked.machine, self.rehearse(text, asked.machine, None, asked.dialect))
