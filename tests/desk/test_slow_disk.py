@@ -25,6 +25,12 @@ class Gate:
         self.thread = ""
         self.open, self.asked, self._function = threading.Event(), threading.Event(), function
 
+    def also(self, function):
+        """Hold another function up by the same gate."""
+        other = Gate(function)
+        other.open = self.open
+        return other
+
     def __call__(self, *args, **kwargs):
         self.thread = threading.current_thread().name
         self.asked.set()
@@ -34,8 +40,9 @@ class Gate:
 
 @pytest.mark.parametrize("loaded", [True, False])
 def test_a_window_on_a_slow_disk_stands_there_and_fills(shop, tmp_path, qtbot, monkeypatch, loaded):
-    gate = Gate(shop_reader.read_state)
-    monkeypatch.setattr(shop_reader, "read_state", gate)
+    gate = Gate(shop_reader.glanced_at)
+    monkeypatch.setattr(shop_reader, "glanced_at", gate)
+    monkeypatch.setattr(shop_reader, "state_of", gate.also(shop_reader.state_of))
     monkeypatch.setattr(shop_reader, "FIRST_PICTURE_S", 0.0)
     window = make_window(shop, DeskSettings(tmp_path / "desk.ini"))
     qtbot.addWidget(window)

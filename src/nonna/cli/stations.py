@@ -10,7 +10,7 @@ from nonna.bench.ports import ShopFiles
 from nonna.bench.sheet.opening import prepared
 from nonna.bench.station.loop_document import to_document
 from nonna.bench.station.site import open_site
-from nonna.bench.station.state import read_state
+from nonna.bench.station.state import state_of
 from nonna.cli.warning import warn
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
@@ -33,9 +33,7 @@ def prepare(given: argparse.Namespace) -> int:
 
 def loop(given: argparse.Namespace) -> int:
     """Print the loop of a station. Raises: NonnaError."""
-    folder = _folder(given)
-    site = open_site(folder, given.station)
-    print(json.dumps(to_document(read_state(folder, station=site.key or site.machine.name)), ensure_ascii=True))
+    print(json.dumps(to_document(state_of(open_site(_folder(given), given.station))), ensure_ascii=True))
     return 0
 
 

@@ -36,6 +36,7 @@ class Site:
     home: str = ""  #: the station that records without one belong to
     marks: tuple[int, ...] = ()  #: when its files were changed last
     wishes: Mapping[int, Wish] = field(default_factory=dict)  #: touches decided by hand, by tool
+    others: tuple[tuple[str, str], ...] = ()  #: the shop's other stations: name and kind
 
     @classmethod
     def load(cls, folder: ShopFiles, station: str = "") -> Site:
@@ -47,9 +48,10 @@ class Site:
         shop = folder.shop()
         if not shop.machines:
             raise NonnaError("missing-field", "shop.json: no machine is named.", "machines")
-        key, machine = _named(folder, shop, station)
-        home = machine.name if key == shop.machines[0] else folder.machine(shop.machines[0]).name
+        machines = {key: folder.machine(key) for key in shop.machines}
+        key = _named(machines, station)
         marks = folder.marks(key)  # before they are read: a change meanwhile is seen next time
+        machine = folder.machine(key)
         return cls(
             folder,
             shop,
@@ -59,9 +61,10 @@ class Site:
             folder.gear(),
             folder.rules(),
             key,
-            home,
+            machines[shop.machines[0]].name,
             marks,
             read_wishes(folder, machine.name),
+            tuple((each.name, each.kind) for other, each in machines.items() if other != key),
         )
 
     @classmethod
@@ -115,17 +118,11 @@ def open_site(folder: ShopFiles, station: str = "") -> Site:
     return Site.of_records(folder, station)
 
 
-def _named(folder: ShopFiles, shop: Shop, station: str) -> tuple[str, Machine]:
-    machines = {}
-    for key in shop.machines:
-        machines[key] = folder.machine(key)
-        if station in ("", key, machines[key].name):
-            return key, machines[key]
-    names = ", ".join(m.name for m in machines.values())
-    raise NonnaError(
-        "out-of-range",
-        "There is no station {value!r} in this shop; there are: {names}.",
-        "station",
-        value=station[:60],
-        names=names,
-    )
+def _named(machines: Mapping[str, Machine], station: str) -> str:
+    """Return the name of the files of a station. Raises: NonnaError (there is none of that name)."""
+    for key, machine in machines.items():
+        if station in ("", key, machine.name):
+            return key
+    words = "There is no station {value!r} in this shop; there are: {names}."
+    names = ", ".join(machine.name for machine in machines.values())
+    raise NonnaError("out-of-range", words, "station", value=station[:60], names=names)

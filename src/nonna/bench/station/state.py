@@ -1,11 +1,11 @@
-"""The state of one station of a shop, read afresh after each record. Quick to make: the first picture waits for it."""
+"""A station of a shop at one moment: its files as they were read, its records, and what follows from both."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from nonna.bench import clock
 from nonna.bench.book.book import Book
@@ -24,14 +24,15 @@ from nonna.stations.kind import Around, StationKind, kind_of
 if TYPE_CHECKING:
     from nonna.bench.book.reader import Reader
     from nonna.bench.book.results_that_hold import HeldResults
+    from nonna.bench.station.site import Site
     from nonna.bench.station.weakest import Weakest
     from nonna.shop.records.values import Record
 
 
-def _link_changes(rules: Mapping[str, Any], station: str) -> dict[str, dict[str, Plain]]:
-    """Return what a shop's rules change of a station's links, unchecked."""
-    rows: dict[str, dict[str, Plain]] = rules.get("links", {}).get(station, {})
-    return {key: {name: value for name, value in row.items() if value not in (None, "")} for key, row in rows.items()}
+def _link_changes(rules: Given, station: str) -> dict[str, dict[str, Plain]]:
+    """Return what a shop's rules change of a station's links."""
+    links = rules.part("links").part(station)
+    return {key: {name: value for name, value in links.part(key).items() if value not in (None, "")} for key in links}
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,9 +62,14 @@ class ShopState:
     jobs: tuple[NextJob, ...]
     weakest: Weakest | None  #: None where nothing was measured to its end, or at a glance
     practice: bool  #: whether the shop is invented
-    glanced: bool  #: whether no record was looked into
+    site: Site | None  #: its files as they were read, checked whole; None at a glance
     counters: tuple[Counter, ...] = ()  #: parts that wear out by use
     reader: Reader | None = None  #: of the records as they were then; None at a glance
+
+    @property
+    def glanced(self) -> bool:
+        """Whether nothing was checked yet and no record looked into."""
+        return self.site is None
 
     @property
     def results(self) -> HeldResults:
@@ -83,50 +89,77 @@ class ShopState:
         return HeldResults(self.standing, read, self.setter)
 
 
-def read_state(folder: ShopFiles, now: datetime | None = None, station: str = "", *, glance: bool = False) -> ShopState:
-    """Read a shop; its files are checked whole later, in the background.
+def read_state(folder: ShopFiles, now: datetime | None = None, station: str = "") -> ShopState:
+    """Read a station's files, checked whole, and return its state.
 
     Parameters: station, name of the machine's files; "" (or one that is no longer there) for the first. A shop that
-    has a ledger and no files is the station of its records. glance, look into no record: for a first picture.
-    Raises: NonnaError naming the file that cannot be read.
+    has a ledger and no files is the station of its records. Raises: NonnaError naming the file.
     """
-    moment = (now or clock.now()).astimezone()
+    return state_of(site_shown(folder, station), now)
+
+
+def site_shown(folder: ShopFiles, station: str = "") -> Site:
+    """Return the station that a window shows, checked whole: the first one where it is no longer there.
+
+    Raises: NonnaError naming the file.
+    """
+    from nonna.bench.station.site import Site, open_site  # late: the first picture waits for no model
+
+    if not folder.has_files:
+        return Site.of_records(folder, station or next((e.machine for e in folder.book.entries()), ""))
+    return open_site(folder, station if station in folder.shop().machines else "")
+
+
+def state_of(site: Site, now: datetime | None = None) -> ShopState:
+    """Return the state of a station by its files as they were read and its records. Raises: NonnaError."""
+    return _state(site.folder, _of_site(site), now, site)
+
+
+def glanced_at(folder: ShopFiles, station: str = "", now: datetime | None = None) -> ShopState:
+    """Return a station's state for a first picture: no model checks its files, and no record is looked into.
+
+    Loading the models takes 200 ms, and what looks into records 400 more, of a first picture that stands after 650.
+    Parameters: as in `read_state`. Raises: NonnaError naming the file that cannot be read.
+    """
     try:
-        every = folder.book.entries()
-        found = _files(folder, station) if folder.has_files else _of_records(every, station)
-        shop, machine, home, tools, masters = found.shop, found.machine, found.home, found.tools, found.masters
-        name, of_file = str(machine["name"]), str(machine["kind"])
-        cards = {group: tuple(map(CardSeen.of, found.gear.rows(group))) for group in found.gear if group != "format"}
-        practice = bool(shop.get("invented")) or not folder.has_files
-        counting = folder.book.standing(name, home, practice=practice)
-        kind = kind_of(of_file)
-        probe = not found.gear or _has_probe(cards.get("probes", ()), kind, name, counting)
-        kind = kind.at(Around(_mounted(cards.get("setters", ()), name), found.others, probe))
-        kind = kind.changed(_link_changes(found.rules, name))
-        names = [tool.subject for tool in tools] or _measured_tools(counting)
-        loose = frozenset(tool.subject for tool in tools if not tool.repeats)
-        links = judge(Facts(kind.loop, counting, names, _loop_masters(kind.loop, masters), moment, loose))
-        learned = folder.book.minutes(name)
-        reader = None if glance else folder.book.reader()
-        counted = counters(found.gear.rows("services"), name, counting, moment)
-        return ShopState(
-            shop=str(shop["name"]), operators=shop.words("operators") or ("nobody",), machine=name, key=found.key,
-            home=home,
-            kind=kind, file_kind=of_file, machine_kind=kind.words if of_file == kind.key else of_file,
-            temperature=(shop.number("temperature_c", 20.0), shop.number("temperature_u_c", 0.5)),
-            thermometer=temperature_unread(bool(shop.get("invented")), shop.word("temperature_at"), moment.date()),
-            pad_mm=machine.part("setter").number("width_x_mm", 0.0),
-            fetched=_fetched(masters, cards.get("indicators", ())),
-            kept={card.name: card.kept for group in (masters, *cards.values()) for card in group if card.kept},
-            tools=tools, masters=masters, entries=every, standing=counting, links=links,
-            jobs=(*next_jobs(links, learned), *service_jobs(counted)), counters=counted,
-            weakest=_weakest(kind, counting, reader), glanced=glance, practice=practice,
-            book=folder.book, reader=reader, setter=_setter_id(cards.get("setters", ()), name),
-        )  # fmt: skip
-    except (KeyError, IndexError, TypeError, AttributeError) as error:
+        return _state(folder, _files(folder, station), now, None)
+    except (KeyError, IndexError, TypeError, ValueError, AttributeError) as error:
         raise NonnaError(
             "wrong-format", "A file of this shop is not what it should be: {error!r} is missing or wrong.", error=error
         ) from error
+
+
+def _state(folder: ShopFiles, found: _Files, now: datetime | None, site: Site | None) -> ShopState:
+    moment, every = (now or clock.now()).astimezone(), folder.book.entries()
+    shop, machine, home, tools, masters = found.shop, found.machine, found.home, found.tools, found.masters
+    name, of_file = str(machine["name"]), str(machine["kind"])
+    cards = {group: tuple(map(CardSeen.of, found.gear.rows(group))) for group in found.gear if group != "format"}
+    practice = bool(shop.get("invented")) or not folder.has_files
+    counting = folder.book.standing(name, home, practice=practice)
+    kind = kind_of(of_file)
+    probe = not found.gear or _has_probe(cards.get("probes", ()), kind, name, counting)
+    kind = kind.at(Around(_mounted(cards.get("setters", ()), name), found.others, probe))
+    kind = kind.changed(_link_changes(found.rules, name))
+    names = [tool.subject for tool in tools] or _measured_tools(counting)
+    loose = frozenset(tool.subject for tool in tools if not tool.repeats)
+    links = judge(Facts(kind.loop, counting, names, _loop_masters(kind.loop, masters), moment, loose))
+    learned = folder.book.minutes(name)
+    reader = None if site is None else folder.book.reader()
+    counted = counters(found.gear.rows("services"), name, counting, moment)
+    return ShopState(
+        shop=str(shop["name"]), operators=shop.words("operators") or ("nobody",), machine=name, key=found.key,
+        home=home,
+        kind=kind, file_kind=of_file, machine_kind=kind.words if of_file == kind.key else of_file,
+        temperature=(shop.number("temperature_c", 20.0), shop.number("temperature_u_c", 0.5)),
+        thermometer=temperature_unread(bool(shop.get("invented")), shop.word("temperature_at"), moment.date()),
+        pad_mm=machine.part("setter").number("width_x_mm", 0.0),
+        fetched=_fetched(masters, cards.get("indicators", ())),
+        kept={card.name: card.kept for group in (masters, *cards.values()) for card in group if card.kept},
+        tools=tools, masters=masters, entries=every, standing=counting, links=links,
+        jobs=(*next_jobs(links, learned), *service_jobs(counted)), counters=counted,
+        weakest=_weakest(kind, counting, reader), practice=practice, site=site,
+        book=folder.book, reader=reader, setter=_setter_id(cards.get("setters", ()), name),
+    )  # fmt: skip
 
 
 def temperature_unread(invented: bool, read: str, today: date) -> str:
@@ -143,7 +176,7 @@ def _weakest(kind: StationKind, counting: Standing, reader: Reader | None) -> We
 
 
 class _Files(NamedTuple):
-    """The documents of a shop that concern one station, unchecked."""
+    """The documents of a shop that concern one station."""
 
     shop: Given
     key: str
@@ -151,12 +184,25 @@ class _Files(NamedTuple):
     home: str
     tools: tuple[ToolSeen, ...] = ()
     masters: tuple[CardSeen, ...] = ()
-    gear: Given = Given({})
+    gear: Given = Given({})  #: empty where the shop has no such file
     others: tuple[tuple[str, str], ...] = ()  #: the shop's other stations: name and kind
-    rules: Mapping[str, object] = {}  #: what the shop decided for itself
+    rules: Given = Given({})  #: what the shop decided for itself
+
+
+def _of_site(site: Site) -> _Files:
+    gear = Given(site.gear.model_dump() if site.folder.has("gear.json") else {})
+    return _Files(
+        Given(site.shop.model_dump()), site.key, Given(site.machine.model_dump()), site.home,
+        tuple(map(ToolSeen.of_tool, site.tools)), tuple(CardSeen.of(card.model_dump()) for card in site.shelf.masters),
+        gear, site.others, Given(site.rules.model_dump(mode="json")),
+    )  # fmt: skip
 
 
 def _files(folder: ShopFiles, station: str) -> _Files:
+    """Return the documents as they stand there, unchecked."""
+    if not folder.has_files:
+        name = station or next((e.machine for e in folder.book.entries()), "")
+        return _Files(Given({"name": "", "operators": []}), "", Given({"name": name, "kind": "mill"}), name)
     shop = folder.document("shop.json")
     first = shop["machines"][0]
     key = station if station in shop["machines"] else first
@@ -168,13 +214,7 @@ def _files(folder: ShopFiles, station: str) -> _Files:
     rest = [folder.document("machines", f"{other}.json") for other in shop["machines"] if other != key]
     others = tuple((str(each["name"]), str(each["kind"])) for each in rest)
     rules = folder.document("rules.json") if folder.has("rules.json") else {}
-    return _Files(Given(shop), key, Given(machine), home, tools, masters, Given(gear), others, rules)
-
-
-def _of_records(every: Sequence[Entry], station: str) -> _Files:
-    """Return what a shop without files is: its records' station."""
-    name = station or next((e.machine for e in every), "")
-    return _Files(Given({"name": "", "operators": []}), "", Given({"name": name, "kind": "mill"}), name)
+    return _Files(Given(shop), key, Given(machine), home, tools, masters, Given(gear), others, Given(rules))
 
 
 def _measured_tools(counting: Sequence[Entry]) -> list[Subject]:

@@ -196,7 +196,7 @@ class DeskWindow(QMainWindow):
 
     def _on_read(self, seen: Seen) -> None:
         had = self.state
-        self.tables.take(seen.site or self.tables.of_files)
+        self.tables.take(seen.state.site or self.tables.of_files)
         self._show(seen.state)
         if had is None:
             self.tell("", "plain")  # nothing is waited for any more
@@ -245,7 +245,8 @@ class DeskWindow(QMainWindow):
         return bool(words)
 
     def _on_moved(self, seen: Seen) -> None:
-        if seen.site is None or self._is_held():  # something was begun meanwhile
+        site = seen.state.site
+        if site is None or self._is_held():  # something was begun meanwhile
             self.look_again()
             return
         left = [
@@ -253,10 +254,10 @@ class DeskWindow(QMainWindow):
             for v in self.sheets.unsigned
         ]
         self.sheets.let_go()
-        self.folder, self.station = seen.folder, seen.site.key
-        self.tables.take(seen.site)
+        self.folder, self.station = seen.folder, site.key
+        self.tables.take(site)
         self.settings.set_station(self.folder.root, self.station)
-        self._remember(seen.site)
+        self._remember(site)
         self.tell(f"Left unsigned: {'; '.join(left)}. It waits there." if left else "", "due")
         self._reader.take(seen)
         self.go(CommandId.LOOP)

@@ -9,7 +9,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from nonna.bench import clock
 from nonna.bench.ports import ShopFiles
-from nonna.bench.station.state import ShopState, read_state
+from nonna.bench.station.state import ShopState, glanced_at, site_shown, state_of
 from nonna.desk.threads.work import Work
 from nonna.errors import NonnaError
 
@@ -21,11 +21,10 @@ ONCE_MORE_MS = 1500  #: what another program was just signing can be read by the
 
 
 class Seen(NamedTuple):
-    """A station as it was read: its state, and its files where they were wanted too."""
+    """A station as it was read."""
 
     folder: ShopFiles
     state: ShopState
-    site: Site | None
     marks: tuple[object, ...]
 
 
@@ -72,7 +71,7 @@ class ShopReader(QObject):
 
         def glance() -> Seen:
             marks = _marks(folder, station)  # before it is read: a change meanwhile is seen next time
-            return Seen(folder, read_state(folder, station=station, glance=True), None, marks)
+            return Seen(folder, glanced_at(folder, station), marks)
 
         self._looking = work = Work(lambda _: glance(), self)
         work.done.connect(lambda found: self._on_glanced(work, found))
@@ -132,9 +131,11 @@ class ShopReader(QObject):
         """Read another station, or another shop, behind."""
 
         def look() -> Seen:
-            site = _site(folder, station)
-            marks = _marks(folder, site.key)  # before it is read: a change meanwhile is seen next time
-            return _foreseen(Seen(folder, read_state(folder, station=site.key), site, marks))
+            from nonna.bench.station.site import open_site  # late: it looks into records
+
+            site = open_site(folder, station)
+            marks = _marks(folder, site.key)  # before its records are read: a change meanwhile is seen next time
+            return _foreseen(Seen(folder, state_of(site), marks))
 
         self._moving, self._glanced = True, False
         self._marks = ()  # where nothing comes of it, what is shown is looked at again
@@ -180,8 +181,8 @@ class ShopReader(QObject):
 def look(asked: _Asked, marks: tuple[object, ...]) -> Seen:
     """Read a station's state, and its files again where somebody changed them since."""
     folder, station, _, site = asked
-    fresh = site if site is None or site.is_fresh() else _site(folder, station)
-    return _foreseen(Seen(folder, read_state(folder, station=station), fresh, marks))
+    fresh = site if site is not None and site.is_fresh() else site_shown(folder, station)
+    return _foreseen(Seen(folder, state_of(fresh), marks))
 
 
 def _foreseen(seen: Seen) -> Seen:
@@ -191,12 +192,6 @@ def _foreseen(seen: Seen) -> Seen:
     with suppress(NonnaError):  # a damaged record is said by whoever rests on it
         foresee(seen.state.results, seen.state.kind, (tool.subject for tool in seen.state.tools))
     return seen
-
-
-def _site(folder: ShopFiles, station: str) -> Site:
-    from nonna.bench.station.site import Site
-
-    return Site.load(folder, station)
 
 
 def _marks(folder: ShopFiles, shown: str) -> tuple[object, ...]:
