@@ -55,7 +55,7 @@ def _chains(shows: str, first: int, count: int) -> Iterator[tuple[str, bool]]:
     with tempfile.TemporaryDirectory() as place:
         make(Path(place) / "shop")
         folder = ShopFolder(Path(place) / "shop")
-        folder.change(("machines", "willow.json"), lambda old: {**old, "x_shows": shows})  # type: ignore[dict-item]
+        folder.change(("machines", "willow.json"), lambda old: {**old, "x_shows": shows})
         for number in range(first, first + count):
             world, truth = World.from_seed(1000 + number), LatheTruth.of(1000 + number)
             tools = {t.number: t for t in Site.load(folder, "willow").tools}

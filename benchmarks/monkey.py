@@ -252,11 +252,10 @@ class Hands:
         QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
     def controllers(self) -> list[Any]:
-        return [view.controller for w in self.windows for view in w.sheets.all]
+        return [sheet for w in self.windows for sheet in w.sheets.all]
 
     def tell(self, event: int, name: str, spent: float, before: dict[int, list[str]]) -> None:
         """Log what is safe now, and what was taken back on purpose (undone, thrown away)."""
-        from nonna.desk.pages.sheet.draft_keeper import DraftKeeper
 
         after = {id(c): [_name(r.at, r.values) for r in c.session.rows] for c in self.controllers()}
         dropped = [r for key, rows in before.items() for r in rows if r not in after.get(key, [])]
@@ -264,7 +263,7 @@ class Hands:
         safe = [
             _name(r.at, r.values)
             for c in self.controllers()
-            if (keeper := c.findChild(DraftKeeper)) is not None and keeper.safe and keeper.holds
+            if (keeper := c.keeper) is not None and keeper.safe and keeper.holds
             for r in c.session.rows
         ]
         safe += [_name(r.at, r.values) for c in signed for r in c.session.rows]

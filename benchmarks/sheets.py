@@ -10,8 +10,8 @@ from itertools import pairwise
 from PySide6.QtCore import QTimer
 
 from benchmarks.opened import desk, until
+from nonna.bench.session.sheet.open_sheet import OpenSheet
 from nonna.desk.commands.ids import CommandId
-from nonna.desk.pages.sheet.controller import SheetController
 from nonna.shop.links.subjects import PROBE
 
 SHEETS = (
@@ -75,5 +75,5 @@ def figures() -> Iterator[str]:
         )
 
 
-def _idle(controller: SheetController) -> bool:
+def _idle(controller: OpenSheet) -> bool:
     return not controller.busy

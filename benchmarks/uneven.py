@@ -11,7 +11,7 @@ import random
 import subprocess
 import sys
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from typing import Any
 
 MODE = "NONNA_WORKERS"  #: the environment's word for how workers behave
@@ -30,19 +30,20 @@ def pytest_configure() -> None:
 
 
 def _bend(mode: str, dice: random.Random) -> None:
+    from nonna.desk.threads import work
     from nonna.desk.threads.handover import Post
-    from nonna.desk.threads.work import Task, Work
+    from nonna.desk.threads.work import Work
 
-    run, start, read = Task.run, Work.start, Post._read_some
+    run, start, read = work._run, Work.start, Post._read_some
 
-    def delayed(self: Task, function: Callable[[Task], Any]) -> None:
+    def delayed(*given: Any) -> None:
         time.sleep(LATE_S if mode == LATE else dice.choice(DELAYS_S))
-        run(self, function)
+        run(*given)
 
     def joined(self: Work) -> None:
         start(self)
         if mode == EARLY or dice.random() < JOINED:
-            self.worker.join(JOIN_S)
+            self._thread.join(JOIN_S)
 
     def held(self: Post[Any]) -> None:
         if dice.random() < HELD:
@@ -50,7 +51,7 @@ def _bend(mode: str, dice: random.Random) -> None:
         read(self)
 
     if mode != EARLY:
-        Task.run = delayed  # type: ignore[method-assign]
+        work._run = delayed  # type: ignore[assignment]
     if mode != LATE:
         Work.start = joined  # type: ignore[method-assign]
     if mode == UNEVEN:

@@ -15,13 +15,13 @@ from scipy import special
 from nonna.bench.book.difference import difference
 from nonna.bench.book.writing import Signature
 from nonna.bench.job.arriving import LOOKS, ReadsLikeTheLast, Screen, arrivals, lines_of_standin
+from nonna.bench.session.tray import presetter_lines
 from nonna.bench.sheet.from_presetter import presetter_of
 from nonna.bench.sheet.judging import suspected
 from nonna.bench.sheet.opening import open_sheet, prepared
 from nonna.bench.sheet.signing import recorded
 from nonna.bench.shelf.shelving import cards, put
 from nonna.bench.station.site import Site
-from nonna.desk.pages.tools import arrivals_link
 from nonna.errors import NonnaError
 from nonna.metrology.doubt.coverage import Source, coverage_factor
 from nonna.procedures.catalogue import evaluate
@@ -348,7 +348,7 @@ def test_hands_at_the_presetter_see_that_a_line_was_heard(desk, hands, monkeypat
 
         return line
 
-    monkeypatch.setattr(arrivals_link, "lines_of_standin", watched)
+    monkeypatch.setattr(presetter_lines, "lines_of_standin", watched)
     desk.tools.controller.arrivals.came.connect(taken.append)
     c = listen(desk, hands, 2, 5)
     hands.until(lambda: c.arrivals.now is None and bool(screens))

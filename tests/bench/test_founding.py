@@ -13,6 +13,7 @@ from nonna.cli.main import run
 from nonna.errors import NonnaError
 from nonna.shop.cards.kinds import station_kinds
 from nonna.shop.records.text import body_of
+from nonna.shop.texts.given import Given
 from nonna.stations.kind import kind_of
 from nonna.stations.questions import SetUpQuestion
 from nonna.wording.lengths import Units
@@ -122,7 +123,7 @@ def test_every_question_can_be_answered_standing_at_the_machine(kind):
 
 
 def test_what_is_typed_on_the_card_is_no_longer_assumed():
-    old = dict(found(answers()).documents["machines", "birch.json"])
+    old = Given(found(answers()).documents["machines", "birch.json"])
     from nonna.shop.cards.machine import Machine
 
     card = MachineCard.model_validate({**card_of("birch", Machine.model_validate(old)), "max_rpm": 12_000.0})

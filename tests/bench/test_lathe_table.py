@@ -34,7 +34,7 @@ from nonna.stations.lathe.standin import LatheTruth, tip_offsets
 from nonna.stations.lathe.tip_program import tip_program
 from nonna.stations.lathe.tip_run import run_tips
 from nonna.wording.lengths import Units
-from tests.support.dialects import BRANCH, RS274
+from tests.support.dialects import BRANCH, DIALECTS, PLAIN_OR_BRANCHING, RS274
 from tests.support.hands import settle, shown_dialog, shown_text
 from tests.support.lathe import (
     LONGER,
@@ -68,7 +68,7 @@ def test_tools_typed_in_rows_are_enough_for_a_program():
     held = turret().model_copy(update={"tools": list(tools)})
     for branching in (False, True):
         stops, found = codes(
-            tip_program(machine(), tools, dialect=BRANCH if branching else RS274, rounds=2).text,
+            tip_program(machine(), tools, dialect=PLAIN_OR_BRANCHING[branching], rounds=2).text,
             tools=held,
             branching=branching,
         )
@@ -139,7 +139,7 @@ def test_what_a_program_finds_covers_what_is_so_from_the_test_cut_on(shop):
     for number in range(14):
         for name, subject in (("lathe-offset-cut", REFERENCE_TOOL), ("repeatability", ARM), ("lathe-arm", ARM)):
             signed(site, name, subject)
-        made = tools_program(site, (1, 5), (RS274, BRANCH)[number % 2], 1 + number % 3)
+        made = tools_program(site, (1, 5), PLAIN_OR_BRANCHING[number % 2], 1 + number % 3)
         rows = run_on_standin(site, made, world)
         for row in rows:
             own = tip_offsets(next(t for t in site.tools if t.subject == row.subject), truth, world)
@@ -159,7 +159,7 @@ def test_a_broken_insert_is_seen_and_not_accepted_with_the_others(shop):
     change = next(q for q in by["T3"].evaluation.quantities if q.name == "change_x_mm")
     assert change.value == pytest.approx(0.6, abs=0.02)  # shown on diameter, and receded: the part gets larger
     world.longer[3] = -9.0
-    for dialect in ("rs274", "branch"):
+    for dialect in DIALECTS:
         rows, _ = program_run(shop, world, 2, dialect, rounds=1)
         by = {r.subject.id: r for r in rows}
         assert set(by) == {"T1", "T3"} and by["T1"].evaluation  # what was touched before it stopped is kept

@@ -19,6 +19,7 @@ from nonna.errors import NonnaError
 from nonna.shop.cards.machine import Tool
 from nonna.shop.cards.seen import ToolSeen
 from nonna.shop.links.subjects import Subject
+from nonna.shop.texts.given import Given
 from nonna.stations.touched_tools import Wish
 from tests.support.hands import settle, shown_text, worked
 
@@ -241,5 +242,7 @@ def test_a_tool_is_seen_as_its_row_is_read(many):
     more = [Tool(number=9, kind="tap", diameter_mm=6.0, length_mm=80.0, id="T3-2", repeats=False)]
     for tool in (*more, *(tool for row in many for tool in made(row, {}).tools)):
         assert (
-            ToolSeen.of_tool(tool) == ToolSeen.of(tool.model_dump()) == ToolSeen.of(tool.model_dump(exclude_none=True))
+            ToolSeen.of_tool(tool)
+            == ToolSeen.of(Given(tool.model_dump()))
+            == ToolSeen.of(Given(tool.model_dump(exclude_none=True)))
         )

@@ -8,13 +8,13 @@ from dataclasses import replace
 import pytest
 
 from nonna.bench.book.writing import Signature
+from nonna.bench.session.sheet.picture import picture
 from nonna.bench.sheet.instruments import instrument_of
 from nonna.bench.sheet.opening import prepared
 from nonna.bench.shelf.shelving import cards, put
 from nonna.bench.station.site import Site
 from nonna.bench.tables.pockets import pockets_of, table_text
 from nonna.desk.actions.papers import write_pockets
-from nonna.desk.pages.sheet.picture import picture
 from nonna.errors import NonnaError
 from nonna.procedures.session import Session, TapeRow
 from nonna.procedures.telling import words_of
@@ -83,7 +83,7 @@ def test_one_renewed_place_is_held_against_the_row_the_book_knows(shop, off):
 def test_the_tape_says_how_long_the_rest_takes(shop):
     session = sheet_of(shop)
     slots = session.procedure.slots(session.facts)
-    rows = [TapeRow({**s.fields, "position_mm": 1.0 * i}, s.label,
+    rows = [TapeRow(Given({**s.fields, "position_mm": 1.0 * i}), s.label,
         f"2026-11-23T10:{i // 6:02d}:{10 * (i % 6):02d}+00:00", "typed")
             for i, s in enumerate(slots[:22])]  # fmt: skip
     assert (

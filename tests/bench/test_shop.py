@@ -24,6 +24,7 @@ from nonna.shop.cards.seen import ToolSeen
 from nonna.shop.links.history import Entry, Standing, standing
 from nonna.shop.links.judge import Facts, MasterDue, State, judge, next_jobs
 from nonna.shop.links.subjects import ANY, DAILY_CHECK, SETTER, SubjectKind, master, tool
+from nonna.shop.texts.given import Given
 from nonna.stations.kind import kind_of
 from nonna.stations.mill.loop import LOOP
 from nonna.stations.telling import cause, headline, reason_words
@@ -231,7 +232,7 @@ def test_the_tool_table_keeps_what_was_not_measured(shop):
     every = Ledger(shop.ledger).entries()
     site = Site.load(shop)
     link = judge(Facts(LOOP, Standing(every), [tool(2), tool(4)], {"master-tool": MASTER}, NOW))[-1]
-    table = rows([ToolSeen.of(t.model_dump()) for t in site.tools], Standing(every), link)
+    table = rows([ToolSeen.of(Given(t.model_dump())) for t in site.tools], Standing(every), link)
     assert all(row.was == tool.length_mm for row, tool in zip(table, site.tools, strict=True))
     lines = csv_text(table).splitlines()
     assert lines[0].startswith("tool,description,length_mm")

@@ -4,7 +4,7 @@ from datetime import UTC, datetime, timedelta
 
 import pytest
 
-from nonna.desk.pages.tools.picture import notes
+from nonna.bench.session.tray.picture import notes
 from nonna.programs.dialects.listing import dialect_of
 from nonna.programs.writing.writer import Writer
 from nonna.shop.cards.machine import Tool
@@ -18,6 +18,7 @@ from nonna.stations.mill.standin.rehearsing import rehearse
 from nonna.stations.mill.standin.trial import tried
 from nonna.stations.telling import reason_words
 from nonna.wording.lengths import Units
+from tests.support.dialects import DIALECTS
 from tests.support.hands import settled
 from tests.support.plans import drill, machine_with, planned, table
 from tests.support.tool_programs import as_plan
@@ -26,7 +27,7 @@ NONE = machine_with(pocket_count=0)
 MILL = {"number": 5, "kind": "end-mill", "diameter_mm": 16, "length_mm": 92.0, "description": "End (mill) 16"}
 
 
-@pytest.mark.parametrize("dialect", ["rs274", "branch"])
+@pytest.mark.parametrize("dialect", DIALECTS)
 def test_the_program_stops_and_asks_for_each_tool(dialect):
     rows = [drill(), {**MILL, "measure": ["length", "diameter"]}]
     plan, text = planned(rows, NONE, dialect=dialect)

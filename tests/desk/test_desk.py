@@ -455,7 +455,7 @@ def test_nothing_overflows_at_the_usual_size(desk, hands):
     sheet = hands.sheet()
     hands.standin()
     for units in (Units.MM, Units.INCH):
-        desk.units = units
+        desk.session.units = units
         sheet.show_units(units)
         QApplication.processEvents()
         assert (desk.width(), desk.height()) == (1280, 800)

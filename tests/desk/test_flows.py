@@ -160,7 +160,7 @@ def test_work_can_be_cancelled_and_waited_for(qtbot):
     with qtbot.waitSignal(work.cancelled, timeout=PATIENCE):
         work.start()
         work.cancel()
-    work.worker.join(5)
+    work.ended()
     bad = Work(lambda _: (_ for _ in ()).throw(NonnaError("x", "in words")))
     with qtbot.waitSignal(bad.failed, timeout=PATIENCE) as caught:
         bad.start()

@@ -11,13 +11,13 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
 from nonna.bench.founding.interview import Interview
+from nonna.bench.session.tray.picture import panel
 from nonna.bench.sheet.judging import Judged, sign_all
 from nonna.bench.sheet.opening import prepared
 from nonna.bench.sheet.signing import STANDIN
 from nonna.bench.sheet.standin_jobs import job_of, measured
 from nonna.bench.station.site import Site
 from nonna.desk.frame.settings import DeskSettings
-from nonna.desk.pages.tools.picture import panel
 from nonna.desk.signing.certificate_out import write_certificate
 from nonna.desk.start.welcome import Welcome
 from nonna.desk.start.window_making import make_window

@@ -6,12 +6,11 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
+from nonna.bench.session import shop_reader
+from nonna.bench.session.sheet import open_sheet
 from nonna.desk.commands.ids import CommandId
 from nonna.desk.commands.listed import commands
 from nonna.desk.frame.settings import DeskSettings
-from nonna.desk.pages.sheet import controller as sheet_controller
-from nonna.desk.pages.sheet.draft_keeper import DraftKeeper
-from nonna.desk.shop import shop_reader
 from nonna.desk.signing.event_signing import log_event
 from nonna.desk.start.window_making import make_window
 from nonna.shop.records.damage import NotRead
@@ -82,9 +81,9 @@ def test_a_sheet_thrown_away_while_its_other_master_is_read_stays_thrown_away(de
     desk.open_link("setter")
     sheet = hands.sheet("Setter")
     hands.enter(TOP[0])
-    keeper, c = sheet.controller.findChild(DraftKeeper), sheet.controller
-    gate = Gate(sheet_controller.with_master)
-    monkeypatch.setattr(sheet_controller, "with_master", gate)
+    keeper, c = sheet.controller.keeper, sheet.controller
+    gate = Gate(open_sheet.with_master)
+    monkeypatch.setattr(open_sheet, "with_master", gate)
     c.choose_master("spindle-face")
     assert gate.asked.wait(60)
     assert not c.enter(TOP[1]) and len(c.session.rows) == 1  # nothing is taken meanwhile, nothing typed is lost
@@ -103,7 +102,7 @@ def test_a_sheet_thrown_away_while_its_other_master_is_read_stays_thrown_away(de
 def test_a_sheet_left_on_a_slow_disk_is_taken_up_with_all_its_readings(desk, hands, monkeypatch):
     desk.open_link("setter")
     sheet = hands.sheet("Setter")
-    first, keeper = sheet.controller, sheet.controller.findChild(DraftKeeper)
+    first, keeper = sheet.controller, sheet.controller.keeper
     gate = Gate(keeper.tape.place.write)
     monkeypatch.setattr(keeper.tape.place, "write", gate, raising=False)
     hands.type(TOP[0])

@@ -717,9 +717,9 @@ def test_what_was_read_for_another_machine_is_not_taken(tray, desk, hands, tmp_p
     for read in (lambda: read_results(desk, tmp_path / "r.csv"), lambda: read_table(desk, tmp_path / "t.csv")):
         station = desk.station
         read()
-        desk.station = "rowan"  # the window went on while the file was on its way
+        desk.session.station = "rowan"  # the window went on while the file was on its way
         worked(desk)
-        desk.station = station
+        desk.session.station = station
         assert tray.controller.tray == before and "nothing was taken" in shown_text(desk)
         desk.tell("", "plain")
 

@@ -15,6 +15,7 @@ from nonna.shop.cards.job import JobTool
 from nonna.stations.mill.planning.plan import plan_job
 from nonna.stations.mill.standin.rehearsing import rehearse
 from nonna.stations.mill.standin.template_check import check
+from tests.support.dialects import DIALECTS
 from tests.support.plans import MACHINE, drill, planned, table
 
 PLAN = planned([drill()])[0].program
@@ -92,7 +93,7 @@ def test_templates_stay_in_their_folder(mine, tmp_path):
 
 def test_a_shop_writes_with_its_own_templates_and_gets_the_same_text(mine, tmp_path):
     folder = ShopFolder(tmp_path / "shop")
-    for dialect in ("rs274", "branch"):
+    for dialect in DIALECTS:
         own = Writer(folder.templates(), dialect_of(dialect))
         assert own.own is not None and set(own.own) == {path.name for path in mine.glob("*.j2")}
         assert own.write(PLAN) == Writer(dialect=dialect_of(dialect)).write(PLAN)

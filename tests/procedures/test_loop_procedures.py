@@ -278,7 +278,7 @@ def test_passes_teach_the_turn():
     first = session.evaluate()
     assert "of key" not in words_of(procedure("tip-runout").next_moves(session.facts, (), first)[0].words)
     session = session.next_pass({"0°": 30.0})
-    assert session.live == [] and len(session.rows) == 8 and session.rows[0].struck == "pass 1"
+    assert session.live == () and len(session.rows) == 8 and session.rows[0].struck == "pass 1"
     for reading in RUNOUT["readings"]:
         less = 0.008 * math.cos(math.radians(reading["angle_deg"]))
         session = session.take(reading["value_mm"] - less, "typed", "2026-11-23T10:05:00+00:00")

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nonna.desk.pages.sheet.picture import picture
+from nonna.bench.session.sheet.picture import picture
 from nonna.procedures.doubt import doubted
 from nonna.procedures.session import Session
 from nonna.procedures.sheet import SheetFacts

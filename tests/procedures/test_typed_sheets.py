@@ -105,7 +105,8 @@ def test_a_sheet_is_worked_out_once_for_each_state_of_its_tape():
         "repeatability",
         SheetFacts(),
         tuple(
-            TapeRow({"value_mm": 0.001 * (i % 3)}, f"Touch {i}", "2026-11-25T07:30:00+01:00", "typed") for i in range(6)
+            TapeRow(Given({"value_mm": 0.001 * (i % 3)}), f"Touch {i}", "2026-11-25T07:30:00+01:00", "typed")
+            for i in range(6)
         ),
     )
     found = session.evaluate()

@@ -22,6 +22,7 @@ from nonna.shop.links.history import standing
 from nonna.stations.mill.planning.plan import plan_job
 from nonna.stations.mill.tool_program import PROGRAM, found_of
 from nonna.stations.tool_program import ToolsAsked
+from tests.support.dialects import DIALECTS
 from tests.support.hands import shown_text, worked
 
 
@@ -34,7 +35,7 @@ def answer_of(shop, station, writer):
     return site.machine, work_out(1, asked, results, lambda: None, lambda done, of: None)
 
 
-@pytest.mark.parametrize("dialect", ["rs274", "branch"])
+@pytest.mark.parametrize("dialect", DIALECTS)
 def test_it_goes_where_the_program_goes_and_touches_nothing(shop, dialect):
     machine, answer = answer_of(shop, "larch", Writer(dialect=dialect_of(dialect)))
     text = PROGRAM.dry_run(answer.plan)
@@ -77,7 +78,7 @@ def test_the_first_program_of_a_real_machine_comes_with_one(desk, hands, tmp_pat
     worked(desk)
     assert sorted(p.name for p in tmp_path.glob("*.ngc")) == ["demo.ngc"]  # a demo shop, and long measured
     desk.tables.take(replace(desk.site, shop=desk.site.shop.model_copy(update={"invented": False})))
-    desk.state = replace(desk.state, standing=standing((), "Larch", "Larch"))
+    desk.session.state = replace(desk.state, standing=standing((), "Larch", "Larch"))
     save_program(desk, tmp_path / "first.ngc")
     worked(desk)
     assert {"first.ngc", "first-dry-run.ngc"} <= {p.name for p in tmp_path.glob("*.ngc")}

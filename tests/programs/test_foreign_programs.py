@@ -17,7 +17,7 @@ from nonna.standin.nearest import nearest
 from nonna.stations.mill.standin.mill import Mill
 from nonna.stations.mill.standin.rehearsing import rehearse
 from nonna.stations.mill.standin.truth import make
-from tests.support.dialects import BRANCH, RS274
+from tests.support.dialects import BRANCH, PLAIN_OR_BRANCHING
 from tests.support.plans import HEAD, LARCH, MACHINE, TABLE, TOOLS, TOUCH, drill, machine_with, planned, table
 
 WITH_LENGTH = HEAD + "T2 M6\nG43 H2\nG0 X720 Y60\nG0 Z-440\nG38.2 Z-456 F50\nG53 G0 Z0\nG49\nM2\n"
@@ -178,7 +178,7 @@ def test_a_sound_program_spoilt_anywhere_is_answered_never_a_crash(seed, name):
             other = dice.randrange(len(letters))
             letters[at], letters[other] = letters[other], letters[at]
     spoilt = "".join(letters)
-    found = rehearse(spoilt, MACHINE, table(tool), sweep=True, dialect=(RS274, BRANCH)[seed % 2])
+    found = rehearse(spoilt, MACHINE, table(tool), sweep=True, dialect=PLAIN_OR_BRANCHING[seed % 2])
     assert all(0 <= p.line <= len(spoilt.splitlines()) + 1 for p in found.problems)
     json.dumps(found.to_document(), allow_nan=False)
 

@@ -27,7 +27,7 @@ from nonna.stations.lathe.rehearsal import rehearse
 from nonna.stations.lathe.tip_program import tip_check, tip_program
 from nonna.wiring import new_shop
 from nonna.wording.lengths import Units
-from tests.support.dialects import BRANCH, RS274
+from tests.support.dialects import BRANCH, PLAIN_OR_BRANCHING, RS274
 from tests.support.hands import shown_dialog, shown_text, worked
 from tests.support.lathe import LONGER, RADIUS, TIPS, TURRET, WILLOW, codes, machine, text_of, turret
 from tests.support.tool_programs import tools_program
@@ -333,7 +333,7 @@ def test_a_slip_in_the_tolerance_is_questioned(typed, meant):
                           st.integers(-700, 700)), max_size=14), st.booleans())  # fmt: skip
 def test_no_program_whatever_ends_a_rehearsal(blocks, branching):
     text = "\n".join(f"{code} {word}{value if word and word[0] != '#' else ''}" for code, word, value in blocks)
-    found = rehearse(text, machine(), turret(), dialect=BRANCH if branching else RS274)
+    found = rehearse(text, machine(), turret(), dialect=PLAIN_OR_BRANCHING[branching])
     assert all(p.severity in ("stop", "warn") and p.message for p in found.problems) and found.duration_s >= 0.0
 
 

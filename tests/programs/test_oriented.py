@@ -7,8 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PySide6.QtCore import Qt
 
+from nonna.bench.session.tray.picture import notes, waiting
 from nonna.cli.main import run
-from nonna.desk.pages.tools.picture import notes, waiting
 from nonna.procedures.catalogue import evaluate
 from nonna.programs.dialects.listing import dialect_of
 from nonna.programs.writing.writer import Writer
@@ -21,7 +21,7 @@ from nonna.stations.mill.standin.rehearsing import rehearse
 from nonna.stations.mill.standin.trial import tried
 from nonna.stations.mill.standin.truth import make
 from nonna.wording.lengths import Units
-from tests.support.dialects import RS274
+from tests.support.dialects import DIALECTS, RS274
 from tests.support.hands import settled
 from tests.support.plans import HEAD, machine_with, planned, table
 from tests.support.tool_programs import as_plan
@@ -47,7 +47,7 @@ def test_the_edge_that_is_turned_to_the_pad_stands_over_it(x, y, edge_deg, flute
     assert math.cos(at) * -x + math.sin(at) * -y == pytest.approx(math.hypot(x, y))
 
 
-@pytest.mark.parametrize("dialect", ["rs274", "branch"])
+@pytest.mark.parametrize("dialect", DIALECTS)
 def test_teeth_are_planned_written_rehearsed_and_measured(dialect):
     rows = [{**MILL, "measure": ["length", "teeth"]}]
     plan, text = planned(rows, ABLE, dialect=dialect)

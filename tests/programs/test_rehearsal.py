@@ -17,7 +17,7 @@ from nonna.stations.mill.planning.choose import choose
 from nonna.stations.mill.standin.mill import Mill
 from nonna.stations.mill.standin.rehearsing import rehearse
 from nonna.stations.mill.standin.truth import make
-from tests.support.dialects import BRANCH, RS274
+from tests.support.dialects import BRANCH, PLAIN_OR_BRANCHING
 from tests.support.plans import KIND, LARCH, MACHINE, TABLE, TOOLS, drill, machine_with, planned, table
 
 
@@ -176,10 +176,10 @@ def test_every_sound_job_rehearses_without_a_stop(
         acceleration_mm_s2={"xy": acceleration, "z": acceleration}, tool_change_z_mm=change_z, max_rpm=most_rpm,
     )  # fmt: skip
     wanted = [{"number": i + 1, **row, "measure": measure} for i, (row, measure) in enumerate(rows)]
-    made, text = planned(wanted, machine, dialect="branch" if branching else "rs274")
+    made, text = planned(wanted, machine, dialect=PLAIN_OR_BRANCHING[branching].key)
     names = ("measure", "reference_mm", "tolerance_short_mm", "tolerance_long_mm")
     held = [{k: v for k, v in row.items() if k not in names} for row in wanted]
-    found = rehearse(text, machine, table(*held), sweep=True, seed=seed, dialect=BRANCH if branching else RS274)
+    found = rehearse(text, machine, table(*held), sweep=True, seed=seed, dialect=PLAIN_OR_BRANCHING[branching])
     checked = {row["number"] for row in wanted if "breakage" in row["measure"]}
     # a tool checked for breakage is as long as when it was measured: that its table's doubt is wider finds breaks
     assert [p for p in found.problems if p.tool not in checked or "with the tools" not in p.message] == []

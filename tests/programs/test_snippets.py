@@ -21,14 +21,14 @@ from nonna.stations.mill.standin.rehearsing import rehearse
 from nonna.stations.mill.standin.template_check import check
 from nonna.stations.mill.standin.trial import tried_piece
 from nonna.stations.tool_program import ToolsAsked
-from tests.support.dialects import BRANCH
+from tests.support.dialects import BRANCH, DIALECTS
 from tests.support.examples import TEETH
 from tests.support.plans import MACHINE, drill, planned, table
 
 CHECK = drill(measure=["breakage"], reference_mm=112.418, tolerance_short_mm=0.3, tolerance_long_mm=0.3)
 
 
-@pytest.mark.parametrize("dialect", ["rs274", "branch"])
+@pytest.mark.parametrize("dialect", DIALECTS)
 def test_a_piece_put_into_a_part_program_runs_and_lets_it_go_on(dialect):
     plan = planned([CHECK], dialect=dialect)[0].tools[0]
     piece = snippet(plan, MACHINE, "check", Writer(dialect=dialect_of(dialect)))

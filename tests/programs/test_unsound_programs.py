@@ -10,7 +10,7 @@ from nonna import demo
 from nonna.shop.cards.machine import Machine, Tools
 from nonna.stations.lathe.rehearsal import rehearse as rehearse_lathe
 from nonna.stations.mill.standin.rehearsing import rehearse
-from tests.support.dialects import BRANCH, RS274
+from tests.support.dialects import PLAIN_OR_BRANCHING
 
 
 def card(name, **more):
@@ -26,7 +26,7 @@ def held(name, **by_number):
 def found(text, name="larch", branching=False, machine=None, tools=None):
     on = Machine.model_validate(machine or card(name))
     run = rehearse_lathe if on.kind == "lathe" else rehearse
-    return run(text.replace("|", "\n"), on, tools or held(name), dialect=BRANCH if branching else RS274).problems
+    return run(text.replace("|", "\n"), on, tools or held(name), dialect=PLAIN_OR_BRANCHING[bool(branching)]).problems
 
 
 P = "G21 G90 G94|"

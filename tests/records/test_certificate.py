@@ -19,6 +19,7 @@ from nonna.errors import NonnaError
 from nonna.procedures.session import TapeRow
 from nonna.shop.links.subjects import SETTER
 from nonna.shop.records.text import body_of
+from nonna.shop.texts.given import Given
 from tests.support.examples import EXAMPLES
 from tests.support.ledgers import Ledger
 from tests.support.papers import text_of
@@ -50,7 +51,7 @@ def test_it_says_what_was_found_by_whom_and_on_what_grounds(book, setter, tmp_pa
         "k": 2,
     }
     struck = TapeRow(
-        {"face": "top", "position_mm": -312.5}, "top", "2026-11-23T10:00:00+01:00", "typed", "chip on the pad"
+        Given({"face": "top", "position_mm": -312.5}), "top", "2026-11-23T10:00:00+01:00", "typed", "chip on the pad"
     )
     rows = [struck.to_document()] + [{"values": r, "struck": ""} for r in setter["readings"]]
     pages, words = certificate(book, setter, tmp_path / "c.pdf", cards={"master": card}, tape=rows)

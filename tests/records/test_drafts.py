@@ -9,18 +9,18 @@ from PySide6.QtCore import Qt
 
 from nonna.adapters.shop_files import drafts
 from nonna.adapters.shop_files.drafts import FOLDER, DraftFile, path_of
+from nonna.bench.session.sheet.tape_keeper import TapeWriter
 from nonna.bench.sheet.drafts import left_behind
 from nonna.bench.sheet.opening import open_sheet
 from nonna.bench.station.site import Site
 from nonna.desk.commands.ids import CommandId
 from nonna.desk.frame.settings import DeskSettings
-from nonna.desk.pages.sheet.draft_keeper import DraftKeeper
-from nonna.desk.pages.sheet.tape_writer import TapeWriter
 from nonna.desk.start.window_making import make_window
 from nonna.errors import NonnaError
 from nonna.procedures.draft import document_of, taken_up
 from nonna.procedures.session import Session, SetupField
 from nonna.shop.links.subjects import SETTER, Subject, tool
+from nonna.shop.texts.given import Given
 from tests.support.hands import PATIENCE, record_of, settle, shown_text, worked
 
 
@@ -33,7 +33,7 @@ def second_window(shop, tmp_path, qtbot):
 
 
 def written(desk, hands):
-    keeper = desk.sheet.controller.findChild(DraftKeeper)
+    keeper = desk.sheet.controller.keeper
     hands.until(lambda: keeper.safe)
 
 
@@ -46,7 +46,7 @@ def test_a_sheet_is_taken_up_after_the_program_was_killed(desk, hands, shop, tmp
     sheet.controller.set_field(SetupField("limit_range_mm"), 0.009)
     written(desk, hands)
     assert left_behind(shop) == ()  # while it is in hand
-    desk.sheets.all[0].controller.findChild(DraftKeeper).tape.let_go()  # a power cut lets go of everything
+    desk.sheets.all[0].keeper.tape.let_go()  # a power cut lets go of everything
     window = second_window(shop, tmp_path, qtbot)
     worked(window)
     assert "Left unsigned: setter calibration, Setter" in shown_text(window)
@@ -75,7 +75,7 @@ def test_passes_and_ways_come_back_too(desk, hands, shop, tmp_path, qtbot):
     hands.enter()
     hands.until(lambda: not sheet.controller.busy)
     written(desk, hands)
-    desk.sheet.controller.findChild(DraftKeeper).tape.let_go()
+    desk.sheet.controller.keeper.tape.let_go()
     window = second_window(shop, tmp_path, qtbot)
     window.open_link("level")
     qtbot.waitUntil(lambda: window.sheet is not None, timeout=PATIENCE)
@@ -89,7 +89,7 @@ def test_a_draft_lives_as_long_as_its_readings_are_unsigned(desk, hands, shop):
     hands.sheet("Setter")
     hands.enter("-312.4010")
     written(desk, hands)
-    keeper = desk.sheet.controller.findChild(DraftKeeper)
+    keeper = desk.sheet.controller.keeper
     path = keeper.tape.place.path
     hands.press(Qt.Key.Key_Escape)
     assert path.exists() and desk.sheet is not None
@@ -115,9 +115,9 @@ def test_two_windows_on_one_sheet_keep_two_tapes(desk, hands, shop, tmp_path, qt
     qtbot.waitUntil(lambda: window.sheet is not None, timeout=PATIENCE)
     assert window.sheet.controller.session.rows == ()  # the other's tape is the other's
     window.sheet.controller.enter("-312.4020")
-    other = window.sheet.controller.findChild(DraftKeeper)
+    other = window.sheet.controller.keeper
     hands.until(lambda: other.safe)
-    assert other.tape.place.path != desk.sheet.controller.findChild(DraftKeeper).tape.place.path
+    assert other.tape.place.path != desk.sheet.controller.keeper.tape.place.path
     window.sheets.let_go()
     desk.sheets.let_go()
     worked(window)
@@ -130,7 +130,7 @@ def test_a_sheet_signed_before_its_draft_was_put_away_is_not_signed_again(desk, 
     sheet = hands.sheet("Setter")
     hands.standin()
     written(desk, hands)
-    keeper = sheet.controller.findChild(DraftKeeper)
+    keeper = sheet.controller.keeper
     text = keeper.tape.place.path.read_text()
     sheet.controller.sign()
     settle(desk)
@@ -166,9 +166,9 @@ def test_what_is_no_draft_is_refused(shop):
     site = Site.load(shop)
     opening = open_sheet(site, "tool-length", tool(2))
     session = Session("tool-length", opening.facts).take(-339.9, "typed", "2026-11-25T10:00:00+00:00")
-    draft = json.loads(json.dumps(document_of(session, "", "G21")))
+    draft = Given(json.loads(json.dumps(document_of(session, "", "G21"))))
     assert taken_up(Session("tool-length", opening.facts), draft, opening.carried).rows == session.rows
-    old = {**draft, "setup": {**draft["setup"], "trigger_plane_mm": -1.0, "limit_mm": 0.07}}
+    old = Given({**draft, "setup": {**draft["setup"], "trigger_plane_mm": -1.0, "limit_mm": 0.07}})
     fresh = taken_up(Session("tool-length", opening.facts), old, opening.carried).facts.setup
     assert (
         fresh["trigger_plane_mm"] == opening.facts.setup["trigger_plane_mm"]
@@ -176,7 +176,7 @@ def test_what_is_no_draft_is_refused(shop):
     assert fresh["limit_mm"] == 0.07
     for bad in ({"format": "x"}, {"procedure": "breakage"}, {"rows": [{}]}, {"rows": 5}, {"passes": None}):
         with pytest.raises(NonnaError):
-            taken_up(Session("tool-length", opening.facts), {**draft, **bad}, {})
+            taken_up(Session("tool-length", opening.facts), Given({**draft, **bad}), {})
 
 
 def test_a_place_that_is_let_go_in_that_very_moment_is_not_held_twice(tmp_path, monkeypatch):

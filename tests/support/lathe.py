@@ -13,7 +13,7 @@ from nonna.standin.world import World
 from nonna.stations.lathe.rehearsal import rehearse
 from nonna.stations.lathe.standin import measure
 from nonna.stations.lathe.tip_program import tip_program
-from tests.support.dialects import BRANCH, RS274
+from tests.support.dialects import PLAIN_OR_BRANCHING
 
 WILLOW = json.loads((demo.FOLDER / "machines" / "willow.json").read_text())
 
@@ -40,11 +40,11 @@ def turret(**by_number):
 def text_of(*numbers, branching=False, on=None, tools=None):
     held = tools or turret()
     wanted = [t for t in held.tools if t.number in (numbers or TIPS)]
-    return tip_program(on or machine(), wanted, dialect=BRANCH if branching else RS274).text
+    return tip_program(on or machine(), wanted, dialect=PLAIN_OR_BRANCHING[bool(branching)]).text
 
 
 def codes(text, on=None, tools=None, branching=False):
-    found = rehearse(text, on or machine(), tools or turret(), dialect=BRANCH if branching else RS274)
+    found = rehearse(text, on or machine(), tools or turret(), dialect=PLAIN_OR_BRANCHING[bool(branching)])
     return [p.code for p in found.problems if p.severity == "stop"], found
 
 

@@ -6,7 +6,7 @@ from nonna.programs.writing.writer import write
 from nonna.shop.cards.job import JobTool
 from nonna.shop.cards.machine import Machine
 from nonna.stations.mill.planning.plan import plan_job
-from tests.support.dialects import BRANCH, RS274
+from tests.support.dialects import PLAIN_OR_BRANCHING
 from tests.support.plan_checker import Checker, Stop
 
 KINDS = (
@@ -80,7 +80,7 @@ def checked(seed):
         dice.randrange(1, 4),
         dice.choice([0.001, 0.01]),
     )
-    text = write(plan.program, dialect=BRANCH if branching else RS274)
+    text = write(plan.program, dialect=PLAIN_OR_BRANCHING[branching])
     eyes = Checker(card, rows, branching, {r["number"]: long for r, long in zip(rows, lengths, strict=True)})
     eyes.at[:2] = [sum(card["travel_mm"][a]) / 2 for a in "xy"]
     eyes.at[2] = card["tool_change_z_mm"]

@@ -8,20 +8,17 @@ from pydantic import BaseModel
 
 from nonna.bench.ports import ShopFiles
 from nonna.errors import NonnaError
-from nonna.shop.texts.given import Plain
+from nonna.shop.texts.given import Given
 from nonna.shop.texts.strict_model import checked
 
 M = TypeVar("M", bound=BaseModel)
 
 
-def named_file(folder: ShopFiles, name: str) -> dict[str, Plain]:
+def named_file(folder: ShopFiles, name: str) -> Given:
     """Return what a file holds, nothing where it is not there. Raises: NonnaError naming the file."""
     if not folder.has(name):
-        return {}
-    document = folder.document(name)
-    if not isinstance(document, dict):
-        raise NonnaError("wrong-format", "{name}: an object is wanted.", name=name)
-    return document
+        return Given({})
+    return folder.document(name)
 
 
 def checked_in(name: str, model: type[M], row: object) -> M:

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from datetime import datetime
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, NamedTuple, Protocol
+from typing import TYPE_CHECKING, NamedTuple, Protocol
 
-from nonna.shop.texts.given import Plain
+from nonna.shop.texts.given import Document, Given
 
 if TYPE_CHECKING:
     from nonna.bench.book.book import Book
@@ -52,7 +52,7 @@ class DraftPlace(Protocol):
     def held(self) -> bool:
         """Whether it may be written."""
 
-    def read(self) -> Mapping[str, Plain] | None:
+    def read(self) -> Given | None:
         """Return what was left here, None where nothing was."""
 
     def write(self, text: str) -> None:
@@ -83,10 +83,10 @@ class ShopFiles(Protocol):
     def has(self, *parts: str) -> bool:
         """Say whether there is a file."""
 
-    def document(self, *parts: str) -> Any:
-        """Return a file's JSON unchecked."""
+    def document(self, *parts: str) -> Given:
+        """Return the object in a file, unchecked."""
 
-    def change(self, parts: tuple[str, ...], make: Callable[[Any], Any], fresh: Plain = None) -> Any:
+    def change(self, parts: tuple[str, ...], make: Callable[[Given], Document], fresh: Document | None = None) -> Given:
         """Replace a file by what ``make`` makes of it, with nobody in between; return that."""
 
     def marks(self, station: str) -> tuple[int, ...]:
@@ -95,7 +95,7 @@ class ShopFiles(Protocol):
     def draft(self, station: str, procedure: str, subject: Subject) -> DraftPlace:
         """Return a place for the tape of a sheet that nobody else has in hand."""
 
-    def drafts_left(self) -> tuple[tuple[str, Any], ...]:
+    def drafts_left(self) -> tuple[tuple[str, Given | None], ...]:
         """Return the tapes that nobody has in hand, each with its name; None for one that cannot be read."""
 
     def templates(self) -> Mapping[str, str] | None:

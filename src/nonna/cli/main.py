@@ -10,8 +10,8 @@ import sys
 from collections.abc import Callable, Sequence
 
 from nonna import __version__
+from nonna.bench.job.program_texts import USUAL_DIALECT
 from nonna.errors import NonnaError
-from nonna.programs.dialects.listing import USUAL
 
 TYPE_CHECKING = False  # typing itself is slow to import, and help must be quick
 if TYPE_CHECKING:
@@ -89,7 +89,7 @@ def parser() -> argparse.ArgumentParser:
     one = commands.add_parser("plan", help="the measuring program for a tool list, with the reasons")
     one.add_argument("job", type=_path, metavar="JOB.json")
     one.add_argument("-o", "--output", type=_path, required=True, metavar="PROGRAM")
-    one.add_argument("--dialect", default=USUAL.key)
+    one.add_argument("--dialect", default=USUAL_DIALECT)
     one.add_argument("--report", type=_path, metavar="PLAN.json", help="how each tool is touched, and why")
 
     one = commands.add_parser("rehearse", help="run a program on the machine model: contacts, problems, times")
@@ -97,7 +97,7 @@ def parser() -> argparse.ArgumentParser:
     one.add_argument("--machine", type=_path, required=True, metavar="MACHINE.json")
     one.add_argument("--tools", type=_path, required=True, metavar="TOOLS.json")
     one.add_argument("--sweep", action="store_true", help="each tool also at its longest and shortest")
-    one.add_argument("--dialect", default=USUAL.key)
+    one.add_argument("--dialect", default=USUAL_DIALECT)
     one.add_argument("--seed", type=int, default=0, metavar="N", help="of the touches' scatter")
     one.add_argument("--piece", type=_path, metavar="PIECE", help="a piece for a part program, put in before a line")
     one.add_argument("--at", type=int, default=0, metavar="LINE", help="the line the piece is put before")

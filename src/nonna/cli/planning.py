@@ -7,15 +7,12 @@ import json
 from pathlib import Path
 from typing import TypeVar
 
-from nonna.bench.job.planning import program_of
+from nonna.bench.job.program_texts import rehearsed, written
 from nonna.errors import NonnaError
-from nonna.programs.dialects.listing import dialect_of
-from nonna.programs.writing.writer import write
 from nonna.shop.cards.job import Job
 from nonna.shop.cards.machine import Machine, Tools
 from nonna.shop.texts import strict_json
 from nonna.shop.texts.strict_model import Strict, checked
-from nonna.stations.mill.planning.plan import plan_job
 from nonna.wiring import read_bytes, write_text
 
 M = TypeVar("M", bound=Strict)
@@ -25,8 +22,8 @@ def plan(given: argparse.Namespace) -> int:
     """Plan a job and write its program and report. Raises: NonnaError."""
     document = strict_json.loads(read_bytes(given.job))
     job = checked(Job, document)
-    made = plan_job(_machine(job.machine, given.job), job.tools, job.touches, job.accuracy_mm)
-    write_text(given.output, write(made.program, dialect=dialect_of(given.dialect)))
+    made = written(_machine(job.machine, given.job), job, given.dialect)
+    write_text(given.output, made.text)
     report = {
         "format": "nonna-plan/1",
         "seconds": made.seconds,
@@ -52,8 +49,7 @@ def rehearse(given: argparse.Namespace) -> int:
             words = "--at: the line of {name} that the piece is put before, 1 to {last}."
             raise NonnaError("out-of-range", words, "at", name=given.program.name, last=len(lines))
         text = "".join([*lines[: given.at - 1], _text(given.piece), *lines[given.at - 1 :]])
-    dialect = dialect_of(given.dialect)
-    found = program_of(machine).rehearse(text, machine, tools, dialect, sweep=given.sweep, seed=given.seed)
+    found = rehearsed(text, machine, tools, given.dialect, sweep=given.sweep, seed=given.seed)
     print(json.dumps(found.to_document()))
     return 3 if found.problems else 0
 

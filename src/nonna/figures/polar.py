@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 
 from nonna.figures.figure import Circle, Figure, Label, Line, Point, Polygon, Stroke
+from nonna.shop.texts.given import Given
 from nonna.wording.lengths import Units, small
 
 RING, REACH = 38.0, 16.0  # radius of the ring of no error, and what the largest deviation may take
@@ -76,7 +77,7 @@ def runout_figure(
 
 def lobing_figure(
     points: Sequence[tuple[float, float]],
-    harmonics: Mapping[str, Mapping[str, float]] | None,
+    harmonics: Given | None,
     taken: int,
     where: str,
     units: Units,
@@ -96,7 +97,8 @@ def lobing_figure(
         strokes.append(Polygon(outline, "wash", "accent", 2.0))
         strokes.append(Circle((0, 0), RING, None, "muted", 1.5))
         if harmonics and "3" in harmonics:
-            size, at = harmonics["3"]["amplitude_mm"], harmonics["3"]["direction_deg"]
+            third = harmonics.part("3")
+            size, at = third.needed("amplitude_mm"), third.needed("direction_deg")
             lobes = [_at(a, RING + size * scale * math.cos(math.radians(3 * (a - at)))) for a in range(0, 365, 5)]
             strokes += [Line(lobes[i], lobes[i + 1], "due", 1.5) for i in range(0, 72, 2)]
             strokes.append(Label((74, -60), f"three lobes of {small(size, units)}", "due", 14, anchor="right"))

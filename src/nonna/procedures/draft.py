@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import replace
-from typing import Any
+from typing import cast
 
 from nonna.errors import NonnaError
 from nonna.procedures.session import Session, TapeRow
 from nonna.procedures.sheet import PassDone
-from nonna.shop.texts.given import Given, Plain
+from nonna.shop.texts.given import Given, Plain, as_number
 
 FORMAT = "nonna-draft/1"
 
@@ -35,7 +35,7 @@ def document_of(session: Session, master_id: str, program: str) -> dict[str, Pla
     }
 
 
-def taken_up(fresh: Session, draft: Mapping[str, Any], carried: Mapping[str, object]) -> Session:
+def taken_up(fresh: Session, draft: Given, carried: Mapping[str, object]) -> Session:
     """Put a draft's tape on a freshly opened sheet; what is carried from records is the fresh one's.
 
     Raises: NonnaError ``wrong-format`` (the file is not what was kept).
@@ -45,22 +45,29 @@ def taken_up(fresh: Session, draft: Mapping[str, Any], carried: Mapping[str, obj
             raise NonnaError("wrong-format", "This is not the draft of such a sheet.", "format")
         rows = tuple(
             TapeRow(
-                dict(r["values"]),
-                str(r["label"]),
-                str(r["at"]),
-                str(r["source"]),
-                str(r["struck"]),
-                str(r.get("doubted", "")),
+                row.part("values"),
+                row.text("label"),
+                row.text("at"),
+                row.text("source"),
+                row.text("struck"),
+                row.word("doubted"),
             )
-            for r in draft["rows"]
+            for row in draft.objects("rows")
         )
-        passes = tuple(PassDone(tuple(p["readings"]), dict(p["results"]), dict(p["turned"])) for p in draft["passes"])
-        kept = {name: value for name, value in draft["setup"].items() if f"setup.{name}" not in carried}
-        facts = replace(fresh.facts, setup=Given({**fresh.facts.setup, **kept}), conditions=dict(draft["conditions"]))
-        return replace(
-            fresh, facts=facts, rows=rows, passes=passes, rule=str(draft["rule"]), pending=dict(draft["pending"])
+        passes = tuple(
+            PassDone(row.rows("readings"), _numbers(row.part("results")), _numbers(row.part("turned")))
+            for row in draft.objects("passes")
         )
+        kept = {name: value for name, value in draft.part("setup").items() if f"setup.{name}" not in carried}
+        conditions = cast("dict[str, float]", draft.part("conditions"))
+        facts = replace(fresh.facts, setup=Given({**fresh.facts.setup, **kept}), conditions=conditions)
+        pending = _numbers(draft.part("pending"))
+        return replace(fresh, facts=facts, rows=rows, passes=passes, rule=draft.text("rule"), pending=pending)
     except (KeyError, TypeError, AttributeError, ValueError) as error:
         if isinstance(error, NonnaError):
             raise
         raise NonnaError("wrong-format", "The draft is damaged: {error!r}.", "rows", error=error) from error
+
+
+def _numbers(given: Given) -> dict[str, float]:
+    return {name: as_number(value) for name, value in given.items()}

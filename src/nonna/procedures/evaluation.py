@@ -5,14 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Any
 
 from nonna.metrology.doubt.decision import Rule, decide, worst
 from nonna.metrology.doubt.decision import Verdict as Verdict  # handed out with every evaluation
 from nonna.metrology.doubt.uncertain import Estimate
 from nonna.procedures.telling import words_of
 from nonna.shop.reason import Reason
-from nonna.shop.texts.given import Plain
+from nonna.shop.texts.given import Document, Plain
 from nonna.wording.lengths import Units
 
 FORMAT = "nonna-result/1"
@@ -103,7 +102,7 @@ class Evaluation:
     checks: tuple[Check, ...] = ()
     flags: tuple[str, ...] = ()
     advice: tuple[Reason, ...] = ()
-    extras: Mapping[str, Any] = field(default_factory=dict)
+    extras: Document = field(default_factory=dict)  #: what its own file format says beside
     moves: tuple[Move, ...] = ()  #: what the hands should turn before the next pass
 
     @property
@@ -127,15 +126,16 @@ class Evaluation:
 
     def to_document(self, units: Units = Units.MM) -> dict[str, Plain]:
         """Return the result in the published format; only the advice follows the unit asked for."""
+        budgets: dict[str, Plain] = {
+            q.name: [{"source": row.source, "u": row.u, "share": row.share} for row in q.estimate.budget]
+            for q in self.quantities
+            if q.estimate is not None
+        }
         return {
             "format": FORMAT,
             "procedure": self.procedure,
             "results": {q.name: q.to_document() for q in self.quantities},
-            "budget": {
-                q.name: [{"source": row.source, "u": row.u, "share": row.share} for row in q.estimate.budget]
-                for q in self.quantities
-                if q.estimate is not None
-            },
+            "budget": budgets,
             "verdict": self.verdict.value,
             "rule": self.rule.to_document(),
             "flags": list(self.flags),

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
-from typing import Any
 
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
@@ -20,7 +19,7 @@ FROM_BOOK, TYPED = "records ", "typed"
 class TapeRow:
     """One reading on the tape; struck out with a reason, never erased."""
 
-    values: Mapping[str, Any]
+    values: Given
     label: str
     at: str  #: ISO time with zone
     source: str  #: "typed", "stand-in", "file NAME"
@@ -32,10 +31,10 @@ class TapeRow:
         """Whether it stands in the book already: nothing is lost with it."""
         return self.source.startswith(FROM_BOOK) and not self.struck
 
-    def to_document(self) -> dict[str, Any]:
+    def to_document(self) -> dict[str, Plain]:
         """Return the row as a record keeps it."""
-        row = {"values": dict(self.values), "at": self.at, "source": self.source, "struck": self.struck}
-        return row | ({"doubted": self.doubted} if self.doubted else {})
+        doubted: dict[str, Plain] = {"doubted": self.doubted} if self.doubted else {}
+        return {"values": self.values, "at": self.at, "source": self.source, "struck": self.struck, **doubted}
 
 
 def _taken(left: list[Slot], values: Mapping[str, Plain], label: str = "") -> Slot | None:
@@ -56,9 +55,9 @@ class SetupField:
         """Give the path it has in a readings file."""
         return f"setup.{self.part}.{self.name}" if self.part else f"setup.{self.name}"
 
-    def value_in(self, setup: Mapping[str, Any]) -> Any:
+    def value_in(self, setup: Given) -> Plain:
         """Return what a setup holds there, None for nothing."""
-        return ((setup.get(self.part) or {}) if self.part else setup).get(self.name)
+        return (setup.part(self.part) if self.part else setup).get(self.name)
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,32 +72,34 @@ class Session:
     confirmed: bool = False  #: what the hands do first was done
     doubted: str = ""  #: why a half of the reading that is being typed was questioned
     passes: tuple[PassDone, ...] = ()  #: earlier passes, their readings struck on the tape
+    procedure: Procedure = field(init=False, repr=False, compare=False)  #: it is a sheet of
+    live: tuple[Given, ...] = field(init=False, repr=False, compare=False)  #: readings that count, as a file has them
+    wanted: int = field(init=False, repr=False, compare=False)  #: how many readings the sheet asks for
+    next_slot: Slot | None = field(init=False, repr=False, compare=False)  #: wanted next, None when all are there
+    _left: tuple[Slot, ...] = field(init=False, repr=False, compare=False)  #: that no reading fills
     _found: list[Evaluation | NonnaError] = field(default_factory=list, init=False, repr=False, compare=False)
 
-    @property
-    def procedure(self) -> Procedure:
-        """The procedure this is a sheet of."""
-        return procedure(self.name)
-
-    @property
-    def live(self) -> list[dict[str, Any]]:
-        """The readings that count, as a readings file has them."""
-        return [dict(row.values) for row in self.rows if not row.struck]
-
-    @property
-    def next_slot(self) -> Slot | None:
-        """The reading wanted next, or None when all are there."""
-        return self.slot_on("")
+    def __post_init__(self) -> None:
+        """Work out once what is asked again and again: nothing changes here."""
+        found = procedure(self.name)
+        slots = found.slots(self.facts)
+        left = list(slots)
+        for row in self.rows:
+            if not row.struck:
+                _taken(left, row.values, row.label)  # one that was struck leaves its own slot open, not the last one
+        for name, value in {
+            "procedure": found,
+            "live": tuple(row.values for row in self.rows if not row.struck),
+            "wanted": len(slots),
+            "next_slot": left[0] if left else None,
+            "_left": tuple(left),
+        }.items():
+            object.__setattr__(self, name, value)
 
     @property
     def slots_left(self) -> int:
         """How many readings of those asked for are not there yet."""
-        return len(self._open_slots())
-
-    @property
-    def wanted(self) -> int:
-        """How many readings the sheet asks for."""
-        return len(self.procedure.slots(self.facts))
+        return len(self._left)
 
     def expected_mm(self) -> float | None:
         """Return about what the next reading should be."""
@@ -123,22 +124,14 @@ class Session:
         """What has to be confirmed before the first reading, "" once it was, or where there is nothing of the kind."""
         return "" if self.confirmed or self.rows else self.procedure.first
 
-    def _open_slots(self) -> list[Slot]:
-        """Return the slots that no reading fills; one that was struck out leaves its own open, not the last one."""
-        left = list(self.procedure.slots(self.facts))
-        for row in self.rows:
-            if not row.struck:
-                _taken(left, row.values, row.label)
-        return left
-
     def slot_on(self, axis: str) -> Slot | None:
         """The reading wanted next on an axis, of what is measured now (one master, not the one after it), or None.
 
         "" for whatever is wanted next.
         """
-        left = self._open_slots()
+        left = self._left
         if not left or not axis:
-            return left[0] if left else None
+            return self.next_slot
         here = _place(left[0])
         return next((slot for slot in left if _place(slot) == here and slot.axis == axis), None)
 
@@ -155,7 +148,7 @@ class Session:
         wanted = self.slot_on(axis)
         slot = wanted or self.procedure.slots(self.facts)[-1]
         label = slot.label if wanted else "one more"
-        row = TapeRow({**slot.fields, **pending}, label, at, source, "", doubted or self.doubted)
+        row = TapeRow(Given({**slot.fields, **pending}), label, at, source, "", doubted or self.doubted)
         return replace(self, rows=(*self.rows, row), pending={}, doubted="")
 
     def drop_pending(self) -> Session:
@@ -171,16 +164,16 @@ class Session:
         if isinstance(result, NonnaError):
             raise result
         number = len(self.passes) + 1
-        done = PassDone(tuple(self.live), {q.name: q.value for q in result.quantities}, dict(turned))
+        done = PassDone(self.live, {q.name: q.value for q in result.quantities}, dict(turned))
         rows = tuple(row if row.struck else replace(row, struck=f"pass {number}") for row in self.rows)
         return replace(self, rows=rows, passes=(*self.passes, done), pending={})
 
     def take_all(self, readings: Iterable[Mapping[str, Plain]], source: str, at: str) -> Session:
         """Put whole readings on the tape, each labelled by the slot it fills."""
-        left, rows = self._open_slots(), list(self.rows)
+        left, rows = list(self._left), list(self.rows)
         for values in readings:
             slot = _taken(left, values)
-            rows.append(TapeRow(dict(values), slot.label if slot else str(len(rows) + 1), at, source))
+            rows.append(TapeRow(Given(values), slot.label if slot else str(len(rows) + 1), at, source))
         return replace(self, rows=tuple(rows), pending={})
 
     def strike(self, index: int, reason: str) -> Session:
@@ -194,7 +187,7 @@ class Session:
         rows[index] = replace(rows[index], struck=reason.strip())
         return replace(self, rows=tuple(rows))
 
-    def with_setup(self, **fields: object) -> Session:
+    def with_setup(self, **fields: Plain) -> Session:
         """Change fields of the setup; None takes a field out."""
         facts = replace(self.facts, setup=Given(_changed(self.facts.setup, fields)))
         return replace(self, facts=self.procedure.settled(facts))
@@ -210,7 +203,7 @@ class Session:
         kept = {name: value for name, value in facts.conditions.items() if name != "temperature_assumed"}
         return replace(self, facts=replace(facts, conditions={**kept, "temperature_c": celsius}))
 
-    def with_field(self, field: SetupField, value: object) -> Session:
+    def with_field(self, field: SetupField, value: Plain) -> Session:
         """Change one field, also inside a part of the setup; None takes it out."""
         if not field.part:
             return self.with_setup(**{field.name: value})
@@ -245,7 +238,7 @@ class Session:
             return 0.0
         lengths = [name for name in self.procedure.model.value_fields if name.endswith("_mm")]
         typed = [row.values for row in self.rows if row.source == TYPED and not row.struck]
-        return display_step([float(values[name]) for values in typed for name in lengths if name in values])
+        return display_step([values.needed(name) for values in typed for name in lengths if name in values])
 
     def evaluate(self) -> Evaluation | NonnaError:
         """Return the result as it stands, or what is missing for one; worked out once, for nothing changes here."""
@@ -262,6 +255,6 @@ def _place(slot: Slot) -> Mapping[str, Plain]:
     return {name: value for name, value in slot.fields.items() if name not in ("axis", "face")}
 
 
-def _changed(setup: Mapping[str, Plain], fields: Mapping[str, Any]) -> Mapping[str, Plain]:
+def _changed(setup: Mapping[str, Plain], fields: Mapping[str, Plain]) -> Mapping[str, Plain]:
     gone = {name for name, value in fields.items() if value is None}
     return {name: value for name, value in {**setup, **fields}.items() if name not in gone}

@@ -17,7 +17,7 @@ from nonna.procedures.listed import Listed
 from nonna.procedures.touching import Touching
 from nonna.shop.links.subjects import ANY, Subject
 from nonna.shop.reason import Reason
-from nonna.shop.texts.given import Given, Plain, as_number
+from nonna.shop.texts.given import Document, Given, Plain, as_number
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure
@@ -49,7 +49,7 @@ class Caution:
 class Slot:
     """One reading that is wanted: what stands beside the value, and what to say for it."""
 
-    fields: Mapping[str, Any]
+    fields: Document
     label: str
     prompt: str
     group: str = ""
@@ -133,7 +133,7 @@ class SheetFacts:
             "masters": {role: dict(master) for role, master in self.masters.items()},
             "setup": dict(self.setup),
             "rule": {"kind": rule or self.rule},
-            "readings": readings,
+            "readings": list(readings),
         }
 
 

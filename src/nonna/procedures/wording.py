@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from typing import Any
 
 from nonna.procedures.evaluation import Check, Quantity
+from nonna.shop.texts.given import Document, as_number
 from nonna.wording.lengths import Units, length, number, small, small_decimals
 
 LONG_MM = 0.1  # below this a length is a deviation and reads in micrometres
@@ -107,9 +107,9 @@ def check_words(check: Check, units: Units) -> str:
     return f"limit {value_words(check.limit, check.unit, units)}"
 
 
-def reading_words(values: Mapping[str, Any], fields: Sequence[str], units: Units) -> tuple[str, ...]:
+def reading_words(values: Document, fields: Sequence[str], units: Units) -> tuple[str, ...]:
     """Return the typed values of a reading, one text each."""
-    return tuple(length(float(values[name]), units, unit=False) for name in fields if name in values)
+    return tuple(length(as_number(values[name]), units, unit=False) for name in fields if name in values)
 
 
 def reading_name(values: Mapping[str, object], fields: Sequence[str], index: int) -> str:

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import replace
-from typing import Any
 
 from nonna.errors import NonnaError
 from nonna.figures.figure import Figure
 from nonna.figures.founding import machine_figure
 from nonna.procedures.entry import parse_length
-from nonna.shop.texts.given import Plain
+from nonna.shop.texts.given import Document, Given, Plain
 from nonna.stations.questions import Answer, Founded, SetUpQuestion, answered, known
 from nonna.wording.lengths import Units, length
 
@@ -243,8 +242,8 @@ def founded(kind: str, name: str, answers: Mapping[str, Answer | None]) -> Found
     Raises: NonnaError naming the question whose answer is needed and missing, or that cannot be.
     """
     got = answered(QUESTIONS, answers)
-    travel = {axis: _ends(got[f"travel_{axis}"], got[f"zero_{axis}"]) for axis in "xyz"}
-    machine = {
+    travel = {axis: _ends(got.needed(f"travel_{axis}"), got.text(f"zero_{axis}")) for axis in "xyz"}
+    machine: dict[str, Plain] = {
         "format": "nonna-machine/1",
         "name": name,
         "kind": kind,
@@ -254,17 +253,17 @@ def founded(kind: str, name: str, answers: Mapping[str, Answer | None]) -> Found
         "tool_change_s": got["change"],
         "tool_change_z_mm": travel["z"][1],
         "max_rpm": got["rpm"],
-        "pocket_count": int(got["pockets"]),
+        "pocket_count": int(got.needed("pockets")),
         "spindle_orient": got["orients"],
-        "trigger_latency_s": got["latency"] / 1000.0,
-        "trigger_jitter_s": got["latency"] / 10_000.0,
+        "trigger_latency_s": got.needed("latency") / 1000.0,
+        "trigger_jitter_s": got.needed("latency") / 10_000.0,
         "repeatability_mm": 0.001,
-        "setter": _setter(got, travel),
+        "setter": _setter(got, Given(travel)),
         "assumed": list(
             dict.fromkeys(_FIELDS[q.key] for q in QUESTIONS if q.key in _FIELDS and answers.get(q.key) is None)
         ),
     }
-    gear: dict[str, tuple[Mapping[str, Any], ...]] = {
+    gear: dict[str, tuple[Document, ...]] = {
         "setters": ({"name": f"Contact setter of {name}", "kind": "contact", "machine": name},),
     }
     if got["probe"]:
@@ -285,11 +284,11 @@ def _ends(way: float, zero: str) -> list[float]:
     return [low, low + way]
 
 
-def _setter(got: Mapping[str, Any], travel: Mapping[str, list[float]]) -> Mapping[str, Plain] | None:
+def _setter(got: Given, travel: Given) -> Document | None:
     """The setter, as soon as its place is known; until then there is none to plan with."""
     for axis in "xyz":
-        low, high = travel[axis]
-        at = got.get(f"setter_{axis}")
+        low, high = travel.numbers(axis)
+        at = got.number(f"setter_{axis}")
         if at is not None and not low <= at <= high:
             words = (
                 "{upper} {at:g} over the setter is outside the travel, {low:g} to {high:g}. Is its sign right, "
@@ -299,18 +298,19 @@ def _setter(got: Mapping[str, Any], travel: Mapping[str, list[float]]) -> Mappin
     if not all(key in got for key in ("setter_x", "setter_y", "setter_z", "master_length")):
         return None
     return {
-        "x_mm": got["setter_x"], "y_mm": got["setter_y"], "trigger_plane_mm": got["setter_z"] - got["master_length"],
+        "x_mm": got["setter_x"], "y_mm": got["setter_y"],
+        "trigger_plane_mm": got.needed("setter_z") - got.needed("master_length"),
         "shape": got["pad_shape"], "width_x_mm": got["pad"], "width_y_mm": got["pad"],
         "height_mm": got["setter_height"],
         "overtravel_mm": got["overtravel"], "clear_sides": ["+x", "-x", "+y", "-y"] if got["free"] else [],
     }  # fmt: skip
 
 
-def open_questions(machine: Mapping[str, Any]) -> tuple[SetUpQuestion, ...]:
+def open_questions(machine: Given) -> tuple[SetUpQuestion, ...]:
     """Return what a machine is still asked: all of its setter where that has no place yet, then what was only
     assumed.
     """
-    assumed = set(machine.get("assumed", ()))
+    assumed = set(machine.words("assumed"))
     setter = (
         ()
         if machine.get("setter")
@@ -319,21 +319,21 @@ def open_questions(machine: Mapping[str, Any]) -> tuple[SetUpQuestion, ...]:
     return (*setter, *(q for q in QUESTIONS if _FIELDS.get(q.key) in assumed))
 
 
-def taught(machine: Mapping[str, Any], answers: Mapping[str, Answer | None]) -> Mapping[str, Plain]:
+def taught(machine: Given, answers: Mapping[str, Answer | None]) -> Mapping[str, Plain]:
     """Return a machine's file with what was answered since it was set up (mm).
 
     Raises: NonnaError naming the question whose answer cannot be.
     """
     said = {key: value for key, value in answers.items() if value is not None}
-    made, got = dict(machine), {**known(QUESTIONS, answers)}
+    made, got = dict(machine), Given(known(QUESTIONS, answers))
     if not machine.get("setter") and {"pad", "overtravel"} <= said.keys():
-        made["setter"] = _setter(got, machine["travel_mm"])
+        made["setter"] = _setter(got, machine.part("travel_mm"))
     elif not machine.get("setter"):
-        _setter(got, machine["travel_mm"])  # a place outside the travel is said at once
+        _setter(got, machine.part("travel_mm"))  # a place outside the travel is said at once
     for name, parts in (
         ("rapid_mm_min", {"xy": "rapid_xy", "z": "rapid_z"}), ("acceleration_mm_s2", {"xy": "brakes", "z": "brakes"}),
     ):  # fmt: skip
-        made[name] = {**machine[name], **{part: said[key] for part, key in parts.items() if key in said}}
+        made[name] = {**machine.part(name), **{part: said[key] for part, key in parts.items() if key in said}}
     for key, name in (("change", "tool_change_s"), ("rpm", "max_rpm")):
         made[name] = said.get(key, machine[name])
     if "pockets" in said:
@@ -341,14 +341,16 @@ def taught(machine: Mapping[str, Any], answers: Mapping[str, Answer | None]) -> 
     if "latency" in said:
         late = float(said["latency"]) / 1000.0
         made |= {"trigger_latency_s": late, "trigger_jitter_s": late / 10.0}
-    left = {_FIELDS[key] for key in _FIELDS if _FIELDS[key] in machine.get("assumed", ()) and key not in said}
-    return {**made, "assumed": [name for name in machine.get("assumed", ()) if name in left]}
+    left = {_FIELDS[key] for key in _FIELDS if _FIELDS[key] in machine.words("assumed") and key not in said}
+    return {**made, "assumed": [name for name in machine.words("assumed") if name in left]}
 
 
-def answers_of(machine: Mapping[str, Any]) -> dict[str, Answer]:
+def answers_of(machine: Given) -> dict[str, Answer]:
     """Return the answers that a machine's travel amounts to, for its drawing."""
     found: dict[str, Answer] = {}
-    for axis, (low, high) in machine["travel_mm"].items():
+    travel = machine.part("travel_mm")
+    for axis in travel:
+        low, high = travel.numbers(axis)
         found |= {
             f"travel_{axis}": high - low,
             f"zero_{axis}": "low end" if low == 0 else "high end" if high == 0 else "middle",

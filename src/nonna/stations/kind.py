@@ -13,7 +13,7 @@ from nonna.folders import brought_by
 from nonna.shop.cards.kinds import station_kinds
 from nonna.shop.cards.seen import CardSeen
 from nonna.shop.links.loop import Loop
-from nonna.shop.texts.given import Plain
+from nonna.shop.texts.given import Document, Given, Plain
 
 if TYPE_CHECKING:
     from nonna.figures.figure import Figure, Stroke
@@ -121,22 +121,22 @@ class StationKind:
         return found
 
     @property
-    def open_questions(self) -> Callable[[Mapping[str, Plain]], tuple[SetUpQuestion, ...]] | None:
+    def open_questions(self) -> Callable[[Given], tuple[SetUpQuestion, ...]] | None:
         """What a machine (its file) is asked when a plan first needs it."""
-        found: Callable[[Mapping[str, Plain]], tuple[SetUpQuestion, ...]] | None = self._of_set_up("open_questions")
+        found: Callable[[Given], tuple[SetUpQuestion, ...]] | None = self._of_set_up("open_questions")
         return found
 
     @property
-    def taught(self) -> Callable[[Mapping[str, Plain], Mapping[str, Answer | None]], Mapping[str, Plain]] | None:
+    def taught(self) -> Callable[[Given, Mapping[str, Answer | None]], Document] | None:
         """What puts answers into a machine's file."""
-        found: Callable[[Mapping[str, Plain], Mapping[str, Answer | None]], Mapping[str, Plain]] | None
+        found: Callable[[Given, Mapping[str, Answer | None]], Document] | None
         found = self._of_set_up("taught")
         return found
 
     @property
-    def answers_of(self) -> Callable[[Mapping[str, Plain]], Mapping[str, Answer]] | None:
+    def answers_of(self) -> Callable[[Given], Mapping[str, Answer]] | None:
         """What gives the answers that a machine's file amounts to, for its drawing."""
-        found: Callable[[Mapping[str, Plain]], Mapping[str, Answer]] | None = self._of_set_up("answers_of")
+        found: Callable[[Given], Mapping[str, Answer]] | None = self._of_set_up("answers_of")
         return found
 
     def _of_set_up(self, name: str) -> Any:

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from typing import Any, Literal, TypeAlias
+from typing import Literal, TypeAlias
 
 from nonna.errors import NonnaError
+from nonna.shop.texts.given import Document, Given
 from nonna.wording.lengths import Units
 
 Sort = Literal["length", "feed", "acceleration", "speed", "count", "seconds", "choice", "yes", "text", "date"]
@@ -41,18 +42,18 @@ class SetUpQuestion:
 class Founded:
     """What the answers make: the station's own file and its cards of gear."""
 
-    machine: Mapping[str, Any]
-    gear: Mapping[str, tuple[Mapping[str, Any], ...]] = field(default_factory=dict)
+    machine: Document
+    gear: Mapping[str, tuple[Document, ...]] = field(default_factory=dict)
     open: tuple[str, ...] = ()  #: keys of questions that nobody could answer and that have no usual value
 
 
-def answered(questions: tuple[SetUpQuestion, ...], answers: Mapping[str, Answer | None]) -> dict[str, Any]:
+def answered(questions: tuple[SetUpQuestion, ...], answers: Mapping[str, Answer | None]) -> Given:
     """Return as `known`. Raises: NonnaError naming the question whose answer is needed and missing."""
     for question in questions:
         if question.needed and answers.get(question.key) is None:
             words = "{words} {place}"
             raise NonnaError("missing-field", words, question.key, words=question.words, place=question.where)
-    return dict(known(questions, answers))
+    return Given(known(questions, answers))
 
 
 def known(questions: tuple[SetUpQuestion, ...], answers: Mapping[str, Answer | None]) -> dict[str, Answer]:

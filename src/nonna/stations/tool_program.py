@@ -61,6 +61,15 @@ class ToolsPlan:
 
 
 @dataclass(frozen=True, slots=True)
+class Written:
+    """A program that nobody rehearsed yet."""
+
+    text: str
+    tools: tuple[ToolPlan, ...]
+    seconds: float  #: about what it takes
+
+
+@dataclass(frozen=True, slots=True)
 class Taken:
     """Readings as one sheet takes them."""
 
@@ -93,6 +102,9 @@ class ToolProgram(Protocol):
 
         ``check`` is called often, and raises when nobody wants it any more. Raises: NonnaError (there is none).
         """
+
+    def written(self, asked: ToolsAsked) -> Written:
+        """Plan and write a program, not rehearsed. Raises: NonnaError (this kind writes none so)."""
 
     def look(self, asked: ToolsAsked) -> ToolPlan | None:
         """Return how the first tool would be touched, None where this kind does not say. Raises: NonnaError."""

@@ -7,11 +7,11 @@ import json
 import os
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from nonna.adapters.files.safe_write import write_text
 from nonna.errors import NonnaError
-from nonna.shop.texts.given import Plain
+from nonna.shop.texts.given import Document, Given
 
 if TYPE_CHECKING:
     from nonna.bench.ports import ShopFiles
@@ -19,7 +19,9 @@ if TYPE_CHECKING:
 LOCK = ".lock"
 
 
-def change(folder: ShopFiles, parts: tuple[str, ...], make: Callable[[Any], Any], fresh: Plain = None) -> object:
+def change(
+    folder: ShopFiles, parts: tuple[str, ...], make: Callable[[Given], Document], fresh: Document | None = None
+) -> Given:
     """Replace a file by what ``make`` makes of what it holds now, and return that; equal content is not written.
 
     Parameters: parts, of the path within the shop; fresh, what a file that is not there holds.
@@ -28,8 +30,8 @@ def change(folder: ShopFiles, parts: tuple[str, ...], make: Callable[[Any], Any]
     path = folder.root.joinpath(*parts)
     with _alone(folder):
         there = path.exists()
-        old = folder.document(*parts) if there else fresh
-        new = make(old)
+        old = folder.document(*parts) if there else Given(fresh or {})
+        new = Given(make(old))
         if new != old or not there:
             try:
                 path.parent.mkdir(exist_ok=True)

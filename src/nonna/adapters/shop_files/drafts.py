@@ -5,16 +5,14 @@ from __future__ import annotations
 import fcntl
 import os
 import re
-from collections.abc import Mapping
 from pathlib import Path
-from typing import Any
 
 from nonna.adapters.files.reading import read_bytes
 from nonna.adapters.files.safe_write import write_text
 from nonna.errors import NonnaError
 from nonna.shop.links.subjects import Subject
 from nonna.shop.texts import strict_json
-from nonna.shop.texts.given import Plain
+from nonna.shop.texts.given import Given
 
 FOLDER = "drafts"
 MOST_AT_ONCE = 50  #: windows on one sheet of one shop
@@ -31,12 +29,11 @@ class DraftFile:
         """Whether it may be written: not where the folder cannot be, and not once it was let go."""
         return self._lock >= 0
 
-    def read(self) -> Mapping[str, Plain] | None:
+    def read(self) -> Given | None:
         """Return what was left here, None where nothing was. Raises: NonnaError."""
         if not self.path.exists():
             return None
-        left: Mapping[str, Plain] = strict_json.loads(read_bytes(self.path))
-        return left
+        return strict_json.loads_object(read_bytes(self.path))
 
     def write(self, text: str) -> None:
         """Keep a tape; when this returns the disk has it. Raises: NonnaError."""
@@ -62,13 +59,13 @@ class DraftFile:
             _lock_of(self.path).unlink(missing_ok=True)
 
 
-def left_in(root: Path) -> tuple[tuple[str, Plain], ...]:
+def left_in(root: Path) -> tuple[tuple[str, Given | None], ...]:
     """Return the tapes that nobody has in hand, each with its file's name; None for one that cannot be read."""
-    found: list[tuple[str, Any]] = []
+    found: list[tuple[str, Given | None]] = []
     for path in sorted((root / FOLDER).glob("*.json")):
         if not _is_held(path):
             try:
-                found.append((path.name, strict_json.loads(read_bytes(path))))
+                found.append((path.name, strict_json.loads_object(read_bytes(path))))
             except NonnaError:
                 found.append((path.name, None))
     return tuple(found)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from nonna.adapters.files.marks import marks_of
 from nonna.adapters.files.reading import read_bytes
@@ -15,7 +15,7 @@ from nonna.adapters.store.sqlite.store import SqliteStore
 from nonna.bench.book.book import Book
 from nonna.errors import NonnaError
 from nonna.shop.texts import strict_json
-from nonna.shop.texts.given import Plain
+from nonna.shop.texts.given import Document, Given
 
 if TYPE_CHECKING:
     from nonna.adapters.shop_files.checked_files import CheckedFiles
@@ -58,7 +58,7 @@ class ShopFolder:
         """Say whether there is a file."""
         return self.root.joinpath(*parts).exists()
 
-    def change(self, parts: tuple[str, ...], make: Callable[[Plain], Plain], fresh: Plain = None) -> object:
+    def change(self, parts: tuple[str, ...], make: Callable[[Given], Document], fresh: Document | None = None) -> Given:
         """Replace a file by what ``make`` makes of it, with nobody in between; return that. Raises: NonnaError."""
         return change(self, parts, make, fresh)
 
@@ -66,7 +66,7 @@ class ShopFolder:
         """Return a place for the tape of a sheet that nobody else has in hand."""
         return DraftFile(self.root, station, procedure, subject)
 
-    def drafts_left(self) -> tuple[tuple[str, Plain], ...]:
+    def drafts_left(self) -> tuple[tuple[str, Given | None], ...]:
         """Return the tapes that nobody has in hand, each with its name; None for one that cannot be read."""
         return left_in(self.root)
 
@@ -76,11 +76,11 @@ class ShopFolder:
 
         return read_templates(self.root / "templates")
 
-    def document(self, *parts: str) -> Any:
-        """Return a file's JSON unchecked, for a first look. Raises: NonnaError naming the file."""
+    def document(self, *parts: str) -> Given:
+        """Return the object in a file, unchecked. Raises: NonnaError naming the file."""
         path = self.root.joinpath(*parts)
         try:
-            return strict_json.loads(read_bytes(path))
+            return strict_json.loads_object(read_bytes(path))
         except NonnaError as error:
             raise NonnaError(
                 error.code, "{names}: {words}", error.where, names="/".join(parts), words=error.message

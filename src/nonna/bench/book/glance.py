@@ -6,11 +6,10 @@ Parsed by hand: a model of it would load pydantic before the first picture, 180 
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 from contextlib import suppress
 from datetime import datetime
 from types import NoneType
-from typing import Any
 
 from nonna.bench.book.store import Store, Stored
 from nonna.procedures.listing import PROCEDURES
@@ -18,6 +17,7 @@ from nonna.shop.links.history import MASTER_EVENT, Entry
 from nonna.shop.links.subjects import Subject, SubjectKind, master
 from nonna.shop.records.damage import DamagedRecordError
 from nonna.shop.records.hashing import FIRST_PREVIOUS, digest
+from nonna.shop.texts.given import Given, Plain
 
 LEARNED_FROM, LEARNED_LEAST, LEARNED_OF = 7, 3, 400  #: sheets of a kind; at least; of so many newest ones
 SHORTEST_MIN, LONGEST_MIN = 0.5, 90.0
@@ -63,8 +63,8 @@ def _entry(stored: Stored, previous: str) -> Entry:
         for name, wanted in _WANTED.items():
             if type(body[name]) not in wanted:
                 raise TypeError(f"its {name} is not what it should be")
-        entry = _seen(body)
-    except (KeyError, TypeError, ValueError, RecursionError) as error:
+        entry = _seen(Given(body))
+    except (KeyError, IndexError, TypeError, ValueError, RecursionError) as error:
         raise DamagedRecordError(stored.number, f"its text is not a record ({error})") from error
     if entry.number != stored.number:
         raise DamagedRecordError(stored.number, "its number does not match its text")
@@ -73,20 +73,29 @@ def _entry(stored: Stored, previous: str) -> Entry:
     return entry
 
 
-def _seen(body: Mapping[str, Any]) -> Entry:
+def _seen(body: Given) -> Entry:
     """Return a record's row as the loop's judge reads it. Raises: ValueError (its date is none)."""
-    value, subject, kind, name = body["value_mm"], Subject.of(body["subject"]), body["kind"], body["name"]
-    listed, order = PROCEDURES.get(name), body.get("order")
+    value, subject, kind, name = (
+        body.number("value_mm"), Subject.of(body.text("subject")), body.text("kind"), body.text("name"),
+    )  # fmt: skip
+    listed, refers_to = PROCEDURES.get(name), body.number("refers_to")
     main = listed.older_main if listed is not None else ""
-    if kind == "measurement" and main and order and order[0][0] != main:
+    if kind == "measurement" and main and body.get("order") and _first_of(body["order"]) != main:
         value = None  # older records were looked up by whatever result came first: such a value is none
     if kind == "event" and name.startswith(MASTER_EVENT) and subject.kind is SubjectKind.OTHER:
-        subject = master(body["subject"])  # older records name a master by its id alone
+        subject = master(body.text("subject"))  # older records name a master by its id alone
     return Entry(
-        body["number"], kind, name, body["machine"], subject, body["verdict"],
-        datetime.fromisoformat(body["signed_at"]),
-        body["operator"], value, body["expanded_mm"], body["refers_to"], body["note"], body.get("invented") is True,
+        int(body.needed("number")), kind, name, body.text("machine"), subject, body.text("verdict"),
+        datetime.fromisoformat(body.text("signed_at")), body.text("operator"), value, body.number("expanded_mm"),
+        None if refers_to is None else int(refers_to), body.text("note"), body.get("invented") is True,
     )  # fmt: skip
+
+
+def _first_of(order: Plain) -> str:
+    """Return the name of the first result in the order that a record states. Raises: TypeError, IndexError."""
+    if not isinstance(order, list) or not isinstance(order[0], list):
+        raise TypeError("its order is not what it should be")
+    return str(order[0][0])
 
 
 def minutes(store: Store, machine: str) -> dict[str, float]:

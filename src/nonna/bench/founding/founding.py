@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
-from typing import Any
+
+from pydantic import BaseModel
 
 from nonna.bench.shelf.shelving import new_id
 from nonna.errors import NonnaError
@@ -14,7 +15,7 @@ from nonna.shop.cards.answers import Answers, StationAnswers
 from nonna.shop.cards.gear import Gear
 from nonna.shop.cards.machine import Machine, Tools
 from nonna.shop.cards.masters import MasterCard, Shelf, Shop
-from nonna.shop.texts.given import Plain
+from nonna.shop.texts.given import Document, Plain
 from nonna.shop.texts.strict_model import checked
 from nonna.stations.kind import StationKind, kind_of
 from nonna.stations.questions import SCALED, UNIT, Answer, Founded, SetUpQuestion
@@ -36,7 +37,7 @@ class Founding:
     """A shop that is not written yet."""
 
     documents: Mapping[tuple[str, ...], Mapping[str, Plain]]  #: by their place in the folder
-    report: Mapping[str, Any]  #: what is assumed, open, and follows from what is missing
+    report: Document  #: what is assumed, open, and follows from what is missing
 
 
 def found(document: Plain) -> Founding:
@@ -59,7 +60,7 @@ def found(document: Plain) -> Founding:
         key = new_id(station.name, keys)
         keys.append(key)
         documents["machines", f"{key}.json"] = _whole(Machine, made.machine, f"stations[{i}]")
-        tools = {"format": "nonna-tools/1", "tools": [tool.model_dump() for tool in station.tools]}
+        tools: dict[str, Plain] = {"format": "nonna-tools/1", "tools": [tool.model_dump() for tool in station.tools]}
         documents["tools", f"{key}.json"] = _whole(Tools, tools, f"stations[{i}].tools")
         for group, cards in made.gear.items():
             gear.setdefault(group, []).extend(dict(card) for card in cards)
@@ -76,7 +77,7 @@ def found(document: Plain) -> Founding:
     documents["gear.json",] = _whole(
         Gear, {"format": "nonna-gear/1", **{group: _named(cards, group) for group, cards in gear.items()}}, ""
     )
-    shop = {
+    shop: dict[str, Plain] = {
         "format": "nonna-shop/1", "name": answers.shop, "operators": answers.operators, "machines": keys,
         "temperature_c": answers.temperature_c, "temperature_u_c": answers.temperature_u_c,
     }  # fmt: skip
@@ -240,7 +241,7 @@ def _named(cards: Sequence[Mapping[str, Plain]], where: str) -> list[dict[str, P
     return made
 
 
-def _whole(model: type[Any], document: Mapping[str, Any], where: str) -> Mapping[str, Plain]:
+def _whole(model: type[BaseModel], document: Document, where: str) -> Document:
     try:
         checked(model, dict(document))
     except NonnaError as error:

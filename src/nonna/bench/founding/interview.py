@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import Any
 
 from nonna.bench.founding.founding import Founding, found
 from nonna.bench.founding.questioning import Questioning
@@ -12,6 +11,7 @@ from nonna.errors import NonnaError
 from nonna.procedures import offers
 from nonna.procedures.listing import one_offering
 from nonna.shop.cards.kinds import station_kinds
+from nonna.shop.texts.given import Plain
 from nonna.stations.kind import StationKind, kind_of
 from nonna.stations.questions import Answer, Founded, SetUpQuestion
 from nonna.wording.lengths import Units
@@ -101,7 +101,7 @@ class Interview(Questioning):
     def _last(self) -> tuple[SetUpQuestion, ...]:
         return RING_LAST if self._by_ring else LAST
 
-    def document(self) -> dict[str, Any]:
+    def document(self) -> dict[str, Plain]:
         """Return the answers as ``nonna-answers/1``, lengths in mm."""
         known = self.answers
         own = {q.key for q in self.kind.questions}
@@ -118,14 +118,14 @@ class Interview(Questioning):
         """Return the shop's files and what is still open. Raises: NonnaError (the answers do not fit each other)."""
         return found(self.document())
 
-    def _masters(self, known: Mapping[str, Answer | None]) -> list[dict[str, object]]:
-        face = {"name": "Spindle face", "kind": "spindle-face", "length_mm": 0.0, "traceable": False}
+    def _masters(self, known: Mapping[str, Answer | None]) -> list[dict[str, Plain]]:
+        face: dict[str, Plain] = {"name": "Spindle face", "kind": "spindle-face", "length_mm": 0.0, "traceable": False}
         touches = any(one_offering(offers.TRIGGER_PLANE) in link.procedures for link in self.kind.loop.links)
         always = [face] if touches else []  #: its spindle may touch the setter
         if known.get("master") == NONE or not any(q.key == "master" for q in self.questions):
             return always
         ring = self._by_ring
-        card: dict[str, object] = {
+        card: dict[str, Plain] = {
             "name": known.get("master_name") or self._last[1].usual, "kind": "ring" if ring else "master-tool",
         }  # fmt: skip
         for name, key in (

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
 
 from nonna.bench.book.writing import Signature
 from nonna.bench.ports import ShopFiles
@@ -12,7 +11,7 @@ from nonna.bench.shelf.shelving import new_id
 from nonna.errors import NonnaError
 from nonna.shop.cards.gear import Gear
 from nonna.shop.cards.machine import Machine, Tools
-from nonna.shop.texts.given import Plain
+from nonna.shop.texts.given import Document, Given, Plain
 from nonna.shop.texts.strict_model import checked
 from nonna.stations.questions import Founded
 
@@ -37,18 +36,18 @@ def add_station(folder: ShopFiles, founded: Founded, signature: Signature) -> st
         tools = Tools(format="nonna-tools/1", tools=[]).model_dump()
         watched.change(("tools", f"{key}.json"), lambda old: old, tools)
         watched.change(("gear.json",), lambda old: _with_gear(old, founded.gear), {"format": "nonna-gear/1"})
-        watched.change(("shop.json",), lambda old: {**old, "machines": [*old["machines"], key]})
+        watched.change(("shop.json",), lambda old: {**old, "machines": [*old.words("machines"), key]})
         return key
 
     return signed_change(folder, signature, act)[0]
 
 
-def _with_gear(old: Mapping[str, Any], gear: Mapping[str, tuple[Mapping[str, Plain], ...]]) -> dict[str, Plain]:
-    made = dict(old)
+def _with_gear(old: Given, gear: Mapping[str, tuple[Document, ...]]) -> Document:
+    made: dict[str, Plain] = dict(old)
     for group, cards in gear.items():
-        there = list(made.get(group, ()))
+        there = list(old.rows(group))
         for card in cards:
-            there.append({**card, "id": new_id(str(card["name"]), (row.get("id") for row in there))})
+            there.append(Given({**card, "id": new_id(str(card["name"]), (row.word("id") for row in there))}))
         made[group] = there
     checked(Gear, made)
     return made

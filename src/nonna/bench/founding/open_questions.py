@@ -11,7 +11,7 @@ from nonna.bench.ports import ShopFiles
 from nonna.bench.shelf.card_signing import signed_change
 from nonna.errors import NonnaError
 from nonna.shop.cards.machine import Machine
-from nonna.shop.texts.given import Plain
+from nonna.shop.texts.given import Document, Given, Plain
 from nonna.shop.texts.strict_model import checked
 from nonna.stations.kind import StationKind, kind_of
 from nonna.stations.questions import Answer, SetUpQuestion
@@ -22,7 +22,7 @@ from nonna.wording.lengths import Units
 class StillAsked(Questioning):
     """The questions of one machine that nobody could answer when it was set up."""
 
-    machine: Mapping[str, Plain]  #: its file, as it stands
+    machine: Given  #: its file, as it stands
     key: str  #: name of its file
     typed_in: Units = field(default_factory=lambda: Units.MM)
 
@@ -61,10 +61,10 @@ class StillAsked(Questioning):
         self.document()
 
 
-def questions_of(machine: Mapping[str, Plain]) -> tuple[SetUpQuestion, ...]:
+def questions_of(machine: Document) -> tuple[SetUpQuestion, ...]:
     """Return what a machine (its file) is still asked, nothing where its kind asks nothing later."""
     asks = kind_of(str(machine.get("kind", ""))).open_questions
-    return () if asks is None else asks(machine)
+    return () if asks is None else asks(Given(machine))
 
 
 def keep(folder: ShopFiles, asked: StillAsked, signature: Signature) -> tuple[str, ...]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cache
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from nonna.bench.sheet.from_presetter import card_of_presetter, presetter_of
 from nonna.bench.sheet.instruments import Instrument
@@ -20,6 +20,7 @@ from nonna.procedures.listing import one_offering
 from nonna.procedures.presetter_tool.hands import TOUCHES
 from nonna.procedures.session import Session
 from nonna.shop.cards.machine import Tool
+from nonna.shop.texts.given import Given
 from nonna.stations.kind import kind_of
 
 if TYPE_CHECKING:
@@ -49,7 +50,7 @@ class Arrivals:
     tools: Mapping[int, Tool]  #: of the machine's tray and of the presetter's table, by number
     wanted: tuple[int, ...]  #: numbers, in the order they are asked for
     wide: frozenset[int] = frozenset()  #: of which the diameter is wanted too
-    readings: Mapping[int, tuple[Mapping[str, Any], ...]] = field(default_factory=dict)
+    readings: Mapping[int, tuple[Given, ...]] = field(default_factory=dict)
     asked: int | None = None  #: the tool of a line that names none
     last: int | None = None  #: the tool that was whole last
     doubted: tuple[int, str] | None = None  #: tool and axis whose first line read like the last tool's: not taken
@@ -86,7 +87,7 @@ class Arrivals:
         if not line.tool and (number, axis) != self.doubted and self._still_the_last(number, axis, float(line)):
             then, how = replace(self, doubted=(number, axis)), "long" if axis == "z" else "wide"
             raise ReadsLikeTheLast(_DOUBT, then, last=self.last, number=number, how=how)
-        rows = (*self.readings.get(number, ()), {"axis": axis, "value_mm": float(line)})
+        rows = (*self.readings.get(number, ()), Given({"axis": axis, "value_mm": float(line)}))
         wanted = self.wanted if number in self.wanted else (*self.wanted, number)
         new = replace(self, readings={**self.readings, number: rows}, wanted=wanted, doubted=None)
         if new.whole(number):
@@ -95,9 +96,13 @@ class Arrivals:
 
     def _still_the_last(self, number: int, axis: str, value: float) -> bool:
         """Whether the first line of a tool reads like the one before: did the old one still stand in the spindle?"""
-        if self.last is None or self.last == number or any(r["axis"] == axis for r in self.readings.get(number, ())):
+        if (
+            self.last is None
+            or self.last == number
+            or any(r.word("axis") == axis for r in self.readings.get(number, ()))
+        ):
             return False
-        before = [r["value_mm"] for r in self.readings.get(self.last, ()) if r["axis"] == axis]
+        before = [r.number("value_mm", 0.0) for r in self.readings.get(self.last, ()) if r.word("axis") == axis]
         return any(abs(value - other) <= SAME_MM for other in before)
 
     def ask(self, number: int | None) -> Arrivals:
@@ -123,7 +128,7 @@ class Arrivals:
         said.
         """
         counts, subject = self._counts(number), self.tools[number].subject
-        rows = [row for row in self.readings[number] if counts[row["axis"]] >= TOUCHES]
+        rows = [row for row in self.readings[number] if counts[row.word("axis")] >= TOUCHES]
         return judge(self.site, subject, one_offering(offers.FROM_PRESETTER), rows, f"presetter {self.presetter}")
 
     def _counts(self, number: int) -> dict[str, int]:

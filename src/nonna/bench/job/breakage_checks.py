@@ -12,7 +12,7 @@ from nonna.errors import NonnaError
 from nonna.metrology.check_planning import CheckPlan, Operation, best_checks
 from nonna.metrology.drifting.wear import Wear, wear
 from nonna.shop.links.subjects import Subject
-from nonna.shop.texts.given import Plain
+from nonna.shop.texts.given import Document, Given, Plain
 
 __all__ = ["CheckPlan", "Operation", "best_checks", "keep_operations", "kept_operations", "wear_of"]
 OPERATIONS = "operations.json"
@@ -28,19 +28,25 @@ def kept_operations(shop: ShopFiles) -> tuple[list[Operation], float]:
         return [], USUAL_COST
     try:
         document = shop.document(OPERATIONS)
-        kept = [Operation(**row) for row in document.get("operations", ())]
-        cost = float(document.get("check_cost", USUAL_COST))
+        kept = [_operation(row) for row in document.rows("operations")]
+        cost = document.number("check_cost", USUAL_COST)
         best_checks(kept, cost)  # refuses what cannot be shown
-    except (NonnaError, TypeError, AttributeError, ValueError) as error:
+    except (NonnaError, KeyError, TypeError, ValueError) as error:
         raise NonnaError(
             "wrong-format", "{operations} cannot be read: {error}", operations=OPERATIONS, error=error
         ) from error
     return kept, cost
 
 
+def _operation(row: Given) -> Operation:
+    tool, feature = row.text("tool"), row.word("feature")
+    return Operation(tool, row.needed("minutes"), row.needed("break_probability"), row.needed("loss"), feature)
+
+
 def keep_operations(shop: ShopFiles, operations: Sequence[Operation], check_cost: float) -> None:
     """Keep them for the next time. Raises: NonnaError (it cannot be written)."""
-    made: dict[str, Plain] = {"check_cost": check_cost, "operations": [asdict(each) for each in operations]}
+    rows: list[Plain] = [asdict(each) for each in operations]
+    made: Document = {"check_cost": check_cost, "operations": rows}
     shop.change((OPERATIONS,), lambda _: made, {})
 
 

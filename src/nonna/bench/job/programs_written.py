@@ -4,12 +4,10 @@ question.
 
 from __future__ import annotations
 
-from typing import Any
-
 from nonna.bench.named_files import checked_in, named_file
 from nonna.bench.ports import ShopFiles
 from nonna.programs.writing.results import LeftIn
-from nonna.shop.texts.given import Plain
+from nonna.shop.texts.given import Document, Given, Plain
 from nonna.shop.texts.strict_model import Strict
 from nonna.stations.tool_program import ToolsPlan
 
@@ -34,9 +32,11 @@ class _Program(Strict):
 
 def note_written(folder: ShopFiles, machine: str, plan: ToolsPlan) -> None:
     """Keep where a program leaves its results. Raises: NonnaError (the file cannot be read or written)."""
-    spots = [{"tool": s.tool, "axis": s.axis, "first": s.first, "count": s.count, "name": s.name} for s in plan.spots]
+    spots: list[Plain] = [
+        {"tool": s.tool, "axis": s.axis, "first": s.first, "count": s.count, "name": s.name} for s in plan.spots
+    ]
 
-    def noted(document: Any) -> dict[str, Plain]:
+    def noted(document: Given) -> Document:
         return {**document, machine: {"spots": spots}}
 
     folder.change((WRITTEN,), noted, {})

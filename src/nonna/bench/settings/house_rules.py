@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
 
 from nonna.bench.book.chain import Receipt
 from nonna.bench.book.writing import Signature, event
@@ -17,7 +16,7 @@ from nonna.procedures.listing import PROCEDURES
 from nonna.shop.cards.masters import Shop
 from nonna.shop.cards.rules import Rules
 from nonna.shop.records.values import CardChange, Event
-from nonna.shop.texts.given import Given, Plain
+from nonna.shop.texts.given import Document, Given, Plain
 from nonna.shop.texts.strict_model import checked
 from nonna.wording.lengths import Units, small
 
@@ -78,11 +77,12 @@ def decide(
     the rules are then as they were.
     """
 
-    def made(old: Any) -> Plain:
+    def made(old: Given) -> Document:
         _as_shown(old, base)
-        merged = {**old, "limits": {**old.get("limits", {}), **limits}, "rule": {**old.get("rule", {}), **rule}}
-        merged["limits"] = {name: dict(rows) for name, rows in merged["limits"].items() if rows}
-        _known(merged["limits"])
+        all_limits = Given({**old.part("limits"), **limits})
+        kept = {name: all_limits.part(name) for name, rows in all_limits.items() if rows}
+        _known(kept)
+        merged = {**old, "limits": kept, "rule": {**old.part("rule"), **rule}}
         return checked(Rules, merged).model_dump(mode="json")
 
     before = folder.rules()
@@ -106,7 +106,7 @@ def may_sign(folder: ShopFiles, names: Sequence[str], signature: Signature) -> R
     if wanted == before:
         return None
 
-    def made(old: Mapping[str, Plain]) -> Plain:
+    def made(old: Given) -> Document:
         new = {**old, "operators": wanted}
         checked(Shop, new)
         return new
@@ -130,10 +130,10 @@ def keep(
     Raises: NonnaError naming the field (``links.STATION.LINK.FIELD``), or saying why it cannot be written or signed.
     """
 
-    def made(old: Any) -> Plain:
+    def made(old: Given) -> Document:
         _as_shown(old, base)
         rows = {key: {n: v for n, v in row.items() if v not in (None, "", [])} for key, row in links.items()}
-        there = {**old.get("links", {}), station: {key: row for key, row in rows.items() if row}}
+        there = {**old.part("links"), station: {key: row for key, row in rows.items() if row}}
         return checked(Rules, {**old, "links": there}).model_dump(mode="json")
 
     return signed_change(folder, signature, lambda f: f.change((FILE,), made, _FRESH))[1]

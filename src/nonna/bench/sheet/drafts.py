@@ -20,9 +20,11 @@ def left_behind(shop: ShopFiles) -> tuple[str, ...]:
     names = []
     for name, draft in shop.drafts_left():
         try:
-            if shop.book.record_of_draft(str(draft.get("id", ""))) is None:
-                subject = Subject.of(str(draft["subject"])).words
-                names.append(f"{PROCEDURES[draft['procedure']].title.lower()}, {subject}")
+            if draft is None:
+                raise KeyError("id")
+            if shop.book.record_of_draft(draft.word("id")) is None:
+                subject = Subject.of(draft.text("subject")).words
+                names.append(f"{PROCEDURES[draft.text('procedure')].title.lower()}, {subject}")
         except (NonnaError, KeyError, TypeError, AttributeError):
             names.append(f"{name}, which cannot be read")
     return tuple(names)
@@ -58,14 +60,14 @@ def _started(site: Site, name: str, subject: Subject) -> Started:
         draft = place.read()
         if draft is None:
             return Started(opening, fresh, place)
-        signed = site.folder.book.record_of_draft(str(draft.get("id", "")))
+        signed = site.folder.book.record_of_draft(draft.word("id"))
         if signed is not None:  # the program ended between the signature and putting the draft away
             place.forget()
             words = f"What was left here is signed already, as record {signed}. This is a fresh sheet."
             return Started(opening, fresh, place, words=words)
-        again = open_sheet(site, name, subject, str(draft["master"]), str(draft["variant"]))
+        again = open_sheet(site, name, subject, draft.text("master"), draft.text("variant"))
         session = taken_up(with_pairs(site, Session(again.name, again.facts)), draft, again.carried)
-        program = str(draft.get("program", ""))
+        program = draft.word("program")
     except (NonnaError, KeyError, TypeError, AttributeError) as error:
         return Started(opening, fresh, place, words=f"A sheet was left unsigned here, but it cannot be read: {error}")
     when = session.rows[-1].at[11:16] if session.rows else ""

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from typing import Any
 
 from nonna.bench import clock
 from nonna.bench.book.results_that_hold import Held, HeldResults, Lacking, Nothing
@@ -308,7 +307,7 @@ def _facts(
         setup=Given(setup),
         subject=subject,
         about=about,
-        reach=_reach(site, setup),
+        reach=_reach(site, Given(setup)),
         pad_width=spec.width_x_mm if spec else 14.0,
         pad_square=spec is not None and spec.shape == "square",
         sides=tuple(spec.clear_sides) if spec else _ANY_SIDE,
@@ -333,7 +332,7 @@ def _others(card: MasterCard | None, choices: Sequence[MasterCard]) -> dict[str,
     }
 
 
-def _reach(site: Site, setup: Mapping[str, Any]) -> dict[str, tuple[float, float]]:
+def _reach(site: Site, setup: Given) -> dict[str, tuple[float, float]]:
     """Return where readings can be: the machine's travel by axis, and the dial's range."""
     travel = site.machine.travel_mm
     reach = (
@@ -342,10 +341,8 @@ def _reach(site: Site, setup: Mapping[str, Any]) -> dict[str, tuple[float, float
         else {}
     )
     if "indicator" in setup:
-        card = site.gear.indicator()
-        most = (card.range_mm if card else 0.0) or max(
-            LEAST_RANGE_MM, STEPS_SHOWN * float(setup["indicator"].get("resolution_mm", 0.0))
-        )
+        card, step_mm = site.gear.indicator(), setup.part("indicator").number("resolution_mm", 0.0)
+        most = (card.range_mm if card else 0.0) or max(LEAST_RANGE_MM, STEPS_SHOWN * step_mm)
         reach["dial"] = (-most, most)
     return reach
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from datetime import datetime
+from typing import cast
 
 from nonna.bench.book.book import Book
 from nonna.bench.book.chain import Receipt
@@ -18,7 +19,7 @@ from nonna.procedures.catalogue import named_in
 from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.session import Session
 from nonna.shop.links.subjects import ANY, Subject, SubjectKind
-from nonna.shop.records.values import Measurement, Record
+from nonna.shop.records.values import JsonObject, Measurement, Record
 from nonna.shop.texts.given import Plain
 
 STANDIN = "stand-in"  #: source of readings that no real machine gave
@@ -55,7 +56,8 @@ def recorded(
         )
         raise NonnaError("out-of-range", words, "readings")
     evidence = Grounds(
-        tape=[row.to_document() for row in session.rows], cards=opening.cards, carried=opening.carried,
+        tape=[cast("JsonObject", row.to_document()) for row in session.rows],
+        cards=opening.cards, carried=opening.carried,
         title=session.procedure.title, program=program, bench=drawn(session.facts), draft=draft,
     )  # fmt: skip
     signature = signature_of(site, operator, session.facts.subject)

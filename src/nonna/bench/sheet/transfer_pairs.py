@@ -29,7 +29,7 @@ class Pair:
 
     def row(self) -> TapeRow:
         """Return it as a reading on the tape."""
-        values = {"tool": self.name, "presetter_mm": self.presetter.value, "machine_mm": self.machine.value}
+        values = Given({"tool": self.name, "presetter_mm": self.presetter.value, "machine_mm": self.machine.value})
         here, there = self.presetter.record, self.machine.record
         at = max(here.signed_text, there.signed_text)
         return TapeRow(values, self.name, at, f"{FROM_BOOK}{here.number}, {there.number}")

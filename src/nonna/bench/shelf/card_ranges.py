@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from nonna.errors import NonnaError
-from nonna.shop.texts.given import Plain
+from nonna.shop.texts.given import Given, Plain
 from nonna.stations.kind import kind_of
 from nonna.stations.questions import SetUpQuestion
 
@@ -59,7 +59,7 @@ def must_be_likely(group: str, card: Mapping[str, Plain], changed: Iterable[str]
         if isinstance(value, (int, float)) and value != 0:  # nothing, or not known
             _must_be_within(name, float(value), ranges[name], titles.get(name, name))
     if group == "machines":
-        _must_stand_inside(card, fields)
+        _must_stand_inside(Given(card), fields)
 
 
 def _must_be_within(name: str, value: float, allowed: Range, title: str) -> None:
@@ -73,20 +73,20 @@ def _must_be_within(name: str, value: float, allowed: Range, title: str) -> None
 
 def _of_machine(kind: str) -> dict[str, Range]:
     found = kind_of(kind)
-    later = found.open_questions({"kind": kind, "assumed": []}) if found.open_questions is not None else ()
+    later = found.open_questions(Given({"kind": kind, "assumed": []})) if found.open_questions is not None else ()
     asked: dict[str, SetUpQuestion] = {q.key: q for q in (*later, *found.questions)}
     return {
         name: Range(asked[key].least, asked[key].most) for name, keys in _ASKED.items() for key in keys if key in asked
     }
 
 
-def _must_stand_inside(card: Mapping[str, Any], changed: set[str]) -> None:
+def _must_stand_inside(card: Given, changed: set[str]) -> None:
     """A setter beyond the travel is a slip: no plan could reach it."""
     if not card.get("has_setter"):
         return
     for axis, name in (("x", "setter_x_mm"), ("y", "setter_y_mm"), ("z", "trigger_plane_mm")):
         ends = (f"{axis}_from_mm", f"{axis}_to_mm")
-        low, high, at = card[ends[0]], card[ends[1]], card[name]
+        low, high, at = (card.number(each, 0.0) for each in (*ends, name))
         if changed & {name, *ends, "has_setter"} and low < high and not low <= at <= high:
             words = "{axis} {at:g} of the setter is outside the travel, {low:g} to {high:g}. Is its sign right?"
             raise NonnaError("out-of-range", words, name, axis=axis.upper(), at=at, low=low, high=high)

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import copy
 from collections.abc import Callable, Mapping, Sequence
-from typing import Any, TypeVar, cast
+from typing import TypeVar, cast
 
 from nonna.bench.book.chain import Receipt
 from nonna.bench.book.writing import Signature, card_change
@@ -22,7 +22,7 @@ from nonna.bench.shelf.card_trail import (
 )
 from nonna.errors import NonnaError
 from nonna.shop.records.values import CardChange, CardsChanged, Record
-from nonna.shop.texts.given import Plain
+from nonna.shop.texts.given import Document, Given
 
 BEGUN, CHANGED, TAKEN_OVER, PUT_BACK = "cards-begun", "card-changed", "card-taken-over", "card-put-back"
 NEW_FROM = 2  #: fields of which none was there before, before a card is called new
@@ -35,16 +35,16 @@ class _Watched:
 
     def __init__(self, folder: ShopFiles) -> None:
         self._folder = folder
-        self.seen: list[tuple[tuple[str, ...], Any, Any]] = []
+        self.seen: list[tuple[tuple[str, ...], Given, Given]] = []
 
     def __getattr__(self, name: str) -> object:
         return getattr(self._folder, name)
 
-    def change(self, parts: tuple[str, ...], make: Callable[[Plain], Plain], fresh: Plain = None) -> object:
+    def change(self, parts: tuple[str, ...], make: Callable[[Given], Document], fresh: Document | None = None) -> Given:
         """Change a file as its folder does, and remember that."""
-        held: list[Any] = []
+        held: list[Given] = []
 
-        def made(old: Plain) -> object:
+        def made(old: Given) -> Document:
             held.append(copy.deepcopy(old))
             return make(old)
 

@@ -3,20 +3,23 @@
 from __future__ import annotations
 
 import copy
-from collections.abc import Mapping
-from typing import Any
+from collections.abc import Sequence
+from typing import TYPE_CHECKING, TypeAlias, cast
 
 from nonna.bench.book.book import Book
 from nonna.bench.ports import ShopFiles
 from nonna.errors import NonnaError
 from nonna.shop.records.values import CARD, CardChange, CardsChanged, Event
-from nonna.shop.texts.given import Plain
+from nonna.shop.texts.given import Document, Plain
+
+if TYPE_CHECKING:
+    from pydantic import JsonValue
 
 ALSO_CHANGE = ("rules-changed",)  #: events that say with old and new what they changed of the cards
 _OF_THE_SHOP = ("masters.json", "gear.json", "rules.json", "shop.json")
 _READ_DAILY = ("format", "temperature_c", "temperature_u_c", "temperature_at")  #: readings, not what a card says
 
-Fields = dict[str, Any]  #: values of one file by their path, such as ``masters.ring-50.diameter_mm``
+Fields: TypeAlias = "dict[str, JsonValue]"  #: values of one file by their path, such as ``masters.ring-50.diameter_mm``
 
 
 def flat(document: Plain) -> Fields:
@@ -35,7 +38,7 @@ def _flatten(value: Plain, path: str, found: Fields) -> None:
         for each in value:
             _flatten({name: v for name, v in each.items() if name != "id"}, f"{path}.{each['id']}", found)
     elif value not in (None, "", [], {}):
-        found[path] = value
+        found[path] = cast("JsonValue", value)
 
 
 def differences(file: str, old: Fields, new: Fields) -> tuple[CardChange, ...]:
@@ -99,36 +102,40 @@ def changed_outside(folder: ShopFiles) -> tuple[CardChange, ...]:
     return tuple(found)
 
 
-def with_values(document: Any, values: Mapping[str, Plain]) -> object:
+def with_values(document: Document, values: Document) -> Document:
     """Return a file's content with some fields, by their path, as they are given; None takes a field out.
 
     Raises: NonnaError (there is no such place in the file any more).
     """
-    made = copy.deepcopy(document)
+    made = cast("dict[str, JsonValue]", copy.deepcopy(dict(document)))
     for path, value in values.items():
-        at, left = made, path
-        while left:
-            step, left = _step(at, left)
-            if left:
-                at = at.setdefault(step, {}) if isinstance(at, dict) else at[step]
-            elif value is None:
-                at.pop(step, None)
-            else:
-                at[step] = value
+        _put(made, path, cast("JsonValue", value))
     if any(flat(made).get(path) != value for path, value in values.items()):
         raise NonnaError("unreadable", "That cannot be put back by itself. Fetch the file from a copy.", "cards")
     return made
 
 
-def _step(at: Any, path: str) -> tuple[Plain, str]:
-    """Return the next key or index on a path, and the path left; names of stations may hold dots."""
-    names = list(at) if isinstance(at, dict) else [str(each.get("id")) for each in at]
+def _put(at: JsonValue, path: str, value: JsonValue) -> None:
+    """Put a value where a path leads, through objects and through lists of cards by their ids."""
+    if isinstance(at, list):
+        names = [str(each.get("id")) if isinstance(each, dict) else "" for each in at]
+        name, left = _step(names, path)
+        if name not in names:
+            at.append({"id": name})
+            names.append(name)
+        _put(at[names.index(name)], left, value)
+    elif isinstance(at, dict):
+        name, left = _step(list(at), path)
+        if left:
+            _put(at.setdefault(name, {}), left, value)
+        elif value is None:
+            at.pop(name, None)
+        else:
+            at[name] = value
+
+
+def _step(names: Sequence[str], path: str) -> tuple[str, str]:
+    """Return the next of some names on a path, and the path left; names of stations may hold dots."""
     whole = [name for name in names if path == name or path.startswith(f"{name}.")]
     name = max(whole, key=len, default=path.partition(".")[0])
-    left = path[len(name) + 1 :]
-    if isinstance(at, dict):
-        return name, left
-    if name not in names:
-        at.append({"id": name})
-        names.append(name)
-    return names.index(name), left
+    return name, path[len(name) + 1 :]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from typing import Any, Literal
+from typing import Literal
 
 from pydantic import Field
 
@@ -12,7 +12,7 @@ from nonna.bench.ports import ShopFiles
 from nonna.errors import NonnaError
 from nonna.shop.cards.control_card import LONGEST, ControlCard
 from nonna.shop.cards.machine import Machine, StationKindName, Tools
-from nonna.shop.texts.given import Plain
+from nonna.shop.texts.given import Given, Plain
 from nonna.shop.texts.strict_model import NotNegative, Number, Positive, Strict, checked
 
 _SIDES = ("+x", "-x", "+y", "-y")
@@ -133,7 +133,7 @@ def card_of(key: str, machine: Machine) -> dict[str, Plain]:
     return MachineCard.model_validate(flat).model_dump()
 
 
-def machine_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Plain]:
+def machine_of(card: MachineCard, old: Given) -> dict[str, Plain]:
     """Return the machine's document that a card means, all else as it was.
 
     Raises: NonnaError naming the card's field that is wrong.
@@ -167,16 +167,16 @@ def machine_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Plain]:
         "rapid_mm_min": {"xy": card.rapid_xy_mm_min, "z": card.rapid_z_mm_min},
         "acceleration_mm_s2": {"xy": card.acceleration_xy_mm_s2, "z": card.acceleration_z_mm_s2},
         **{n: getattr(card, n) for n in ("tool_change_s", "tool_change_z_mm", "max_rpm", "pocket_count")},
-        "spindle_run_down_s": card.spindle_run_down_s, "control": _control_of(card, old.get("control") or {}),
+        "spindle_run_down_s": card.spindle_run_down_s, "control": _control_of(card, old.part("control")),
         **{n: getattr(card, n) for n in ("trigger_latency_s", "trigger_jitter_s", "repeatability_mm")},
         "setter": setter if card.has_setter else None,
         "spindle": nose if card.nose_diameter_mm and card.nose_length_mm else None,
         "spindle_orient": card.spindle_orient, "x_shows": card.x_shows,
     }  # fmt: skip
     if card.kind == "lathe":
-        made["lathe"] = _lathe_of(card, old.get("lathe") or {})
+        made["lathe"] = _lathe_of(card, old.part("lathe"))
     if old.get("assumed"):  # what was typed now is known
-        made["assumed"] = [name for name in old["assumed"] if made.get(name) == old.get(name)]
+        made["assumed"] = [name for name in old.words("assumed") if made.get(name) == old.get(name)]
     checked(Machine, made)
     return only_new(old, checked(Machine, dict(old)).model_dump() if old else {}, made)
 
@@ -207,10 +207,10 @@ def _control_shown(control: ControlCard | None) -> dict[str, Plain]:
     return {**words, "results_from": first, "results_to": last}
 
 
-def _control_of(card: MachineCard, old: Mapping[str, Any]) -> dict[str, Plain] | None:
+def _control_of(card: MachineCard, old: Given) -> dict[str, Plain] | None:
     """Return what the control's card becomes, all else of it as it was; None where it says nothing."""
-    words = {name: line for name, line in (old.get("words") or {}).items() if name != "spindle-stopped"}
-    ranges = {name: span for name, span in (old.get("parameters") or {}).items() if name != "results" and span}
+    words = {name: line for name, line in old.part("words").items() if name != "spindle-stopped"}
+    ranges = {name: span for name, span in old.part("parameters").items() if name != "results" and span}
     if card.spindle_stopped.strip():
         words["spindle-stopped"] = card.spindle_stopped.strip()
     if card.results_from or card.results_to:
@@ -233,7 +233,7 @@ def store(folder: ShopFiles, cards: list[dict[str, Plain]]) -> None:
     for row in cards:
         card = checked(MachineCard, row)
         file = ("machines", f"{card.id}.json")
-        documents[card.id] = machine_of(card, folder.document(*file) if folder.has(*file) else {})
+        documents[card.id] = machine_of(card, folder.document(*file) if folder.has(*file) else Given({}))
     for key, document in documents.items():
         folder.change(("machines", f"{key}.json"), lambda _, new=document: new)  # type: ignore[misc]
         if not folder.has("tools", f"{key}.json"):
@@ -241,5 +241,5 @@ def store(folder: ShopFiles, cards: list[dict[str, Plain]]) -> None:
                 ("tools", f"{key}.json"), lambda old: old, Tools(format="nonna-tools/1", tools=[]).model_dump()
             )
     folder.change(
-        ("shop.json",), lambda shop: {**shop, "machines": list(dict.fromkeys([*shop["machines"], *documents]))}
+        ("shop.json",), lambda shop: {**shop, "machines": list(dict.fromkeys([*shop.words("machines"), *documents]))}
     )

@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
-from typing import Any
 
 from nonna.bench.book.writing import Signature
 from nonna.bench.ports import ShopFiles
@@ -26,7 +25,7 @@ from nonna.shop.cards.gear import (
     SetterCard,
 )
 from nonna.shop.cards.masters import MasterCard, Shelf
-from nonna.shop.texts.given import Plain
+from nonna.shop.texts.given import Document, Given, Plain
 from nonna.shop.texts.line_pattern import line_pattern
 from nonna.shop.texts.strict_model import Strict, checked
 
@@ -62,10 +61,10 @@ def _in_file(key: str, file: str, whole: type[Strict]) -> Store:
         return found
 
     def write(folder: ShopFiles, cards: list[dict[str, Plain]]) -> None:
-        def made(old: Any) -> Mapping[str, Plain]:
-            there = {row.get("id"): row for row in old.get(key, ())}
-            said = {row["id"]: row for row in checked(whole, old).model_dump()[key]}
-            new = {**old, key: [only_new(there.get(c["id"], {}), said.get(c["id"], {}), c) for c in cards]}
+        def made(old: Given) -> Document:
+            there = {row.word("id"): row for row in old.rows(key)}
+            said = {str(row["id"]): row for row in checked(whole, old).model_dump()[key]}
+            new = {**old, key: [only_new(there.get(str(c["id"]), {}), said.get(str(c["id"]), {}), c) for c in cards]}
             checked(whole, new)
             return new
 

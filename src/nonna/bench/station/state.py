@@ -191,10 +191,10 @@ class _Files(NamedTuple):
 
 def _of_site(site: Site) -> _Files:
     gear = Given(site.gear.model_dump() if site.folder.has("gear.json") else {})
+    masters = tuple(CardSeen.of(Given(card.model_dump())) for card in site.shelf.masters)
     return _Files(
         Given(site.shop.model_dump()), site.key, Given(site.machine.model_dump()), site.home,
-        tuple(map(ToolSeen.of_tool, site.tools)), tuple(CardSeen.of(card.model_dump()) for card in site.shelf.masters),
-        gear, site.others, Given(site.rules.model_dump(mode="json")),
+        tuple(map(ToolSeen.of_tool, site.tools)), masters, gear, site.others, Given(site.rules.model_dump(mode="json")),
     )  # fmt: skip
 
 
@@ -204,17 +204,17 @@ def _files(folder: ShopFiles, station: str) -> _Files:
         name = station or next((e.machine for e in folder.book.entries()), "")
         return _Files(Given({"name": "", "operators": []}), "", Given({"name": name, "kind": "mill"}), name)
     shop = folder.document("shop.json")
-    first = shop["machines"][0]
-    key = station if station in shop["machines"] else first
+    first, *_ = keys = shop.words("machines")
+    key = station if station in keys else first
     machine = folder.document("machines", f"{key}.json")
-    home = machine["name"] if key == first else folder.document("machines", f"{first}.json")["name"]
-    gear = folder.document("gear.json") if folder.has("gear.json") else {}
-    tools = tuple(map(ToolSeen.of, folder.document("tools", f"{key}.json")["tools"]))
-    masters = tuple(map(CardSeen.of, folder.document("masters.json")["masters"]))
-    rest = [folder.document("machines", f"{other}.json") for other in shop["machines"] if other != key]
-    others = tuple((str(each["name"]), str(each["kind"])) for each in rest)
-    rules = folder.document("rules.json") if folder.has("rules.json") else {}
-    return _Files(Given(shop), key, Given(machine), home, tools, masters, Given(gear), others, Given(rules))
+    home = (machine if key == first else folder.document("machines", f"{first}.json")).text("name")
+    gear = folder.document("gear.json") if folder.has("gear.json") else Given({})
+    tools = tuple(map(ToolSeen.of, folder.document("tools", f"{key}.json").objects("tools")))
+    masters = tuple(map(CardSeen.of, folder.document("masters.json").objects("masters")))
+    rest = [folder.document("machines", f"{other}.json") for other in keys if other != key]
+    others = tuple((each.text("name"), each.text("kind")) for each in rest)
+    rules = folder.document("rules.json") if folder.has("rules.json") else Given({})
+    return _Files(shop, key, machine, home, tools, masters, gear, others, rules)
 
 
 def _measured_tools(counting: Sequence[Entry]) -> list[Subject]:

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import asdict
-from typing import Any, Literal
+from typing import Literal
 
 from nonna.bench.named_files import checked_in, named_file
 from nonna.bench.ports import ShopFiles
 from nonna.errors import NonnaError
-from nonna.shop.texts.given import Plain
+from nonna.shop.texts.given import Document, Given, Plain
 from nonna.shop.texts.strict_model import NotNegative, Strict
 from nonna.stations.touched_tools import Method, Wish
 
@@ -27,7 +27,7 @@ class _Row(Strict):
 
 def read_wishes(folder: ShopFiles, machine: str) -> dict[int, Wish]:
     """Return the touches decided by hand on a machine. Raises: NonnaError naming the file."""
-    return _wishes(named_file(folder, WISHES).get(machine, {}))
+    return _wishes(named_file(folder, WISHES), machine)
 
 
 def change_wishes(folder: ShopFiles, machine: str, changed: Mapping[int, Wish | None]) -> dict[int, Wish]:
@@ -36,22 +36,25 @@ def change_wishes(folder: ShopFiles, machine: str, changed: Mapping[int, Wish | 
     Raises: NonnaError (the file is damaged, or cannot be written).
     """
 
-    def merged(document: Any) -> dict[str, Plain]:
-        rows = {
-            **document.get(machine, {}),
+    def merged(document: Given) -> Document:
+        rows: dict[str, Plain] = {
+            **document.part(machine),
             **{str(n): asdict(w) if w is not None else None for n, w in changed.items()},
         }
         return {**document, machine: {n: row for n, row in sorted(rows.items()) if row is not None}}
 
-    return _wishes(folder.change((WISHES,), merged, {})[machine])
+    return _wishes(folder.change((WISHES,), merged), machine)
 
 
-def _wishes(rows: Any) -> dict[int, Wish]:
+def _wishes(document: Given, machine: str) -> dict[int, Wish]:
     try:
-        return {int(number): Wish(**checked_in(WISHES, _Row, row).model_dump()) for number, row in rows.items()}
+        return {
+            int(number): Wish(**checked_in(WISHES, _Row, row).model_dump())
+            for number, row in document.part(machine).items()
+        }
     except NonnaError:
         raise
-    except (ValueError, AttributeError) as error:
+    except (TypeError, ValueError) as error:
         raise NonnaError(
             "wrong-format", "{wishes}: this is not what the tray wrote: {error}.", wishes=WISHES, error=error
         ) from error

@@ -56,7 +56,7 @@ class Columns:
     decimal_comma: bool = False
     inch: bool = False
 
-    def to_document(self) -> dict[str, object]:
+    def to_document(self) -> dict[str, Plain]:
         """Return it as it is remembered."""
         return {"fields": dict(self.fields), "decimal_comma": self.decimal_comma, "inch": self.inch}
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
 
 from nonna.bench.tables.csv_table import LENGTHS
 from nonna.bench.tables.holders import holder_from, holder_text
@@ -11,6 +10,7 @@ from nonna.bench.tables.rough import read_length
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length, parse_number
 from nonna.shop.cards.machine import Tool
+from nonna.shop.texts.given import Given
 from nonna.shop.texts.strict_model import checked
 from nonna.stations.tool_fields import ToolFields
 from nonna.wording.lengths import Units
@@ -23,16 +23,16 @@ _MAY_BE_NOTHING = ("diameter_mm", "offset_x_mm", "offset_z_mm")  #: a 0 there wa
 
 def tool_texts(tool: Tool | None, units: Units, asks: ToolFields) -> dict[str, str]:
     """Return a tool's fields as texts, those of a new one where there is none."""
-    shown: dict[str, Any] = tool.model_dump() if tool else dict(asks.new)
+    shown = Given(tool.model_dump() if tool else asks.new)
 
     def text(name: str) -> str:
-        value = shown.get(name)
-        if value is None or (name in LENGTHS and name not in _MAY_BE_NOTHING and value == 0.0):
-            return ""
-        return f"{value * units.scale:.7g}" if name in LENGTHS else str(value)
+        if name not in LENGTHS:
+            return shown.word(name)
+        value = shown.number(name)
+        return "" if value is None or (value == 0.0 and name not in _MAY_BE_NOTHING) else f"{value * units.scale:.7g}"
 
     made = {name: text(name) for name in asks.titles}
-    made |= {name: "yes" if shown.get(name, True) else "no" for name in _TRUE if name in made}
+    made |= {name: "yes" if shown.flag(name, True) else "no" for name in _TRUE if name in made}
     if "holder" in made:
         made["holder"] = holder_text(tool.holder) if tool else ""
     if "length_mm" in made and tool is not None and tool.length_mm is not None and tool.length_uncertainty_mm > 0.0:

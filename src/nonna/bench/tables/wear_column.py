@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
 
 from nonna.bench.book.results_that_hold import HeldResults
 from nonna.bench.ports import ShopFiles
@@ -14,7 +13,7 @@ from nonna.procedures.shown import XShows, real_per_shown
 from nonna.shop.cards.machine import Tool, Tools
 from nonna.shop.links.subjects import Subject
 from nonna.shop.records.values import as_measurement
-from nonna.shop.texts.given import Plain
+from nonna.shop.texts.given import Document, Given
 from nonna.shop.texts.strict_model import checked
 from nonna.stations.kind import Parts
 
@@ -111,16 +110,17 @@ def write_wear(folder: ShopFiles, station: str, changes: Sequence[WearChange], *
     """
     wanted = {c.tool: (c.after, c.before) if back else (c.before, c.after) for c in changes}
 
-    def made(old: Any) -> dict[str, Plain]:
-        rows = []
-        for row in old["tools"]:
-            if row["number"] in wanted:
-                stands, new = wanted[row["number"]]
-                if abs(float(row.get("wear_x_mm") or 0.0) - stands) > NEAR_MM:
+    def made(old: Given) -> Document:
+        rows: list[Document] = []
+        for row in old.rows("tools"):
+            if (number := int(row.number("number", 0.0))) in wanted:
+                stands, new = wanted[number]
+                if abs(row.number("wear_x_mm", 0.0) - stands) > NEAR_MM:
                     words = "T{number}: the table holds another wear by now. Look again."
-                    raise NonnaError("out-of-range", words, "wear_x_mm", number=row["number"])
-                row = {**row, "wear_x_mm": new}
-            rows.append(row)
+                    raise NonnaError("out-of-range", words, "wear_x_mm", number=number)
+                rows.append({**row, "wear_x_mm": new})
+            else:
+                rows.append(row)
         whole = {**old, "tools": rows}
         checked(Tools, whole)
         return whole

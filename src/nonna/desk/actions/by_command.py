@@ -9,6 +9,7 @@ from pathlib import Path
 
 from nonna import wiring
 from nonna.bench.book.writing import withdrawal
+from nonna.bench.session.front import Task
 from nonna.bench.sheet.drafts import left_behind
 from nonna.bench.shelf.shelving import RENEWED, cards, follows, put
 from nonna.bench.station.site import Site
@@ -28,7 +29,7 @@ from nonna.desk.pages.loop.what_if import WhatIfDialog
 from nonna.desk.signing import asking_machine, cards_outside
 from nonna.desk.signing.event_signing import log_event, sign, sign_behind, signature_here
 from nonna.desk.threads.event_turns import next_turn
-from nonna.desk.threads.work import Task, Work, behind
+from nonna.desk.threads.work import Work, behind
 from nonna.desk.tray import by_command as tray
 from nonna.desk.tray.wear_dialog import show_wear
 from nonna.procedures import offers

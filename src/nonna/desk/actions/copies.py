@@ -8,11 +8,12 @@ from pathlib import Path
 
 from nonna import wiring
 from nonna.bench.ports import Copied
+from nonna.bench.session.front import Task
 from nonna.desk.forms.file_dialog import ask_folder, ask_where
 from nonna.desk.forms.overlay import show_over
 from nonna.desk.forms.question import QuestionDialog
 from nonna.desk.frame.window import DeskWindow
-from nonna.desk.threads.work import Task, Work
+from nonna.desk.threads.work import Work
 
 COPYING = "copying"  #: name of the work that makes a copy
 

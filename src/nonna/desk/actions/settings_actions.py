@@ -42,7 +42,7 @@ def show_operator(window: DeskWindow) -> None:
     """Show who signs from now on, everywhere."""
     if window.state is not None:
         window.bar.show_state(window.state, window.units, window.operator)
-    for view in window.sheets.all:
+    for view in window.pages.all:
         if view.controller.receipt is None:
             view.controller.operator = window.operator
 

@@ -4,11 +4,26 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Protocol
 
 from nonna.folders import brought_by, folders_of
 
+if TYPE_CHECKING:
+    from nonna.bench.session.shop_session import ShopSession
+
 HOME = "nonna.desk.pages"
 Keys = tuple[tuple[str, str], ...]  #: keys with what they do
+
+
+class PageHost(Protocol):
+    """The window that a page's widget is made for."""
+
+    @property
+    def session(self) -> ShopSession:
+        """What it shows."""
+
+    def do(self, what: str) -> None:
+        """Ask for a command."""
 
 
 @dataclass(frozen=True, slots=True)

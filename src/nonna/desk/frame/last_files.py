@@ -37,8 +37,7 @@ class LastFiles(QObject):
             work.failed.connect(self._on_failed)
 
     def _under_way(self) -> list[FileWork]:
-        sheets = [view.controller for view in self._window.sheets.all]
-        works = [work for part in (self._window, *sheets) for work in part.findChildren(FileWork)]
+        works = [work for part in (self._window, *self._window.pages.all) for work in part.findChildren(FileWork)]
         return [work for work in works if work.busy]
 
     def _on_done(self) -> None:

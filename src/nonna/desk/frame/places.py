@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QWidget
 from nonna.bench.ports import ShopFiles
 from nonna.bench.station.state import ShopState
 from nonna.desk.commands.ids import CommandId
-from nonna.desk.commands.page import on_rail
+from nonna.desk.commands.page import PageHost, on_rail
 from nonna.desk.forms.folding import Front
 from nonna.desk.frame.bar import BAR_PX
 from nonna.desk.look import style
@@ -25,8 +25,6 @@ if TYPE_CHECKING:
     from nonna.desk.pages.book.view import BookView
     from nonna.desk.pages.loop.view import LoopView
     from nonna.desk.pages.shelf.view import ShelfView
-    from nonna.desk.pages.tools.controller import TrayController
-    from nonna.desk.pages.tools.tray_host import TrayHost
     from nonna.desk.pages.tools.view import ToolsView
 
 LEAST, SMALL_WINDOW_PX = (812, 500), 900  #: room that pages have at least, in a window that is not small
@@ -68,7 +66,7 @@ class Places(Front):
 
     made = Signal(str, object)  #: a page's key and its widget, when it is first wanted
 
-    def __init__(self, host: TrayHost) -> None:
+    def __init__(self, host: PageHost) -> None:
         super().__init__()
         self._host = host
         self._makes = {page.key: page.view for page in on_rail()}
@@ -103,7 +101,7 @@ class Places(Front):
         view = self._views.get(place)
         if view is None:
             module, _, name = self._makes[place].partition(":")
-            make = cast("Callable[[TrayHost], QWidget]", getattr(import_module(module), name))
+            make = cast("Callable[[PageHost], QWidget]", getattr(import_module(module), name))
             view = self._views[place] = make(self._host)
             self._behind.add(view)
             self.made.emit(place, view)
@@ -125,12 +123,6 @@ class Places(Front):
     def tools(self) -> ToolsView:
         """The tray."""
         return cast("ToolsView", self.view(CommandId.TOOLS))
-
-    @property
-    def tray(self) -> TrayController | None:
-        """What the tray holds, None while nobody looked at it."""
-        tools = self._views.get(CommandId.TOOLS)
-        return cast("ToolsView", tools).controller if tools is not None else None
 
     @property
     def book(self) -> BookView:

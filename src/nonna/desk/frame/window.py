@@ -1,37 +1,34 @@
-"""The main window: bar, rail, the places, and one sheet at a time."""
+"""The main window: bar, rail, the places, and one sheet at a time. It shows a session and asks it."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QCloseEvent, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QVBoxLayout, QWidget
 
-from nonna.bench.job import rounds
 from nonna.bench.ports import ShopFiles
+from nonna.bench.session.shop_session import ShopSession
 from nonna.bench.station.state import ShopState
-from nonna.bench.station.worlds import Worlds
 from nonna.desk.commands.ids import CommandId
 from nonna.desk.forms.widgets import Room
 from nonna.desk.frame.banner import Banner
 from nonna.desk.frame.bar import Bar, Rail
-from nonna.desk.frame.open_sheets import OpenSheets
+from nonna.desk.frame.front import QtFront
 from nonna.desk.frame.places import Places
 from nonna.desk.frame.settings import DeskSettings
-from nonna.desk.frame.unfinished import unfinished_at_close, unfinished_for
+from nonna.desk.frame.sheet_pages import SheetPages
 from nonna.desk.look import style
 from nonna.desk.look.palette import DARK, LIGHT
-from nonna.desk.shop.machine_tables import MachineTables
-from nonna.desk.shop.shop_reader import Seen, ShopReader
-from nonna.desk.shop.sign_link import SignLink
 from nonna.desk.threads.garbage_collection import spare_what_stays
 from nonna.desk.threads.work import Work
-from nonna.procedures.listing import measuring
-from nonna.shop.links.loop import LinkSort
 
 if TYPE_CHECKING:
+    from nonna.bench.session.machine_tables import MachineTables
+    from nonna.bench.session.sheet.in_hand import SheetsInHand
+    from nonna.bench.session.sheet.open_sheet import OpenSheet
     from nonna.bench.station.site import Site
     from nonna.desk.frame.places import PageView
     from nonna.desk.pages.book.view import BookView
@@ -39,7 +36,6 @@ if TYPE_CHECKING:
     from nonna.desk.pages.sheet.view import SheetView
     from nonna.desk.pages.shelf.view import ShelfView
     from nonna.desk.pages.tools.view import ToolsView
-    from nonna.errors import NonnaError
     from nonna.shop.links.subjects import Subject
     from nonna.standin.world import World
     from nonna.wording.lengths import Units
@@ -48,7 +44,7 @@ AFTER_PAINT_MS = 30  #: lets the first picture reach the screen before loading c
 
 
 class DeskWindow(QMainWindow):
-    """Shows one shop. Slow parts load behind the first picture; wishes made meanwhile are kept."""
+    """Shows one session."""
 
     painted = Signal()  #: the first picture stands
     ready = Signal()
@@ -58,33 +54,23 @@ class DeskWindow(QMainWindow):
     def __init__(self, folder: ShopFiles, settings: DeskSettings) -> None:
         super().__init__()
         self.setWindowTitle("Nonna")
-        self.folder, self.settings = folder, settings
-        self.units = settings.units
-        self.station = settings.station(folder.root)  #: name of the files of the machine shown here; "" for the first
-        self.tables = MachineTables(self)
-        self._worlds = Worlds()
+        self.settings = settings
+        self.front = QtFront(self)
+        self.session = ShopSession(self.front, self, folder, settings)
+        self.session.said.connect(self._on_said)
+        self.session.shown.connect(self._on_shown)
+        self.session.wanted.connect(self._on_wanted)
+        self.session.stored = lambda: not self.places.storing
+        self.session.sheets.changed.connect(self._on_sheets)
         self._heading: str | None = CommandId.LOOP  #: the place asked for last, None once a page was shown
-        self._reader = ShopReader(self)
-        self._reader.read.connect(self._on_read)
-        self._reader.once_more.connect(self.look_again)
-        self._reader.moved.connect(self._on_moved)
-        self._reader.not_moved.connect(self._on_not_moved)
-        self._reader.failed.connect(lambda error: self.tell(error.message, "bad"))
-        self.tables.written.connect(self.look_again)
-        self.tables.refused.connect(self.look_again)
-        self._wish: Callable[[], None] | None = None
-        self._told_of_closing = ""  #: what would be left
         self._painted = False
         self._warming: Work | None = None
         self.bar, self.rail, self.places = Bar(), Rail(), Places(self)
+        self.pages = SheetPages(self.places, self._new_view)
         self.banner = Banner()
         self._arrange()
         self._connect()
-        self.state: ShopState | None = None
-        self.sheets = OpenSheets(self, self)
-        self.sheets.changed.connect(lambda: self.bar.show_waiting(self.sheets.waiting))
-        if not self._reader.begin(folder, self.station):
-            self.tell("The shop's disk is slow. One moment…", "plain")
+        self.session.begin()
         self.go(CommandId.LOOP)
         if settings.geometry is not None:
             self.restoreGeometry(settings.geometry)
@@ -92,25 +78,63 @@ class DeskWindow(QMainWindow):
             self.resize(1280, 800)
 
     @property
+    def home(self) -> str:
+        """The place that everything begins at."""
+        return CommandId.LOOP
+
+    @property
+    def folder(self) -> ShopFiles:
+        """The shop's files."""
+        return self.session.folder
+
+    @property
+    def station(self) -> str:
+        """Name of the files of the machine shown here, "" for the first."""
+        return self.session.station
+
+    @property
+    def state(self) -> ShopState | None:
+        """The machine shown at this moment; None while loading."""
+        return self.session.state
+
+    @property
     def site(self) -> Site | None:
         """The machine shown with all its files say and hands changed; None while loading."""
-        return self.tables.site
+        return self.session.site
 
     @property
-    def sheet(self) -> SheetView | None:
-        """The sheet in hand, in front or behind another page."""
-        return self.sheets.current
+    def tables(self) -> MachineTables:
+        """The machine's tables as hands left them."""
+        return self.session.tables
 
     @property
-    def machine_name(self) -> str:
-        """The machine shown here."""
-        return self.state.machine if self.state else ""
+    def units(self) -> Units:
+        """What lengths are shown in."""
+        return self.session.units
 
     @property
     def operator(self) -> str:
         """Who signs."""
-        names = self.state.operators if self.state else ("nobody",)
-        return self.settings.operator if self.settings.operator in names else names[0]
+        return self.session.operator
+
+    @property
+    def machine_name(self) -> str:
+        """The machine shown here."""
+        return self.session.machine_name
+
+    @property
+    def sheets(self) -> SheetsInHand:
+        """The sheet in hand and those put aside."""
+        return self.session.sheets
+
+    @property
+    def sheet(self) -> SheetView | None:
+        """The sheet in hand, in front or behind another page."""
+        return self.pages.of(self.sheets.current)
+
+    def world(self) -> World:
+        """Return the stand-in machine."""
+        return self.session.world()
 
     @property
     def loop(self) -> LoopView:
@@ -172,14 +196,7 @@ class DeskWindow(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Remember the window; results that would be lost hold it open, unsigned sheets are kept for the next start."""
-        tray = self.places.tray
-        if tray is not None and (tray.tray.results or tray.busy):
-            self.tell("The tray's results are not signed yet. Sign, or throw them away with Ctrl+Z, then close.", "due")
-            event.ignore()
-            return
-        if (words := unfinished_at_close(self.tables, self.sheets)) and words != self._told_of_closing:
-            self.tell(f"{words} Close again to leave it so.", "due")
-            self._told_of_closing = words
+        if not self.session.may_close():
             event.ignore()
             return
         self.sheets.let_go()
@@ -188,87 +205,47 @@ class DeskWindow(QMainWindow):
 
     def look_again(self) -> None:
         """Read the shop afresh, behind, where anything changed; it is shown when it is there."""
-        self._reader.look_again(self.folder, self.station, self._shown, self.tables.of_files)
-
-    @property
-    def _shown(self) -> str:
-        return self.state.key if self.state else self.station
-
-    def _on_read(self, seen: Seen) -> None:
-        had = self.state
-        self.tables.take(seen.state.site or self.tables.of_files)
-        self._show(seen.state)
-        if had is None:
-            self.tell("", "plain")  # nothing is waited for any more
-        else:
-            self.look_again()  # somebody may have signed while it was read
+        self.session.look_again()
 
     @property
     def settled(self) -> bool:
         """Whether what is shown is what there is: nothing is being read, written or signed."""
-        tray = self.places.tray
-        works = self.findChildren(Work, options=Qt.FindChildOption.FindDirectChildrenOnly)
-        links = [*self.findChildren(SignLink), *([tray.signer] if tray is not None else [])]
+        direct = Qt.FindChildOption.FindDirectChildrenOnly
+        works = [work for part in (self, self.front) for work in part.findChildren(Work, options=direct)]
         return (
-            not self._reader.busy
-            and not self.sheets.opening
+            self.session.settled
             and not self.places.reading
-            and not self.tables.busy
-            and not any(view.controller.reads.busy for view in self.sheets.all)
-            and not any(link.busy for link in links)
             and not any(work.busy for work in works if work is not self._warming)
         )
 
-    def _show(self, state: ShopState) -> None:
-        self.state = state
-        self.bar.show_state(self.state, self.units, self.operator)
-        self.places.show_state(self.state, self.units)
-        self.sheets.state_changed()
+    def _on_said(self, words: str, tone: str) -> None:
+        self.banner.say(words, tone)
+
+    def _on_sheets(self) -> None:
+        self.bar.show_waiting(self.sheets.waiting)
+
+    def _on_wanted(self, place: str) -> None:
+        if place == self.home:
+            self.go(place)
+        else:
+            self.come_to(place)
+
+    def _on_shown(self, state: ShopState) -> None:
+        self.bar.show_state(state, self.units, self.operator)
+        self.places.show_state(state, self.units)
         self.state_shown.emit(state)
 
     def show_station(self, station: str) -> None:
         """Show another machine of this shop in this window. What is unsigned waits on its own machine."""
-        self.move_to(self.folder, station)
+        self.session.move_to(self.folder, station)
 
     def move_to(self, folder: ShopFiles, station: str = "") -> None:
-        """Show another shop, or another machine: nothing that is at work, or waits to be signed, is taken along.
-
-        A tray with results, or a stand-in at work, keeps the window where it is; unsigned sheets stay as drafts.
-        """
-        if not self._is_held():
-            self._reader.move(folder, station)
-
-    def _is_held(self) -> bool:
-        """Say what keeps the window where it is, if anything does."""
-        if words := unfinished_for(self.places, self.tables, self.sheets, self.machine_name):
-            self.tell(words, "due")
-        return bool(words)
-
-    def _on_moved(self, seen: Seen) -> None:
-        site = seen.state.site
-        if site is None or self._is_held():  # something was begun meanwhile
-            self.look_again()
-            return
-        left = [
-            f"{v.controller.session.procedure.title.lower()} on {v.controller.site.machine.name}"
-            for v in self.sheets.unsigned
-        ]
-        self.sheets.let_go()
-        self.folder, self.station = seen.folder, site.key
-        self.tables.take(site)
-        self.settings.set_station(self.folder.root, self.station)
-        self._remember(site)
-        self.tell(f"Left unsigned: {'; '.join(left)}. It waits there." if left else "", "due")
-        self._reader.take(seen)
-        self.go(CommandId.LOOP)
-
-    def _on_not_moved(self, folder: ShopFiles, error: NonnaError) -> None:
-        self.tell(f"{folder.root.name} is not opened: {error.message}", "bad")
-        self.look_again()
+        """Show another shop, or another machine."""
+        self.session.move_to(folder, station)
 
     def tell(self, words: str, tone: str) -> None:
         """Say something that concerns the whole shop."""
-        self.banner.say(words, tone)
+        self.session.tell(words, tone)
 
     def do(self, what: str) -> None:
         """Ask for a command."""
@@ -303,35 +280,57 @@ class DeskWindow(QMainWindow):
 
     def open_link(self, key: str) -> None:
         """Open what a link stands for."""
-        if self.state is None:
-            return
-        link = self.state.kind.loop.link(key)
-        if link.sort is LinkSort.EACH:
-            self.come_to(CommandId.TOOLS)
-        elif link.sort is LinkSort.CERTIFICATE:
-            self.come_to(CommandId.SHELF)
-        else:
-            self.open_sheets([(link.procedure, link.subject)], CommandId.LOOP)
+        self.session.open_link(key, CommandId.TOOLS, CommandId.SHELF)
 
     def open_sheets(self, wanted: Sequence[tuple[str, Subject]], origin: str, *, in_round: bool = False) -> None:
         """Open sheets (procedure, subject) one after another."""
-        if self.site is None:
-            self._wish = lambda: self.open_sheets(wanted, origin, in_round=in_round)
-            self.tell("One moment, the rest is still loading…", "plain")
-            return
-        self.sheets.open(wanted, origin, in_round=in_round)
+        self.session.open_sheets(wanted, origin, in_round=in_round)
+
+    def measure(self, subjects: tuple[Subject, ...]) -> None:
+        """Measure tools one after another, each on its sheet."""
+        self.session.measure(subjects, CommandId.TOOLS)
 
     def shows(self, page: QWidget) -> bool:
         """Whether a page is what is seen."""
         return self.places.currentWidget() is page
 
-    def add_page(self, page: QWidget) -> None:
-        """Take a page among those that can be shown."""
-        self.places.add(page)
+    def front_of_sheet(self) -> QtFront:
+        """Return what will stand in front of a sheet that is about to be presented."""
+        return QtFront()
 
-    def remove_page(self, page: QWidget) -> None:
-        """Take a page out again."""
-        self.places.remove(page)
+    def present(self, sheet: OpenSheet) -> None:
+        """Have a page for a sheet, behind what is seen."""
+        view = self.pages.present(sheet, cast("QtFront", sheet.front))
+        view.live_url = self.settings.indicator
+
+    def _new_view(self) -> SheetView:
+        from nonna.desk.pages.sheet.view import SheetView
+
+        view = SheetView()
+        view.left.connect(self.sheets.leave)
+        return view
+
+    def in_front(self, sheet: OpenSheet) -> bool:
+        """Whether a sheet is what is seen."""
+        return self.pages.in_front(sheet)
+
+    def bring(self, sheet: OpenSheet, place: str) -> None:
+        """Show a sheet, as one that belongs to a place, and give it the keyboard."""
+        if (view := self.pages.of(sheet)) is not None:
+            self.show_page(view, place)
+            view.take_keyboard()
+
+    def put_away(self, sheet: OpenSheet) -> None:
+        """Take a sheet from the pages; it may be taken back."""
+        self.pages.put_away(sheet)
+
+    def take_back(self, sheet: OpenSheet) -> None:
+        """Have a sheet among the pages again."""
+        self.pages.take_back(sheet)
+
+    def let_go(self, sheet: OpenSheet) -> None:
+        """Show a sheet no more."""
+        self.pages.let_go(sheet)
 
     def show_page(self, page: QWidget, place: str) -> None:
         """Show a page that belongs to a place."""
@@ -341,11 +340,10 @@ class DeskWindow(QMainWindow):
 
     def show_units(self, units: Units | None = None) -> None:
         """Change the unit everywhere, to the other one where none is named."""
-        self.units = units or self.units.other
-        self.settings.units = self.units
+        self.session.units = self.settings.units = units or self.units.other
         if self.state is not None:
-            self._show(self.state)
-        self.sheets.show_units(self.units)
+            self.session.show(self.state)
+        self.pages.show_units(self.units)
 
     def show_theme(self) -> None:
         """Change between light and dark."""
@@ -356,38 +354,12 @@ class DeskWindow(QMainWindow):
         """Wear the colours that the settings wish for."""
         style.wear(DARK if self.settings.dark else LIGHT)
 
-    def world(self) -> World:
-        """Return the stand-in machine of this shop; what hands change on it lasts while the window is open."""
-        if self.site is None:
-            raise RuntimeError("no shop is loaded yet")
-        return self._worlds.of(self.site)
-
     def start_round(self) -> None:
-        """Do all that the loop needs now, sheet after sheet; it stops at the first link that fails."""
-        if self.state is None:
-            return
-        sheets = rounds.wanted(self.state.jobs)
-        if sheets:
-            self.open_sheets(sheets, CommandId.LOOP, in_round=True)
-
-    def _remember(self, site: Site) -> None:
-        if not site.shop.invented:  # a copy of the demo shop is gone tomorrow
-            self.settings.remember_shop(site.folder.root)
+        """Do all that the loop needs now, sheet after sheet."""
+        self.session.start_round()
 
     def _on_warm(self, site: Site) -> None:
-        self.tables.take(site)
-        self._remember(site)
-        if self.state is not None:
-            self.tell("", "plain")
-        wish, self._wish = self._wish, None
-        if wish is not None:
-            wish()
+        self.session.take(site)
         spare_what_stays()
         self.ready.emit()
         self.look_again()  # the first picture was made of a glance; last, or its worker would be in the way of the rest
-
-    def measure(self, subjects: tuple[Subject, ...]) -> None:
-        """Measure tools one after another, each on its sheet."""
-        each = self.state.kind.loop.each if self.state else None
-        name = each.procedure if each is not None else measuring("length")
-        self.open_sheets([(name, subject) for subject in subjects], CommandId.TOOLS)

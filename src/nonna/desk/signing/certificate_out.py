@@ -6,7 +6,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from nonna import wiring
-from nonna.desk.threads.work import Task, Work
+from nonna.bench.session.front import Task
+from nonna.desk.threads.work import Work
 
 if TYPE_CHECKING:
     from nonna.desk.frame.window import DeskWindow

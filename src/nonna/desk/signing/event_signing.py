@@ -6,8 +6,8 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, TypeVar
 
 from nonna.bench.book.writing import Signature, event
+from nonna.bench.session.signer import Signer
 from nonna.bench.sheet.signing import sign as sign_in
-from nonna.desk.shop.sign_link import SignLink
 from nonna.shop.links.subjects import ANY, STATION, Subject
 from nonna.shop.records.values import Record
 
@@ -53,9 +53,7 @@ def sign_behind(
     window: DeskWindow, act: Callable[[], T], done: Callable[[T], object], failed: Callable[[NonnaError], object]
 ) -> None:
     """Do what signs something into the window's book behind the screen; a clock that is far off is asked about."""
-    link = SignLink(window)
+    link = Signer(window.front)
     link.signed.connect(done)
     link.refused.connect(failed)
-    link.signed.connect(link.deleteLater)
-    link.refused.connect(link.deleteLater)
     link.sign(act, window.folder.book)

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 #: made when they are first met, and two threads that meet one together may take the program down.
 _ROOMS_BEHIND = ("bench", "stations", "standin", "programs", "procedures", "figures", "shop")
 #: The desk's own rooms from below, so that no module brings all others along in one go.
-_ROOMS = ("look", "threads", "forms", "shop", "commands", "pages", "frame", "signing", "tray", "actions", "start")
+_ROOMS = ("look", "threads", "forms", "commands", "pages", "frame", "signing", "tray", "actions", "start")
 SLICE_S = 0.004  #: of loading between two looks at the events
 #: No page of a window that stands: what runs without one, and what comes before it.
 _NEVER_SHOWN = (

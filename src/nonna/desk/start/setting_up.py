@@ -15,6 +15,7 @@ from nonna.desk.forms.question_pages import QuestionPages, plain_field
 from nonna.desk.forms.widgets import button
 from nonna.desk.threads.work import behind
 from nonna.errors import NonnaError
+from nonna.shop.texts.given import Given
 
 
 class SetUp(QuestionPages):
@@ -31,26 +32,24 @@ class SetUp(QuestionPages):
         """Show what the shop will be, what is taken as usual and what is not known yet."""
         self.end_page(self.tr("Write it and begin   Enter"))
         try:
-            report = self.interview.found().report
+            report = Given(self.interview.found().report)
         except NonnaError as error:
             self.end_says(self.tr("Something does not fit yet"), "", "")
             self.refuse(error.message)
             return
-        station = report["stations"][0]
-        more = []
-        if station["assumed"]:
-            words = ", ".join(plain_field(w) for w in station["assumed"])
+        station, more = report.rows("stations")[0], []
+        if assumed := station.words("assumed"):
+            words = ", ".join(plain_field(w) for w in assumed)
             more.append(self.tr("Taken as usual until somebody knows: {}.").format(words))
-        if station["open"]:
-            words = ", ".join(plain_field(w) for w in station["open"])
+        if unknown := station.words("open"):
+            words = ", ".join(plain_field(w) for w in unknown)
             more.append(self.tr("Not known yet: {}. It is asked when it is first needed.").format(words))
-        masters = (
-            report["masters"][:1] if len(report["masters"]) > 1 else report["masters"]
-        )  # beside one of its own the spindle's face needs no words
-        more += [f"{master['name']}: {'; '.join(master['follows'])}." for master in masters if master["follows"]]
+        for master in report.rows("masters")[:1]:  # beside one of its own the spindle's face needs no words
+            if follows := master.words("follows"):
+                more.append(f"{master.word('name')}: {'; '.join(follows)}.")
         self._choices.addWidget(button(self.tr("Keep it in another folder…"), self._ask_folder, focus=False))
         self.end_says(
-            self.tr("{} with {}").format(report["shop"], station["name"]),
+            self.tr("{} with {}").format(report.word("shop"), station.word("name")),
             self.tr("It is kept in {}.").format(self._target),
             "\n\n".join(more),
         )

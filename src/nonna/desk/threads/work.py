@@ -11,6 +11,7 @@ from typing import TypeVar
 
 from PySide6.QtCore import QObject, Signal
 
+from nonna.bench.session.front import CancelledError, Task
 from nonna.desk.threads.handover import Post
 from nonna.errors import NonnaError
 
@@ -18,48 +19,20 @@ LOG = logging.getLogger("nonna")
 T = TypeVar("T")
 
 
-class CancelledError(Exception):
-    """The work was asked to stop and did."""
-
-
-class Task:
-    """What the function at work is given: it tells how far it is, and is told to stop."""
-
-    def __init__(self, box: SimpleQueue[tuple[str, object]]) -> None:
-        self._box, self._stop = box, threading.Event()
-
-    def tell(self, progress: object) -> None:
-        """Tell how far it is."""
-        self._box.put(("progress", progress))
-
-    def pause(self, seconds: float) -> None:
-        """Sleep inside the work. Raises: CancelledError as soon as it is asked to stop."""
-        if self._stop.wait(seconds):
-            raise CancelledError
-
-    def check(self) -> None:
-        """Raise CancelledError if asked to stop."""
-        if self._stop.is_set():
-            raise CancelledError
-
-    def cancel(self) -> None:
-        """Ask it to stop at the next chance."""
-        self._stop.set()
-
-    def run(self, function: Callable[[Task], object]) -> None:
-        """Do the work and tell how it ended."""
-        try:
-            answer = function(self)
-        except CancelledError:
-            self._box.put(("cancelled", None))
-        except NonnaError as error:
-            self._box.put(("failed", error))
-        except Exception as error:
-            traceback.print_exc()
-            LOG.exception("a worker failed")
-            self._box.put(("failed", NonnaError("internal", "This went wrong inside Nonna: {error!r}.", error=error)))
-        else:
-            self._box.put(("done", answer))
+def _run(task: Task, function: Callable[[Task], object], box: SimpleQueue[tuple[str, object]]) -> None:
+    """Do the work and put into a box how it ended."""
+    try:
+        answer = function(task)
+    except CancelledError:
+        box.put(("cancelled", None))
+    except NonnaError as error:
+        box.put(("failed", error))
+    except Exception as error:
+        traceback.print_exc()
+        LOG.exception("a worker failed")
+        box.put(("failed", NonnaError("internal", "This went wrong inside Nonna: {error!r}.", error=error)))
+    else:
+        box.put(("done", answer))
 
 
 class Work(QObject):
@@ -73,9 +46,10 @@ class Work(QObject):
     def __init__(self, function: Callable[[Task], object], parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._post = Post(self._on_letter, self)
-        self._task = Task(self._post.box)
+        box = self._post.box
+        self._task = Task(lambda progress: box.put(("progress", progress)))
         self._begun = self._ended = False
-        self._thread = threading.Thread(target=self._task.run, args=(function,), daemon=True)
+        self._thread = threading.Thread(target=_run, args=(self._task, function, box), daemon=True)
 
     def start(self) -> None:
         """Begin."""
@@ -92,10 +66,9 @@ class Work(QObject):
         """Ask it to stop at the next chance."""
         self._task.cancel()
 
-    @property
-    def worker(self) -> threading.Thread:
-        """The thread it runs in."""
-        return self._thread
+    def ended(self) -> None:
+        """Wait until it is done; for another thread."""
+        self._thread.join()
 
     def hand_over(self, seconds: float) -> bool:
         """Wait for its end, at most so long, and tell at once what it told; says whether it ended."""

@@ -6,13 +6,12 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from nonna.bench.job.program_texts import Results, results_in
 from nonna.bench.job.programs_written import left_in
 from nonna.desk.forms.one_line import NoteDialog
 from nonna.desk.forms.overlay import show_over
 from nonna.desk.threads.work import behind
 from nonna.desk.tray.over_tray import ROWS_SHOWN, take_the_rest
-from nonna.programs.writing.results import Touched, from_json, from_log, from_parameters, read_csv
-from nonna.shop.texts.csv_rows import RowsRead
 from nonna.wiring import read_bytes
 
 if TYPE_CHECKING:
@@ -34,20 +33,13 @@ def same_machine(window: DeskWindow) -> Callable[[], bool]:
 
 def read_results(window: DeskWindow, path: Path, pattern: str = "") -> None:
     """Take results of a real machine: CSV, JSON, or a log by a pattern."""
-    view, ending, still = window.tools, path.suffix.lower(), same_machine(window)
+    view, still = window.tools, same_machine(window)
     folder, machine = window.folder, window.machine_name
 
-    def read() -> RowsRead[Touched] | None:
-        data = read_bytes(path)
-        if ending == ".json":
-            return RowsRead(from_json(data))
-        text = data.decode("utf-8", "replace")
-        if pattern:
-            return RowsRead(from_log(text, pattern))
-        ours = from_parameters(text, left_in(folder, machine))  # first: what our own program leaves
-        return ours or (read_csv(data) if ending == ".csv" else None)
+    def read() -> Results | None:
+        return results_in(path.name, read_bytes(path), pattern, left_in(folder, machine))
 
-    def take(found: RowsRead[Touched] | None) -> None:
+    def take(found: Results | None) -> None:
         if not still():
             return
         if found is None:

@@ -10,11 +10,12 @@ from nonna.bench.form_fields import Asked
 from nonna.bench.job.measuring import planned_now
 from nonna.bench.job.planning import asked_of, piece_of
 from nonna.bench.job.programs_written import note_written
+from nonna.bench.session.front import Task
 from nonna.desk.forms.file_dialog import ask_where
 from nonna.desk.forms.form_dialog import FormDialog
 from nonna.desk.forms.overlay import is_open, show_over
 from nonna.desk.frame.window import DeskWindow
-from nonna.desk.threads.work import Task, Work, behind
+from nonna.desk.threads.work import Work, behind
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length
 from nonna.standin.rehearsal import Trial

@@ -6,6 +6,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
+from nonna.bench.session.front import Task
 from nonna.bench.station.site import Site
 from nonna.bench.station.state import ShopState
 from nonna.bench.tables.wear_column import Run, WearChange, run_of, wear_changes, write_wear
@@ -14,7 +15,7 @@ from nonna.desk.forms.overlay import is_open, show_over
 from nonna.desk.forms.rows_grid import Cell, rows_grid
 from nonna.desk.forms.widgets import button, label
 from nonna.desk.frame.window import DeskWindow
-from nonna.desk.threads.work import Task, Work
+from nonna.desk.threads.work import Work
 from nonna.figures.run_chart import run_chart
 from nonna.procedures.shown import as_shown
 from nonna.wording.lengths import Units, small

@@ -29,7 +29,7 @@ class Rule:
 
     kind: RuleKind = "guarded"
 
-    def to_document(self) -> dict[str, object]:
+    def to_document(self) -> dict[str, str | float | None]:
         """Return the rule as it stands in a result."""
         return {"kind": self.kind, "risk": RISK if self.kind == "guarded" else None}
 

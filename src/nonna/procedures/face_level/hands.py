@@ -35,7 +35,7 @@ def _place_name(i: int, j: int) -> str:
 def guess(facts: SheetFacts, slot: Slot, readings: Readings, field: str) -> Guess | None:
     """By the plane through the other places, once there are enough; before that no setter leans beyond reason."""
     del facts
-    x, y = float(slot.fields["x_mm"]), float(slot.fields["y_mm"])
+    x, y = as_number(slot.fields["x_mm"]), as_number(slot.fields["y_mm"])
     if len(readings) <= LEAST:
         away = [(math.hypot(as_number(r["x_mm"]) - x, as_number(r["y_mm"]) - y), as_number(r[field])) for r in readings]
         near, value = min(away, default=(0.0, 0.0))

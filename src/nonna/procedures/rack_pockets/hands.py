@@ -65,4 +65,4 @@ def expected(facts: SheetFacts, slot: Slot, readings: Readings, field: str = "")
     if len(same) < 2 or same[-1][0] == same[0][0]:
         return None
     step = (same[-1][1] - same[0][1]) / (same[-1][0] - same[0][0])
-    return same[-1][1] + step * (int(slot.fields["pocket"]) - same[-1][0])
+    return same[-1][1] + step * (int(as_number(slot.fields["pocket"])) - same[-1][0])

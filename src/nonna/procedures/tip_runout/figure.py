@@ -22,7 +22,7 @@ def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, uni
         found = (result.quantity("eccentricity_mm").value, result.quantity("high_spot_deg").value)
     next_angle = None
     taken = {r["angle_deg"] for r in readings}
-    left = [s.fields["angle_deg"] for s in slots(facts) if s.fields["angle_deg"] not in taken]
+    left = [as_number(s.fields["angle_deg"]) for s in slots(facts) if s.fields["angle_deg"] not in taken]
     if left and result is None:
         next_angle = left[0]
     return runout_figure(points, facts.setup.numbers("screws_deg"), found, next_angle, units,

@@ -45,7 +45,7 @@ def guess(facts: SheetFacts, slot: Slot, readings: Readings, field: str) -> Gues
     del facts
     if len(readings) <= LEAST:
         return None
-    t = math.radians(float(slot.fields["angle_deg"]))
+    t = math.radians(as_number(slot.fields["angle_deg"]))
     try:
         fit = fit_harmonics(
             [math.radians(as_number(r["angle_deg"])) for r in readings], [as_number(r[field]) for r in readings]

@@ -2,20 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import Any
-
 from nonna.procedures.sheet import SheetFacts, Slot, Step
 from nonna.procedures.trigger_latency.model import FEEDS_MM_MIN
+from nonna.shop.texts.given import Given
 
 TOUCHES = 5
 
 
-def feeds_of_sheet(setup: Mapping[str, Any]) -> tuple[tuple[str, float], ...]:
+def feeds_of_sheet(setup: Given) -> tuple[tuple[str, float], ...]:
     """Return the three feeds of a sheet by what they are called."""
     names = ("slow", "middle", "fast")
     return tuple(
-        (name, float(setup.get(f"{name}_mm_min") or usual)) for name, usual in zip(names, FEEDS_MM_MIN, strict=True)
+        (name, setup.number(f"{name}_mm_min", 0.0) or usual) for name, usual in zip(names, FEEDS_MM_MIN, strict=True)
     )
 
 

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from nonna.shop.links.subjects import Subject, tool
-from nonna.shop.texts.given import Given, Plain
+from nonna.shop.texts.given import Given
 
 if TYPE_CHECKING:
     from nonna.shop.cards.machine import Tool
@@ -25,11 +24,11 @@ class ToolSeen(NamedTuple):
     doubt_mm: float = 0.0  #: how well the length in the table is known; 0: as it stands there
 
     @classmethod
-    def of(cls, row: Mapping[str, Any]) -> ToolSeen:
+    def of(cls, given: Given) -> ToolSeen:
         """Read a row. Raises: KeyError, TypeError, ValueError (it is not what it should be)."""
-        given, number, kind = Given(row), row["number"], str(row["kind"])
+        number, kind = int(given.needed("number")), given.text("kind")
         return cls(
-            tool(given.word("id") or number), number, kind, float(row["diameter_mm"]), given.number("length_mm"),
+            tool(given.word("id") or number), number, kind, given.needed("diameter_mm"), given.number("length_mm"),
             given.word("description") or kind, given.flag("repeats", True), given.number("length_uncertainty_mm", 0.0),
         )  # fmt: skip
 
@@ -57,10 +56,9 @@ class CardSeen(NamedTuple):
     retired: bool
 
     @classmethod
-    def of(cls, card: Mapping[str, Plain]) -> CardSeen:
+    def of(cls, given: Given) -> CardSeen:
         """Read a card. Raises: KeyError, TypeError (it is not what it should be)."""
-        given = Given(card)
         return cls(
-            str(card["id"]), str(card["name"]), given.word("kind"), given.word("kept"), given.word("due"),
+            given.text("id"), given.text("name"), given.word("kind"), given.word("kept"), given.word("due"),
             given.word("machine"), given.flag("traceable", True), given.flag("mounted", True), given.flag("retired"),
         )  # fmt: skip

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from typing import TypeAlias, overload
 
 Plain: TypeAlias = "bool | int | float | str | Sequence[Plain] | Mapping[str, Plain] | None"
+Document: TypeAlias = "Mapping[str, Plain]"  #: a JSON object
 Row: TypeAlias = "dict[str, Plain]"  #: values that stand beside each other, a reading as a machine gives it
 
 
@@ -16,38 +17,13 @@ def as_number(value: Plain) -> float:
     return float(value)
 
 
-class Given(Mapping[str, "Plain"]):
+class Given(dict[str, "Plain"]):
     """A JSON object that was checked elsewhere, or is still to be; a field that is absent or null gives what is usual.
 
-    Each accessor raises TypeError or ValueError where something else stands there.
+    Each accessor raises TypeError or ValueError where something else stands there. Nobody changes one.
     """
 
-    __slots__ = ("_values",)
-
-    def __init__(self, values: Mapping[str, Plain]) -> None:
-        self._values = dict(values)
-
-    def __getitem__(self, name: str) -> Plain:
-        """Return a field as it stands."""
-        return self._values[name]
-
-    def __iter__(self) -> Iterator[str]:
-        """Go through the fields' names."""
-        return iter(self._values)
-
-    def __len__(self) -> int:
-        """Count the fields."""
-        return len(self._values)
-
-    def __eq__(self, other: object) -> bool:
-        """Whether another mapping gives the same."""
-        return isinstance(other, Mapping) and self._values == dict(other)
-
-    __hash__ = None  # type: ignore[assignment]  # what stands inside can be a list
-
-    def __repr__(self) -> str:
-        """Show the object."""
-        return f"Given({self._values!r})"
+    __slots__ = ()
 
     @overload
     def number(self, name: str) -> float | None: ...
@@ -55,22 +31,36 @@ class Given(Mapping[str, "Plain"]):
     def number(self, name: str, usual: float) -> float: ...
     def number(self, name: str, usual: float | None = None) -> float | None:
         """Return a number."""
-        value = self._values.get(name)
+        value = self.get(name)
         return usual if value is None else as_number(value)
+
+    def needed(self, name: str) -> float:
+        """Return a number that must be there. Raises: KeyError too."""
+        return as_number(self[name])
+
+    def text(self, name: str) -> str:
+        """Return a text that must be there. Raises: KeyError."""
+        return str(self[name])
+
+    def objects(self, name: str) -> tuple[Given, ...]:
+        """Return the objects of a list that must be there. Raises: KeyError too."""
+        if (there := self[name]) is None:
+            raise TypeError(f"{name} is no list")
+        return tuple(Given(row) for row in self._list(name, there) if isinstance(row, Mapping))
 
     def word(self, name: str, usual: str = "") -> str:
         """Return a text."""
-        value = self._values.get(name)
+        value = self.get(name)
         return usual if value is None else str(value)
 
     def flag(self, name: str, usual: bool = False) -> bool:
         """Return yes or no."""
-        value = self._values.get(name)
+        value = self.get(name)
         return usual if value is None else bool(value)
 
     def part(self, name: str) -> Given:
         """Return an object inside, empty where there is none."""
-        value = self._values.get(name)
+        value = self.get(name)
         if value is None:
             return Given({})
         if not isinstance(value, Mapping):
@@ -79,18 +69,17 @@ class Given(Mapping[str, "Plain"]):
 
     def rows(self, name: str) -> tuple[Given, ...]:
         """Return the objects of a list."""
-        return tuple(Given(row) for row in self._list(name) if isinstance(row, Mapping))
+        return self.objects(name) if self.get(name) is not None else ()
 
     def numbers(self, name: str) -> tuple[float, ...]:
         """Return a list of numbers."""
-        return tuple(float(value) for value in self._list(name) if isinstance(value, (int, float)))
+        return tuple(float(value) for value in self._list(name, self.get(name)) if isinstance(value, (int, float)))
 
     def words(self, name: str) -> tuple[str, ...]:
         """Return a list of texts."""
-        return tuple(str(value) for value in self._list(name))
+        return tuple(str(value) for value in self._list(name, self.get(name)))
 
-    def _list(self, name: str) -> Sequence[Plain]:
-        value = self._values.get(name)
+    def _list(self, name: str, value: Plain) -> Sequence[Plain]:
         if value is None:
             return ()
         if isinstance(value, str) or not isinstance(value, Sequence):

@@ -8,7 +8,7 @@ import re
 from typing import Any
 
 from nonna.errors import NonnaError
-from nonna.shop.texts.given import Plain
+from nonna.shop.texts.given import Given, Plain
 
 MAX_BYTES = 50_000_000
 MAX_DEPTH = 50
@@ -22,6 +22,15 @@ class _DoubledNameError(ValueError):
 
 class _HalfLetterError(ValueError):
     pass
+
+
+def loads_object(data: bytes | str) -> Given:
+    """Parse one JSON text that holds an object. Raises: NonnaError as `loads`, ``wrong-format`` (anything else)."""
+    found = loads(data)
+    if not isinstance(found, dict):
+        shown = repr(found)
+        raise NonnaError("wrong-format", "an object is wanted, not {shown}.", shown=shown[:40])
+    return Given(found)
 
 
 def loads(data: bytes | str) -> Any:

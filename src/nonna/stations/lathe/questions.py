@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
 
 from nonna.figures.figure import Circle, Figure, Ink, Label, Line, Span, Stroke, box
 from nonna.figures.lathe import chuck
-from nonna.shop.texts.given import Plain
+from nonna.shop.texts.given import Document, Given, Plain
 from nonna.stations.questions import Answer, Founded, SetUpQuestion, answered, known
 from nonna.wording.lengths import Units, length
 
@@ -84,13 +83,13 @@ LATER = (
 )  # fmt: skip
 
 
-def open_questions(machine: Mapping[str, Any]) -> tuple[SetUpQuestion, ...]:
+def open_questions(machine: Given) -> tuple[SetUpQuestion, ...]:
     """Return what a lathe is asked before a program is rehearsed on it, then what was only assumed."""
-    assumed = set(machine.get("assumed", ()))
+    assumed = set(machine.words("assumed"))
     return (*(() if machine.get("lathe") else LATER), *(q for q in QUESTIONS if _FIELDS.get(q.key) in assumed))
 
 
-def taught(machine: Mapping[str, Any], answers: Mapping[str, Answer | None]) -> Mapping[str, Plain]:
+def taught(machine: Given, answers: Mapping[str, Answer | None]) -> Mapping[str, Plain]:
     """Return a lathe's file with what was answered since it was set up (mm, real)."""
     said = {key: value for key, value in answers.items() if value is not None}
     made, got = dict(machine), dict(known(LATER, answers))
@@ -106,26 +105,28 @@ def taught(machine: Mapping[str, Any], answers: Mapping[str, Answer | None]) -> 
             },
         }  # fmt: skip
     rapid = {part: said[key] for part, key in (("xy", "rapid_x"), ("z", "rapid_z")) if key in said}
-    made["rapid_mm_min"] = {**machine["rapid_mm_min"], **rapid}
+    made["rapid_mm_min"] = {**machine.part("rapid_mm_min"), **rapid}
     made |= {name: said[key] for key, name in (("rpm", "max_rpm"),) if key in said}
     if "stations" in said:
         made["pocket_count"] = int(float(said["stations"]))
     left = {field for key, field in _FIELDS.items() if key not in said}
-    return {**made, "assumed": [name for name in machine.get("assumed", ()) if name in left]}
+    return {**made, "assumed": [name for name in machine.words("assumed") if name in left]}
 
 
-def answers_of(machine: Mapping[str, Any]) -> dict[str, Answer]:
+def answers_of(machine: Given) -> dict[str, Answer]:
     """Return the answers that a lathe's travel amounts to, for its drawing."""
     found: dict[str, Answer] = {"x_shows": str(machine.get("x_shows", "diameter"))}
-    return found | {f"travel_{axis}": high - low for axis, (low, high) in machine["travel_mm"].items() if axis != "y"}
+    travel = machine.part("travel_mm")
+    ends = {axis: travel.numbers(axis) for axis in travel if axis != "y"}
+    return found | {f"travel_{axis}": high - low for axis, (low, high) in ends.items()}
 
 
 def founded(kind: str, name: str, answers: Mapping[str, Answer | None]) -> Founded:
     """Return a lathe's files from the answers (mm; X as it is shown). Raises: NonnaError naming a needed answer."""
     got = answered(QUESTIONS, answers)
-    half = max(got["travel_y"] / 2.0, 0.5)
-    travel = {axis: _ends(got[f"travel_{axis}"], got[f"zero_{axis}"]) for axis in "xz"}
-    machine = {
+    half = max(got.needed("travel_y") / 2.0, 0.5)
+    travel = {axis: _ends(got.needed(f"travel_{axis}"), got.text(f"zero_{axis}")) for axis in "xz"}
+    machine: dict[str, Plain] = {
         "format": "nonna-machine/1",
         "name": name,
         "kind": kind,
@@ -136,7 +137,7 @@ def founded(kind: str, name: str, answers: Mapping[str, Answer | None]) -> Found
         "tool_change_s": 1.0,
         "tool_change_z_mm": travel["z"][1],
         "max_rpm": got["rpm"],
-        "pocket_count": int(got["stations"]),
+        "pocket_count": int(got.needed("stations")),
         "repeatability_mm": 0.001,
         "setter": None,
         "assumed": list(
@@ -147,7 +148,7 @@ def founded(kind: str, name: str, answers: Mapping[str, Answer | None]) -> Found
         "name": f"Micrometer at {name}", "resolution_mm": got["micrometer_step"], "mpe_mm": got["micrometer_mpe"],
         "due": got.get("micrometer_due", ""),
     }  # fmt: skip
-    gear: dict[str, tuple[Mapping[str, Any], ...]] = {"micrometers": (micrometer,)}
+    gear: dict[str, tuple[Document, ...]] = {"micrometers": (micrometer,)}
     if got["probe"]:
         gear["probes"] = ({"name": f"Turret probe of {name}", "machine": name},)
     return Founded(machine, gear, tuple(q.key for q in QUESTIONS if q.key not in got))

@@ -15,7 +15,7 @@ from nonna.stations.lathe.rehearsal import rehearse
 from nonna.stations.lathe.tip_program import tip_check, tip_program
 from nonna.stations.lathe.tip_run import run_tips
 from nonna.stations.lathe.ways import WAYS
-from nonna.stations.tool_program import Finding, Outcome, Running, Taken, Told, ToolsAsked, ToolsPlan
+from nonna.stations.tool_program import Finding, Outcome, Running, Taken, Told, ToolsAsked, ToolsPlan, Written
 
 if TYPE_CHECKING:
     from nonna.programs.language.dialect import Dialect
@@ -40,6 +40,11 @@ class TipsOnArm:
         told(len(asked.tools), len(asked.tools))
         check()
         return ToolsPlan(asked, _tried(asked, made.text, made.text), made.spots)
+
+    def written(self, asked: ToolsAsked) -> Written:
+        """A tip's program is made of its table, and rehearsed: in the tray."""
+        words = "{name}: a lathe's tips are planned in its tray, from their table."
+        raise NonnaError("unsupported", words, "machine.kind", name=asked.machine.name)
 
     def look(self, asked: ToolsAsked) -> ToolPlan | None:
         """Nothing is planned before a program is asked for."""

@@ -18,7 +18,7 @@ from nonna.stations.mill.standin.batch import Found, measure_tools
 from nonna.stations.mill.standin.rehearsing import rehearse
 from nonna.stations.mill.standin.template_check import check
 from nonna.stations.mill.standin.trial import tried, tried_piece
-from nonna.stations.tool_program import Finding, Outcome, Running, Taken, Told, ToolsAsked, ToolsPlan
+from nonna.stations.tool_program import Finding, Outcome, Running, Taken, Told, ToolsAsked, ToolsPlan, Written
 
 if TYPE_CHECKING:
     from nonna.programs.language.dialect import Dialect
@@ -46,6 +46,11 @@ class OnSetter:
         )  # fmt: skip
         course = course_of(trial.rehearsal.path, asked.machine)
         return ToolsPlan(asked, trial, spots, job.tools, job.program, course)
+
+    def written(self, asked: ToolsAsked) -> Written:
+        """Plan and write a program."""
+        made = plan_job(asked.machine, asked.tools, asked.touches, asked.accuracy_mm)
+        return Written(asked.writer.write(made.program), made.tools, made.seconds)
 
     def look(self, asked: ToolsAsked) -> ToolPlan | None:
         """Return how the first tool would be touched."""

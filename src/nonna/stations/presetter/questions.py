@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from nonna.shop.texts.given import Plain
 from nonna.stations.questions import Answer, Founded, SetUpQuestion, answered
 
 _SLIDES = "On its plate, or move the slide from end to end and read the display."
@@ -23,7 +24,7 @@ QUESTIONS = (
 def founded(kind: str, name: str, answers: Mapping[str, Answer | None]) -> Founded:
     """Return a presetter's files from the answers (mm). Raises: NonnaError naming a needed answer that is missing."""
     got = answered(QUESTIONS, answers)
-    machine = {
+    machine: dict[str, Plain] = {
         "format": "nonna-machine/1", "name": name, "kind": kind,
         "travel_mm": {"x": [0.0, got["travel_x"]], "y": [0.0, 1.0], "z": [0.0, got["travel_z"]]},
         "rapid_mm_min": {"xy": 3000.0, "z": 3000.0}, "acceleration_mm_s2": {"xy": 300.0, "z": 300.0},

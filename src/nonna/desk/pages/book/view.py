@@ -152,7 +152,8 @@ class BookView(QWidget):
             self._fit_columns()
         self._about.setText(f"{len(state.entries)} records, never changed, only added to")
         self._select(0 if newest_changed else max(0, chosen))
-        self.say("", "plain")
+        if newest_changed:  # what was said is of the records as they were
+            self.say("", "plain")
 
     def _fit_columns(self) -> None:
         """Give columns the room that the newest records ask for; looking at all of them takes a second in a long

@@ -15,10 +15,10 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from nonna.bench.session.sheet.picture import NumberLine, SheetPicture
 from nonna.desk.forms.widgets import SEEN_WITH, Card, Words, button, card, label, scrolled
 from nonna.desk.look.style import show_look, worn
 from nonna.desk.pages.sheet.limit_bar import LimitBar
-from nonna.desk.pages.sheet.picture import NumberLine, SheetPicture
 from nonna.wording.lengths import Units
 
 USUAL_ROWS = 6  #: rows of results made beforehand, so that nothing stalls when the first result comes

@@ -10,12 +10,13 @@ from pydantic import BaseModel
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from nonna.bench.form_fields import Asked, Sort, asked_in
+from nonna.bench.session.sheet.open_sheet import OpenSheet
 from nonna.bench.sheet.temperature import parse_temperature
 from nonna.desk.forms.fields import choice, field
 from nonna.desk.forms.widgets import label
-from nonna.desk.pages.sheet.controller import SheetController
 from nonna.errors import NonnaError
 from nonna.procedures.session import SetupField
+from nonna.shop.texts.given import as_number
 from nonna.wording.lengths import length, number, small
 
 _RESOLUTION = "setup.resolution_mm"
@@ -25,7 +26,7 @@ _TEMPERATURE = Asked("temperature", "Temperature", sort=Sort.NUMBER)
 class SetupForm(QWidget):
     """Edits the setup; a wrong entry is said beside its field and stays to be corrected."""
 
-    def __init__(self, controller: SheetController, parent: QWidget | None = None) -> None:
+    def __init__(self, controller: OpenSheet, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._controller = controller
         self._edits: dict[SetupField, tuple[QLineEdit, QLabel]] = {}
@@ -53,12 +54,16 @@ class SetupForm(QWidget):
             plain = name in self._plain
             if not edit.isModified():
                 shown = (
-                    "" if value is None else f"{value:g}" if plain else length(float(value), c.units.fine, unit=False)
+                    ""
+                    if value is None
+                    else f"{value:g}"
+                    if plain
+                    else length(as_number(value), c.units.fine, unit=False)
                 )
                 edit.setText(shown)
             came = c.opening.carried.get(str(name))
             words = f"record {came.record}" if came else ("" if value is None else self.tr("given"))
-            if str(name) == _RESOLUTION and c.session.display_mm > float(value or 0.0):
+            if str(name) == _RESOLUTION and c.session.display_mm > as_number(value or 0.0):
                 words = self.tr("typed to {}").format(small(c.session.display_mm, c.units))
             source.setText(words if plain else f"{c.units.symbol}  {words}")
         for word, line in self._texts.items():

@@ -6,9 +6,9 @@ from PySide6.QtCore import QPointF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from nonna.bench.session.sheet.picture import StepState
 from nonna.desk.forms.widgets import Card, card, label
 from nonna.desk.look.style import current
-from nonna.desk.pages.sheet.picture import StepState
 
 USUAL_STEPS = 7  #: rows made beforehand, so that nothing stalls when a sheet is opened
 

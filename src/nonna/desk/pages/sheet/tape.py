@@ -8,9 +8,9 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, Signal, S
 from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
+from nonna.bench.session.sheet.picture import Tile
 from nonna.desk.forms.widgets import Card, ClearArea, label
 from nonna.desk.look.style import current, font
-from nonna.desk.pages.sheet.picture import Tile
 
 TILE_WIDTH, TILE_HEIGHT, GAP = 136, 76, 8
 STEP = TILE_WIDTH + GAP

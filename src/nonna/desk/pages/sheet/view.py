@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtGui import QResizeEvent, QShowEvent
 from PySide6.QtWidgets import (
     QBoxLayout,
@@ -12,12 +12,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from nonna.bench.session.sheet.lost_letters import LostLetters
+from nonna.bench.session.sheet.open_sheet import OpenSheet
 from nonna.desk.forms.figure_view import FigureView
 from nonna.desk.forms.file_dialog import ask_file
 from nonna.desk.forms.folding import FoldingRow, Frame
 from nonna.desk.forms.widgets import ANY_PX, Card, ClearArea, GivesWay, button, card, label, scrolled
-from nonna.desk.pages.sheet.controller import SheetController
-from nonna.desk.pages.sheet.lost_letters import LostLetters
 from nonna.desk.pages.sheet.numbers import NumbersPanel
 from nonna.desk.pages.sheet.setup_form import SetupForm
 from nonna.desk.pages.sheet.steps import StepsPanel
@@ -38,14 +38,14 @@ class SheetView(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.controller: SheetController
+        self.controller: OpenSheet
         self.steps, self._numbers, self.tape = StepsPanel(), NumbersPanel(), TapeStrip()
         self.figure, self._form_area = FigureView(), ClearArea()
         self.form: SetupForm | None = None  #: made when first asked for
         self._source = label("", "strong", tone="accent")
         self._notice, inside = card(tone="due", margins=(14, 8, 14, 8), spacing=0)
         self._notice_words = label("", wrap=True)
-        self._letters = LostLetters(self)
+        self._letters = LostLetters()
         self._letters.found.connect(self.refresh)
         self._standin = button(
             self.tr("Stand-in F7"),
@@ -72,11 +72,11 @@ class SheetView(QWidget):
         self._numbers.tape_asked.connect(self.tape.take_keyboard)
         self._hear(False)  # until it shows its first sheet
 
-    def take(self, controller: SheetController) -> None:
+    def take(self, controller: OpenSheet, front: QObject) -> None:
         """Show this sheet from now on. One view shows one sheet at a time: `let_go` comes in between."""
-        self.controller = controller
+        self.controller, self._front = controller, front
         self._hear(True)
-        controller.setParent(self)
+        front.setParent(self)
         controller.changed.connect(self.refresh)
         controller.said.connect(self._numbers.say)
         controller.lived.connect(self._on_live)
@@ -89,7 +89,7 @@ class SheetView(QWidget):
         c = self.controller
         for signal in (c.changed, c.said, c.lived, c.standin.working):
             signal.disconnect()
-        c.deleteLater()
+        self._front.deleteLater()  # with all that is under way
         self._hear(False)
         self._striking = -1
         self._numbers.clear()

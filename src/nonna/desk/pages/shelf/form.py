@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Mapping, Sequence
-from typing import Any
 
 from PySide6.QtCore import QEvent, QObject, Signal
 from PySide6.QtGui import QResizeEvent
@@ -74,7 +73,7 @@ class CardForm(QWidget):
         if self._fields is not None:
             self._fields.first.setFocus()
 
-    def card(self) -> dict[str, Any]:
+    def card(self) -> dict[str, Plain]:
         """Return the card as it stands in the form.
 
         Raises: NonnaError ``not-a-number`` naming the field; what was typed stays.

@@ -161,9 +161,9 @@ class ShelfView(QWidget):
         group = self._group
         try:
             made = self.form.card()
-            if made.get("due"):
+            if due := made.get("due"):
                 try:
-                    date.fromisoformat(made["due"])
+                    date.fromisoformat(str(due))
                 except ValueError:
                     raise NonnaError(
                         "out-of-range", "Due: {due!r} is no date like 2027-03-31.", "due", due=made["due"]

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from nonna.bench.form_fields import Asked
 from nonna.bench.job.planning import look_at
+from nonna.bench.job.program_texts import dialect_named, dialect_words
 from nonna.bench.tables.csv_table import Columns, read_rows
 from nonna.bench.tables.tool_texts import tool_of, tool_texts
 from nonna.bench.tray.tool_identity import as_same
@@ -15,7 +16,6 @@ from nonna.bench.tray.tray import Tray
 from nonna.desk.forms.form_dialog import FormDialog
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length, parse_number
-from nonna.programs.dialects.listing import dialect_of, dialects
 from nonna.shop.cards.machine import Tool
 from nonna.shop.texts.csv_rows import CsvTable
 from nonna.stations.touched_tools import Method, Wish
@@ -24,9 +24,9 @@ from nonna.wording.lengths import Units
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
+    from nonna.bench.session.tray.open_tray import OpenTray
     from nonna.bench.tables.columns_chosen import ForeignTable
     from nonna.bench.tray.tool_identity import Doubted
-    from nonna.desk.pages.tools.controller import TrayController
 
 _METHODS: tuple[tuple[Method, str], ...] = (
     ("centre-static", "At its centre, standing still"),
@@ -43,7 +43,7 @@ MOST_ASKED_APART = 6
 ROWS_SHOWN = 3  #: of a table, before it is taken
 
 
-def tool_dialog(controller: TrayController, number: int | None, units: Units, parent: QWidget) -> FormDialog:
+def tool_dialog(controller: OpenTray, number: int | None, units: Units, parent: QWidget) -> FormDialog:
     """Edit a tool, or add one. A length may be rough ("about 80") or left out."""
     old = controller.tray.tool(number) if number is not None else None
     asks = controller.tool_fields
@@ -67,7 +67,7 @@ def tool_dialog(controller: TrayController, number: int | None, units: Units, pa
     return dialog
 
 
-def touch_dialog(controller: TrayController, number: int, units: Units, parent: QWidget) -> FormDialog:
+def touch_dialog(controller: OpenTray, number: int, units: Units, parent: QWidget) -> FormDialog:
     """Decide by hand how a tool is touched; kept with its reason, never past what would crash."""
     old = controller.tray.wishes.get(number)
     tool = controller.tray.tool(number)
@@ -113,7 +113,7 @@ def touch_dialog(controller: TrayController, number: int, units: Units, parent: 
     return dialog
 
 
-def _refused(controller: TrayController, tray: Tray, number: int) -> str:
+def _refused(controller: OpenTray, tray: Tray, number: int) -> str:
     machine, results = controller.machine, controller.results
     if machine is None or results is None:
         return ""
@@ -121,7 +121,7 @@ def _refused(controller: TrayController, tray: Tray, number: int) -> str:
     return plan.choice.refused if plan is not None else ""
 
 
-def exchanged_dialog(controller: TrayController, doubts: Sequence[Doubted], parent: QWidget) -> FormDialog:
+def exchanged_dialog(controller: OpenTray, doubts: Sequence[Doubted], parent: QWidget) -> FormDialog:
     """Ask whether tools that were changed are those their records are of; until it is said, no record speaks for
     them.
     """
@@ -146,14 +146,14 @@ def exchanged_dialog(controller: TrayController, doubts: Sequence[Doubted], pare
     return dialog
 
 
-def job_dialog(controller: TrayController, units: Units, parent: QWidget) -> FormDialog:
+def job_dialog(controller: OpenTray, units: Units, parent: QWidget) -> FormDialog:
     """How the job is done: touches, accuracy, dialect, after a failure, what it would take by hand."""
     tray = controller.tray
     fields = [
         Asked("touches", "Touches a tool", str(tray.touches)),
         Asked("accuracy", "Accuracy wanted", f"{tray.accuracy_mm * 1000:g}um"),
         Asked("dialect", "Programs", tray.dialect.key,
-            tuple((each.key, each.words) for each in dialects())),
+            dialect_words()),
         Asked("go_on", "After a failure", "yes" if tray.go_on else "no",
             (("yes", "go on with the rest"), ("no", "break off"))),
         Asked("by_hand", "By hand a tool takes", f"{controller.by_hand_minutes:g}", unit="min"),
@@ -183,7 +183,7 @@ def job_dialog(controller: TrayController, units: Units, parent: QWidget) -> For
                 tray,
                 touches=int(touches),
                 accuracy_mm=accuracy,
-                dialect=dialect_of(values["dialect"]),
+                dialect=dialect_named(values["dialect"]),
                 go_on=values["go_on"] == "yes",
             )
         )

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from nonna.desk.pages.tools.controller import TrayController
-from nonna.desk.pages.tools.tray_host import TrayHost
+from nonna.desk.commands.page import PageHost
 from nonna.desk.pages.tools.view import ToolsView
 
 
-def made(host: TrayHost) -> ToolsView:
+def made(host: PageHost) -> ToolsView:
     """Return the page for a window."""
-    return ToolsView(TrayController(host))
+    return ToolsView(host.session.open_tray())

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Mapping, Sequence
-from dataclasses import dataclass
 
 from PySide6.QtCore import (
     QModelIndex,
@@ -17,6 +16,7 @@ from PySide6.QtCore import (
 from PySide6.QtGui import QFontMetrics, QPainter, QPixmap
 from PySide6.QtWidgets import QStyledItemDelegate, QStyleOptionViewItem
 
+from nonna.bench.session.tray.picture import ROUGH, Waiting
 from nonna.bench.tables.tool_table import ToolRow
 from nonna.bench.tray.tray import numbers_in
 from nonna.desk.forms.cells import Cell, Index, paint_ground
@@ -34,18 +34,6 @@ RIGHT = (WAS, NOW, CHANGE)
 BIG_CHANGE_MM = 0.05
 LONGEST_NAMES = 8  #: of the names, whose widths are measured
 MOST_DRAWN = 200  #: outlines kept
-
-
-@dataclass(frozen=True, slots=True)
-class Waiting:
-    """A result that waits to be accepted, in what the row shows of it."""
-
-    value_mm: float | None
-    words: str
-    bad: bool
-
-
-ROUGH = "rough length"  #: noted of a tool whose length is only about so
 
 
 class ToolModel(SearchedModel):

@@ -11,21 +11,18 @@ from PySide6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from nonna.bench.job.unseen import not_looked_at
+from nonna.bench.session.tray.machine_picture import close_up, gap_at, nearest_words, whole
+from nonna.bench.session.tray.open_tray import OpenTray
 from nonna.desk.forms.figure_view import FigureView
 from nonna.desk.forms.folding import FoldingRow, Frame
 from nonna.desk.forms.widgets import GivesWay, button, card, label
 from nonna.desk.look.style import worn
-from nonna.desk.pages.tools.controller import TrayController
-from nonna.desk.pages.tools.machine_picture import close_up, whole
 from nonna.desk.pages.tools.program_text import ProgramText
 from nonna.desk.pages.tools.strip import RehearsalStrip
-from nonna.standin.nearest import nearest_at
 from nonna.wording.lengths import length
 
 if TYPE_CHECKING:
     from nonna.shop.cards.machine import Tool
-    from nonna.standin.course import Course
-    from nonna.standin.nearest import Nearest
     from nonna.standin.rehearsal import Rehearsal
 
 TEXT_PX, CLOSE_PX, STACKS_PX = 220, 340, 860  #: heights where they stand below each other; below which width
@@ -38,7 +35,7 @@ class RehearsalPage(QWidget):
     closed = Signal()
     program_asked = Signal()  #: the program shall be written to a file
 
-    def __init__(self, controller: TrayController, parent: QWidget | None = None) -> None:
+    def __init__(self, controller: OpenTray, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setAcceptDrops(True)
         self._controller = controller
@@ -171,7 +168,7 @@ class RehearsalPage(QWidget):
                 w
                 for w in (
                     self.tr("Each tool at its stated, longest and shortest length."),
-                    _nearest_words(shown.course),
+                    nearest_words(shown.course),
                     not_looked_at(machine, _tools_of(found, c.tray.tools)),
                 )
                 if w
@@ -218,9 +215,9 @@ class RehearsalPage(QWidget):
         front, above = whole(machine, shown.course, at, here, kinds, shown.rehearsal.problems)
         self._front.show_figure(front)
         self._above.show_figure(above)
-        near = nearest_at(here, machine)
-        self._gap.setText(length(near.gap_mm, self._controller.units) if near else "")
-        self._gap_words.setText("" if near is None else _gap_words(near))
+        gap_mm, words = gap_at(here, machine)
+        self._gap.setText("" if gap_mm is None else length(gap_mm, self._controller.units))
+        self._gap_words.setText(words)
         self.text.mark_line(max(1, here.line))
         held = f"T{here.tool}" if here.tool else self.tr("no tool")
         self._clock.setText(
@@ -244,19 +241,3 @@ def _tools_of(found: Rehearsal, tools: Sequence[Tool]) -> list[Tool]:
     """Return the tools that a rehearsed program touched with."""
     touched = {contact.tool for contact in found.contacts} | set(found.results)
     return [tool for tool in tools if tool.number in touched]
-
-
-def _nearest_words(course: Course | None) -> str:
-    """Say how near the path comes to anything but the setter's pad."""
-    near = course.nearest if course is not None else None
-    if near is None:
-        return "Nothing stands in the way."
-    part = "" if near.part == "the tool" else f"'s {near.part.split()[-1]}"
-    return f"Nearest miss: {near.gap_mm:.1f} mm, T{near.tool}{part} and {near.name}."
-
-
-def _gap_words(near: Nearest) -> str:
-    """Say what the clearance is between."""
-    if near.gap_mm <= 0.0:
-        return f"{near.part} touches {near.name}"
-    return f"between {near.part} and {near.name}"

@@ -2,27 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QProgressBar, QVBoxLayout, QWidget
 
+from nonna.bench.session.tray.picture import PanelState
 from nonna.desk.forms.widgets import Card, Words, button, card, label
 from nonna.desk.look.style import worn
-
-
-@dataclass(frozen=True, slots=True)
-class PanelState:
-    """What the panel shows."""
-
-    rows: tuple[tuple[str, str, str], ...] = ()  #: title, number, unit
-    tone: str = "plain"
-    headline: str = ""
-    words: str = ""
-    action: str = ""  #: on the main button, "" for none
-    second: str = ""  #: on the button below it
-    value: tuple[str, str, str] = ("", "", "")  #: title, number, doubt of the chosen tool's length
-    progress: tuple[int, int, str] | None = None
 
 
 class TouchPanel(Card):

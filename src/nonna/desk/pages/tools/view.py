@@ -10,20 +10,9 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from nonna.bench.station.state import ShopState
-from nonna.bench.tables.tool_table import has_offsets, rows
-from nonna.bench.tray.doubtful_tools import doubtful
-from nonna.desk.forms.figure_view import FigureView
-from nonna.desk.forms.file_dialog import ask_where
-from nonna.desk.forms.folding import FoldingRow, Frame, Front
-from nonna.desk.forms.widgets import ANY_PX, GivesWay, card, label, scrolled
-from nonna.desk.look.style import dress, worn
-from nonna.desk.pages.tools import tips
-from nonna.desk.pages.tools.controller import TrayController
-from nonna.desk.pages.tools.empty_tray import EmptyTray
-from nonna.desk.pages.tools.figures import METHODS, measured_figure, touch_figure
-from nonna.desk.pages.tools.model import ShownTools, ToolModel
-from nonna.desk.pages.tools.picture import (
+from nonna.bench.session.tray import tips
+from nonna.bench.session.tray.open_tray import OpenTray
+from nonna.bench.session.tray.picture import (
     measured_length,
     notes,
     panel,
@@ -32,6 +21,17 @@ from nonna.desk.pages.tools.picture import (
     value_of,
     waiting,
 )
+from nonna.bench.session.tray.touch_figure import METHODS, measured_figure, touch_figure
+from nonna.bench.station.state import ShopState
+from nonna.bench.tables.tool_table import has_offsets, rows
+from nonna.bench.tray.doubtful_tools import doubtful
+from nonna.desk.forms.figure_view import FigureView
+from nonna.desk.forms.file_dialog import ask_where
+from nonna.desk.forms.folding import FoldingRow, Frame, Front
+from nonna.desk.forms.widgets import ANY_PX, GivesWay, card, label, scrolled
+from nonna.desk.look.style import dress, worn
+from nonna.desk.pages.tools.empty_tray import EmptyTray
+from nonna.desk.pages.tools.model import ShownTools, ToolModel
 from nonna.desk.pages.tools.rehearsal_page import RehearsalPage
 from nonna.desk.pages.tools.strip import RehearsalStrip
 from nonna.desk.pages.tools.table import TrayTable
@@ -59,10 +59,9 @@ class ToolsView(QWidget):
     table_written = Signal(object)  #: Path
     asked = Signal(str)  #: a wish that needs a dialog: "edit", "add", "touch", "program", "results"
 
-    def __init__(self, controller: TrayController, parent: QWidget | None = None) -> None:
+    def __init__(self, controller: OpenTray, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.controller = controller
-        controller.setParent(self)
         self.units = Units.MM
         self._state: ShopState | None = None
         self._rows_of: tuple[Tool, ...] = ()  #: the tools whose rows are shown

@@ -20,13 +20,13 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from nonna.bench.session.tray.open_tray import OpenTray
 from nonna.bench.tables.csv_table import LENGTHS
 from nonna.bench.tray.tool_grid import Grid, block_of
 from nonna.bench.undo import History
 from nonna.desk.forms.cells import Index
 from nonna.desk.forms.widgets import button, label
 from nonna.desk.look.style import current, worn
-from nonna.desk.pages.tools.controller import TrayController
 from nonna.errors import NonnaError
 from nonna.wording.fields import field_help
 from nonna.wording.lengths import Units
@@ -263,7 +263,7 @@ _CTRL_Y = QKeyCombination(Qt.Modifier.CTRL, Qt.Key.Key_Y)
 class GridDialog(QDialog):
     """Ctrl+Enter takes everything over, or says which cell is wrong; Esc asks before typed rows are lost."""
 
-    def __init__(self, controller: TrayController, grid: Grid, parent: QWidget) -> None:
+    def __init__(self, controller: OpenTray, grid: Grid, parent: QWidget) -> None:
         super().__init__(parent, Qt.WindowType.Dialog | Qt.WindowType.FramelessWindowHint)
         self._controller, self._leaving = controller, False
         self._began = controller.tray.tools
@@ -334,6 +334,6 @@ class GridDialog(QDialog):
         super().reject()
 
 
-def grid_dialog(controller: TrayController, units: Units, parent: QWidget) -> GridDialog:
+def grid_dialog(controller: OpenTray, units: Units, parent: QWidget) -> GridDialog:
     """Return a grid of the tray's tools."""
     return GridDialog(controller, Grid.of(controller.tray.tools, units.fine, controller.tool_fields), parent)

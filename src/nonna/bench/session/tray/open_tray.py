@@ -7,22 +7,20 @@ from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Signal
-
 from nonna.bench.founding.open_questions import questions_of
 from nonna.bench.job.arriving import arrivals
 from nonna.bench.job.measuring import judged_of, must_be_clean, on_standin, planned_now, read_back
 from nonna.bench.job.planning import calibrated, look_at, tried_on
 from nonna.bench.job.programs_run import note_run
+from nonna.bench.session.signals import Signal
+from nonna.bench.session.signer import Signer
+from nonna.bench.session.tray.plans import Plans, Wanted
+from nonna.bench.session.tray.presetter_lines import PresetterLines
 from nonna.bench.sheet.judging import LENGTHS, sign_all
 from nonna.bench.tray.table_change import TableChange
 from nonna.bench.tray.tool_identity import taken_apart
 from nonna.bench.tray.tray import Tray
 from nonna.bench.undo import History
-from nonna.desk.pages.tools.arrivals_link import ArrivalsLink
-from nonna.desk.pages.tools.plan_link import PlanLink, Wanted
-from nonna.desk.shop.sign_link import SignLink
-from nonna.desk.threads.work import Task, Work
 from nonna.errors import NonnaError
 from nonna.procedures.listing import measuring
 from nonna.shop.cards.machine import Tool
@@ -34,9 +32,10 @@ if TYPE_CHECKING:
     from nonna.bench.book.chain import Receipt
     from nonna.bench.book.results_that_hold import HeldResults
     from nonna.bench.job.planning import Answer
+    from nonna.bench.session.front import Running, Task
+    from nonna.bench.session.tray.tray_host import TrayHost
     from nonna.bench.sheet.judging import Judged
     from nonna.bench.tray.tool_identity import Doubted
-    from nonna.desk.pages.tools.tray_host import TrayHost
     from nonna.programs.writing.results import Touched
     from nonna.shop.cards.machine import Machine
     from nonna.shop.links.subjects import Subject
@@ -46,38 +45,36 @@ if TYPE_CHECKING:
 BY_HAND_MINUTES = 2.7  #: a tool, until somebody says otherwise
 
 
-class TrayController(QObject):
+class OpenTray:
     """One machine's tray. Views listen to ``changed`` and call the methods."""
 
-    changed = Signal()
-    planned = Signal()  #: a plan with its rehearsal is there, or is no longer
-    said = Signal(str, str)  #: message, tone
-    progress = Signal(object)  #: (done, of, words), None at the end
-    exchanged = Signal()  #: `doubts` are taken for other tools than their records are of, until somebody says
-
-    def __init__(self, host: TrayHost, parent: QObject | None = None) -> None:
-        super().__init__(parent)
-        self._host = host
+    def __init__(self, host: TrayHost) -> None:
+        self._host, self._front = host, host.front
+        self.changed: Signal[[]] = Signal()
+        self.planned: Signal[[]] = Signal()  #: a plan with its rehearsal is there, or is no longer
+        self.said: Signal[[str, str]] = Signal()  #: message, tone
+        self.progress: Signal[[tuple[int, int, str] | None]] = Signal()  #: (done, of, words), None at the end
+        self.exchanged: Signal[[]] = Signal()  #: `doubts` may be other tools than their records are of
         self.tray = Tray()
-        self.plans = PlanLink(self._wanted, self._stands, self)
-        self.plans.planned.connect(self.planned)
-        self.plans.said.connect(self.said)
+        self.plans = Plans(self._front, self._wanted, self._stands)
+        self.plans.planned.connect(self.planned.emit)
+        self.plans.said.connect(self.said.emit)
         self.by_hand_minutes = BY_HAND_MINUTES
         self.units = Units.MM
         self.unwritten = 0  #: lengths signed here since the table was last written
         self._root: Path | None = None  #: of the shop and machine these tools belong to
         self.history: History[Tray] = History()
         self.doubts: tuple[Doubted, ...] = ()
-        self._measuring: Work | None = None
+        self._measuring: Running | None = None
         self._accepted: tuple[Judged, ...] = ()  #: being signed
-        self.arrivals = ArrivalsLink(self)
-        self.arrivals.changed.connect(self.changed)
-        self.arrivals.said.connect(self.said)
+        self.arrivals = PresetterLines(self._front)
+        self.arrivals.changed.connect(self.changed.emit)
+        self.arrivals.said.connect(self.said.emit)
         self.arrivals.came.connect(self._on_came)
         self.arrivals.judged.connect(self._on_arrived)
         host.tables.written.connect(self.load_from_site)
         host.tables.refused.connect(self._on_unwritten)
-        self.signer = SignLink(self)
+        self.signer = Signer(self._front)
         self.signer.signed.connect(self._on_signed)
         self.signer.refused.connect(lambda e: self.said.emit(f"Not signed, nothing is lost: {e.message}", "bad"))
 
@@ -103,7 +100,7 @@ class TrayController(QObject):
     @property
     def busy(self) -> bool:
         """Whether a job is being measured, or results are being signed."""
-        return self._measuring is not None or self.signer.busy
+        return (self._measuring is not None and self._measuring.busy) or self.signer.busy
 
     @property
     def marked(self) -> tuple[int, ...]:
@@ -345,14 +342,10 @@ class TrayController(QObject):
         self.said.emit(f"Signed as {names}.{more}", "good" if not left else "due")
 
     def _start(self, run: Callable[[Task], tuple[Judged, ...]]) -> None:
-        self._measuring = Work(run, self)
-        self._measuring.progress.connect(self.progress)
-        self._measuring.done.connect(self._on_measured)
-        self._measuring.failed.connect(self._on_stopped)
-        self._measuring.cancelled.connect(
-            lambda: self._on_stopped(NonnaError("cancelled", "Stopped. Nothing was taken."))
-        )
-        self._measuring.start()
+        self._measuring = self._front.behind(
+            run, self._on_measured, self._on_stopped, progress=self.progress.emit,
+            cancelled=lambda: self._on_stopped(NonnaError("cancelled", "Stopped. Nothing was taken.")),
+        )  # fmt: skip
         self.changed.emit()
 
     def _on_measured(self, rows: tuple[Judged, ...]) -> None:

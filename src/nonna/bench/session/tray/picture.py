@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from nonna.bench.job.breakage_checks import wear_of
@@ -12,8 +12,6 @@ from nonna.bench.sheet.judging import LENGTHS
 from nonna.bench.sheet.signing import is_rehearsal
 from nonna.bench.tables.tool_table import ROUGH_MM
 from nonna.bench.tray.tray import MEASURES
-from nonna.desk.pages.tools.model import ROUGH, Waiting
-from nonna.desk.pages.tools.touch_panel import PanelState
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.telling import words_of
 from nonna.stations.telling import reason_words
@@ -33,11 +31,35 @@ if TYPE_CHECKING:
     from nonna.shop.links.subjects import Subject
     from nonna.stations.touched_tools import ToolPlan
 
+ROUGH = "rough length"  #: noted of a tool whose length is only about so
 _STATES = {
     "broken": "broken", "pulled-out": "pulled out", "missing": "missing: nothing triggered", "worn": "worn",
     "ok": "as it was",
 }  # fmt: skip
 _SHORT = {"length": "L", "diameter": "D", "breakage": "B", "teeth": "I"}
+
+
+@dataclass(frozen=True, slots=True)
+class Waiting:
+    """A result that waits to be accepted, in what the row shows of it."""
+
+    value_mm: float | None
+    words: str
+    bad: bool
+
+
+@dataclass(frozen=True, slots=True)
+class PanelState:
+    """What the panel shows."""
+
+    rows: tuple[tuple[str, str, str], ...] = ()  #: title, number, unit
+    tone: str = "plain"
+    headline: str = ""
+    words: str = ""
+    action: str = ""  #: on the main button, "" for none
+    second: str = ""  #: on the button below it
+    value: tuple[str, str, str] = ("", "", "")  #: title, number, doubt of the chosen tool's length
+    progress: tuple[int, int, str] | None = None
 
 
 def waiting(results: Sequence[Judged], units: Units) -> dict[Subject, Waiting]:

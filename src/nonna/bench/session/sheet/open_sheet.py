@@ -9,10 +9,17 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Signal
-
 from nonna.bench import clock
 from nonna.bench.book.chain import Receipt
+from nonna.bench.session.sheet.dial import Dial
+from nonna.bench.session.sheet.one_read import OneRead
+from nonna.bench.session.sheet.picture import SheetPicture, picture
+from nonna.bench.session.sheet.standin_run import NO_TRIGGER, StandinRun
+from nonna.bench.session.sheet.tape_keeper import TapeKeeper
+from nonna.bench.session.sheet.thermometer import Thermometer
+from nonna.bench.session.sheet.turned_keys import TurnedKeys
+from nonna.bench.session.signals import Signal
+from nonna.bench.session.signer import Signer
 from nonna.bench.sheet.changed_start import with_master, with_way
 from nonna.bench.sheet.drafts import Started
 from nonna.bench.sheet.instruments import instrument_of, not_meant
@@ -22,48 +29,36 @@ from nonna.bench.sheet.signing import STANDIN, is_rehearsal, recorded, sign
 from nonna.bench.sheet.standin_jobs import job_of, turned_by_hand
 from nonna.bench.station.site import Site
 from nonna.bench.undo import History
-from nonna.desk.pages.sheet.dial_link import DialLink
-from nonna.desk.pages.sheet.one_read import OneRead
-from nonna.desk.pages.sheet.picture import SheetPicture, picture
-from nonna.desk.pages.sheet.readings_file import read_file
-from nonna.desk.pages.sheet.standin_link import NO_TRIGGER, StandinLink
-from nonna.desk.pages.sheet.thermometer import Thermometer
-from nonna.desk.pages.sheet.turned_keys import TurnedKeys
-from nonna.desk.shop.sign_link import SignLink
 from nonna.errors import NonnaError
 from nonna.procedures.doubt import Question, doubted
 from nonna.procedures.entry import parse_length
 from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.from_file import with_file
 from nonna.procedures.session import TYPED, Session, SetupField
 from nonna.shop.links.judge import LinkState
+from nonna.shop.texts.given import Plain
 from nonna.wording.lengths import Units
 
 if TYPE_CHECKING:
+    from nonna.bench.session.front import Front
     from nonna.procedures.instrument_line import LineReading
     from nonna.standin.wishes import Measured
     from nonna.standin.world import World
 
 
-class SheetController(QObject):
-    """One open sheet. Knows no widget; views listen to ``changed`` and call the methods."""
-
-    changed = Signal()
-    said = Signal(str, str)  #: message, tone: what went wrong with an entry
-    signed = Signal(object)  #: Receipt
-    left = Signal()
-    lived = Signal(float)  #: what the live indicator shows, mm
+class OpenSheet:
+    """One open sheet. Views listen to ``changed`` and call the methods."""
 
     def __init__(
-        self,
-        site: Site,
-        started: Started,
-        operator: str,
-        units: Units,
-        links: Sequence[LinkState] = (),
+        self, front: Front, site: Site, started: Started, operator: str, units: Units, links: Sequence[LinkState] = (),
         world: Callable[[], World] | None = None,
-        parent: QObject | None = None,
-    ) -> None:
-        super().__init__(parent)
+    ) -> None:  # fmt: skip
+        self.front = front
+        self.changed: Signal[[]] = Signal()
+        self.said: Signal[[str, str]] = Signal()  #: message, tone: what went wrong with an entry
+        self.signed: Signal[[Receipt]] = Signal()
+        self.left: Signal[[]] = Signal()
+        self.lived: Signal[[float]] = Signal()  #: what the live indicator shows, mm
         self.site, self.opening, self.operator, self.units = site, started.opening, operator, units
         self.session = started.session
         self.question: Question | None = None
@@ -72,22 +67,24 @@ class SheetController(QObject):
         self.program = started.program
         self.in_round = False  #: signing goes straight on to the next sheet
         self._world, self.links = world, links
+        self.keeper = TapeKeeper(front, started.place, self.said)
+        self.changed.connect(self._keep)
         self.draft = started.draft or secrets.token_hex(12)  #: its record knows the tape by it, never signed twice
         self._keys, self._typed_mm = TurnedKeys(), 0.0
         self.history: History[tuple[Session, Opening]] = History()
-        self.thermometer = Thermometer(self, self)
-        self.reads = OneRead(self)
-        self.reads.failed.connect(lambda error: self._fail(error.message))
-        self.standin = StandinLink(self)
+        self.thermometer = Thermometer(self)
+        self.reads = OneRead(front)
+        self.reads.failed.connect(self._on_failed)
+        self.standin = StandinRun(front)
         self.standin.done.connect(self._on_standin_done)
         self.standin.failed.connect(lambda e: self._fail(NO_TRIGGER if e.code == "no-trigger" else e.message))
-        self.signer = SignLink(self)
+        self.signer = Signer(front)
         self.signer.signed.connect(self._on_signed)
         self.signer.refused.connect(lambda e: self.said.emit(f"Not signed, nothing is lost: {e.message}", "bad"))
-        self.dial = DialLink(self)
+        self.dial = Dial(front)
         self.dial.shown.connect(self._on_live)
         self.dial.begun.connect(self._on_live_begun)
-        self.dial.refused.connect(lambda error: self._fail(error.message))
+        self.dial.refused.connect(self._on_failed)
         self.dial.lost.connect(self._fail)
         self.dial.unread.connect(lambda words: self.said.emit(words, "due"))
 
@@ -112,6 +109,11 @@ class SheetController(QObject):
     def unsigned(self) -> bool:
         """Whether there is something on the tape that no record holds yet."""
         return self.receipt is None and not all(row.from_book for row in self.session.rows)
+
+    def _keep(self) -> None:
+        card = self.opening.cards.get(self.session.procedure.role, {})
+        tape = (self.session, str(card.get("id", "")), self.program)
+        self.keeper.keep(tape if self.unsigned else None, id=self.draft, station=self.site.machine.name)
 
     def picture(self) -> SheetPicture:
         """Return what to paint."""
@@ -153,18 +155,16 @@ class SheetController(QObject):
     def _ask_about(self, value: float, axis: str = "") -> bool:
         """Ask whether a reading is meant, where anything speaks against it; says whether it was asked."""
         asked = doubted(self.session, value, self.units)
-        if asked is None or self.session.slot_on(axis) != self.session.next_slot:
-            return False
-        self.question, self._typed_mm = asked, value
-        self.changed.emit()
-        return True
+        if asked is not None and self.session.slot_on(axis) == self.session.next_slot:
+            self.question, self._typed_mm = asked, value
+            self.changed.emit()
+        return self.question is not None
 
     def take_as_typed(self) -> bool:
         """Answer a question: it was meant as typed. Without a question: sign it as it is."""
         if self.question is None and self.session.next_slot is None and self.receipt is None:
             self._keys = TurnedKeys()
             self.sign()
-            return False
         return self.question is not None and self._answer(self._typed_mm, self.question.words)
 
     def correct(self) -> bool:
@@ -172,11 +172,10 @@ class SheetController(QObject):
         if self._keys.asked or self.session.pending:
             self._keys = TurnedKeys()
             self.session = self.session.drop_pending()
-            self.changed.emit()
-            return True
-        if self.question is None:
+        elif self.question is None:
             return False
-        self.question = None
+        else:
+            self.question = None
         self.changed.emit()
         return True
 
@@ -209,19 +208,18 @@ class SheetController(QObject):
 
     def _locked(self) -> bool:
         """Whether nothing may be changed now; says why."""
-        if self.receipt is not None:
-            self.said.emit("It is signed. Open a fresh sheet for another master or way.", "due")
-        elif self.signer.busy:
-            self.said.emit("It is being signed.", "plain")
-        elif self.reads.busy:
-            self.said.emit("One moment, what was chosen before is still being read.", "plain")
-        elif self.running:
-            self.said.emit("The stand-in is at work with what stands here. Esc stops it first.", "due")
-        else:
-            return False
-        return True
+        for locked, words, tone in (
+            (self.receipt is not None, "It is signed. Open a fresh sheet for another master or way.", "due"),
+            (self.signer.busy, "It is being signed.", "plain"),
+            (self.reads.busy, "One moment, what was chosen before is still being read.", "plain"),
+            (self.running, "The stand-in is at work with what stands here. Esc stops it first.", "due"),
+        ):
+            if locked:
+                self.said.emit(words, tone)
+                return True
+        return False
 
-    def set_field(self, field: SetupField, value: object) -> None:
+    def set_field(self, field: SetupField, value: Plain) -> None:
         """Change a field of the setup by hand; it no longer comes from a record."""
         if self._locked():
             return
@@ -248,7 +246,9 @@ class SheetController(QObject):
     def from_file(self, path: Path) -> None:
         """Take readings, setup and masters of a readings file; nothing is taken when anything is wrong with it."""
         if self.receipt is None and not self.busy:
-            read_file(self, path, self.session, self._take_file, lambda words: self.said.emit(words, "bad"))
+            before, stamp, front = self.session, clock.stamp(), self.front
+            read = lambda _: with_file(before, path.name, front.read_bytes(path), stamp)  # noqa: E731
+            front.behind(read, partial(self._take_file, path.name, before), self._on_failed, file=True)
 
     def _take_file(self, name: str, before: Session, found: Session) -> None:
         if self.session is not before or self.busy or self.receipt is not None:
@@ -261,8 +261,7 @@ class SheetController(QObject):
         if self.busy or self.receipt is not None:
             return
         if self._world is None:
-            self.said.emit("There is no stand-in machine here.", "bad")
-            return
+            return self.said.emit("There is no stand-in machine here.", "bad")
         self.question = None
         self.source = STANDIN
         self.standin.start(lambda: job_of(self.site, self.session), self._world)
@@ -300,6 +299,9 @@ class SheetController(QObject):
                 self._take(float(line), axis=line.axis)
         self.lived.emit(float(line))
 
+    def _on_failed(self, error: NonnaError) -> None:
+        self._fail(error.message)
+
     def _fail(self, words: str) -> None:
         self.changed.emit()
         self.said.emit(words, "bad")
@@ -310,8 +312,7 @@ class SheetController(QObject):
         if self.receipt is not None or self.busy:
             return
         if not isinstance(result, Evaluation):
-            self.said.emit(result.message, "due")
-            return
+            return self.said.emit(result.message, "due")
         made = partial(recorded, self.site, self.session, self.opening, result, self.operator, self.program, self.draft)
         folder = self.site.folder
         self.signer.sign(lambda: sign(folder, [made()]), folder.book)
@@ -346,9 +347,9 @@ class SheetController(QObject):
     def _confirm(self, typed: str) -> bool:
         if typed:
             self.said.emit(f"{self.session.first} Enter when it is so, then the reading.", "due")
-            return False
-        self._remember(replace(self.session, confirmed=True))
-        return True
+        else:
+            self._remember(replace(self.session, confirmed=True))
+        return not typed
 
     def _note_turn(self, text: str) -> bool:
         try:
@@ -356,10 +357,9 @@ class SheetController(QObject):
         except NonnaError as error:
             self.said.emit(error.message, "bad")
             return False
-        if self._keys.asked:
-            self.changed.emit()
-        else:
+        if not self._keys.asked:
             self._remember(self.session.next_pass(self._keys.degrees))
+        self.changed.emit()
         return True
 
     def _enter_nothing(self) -> None:
@@ -375,10 +375,10 @@ class SheetController(QObject):
     def _answer(self, value: float | None, insisted: str = "") -> bool:
         if value is None:
             self.said.emit("Esc lets you correct it. Ctrl+Enter takes it all the same.", "due")
-            return False
-        self.question = None
-        self._take(value, insisted)
-        return True
+        else:
+            self.question = None
+            self._take(value, insisted)
+        return value is not None
 
     def _take(self, value: float, insisted: str = "", axis: str = "") -> None:
         self.source = "indicator" if self.dial.open else TYPED

@@ -193,3 +193,22 @@ def _track(path: Sequence[PathPoint], index: int, place: Callable[[PathPoint], P
     if shown and place(shown[-1]) != here:
         strokes.append(Line(place(shown[-1]), here, "accent", 2.0))
     return strokes
+
+
+def gap_at(point: PathPoint, machine: Machine) -> tuple[float | None, str]:
+    """Return the clearance where the path stands, mm, and between what it is; None where nothing is near."""
+    near = nearest_at(point, machine)
+    if near is None:
+        return None, ""
+    if near.gap_mm <= 0.0:
+        return near.gap_mm, f"{near.part} touches {near.name}"
+    return near.gap_mm, f"between {near.part} and {near.name}"
+
+
+def nearest_words(course: Course | None) -> str:
+    """Say how near the path comes to anything but the setter's pad."""
+    near = course.nearest if course is not None else None
+    if near is None:
+        return "Nothing stands in the way."
+    part = "" if near.part == "the tool" else f"'s {near.part.split()[-1]}"
+    return f"Nearest miss: {near.gap_mm:.1f} mm, T{near.tool}{part} and {near.name}."

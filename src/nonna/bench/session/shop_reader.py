@@ -5,15 +5,14 @@ from __future__ import annotations
 from contextlib import suppress
 from typing import TYPE_CHECKING, NamedTuple
 
-from PySide6.QtCore import QObject, QTimer, Signal
-
 from nonna.bench import clock
 from nonna.bench.ports import ShopFiles
+from nonna.bench.session.signals import Signal
 from nonna.bench.station.state import ShopState, glanced_at, site_shown, state_of
-from nonna.desk.threads.work import Work
 from nonna.errors import NonnaError
 
 if TYPE_CHECKING:
+    from nonna.bench.session.front import Front, Running
     from nonna.bench.station.site import Site
 
 FIRST_PICTURE_S = 2.0  #: that a window waits for a slow disk before it stands there without its loop
@@ -37,26 +36,24 @@ class _Asked(NamedTuple):
     site: Site | None
 
 
-class ShopReader(QObject):
+class ShopReader:
     """Reads the state of one station after another; the last one asked for counts."""
 
-    read = Signal(object)  #: a Seen of the station that is shown
-    moved = Signal(object)  #: a Seen of another one
-    failed = Signal(object)  #: a NonnaError
-    not_moved = Signal(object, object)  #: ShopFiles that could not be opened, NonnaError
-    once_more = Signal()  #: some time after something changed: look again
-
-    def __init__(self, parent: QObject) -> None:
-        super().__init__(parent)
+    def __init__(self, front: Front) -> None:
+        self._front = front
+        self.read: Signal[[Seen]] = Signal()  #: the station that is shown
+        self.moved: Signal[[Seen]] = Signal()  #: another one
+        self.failed: Signal[[NonnaError]] = Signal()
+        self.not_moved: Signal[[ShopFiles, NonnaError]] = Signal()  #: what could not be opened, and why
+        self.once_more: Signal[[]] = Signal()  #: some time after something changed: look again
         self._marks: tuple[object, ...] = ()
-        self._comparing: Work | None = None  #: of what tells whether anything changed
+        self._comparing: object = None  #: of what tells whether anything changed
         self._asked: _Asked | None = None  #: that is compared after that
-        self._looking: Work | None = None
+        self._looking: object = None  #: what is being read
         self._held: Seen | NonnaError | None = None  #: what was read while it is found out whether that is the latest
         self._moving = False  #: whether it is another station, or another shop
         self._glanced = False  #: whether what is shown was read at a glance
-        self._later = QTimer(self, singleShot=True, interval=ONCE_MORE_MS)
-        self._later.timeout.connect(self.once_more)
+        self._later: Running | None = None
 
     @property
     def busy(self) -> bool:
@@ -73,14 +70,14 @@ class ShopReader(QObject):
             marks = _marks(folder, station)  # before it is read: a change meanwhile is seen next time
             return Seen(folder, glanced_at(folder, station), marks)
 
-        self._looking = work = Work(lambda _: glance(), self)
-        work.done.connect(lambda found: self._on_glanced(work, found))
-        work.failed.connect(lambda error: self._on_read(work, error))
-        work.start()
+        looking = self._looking = object()
+        work = self._front.behind(
+            lambda _: glance(), lambda found: self._on_glanced(looking, found), lambda e: self._on_read(looking, e)
+        )
         return work.hand_over(FIRST_PICTURE_S)
 
-    def _on_glanced(self, asked: Work, found: Seen) -> None:
-        if self._is_latest(asked):
+    def _on_glanced(self, looking: object, found: Seen) -> None:
+        if self._is_latest(looking):
             self._glanced = True
             self.take(found)
 
@@ -100,13 +97,15 @@ class ShopReader(QObject):
         asked, self._asked = self._asked, None
         if asked is None:
             return
-        self._comparing = work = Work(lambda _: _marks(asked.folder, asked.shown), self)
-        work.done.connect(lambda marks: self._on_compared(work, asked, marks))
-        work.failed.connect(lambda error: self._on_compared(work, asked, error))
-        work.start()
+        comparing = self._comparing = object()
 
-    def _on_compared(self, work: Work, asked: _Asked, marks: tuple[object, ...] | NonnaError) -> None:
-        if work is not self._comparing:
+        def on_compared(found: tuple[object, ...] | NonnaError) -> None:
+            self._on_compared(comparing, asked, found)
+
+        self._front.behind(lambda _: _marks(asked.folder, asked.shown), on_compared, on_compared)
+
+    def _on_compared(self, comparing: object, asked: _Asked, marks: tuple[object, ...] | NonnaError) -> None:
+        if comparing is not self._comparing:
             return  # another station is being read
         self._comparing = None
         if self._asked is not None:
@@ -122,10 +121,12 @@ class ShopReader(QObject):
             self._read(asked, marks)
 
     def _read(self, asked: _Asked, marks: tuple[object, ...]) -> None:
-        self._looking = work = Work(lambda _: look(asked, marks), self)
-        work.done.connect(lambda found: self._on_read(work, found))
-        work.failed.connect(lambda error: self._on_read(work, error))
-        work.start()
+        looking = self._looking = object()
+
+        def on_read(found: Seen | NonnaError) -> None:
+            self._on_read(looking, found)
+
+        self._front.behind(lambda _: look(asked, marks), on_read, on_read)
 
     def move(self, folder: ShopFiles, station: str) -> None:
         """Read another station, or another shop, behind."""
@@ -140,19 +141,26 @@ class ShopReader(QObject):
         self._moving, self._glanced = True, False
         self._marks = ()  # where nothing comes of it, what is shown is looked at again
         self._comparing, self._asked, self._held = None, None, None
-        self._looking = work = Work(lambda _: look(), self)
-        work.done.connect(lambda found: self._on_moved(work, found))
-        work.failed.connect(lambda error: self._on_not_moved(work, folder, error))
-        work.start()
+        looking = self._looking = object()
+        self._front.behind(
+            lambda _: look(),
+            lambda found: self._on_moved(looking, found),
+            lambda error: self._on_not_moved(looking, folder, error),
+        )
 
     def take(self, seen: Seen) -> None:
         """What is shown from now on is this."""
         self._marks = seen.marks
-        self._later.start()
+        self._look_later()
         self.read.emit(seen)
 
-    def _on_read(self, asked: Work, found: Seen | NonnaError) -> None:
-        if not self._is_latest(asked):
+    def _look_later(self) -> None:
+        if self._later is not None:
+            self._later.cancel()
+        self._later = self._front.later(ONCE_MORE_MS, self.once_more.emit)
+
+    def _on_read(self, looking: object, found: Seen | NonnaError) -> None:
+        if not self._is_latest(looking):
             return
         if self._comparing is not None:
             self._held = found
@@ -160,19 +168,22 @@ class ShopReader(QObject):
             self._tell(found)
 
     def _tell(self, found: Seen | NonnaError) -> None:
-        self._later.start()
-        (self.failed if isinstance(found, NonnaError) else self.read).emit(found)
+        self._look_later()
+        if isinstance(found, NonnaError):
+            self.failed.emit(found)
+        else:
+            self.read.emit(found)
 
-    def _on_moved(self, asked: Work, found: Seen) -> None:
-        if self._is_latest(asked):
+    def _on_moved(self, looking: object, found: Seen) -> None:
+        if self._is_latest(looking):
             self.moved.emit(found)
 
-    def _on_not_moved(self, asked: Work, folder: ShopFiles, error: NonnaError) -> None:
-        if self._is_latest(asked):
+    def _on_not_moved(self, looking: object, folder: ShopFiles, error: NonnaError) -> None:
+        if self._is_latest(looking):
             self.not_moved.emit(folder, error)
 
-    def _is_latest(self, asked: Work) -> bool:
-        if asked is not self._looking:
+    def _is_latest(self, looking: object) -> bool:
+        if looking is not self._looking:
             return False  # something newer is under way
         self._looking, self._moving = None, False
         return True

@@ -4,9 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Signal
-
-from nonna.desk.threads.instrument_lines import LiveReader
+from nonna.bench.session.signals import Signal
 from nonna.errors import NonnaError
 from nonna.shop.cards.connection import Connection
 from nonna.shop.texts.line_pattern import line_pattern
@@ -17,10 +15,11 @@ from nonna.stations.kind import kind_of
 if TYPE_CHECKING:
     from collections.abc import Callable
 
+    from nonna.bench.session.front import Front, Listening
+    from nonna.bench.session.sheet.one_read import OneRead
     from nonna.bench.sheet.instruments import Instrument
-    from nonna.desk.pages.sheet.one_read import OneRead
+    from nonna.procedures.instrument_line import LineReading
     from nonna.procedures.sheet import Slot
-    from nonna.standin.indicator import IndicatorServer
     from nonna.standin.wishes import SheetWish
     from nonna.standin.world import World
 
@@ -28,20 +27,19 @@ if TYPE_CHECKING:
 LINES_HZ = 8.0  #: of a stand-in instrument that prints a line a reading
 
 
-class DialLink(QObject):
+class Dial:
     """One indicator being read; closed it holds nothing."""
 
-    shown = Signal(object)  #: what it shows, mm, with what else its line says
-    begun = Signal()
-    refused = Signal(object)  #: a NonnaError: it is not read
-    lost = Signal(str)  #: why it stopped, in words
-    unread = Signal(str)  #: it sends what nobody understands
-
-    def __init__(self, parent: QObject) -> None:
-        super().__init__(parent)
+    def __init__(self, front: Front) -> None:
+        self._front = front
+        self.shown: Signal[[LineReading]] = Signal()  #: what it shows, mm, with what else its line says
+        self.begun: Signal[[]] = Signal()
+        self.refused: Signal[[NonnaError]] = Signal()  #: it is not read
+        self.lost: Signal[[str]] = Signal()  #: why it stopped, in words
+        self.unread: Signal[[str]] = Signal()  #: it sends what nobody understands
         self.value_mm: float | None = None
         self.presses = False  #: each line it sends is a reading: its own button was pressed
-        self._reader: LiveReader | None = None
+        self._reader: Listening | None = None
         self._server: IndicatorServer | None = None
         self._dial: LiveDial | None = None
 
@@ -79,11 +77,7 @@ class DialLink(QObject):
         """
         read_as = line_pattern(pattern, ("value",)) if pattern else None
         self.presses = presses
-        self._reader = LiveReader(line, self, read_as)
-        self._reader.unread.connect(self.unread)
-        self._reader.arrived.connect(self._on_arrived)
-        self._reader.lost.connect(self._on_lost)
-        self._reader.start()
+        self._reader = self._front.listen(line, read_as, self._on_arrived, self._on_lost, self.unread.emit)
 
     def read_standin(self, job: SheetWish, world: World, pattern: str = "") -> None:
         """Read the stand-in's dial, or what its instrument prints, over its own local socket."""
@@ -115,7 +109,7 @@ class DialLink(QObject):
         self.value_mm = None
         return was
 
-    def _on_arrived(self, value_mm: float) -> None:
+    def _on_arrived(self, value_mm: LineReading) -> None:
         if self.open:
             self.value_mm = value_mm
             self.shown.emit(value_mm)

@@ -7,23 +7,23 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING, TypeVar
 
+from nonna.bench.session.tray.picture import wear_words
 from nonna.bench.tables.tool_table import offsets, offsets_of
 from nonna.bench.tray.offset_table import offset_changes
-from nonna.desk.pages.tools.picture import wear_words
 from nonna.shop.records.damage import NotRead
 from nonna.wording.lengths import Units, length
 
 if TYPE_CHECKING:
+    from nonna.bench.session.tray.open_tray import OpenTray
     from nonna.bench.station.state import ShopState
     from nonna.bench.tables.tool_table import ToolRow
-    from nonna.desk.pages.tools.controller import TrayController
     from nonna.shop.cards.machine import Tool
 
 T = TypeVar("T")
 
 
 def offsets_shown(
-    controller: TrayController, state: ShopState | None, tool: Tool | None, units: Units
+    controller: OpenTray, state: ShopState | None, tool: Tool | None, units: Units
 ) -> tuple[tuple[str, str, str], ...]:
     """Return title, number and unit of what a tool's sheet found that is no length: what waits, else what is signed."""
     each = state.kind.loop.each if state else None
@@ -36,7 +36,7 @@ def offsets_shown(
     return tuple((title, length(value, units, unit=False), units.symbol) for title, value in found)
 
 
-def to_write(controller: TrayController, state: ShopState | None, rows: Sequence[ToolRow]) -> int:
+def to_write(controller: OpenTray, state: ShopState | None, rows: Sequence[ToolRow]) -> int:
     """Return how many measured offsets are not what the table holds."""
     if state is None or not controller.by_program:
         return 0

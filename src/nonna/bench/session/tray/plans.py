@@ -7,17 +7,15 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, QTimer, Signal
-
-from nonna import wiring
 from nonna.bench.job.planning import asked_of, try_text, work_out
-from nonna.desk.threads.work import Task, Work
+from nonna.bench.session.signals import Signal
 from nonna.errors import NonnaError
 
 if TYPE_CHECKING:
     from nonna.bench.book.results_that_hold import HeldResults
     from nonna.bench.job.planning import Answer, Tried
     from nonna.bench.ports import ShopFiles
+    from nonna.bench.session.front import Front, Running, Task
     from nonna.bench.tray.tray import Tray
     from nonna.shop.cards.machine import Machine
 
@@ -35,43 +33,43 @@ class Wanted:
     folder: ShopFiles  #: whose templates are written with
 
 
-class PlanLink(QObject):
+class Plans:
     """Plans and rehearses what is wanted, a moment after it last changed."""
-
-    planned = Signal()  #: an answer is there, or is no longer
-    said = Signal(str, str)
 
     def __init__(
         self,
+        front: Front,
         wanted: Callable[[], Wanted | None],
         stands: Callable[[], tuple[Callable[[], Machine], Tray, HeldResults] | None],
-        parent: QObject,
     ) -> None:
-        super().__init__(parent)
+        self._front = front
+        self.planned: Signal[[]] = Signal()  #: an answer is there, or is no longer
+        self.said: Signal[[str, str]] = Signal()
         self._wanted, self._stands = wanted, stands
         self.answer: Answer | None = None
         self.told = ""  #: how far planning has come, in words
         self.foreign: Tried | None = None  #: a program that is not ours, being looked at
         self.foreign_name = ""
         self._asked = 0
-        self._work: Work | None = None
-        self._timer = QTimer(self)
-        self._timer.setSingleShot(True)
-        self._timer.setInterval(SETTLE_MS)
-        self._timer.timeout.connect(self.now)
+        self._work: Running | None = None
+        self._soon: Running | None = None
 
     @property
     def busy(self) -> bool:
         """Whether a plan is on its way."""
-        return self._timer.isActive() or self._work is not None
+        return self._soon is not None or (self._work is not None and self._work.busy)
 
     def soon(self) -> None:
         """Plan once nothing has changed for a moment."""
-        self._timer.start()
+        if self._soon is not None:
+            self._soon.cancel()
+        self._soon = self._front.later(SETTLE_MS, self.now)
 
     def now(self) -> None:
         """Plan at once; an older plan under way is dropped."""
-        self._timer.stop()
+        if self._soon is not None:
+            self._soon.cancel()
+            self._soon = None
         self._asked += 1
         if self._work is not None:
             self._work.cancel()
@@ -96,25 +94,26 @@ class PlanLink(QObject):
             return work_out(number, asked, wanted.results, work.check, told)
 
         self.told = ""
-        self._work = Work(plan, self)
-        self._work.progress.connect(self._on_progress)
-        self._work.done.connect(lambda found: self._on_planned(found, number))
-        self._work.failed.connect(lambda error: self._on_failed(error, number))
-        self._work.start()
+        self._work = self._front.behind(
+            plan,
+            lambda found: self._on_planned(found, number),
+            lambda error: self._on_failed(error, number),
+            progress=self._on_progress,
+        )
         self.planned.emit()
 
     def open_program(self, path: Path) -> None:
         """Rehearse any program's text on this machine with the tools of the tray."""
         if (stands := self._stands()) is None:
             return
-        machine, tray, results = stands
+        (machine, tray, results), front = stands, self._front
 
         def run(work: Task) -> Tried | NonnaError:
             try:
                 found = machine()
             except NonnaError as error:
                 return error  # its setter is to be calibrated first
-            return try_text(path.name, wiring.read_bytes(path), found, tray, work.check, results)
+            return try_text(path.name, front.read_bytes(path), found, tray, work.check, results)
 
         def done(found: Tried | NonnaError) -> None:
             if isinstance(found, NonnaError):
@@ -122,10 +121,7 @@ class PlanLink(QObject):
             else:
                 self._look_at(found, path.name)
 
-        work = Work(run, self)
-        work.done.connect(done)
-        work.failed.connect(lambda error: self.said.emit(error.message, "bad"))
-        work.start()
+        front.behind(run, done, lambda error: self.said.emit(error.message, "bad"))
 
     def close_program(self) -> None:
         """Look at the tray's own program again."""

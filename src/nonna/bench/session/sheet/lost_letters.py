@@ -2,31 +2,25 @@
 
 from __future__ import annotations
 
-from functools import partial
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Signal
-
-from nonna.desk.threads.work import behind
-from nonna.wiring import unprintable
+from nonna.bench.session.signals import Signal
 
 if TYPE_CHECKING:
-    from nonna.desk.pages.sheet.controller import SheetController
+    from nonna.bench.session.sheet.open_sheet import OpenSheet
 
 _SURE = 0x180  #: letters below are in every typeface used
 
 
-class LostLetters(QObject):
+class LostLetters:
     """Looks at the names a record will carry and at the reasons typed for it."""
 
-    found = Signal()
-
-    def __init__(self, parent: QObject) -> None:
-        super().__init__(parent)
+    def __init__(self) -> None:
+        self.found: Signal[[]] = Signal()
         self.words = ""
         self._letters = ""
 
-    def look(self, c: SheetController) -> None:
+    def look(self, c: OpenSheet) -> None:
         """Look at a sheet's words, behind the screen where any letter is an unusual one."""
         names = [c.operator, c.site.shop.name, c.site.machine.name, str(c.session.facts.subject)]
         names += [str(card.get("name", "")) for card in c.opening.cards.values()]
@@ -36,7 +30,13 @@ class LostLetters(QObject):
             return
         self._letters, self.words = letters, ""
         if letters:
-            behind(self, lambda: unprintable(letters), partial(self._on_looked, letters), lambda _: None)
+            front = c.front
+            front.behind(
+                lambda _: front.unprintable(letters),
+                lambda lost: self._on_looked(letters, lost),
+                lambda _: None,
+                file=True,
+            )
 
     def _on_looked(self, letters: str, lost: tuple[str, ...]) -> None:
         if lost and letters == self._letters:

@@ -5,17 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, QTimer, Signal
-
 from nonna.bench.job.arriving import Arrivals, ReadsLikeTheLast, Screen, lines_of_standin
-from nonna.desk.threads.instrument_lines import LiveReader
-from nonna.desk.threads.work import Task, Work
+from nonna.bench.session.signals import Signal
 from nonna.errors import NonnaError
 from nonna.shop.cards.connection import Connection
 from nonna.shop.texts.line_pattern import line_pattern
 from nonna.standin.indicator import IndicatorServer
 
 if TYPE_CHECKING:
+    from nonna.bench.session.front import Front, Listening, Running
     from nonna.bench.sheet.judging import Judged
     from nonna.procedures.instrument_line import LineReading
     from nonna.standin.world import World
@@ -24,23 +22,21 @@ LINES_HZ = 20.0  #: of the stand-in: somebody with a quick hand
 LOOK_MS = 50
 
 
-class ArrivalsLink(QObject):
+class PresetterLines:
     """One presetter being listened to; closed it holds nothing."""
 
-    changed = Signal()
-    said = Signal(str, str)
-    came = Signal(int)  #: a tool of which a line was taken, by its number
-    judged = Signal(object)  #: a tool that is all there
-
-    def __init__(self, parent: QObject) -> None:
-        super().__init__(parent)
+    def __init__(self, front: Front) -> None:
+        self._front = front
+        self.changed: Signal[[]] = Signal()
+        self.said: Signal[[str, str]] = Signal()
+        self.came: Signal[[int]] = Signal()  #: a tool of which a line was taken, by its number
+        self.judged: Signal[[Judged]] = Signal()  #: a tool that is all there
         self.now: Arrivals | None = None
-        self._reader: LiveReader | None = None
+        self._reader: Listening | None = None
         self._server: IndicatorServer | None = None
-        self._finding: Work | None = None
+        self._finding: object = None  #: what is being found out, None where nothing is
         self._screen = Screen(None, 0, 0)  #: for the stand-in, in one piece: its hands are on another thread
-        self._looking = QTimer(self, interval=LOOK_MS)
-        self._looking.timeout.connect(lambda: self._show(looks=1))
+        self._looking: Running | None = None
 
     @property
     def listening(self) -> bool:
@@ -50,21 +46,23 @@ class ArrivalsLink(QObject):
     def find(self, arrivals: Callable[[], Arrivals], world: Callable[[], World] | None) -> None:
         """Find out behind the screen what there is to listen to, then listen; the parameters are those of `begin`."""
         self.close()
-        self._finding = work = Work(lambda _: arrivals(), self)
-        work.done.connect(lambda found: self._on_found(work, found, world))
-        work.failed.connect(lambda error: self._on_not_found(work, error))
-        work.start()
+        finding = self._finding = object()
+        self._front.behind(
+            lambda _: arrivals(),
+            lambda found: self._on_found(finding, found, world),
+            lambda error: self._on_not_found(finding, error),
+        )
 
-    def _on_found(self, work: Work, found: Arrivals, world: Callable[[], World] | None) -> None:
-        if work is not self._finding:
+    def _on_found(self, finding: object, found: Arrivals, world: Callable[[], World] | None) -> None:
+        if finding is not self._finding:
             return  # stopped meanwhile
         try:
             self.begin(found, world)
         except NonnaError as error:
             self.said.emit(error.message, "due")
 
-    def _on_not_found(self, work: Work, error: NonnaError) -> None:
-        if work is self._finding:
+    def _on_not_found(self, finding: object, error: NonnaError) -> None:
+        if finding is self._finding:
             self._finding = None
             self.said.emit(error.message, "due")
 
@@ -76,15 +74,12 @@ class ArrivalsLink(QObject):
         line = found.instrument.line
         if not line.url and world is not None:
             self._server = IndicatorServer(lines_of_standin(found, world(), lambda: self._screen), LINES_HZ)
-            self._looking.start()
+            self._looking = self._front.later(LOOK_MS, self._look_on)
             line = Connection(self._server.url)
         self.now = found
         self._show()
-        self._reader = LiveReader(line, self, read_as)
-        self._reader.arrived.connect(self._on_line)
-        self._reader.unread.connect(lambda words: self.said.emit(words, "due"))
-        self._reader.lost.connect(self._on_lost)
-        self._reader.start()
+        unread = lambda words: self.said.emit(words, "due")  # noqa: E731
+        self._reader = self._front.listen(line, read_as, self._on_line, self._on_lost, unread)
         self.changed.emit()
 
     def ask(self, number: int | None) -> None:
@@ -104,12 +99,19 @@ class ArrivalsLink(QObject):
             self._reader.close()
         if self._server is not None:
             self._server.close()
-        self._looking.stop()
+        if self._looking is not None:
+            self._looking.cancel()
+            self._looking = None
         self.now, self._reader, self._server = None, None, None
         self._show()
         if was:
             self.changed.emit()
         return was
+
+    def _look_on(self) -> None:
+        """Its hands look at the screen every now and then."""
+        self._show(looks=1)
+        self._looking = self._front.later(LOOK_MS, self._look_on)
 
     def _show(self, heard: int = 0, looks: int = 0) -> None:
         asked = self.now.asked if self.now is not None else None
@@ -142,13 +144,9 @@ class ArrivalsLink(QObject):
             self.said.emit(f"All {len(now.wanted)} are there. Enter accepts those that are sound.", "good")
 
     def _judge(self, now: Arrivals, number: int) -> None:
-        def run(_: Task) -> Judged:
-            return now.judged(number)
-
-        work = Work(run, self)
-        work.done.connect(self.judged)
-        work.failed.connect(lambda error: self.said.emit(error.message, "bad"))
-        work.start()
+        self._front.behind(
+            lambda _: now.judged(number), self.judged.emit, lambda error: self.said.emit(error.message, "bad")
+        )
 
     def _on_lost(self, words: str) -> None:
         self.close()

@@ -137,7 +137,7 @@ def _stop_at(session: Session, move: Move, units: Units) -> str:
         angle = values.get("angle_deg")
         if angle is not None and f"{angle:g}°" == move.screw:
             lever = math.radians(session.facts.setup.part("indicator").number("lever_deg", 0.0))
-            stop = float(values["value_mm"]) - move.amount_mm / math.cos(lever)
+            stop = values.needed("value_mm") - move.amount_mm / math.cos(lever)
             return f" Stop at {length(stop, units)}."
     return ""
 

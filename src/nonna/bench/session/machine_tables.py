@@ -5,28 +5,26 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Signal
-
-from nonna.desk.threads.work import behind
+from nonna.bench.session.signals import Signal
 
 if TYPE_CHECKING:
+    from nonna.bench.session.front import Front
     from nonna.bench.station.site import Site
     from nonna.bench.tray.table_change import TableChange
     from nonna.errors import NonnaError
 
 
-class MachineTables(QObject):
+class MachineTables:
     """Holds a station as its files have it and, over that, what is not written yet: one write at a time.
 
     What cannot be written stays as hands left it and is tried again with the next change; what another window changed
     first is theirs.
     """
 
-    written = Signal()  #: the files hold what was changed here
-    refused = Signal(object)  #: a NonnaError: why they do not
-
-    def __init__(self, parent: QObject) -> None:
-        super().__init__(parent)
+    def __init__(self, front: Front) -> None:
+        self._front = front
+        self.written: Signal[[]] = Signal()  #: the files hold what was changed here
+        self.refused: Signal[[NonnaError]] = Signal()  #: why they do not
         self._site: Site | None = None  #: as the files have it
         self._shown: Site | None = None
         self._writing: TableChange | None = None
@@ -86,7 +84,7 @@ class MachineTables(QObject):
             self._waiting = None
             return
         self._writing, self._waiting = change, None
-        behind(self, lambda: change.write(site), self._on_written, self._on_refused)
+        self._front.behind(lambda _: change.write(site), self._on_written, self._on_refused, file=True)
 
     def _on_written(self, stored: Site) -> None:
         there, self._writing = self._site, None
