@@ -24,13 +24,13 @@ def change(
 ) -> Given:
     """Replace a file by what ``make`` makes of what it holds now, and return that; equal content is not written.
 
-    Parameters: parts, of the path within the shop; fresh, what a file that is not there holds.
+    Parameters: parts, of the path within the shop; fresh, what a file that is not there holds; None: it has to be there.
     Raises: NonnaError (it cannot be read or written; whatever ``make`` raises leaves the file as it is).
     """
     path = folder.root.joinpath(*parts)
     with _alone(folder):
         there = path.exists()
-        old = folder.document(*parts) if there else Given(fresh or {})
+        old = folder.document(*parts) if there or fresh is None else Given(fresh)
         new = Given(make(old))
         if new != old or not there:
             try:

@@ -32,7 +32,7 @@ def add_station(folder: ShopFiles, founded: Founded, signature: Signature) -> st
         taken = list(shop.machines)
         while watched.has("machines", f"{(key := new_id(str(machine['name']), taken))}.json"):
             taken.append(key)  # a file that belongs to no station is nobody's to write over
-        watched.change(("machines", f"{key}.json"), lambda _: machine)
+        watched.change(("machines", f"{key}.json"), lambda _: machine, {})
         tools = Tools(format="nonna-tools/1", tools=[]).model_dump()
         watched.change(("tools", f"{key}.json"), lambda old: old, tools)
         watched.change(("gear.json",), lambda old: _with_gear(old, founded.gear), {"format": "nonna-gear/1"})

@@ -64,7 +64,7 @@ class _Watched:
     def put_back(self) -> None:
         """Make the files what they were, where nobody else changed them since."""
         for parts, old, new in reversed(self.seen):
-            if old is not None:
+            if old:  # a file that was not there stays: nothing names it any more
                 self._folder.change(parts, lambda now, old=old, new=new: old if now == new else now)  # type: ignore[misc]
 
 

@@ -235,7 +235,7 @@ def store(folder: ShopFiles, cards: list[dict[str, Plain]]) -> None:
         file = ("machines", f"{card.id}.json")
         documents[card.id] = machine_of(card, folder.document(*file) if folder.has(*file) else Given({}))
     for key, document in documents.items():
-        folder.change(("machines", f"{key}.json"), lambda _, new=document: new)  # type: ignore[misc]
+        folder.change(("machines", f"{key}.json"), lambda _, new=document: new, {})  # type: ignore[misc]
         if not folder.has("tools", f"{key}.json"):
             folder.change(
                 ("tools", f"{key}.json"), lambda old: old, Tools(format="nonna-tools/1", tools=[]).model_dump()

@@ -43,7 +43,7 @@ def change_wishes(folder: ShopFiles, machine: str, changed: Mapping[int, Wish | 
         }
         return {**document, machine: {n: row for n, row in sorted(rows.items()) if row is not None}}
 
-    return _wishes(folder.change((WISHES,), merged), machine)
+    return _wishes(folder.change((WISHES,), merged, {}), machine)
 
 
 def _wishes(document: Given, machine: str) -> dict[int, Wish]:
