@@ -24,7 +24,7 @@ def change(
 ) -> Given:
     """Replace a file by what ``make`` makes of what it holds now, and return that; equal content is not written.
 
-    Parameters: parts, of the path within the shop; fresh, what a file that is not there holds; None: it has to be there.
+    Parameters: parts, of the path within the shop; fresh, what a file that is not there holds; None: it must be there.
     Raises: NonnaError (it cannot be read or written; whatever ``make`` raises leaves the file as it is).
     """
     path = folder.root.joinpath(*parts)

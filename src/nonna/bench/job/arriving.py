@@ -17,7 +17,7 @@ from nonna.errors import NonnaError
 from nonna.procedures import offers
 from nonna.procedures.instrument_line import LineReading
 from nonna.procedures.listing import one_offering
-from nonna.procedures.presetter_tool.hands import TOUCHES
+from nonna.procedures.presetter_tool.procedure import TOUCHES
 from nonna.procedures.session import Session
 from nonna.shop.cards.machine import Tool
 from nonna.shop.texts.given import Given

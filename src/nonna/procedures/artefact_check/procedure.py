@@ -1,16 +1,75 @@
-"""Artefact check: everything together."""
+"""Artefact check: what the hands do, its drawing, and everything together."""
 
 from __future__ import annotations
 
 from dataclasses import replace
 
+from nonna.figures.figure import Figure
+from nonna.figures.proof import artefact_figure
 from nonna.procedures import offers
 from nonna.procedures.artefact_check import LISTED
 from nonna.procedures.artefact_check.evaluate import evaluate
-from nonna.procedures.artefact_check.figure import figure
-from nonna.procedures.artefact_check.hands import expected, slots, steps
 from nonna.procedures.artefact_check.model import ArtefactReadings
-from nonna.procedures.sheet import REPEATABILITY, Caution, Need, Procedure, Variant, with_doubt
+from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.sheet import (
+    REPEATABILITY,
+    Caution,
+    Need,
+    Procedure,
+    Readings,
+    SheetFacts,
+    Slot,
+    Step,
+    Variant,
+    with_doubt,
+)
+from nonna.wording.lengths import Units
+
+TIMES = 3
+
+
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
+    """Three measurements; one for the daily check."""
+    if facts.variant == "daily":
+        return (Slot({}, "1/1", "Z of the touch less the trigger plane", "values"),)
+    return tuple(Slot({}, f"{i + 1}/{TIMES}", "Measured value", "values") for i in range(TIMES))
+
+
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
+    """What the hands do."""
+    if facts.variant == "daily":
+        return (
+            Step("Wipe taper, master and pad; spindle stopped"),
+            Step("Touch the setter once with the master", "values"),
+            Step("Sign"),
+        )
+    what = "diameter" if facts.variant in ("", "diameter") else "length"
+    return (
+        Step("Fetch an artefact that no calibration here has used; let it take the machine's temperature"),
+        Step(f"Measure its {what} with the probe, three times", "values"),
+        Step("Sign"),
+    )
+
+
+def expected(facts: SheetFacts, slot: Slot, readings: Readings, field: str = "") -> float | None:
+    """What its certificate says."""
+    del slot, readings, field
+    name = "diameter_mm" if facts.variant in ("", "diameter") else "length_mm"
+    value = facts.master("artefact").number(name)
+    return value or None
+
+
+def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
+    """The error with its doubt beside the artefact's own."""
+    artefact = facts.master("artefact")
+    name = "diameter" if facts.variant in ("", "diameter") else "length"
+    certified = artefact.number(f"U_{name}_mm", 0.0) * 2.0 / artefact.number("k", 2.0)
+    estimate = result.quantity("error_mm").estimate if result else None
+    return artefact_figure(
+        certified, (estimate.value, estimate.expanded) if estimate else None,
+        result.quantity("en").value if result else None, units,
+    )  # fmt: skip
+
 
 PROCEDURE = Procedure(
     listed=LISTED,

@@ -1,14 +1,60 @@
-"""Breakage: everything together."""
+"""Breakage: what the hands do, its drawing, and everything together."""
 
 from __future__ import annotations
 
+from nonna.figures.figure import Figure
+from nonna.figures.tool import change_band
 from nonna.procedures import offers
 from nonna.procedures.breakage import LISTED
 from nonna.procedures.breakage.evaluate import evaluate
-from nonna.procedures.breakage.figure import figure
-from nonna.procedures.breakage.hands import expected, slots, steps
 from nonna.procedures.breakage.model import BreakageReadings
-from nonna.procedures.sheet import PLANE, REPEATABILITY, Caution, Procedure, with_doubt
+from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.sheet import (
+    PLANE,
+    REPEATABILITY,
+    Caution,
+    Procedure,
+    Readings,
+    SheetFacts,
+    Slot,
+    Step,
+    with_doubt,
+)
+from nonna.wording.lengths import Units
+
+
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
+    """One touch: a check has to be quick."""
+    del facts
+    return (Slot({}, "Touch", "Touch the tip", "touch"),)
+
+
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
+    """What the hands do."""
+    del facts
+    return (Step("Blow the chips off, doors shut"), Step("Touch once", "touch"), Step("Sign"))
+
+
+def expected(facts: SheetFacts, slot: Slot, readings: Readings, field: str = "") -> float | None:
+    """Where the whole tool would trigger."""
+    del slot, readings, field
+    plane, reference = facts.setup.number("trigger_plane_mm"), facts.setup.number("reference_mm")
+    return plane + reference if plane is not None and reference is not None else None
+
+
+def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
+    """The change between what counts as broken and pulled out."""
+    setup = facts.setup
+    found = None
+    if result is not None and any(q.name == "change_mm" for q in result.quantities):
+        estimate = result.quantity("change_mm").estimate
+        found = (estimate.value, estimate.expanded) if estimate else None
+    return change_band(
+        setup.number("tolerance_short_mm", 0.0), setup.number("tolerance_long_mm", 0.0), setup.number("wear_mm", 0.0),
+        found,
+        str(result.extras.get("state", "")) if result else "", units,
+    )  # fmt: skip
+
 
 PROCEDURE = Procedure(
     listed=LISTED,

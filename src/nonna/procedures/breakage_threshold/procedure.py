@@ -1,14 +1,38 @@
-"""Breakage threshold: everything together."""
+"""Breakage threshold: what the hands do, its drawing, and everything together."""
 
 from __future__ import annotations
 
+from nonna.figures.figure import Figure
+from nonna.figures.tool import two_distributions
 from nonna.procedures import offers
 from nonna.procedures.breakage_threshold import LISTED
 from nonna.procedures.breakage_threshold.evaluate import evaluate
-from nonna.procedures.breakage_threshold.figure import figure
-from nonna.procedures.breakage_threshold.hands import slots, steps
 from nonna.procedures.breakage_threshold.model import ThresholdReadings
-from nonna.procedures.sheet import Caution, Need, Procedure
+from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.sheet import Caution, Need, Procedure, Readings, SheetFacts, Slot, Step
+from nonna.wording.lengths import Units
+
+
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
+    """Nothing is measured."""
+    del facts
+    return ()
+
+
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
+    """What the hands do."""
+    del facts
+    return (Step("Say what is wanted (F9)"), Step("Sign"))
+
+
+def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
+    """The two distributions and the tolerance between them."""
+    setup = facts.setup
+    return two_distributions(
+        setup.number("sigma_mm") or 0.001, setup.number("drift_mm", 0.0), setup.number("smallest_break_mm") or 0.1,
+        result.quantity("tolerance_mm").value if result else None, units,
+    )  # fmt: skip
+
 
 PROCEDURE = Procedure(
     listed=LISTED,

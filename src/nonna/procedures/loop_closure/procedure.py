@@ -1,13 +1,53 @@
-"""Loop closure: everything together."""
+"""Loop closure: what the hands do, its drawing, and everything together."""
 
 from __future__ import annotations
 
+from nonna.figures.figure import Figure
+from nonna.figures.proof import closure_figure
+from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.loop_closure import LISTED
 from nonna.procedures.loop_closure.evaluate import evaluate
-from nonna.procedures.loop_closure.figure import figure
-from nonna.procedures.loop_closure.hands import expected, slots, steps
 from nonna.procedures.loop_closure.model import ClosureReadings
-from nonna.procedures.sheet import Caution, Procedure
+from nonna.procedures.sheet import Caution, Procedure, Readings, SheetFacts, Slot, Step
+from nonna.shop.texts.given import as_number
+from nonna.wording.lengths import Units
+
+TIMES = 3
+
+
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
+    """Three heights through each chain."""
+    del facts
+    return tuple(
+        Slot({"via": via}, f"{via} {i + 1}/{TIMES}", f"Height by the {via}", via)
+        for via in ("tool", "probe")
+        for i in range(TIMES)
+    )
+
+
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
+    """What the hands do."""
+    del facts
+    return (
+        Step("Cut a small step with a measured tool, or stand a block"),
+        Step("Its height by the tool, with the tool's length", "tool"),
+        Step("The same face by the probe, with its length", "probe"),
+        Step("Sign"),
+    )
+
+
+def expected(facts: SheetFacts, slot: Slot, readings: Readings, field: str = "") -> float | None:
+    """About what the other chain saw."""
+    del facts, slot, field
+    return as_number(readings[-1]["height_mm"]) if readings else None
+
+
+def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
+    """Two ways to one surface."""
+    taken = {via: [as_number(r["height_mm"]) for r in readings if r["via"] == via] for via in ("tool", "probe")}
+    estimate = result.quantity("difference_mm").estimate if result else None
+    return closure_figure(taken, (estimate.value, estimate.expanded) if estimate else None, units)
+
 
 PROCEDURE = Procedure(
     listed=LISTED,

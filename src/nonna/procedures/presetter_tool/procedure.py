@@ -1,13 +1,77 @@
-"""Tool on the presetter: everything together."""
+"""Tool on the presetter: what the hands do, its drawing, and everything together."""
 
 from __future__ import annotations
 
+from nonna.figures.figure import Figure
+from nonna.figures.presetter import tool_figure
+from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.presetter_tool import LISTED
 from nonna.procedures.presetter_tool.evaluate import evaluate
-from nonna.procedures.presetter_tool.figure import figure
-from nonna.procedures.presetter_tool.hands import expected, slots, steps
-from nonna.procedures.presetter_tool.model import PresetterToolReadings
-from nonna.procedures.sheet import REPEATABILITY, Caution, Need, NeedPart, Procedure
+from nonna.procedures.presetter_tool.model import NAMES, PresetterToolReadings
+from nonna.procedures.sheet import (
+    REPEATABILITY,
+    Caution,
+    Need,
+    NeedPart,
+    Procedure,
+    Readings,
+    SheetFacts,
+    Slot,
+    Step,
+    as_before,
+)
+from nonna.wording.lengths import Units
+
+TOUCHES = 2
+
+
+STEPS = (
+    Step("Wipe taper and holder; seat the tool"),
+    Step("Turn it to the longest edge; read the length", "z"),
+    Step("Turn it to the widest edge; read the diameter", "x"),
+    Step("Sign"),
+)
+
+
+def presetter_slots(facts: SheetFacts) -> tuple[Slot, ...]:
+    """Return the readings of a tool: its length twice, the diameter too where its axis is calibrated."""
+    axes = ("z", "x") if facts.setup.number("x_offset_mm") is not None else ("z",)
+    return tuple(
+        Slot({"axis": axis}, f"{axis.upper()} {i + 1}/{TOUCHES}", f"{NAMES[axis][1]} shown", axis)
+        for axis in axes
+        for i in range(TOUCHES)
+    )
+
+
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
+    """Length twice; the diameter too where its axis is calibrated."""
+    return presetter_slots(facts)
+
+
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
+    """What the hands do."""
+    del facts
+    return STEPS
+
+
+def expected(facts: SheetFacts, slot: Slot, readings: Readings, field: str = "") -> float | None:
+    """What the table holds, as the display will show it."""
+    known = as_before(PresetterToolReadings, slot, readings, field)
+    axis = str(slot.fields["axis"])
+    table = facts.setup.number(f"expected_{NAMES[axis][0]}_mm")
+    if known is not None or table is None:
+        return known
+    half = axis == "x" and facts.setup.word("x_shows") == "radius"
+    return table / (2.0 if half else 1.0) - (facts.setup.number(f"{axis}_offset_mm") or 0.0)
+
+
+def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
+    """The tool in the presetter's spindle, with the two lines it is measured by."""
+    del readings
+    found = {q.name: q for q in result.quantities} if result else {}
+    long = found["length_mm"].value if "length_mm" in found else facts.setup.number("expected_length_mm")
+    wide = found["diameter_mm"].value if "diameter_mm" in found else facts.tool_diameter
+    return tool_figure(facts.tool_kind, float(wide or 10.0), float(long or 100.0), "length_mm" in found, units)
 
 
 def axis_calibration(axis: str, *, away: bool = False) -> tuple[Need, ...]:

@@ -1,13 +1,53 @@
-"""Probe ring: everything together."""
+"""Probe ring: what the hands do, its drawing, and everything together."""
 
 from __future__ import annotations
 
+from nonna.figures.figure import Figure
+from nonna.figures.polar import lobing_figure
+from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.probe_ring import LISTED
 from nonna.procedures.probe_ring.evaluate import evaluate
-from nonna.procedures.probe_ring.figure import figure
-from nonna.procedures.probe_ring.hands import slots, steps
-from nonna.procedures.probe_ring.model import RingReadings
-from nonna.procedures.sheet import Caution, Procedure, Variant
+from nonna.procedures.probe_ring.model import DIRECTIONS, RingReadings
+from nonna.procedures.sheet import Caution, Procedure, Readings, SheetFacts, Slot, Step, Variant
+from nonna.shop.texts.given import Given
+from nonna.wording.lengths import Units
+
+_COMPASS = ("+X", "+X+Y", "+Y", "−X+Y", "−X", "−X−Y", "−Y", "+X−Y")
+
+
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
+    """Eight directions, at 0° and, where the spindle orients, at 180°."""
+    turns = (0, 180) if not facts.variant.endswith("-0") else (0,)
+    return tuple(
+        Slot({"spindle_deg": turn}, f"{turn}° {_COMPASS[i]}", f"At {turn}°, towards {_COMPASS[i]}: X", f"at {turn}",
+             (f"At {turn}°, towards {_COMPASS[i]}: Y",))
+        for turn in turns
+        for i in range(DIRECTIONS)
+    )  # fmt: skip
+
+
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
+    """What the hands do."""
+    what = "round the pin" if facts.variant.startswith("external") else "in the ring"
+    how = "touch twice, note the slow touch, in" if facts.variant.endswith("-two") else "touch"
+    second = () if facts.variant.endswith("-0") else (Step("Orient the spindle to 180°, the same again", "at 180"),)
+    return (
+        Step("Wipe ring and ball; let the ring take the machine's temperature"),
+        Step(f"Spindle oriented to 0°: {how} eight directions {what}", "at 0"),
+        *second,
+        Step("Sign"),
+    )
+
+
+def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
+    """The lobing map: each direction's radius, exaggerated."""
+    if result is None:
+        turned = "180°" if len(readings) >= DIRECTIONS else "0°"
+        return lobing_figure((), None, len(readings), f"spindle at {turned}", units)
+    found = Given(result.extras)
+    points = [(row.needed("direction_deg"), row.needed("radius_mm")) for row in found.rows("lobing_map")]
+    return lobing_figure(points, found.part("harmonics"), len(readings), "", units)
+
 
 PROCEDURE = Procedure(
     listed=LISTED,

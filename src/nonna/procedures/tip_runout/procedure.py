@@ -1,13 +1,111 @@
-"""Tip run-out: everything together."""
+"""Tip run-out: what the hands do, its drawing, and everything together."""
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import Caution, Procedure, Variant
+import math
+from collections.abc import Sequence
+
+from nonna.errors import DegenerateGeometryError
+from nonna.figures.figure import Figure
+from nonna.figures.polar import runout_figure
+from nonna.metrology.doubt.fits import fit_harmonics
+from nonna.metrology.shapes import centring
+from nonna.procedures.evaluation import Evaluation, Move
+from nonna.procedures.guess import Guess, guess_by_fit
+from nonna.procedures.sheet import Caution, PassDone, Procedure, Readings, SheetFacts, Slot, Step, Variant
 from nonna.procedures.tip_runout import LISTED
-from nonna.procedures.tip_runout.evaluate import evaluate
-from nonna.procedures.tip_runout.figure import figure
-from nonna.procedures.tip_runout.hands import guess, next_moves, outlook, slots, steps
-from nonna.procedures.tip_runout.model import RunoutReadings
+from nonna.procedures.tip_runout.evaluate import evaluate, harmonic_of, moves_to
+from nonna.procedures.tip_runout.model import LEAST, POSITIONS, RunoutReadings, RunoutSetup
+from nonna.procedures.tip_runout.sentences import said
+from nonna.shop.reason import Reason
+from nonna.shop.texts.given import as_number
+from nonna.wording.lengths import Units
+
+
+def outlook_words(sizes: Sequence[float], limit: float) -> Reason | None:
+    """Say how many more passes bring the newest of these deviations within a limit."""
+    left = centring.passes_left(sizes, limit)
+    if left is None:
+        return said("not-smaller") if len(sizes) > 1 else None
+    if left == 0:
+        return None
+    return said("one-more") if left == 1 else said("more-passes", passes=left)
+
+
+def next_moves(facts: SheetFacts, passes: Sequence[PassDone], result: Evaluation) -> tuple[Move, ...]:
+    """The screws to turn, in degrees of key too once earlier passes taught what a degree does."""
+    setup = RunoutSetup.model_validate(dict(facts.setup))
+    if not result.moves:
+        return result.moves
+    earlier = [
+        centring.Pass(*harmonic_of(p.results), {float(s.rstrip("°")): d for s, d in p.turned.items()}) for p in passes
+    ]
+    now = {q.name: q.value for q in result.quantities}
+    return moves_to(now, setup, earlier)
+
+
+def guess(facts: SheetFacts, slot: Slot, readings: Readings, field: str) -> Guess | None:
+    """By the circle through the other angles, once there are enough."""
+    del facts
+    if len(readings) <= LEAST:
+        return None
+    t = math.radians(as_number(slot.fields["angle_deg"]))
+    try:
+        fit = fit_harmonics(
+            [math.radians(as_number(r["angle_deg"])) for r in readings], [as_number(r[field]) for r in readings]
+        )
+    except DegenerateGeometryError:
+        return None
+    weights = (1.0, math.cos(t), math.sin(t))
+    return guess_by_fit(fit, weights)
+
+
+def outlook(passes: Sequence[PassDone], result: Evaluation) -> Reason | None:
+    """How many more passes, from how fast the run-out shrank so far."""
+    if not result.checks or not passes:
+        return None
+    sizes = [*(p.results["runout_mm"] for p in passes), result.quantity("runout_mm").value]
+    return outlook_words(sizes, result.checks[0].limit)
+
+
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
+    """Eight angles, a turn of the spindle."""
+    del facts
+    return tuple(
+        Slot({"angle_deg": i * 360.0 / POSITIONS}, f"{i * 360 / POSITIONS:g}°", f"Dial at {i * 360 / POSITIONS:g}°",
+            "turn")
+        for i in range(POSITIONS)
+    )  # fmt: skip
+
+
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
+    """What the hands do."""
+    what = {"master": "master tool", "shank": "shank"}.get(facts.variant, "stylus ball")
+    last = (Step("Turn the screw named, watch the dial, measure again"),) if facts.variant in ("", "ball") else ()
+    return (
+        Step("Wipe taper and holder; spindle in neutral"),
+        Step(f"Dial against the {what}, at its widest, set about zero"),
+        Step("Turn by hand, read at each angle", "turn"),
+        *last,
+        Step("Sign"),
+    )
+
+
+def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
+    """The dial round the axis, with the fitted circle and the screws."""
+    cosine = math.cos(math.radians(facts.setup.part("indicator").number("lever_deg", 0.0)))
+    points = [(as_number(r["angle_deg"]), as_number(r["value_mm"]) * cosine) for r in readings]
+    found = None
+    if result is not None:
+        found = (result.quantity("eccentricity_mm").value, result.quantity("high_spot_deg").value)
+    next_angle = None
+    taken = {r["angle_deg"] for r in readings}
+    left = [as_number(s.fields["angle_deg"]) for s in slots(facts) if s.fields["angle_deg"] not in taken]
+    if left and result is None:
+        next_angle = left[0]
+    return runout_figure(points, facts.setup.numbers("screws_deg"), found, next_angle, units,
+                         tuple(m.screw for m in result.moves) if result else ())  # fmt: skip
+
 
 PROCEDURE = Procedure(
     listed=LISTED,

@@ -1,17 +1,64 @@
-"""Tool from the presetter: everything together."""
+"""Tool from the presetter: what the hands do, its drawing, and everything together."""
 
 from __future__ import annotations
 
 from dataclasses import replace
 
+from nonna.figures.figure import Figure
+from nonna.figures.presetter import tool_figure
 from nonna.procedures import offers
-from nonna.procedures.presetter_tool.procedure import axis_calibration
-from nonna.procedures.sheet import PLANE, REPEATABILITY, Caution, Need, NeedPart, Procedure, with_doubt
+from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.presetter_tool.procedure import STEPS, axis_calibration, presetter_slots
+from nonna.procedures.sheet import (
+    PLANE,
+    REPEATABILITY,
+    Caution,
+    Need,
+    NeedPart,
+    Procedure,
+    Readings,
+    SheetFacts,
+    Slot,
+    Step,
+    as_before,
+    with_doubt,
+)
 from nonna.procedures.tool_from_presetter import LISTED
 from nonna.procedures.tool_from_presetter.evaluate import evaluate
-from nonna.procedures.tool_from_presetter.figure import figure
-from nonna.procedures.tool_from_presetter.hands import expected, slots, steps
 from nonna.procedures.tool_from_presetter.model import FromPresetterReadings
+from nonna.wording.lengths import Units
+
+
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
+    """Length twice; the diameter too where its axis is calibrated."""
+    return presetter_slots(facts)
+
+
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
+    """What the hands do."""
+    del facts
+    return STEPS
+
+
+def expected(facts: SheetFacts, slot: Slot, readings: Readings, field: str = "") -> float | None:
+    """What the display will show of what the table holds."""
+    known = as_before(FromPresetterReadings, slot, readings, field)
+    axis, setup = str(slot.fields["axis"]), facts.setup
+    table = setup.number("expected_mm") if axis == "z" else facts.tool_diameter
+    if known is not None or table is None:
+        return known
+    half = axis == "x" and setup.word("x_shows") == "radius"
+    away = setup.number("transfer_mm", 0.0) if axis == "z" else 0.0
+    return (table - away) / (2.0 if half else 1.0) - setup.number(f"{axis}_offset_mm", 0.0)
+
+
+def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
+    """The tool in the presetter's spindle, with the two lines it is measured by."""
+    del readings
+    found = {q.name: q for q in result.quantities} if result else {}
+    long = found["length_mm"].value if "length_mm" in found else facts.setup.number("expected_mm")
+    wide = found["diameter_mm"].value if "diameter_mm" in found else facts.tool_diameter
+    return tool_figure(facts.tool_kind, float(wide or 10.0), float(long or 100.0), "length_mm" in found, units)
 
 
 def _away(name: str, part: NeedPart, needed: bool = True) -> Need:

@@ -1,14 +1,59 @@
-"""Tool length: everything together."""
+"""Tool length: what the hands do, its drawing, and everything together."""
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import PLANE, REPEATABILITY, Caution, Procedure
+from nonna.figures.figure import Figure
+from nonna.figures.setter import over_setter
+from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.sheet import PLANE, REPEATABILITY, Caution, Procedure, Readings, SheetFacts, Slot, Step, as_before
 from nonna.procedures.tool_length import LISTED
 from nonna.procedures.tool_length.evaluate import evaluate
-from nonna.procedures.tool_length.figure import figure
-from nonna.procedures.tool_length.hands import expected, slots, steps
 from nonna.procedures.tool_length.model import ToolLengthReadings
 from nonna.procedures.touching import Touching
+from nonna.wording.lengths import Units, length
+
+TOUCHES = 3
+
+
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
+    """Three touches."""
+    del facts
+    return tuple(Slot({}, f"Touch {i + 1}/{TOUCHES}", "Touch the tip", "touch") for i in range(TOUCHES))
+
+
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
+    """What the hands do."""
+    del facts
+    return (
+        Step("Wipe the tip and the pad"),
+        Step("Tool in the spindle, spindle stopped"),
+        Step("Touch the tip three times", "touch"),
+        Step("Sign"),
+    )
+
+
+def expected(facts: SheetFacts, slot: Slot, readings: Readings, field: str = "") -> float | None:
+    """The length in the table above the trigger plane."""
+    known = as_before(ToolLengthReadings, slot, readings, field)
+    plane, table = facts.setup.number("trigger_plane_mm"), facts.setup.number("expected_mm")
+    if known is not None or plane is None or table is None:
+        return known
+    return float(plane) + float(table)
+
+
+def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
+    """The tool over the pad, to scale."""
+    long = facts.setup.number("expected_mm") or 100.0
+    words = f"table {length(long, units)}" if facts.setup.number("expected_mm") else "length not known"
+    if result is not None:
+        long = result.quantity("length_mm").value
+        words = length(long, units)
+    return over_setter(
+        f"{facts.subject.words} over the setter", facts.tool_kind, facts.tool_diameter, long,
+        pad=facts.pad_width, gap=0.0 if readings else 12.0, plane="trigger plane", length_words=words,
+        known=result is not None or bool(facts.setup.number("expected_mm")),
+    )  # fmt: skip
+
 
 PROCEDURE = Procedure(
     listed=LISTED,

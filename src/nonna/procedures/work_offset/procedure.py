@@ -1,14 +1,48 @@
-"""Work offset: everything together."""
+"""Work offset: what the hands do, its drawing, and everything together."""
 
 from __future__ import annotations
 
+from nonna.figures.figure import Figure
+from nonna.figures.setter import over_setter
 from nonna.procedures import offers
-from nonna.procedures.sheet import Caution, Procedure, Variant, with_doubt
+from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.sheet import Caution, Procedure, Readings, SheetFacts, Slot, Step, Variant, with_doubt
 from nonna.procedures.work_offset import LISTED
 from nonna.procedures.work_offset.evaluate import evaluate
-from nonna.procedures.work_offset.figure import figure
-from nonna.procedures.work_offset.hands import slots, steps
 from nonna.procedures.work_offset.model import WorkOffsetReadings
+from nonna.wording.lengths import Units, length
+
+TOUCHES = 3
+
+
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
+    """Three touches."""
+    del facts
+    return tuple(Slot({}, f"Touch {i + 1}/{TOUCHES}", "Touch the part", "touch") for i in range(TOUCHES))
+
+
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
+    """What the hands do."""
+    what = {"tool": "tool", "block": "tool, on the block or sensor"}.get(facts.variant, "probe")
+    return (
+        Step("Wipe the part's face and what touches it"),
+        Step(f"Touch three times with the {what}", "touch"),
+        Step("Sign"),
+    )
+
+
+def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
+    """What touches over the part."""
+    long = facts.setup.number("tool_length_mm") or 0.0
+    offset = "part" if result is None else f"W {length(result.quantity('offset_mm').value, units, unit=False)}"
+    kind = "probe" if facts.variant in ("", "probe") else "end-mill"
+    return over_setter(
+        "What touches, over the part", kind, 6.0 if kind == "probe" else facts.tool_diameter,
+        long if long > 0 else 100.0,
+        pad=60.0, part=True, gap=0.0 if readings else 12.0, plane=offset,
+        length_words=length(long, units) if long > 0 else "length not known yet", known=long > 0,
+    )  # fmt: skip
+
 
 PROCEDURE = Procedure(
     listed=LISTED,

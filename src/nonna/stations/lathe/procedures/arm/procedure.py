@@ -1,13 +1,64 @@
-"""Arm calibration: everything together."""
+"""Arm calibration: what the hands do, its drawing, and everything together."""
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import REPEATABILITY, Caution, Procedure, with_doubt
+from nonna.figures.figure import Figure
+from nonna.figures.lathe import arm_figure
+from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.sheet import (
+    REPEATABILITY,
+    Caution,
+    Procedure,
+    Readings,
+    SheetFacts,
+    Slot,
+    Step,
+    asked_face,
+    with_doubt,
+)
+from nonna.procedures.shown import as_shown
 from nonna.stations.lathe.procedures.arm import LISTED
 from nonna.stations.lathe.procedures.arm.evaluate import evaluate
-from nonna.stations.lathe.procedures.arm.figure import figure
-from nonna.stations.lathe.procedures.arm.hands import slots, steps
-from nonna.stations.lathe.procedures.arm.model import PLANES, ArmReadings
+from nonna.stations.lathe.procedures.arm.model import FACES, PLANES, ArmReadings
+from nonna.wording.lengths import Units
+
+TOUCHES = 2
+
+
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
+    """Each face twice."""
+    shows = facts.setup.word("x_shows", "diameter")
+    return tuple(
+        Slot(
+            {"face": face},
+            f"{face} {i + 1}/{TOUCHES}",
+            f"Tip on the {face} side of the stylus: {as_shown(face[1], shows)}",
+            face,
+        )
+        for face in FACES
+        for i in range(TOUCHES)
+    )
+
+
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
+    """What the hands do."""
+    del facts
+    return (
+        Step("Turret away, no tool in its way: swing the arm out; wipe stylus and reference tip"),
+        Step("Reference tip on the +X side, touch towards the axis", "+x"),
+        Step("On the -X side, as far as it reaches", "-x"),
+        Step("On the +Z side, towards the chuck", "+z"),
+        Step("On the -Z side", "-z"),
+        Step("The second touch of each face after swinging in and out again: that is what scatters"),
+        Step("Sign, swing the arm in"),
+    )
+
+
+def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
+    """The arm's stylus with the faces that were touched."""
+    widths = {q.name[6]: q.value for q in result.quantities if q.name.startswith("width_")} if result else {}
+    return arm_figure({str(r["face"]) for r in readings}, widths, units, asked_face(slots(facts), readings))
+
 
 PROCEDURE = Procedure(
     listed=LISTED,

@@ -1,13 +1,55 @@
-"""Centre line of the turret: everything together."""
+"""Centre line of the turret: what the hands do, its drawing, and everything together."""
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import Caution, Procedure
+from nonna.figures.figure import Figure
+from nonna.figures.lathe import centre_figure
+from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.sheet import Caution, Procedure, Readings, SheetFacts, Slot, Step
+from nonna.shop.texts.given import as_number
 from nonna.stations.lathe.procedures.centre import LISTED
 from nonna.stations.lathe.procedures.centre.evaluate import evaluate
-from nonna.stations.lathe.procedures.centre.figure import figure
-from nonna.stations.lathe.procedures.centre.hands import slots, steps
-from nonna.stations.lathe.procedures.centre.model import CentreReadings
+from nonna.stations.lathe.procedures.centre.model import SIDES, CentreReadings
+from nonna.wording.lengths import Units
+
+TOUCHES = 2
+
+
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
+    """Two turns of the chuck, four sides each."""
+    del facts
+    return tuple(
+        Slot({"at": at}, f"{at} {i + 1}/{TOUCHES}", f"Dial on the {at.upper()} side of the bar", at)
+        for i in range(TOUCHES)
+        for at in SIDES
+    )
+
+
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
+    """What the hands do."""
+    del facts
+    return (
+        Step(
+            "A ground bar in the station, the indicator in the chuck; bring the bar about on the axis, note machine "
+            "X (F9)"
+        ),
+        *(Step(f"Turn the chuck: the {at.upper()} side", at) for at in SIDES),
+        Step("Once round again, then sign"),
+    )
+
+
+def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
+    """The bar seen along the axis, where it stands and where it should."""
+    del facts
+    found = {q.name: q.value for q in result.quantities} if result else {}
+    rows = {at: [as_number(r["value_mm"]) for r in readings if r["at"] == at] for at in SIDES}
+    x = (
+        (sum(rows["+x"]) / len(rows["+x"]) - sum(rows["-x"]) / len(rows["-x"])) / 2
+        if rows["+x"] and rows["-x"]
+        else None
+    )
+    return centre_figure({at for at in SIDES if rows[at]}, x, found.get("height_mm"), units)
+
 
 PROCEDURE = Procedure(
     listed=LISTED,

@@ -1,13 +1,49 @@
-"""Chuck run-out: everything together."""
+"""Chuck run-out: what the hands do, its drawing, and everything together."""
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import REPEATABILITY, Caution, Procedure
+from nonna.figures.figure import Figure
+from nonna.figures.polar import runout_figure
+from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.sheet import REPEATABILITY, Caution, Procedure, Readings, SheetFacts, Slot, Step
+from nonna.procedures.shown import XShows, as_shown, real_per_shown
+from nonna.shop.texts.given import as_number
 from nonna.stations.lathe.procedures.chuck import LISTED
 from nonna.stations.lathe.procedures.chuck.evaluate import evaluate
-from nonna.stations.lathe.procedures.chuck.figure import figure
-from nonna.stations.lathe.procedures.chuck.hands import slots, steps
-from nonna.stations.lathe.procedures.chuck.model import ChuckReadings
+from nonna.stations.lathe.procedures.chuck.model import POSITIONS, ChuckReadings
+from nonna.wording.lengths import Units
+
+
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
+    """Six angles of the chuck."""
+    named = as_shown("x", facts.setup.word("x_shows"))
+    return tuple(
+        Slot({"angle_deg": i * 360.0 / POSITIONS}, f"{i * 360 / POSITIONS:g}°",
+            f"Probe at {i * 360 / POSITIONS:g}° of the chuck: {named}", "turn", on="x")
+        for i in range(POSITIONS)
+    )  # fmt: skip
+
+
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
+    """What the hands do."""
+    del facts
+    return (
+        Step("Clamp the part or bar at full pressure"),
+        Step("Turn in steps, probe at each angle", "turn"),
+        Step("Sign"),
+    )
+
+
+def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
+    """The surface round the axis, with the fitted circle."""
+    shows: XShows = "radius" if facts.setup.word("x_shows") == "radius" else "diameter"
+    factor = real_per_shown("x", shows)
+    points = [(as_number(r["angle_deg"]), as_number(r["position_mm"]) * factor) for r in readings]
+    found = None
+    if result is not None:
+        found = (result.quantity("eccentricity_mm").value, result.quantity("high_spot_deg").value)
+    return runout_figure(points, [], found, None, units, ())
+
 
 PROCEDURE = Procedure(
     listed=LISTED,

@@ -1,14 +1,92 @@
-"""Part on the lathe: everything together."""
+"""Part on the lathe: what the hands do, its drawing, and everything together."""
 
 from __future__ import annotations
 
+from dataclasses import replace
+
+from nonna.figures.figure import Figure
+from nonna.figures.lathe import part_figure
 from nonna.procedures import offers
-from nonna.procedures.sheet import REPEATABILITY, Caution, Procedure, Variant, with_doubt
+from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.sheet import (
+    REPEATABILITY,
+    Caution,
+    Procedure,
+    Readings,
+    SheetFacts,
+    Slot,
+    Step,
+    Variant,
+    with_doubt,
+)
+from nonna.procedures.shown import as_shown
+from nonna.shop.texts.given import Given, Plain
 from nonna.stations.lathe.procedures.measure import LISTED
 from nonna.stations.lathe.procedures.measure.evaluate import evaluate
-from nonna.stations.lathe.procedures.measure.figure import figure
-from nonna.stations.lathe.procedures.measure.hands import settled, slots, steps
-from nonna.stations.lathe.procedures.measure.model import PartReadings
+from nonna.stations.lathe.procedures.measure.model import TOUCHES, PartReadings
+from nonna.wording.lengths import Units
+
+_ONE_PROCESS = ("tool", "feature", "side", "axis", "nominal_mm", "x_shows")  #: what parts of one process have alike
+
+
+def _with_earlier(facts: SheetFacts, parts: list[Plain]) -> SheetFacts:
+    setup = {name: value for name, value in facts.setup.items() if name != "earlier"}
+    return replace(facts, setup=Given({**setup, "earlier": parts} if parts else setup))
+
+
+def settled(facts: SheetFacts) -> SheetFacts:
+    """Fill in the parts of the same process: the same tool, feature and size, back to one that was a stop."""
+    setup = facts.setup
+    if not facts.past:
+        return facts  # the book has none: what a file brought stays
+    if not setup.word("tool"):
+        return _with_earlier(facts, [])
+    one = [setup.get(name) for name in _ONE_PROCESS]
+    parts: list[Plain] = []
+    for each in facts.past:
+        if [each.get(name) for name in _ONE_PROCESS] != one:
+            continue
+        if each.word("state") == "stop":
+            break
+        parts.append({"error_mm": each["error_mm"], "u_mm": each["u_mm"], "wear_mm": each.number("wear_mm", 0.0)})
+    return _with_earlier(facts, parts[::-1])
+
+
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
+    """Both sides, twice each."""
+    feature = facts.setup.word("feature", "diameter")
+    words = "face" if feature == "distance" else "side"
+    axis = facts.setup.word("axis") or ("x" if feature == "diameter" else "z")
+    named = as_shown(axis, facts.setup.word("x_shows"))
+    return tuple(
+        Slot({"at": at}, f"{at} {i + 1}/{TOUCHES}", f"Touch the {at} {words}: {named}", at, on=axis)
+        for at in ("+", "-")
+        for i in range(TOUCHES)
+    )
+
+
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
+    """What the hands do."""
+    del facts
+    return (
+        Step("Blow the part clean; probe in the turret"),
+        Step("Touch the + side", "+"),
+        Step("The - side", "-"),
+        Step("Sign"),
+    )
+
+
+def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
+    """The feature with its tolerance band and where it came out."""
+    setup = facts.setup
+    found = None
+    if result is not None:
+        error = result.quantity("error_mm")
+        found = (error.value, error.estimate.expanded if error.estimate else 0.0)
+    lower, upper = setup.number("lower_mm"), setup.number("upper_mm")
+    limits = (lower, upper) if lower is not None and upper is not None else None
+    return part_figure(setup.word("feature", "diameter"), {str(r["at"]) for r in readings}, found, limits, units)
+
 
 PROCEDURE = Procedure(
     listed=LISTED,

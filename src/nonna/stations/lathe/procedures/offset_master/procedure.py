@@ -1,13 +1,49 @@
-"""Reference tool on a master in the chuck: everything together."""
+"""Reference tool on a master in the chuck: what the hands do, its drawing, and everything together."""
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import Caution, Procedure
+from nonna.figures.figure import Figure
+from nonna.figures.lathe import chuck_master_figure
+from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.sheet import Caution, Procedure, Readings, SheetFacts, Slot, Step
+from nonna.procedures.shown import as_shown
 from nonna.stations.lathe.procedures.offset_master import LISTED
 from nonna.stations.lathe.procedures.offset_master.evaluate import evaluate
-from nonna.stations.lathe.procedures.offset_master.figure import figure
-from nonna.stations.lathe.procedures.offset_master.hands import slots, steps
-from nonna.stations.lathe.procedures.offset_master.model import ChuckMasterReadings
+from nonna.stations.lathe.procedures.offset_master.model import TURNS, ChuckMasterReadings
+from nonna.wording.lengths import Units
+
+
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
+    """Both axes, each at two angles of the chuck, twice."""
+    shows = facts.setup.word("x_shows", "diameter")
+    return tuple(
+        Slot(
+            {"axis": axis, "chuck_deg": turn}, f"{axis.upper()} {turn}° {i + 1}/2",
+            f"Master's {words}, chuck at {turn}°: {as_shown(axis, shows)}", axis,
+        )
+        for axis, words in (("x", "diameter"), ("z", "face"))
+        for turn in TURNS
+        for i in range(2)
+    )  # fmt: skip
+
+
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
+    """What the hands do."""
+    del facts
+    return (
+        Step("Clamp the master lightly, wipe it and the tip"),
+        Step("Touch its diameter, twice; half a turn of the chuck by hand, twice again", "x"),
+        Step("Its face likewise; where that lies was indicated before (F9)", "z"),
+        Step("Sign"),
+    )
+
+
+def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
+    """The master in the chuck, the tip at its side."""
+    size = facts.master("master").number("diameter_mm") or 20.0
+    found = {q.title: q.value for q in result.quantities} if result else {}
+    return chuck_master_figure(size, {str(r["axis"]) for r in readings}, found, units)
+
 
 PROCEDURE = Procedure(
     listed=LISTED,

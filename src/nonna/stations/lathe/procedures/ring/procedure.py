@@ -1,13 +1,54 @@
-"""Probe in the ring, lathe: everything together."""
+"""Probe in the ring, lathe: what the hands do, its drawing, and everything together."""
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import REPEATABILITY, Caution, Procedure, Variant
+from nonna.figures.figure import Figure
+from nonna.figures.lathe import ring_figure
+from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.sheet import REPEATABILITY, Caution, Procedure, Readings, SheetFacts, Slot, Step, Variant
+from nonna.procedures.shown import as_shown
 from nonna.stations.lathe.procedures.ring import LISTED
 from nonna.stations.lathe.procedures.ring.evaluate import evaluate
-from nonna.stations.lathe.procedures.ring.figure import figure
-from nonna.stations.lathe.procedures.ring.hands import slots, steps
 from nonna.stations.lathe.procedures.ring.model import LatheRingReadings
+from nonna.wording.lengths import Units
+
+TOUCHES = 3
+
+
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
+    """Both sides, three times each."""
+    axis = facts.setup.word("axis", "x")
+    return tuple(
+        Slot(
+            {"at": at},
+            f"{at} {i + 1}/{TOUCHES}",
+            f"Touch on the {at}{axis.upper()} side: {as_shown(axis, facts.setup.word('x_shows'))}",
+            at,
+            on=axis,
+        )
+        for at in ("+", "-")
+        for i in range(TOUCHES)
+    )
+
+
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
+    """What the hands do."""
+    where = "round the pin" if facts.setup.word("side") == "external" else "in the ring"
+    return (
+        Step("Wipe ring and stylus; the ring in the chuck, indicated true"),
+        Step(f"Touch {where} on the + side", "+"),
+        Step("On the - side", "-"),
+        Step("Sign"),
+    )
+
+
+def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
+    """The ball in the ring, or beside the pin."""
+    size = facts.master("ring").number("diameter_mm") or 50.0
+    ball = result.quantity("ball_diameter_mm").value if result else None
+    inside = facts.setup.word("side", "internal") == "internal"
+    return ring_figure(size, ball, inside, {str(r["at"]) for r in readings}, units)
+
 
 PROCEDURE = Procedure(
     listed=LISTED,

@@ -1,15 +1,25 @@
-"""Second side of a part: everything together."""
+"""Second side of a part: what the hands do, its drawing, and everything together."""
 
 from __future__ import annotations
 
 from dataclasses import replace
 
-from nonna.procedures.sheet import Caution
+from nonna.procedures.sheet import Caution, SheetFacts, Step
 from nonna.stations.lathe.procedures.chuck.procedure import PROCEDURE as OF_THE_CHUCK
 from nonna.stations.lathe.procedures.second_side import LISTED
 from nonna.stations.lathe.procedures.second_side.evaluate import evaluate
-from nonna.stations.lathe.procedures.second_side.hands import steps
 from nonna.stations.lathe.procedures.second_side.model import SecondSideReadings
+
+
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
+    """What the hands do."""
+    del facts
+    return (
+        Step("Clamp the finished first side at full pressure, wiped"),
+        Step("Turn in steps, probe the second side at each angle", "turn"),
+        Step("Sign"),
+    )
+
 
 PROCEDURE = replace(
     OF_THE_CHUCK,

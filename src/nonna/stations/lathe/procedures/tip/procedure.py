@@ -1,14 +1,75 @@
-"""Tip on the arm: everything together."""
+"""Tip on the arm: what the hands do, its drawing, and everything together."""
 
 from __future__ import annotations
 
-from nonna.procedures.sheet import REPEATABILITY, Caution, Need, Procedure, Variant, with_doubt
+from nonna.figures.figure import Figure
+from nonna.figures.lathe import tip_figure
+from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.sheet import (
+    REPEATABILITY,
+    Caution,
+    Need,
+    Procedure,
+    Readings,
+    SheetFacts,
+    Slot,
+    Step,
+    Variant,
+    with_doubt,
+)
+from nonna.procedures.shown import as_shown
 from nonna.stations.lathe.procedures.tip import LISTED
 from nonna.stations.lathe.procedures.tip.evaluate import evaluate
-from nonna.stations.lathe.procedures.tip.figure import figure
-from nonna.stations.lathe.procedures.tip.hands import slots, steps
-from nonna.stations.lathe.procedures.tip.model import AXES, TipReadings
-from nonna.stations.lathe.ways import WAYS
+from nonna.stations.lathe.procedures.tip.model import AXES, FLANKS, TipReadings
+from nonna.stations.lathe.ways import WAYS, way_of
+from nonna.wording.lengths import Units
+
+TOUCHES = 2
+
+
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
+    """Each face its edges look at, twice."""
+    way, shows = way_of(facts.variant), facts.setup.word("x_shows", "diameter")
+    rows = [(face, face if way.other_flank and face in FLANKS else face[1]) for face in way.faces]
+    return tuple(
+        Slot(
+            {"axis": face[1], "face": face} if group == face else {"axis": face[1]},
+            f"{group.upper()} {i + 1}/{TOUCHES}",
+            f"Touch the arm's {face} face: {as_shown(face[1], shows)}", group,
+        )
+        for face, group in rows
+        for i in range(TOUCHES)
+    )  # fmt: skip
+
+
+def steps(facts: SheetFacts) -> tuple[Step, ...]:
+    """What the hands do."""
+    way = way_of(facts.variant)
+    touches = [
+        Step(
+            f"A few millimetres off the {face} face; then {face[1].upper()} alone, slowly",
+            face if way.other_flank and face in FLANKS else face[1],
+        )
+        for face in way.faces
+    ]
+    tooth = Step("Drive stopped and locked out: by hand turn a tooth to the face, the same one for each touch of it")
+    again = Step("The second touch of a face after swinging the arm in and out again: that is what scatters")
+    return (
+        Step("Arm out; wipe tip and stylus; choose which way it cuts (F9)"),
+        *((tooth,) if way.turns else ()),
+        *touches,
+        again,
+        Step("Sign, arm in"),
+    )
+
+
+def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, units: Units = Units.MM) -> Figure:
+    """The tip over the arm with the faces its edges look at."""
+    way = way_of(facts.variant)
+    found = {q.title: q.value for q in result.quantities if q.name.startswith("offset")} if result else {}
+    touched = {str(r.get("face") or r["axis"]) for r in readings}
+    return tip_figure(way.words, way.faces, touched, found, units, way.shape)
+
 
 _PLANES = {"+x": "arm.plus_x", "-x": "arm.minus_x", "+z": "arm.plus_z", "-z": "arm.minus_z"}
 

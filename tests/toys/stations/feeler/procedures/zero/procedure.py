@@ -1,4 +1,6 @@
-"""Everything of it: a toy is short enough for one file."""
+"""Everything of it: what the hands do, its drawing, and everything together."""
+
+from __future__ import annotations
 
 from typing import Literal
 
