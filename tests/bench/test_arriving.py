@@ -316,7 +316,9 @@ def test_readings_of_two_tools_never_make_one_sound_length(shop):
     assert "Measure it again" in words_of(rows[1].suspicion)
 
 
-def test_thirty_tools_arrive_typed_nowhere(desk, hands):
+def test_thirty_tools_arrive_typed_nowhere(desk, hands, monkeypatch):
+    monkeypatch.setattr(presetter_lines, "LINES_HZ", 100.0)  # quicker hands
+    monkeypatch.setattr(presetter_lines, "LOOK_MS", 10)
     hands.mend("level", "setter")
     c = listen(desk, hands, 2, 3, 4, 5, 7, 9, 11, 14)
     hands.until(lambda: c.arrivals.now is None)

@@ -1,5 +1,7 @@
 """Text of strangers (templates, names, patterns) stays text: never code, blocks, paths or a machine that hangs."""
 
+from functools import cache
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -102,6 +104,12 @@ def test_a_shop_writes_with_its_own_templates_and_gets_the_same_text(mine, tmp_p
 NASTY = st.text(st.sampled_from("ab()[]%;#\n\r\t\v\x0b\x1c\x85\u2028G0X5 M3S9999é×"), max_size=80)
 
 
+@cache
+def sound_blocks():
+    plan = plan_job(MACHINE, [JobTool.model_validate({**drill(), "measure": ["length"]})], 2, 0.005)
+    return [line for line in Writer().write(plan.program).splitlines() if not line.startswith("(")]
+
+
 @given(name=NASTY, words=NASTY)
 def test_names_never_leave_their_comment(name, words):
     machine = MACHINE.model_copy(update={"name": name})
@@ -109,10 +117,7 @@ def test_names_never_leave_their_comment(name, words):
     plan = plan_job(machine, [tool], 2, 0.005)
     text = Writer().write(plan.program)
     blocks = [line for line in text.splitlines() if not line.startswith("(")]
-    sound = Writer().write(
-        plan_job(MACHINE, [JobTool.model_validate({**drill(), "measure": ["length"]})], 2, 0.005).program
-    )
-    assert blocks == [line for line in sound.splitlines() if not line.startswith("(")]
+    assert blocks == sound_blocks()
     parse(text)
     assert rehearse(text, MACHINE, table(drill())).clean
 

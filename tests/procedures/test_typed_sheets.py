@@ -225,7 +225,8 @@ def test_a_reading_thrown_away_is_asked_for_again_and_the_next_ones_stay_what_th
             values = len(session.procedure.model.value_fields)
             for i in range(session.wanted * values):
                 session = session.take(1.0 + i / 1000.0, "typed", "2026-12-01T08:00:00+00:00")
-            for i, row in enumerate(session.rows):
+            every = max(1, len(session.rows) // 8)
+            for i, row in [*enumerate(session.rows)][::every]:
                 struck = session.strike(i, "a chip")
                 assert struck.next_slot is not None and struck.next_slot.label == row.label, (name, row.label)
 

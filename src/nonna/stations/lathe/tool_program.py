@@ -44,7 +44,7 @@ class TipsOnArm:
     def written(self, asked: ToolsAsked) -> Written:
         """A tip's program is made of its table, and rehearsed: in the tray."""
         words = "{name}: a lathe's tips are planned in its tray, from their table."
-        raise NonnaError("unsupported", words, "machine.kind", name=asked.machine.name)
+        raise NonnaError("out-of-range", words, "machine.kind", name=asked.machine.name)
 
     def look(self, asked: ToolsAsked) -> ToolPlan | None:
         """Nothing is planned before a program is asked for."""
