@@ -23,12 +23,12 @@ ROOT = str(Path(nonna.__file__).parent)
 
 
 class Walk:
-    """Which of our files were entered, in order, on whichever thread."""
+    """Which of our files were entered, on whichever thread; a change of room is one on the way of one thread."""
 
     def __init__(self) -> None:
         self.files: dict[str, int] = {}
         self.changes = 0
-        self._room = ""
+        self._rooms: dict[int, str] = {}
 
     def step(self, frame: FrameType, event: str, _: object) -> None:
         """Note a call into one of our files."""
@@ -37,10 +37,10 @@ class Walk:
             return
         place = path.removeprefix(f"{ROOT}/")
         self.files[place] = self.files.get(place, 0) + 1
-        room = place.split("/")[0]
-        if room != self._room:
+        room, thread = place.split("/")[0], threading.get_ident()
+        if room != self._rooms.get(thread):
             self.changes += 1
-            self._room = room
+            self._rooms[thread] = room
 
     @contextmanager
     def walked(self) -> Iterator[None]:

@@ -6,6 +6,7 @@ from hypothesis import strategies as st
 
 from nonna.bench.session.signals import Signal
 from nonna.errors import NonnaError
+from nonna.procedures.session import SetupField
 from nonna.shop.links.judge import State
 from nonna.wording.lengths import Units
 from tests.support.at_once import Remembered, Stage
@@ -135,6 +136,17 @@ def test_a_clock_that_is_off_is_asked_about_and_nothing_is_signed_unasked(stage,
     assert sheet.receipt is None and sheet.unsigned
     yes()
     assert sheet.receipt.number == number + 1
+
+
+def test_a_field_changed_by_hand_is_carried_again_once_that_is_undone(stage):
+    sheet = opened(stage, "probe")
+    name, came = next((field, row) for field, row in sheet.opening.carried.items() if field == "setup.surface_mm")
+    sheet.set_field(SetupField("surface_mm"), 1.25)
+    assert name not in sheet.opening.carried and sheet.session.facts.setup.number("surface_mm") == 1.25
+    sheet.undo()
+    assert sheet.opening.carried[name] == came and sheet.session.facts.setup.number("surface_mm") != 1.25
+    sheet.redo()
+    assert name not in sheet.opening.carried
 
 
 ACTS = st.lists(st.sampled_from(["take", "strike", "undo", "redo"]), max_size=25)

@@ -75,9 +75,10 @@ def test_letters_that_no_certificate_can_print_are_said_before_anybody_signs(des
     sheet = hands.sheet()
     assert "No certificate can print" not in shown_text(sheet)
     sheet.controller.operator = "山田"
-    sheet.refresh()
+    sheet.controller.notices.look(sheet.controller)
     hands.until(lambda: "No certificate can print 山 田" in shown_text(sheet))
     sheet.controller.operator = "Żółć"
+    sheet.controller.notices.look(sheet.controller)
     sheet.refresh()
     assert "No certificate can print" not in shown_text(sheet)
 

@@ -99,6 +99,7 @@ class Stage:
     def go(self, place):
         self.places.append(place)
         self.seen = None
+        self.session.sheets.went_behind()
 
     come_to = go
 
@@ -107,9 +108,6 @@ class Stage:
 
     def present(self, sheet):
         self.pages.append(sheet)
-
-    def in_front(self, sheet):
-        return self.seen is sheet
 
     def bring(self, sheet, place):
         self.seen = sheet

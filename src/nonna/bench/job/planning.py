@@ -183,7 +183,7 @@ def calibrated(machine: Machine, results: HeldResults) -> Machine:
     if isinstance(plane, Nothing):
         raise NonnaError(
             "missing-field",
-            "The setter's trigger plane is not known: {why} Calibrate the setter first.",
+            "The setter's trigger plane is not known. {why} Calibrate the setter first.",
             "setter",
             why=plane.why,
         )

@@ -45,6 +45,7 @@ def show_operator(window: DeskWindow) -> None:
     for view in window.pages.all:
         if view.controller.receipt is None:
             view.controller.operator = window.operator
+            view.controller.notices.look(view.controller)
 
 
 def _take_desk(window: DeskWindow, dialog: SettingsDialog, said: Mapping[str, str]) -> None:

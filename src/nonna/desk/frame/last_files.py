@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QEvent, QObject
+from PySide6.QtCore import QObject
 
 from nonna.desk.threads.work import FileWork
 
@@ -18,17 +18,16 @@ class LastFiles(QObject):
     def __init__(self, window: DeskWindow) -> None:
         super().__init__(window)
         self._window, self._holds = window, False
-        window.installEventFilter(self)
+        window.held_open = self.hold
 
-    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        """Keep the first wish to close back while files are on their way."""
-        if event.type() != QEvent.Type.Close or self._holds or not (works := self._under_way()):
-            return super().eventFilter(watched, event)
+    def hold(self) -> bool:
+        """Keep the first wish to close back while files are on their way; says whether it is."""
+        if self._holds or not (works := self._under_way()):
+            return False
         self._holds = True
         words = "A file is on its way. The window closes when it is there; close again to leave at once."
         self._window.tell(words, "due")
         self._follow(works)
-        event.ignore()
         return True
 
     def _follow(self, works: list[FileWork]) -> None:

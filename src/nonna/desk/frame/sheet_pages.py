@@ -5,8 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QWidget
-
 if TYPE_CHECKING:
     from nonna.bench.session.sheet.open_sheet import OpenSheet
     from nonna.desk.frame.front import QtFront
@@ -62,11 +60,6 @@ class SheetPages:
         """Change the unit of every sheet."""
         for view in self._views.values():
             view.show_units(units)
-
-    def in_front(self, sheet: OpenSheet) -> bool:
-        """Whether a sheet is what is seen."""
-        seen: QWidget | None = self._places.currentWidget()
-        return seen is not None and seen is self._views.get(sheet)
 
     def _view(self) -> SheetView:
         """Return a view that shows no sheet: one that was let go (a new one takes 60 ms more), or a new one."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import Qt, QTimer, Signal
@@ -63,6 +63,7 @@ class DeskWindow(QMainWindow):
         self.session.stored = lambda: not self.places.storing
         self.session.sheets.changed.connect(self._on_sheets)
         self._heading: str | None = CommandId.LOOP  #: the place asked for last, None once a page was shown
+        self.held_open: Callable[[], bool] = lambda: False  #: whether something has to be done before it closes
         self._painted = False
         self._warming: Work | None = None
         self.bar, self.rail, self.places = Bar(), Rail(), Places(self)
@@ -196,7 +197,7 @@ class DeskWindow(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Remember the window; results that would be lost hold it open, unsigned sheets are kept for the next start."""
-        if not self.session.may_close():
+        if self.held_open() or not self.session.may_close():
             event.ignore()
             return
         self.sheets.let_go()
@@ -258,7 +259,7 @@ class DeskWindow(QMainWindow):
         view = self.places.view(place)
         self.places.setCurrentWidget(view)
         cast("PageView", view).take_keyboard()
-        self.sheets.changed.emit()
+        self.sheets.went_behind()
 
     def come_to(self, place: str) -> None:
         """Show a place; one that shows something older is brought up to date first and comes to the front after
@@ -309,10 +310,6 @@ class DeskWindow(QMainWindow):
         view = SheetView()
         view.left.connect(self.sheets.leave)
         return view
-
-    def in_front(self, sheet: OpenSheet) -> bool:
-        """Whether a sheet is what is seen."""
-        return self.pages.in_front(sheet)
 
     def bring(self, sheet: OpenSheet, place: str) -> None:
         """Show a sheet, as one that belongs to a place, and give it the keyboard."""

@@ -37,16 +37,12 @@ class Dial:
         self.refused: Signal[[NonnaError]] = Signal()  #: it is not read
         self.lost: Signal[[str]] = Signal()  #: why it stopped, in words
         self.unread: Signal[[str]] = Signal()  #: it sends what nobody understands
+        self.open = False  #: whether an indicator is being read
         self.value_mm: float | None = None
         self.presses = False  #: each line it sends is a reading: its own button was pressed
         self._reader: Listening | None = None
         self._server: IndicatorServer | None = None
         self._dial: LiveDial | None = None
-
-    @property
-    def open(self) -> bool:
-        """Whether an indicator is being read."""
-        return self._reader is not None
 
     def begin(
         self, instrument: Instrument, url: str, reads: OneRead, standin: Callable[[], tuple[SheetWish, World]] | None
@@ -78,6 +74,7 @@ class Dial:
         read_as = line_pattern(pattern, ("value",)) if pattern else None
         self.presses = presses
         self._reader = self._front.listen(line, read_as, self._on_arrived, self._on_lost, self.unread.emit)
+        self.open = True
 
     def read_standin(self, job: SheetWish, world: World, pattern: str = "") -> None:
         """Read the stand-in's dial, or what its instrument prints, over its own local socket."""
@@ -106,7 +103,7 @@ class Dial:
         if self._server is not None:
             self._server.close()
         self._reader = self._server = self._dial = None
-        self.value_mm = None
+        self.open, self.value_mm = False, None
         return was
 
     def _on_arrived(self, value_mm: LineReading) -> None:

@@ -63,6 +63,7 @@ class SheetsInHand:
         self._current: _Open | None = None
         self._aside: list[_Open] = []
         self._thrown: _Open | None = None
+        self._seen: OpenSheet | None = None  #: the sheet that is seen, None where another page is
         self._queue: list[tuple[str, Subject]] = []
         self._wanted: _Wanted | None = None  #: the sheet that is being opened
         self._reading = False  #: whether one is being read
@@ -99,7 +100,16 @@ class SheetsInHand:
     @property
     def in_front(self) -> bool:
         """Whether the sheet in hand is what is seen."""
-        return self._current is not None and self._stage.in_front(self._current.sheet)
+        return self._current is not None and self._current.sheet is self._seen
+
+    def went_behind(self) -> None:
+        """Another page is seen."""
+        self._seen = None
+        self.changed.emit()
+
+    def _on_changed(self, sheet: OpenSheet) -> None:
+        if sheet is not self._seen:  # what is seen waits nowhere
+            self.changed.emit()
 
     def open(self, wanted: Sequence[tuple[str, Subject]], origin: str, *, in_round: bool = False) -> None:
         """Open sheets (procedure, subject) one after another; one with readings in hand is put aside first."""
@@ -125,6 +135,7 @@ class SheetsInHand:
             return True
         if self._current is None:
             return False
+        self._seen = self._current.sheet
         self._stage.bring(self._current.sheet, self._current.origin)
         self.changed.emit()
         return True
@@ -190,6 +201,7 @@ class SheetsInHand:
         for sheet in self.all:
             if state is not None and sheet.site.machine.name == state.machine:
                 sheet.links = state.links
+                sheet.notices.look(sheet)
 
     def _put_aside(self) -> None:
         opened, self._current = self._current, None
@@ -299,7 +311,7 @@ class SheetsInHand:
         stage.present(sheet)
         sheet.left.connect(self._finish)
         sheet.signed.connect(lambda _: stage.look_again())
-        sheet.changed.connect(self.changed.emit)
+        sheet.changed.connect(partial(self._on_changed, sheet))
         if started.draft:
             sheet.changed.emit()  # kept as it is now: what is carried is today's
         self._current = _Open(sheet, self._origin)

@@ -20,20 +20,17 @@ class OneRead:
     def __init__(self, front: Front) -> None:
         self._front = front
         self._reading: object = None  #: what is being read, None where nothing is
+        self.busy = False  #: whether something is being read
         self.failed: Signal[[NonnaError]] = Signal()
-
-    @property
-    def busy(self) -> bool:
-        """Whether something is being read."""
-        return self._reading is not None
 
     def start(self, function: Callable[[], T], done: Callable[[T], object]) -> None:
         """Read, and go on with what came of it."""
-        reading = self._reading = object()
+        reading, self.busy = object(), True
+        self._reading = reading
 
         def ends(act: Callable[[], object]) -> None:
             if reading is self._reading:
-                self._reading = None
+                self.forget()
                 act()
 
         self._front.behind(
@@ -42,4 +39,4 @@ class OneRead:
 
     def forget(self) -> None:
         """Go on with nothing of what is being read: the sheet is left."""
-        self._reading = None
+        self._reading, self.busy = None, False

@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING
 from nonna.bench import clock
 from nonna.bench.book.chain import Receipt
 from nonna.bench.session.sheet.dial import Dial
+from nonna.bench.session.sheet.notices import Notices
 from nonna.bench.session.sheet.one_read import OneRead
 from nonna.bench.session.sheet.picture import SheetPicture, picture
 from nonna.bench.session.sheet.standin_run import NO_TRIGGER, StandinRun
@@ -24,7 +25,6 @@ from nonna.bench.sheet.changed_start import with_master, with_way
 from nonna.bench.sheet.drafts import Started
 from nonna.bench.sheet.instruments import instrument_of, not_meant
 from nonna.bench.sheet.opening import Opening
-from nonna.bench.sheet.rests_on import warning
 from nonna.bench.sheet.signing import STANDIN, is_rehearsal, recorded, sign
 from nonna.bench.sheet.standin_jobs import job_of, turned_by_hand
 from nonna.bench.station.site import Site
@@ -61,6 +61,7 @@ class OpenSheet:
         self.lived: Signal[[float]] = Signal()  #: what the live indicator shows, mm
         self.site, self.opening, self.operator, self.units = site, started.opening, operator, units
         self.session = started.session
+        self.called = site.called(self.session.facts.subject)  #: what is measured, as it is called here
         self.question: Question | None = None
         self.receipt: Receipt | None = None
         self.source = self.session.rows[-1].source if self.session.rows else TYPED
@@ -74,7 +75,7 @@ class OpenSheet:
         self.history: History[tuple[Session, Opening]] = History()
         self.thermometer = Thermometer(self)
         self.reads = OneRead(front)
-        self.reads.failed.connect(self._on_failed)
+        self.reads.failed.connect(self._fail)
         self.standin = StandinRun(front)
         self.standin.done.connect(self._on_standin_done)
         self.standin.failed.connect(lambda e: self._fail(NO_TRIGGER if e.code == "no-trigger" else e.message))
@@ -84,9 +85,12 @@ class OpenSheet:
         self.dial = Dial(front)
         self.dial.shown.connect(self._on_live)
         self.dial.begun.connect(self._on_live_begun)
-        self.dial.refused.connect(self._on_failed)
+        self.dial.refused.connect(self._fail)
         self.dial.lost.connect(self._fail)
         self.dial.unread.connect(lambda words: self.said.emit(words, "due"))
+        self.notices = Notices()
+        self.notices.found.connect(self.changed.emit)
+        self.notices.look(self)
 
     @property
     def running(self) -> bool:
@@ -97,13 +101,6 @@ class OpenSheet:
     def busy(self) -> bool:
         """Whether nothing may be changed: the stand-in is at work, or the record is being signed."""
         return self.running or self.signer.busy or self.reads.busy
-
-    @property
-    def notice(self) -> str:
-        """Why what is signed here would not count, or ""."""
-        if is_rehearsal(self.site, self.session):
-            return "A rehearsal: the stand-in's readings. Nothing of this is signed; Ctrl+Z takes them off the tape."
-        return warning(self.opening, self.links, clock.now().date())
 
     @property
     def unsigned(self) -> bool:
@@ -119,7 +116,8 @@ class OpenSheet:
         """Return what to paint."""
         receipt = f"Signed as record {self.receipt.number}." if self.receipt else ""
         shown = picture(self.session, self.units, self.question, receipt, is_rehearsal(self.site, self.session))
-        if not (asking := self.thermometer if self.thermometer.asked else self._keys).asked:
+        first = not self.session.rows and self.thermometer.asked
+        if not (asking := self.thermometer if first else self._keys).asked:
             return shown
         todo = asking.todo or shown.todo
         return replace(shown, prompt=asking.prompt, expected=asking.expected, todo=todo, wanted="", again=False)
@@ -133,7 +131,7 @@ class OpenSheet:
             return True
         if self.question is not None:
             return self._answer(self.question.suggestion_mm)
-        if self.thermometer.asked:
+        if not self.session.rows and self.thermometer.asked:
             return self.thermometer.enter(text.strip())
         if self._keys.asked:
             return self._note_turn(text.strip())
@@ -188,6 +186,7 @@ class OpenSheet:
         except (NonnaError, IndexError) as error:
             self.said.emit(str(error), "bad")
             return False
+        self.notices.look(self)  # its reason goes into the record
         return True
 
     def undo(self) -> None:
@@ -204,6 +203,7 @@ class OpenSheet:
 
     def _put_back(self, step: tuple[Session, Opening]) -> None:
         (self.session, self.opening), self.question, self._keys = step, None, TurnedKeys()
+        self.notices.look(self)
         self.changed.emit()
 
     def _locked(self) -> bool:
@@ -221,10 +221,9 @@ class OpenSheet:
 
     def set_field(self, field: SetupField, value: Plain) -> None:
         """Change a field of the setup by hand; it no longer comes from a record."""
-        if self._locked():
-            return
-        self.opening = replace(self.opening, carried={k: v for k, v in self.opening.carried.items() if k != str(field)})
-        self._remember(self.session.with_field(field, value))
+        if not self._locked():
+            carried = {k: v for k, v in self.opening.carried.items() if k != str(field)}
+            self._remember(self.session.with_field(field, value), replace(self.opening, carried=carried))
 
     def set_temperature(self, celsius: float) -> None:
         """Change the temperature the master is used at."""
@@ -248,7 +247,7 @@ class OpenSheet:
         if self.receipt is None and not self.busy:
             before, stamp, front = self.session, clock.stamp(), self.front
             read = lambda _: with_file(before, path.name, front.read_bytes(path), stamp)  # noqa: E731
-            front.behind(read, partial(self._take_file, path.name, before), self._on_failed, file=True)
+            front.behind(read, partial(self._take_file, path.name, before), self._fail, file=True)
 
     def _take_file(self, name: str, before: Session, found: Session) -> None:
         if self.session is not before or self.busy or self.receipt is not None:
@@ -299,12 +298,9 @@ class OpenSheet:
                 self._take(float(line), axis=line.axis)
         self.lived.emit(float(line))
 
-    def _on_failed(self, error: NonnaError) -> None:
-        self._fail(error.message)
-
-    def _fail(self, words: str) -> None:
+    def _fail(self, why: str | NonnaError) -> None:
         self.changed.emit()
-        self.said.emit(words, "bad")
+        self.said.emit(str(why), "bad")
 
     def sign(self) -> None:
         """Sign the sheet into the book; `signed` says when it is safely stored."""
@@ -383,13 +379,16 @@ class OpenSheet:
     def _take(self, value: float, insisted: str = "", axis: str = "") -> None:
         self.source = "indicator" if self.dial.open else TYPED
         self._remember(self.session.take(value, self.source, clock.stamp(), insisted, axis))
-        self.dial.follow(self.session.next_slot)
+        if self.dial.open:
+            self.dial.follow(self.session.next_slot)
 
     def _remember(self, session: Session, opening: Opening | None = None) -> None:
         self.history.remember((self.session, self.opening))
         self.session = session
         self._keys = TurnedKeys()  # what was asked belongs to the readings as they were
         self.opening = opening or self.opening
+        if opening is not None:
+            self.notices.look(self)
         self.changed.emit()
 
     def _on_standin_done(self, measured: Measured) -> None:

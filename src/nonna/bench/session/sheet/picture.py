@@ -16,7 +16,7 @@ from nonna.procedures.evaluation import FLAG_WORDS, Check, Evaluation, Move, Qua
 from nonna.procedures.session import Session, TapeRow
 from nonna.procedures.sheet import Procedure
 from nonna.procedures.telling import words_of
-from nonna.procedures.wording import LONG_MM, doubt_words, reading_words, value_words
+from nonna.procedures.wording import LONG_MM, doubt_words, value_words
 from nonna.wording.lengths import Units, length, small
 
 LONG_SHEET, PACE_AFTER = 5, 5  #: readings left that are worth a word, readings after which the pace is known
@@ -100,12 +100,12 @@ def picture(
         if evaluation is None
         else tuple(FLAG_WORDS.get(f, f) for f in evaluation.flags) + _advised(session, evaluation, moves, units)
     )
-    about = _within_reach(session, session.expected_mm())
+    about, prompt, left = _within_reach(session), session.prompt, session.slots_left
     return SheetPicture(
         steps=_steps(session, bool(signed), again),
         caution=(found.caution.title, found.caution.words),
         figure=found.figure(session.facts, session.live, evaluation, units),
-        prompt=session.prompt or ("Signed" if signed else "All readings taken"),
+        prompt=prompt or ("Signed" if signed else "All readings taken"),
         expected=f"next about {length(about, units)}" if about is not None and slot else "",
         main=_main(session, evaluation, units),
         lines=_lines(session, evaluation, units),
@@ -115,8 +115,8 @@ def picture(
         headline=_unbroken(headline),
         todo=_unbroken(todo),
         advice=tuple(map(_unbroken, advice)) if not question else (),
-        tiles=tuple(_tile(row, found.model.value_fields, units) for row in session.rows),
-        tape_note=_tape_note(session),
+        tiles=_tiles(session.rows, found.model.value_fields, units),
+        tape_note=_tape_note(session, left),
         wanted=slot.label if slot and not session.first else "",
         can_sign=evaluation is not None and not signed,
         rehearsed=rehearsed,
@@ -125,9 +125,10 @@ def picture(
     )
 
 
-def _within_reach(session: Session, about: float | None) -> float | None:
-    """Return where the next reading may be, None where the machine or the dial does not get there at all."""
-    reach = session.facts.reach.get(session.procedure.axis_of(session.next_field, session.next_slot))
+def _within_reach(session: Session) -> float | None:
+    """Return about where the next reading is, None where the machine or the dial does not get there at all."""
+    about, axis = session.expected_mm(), session.procedure.axis_of(session.next_field, session.next_slot)
+    reach = session.facts.reach.get(axis)
     return about if about is None or reach is None or reach[0] <= about <= reach[1] else None
 
 
@@ -214,10 +215,9 @@ def _how_to_begin(found: Procedure) -> str:
     return f"Type the first {what} and press Enter, or F7 for the stand-in, F8 for a file."
 
 
-def _tape_note(session: Session) -> str:
+def _tape_note(session: Session, left: int) -> str:
     """Say how many readings there are of how many that are wanted."""
     live, wanted = len(session.live), session.wanted
-    left = session.slots_left
     more = live - (wanted - left)
     return f"{wanted - left} of {wanted} taken" + (f", {more} more" if more > 0 else "") + _time_left(session, left)
 
@@ -287,7 +287,14 @@ def _line(q: Quantity, units: Units) -> NumberLine:
     return NumberLine(q.title, value_words(q.value, q.unit, units), doubt_words(q, units))
 
 
-def _tile(row: TapeRow, keys: Sequence[str], units: Units) -> Tile:
-    clock = row.at[11:16]
-    foot = row.struck or f"{clock} {row.source}{' · insisted' if row.doubted else ''}"
-    return Tile(row.label, reading_words(row.values, keys, units), foot, bool(row.struck))
+def _tiles(rows: Sequence[TapeRow], keys: Sequence[str], units: Units) -> tuple[Tile, ...]:
+    numbers = [[row.values.needed(name) for name in keys if name in row.values] for row in rows]
+    words = [tuple(length(number, units, unit=False) for number in each) for each in numbers]
+    return tuple(
+        Tile(row.label, shown, row.struck or f"{row.at[11:16]} {row.source}{_insisted(row)}", bool(row.struck))
+        for row, shown in zip(rows, words, strict=True)
+    )
+
+
+def _insisted(row: TapeRow) -> str:
+    return " · insisted" if row.doubted else ""

@@ -61,9 +61,6 @@ class SheetStage(Protocol):
     def present(self, sheet: OpenSheet) -> None:
         """Have a page for a sheet, behind what is seen."""
 
-    def in_front(self, sheet: OpenSheet) -> bool:
-        """Whether a sheet is what is seen."""
-
     def bring(self, sheet: OpenSheet, place: str) -> None:
         """Show a sheet, as one that belongs to a place, and give it the keyboard."""
 

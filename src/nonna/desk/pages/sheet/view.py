@@ -12,7 +12,6 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from nonna.bench.session.sheet.lost_letters import LostLetters
 from nonna.bench.session.sheet.open_sheet import OpenSheet
 from nonna.desk.forms.figure_view import FigureView
 from nonna.desk.forms.file_dialog import ask_file
@@ -45,8 +44,6 @@ class SheetView(QWidget):
         self._source = label("", "strong", tone="accent")
         self._notice, inside = card(tone="due", margins=(14, 8, 14, 8), spacing=0)
         self._notice_words = label("", wrap=True)
-        self._letters = LostLetters()
-        self._letters.found.connect(self.refresh)
         self._standin = button(
             self.tr("Stand-in F7"),
             lambda: self.controller.run_standin(),
@@ -216,8 +213,7 @@ class SheetView(QWidget):
             {"typed": "typed in", "indicator": "live, Enter takes it"}.get(c.source, f"from the {c.source}")
         )
         self._speed.setText(self.tr("Fast forward") if c.standin.fast else self.tr("Real speed"))
-        self._letters.look(c)
-        notice = c.notice or self._letters.words
+        notice = c.notices.words(c)
         self._notice.setVisible(bool(notice) and not c.receipt)
         self._notice_words.setText(notice)
         real = not c.site.shop.invented
@@ -226,7 +222,7 @@ class SheetView(QWidget):
         self._standin.setAccessibleName(name)
         way = c.session.procedure.variant(c.session.facts.variant)
         variant = way.title if way else ""
-        self._about.setText(" · ".join(w for w in (c.site.called(c.session.facts.subject), variant) if w))
+        self._about.setText(" · ".join(w for w in (c.called, variant) if w))
         if self.form_open and self.form is not None:
             self.form.refresh()
 
