@@ -9,7 +9,7 @@ from nonna.bench.station.site import Site
 from nonna.desk.signing.event_signing import log_event
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate, procedure
-from nonna.procedures.sheet import SheetFacts
+from nonna.procedures.facts import SheetFacts
 from nonna.shop.links.judge import State
 from nonna.shop.links.subjects import PROBE, Subject
 from nonna.standin.wishes import SheetWish

@@ -18,8 +18,8 @@ from nonna.bench.tables.tool_table import csv_text, rows
 from nonna.errors import NonnaError
 from nonna.procedures.doubt import doubted
 from nonna.procedures.entry import parse_length
+from nonna.procedures.facts import SheetFacts
 from nonna.procedures.session import Session
-from nonna.procedures.sheet import SheetFacts
 from nonna.shop.cards.seen import ToolSeen
 from nonna.shop.links.history import Entry, Standing, standing
 from nonna.shop.links.judge import Facts, MasterDue, State, judge, next_jobs

@@ -25,9 +25,9 @@ from nonna.figures.figure import Label
 from nonna.metrology.doubt.uncertain import Influences
 from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.evaluation import Quantity
+from nonna.procedures.facts import SheetFacts, asked_face
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.session import Session, SetupField
-from nonna.procedures.sheet import SheetFacts, asked_face
 from nonna.procedures.wording import doubt_words
 from nonna.shop.links.subjects import ARM, PRESETTER, RACK, SETTER, STATION, Subject, tool
 from nonna.shop.records.text import body_of

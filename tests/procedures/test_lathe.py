@@ -15,8 +15,8 @@ from nonna.errors import NonnaError
 from nonna.metrology.doubt.fits import oval_seen
 from nonna.metrology.drifting.wear_control import next_wear
 from nonna.procedures.catalogue import evaluate, procedure
+from nonna.procedures.facts import SheetFacts
 from nonna.procedures.session import Session
-from nonna.procedures.sheet import SheetFacts
 from nonna.shop.links.subjects import Subject
 from nonna.stations.kind import kind_of
 from tests.support.examples import ARM, CHUCK, CUT, FLANKS, IN_CHUCK, LATHE_RING, PART, TIP

@@ -10,8 +10,8 @@ from nonna.errors import NonnaError
 from nonna.metrology.doubt.coverage import Source, coverage_factor
 from nonna.metrology.doubt.quantiles import student_t, variance_ratio
 from nonna.procedures.catalogue import evaluate, procedure
+from nonna.procedures.facts import SheetFacts
 from nonna.procedures.session import Session
-from nonna.procedures.sheet import SheetFacts
 from nonna.procedures.telling import words_of
 from nonna.wording.lengths import Units
 from tests.support.examples import ARTEFACT, BEAM, CLOSURE, EXAMPLES, FACE, IN_RING, LENGTH, RUNOUT, ring_touches

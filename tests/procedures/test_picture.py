@@ -8,8 +8,8 @@ from hypothesis import strategies as st
 
 from nonna.bench.session.sheet.picture import picture
 from nonna.procedures.doubt import doubted
+from nonna.procedures.facts import SheetFacts
 from nonna.procedures.session import Session
-from nonna.procedures.sheet import SheetFacts
 from nonna.shop.links.subjects import tool
 from nonna.wording.lengths import Units
 

@@ -14,7 +14,7 @@ from nonna.metrology.doubt.quantiles import student_t
 from nonna.metrology.doubt.uncertain import Influences
 from nonna.metrology.shapes.two_masters import line_through
 from nonna.procedures.catalogue import evaluate, procedure
-from nonna.procedures.sheet import SheetFacts
+from nonna.procedures.facts import SheetFacts
 from nonna.wording.lengths import Units
 from tests.support.examples import HIGH, LOW, ON_PRESETTER, PRESETTER, PROOF, TRANSFER
 

@@ -12,9 +12,9 @@ from hypothesis import strategies as st
 from nonna.errors import NonnaError
 from nonna.metrology.doubt.quantiles import chi_square
 from nonna.procedures.catalogue import evaluate, procedure
+from nonna.procedures.facts import SheetFacts
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.session import Session
-from nonna.procedures.sheet import SheetFacts
 from tests.support.documents import REPEAT, SETTER, TOOL
 from tests.support.examples import EXAMPLES, FROM_PRESETTER, ON_PRESETTER
 from tests.support.examples import document as readings_file

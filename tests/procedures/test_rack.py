@@ -10,7 +10,7 @@ from nonna.errors import NonnaError
 from nonna.metrology.doubt.quantiles import variance_ratio
 from nonna.metrology.shapes.pocket_row import bent, fit_row
 from nonna.procedures.catalogue import evaluate, procedure
-from nonna.procedures.sheet import SheetFacts
+from nonna.procedures.facts import SheetFacts
 from tests.support.examples import RACK
 
 

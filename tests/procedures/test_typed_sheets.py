@@ -17,9 +17,9 @@ from nonna.desk.commands.ids import CommandId
 from nonna.procedures import doubt
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.facts import SheetFacts
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.session import Session, TapeRow
-from nonna.procedures.sheet import SheetFacts
 from nonna.shop.links.subjects import ANY, SETTER, Subject, tool
 from nonna.shop.texts.given import Given
 from nonna.wording.lengths import Units

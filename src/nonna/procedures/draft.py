@@ -7,8 +7,8 @@ from dataclasses import replace
 from typing import cast
 
 from nonna.errors import NonnaError
+from nonna.procedures.facts import PassDone
 from nonna.procedures.session import Session, TapeRow
-from nonna.procedures.sheet import PassDone
 from nonna.shop.texts.given import Given, Plain, as_number
 
 FORMAT = "nonna-draft/1"

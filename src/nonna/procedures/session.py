@@ -9,7 +9,8 @@ from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.display import display_step
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import PassDone, Procedure, SheetFacts, Slot
+from nonna.procedures.facts import PassDone, SheetFacts, Slot
+from nonna.procedures.sheet import Procedure
 from nonna.shop.texts.given import Given, Plain
 
 FROM_BOOK, TYPED = "records ", "typed"

@@ -30,7 +30,7 @@ from nonna.bench.book.recalling import must_be_measured, read_back
 from nonna.figures.figure import Figure, Ink
 from nonna.procedures.catalogue import procedure
 from nonna.procedures.evaluation import FLAG_WORDS, Evaluation, Quantity
-from nonna.procedures.sheet import SheetFacts
+from nonna.procedures.facts import SheetFacts
 from nonna.procedures.telling import words_of
 from nonna.procedures.wording import check_words, reading_name, reading_words, result_words, u_words, value_words
 from nonna.shop.links.subjects import ANY

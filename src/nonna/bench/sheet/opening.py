@@ -25,8 +25,9 @@ from nonna.bench.station.site import Site
 from nonna.errors import NonnaError
 from nonna.procedures import offers
 from nonna.procedures.catalogue import procedure
+from nonna.procedures.facts import Beside, SheetFacts
 from nonna.procedures.listing import PROCEDURES, offering
-from nonna.procedures.sheet import Beside, Need, Procedure, SheetFacts
+from nonna.procedures.sheet import Need, Procedure
 from nonna.shop.cards.machine import Tool
 from nonna.shop.cards.masters import MasterCard
 from nonna.shop.links.loop import Loop

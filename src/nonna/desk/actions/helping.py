@@ -21,8 +21,8 @@ from nonna.desk.frame.window import DeskWindow
 from nonna.errors import NonnaError
 from nonna.figures.figure import Figure
 from nonna.procedures.catalogue import procedure
+from nonna.procedures.facts import SheetFacts
 from nonna.procedures.listing import PROCEDURES
-from nonna.procedures.sheet import SheetFacts
 
 
 def page_of(window: DeskWindow) -> str:

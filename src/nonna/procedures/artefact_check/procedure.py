@@ -11,18 +11,8 @@ from nonna.procedures.artefact_check import LISTED
 from nonna.procedures.artefact_check.evaluate import evaluate
 from nonna.procedures.artefact_check.model import ArtefactReadings
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import (
-    REPEATABILITY,
-    Caution,
-    Need,
-    Procedure,
-    Readings,
-    SheetFacts,
-    Slot,
-    Step,
-    Variant,
-    with_doubt,
-)
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step, Variant
+from nonna.procedures.sheet import REPEATABILITY, Need, Procedure, with_doubt
 from nonna.wording.lengths import Units
 
 TIMES = 3

@@ -10,7 +10,8 @@ from nonna.procedures.beam_level import LISTED
 from nonna.procedures.beam_level.evaluate import evaluate
 from nonna.procedures.beam_level.model import BeamReadings, Z
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import Caution, PassDone, Procedure, Readings, SheetFacts, Slot, Step
+from nonna.procedures.facts import Caution, PassDone, Readings, SheetFacts, Slot, Step
+from nonna.procedures.sheet import Procedure
 from nonna.procedures.tip_runout.procedure import outlook_words
 from nonna.shop.reason import Reason
 from nonna.wording.lengths import Units

@@ -9,17 +9,8 @@ from nonna.procedures.breakage import LISTED
 from nonna.procedures.breakage.evaluate import evaluate
 from nonna.procedures.breakage.model import BreakageReadings
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import (
-    PLANE,
-    REPEATABILITY,
-    Caution,
-    Procedure,
-    Readings,
-    SheetFacts,
-    Slot,
-    Step,
-    with_doubt,
-)
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step
+from nonna.procedures.sheet import PLANE, REPEATABILITY, Procedure, with_doubt
 from nonna.wording.lengths import Units
 
 

@@ -9,7 +9,8 @@ from nonna.procedures.breakage_threshold import LISTED
 from nonna.procedures.breakage_threshold.evaluate import evaluate
 from nonna.procedures.breakage_threshold.model import ThresholdReadings
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import Caution, Need, Procedure, Readings, SheetFacts, Slot, Step
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step
+from nonna.procedures.sheet import Need, Procedure
 from nonna.wording.lengths import Units
 
 

@@ -13,8 +13,9 @@ from nonna.procedures.evaluation import Evaluation
 from nonna.procedures.face_level import LISTED
 from nonna.procedures.face_level.evaluate import evaluate
 from nonna.procedures.face_level.model import LEAST, MAIN, FaceLevelReadings
+from nonna.procedures.facts import Caution, PassDone, Readings, SheetFacts, Slot, Step, Variant
 from nonna.procedures.guess import Guess, guess_by_fit
-from nonna.procedures.sheet import Caution, PassDone, Procedure, Readings, SheetFacts, Slot, Step, Variant
+from nonna.procedures.sheet import Procedure
 from nonna.procedures.tip_runout.procedure import outlook_words
 from nonna.shop.reason import Reason
 from nonna.shop.texts.given import as_number

@@ -5,10 +5,11 @@ from __future__ import annotations
 from nonna.figures.figure import Figure
 from nonna.figures.gauge import gauge_figure
 from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step, Variant
 from nonna.procedures.gauge_study import LISTED
 from nonna.procedures.gauge_study.evaluate import evaluate
 from nonna.procedures.gauge_study.model import StudyReadings
-from nonna.procedures.sheet import Caution, Procedure, Readings, SheetFacts, Slot, Step, Variant
+from nonna.procedures.sheet import Procedure
 from nonna.shop.texts.given import as_number
 from nonna.wording.lengths import Units
 

@@ -5,10 +5,11 @@ from __future__ import annotations
 from nonna.figures.figure import Figure
 from nonna.figures.proof import closure_figure
 from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step
 from nonna.procedures.loop_closure import LISTED
 from nonna.procedures.loop_closure.evaluate import evaluate
 from nonna.procedures.loop_closure.model import ClosureReadings
-from nonna.procedures.sheet import Caution, Procedure, Readings, SheetFacts, Slot, Step
+from nonna.procedures.sheet import Procedure
 from nonna.shop.texts.given import as_number
 from nonna.wording.lengths import Units
 

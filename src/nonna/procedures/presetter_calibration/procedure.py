@@ -7,10 +7,11 @@ from collections.abc import Sequence
 from nonna.figures.figure import Figure
 from nonna.figures.presetter import corrections_figure
 from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step, as_before
 from nonna.procedures.presetter_calibration import LISTED
 from nonna.procedures.presetter_calibration.evaluate import evaluate
 from nonna.procedures.presetter_calibration.model import PPM, WORDS, PresetterReadings
-from nonna.procedures.sheet import Caution, Procedure, Readings, SheetFacts, Slot, Step, as_before
+from nonna.procedures.sheet import Procedure
 from nonna.shop.cards.masters import MasterCard
 from nonna.shop.texts.given import as_number
 from nonna.wording.lengths import Units

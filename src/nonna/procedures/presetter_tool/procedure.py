@@ -5,21 +5,11 @@ from __future__ import annotations
 from nonna.figures.figure import Figure
 from nonna.figures.presetter import tool_figure
 from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step, as_before
 from nonna.procedures.presetter_tool import LISTED
 from nonna.procedures.presetter_tool.evaluate import evaluate
 from nonna.procedures.presetter_tool.model import NAMES, PresetterToolReadings
-from nonna.procedures.sheet import (
-    REPEATABILITY,
-    Caution,
-    Need,
-    NeedPart,
-    Procedure,
-    Readings,
-    SheetFacts,
-    Slot,
-    Step,
-    as_before,
-)
+from nonna.procedures.sheet import REPEATABILITY, Need, NeedPart, Procedure
 from nonna.wording.lengths import Units
 
 TOUCHES = 2

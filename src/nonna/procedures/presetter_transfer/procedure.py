@@ -5,11 +5,12 @@ from __future__ import annotations
 from nonna.figures.figure import Figure
 from nonna.figures.presetter import transfer_figure
 from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step
 from nonna.procedures.presetter_calibration.model import PPM
 from nonna.procedures.presetter_transfer import LISTED
 from nonna.procedures.presetter_transfer.evaluate import evaluate
 from nonna.procedures.presetter_transfer.model import TransferReadings
-from nonna.procedures.sheet import Caution, Procedure, Readings, SheetFacts, Slot, Step
+from nonna.procedures.sheet import Procedure
 from nonna.shop.texts.given import as_number
 from nonna.wording.lengths import Units
 

@@ -8,20 +8,11 @@ from nonna.figures.figure import Figure
 from nonna.figures.setter import over_setter
 from nonna.procedures import offers
 from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step, Variant
 from nonna.procedures.probe_length import LISTED
 from nonna.procedures.probe_length.evaluate import evaluate
 from nonna.procedures.probe_length.model import ProbeLengthReadings
-from nonna.procedures.sheet import (
-    REPEATABILITY,
-    Caution,
-    Procedure,
-    Readings,
-    SheetFacts,
-    Slot,
-    Step,
-    Variant,
-    with_doubt,
-)
+from nonna.procedures.sheet import REPEATABILITY, Procedure, with_doubt
 from nonna.procedures.touching import Touching
 from nonna.wording.lengths import Units, length
 

@@ -5,10 +5,11 @@ from __future__ import annotations
 from nonna.figures.figure import Figure
 from nonna.figures.polar import lobing_figure
 from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step, Variant
 from nonna.procedures.probe_ring import LISTED
 from nonna.procedures.probe_ring.evaluate import evaluate
 from nonna.procedures.probe_ring.model import DIRECTIONS, RingReadings
-from nonna.procedures.sheet import Caution, Procedure, Readings, SheetFacts, Slot, Step, Variant
+from nonna.procedures.sheet import Procedure
 from nonna.shop.texts.given import Given
 from nonna.wording.lengths import Units
 

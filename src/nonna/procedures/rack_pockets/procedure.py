@@ -8,20 +8,11 @@ from dataclasses import replace
 from nonna.figures.figure import Figure
 from nonna.figures.rack import rack_figure
 from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step, Variant, as_before
 from nonna.procedures.rack_pockets import LISTED
 from nonna.procedures.rack_pockets.evaluate import evaluate
 from nonna.procedures.rack_pockets.model import FACES, LEAST, MOST, POCKETS, KnownPocket, RackReadings
-from nonna.procedures.sheet import (
-    REPEATABILITY,
-    Caution,
-    Procedure,
-    Readings,
-    SheetFacts,
-    Slot,
-    Step,
-    Variant,
-    as_before,
-)
+from nonna.procedures.sheet import REPEATABILITY, Procedure
 from nonna.shop.texts.given import Given, as_number
 from nonna.wording.lengths import Units
 

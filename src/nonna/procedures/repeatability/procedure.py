@@ -5,10 +5,11 @@ from __future__ import annotations
 from nonna.figures.figure import Figure
 from nonna.figures.plots import run_chart
 from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step, Variant, as_before
 from nonna.procedures.repeatability import LISTED
 from nonna.procedures.repeatability.evaluate import evaluate
 from nonna.procedures.repeatability.model import ADVISED, RepeatabilityReadings
-from nonna.procedures.sheet import Caution, Procedure, Readings, SheetFacts, Slot, Step, Variant, as_before
+from nonna.procedures.sheet import Procedure
 from nonna.procedures.touching import Touching
 from nonna.shop.links.subjects import SubjectKind
 from nonna.shop.texts.given import Given, as_number

@@ -6,21 +6,11 @@ from nonna.figures.figure import Figure
 from nonna.figures.setter import over_setter
 from nonna.figures.tool import master_beside_pad
 from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step, Variant, as_before, asked_face
 from nonna.procedures.setter_calibration import LISTED
 from nonna.procedures.setter_calibration.evaluate import evaluate
 from nonna.procedures.setter_calibration.model import SetterReadings
-from nonna.procedures.sheet import (
-    REPEATABILITY,
-    Caution,
-    Procedure,
-    Readings,
-    SheetFacts,
-    Slot,
-    Step,
-    Variant,
-    as_before,
-    asked_face,
-)
+from nonna.procedures.sheet import REPEATABILITY, Procedure
 from nonna.procedures.touching import Touching
 from nonna.wording.lengths import Units, length
 

@@ -11,8 +11,9 @@ from nonna.figures.polar import runout_figure
 from nonna.metrology.doubt.fits import fit_harmonics
 from nonna.metrology.shapes import centring
 from nonna.procedures.evaluation import Evaluation, Move
+from nonna.procedures.facts import Caution, PassDone, Readings, SheetFacts, Slot, Step, Variant
 from nonna.procedures.guess import Guess, guess_by_fit
-from nonna.procedures.sheet import Caution, PassDone, Procedure, Readings, SheetFacts, Slot, Step, Variant
+from nonna.procedures.sheet import Procedure
 from nonna.procedures.tip_runout import LISTED
 from nonna.procedures.tip_runout.evaluate import evaluate, harmonic_of, moves_to
 from nonna.procedures.tip_runout.model import LEAST, POSITIONS, RunoutReadings, RunoutSetup

@@ -11,8 +11,8 @@ from nonna.metrology.doubt.means import by_axis, enter_by_axis
 from nonna.metrology.doubt.scatter import scatter_by_axis
 from nonna.metrology.doubt.uncertain import Influences, Uncertain
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
+from nonna.procedures.facts import Readings
 from nonna.procedures.inputs import require
-from nonna.procedures.sheet import Readings
 from nonna.procedures.tool_diameter.model import FACES, DiameterReadings, DiameterSetup
 from nonna.procedures.tool_diameter.sentences import said
 from nonna.procedures.turning import enter_late

@@ -8,18 +8,8 @@ from nonna.figures.figure import Figure
 from nonna.figures.tool import beside_pad
 from nonna.procedures import offers
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import (
-    REPEATABILITY,
-    Caution,
-    Procedure,
-    Readings,
-    SheetFacts,
-    Slot,
-    Step,
-    Variant,
-    asked_face,
-    with_doubt,
-)
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step, Variant, asked_face
+from nonna.procedures.sheet import REPEATABILITY, Procedure, with_doubt
 from nonna.procedures.tool_diameter import LISTED
 from nonna.procedures.tool_diameter.evaluate import evaluate
 from nonna.procedures.tool_diameter.model import FACES, DiameterReadings

@@ -8,21 +8,9 @@ from nonna.figures.figure import Figure
 from nonna.figures.presetter import tool_figure
 from nonna.procedures import offers
 from nonna.procedures.evaluation import Evaluation
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step, as_before
 from nonna.procedures.presetter_tool.procedure import STEPS, axis_calibration, presetter_slots
-from nonna.procedures.sheet import (
-    PLANE,
-    REPEATABILITY,
-    Caution,
-    Need,
-    NeedPart,
-    Procedure,
-    Readings,
-    SheetFacts,
-    Slot,
-    Step,
-    as_before,
-    with_doubt,
-)
+from nonna.procedures.sheet import PLANE, REPEATABILITY, Need, NeedPart, Procedure, with_doubt
 from nonna.procedures.tool_from_presetter import LISTED
 from nonna.procedures.tool_from_presetter.evaluate import evaluate
 from nonna.procedures.tool_from_presetter.model import FromPresetterReadings

@@ -5,7 +5,8 @@ from __future__ import annotations
 from nonna.figures.figure import Figure
 from nonna.figures.setter import over_setter
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import PLANE, REPEATABILITY, Caution, Procedure, Readings, SheetFacts, Slot, Step, as_before
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step, as_before
+from nonna.procedures.sheet import PLANE, REPEATABILITY, Procedure
 from nonna.procedures.tool_length import LISTED
 from nonna.procedures.tool_length.evaluate import evaluate
 from nonna.procedures.tool_length.model import ToolLengthReadings

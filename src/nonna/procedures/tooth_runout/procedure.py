@@ -5,7 +5,8 @@ from __future__ import annotations
 from nonna.figures.figure import Figure
 from nonna.figures.teeth import teeth_figure
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import REPEATABILITY, Caution, Procedure, Readings, SheetFacts, Slot, Step
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step
+from nonna.procedures.sheet import REPEATABILITY, Procedure
 from nonna.procedures.tooth_runout import LISTED
 from nonna.procedures.tooth_runout.evaluate import evaluate
 from nonna.procedures.tooth_runout.model import TIMES, USUAL_TEETH, ToothReadings

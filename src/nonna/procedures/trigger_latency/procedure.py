@@ -6,7 +6,8 @@ from nonna.figures.figure import Figure
 from nonna.figures.lateness import late_line
 from nonna.procedures import offers
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import Caution, Need, NeedPart, Procedure, Readings, SheetFacts, Slot, Step
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step
+from nonna.procedures.sheet import Need, NeedPart, Procedure
 from nonna.procedures.touching import Touching
 from nonna.procedures.trigger_latency import LISTED
 from nonna.procedures.trigger_latency.evaluate import evaluate

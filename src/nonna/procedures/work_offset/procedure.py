@@ -6,7 +6,8 @@ from nonna.figures.figure import Figure
 from nonna.figures.setter import over_setter
 from nonna.procedures import offers
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import Caution, Procedure, Readings, SheetFacts, Slot, Step, Variant, with_doubt
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step, Variant
+from nonna.procedures.sheet import Procedure, with_doubt
 from nonna.procedures.work_offset import LISTED
 from nonna.procedures.work_offset.evaluate import evaluate
 from nonna.procedures.work_offset.model import WorkOffsetReadings

@@ -18,8 +18,8 @@ if TYPE_CHECKING:
     from nonna.bench.session.front import Front, Listening
     from nonna.bench.session.sheet.one_read import OneRead
     from nonna.bench.sheet.instruments import Instrument
+    from nonna.procedures.facts import Slot
     from nonna.procedures.instrument_line import LineReading
-    from nonna.procedures.sheet import Slot
     from nonna.standin.wishes import SheetWish
     from nonna.standin.world import World
 

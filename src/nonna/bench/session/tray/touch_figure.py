@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from nonna.figures.figure import Figure
 from nonna.figures.setter import over_setter
 from nonna.procedures.catalogue import procedure
-from nonna.procedures.sheet import SheetFacts
+from nonna.procedures.facts import SheetFacts
 from nonna.shop.texts.given import Given
 from nonna.wording.lengths import Units, length
 

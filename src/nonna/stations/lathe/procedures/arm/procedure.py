@@ -5,17 +5,8 @@ from __future__ import annotations
 from nonna.figures.figure import Figure
 from nonna.figures.lathe import arm_figure
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import (
-    REPEATABILITY,
-    Caution,
-    Procedure,
-    Readings,
-    SheetFacts,
-    Slot,
-    Step,
-    asked_face,
-    with_doubt,
-)
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step, asked_face
+from nonna.procedures.sheet import REPEATABILITY, Procedure, with_doubt
 from nonna.procedures.shown import as_shown
 from nonna.stations.lathe.procedures.arm import LISTED
 from nonna.stations.lathe.procedures.arm.evaluate import evaluate

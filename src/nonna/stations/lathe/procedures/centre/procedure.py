@@ -5,7 +5,8 @@ from __future__ import annotations
 from nonna.figures.figure import Figure
 from nonna.figures.lathe import centre_figure
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import Caution, Procedure, Readings, SheetFacts, Slot, Step
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step
+from nonna.procedures.sheet import Procedure
 from nonna.shop.texts.given import as_number
 from nonna.stations.lathe.procedures.centre import LISTED
 from nonna.stations.lathe.procedures.centre.evaluate import evaluate

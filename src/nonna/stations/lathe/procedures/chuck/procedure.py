@@ -5,7 +5,8 @@ from __future__ import annotations
 from nonna.figures.figure import Figure
 from nonna.figures.polar import runout_figure
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import REPEATABILITY, Caution, Procedure, Readings, SheetFacts, Slot, Step
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step
+from nonna.procedures.sheet import REPEATABILITY, Procedure
 from nonna.procedures.shown import XShows, as_shown, real_per_shown
 from nonna.shop.texts.given import as_number
 from nonna.stations.lathe.procedures.chuck import LISTED

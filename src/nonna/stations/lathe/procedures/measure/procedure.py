@@ -8,17 +8,8 @@ from nonna.figures.figure import Figure
 from nonna.figures.lathe import part_figure
 from nonna.procedures import offers
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import (
-    REPEATABILITY,
-    Caution,
-    Procedure,
-    Readings,
-    SheetFacts,
-    Slot,
-    Step,
-    Variant,
-    with_doubt,
-)
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step, Variant
+from nonna.procedures.sheet import REPEATABILITY, Procedure, with_doubt
 from nonna.procedures.shown import as_shown
 from nonna.shop.texts.given import Given, Plain
 from nonna.stations.lathe.procedures.measure import LISTED

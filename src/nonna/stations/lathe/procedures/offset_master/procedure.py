@@ -5,7 +5,8 @@ from __future__ import annotations
 from nonna.figures.figure import Figure
 from nonna.figures.lathe import chuck_master_figure
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import Caution, Procedure, Readings, SheetFacts, Slot, Step
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step
+from nonna.procedures.sheet import Procedure
 from nonna.procedures.shown import as_shown
 from nonna.stations.lathe.procedures.offset_master import LISTED
 from nonna.stations.lathe.procedures.offset_master.evaluate import evaluate

@@ -5,7 +5,8 @@ from __future__ import annotations
 from nonna.figures.figure import Figure
 from nonna.figures.lathe import ring_figure
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import REPEATABILITY, Caution, Procedure, Readings, SheetFacts, Slot, Step, Variant
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step, Variant
+from nonna.procedures.sheet import REPEATABILITY, Procedure
 from nonna.procedures.shown import as_shown
 from nonna.stations.lathe.procedures.ring import LISTED
 from nonna.stations.lathe.procedures.ring.evaluate import evaluate

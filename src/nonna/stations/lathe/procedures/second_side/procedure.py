@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from nonna.procedures.sheet import Caution, SheetFacts, Step
+from nonna.procedures.facts import Caution, SheetFacts, Step
 from nonna.stations.lathe.procedures.chuck.procedure import PROCEDURE as OF_THE_CHUCK
 from nonna.stations.lathe.procedures.second_side import LISTED
 from nonna.stations.lathe.procedures.second_side.evaluate import evaluate

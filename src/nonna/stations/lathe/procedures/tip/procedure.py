@@ -5,18 +5,8 @@ from __future__ import annotations
 from nonna.figures.figure import Figure
 from nonna.figures.lathe import tip_figure
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import (
-    REPEATABILITY,
-    Caution,
-    Need,
-    Procedure,
-    Readings,
-    SheetFacts,
-    Slot,
-    Step,
-    Variant,
-    with_doubt,
-)
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step, Variant
+from nonna.procedures.sheet import REPEATABILITY, Need, Procedure, with_doubt
 from nonna.procedures.shown import as_shown
 from nonna.stations.lathe.procedures.tip import LISTED
 from nonna.stations.lathe.procedures.tip.evaluate import evaluate

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from nonna.figures.figure import Circle, Figure, Ink, Label, Line, Stroke, box, exaggeration
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.sheet import REPEATABILITY, Caution, Need, Procedure, Readings, SheetFacts, Slot, Step, as_before
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step, as_before
+from nonna.procedures.sheet import REPEATABILITY, Need, Procedure
 from nonna.stations.router.procedures.home_check import LISTED
 from nonna.stations.router.procedures.home_check.evaluate import evaluate
 from nonna.stations.router.procedures.home_check.model import AXES, NAMES, HomeReadings

@@ -14,8 +14,9 @@ from nonna.metrology.doubt.scatter import touch_scatter
 from nonna.metrology.doubt.uncertain import Influences
 from nonna.procedures import offers
 from nonna.procedures.evaluation import Evaluation, Quantity
+from nonna.procedures.facts import Caution, Slot, Step
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
-from nonna.procedures.sheet import Caution, Need, Procedure, Slot, Step
+from nonna.procedures.sheet import Need, Procedure
 from nonna.procedures.tool_length.model import PositionReading
 from nonna.shop.texts.strict_model import Number
 from nonna.wording.lengths import Units
