@@ -6,10 +6,11 @@ from collections.abc import Iterator, Mapping
 from functools import cache
 from importlib import import_module
 from pathlib import Path
+from types import MappingProxyType
 from typing import NamedTuple
 
-from nonna.procedures.listed import Listed
 from nonna.shop.cards.kinds import station_folders
+from nonna.shop.links.subjects import Subject
 
 #: Folders of the procedures that any kind of station may use.
 SHARED = (
@@ -36,6 +37,20 @@ SHARED = (
     "trigger_latency",
     "work_offset",
 )
+
+
+class Listed(NamedTuple):
+    """A procedure in the list."""
+
+    name: str  #: its published name
+    title: str  #: what people call it
+    subject: Subject  #: what it is usually done on (ANY: on each tool)
+    offers: Mapping[str, str] = MappingProxyType({})  #: names of its results by what they are to others (`offers`)
+    measures: str = ""  #: what the tray wants of a tool when this sheet judges it, "" for none of that
+    is_scatter: bool = False  #: whether its main result is a standard deviation: twice that is shown
+    older_main: str = ""  #: its main result, where its older records may not hold it first
+    package: str = ""  #: its folder, as the list found it
+    kind: str = ""  #: the kind of station it belongs to alone, "" for all
 
 
 class _Listing(Mapping[str, Listed]):

@@ -14,7 +14,7 @@ from nonna.procedures.evaluation import Evaluation, Move
 from nonna.procedures.facts import Caution, PassDone, Readings, SheetFacts, Slot, Step, Variant, as_before
 from nonna.procedures.guess import Guess, guess_at_spot
 from nonna.procedures.inputs import ReadingsFile, Setup, validated
-from nonna.procedures.listed import Listed
+from nonna.procedures.listing import Listed
 from nonna.procedures.touching import Touching
 from nonna.shop.reason import Reason
 from nonna.shop.texts.given import Plain, as_number

@@ -1,6 +1,6 @@
 """Presetter calibration: zero and scale of both axes from two masters, proved on a third."""
 
-from nonna.procedures.listed import Listed
+from nonna.procedures.listing import Listed
 from nonna.shop.links.subjects import PRESETTER
 
 LISTED = Listed(

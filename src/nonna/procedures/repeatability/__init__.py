@@ -1,7 +1,7 @@
 """Repeatability: the same touch many times over."""
 
 from nonna.procedures import offers
-from nonna.procedures.listed import Listed
+from nonna.procedures.listing import Listed
 from nonna.shop.links.subjects import SETTER
 
 LISTED = Listed("repeatability", "Repeatability", SETTER, offers={offers.TOUCH_SCATTER: "s_mm"}, is_scatter=True)

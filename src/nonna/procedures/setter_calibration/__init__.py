@@ -1,7 +1,7 @@
 """Setter calibration: where the trigger plane, the centre and the effective width of a tool setter are."""
 
 from nonna.procedures import offers
-from nonna.procedures.listed import Listed
+from nonna.procedures.listing import Listed
 from nonna.shop.links.subjects import SETTER
 
 LISTED = Listed(

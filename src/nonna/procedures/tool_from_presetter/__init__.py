@@ -3,7 +3,7 @@ transfer.
 """
 
 from nonna.procedures import offers
-from nonna.procedures.listed import Listed
+from nonna.procedures.listing import Listed
 from nonna.shop.links.subjects import ANY
 
 LISTED = Listed(

@@ -1,7 +1,7 @@
 """Tool length: a tool's tip touched on a calibrated setter."""
 
 from nonna.procedures import offers
-from nonna.procedures.listed import Listed
+from nonna.procedures.listing import Listed
 from nonna.shop.links.subjects import ANY
 
 LISTED = Listed(

@@ -1,6 +1,6 @@
 """The swing-arm setter: planes of its faces and what lies between them, with the reference tool."""
 
-from nonna.procedures.listed import Listed
+from nonna.procedures.listing import Listed
 from nonna.shop.links.subjects import Subject
 
 LISTED = Listed(

@@ -1,6 +1,6 @@
 """The turret's centre line: an indicator in the chuck swept round a bar held in a station."""
 
-from nonna.procedures.listed import Listed
+from nonna.procedures.listing import Listed
 from nonna.shop.links.subjects import Subject
 
 LISTED = Listed(

@@ -1,6 +1,6 @@
 """A part measured by the turret probe: diameter, distance, groove, rib; and what the wear column should be."""
 
-from nonna.procedures.listed import Listed
+from nonna.procedures.listing import Listed
 from nonna.shop.links.subjects import Subject
 
 LISTED = Listed("lathe-measure", "Part on the lathe", Subject.of("Part"))

@@ -1,6 +1,6 @@
 """The reference tool by a test cut: turn, measure with a micrometer, face, measure."""
 
-from nonna.procedures.listed import Listed
+from nonna.procedures.listing import Listed
 from nonna.shop.links.subjects import Subject
 
 LISTED = Listed(

@@ -2,7 +2,7 @@
 cancels.
 """
 
-from nonna.procedures.listed import Listed
+from nonna.procedures.listing import Listed
 from nonna.shop.links.subjects import Subject
 
 LISTED = Listed(

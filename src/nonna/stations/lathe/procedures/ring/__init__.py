@@ -1,7 +1,7 @@
 """The turret probe in a ring, or on the part itself: its effective ball, inside and outside apart."""
 
 from nonna.procedures import offers
-from nonna.procedures.listed import Listed
+from nonna.procedures.listing import Listed
 from nonna.shop.links.subjects import Subject
 
 LISTED = Listed(

@@ -1,6 +1,6 @@
 """A tip on the arm's faces: its offset, and what changed against the last one."""
 
-from nonna.procedures.listed import Listed
+from nonna.procedures.listing import Listed
 from nonna.shop.links.subjects import ANY
 
 LISTED = Listed(

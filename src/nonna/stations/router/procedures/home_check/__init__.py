@@ -1,6 +1,6 @@
 """Home check: one touch of a pin that never changes, after each start; how far did the home move?"""
 
-from nonna.procedures.listed import Listed
+from nonna.procedures.listing import Listed
 from nonna.shop.links.subjects import Subject
 
 LISTED = Listed(
