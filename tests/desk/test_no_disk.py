@@ -136,11 +136,12 @@ def test_the_tray_and_its_dialogs(desk, hands, shop, tmp_path, qtbot, watch):
     c.accept()
     hands.until(lambda: not c.busy)
     settle(desk)
-    listen(desk, hands, 2, 3)
-    hands.until(lambda: c.arrivals.now is None and len(c.tray.results) > 20)
-    c.accept()
-    hands.until(lambda: not c.busy)
-    settle(desk)
+    if "alder" in shop.shop().machines:
+        listen(desk, hands, 2, 3)
+        hands.until(lambda: c.arrivals.now is None and len(c.tray.results) > 20)
+        c.accept()
+        hands.until(lambda: not c.busy)
+        settle(desk)
     desk.do(CommandId.SHELF)
     settle(desk)
     with watch.looking_away():

@@ -40,7 +40,7 @@ def test_a_copy_holds_everything_and_is_proved_by_opening_it(shop, tmp_path):
         "masters.json",
         "gear.json",
         "machines/larch.json",
-        "tools/alder.json",
+        "tools/rowan.json",
         "templates/own.j2",
     ):
         assert (made.path / file).read_bytes() == (shop.root / file).read_bytes()

@@ -116,6 +116,8 @@ class Tour:
         """Thirty tools from the presetter, typed nowhere; before that, which of them it is good enough for."""
         w, tray = self.window, self.window.tools.controller
         self._until(lambda: w.settled and not tray.busy)
+        if "alder" not in w.folder.shop().machines:
+            return
         fine = tray.tray.tool(9)
         if fine is not None:
             tray.change(tray.tray.with_tool(fine.model_copy(update={"tolerance_mm": 0.005}), 9))
@@ -167,8 +169,10 @@ class Tour:
         self._first_hour()
 
     def _presetter(self) -> None:
-        """The presetter: calibrated on three masters, a tool, its transfer to a machine."""
+        """The presetter, where there is one: calibrated on three masters, a tool, its transfer to a machine."""
         w = self.window
+        if "alder" not in w.folder.shop().machines:
+            return
         self._station("alder")
         self._picture("09-presetter-loop", "the presetter's own loop, with a transfer to each machine")
         name = "25-presetter-calibration" if self._all else ""
