@@ -1,5 +1,7 @@
 """Hands on a window: keys where the keyboard is, and what is seen."""
 
+import os
+
 from PySide6.QtCore import QEvent, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QWidget
@@ -8,7 +10,7 @@ from nonna.desk.threads.work import Work
 from nonna.shop.records.text import body_of
 from tests.support.ledgers import Ledger
 
-PATIENCE = 120_000
+PATIENCE = int(os.environ.get("NONNA_PATIENCE_MS", "120000"))
 
 
 def turns():

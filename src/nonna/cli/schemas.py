@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import argparse
 import json
-from typing import Any
+
+from pydantic import BaseModel
 
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import procedure
@@ -36,7 +37,7 @@ def make(name: str, names: list[str]) -> dict[str, object]:
         from nonna.shop.cards import answers, gear, job, machine, masters, rules
         from nonna.shop.links import evidence, series
 
-        models: dict[str, Any] = {
+        models: dict[str, type[BaseModel]] = {
             "machine": machine.Machine,
             "tools": machine.Tools,
             "masters": masters.Shelf,
