@@ -1,6 +1,6 @@
 """Deletes a procedure, a kind of station or a dialect from a copy, and says which tests miss it.
 
-``python -m benchmarks.deleted tooth-runout`` (or ``presetter``, ``branch``): what fails should be that thing's own tests.
+``python -m benchmarks.deleted tooth-runout`` (``presetter``, ``branch``): what fails should be that thing's own tests.
 """
 
 from __future__ import annotations
