@@ -13,8 +13,6 @@ from PySide6.QtCore import QObject, QTimer
 from PySide6.QtWidgets import QWidget
 
 from nonna import wiring
-from nonna.desk.forms.overlay import show_over
-from nonna.desk.forms.question import QuestionDialog
 from nonna.desk.threads.event_turns import next_turn
 from nonna.desk.threads.work import FileWork, LastWork, Work
 
@@ -82,6 +80,9 @@ class QtFront(QObject):
             owner = owner.parent()
         if owner is None:
             return False
+        from nonna.desk.forms.overlay import show_over  # late: the first picture asks nothing
+        from nonna.desk.forms.question import QuestionDialog
+
         dialog = QuestionDialog(words, answer, yes, owner.window())
         dialog.rejected.connect(no)
         show_over(dialog, owner.window())
