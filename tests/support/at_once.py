@@ -49,15 +49,6 @@ class AtOnce:
         self.waiting.append(Done(act))
         return self.waiting[-1]
 
-    def go_on(self):
-        """Let what waits for its time come, and what comes of that."""
-        while self.waiting:
-            waiting, self.waiting = self.waiting, []
-            for each in waiting:
-                act, each.act = each.act, None
-                if act is not None:
-                    act()
-
     def turn(self):
         """Let what waits come once."""
         waiting, self.waiting = self.waiting, []

@@ -43,6 +43,7 @@ def add_station(folder: ShopFiles, founded: Founded, signature: Signature) -> st
 
 
 def _with_gear(old: Given, gear: Mapping[str, tuple[Document, ...]]) -> Document:
+    checked(Gear, old)  # first: nothing of a damaged file is left out in silence
     made: dict[str, Plain] = dict(old)
     for group, cards in gear.items():
         there = list(old.rows(group))

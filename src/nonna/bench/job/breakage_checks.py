@@ -6,17 +6,36 @@ from collections.abc import Sequence
 from dataclasses import asdict
 
 from nonna.bench.book.results_that_hold import HeldResults
+from nonna.bench.named_files import checked_in
 from nonna.bench.ports import ShopFiles
 from nonna.bench.tray.tray import tolerance_of
 from nonna.errors import NonnaError
 from nonna.metrology.check_planning import CheckPlan, Operation, best_checks
 from nonna.metrology.drifting.wear import Wear, wear
 from nonna.shop.links.subjects import Subject
-from nonna.shop.texts.given import Document, Given, Plain
+from nonna.shop.texts.given import Plain
+from nonna.shop.texts.strict_model import Strict
 
 __all__ = ["CheckPlan", "Operation", "best_checks", "keep_operations", "kept_operations", "wear_of"]
 OPERATIONS = "operations.json"
 USUAL_COST, FEWEST = 0.4, 3
+
+
+class _Row(Strict):
+    """An operation, as it is kept."""
+
+    tool: str
+    minutes: float
+    break_probability: float
+    loss: float
+    feature: str = ""
+
+
+class _Kept(Strict):
+    """The file."""
+
+    operations: list[_Row] = []
+    check_cost: float = USUAL_COST
 
 
 def kept_operations(shop: ShopFiles) -> tuple[list[Operation], float]:
@@ -26,28 +45,20 @@ def kept_operations(shop: ShopFiles) -> tuple[list[Operation], float]:
     """
     if not shop.has(OPERATIONS):
         return [], USUAL_COST
+    found = checked_in(OPERATIONS, _Kept, shop.document(OPERATIONS))
+    kept = [Operation(**row.model_dump()) for row in found.operations]
     try:
-        document = shop.document(OPERATIONS)
-        kept = [_operation(row) for row in document.rows("operations")]
-        cost = document.number("check_cost", USUAL_COST)
-        best_checks(kept, cost)  # refuses what cannot be shown
-    except (NonnaError, KeyError, TypeError, ValueError) as error:
-        raise NonnaError(
-            "wrong-format", "{operations} cannot be read: {error}", operations=OPERATIONS, error=error
-        ) from error
-    return kept, cost
-
-
-def _operation(row: Given) -> Operation:
-    tool, feature = row.text("tool"), row.word("feature")
-    return Operation(tool, row.needed("minutes"), row.needed("break_probability"), row.needed("loss"), feature)
+        best_checks(kept, found.check_cost)  # refuses what cannot be shown
+    except NonnaError as error:
+        words = "{operations} cannot be read: {error}"
+        raise NonnaError("wrong-format", words, operations=OPERATIONS, error=error) from error
+    return kept, found.check_cost
 
 
 def keep_operations(shop: ShopFiles, operations: Sequence[Operation], check_cost: float) -> None:
     """Keep them for the next time. Raises: NonnaError (it cannot be written)."""
     rows: list[Plain] = [asdict(each) for each in operations]
-    made: Document = {"check_cost": check_cost, "operations": rows}
-    shop.change((OPERATIONS,), lambda _: made, {})
+    shop.change((OPERATIONS,), lambda _: {"check_cost": check_cost, "operations": rows}, {})
 
 
 def wear_of(results: HeldResults, subject: Subject) -> tuple[Wear, float] | None:

@@ -19,9 +19,10 @@ def left_behind(shop: ShopFiles) -> tuple[str, ...]:
     """Return what the unsigned sheets of a shop are called, such as "setter calibration, Setter"; not those in hand."""
     names = []
     for name, draft in shop.drafts_left():
+        if draft is None:
+            names.append(f"{name}, which cannot be read")
+            continue
         try:
-            if draft is None:
-                raise KeyError("id")
             if shop.book.record_of_draft(draft.word("id")) is None:
                 subject = Subject.of(draft.text("subject")).words
                 names.append(f"{PROCEDURES[draft.text('procedure')].title.lower()}, {subject}")

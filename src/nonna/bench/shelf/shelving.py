@@ -62,8 +62,8 @@ def _in_file(key: str, file: str, whole: type[Strict]) -> Store:
 
     def write(folder: ShopFiles, cards: list[dict[str, Plain]]) -> None:
         def made(old: Given) -> Document:
-            there = {row.word("id"): row for row in old.rows(key)}
             said = {str(row["id"]): row for row in checked(whole, old).model_dump()[key]}
+            there = {row.word("id"): row for row in old.rows(key)}
             new = {**old, key: [only_new(there.get(str(c["id"]), {}), said.get(str(c["id"]), {}), c) for c in cards]}
             checked(whole, new)
             return new

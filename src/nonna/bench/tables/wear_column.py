@@ -111,6 +111,7 @@ def write_wear(folder: ShopFiles, station: str, changes: Sequence[WearChange], *
     wanted = {c.tool: (c.after, c.before) if back else (c.before, c.after) for c in changes}
 
     def made(old: Given) -> Document:
+        checked(Tools, old)  # first: nothing of a damaged table is left out in silence
         rows: list[Document] = []
         for row in old.rows("tools"):
             if (number := int(row.number("number", 0.0))) in wanted:

@@ -13,6 +13,8 @@ from PySide6.QtCore import QObject, QTimer
 from PySide6.QtWidgets import QWidget
 
 from nonna import wiring
+from nonna.desk.forms.overlay import show_over
+from nonna.desk.forms.question import QuestionDialog
 from nonna.desk.threads.event_turns import next_turn
 from nonna.desk.threads.work import FileWork, LastWork, Work
 
@@ -32,15 +34,14 @@ class Later(QTimer):
 
     def __init__(self, ms: int, act: Callable[[], object], parent: QObject) -> None:
         super().__init__(parent, singleShot=True, interval=ms)
-        self.timeout.connect(act)
-        self.timeout.connect(self.deleteLater)
-        self.busy = True
+        self.busy, self._act = True, act
+        self.timeout.connect(self._come)
         self.start()
 
-    def timerEvent(self, event: object) -> None:
-        """It is no longer waited for once it comes."""
+    def _come(self) -> None:
         self.busy = False
-        super().timerEvent(event)  # type: ignore[arg-type]
+        self.deleteLater()
+        self._act()
 
     def cancel(self) -> None:
         """It does not come any more."""
@@ -80,9 +81,6 @@ class QtFront(QObject):
             owner = owner.parent()
         if owner is None:
             return False
-        from nonna.desk.forms.overlay import show_over  # late: the first picture asks nothing
-        from nonna.desk.forms.question import QuestionDialog
-
         dialog = QuestionDialog(words, answer, yes, owner.window())
         dialog.rejected.connect(no)
         show_over(dialog, owner.window())

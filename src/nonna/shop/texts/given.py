@@ -17,6 +17,12 @@ def as_number(value: Plain) -> float:
     return float(value)
 
 
+def _object(name: str, value: Plain) -> Given:
+    if not isinstance(value, Mapping):
+        raise TypeError(f"{name}: {value!r} is no object")
+    return Given(value)
+
+
 class Given(dict[str, "Plain"]):
     """A JSON object that was checked elsewhere, or is still to be; a field that is absent or null gives what is usual.
 
@@ -46,7 +52,7 @@ class Given(dict[str, "Plain"]):
         """Return the objects of a list that must be there. Raises: KeyError too."""
         if (there := self[name]) is None:
             raise TypeError(f"{name} is no list")
-        return tuple(Given(row) for row in self._list(name, there) if isinstance(row, Mapping))
+        return tuple(_object(name, row) for row in self._list(name, there))
 
     def word(self, name: str, usual: str = "") -> str:
         """Return a text."""
@@ -63,9 +69,7 @@ class Given(dict[str, "Plain"]):
         value = self.get(name)
         if value is None:
             return Given({})
-        if not isinstance(value, Mapping):
-            raise TypeError(f"{name} is no object")
-        return Given(value)
+        return _object(name, value)
 
     def rows(self, name: str) -> tuple[Given, ...]:
         """Return the objects of a list."""
@@ -73,7 +77,7 @@ class Given(dict[str, "Plain"]):
 
     def numbers(self, name: str) -> tuple[float, ...]:
         """Return a list of numbers."""
-        return tuple(float(value) for value in self._list(name, self.get(name)) if isinstance(value, (int, float)))
+        return tuple(as_number(value) for value in self._list(name, self.get(name)))
 
     def words(self, name: str) -> tuple[str, ...]:
         """Return a list of texts."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import math
 import re
+import reprlib
 from typing import Any
 
 from nonna.errors import NonnaError
@@ -28,8 +29,7 @@ def loads_object(data: bytes | str) -> Given:
     """Parse one JSON text that holds an object. Raises: NonnaError as `loads`, ``wrong-format`` (anything else)."""
     found = loads(data)
     if not isinstance(found, dict):
-        shown = repr(found)
-        raise NonnaError("wrong-format", "an object is wanted, not {shown}.", shown=shown[:40])
+        raise NonnaError("wrong-format", "an object is wanted, not {shown}.", shown=reprlib.repr(found))
     return Given(found)
 
 

@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 from functools import partial
 from typing import TYPE_CHECKING, NamedTuple
 
+from nonna.bench.job import rounds
 from nonna.bench.session.signals import Signal
 from nonna.errors import NonnaError
 
@@ -239,8 +240,6 @@ class SheetsInHand:
         signed = c.receipt is not None
         result = c.session.evaluate() if self.in_round and signed else None
         found = None if isinstance(result, NonnaError) else result
-        from nonna.bench.job import rounds  # late: no round ends before the first picture
-
         stop = rounds.stop_words(c.session.procedure.title, found, c.units)
         self._source = c.source if self.in_round else "typed"
         self._stage.tell("", "plain")
