@@ -3,6 +3,7 @@
 import json
 import os
 from collections import Counter
+from dataclasses import replace
 
 import pytest
 from PySide6.QtCore import QEvent, QPoint, Qt
@@ -777,3 +778,15 @@ def test_what_was_undone_is_done_again_on_sheet_and_tray(desk, hands):
     assert tray.tray.marked == marked
     desk.do(CommandId.REDO)
     assert "Nothing was undone here" in shown_text(desk.tools)
+
+
+def test_what_is_said_in_the_book_stays_until_its_records_change(desk, hands):
+    hands.press(Qt.Key.Key_F4)
+    hands.until(lambda: desk.places.at(CommandId.BOOK))
+    book, state = desk.book, desk.state
+    book.table.selectRow(3)
+    book.say("c.pdf written.", "good")
+    book.show_state(replace(state, entries=(*state.entries,)), desk.units)  # read once more, nothing new
+    assert "c.pdf written." in shown_text(book) and book.table.currentIndex().row() == 3
+    book.show_state(replace(state, entries=state.entries[:-1]), desk.units)
+    assert "c.pdf written." not in shown_text(book)

@@ -116,7 +116,7 @@ class Tour:
         """Thirty tools from the presetter, typed nowhere; before that, which of them it is good enough for."""
         w, tray = self.window, self.window.tools.controller
         self._until(lambda: w.settled and not tray.busy)
-        if "alder" not in w.folder.shop().machines:
+        if not self._presets:
             return
         fine = tray.tray.tool(9)
         if fine is not None:
@@ -171,7 +171,7 @@ class Tour:
     def _presetter(self) -> None:
         """The presetter, where there is one: calibrated on three masters, a tool, its transfer to a machine."""
         w = self.window
-        if "alder" not in w.folder.shop().machines:
+        if not self._presets:
             return
         self._station("alder")
         self._picture("09-presetter-loop", "the presetter's own loop, with a transfer to each machine")
@@ -263,6 +263,11 @@ class Tour:
         self._until(lambda: w.settled)
         w.show_station(key)
         self._until(lambda: w.settled and w.state is not None and w.state.key == key)
+
+    @property
+    def _presets(self) -> bool:
+        """Whether the shop has a presetter."""
+        return "alder" in self.window.folder.shop().machines
 
     def _sheet_of(self, subject: Subject) -> bool:
         """Say whether a subject's sheet is in front."""

@@ -15,16 +15,8 @@ from nonna.wording.lengths import Units
 TOUCHES = 2
 
 
-STEPS = (
-    Step("Wipe taper and holder; seat the tool"),
-    Step("Turn it to the longest edge; read the length", "z"),
-    Step("Turn it to the widest edge; read the diameter", "x"),
-    Step("Sign"),
-)
-
-
-def presetter_slots(facts: SheetFacts) -> tuple[Slot, ...]:
-    """Return the readings of a tool: its length twice, the diameter too where its axis is calibrated."""
+def slots(facts: SheetFacts) -> tuple[Slot, ...]:
+    """Length twice; the diameter too where its axis is calibrated."""
     axes = ("z", "x") if facts.setup.number("x_offset_mm") is not None else ("z",)
     return tuple(
         Slot({"axis": axis}, f"{axis.upper()} {i + 1}/{TOUCHES}", f"{NAMES[axis][1]} shown", axis)
@@ -33,15 +25,15 @@ def presetter_slots(facts: SheetFacts) -> tuple[Slot, ...]:
     )
 
 
-def slots(facts: SheetFacts) -> tuple[Slot, ...]:
-    """Length twice; the diameter too where its axis is calibrated."""
-    return presetter_slots(facts)
-
-
 def steps(facts: SheetFacts) -> tuple[Step, ...]:
     """What the hands do."""
     del facts
-    return STEPS
+    return (
+        Step("Wipe taper and holder; seat the tool"),
+        Step("Turn it to the longest edge; read the length", "z"),
+        Step("Turn it to the widest edge; read the diameter", "x"),
+        Step("Sign"),
+    )
 
 
 def expected(facts: SheetFacts, slot: Slot, readings: Readings, field: str = "") -> float | None:

@@ -8,24 +8,13 @@ from nonna.figures.figure import Figure
 from nonna.figures.presetter import tool_figure
 from nonna.procedures import offers
 from nonna.procedures.evaluation import Evaluation
-from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, Step, as_before
-from nonna.procedures.presetter_tool.procedure import STEPS, axis_calibration, presetter_slots
+from nonna.procedures.facts import Caution, Readings, SheetFacts, Slot, as_before
+from nonna.procedures.presetter_tool.procedure import axis_calibration, slots, steps
 from nonna.procedures.sheet import PLANE, REPEATABILITY, Need, NeedPart, Procedure, with_doubt
 from nonna.procedures.tool_from_presetter import LISTED
 from nonna.procedures.tool_from_presetter.evaluate import evaluate
 from nonna.procedures.tool_from_presetter.model import FromPresetterReadings
 from nonna.wording.lengths import Units
-
-
-def slots(facts: SheetFacts) -> tuple[Slot, ...]:
-    """Length twice; the diameter too where its axis is calibrated."""
-    return presetter_slots(facts)
-
-
-def steps(facts: SheetFacts) -> tuple[Step, ...]:
-    """What the hands do."""
-    del facts
-    return STEPS
 
 
 def expected(facts: SheetFacts, slot: Slot, readings: Readings, field: str = "") -> float | None:

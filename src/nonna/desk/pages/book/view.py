@@ -138,7 +138,7 @@ class BookView(QWidget):
         if self._waiting is None:
             return
         (state, units), self._waiting = self._waiting, None
-        newest_changed = state.entries is not self._entries
+        newest_changed = state.entries != self._entries
         unchanged = not newest_changed and units == self._units and self.model.rowCount() > 0
         self._units, self._entries = units, state.entries
         self._home = state.home
