@@ -20,7 +20,7 @@ from nonna.desk.commands.ids import CommandId
 from nonna.desk.forms.fields import put_text
 from nonna.desk.forms.form_dialog import FormDialog
 from nonna.desk.frame.settings_dialog import NO_LIMIT, SettingsDialog
-from nonna.desk.start.first_steps import FirstSteps
+from nonna.desk.start.after_paint import FirstSteps
 from nonna.desk.tray.by_command import write_program
 from nonna.errors import NonnaError
 from nonna.procedures.session import Session

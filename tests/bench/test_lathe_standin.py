@@ -26,8 +26,7 @@ from nonna.desk.tray.wear_dialog import WearDialog
 from nonna.errors import NonnaError
 from nonna.figures.figure import Label
 from nonna.figures.run_chart import run_chart
-from nonna.metrology.drifting.wear_control import next_wear
-from nonna.metrology.drifting.wear_process import LEAST_PARTS
+from nonna.metrology.drifting.wear_process import LEAST_PARTS, next_wear
 from nonna.procedures.catalogue import evaluate
 from nonna.procedures.session import Session
 from nonna.procedures.shown import real_per_shown

@@ -13,7 +13,7 @@ from nonna.bench.shelf.shelving import put
 from nonna.bench.station.state import read_state
 from nonna.errors import NonnaError
 from nonna.metrology.doubt.fits import oval_seen
-from nonna.metrology.drifting.wear_control import next_wear
+from nonna.metrology.drifting.wear_process import next_wear
 from nonna.procedures.catalogue import evaluate, procedure
 from nonna.procedures.facts import SheetFacts
 from nonna.procedures.session import Session

@@ -178,7 +178,7 @@ def test_documents_used_here_are_sound():
 def test_every_code_has_its_sentence_and_a_strangers_name_is_a_fact():
     for name in PROCEDURES:
         folder = Path(import_module(PROCEDURES[name].package).__file__).parent
-        sentences = import_module(f"{PROCEDURES[name].package}.sentences").SENTENCES
+        sentences = import_module(f"{PROCEDURES[name].package}.procedure").SENTENCES
         codes = {c for file in folder.glob("*.py") for c in re.findall(r'\bsaid\(\s*"([\w-]+)"', file.read_text())}
         assert codes <= set(sentences), name
         assert sentences and all(key and words[-1] in ".!?" for key, words in sentences.items()), name

@@ -8,9 +8,9 @@ from hypothesis import strategies as st
 from PySide6.QtCore import Qt
 
 from nonna.bench.book.writing import Signature
+from nonna.bench.session.sheet.notices import warning
 from nonna.bench.settings.house_rules import decide, keep, may_sign
 from nonna.bench.sheet.opening import open_sheet
-from nonna.bench.sheet.rests_on import warning
 from nonna.bench.shelf.card_signing import put_back, signed_change, take_over
 from nonna.bench.shelf.card_trail import as_signed, as_they_stand, changed_outside, flat, with_values
 from nonna.bench.shelf.shelving import BY_KEY, cards, put

@@ -26,7 +26,7 @@ def saying(procedure: str) -> Callable[..., Reason]:
 
 @cache
 def _sentences(procedure: str) -> Mapping[str, str]:
-    found: Mapping[str, str] = import_module(f"{PROCEDURES[procedure].package}.sentences").SENTENCES
+    found: Mapping[str, str] = import_module(f"{PROCEDURES[procedure].package}.procedure").SENTENCES
     return found
 
 

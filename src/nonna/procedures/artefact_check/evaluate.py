@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from nonna.errors import TooFewReadingsError
-from nonna.metrology.doubt.agreement import en_number
-from nonna.metrology.doubt.decision import worst
+from nonna.metrology.doubt.decision import en_number, worst
 from nonna.metrology.doubt.means import enter_means
 from nonna.metrology.doubt.scatter import touch_scatter
 from nonna.metrology.doubt.uncertain import Influences
 from nonna.metrology.drifting.thermal import at_temperature
 from nonna.procedures.artefact_check.model import ArtefactReadings
-from nonna.procedures.artefact_check.sentences import said
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import master_flags, require
+from nonna.procedures.telling import saying
+
+said = saying("artefact-check")
 
 
 def evaluate(file: ArtefactReadings) -> Evaluation:

@@ -61,6 +61,16 @@ def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, uni
     )  # fmt: skip
 
 
+SENTENCES = {
+    "found": "The artefact comes out {e:signed} off, ± {U:small}: Eₙ {en:2f}.",
+    "not-held": "The loop does not hold its promise. Look at closure and temperature, then redo the weakest link.",
+    "pass": "Sign it: the loop is proved.",
+    "fail": "The doubt is honest, but the error is over its limit: calibrate again.",
+    "undecided": "Measure it again, or with a better artefact.",
+    "none": "Measure it again, or with a better artefact.",
+}
+
+
 PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,

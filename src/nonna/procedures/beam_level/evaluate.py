@@ -11,10 +11,12 @@ from nonna.metrology.doubt.means import enter_means
 from nonna.metrology.doubt.scatter import TouchScatter, touch_scatter
 from nonna.metrology.doubt.uncertain import Estimate, Influences
 from nonna.procedures.beam_level.model import BeamReadings, BeamSetup, Z
-from nonna.procedures.beam_level.sentences import said
 from nonna.procedures.evaluation import Check, Evaluation, Move, Quantity, check_limit
 from nonna.procedures.face_level.evaluate import turn_words
+from nonna.procedures.telling import saying
 from nonna.shop.reason import Reason
+
+said = saying("beam-level")
 
 PER_MM = 100.0
 

@@ -10,9 +10,11 @@ from nonna.metrology.doubt.means import TOUCH, enter_means
 from nonna.metrology.doubt.scatter import pooled, touch_from
 from nonna.metrology.doubt.uncertain import Influences
 from nonna.procedures.breakage.model import BreakageReadings, BreakageSetup, BreakReading
-from nonna.procedures.breakage.sentences import said
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
+from nonna.procedures.telling import saying
 from nonna.procedures.turning import enter_late
+
+said = saying("breakage")
 
 State = Literal["ok", "worn", "broken", "pulled-out", "missing"]
 

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from nonna.metrology.thresholds import design
 from nonna.procedures.breakage_threshold.model import ThresholdReadings
-from nonna.procedures.breakage_threshold.sentences import said
 from nonna.procedures.evaluation import Evaluation, Quantity
+from nonna.procedures.telling import saying
+
+said = saying("breakage-threshold")
 
 
 def _odds(p: float) -> str:

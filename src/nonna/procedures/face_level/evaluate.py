@@ -12,10 +12,12 @@ from nonna.metrology.doubt.scatter import touch_from
 from nonna.metrology.doubt.uncertain import Influences
 from nonna.procedures.evaluation import Check, Evaluation, Move, Quantity, check_limit
 from nonna.procedures.face_level.model import LEAST, FaceLevelReadings
-from nonna.procedures.face_level.sentences import said
+from nonna.procedures.telling import saying
 from nonna.procedures.tip_runout.evaluate import SCATTER
 from nonna.shop.cards.gear import LevelScrew
 from nonna.shop.reason import Reason
+
+said = saying("face-level")
 
 MOST_TURNS = 2.0  #: of a levelling screw; beyond it the cause is elsewhere
 

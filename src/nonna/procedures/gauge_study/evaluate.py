@@ -11,8 +11,10 @@ from nonna.metrology.doubt.uncertain import Influences
 from nonna.metrology.gauge_study import Crossed, crossed, single
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.gauge_study.model import StudyReading, StudyReadings
-from nonna.procedures.gauge_study.sentences import said
+from nonna.procedures.telling import saying
 from nonna.shop.reason import Reason
+
+said = saying("gauge-study")
 
 FEWEST = 2
 

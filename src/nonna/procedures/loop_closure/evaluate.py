@@ -9,7 +9,9 @@ from nonna.metrology.doubt.scatter import touch_scatter
 from nonna.metrology.doubt.uncertain import Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.loop_closure.model import ClosureReadings
-from nonna.procedures.loop_closure.sentences import said
+from nonna.procedures.telling import saying
+
+said = saying("loop-closure")
 
 _NAMES = {"tool": "tool", "probe": "probe"}
 

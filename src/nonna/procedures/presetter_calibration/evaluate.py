@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from nonna.errors import NonnaError, TooFewReadingsError
-from nonna.metrology.doubt.agreement import en_number
-from nonna.metrology.doubt.decision import worst
+from nonna.metrology.doubt.decision import en_number, worst
 from nonna.metrology.doubt.means import enter_means
 from nonna.metrology.doubt.uncertain import Influences, Uncertain, value_of
 from nonna.metrology.drifting.thermal import at_temperature
@@ -12,9 +11,11 @@ from nonna.metrology.shapes.two_masters import AxisLine, line_through
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import Master, master_flags, require
 from nonna.procedures.presetter_calibration.model import PPM, WORDS, Axis, PresetterReadings, PresetterSetup
-from nonna.procedures.presetter_calibration.sentences import said
 from nonna.procedures.shown import shown_scatter
+from nonna.procedures.telling import saying
 from nonna.shop.reason import Reason
+
+said = saying("presetter-calibration")
 
 
 class _Axis:

@@ -10,8 +10,10 @@ from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import require
 from nonna.procedures.presetter_calibration.model import PPM
 from nonna.procedures.presetter_tool.model import NAMES, Axis, PresetterToolReadings, PresetterToolSetup
-from nonna.procedures.presetter_tool.sentences import said
 from nonna.procedures.shown import shown_scatter
+from nonna.procedures.telling import saying
+
+said = saying("presetter-tool")
 
 
 def put_right(

@@ -12,7 +12,9 @@ from nonna.metrology.transfer import fit_transfer
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.presetter_calibration.model import PPM
 from nonna.procedures.presetter_transfer.model import TransferReadings
-from nonna.procedures.presetter_transfer.sentences import said
+from nonna.procedures.telling import saying
+
+said = saying("presetter-transfer")
 
 TREND_P = 0.05
 

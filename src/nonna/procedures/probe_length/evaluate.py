@@ -8,7 +8,9 @@ from nonna.metrology.doubt.scatter import touch_scatter
 from nonna.metrology.doubt.uncertain import Influences
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.probe_length.model import ProbeLengthReadings
-from nonna.procedures.probe_length.sentences import said
+from nonna.procedures.telling import saying
+
+said = saying("probe-length")
 
 
 def evaluate(file: ProbeLengthReadings) -> Evaluation:

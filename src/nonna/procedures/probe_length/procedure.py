@@ -59,6 +59,12 @@ def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, uni
     )
 
 
+SENTENCES = {
+    "found": "Probe length {length:length}, ± {U:small}.",
+    "sign": "Sign it, then put it into the machine.",
+}
+
+
 PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,

@@ -19,8 +19,10 @@ from nonna.metrology.shapes.circles import CircleFit, fit_circles, largest_gap
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import master_flags, require
 from nonna.procedures.probe_ring.model import RingReadings
-from nonna.procedures.probe_ring.sentences import said
+from nonna.procedures.telling import saying
 from nonna.shop.reason import Reason
+
+said = saying("probe-ring")
 
 LEAST, LEAST_WITH_HISTORY = 4, 3
 

@@ -12,8 +12,10 @@ from nonna.metrology.doubt.uncertain import Influences
 from nonna.metrology.shapes.pocket_row import LEAST_KEPT, PocketRow, fit_row
 from nonna.procedures.evaluation import Evaluation, Quantity, check_limit
 from nonna.procedures.rack_pockets.model import FACES, RackReadings, RackSetup
-from nonna.procedures.rack_pockets.sentences import said
+from nonna.procedures.telling import saying
 from nonna.shop.reason import Reason
+
+said = saying("rack-pockets")
 
 
 def _groups(file: RackReadings) -> dict[tuple[int, str], list[float]]:

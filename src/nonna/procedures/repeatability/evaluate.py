@@ -14,8 +14,10 @@ from nonna.metrology.doubt.series import Trend, fit_trend, grubbs_outliers
 from nonna.metrology.doubt.uncertain import Estimate, Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
 from nonna.procedures.repeatability.model import ADVISED, LEAST, RepeatabilityReadings
-from nonna.procedures.repeatability.sentences import said
+from nonna.procedures.telling import saying
 from nonna.shop.reason import Reason
+
+said = saying("repeatability")
 
 
 def _drift_estimate(trend: Trend, resolution: float) -> Estimate:

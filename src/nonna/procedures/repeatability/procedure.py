@@ -49,6 +49,20 @@ def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, uni
     return run_chart("Each touch about the mean", [as_number(r["value_mm"]) for r in readings], outliers, units)
 
 
+SENTENCES = {
+    "found-pass": "Touches repeat within {two_s:small} (2 s), at most {high:small}: good.",
+    "found-fail": "The scatter, 2 s, is {two_s:small}, over {limit:small}.",
+    "found-undecided": "The scatter, 2 s, is {two_s:small} but could be {high:small}; the limit is {limit:small}.",
+    "found-none": "Touches repeat within {two_s:small} (2 s), at most {high:small}.",
+    "pass": "Sign it and it is used from now on.",
+    "none": "Sign it and it is used from now on.",
+    "fail": "Clean what touches and what is touched, then do it again.",
+    "undecided": "More touches will tell.",
+    "outliers": "Touch {touches} does not belong with the others. Was there a chip? Strike it only if you know why.",
+    "go-on": "Go on to {touches} touches.",
+}
+
+
 PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,

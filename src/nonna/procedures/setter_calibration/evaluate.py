@@ -13,8 +13,10 @@ from nonna.metrology.drifting.thermal import at_temperature
 from nonna.procedures.evaluation import Check, Evaluation, Quantity
 from nonna.procedures.inputs import Master, master_flags, require
 from nonna.procedures.setter_calibration.model import SetterReadings
-from nonna.procedures.setter_calibration.sentences import said
+from nonna.procedures.telling import saying
 from nonna.shop.reason import Reason
+
+said = saying("setter-calibration")
 
 _MASTER = "masters.master"
 

@@ -16,9 +16,11 @@ from nonna.metrology.doubt.scatter import TouchScatter, touch_from
 from nonna.metrology.doubt.uncertain import Estimate, Influences
 from nonna.metrology.shapes import centring
 from nonna.procedures.evaluation import Check, Evaluation, Move, Quantity, check_limit
+from nonna.procedures.telling import saying
 from nonna.procedures.tip_runout.model import LEAST, RunoutReadings, RunoutSetup
-from nonna.procedures.tip_runout.sentences import said
 from nonna.shop.reason import Reason
+
+said = saying("tip-runout")
 
 SCATTER = "indicator repeatability"
 

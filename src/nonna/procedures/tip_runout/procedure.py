@@ -14,13 +14,15 @@ from nonna.procedures.evaluation import Evaluation, Move
 from nonna.procedures.facts import Caution, PassDone, Readings, SheetFacts, Slot, Step, Variant
 from nonna.procedures.guess import Guess, guess_by_fit
 from nonna.procedures.sheet import Procedure
+from nonna.procedures.telling import saying
 from nonna.procedures.tip_runout import LISTED
 from nonna.procedures.tip_runout.evaluate import evaluate, harmonic_of, moves_to
 from nonna.procedures.tip_runout.model import LEAST, POSITIONS, RunoutReadings, RunoutSetup
-from nonna.procedures.tip_runout.sentences import said
 from nonna.shop.reason import Reason
 from nonna.shop.texts.given import as_number
 from nonna.wording.lengths import Units
+
+said = saying("tip-runout")
 
 
 def outlook_words(sizes: Sequence[float], limit: float) -> Reason | None:
@@ -106,6 +108,29 @@ def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, uni
         next_angle = left[0]
     return runout_figure(points, facts.setup.numbers("screws_deg"), found, next_angle, units,
                          tuple(m.screw for m in result.moves) if result else ())  # fmt: skip
+
+
+SENTENCES = {
+    "found-none": "Run-out {runout:small}, ± {U:small}.",
+    "found-pass": "Run-out {runout:small}, within {limit:small} even with its doubt.",
+    "found-fail": "Run-out {runout:small}, over {limit:small}.",
+    "found-undecided": "Run-out {runout:small}; the doubt of ± {U:small} leaves {limit:small} open.",
+    "tighten": "{screw} screw under the dial: tighten, until the dial drops {drop:small}.",
+    "tighten-ease": "{screw} screw under the dial: tighten, ease {other}, until the dial drops {drop:small}.",
+    "tighten-key": "{screw} screw under the dial: tighten, until the dial drops {drop:small} (about {key:0f}° of key).",
+    "tighten-ease-key": "{screw} screw under the dial: tighten, ease {other}, until the dial drops {drop:small} "
+    "(about {key:0f}° of key).",
+    "clean": "Take it out, clean taper, shank and ball, look for burrs, and measure again.",
+    "form": "{form:small} of it is form, not eccentricity: no screw will help that.",
+    "more-angles": "Measure more angles.",
+    "turn-round": "Take it out, clean taper and shank, turn it half round in the holder and measure again.",
+    "finer-dial": "Measure more angles, or with a finer dial.",
+    "never-more": "Never more than {half:small}: half the run-out is all there is.",
+    "not-smaller": "It is not getting smaller. Is a screw loose, or already at its end?",
+    "one-more": "One more pass should do.",
+    "more-passes": "About {passes} more passes at this rate.",
+    "sign": "Sign it.",
+}
 
 
 PROCEDURE = Procedure(

@@ -13,9 +13,11 @@ from nonna.metrology.doubt.uncertain import Influences, Uncertain
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.facts import Readings
 from nonna.procedures.inputs import require
+from nonna.procedures.telling import saying
 from nonna.procedures.tool_diameter.model import FACES, DiameterReadings, DiameterSetup
-from nonna.procedures.tool_diameter.sentences import said
 from nonna.procedures.turning import enter_late
+
+said = saying("tool-diameter")
 
 _END = {"x": "", "y": "_y"}  # how the setup names an axis
 

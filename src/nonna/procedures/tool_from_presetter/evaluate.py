@@ -17,9 +17,11 @@ from nonna.procedures.inputs import require
 from nonna.procedures.presetter_calibration.model import PPM
 from nonna.procedures.presetter_tool.evaluate import put_right
 from nonna.procedures.shown import shown_scatter
+from nonna.procedures.telling import saying
 from nonna.procedures.tool_from_presetter.model import FromPresetterReadings, FromPresetterSetup
-from nonna.procedures.tool_from_presetter.sentences import said
 from nonna.shop.reason import Reason
+
+said = saying("tool-from-presetter")
 
 LEAST_APART = 2  #: readings that can lie apart
 

@@ -42,6 +42,22 @@ def _away(name: str, part: NeedPart, needed: bool = True) -> Need:
     return Need(name, offers.TRANSFER, part, "tools", needed=needed, away=True, of_station=True)
 
 
+SENTENCES = {
+    "length": "Length {value:length}, ± {U:small}, put right for this machine.",
+    "diameter": "Diameter {value:length}, ± {U:small}.",
+    "agrees": "The machine's own setter said {own:length}: {d:signed} from that, within the doubt of both (± "
+    "{U:small}).",
+    "differs": "The machine's own setter said {own:length}: {d:signed} from that, more than the doubt of both (± "
+    "{U:small}).",
+    "recalibrated": "The setter was calibrated again since the transfer: its plane counts twice until the transfer "
+    "is done anew.",
+    "pass": "Sign it.",
+    "none": "Sign it.",
+    "fail": "Is it the right tool, well seated and clean? Touch it once on the machine's own setter.",
+    "undecided": "Measure it on the machine's own setter if it has to be within the limit.",
+}
+
+
 PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,

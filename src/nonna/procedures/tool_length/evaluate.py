@@ -9,10 +9,12 @@ from nonna.metrology.doubt.scatter import touch_scatter
 from nonna.metrology.doubt.uncertain import BudgetRow, Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import require
+from nonna.procedures.telling import saying
 from nonna.procedures.tool_length.model import ToolLengthReadings
-from nonna.procedures.tool_length.sentences import said
 from nonna.procedures.turning import LATE, enter_late
 from nonna.shop.reason import Reason
+
+said = saying("tool-length")
 
 
 def _what_would_decide(budget: tuple[BudgetRow, ...]) -> Reason:

@@ -9,8 +9,10 @@ from nonna.metrology.doubt.scatter import TouchScatter, touch_scatter
 from nonna.metrology.doubt.spread_of_means import true_range
 from nonna.metrology.doubt.uncertain import Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
+from nonna.procedures.telling import saying
 from nonna.procedures.tooth_runout.model import ToothReadings
-from nonna.procedures.tooth_runout.sentences import said
+
+said = saying("tooth-runout")
 
 
 def _height_doubt(touch: TouchScatter, count: int) -> float:

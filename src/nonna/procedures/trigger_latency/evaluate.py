@@ -7,8 +7,10 @@ import math
 from nonna.metrology.doubt.uncertain import Estimate, Influences
 from nonna.metrology.lateness import fit_lateness
 from nonna.procedures.evaluation import Evaluation, Quantity
+from nonna.procedures.telling import saying
 from nonna.procedures.trigger_latency.model import LatencyReadings, LatencySetup
-from nonna.procedures.trigger_latency.sentences import said
+
+said = saying("trigger-latency")
 
 
 def _apart(late: Estimate, setup: LatencySetup) -> float:

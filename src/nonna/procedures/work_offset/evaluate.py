@@ -7,8 +7,10 @@ from nonna.metrology.doubt.means import enter_means
 from nonna.metrology.doubt.scatter import touch_scatter
 from nonna.metrology.doubt.uncertain import Influences
 from nonna.procedures.evaluation import Evaluation, Quantity
+from nonna.procedures.telling import saying
 from nonna.procedures.work_offset.model import WorkOffsetReadings
-from nonna.procedures.work_offset.sentences import said
+
+said = saying("work-offset")
 
 
 def evaluate(file: WorkOffsetReadings) -> Evaluation:

@@ -45,6 +45,12 @@ def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, uni
     )  # fmt: skip
 
 
+SENTENCES = {
+    "found": "The surface stands at Z {w:length}, ± {U:small}.",
+    "sign": "Sign it, then put it into the machine.",
+}
+
+
 PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,

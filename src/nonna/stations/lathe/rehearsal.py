@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from nonna.errors import NonnaError
+from nonna.figures.figure import Figure, Ink, Label, Line, Stroke, box
 from nonna.programs.dialects.listing import USUAL
 from nonna.programs.language.blocks import Block, parse
 from nonna.programs.language.control_state import ControlState
@@ -17,9 +18,39 @@ from nonna.programs.language.tool_calls import calls_of
 from nonna.shop.cards.machine import Machine, Tools
 from nonna.standin.contact import Problem
 from nonna.standin.rehearsal import Rehearsal, StoppedError, add_problems, judged, left_otherwise, problem_of
-from nonna.stations.lathe.turret import Lathe
-from nonna.stations.lathe.way import way_figure
+from nonna.stations.lathe.turret import Lathe, Leg, Thing
 from nonna.wording.lengths import MM_PER_INCH
+
+AROUND_MM = 30.0
+_INKS: dict[str, Ink] = {"chuck": "steel-dark", "part": "master", "tailstock": "steel", "arm": "pad"}
+
+
+def way_figure(way: Sequence[Leg], things: Sequence[Thing], stops: Sequence[Problem]) -> Figure:
+    """Draw the way of a program; Z to the right (the chuck stands left), X upwards from the spindle's axis, to
+    scale.
+    """
+    places = [place for leg in way for place in (leg.start, leg.end)] or [(0.0, 0.0)]
+    solid = [thing for thing in things if thing.name in ("part", "arm")]
+    xs = [p[0] for p in places] + [v for t in solid for v in (t.box.low[0], t.box.high[0])]
+    zs = [p[1] for p in places] + [v for t in solid for v in (t.box.low[2], t.box.high[2])]
+    low, high = (min(*zs, 0.0) - AROUND_MM, min(*xs, -20.0) - AROUND_MM), (max(zs) + AROUND_MM, max(xs) + AROUND_MM)
+    strokes: list[Stroke] = []
+    for thing in things:
+        a, b = thing.box.low, thing.box.high
+        left, right = max(a[2], low[0]), min(b[2], high[0])
+        bottom, top = max(a[0], low[1]), min(b[0], high[1])
+        if left < right and bottom < top:
+            strokes.append(box(left, bottom, right, top, _INKS.get(thing.name, "steel"), None))
+            strokes.append(Label(((left + right) / 2, top), thing.name, "muted", 13, dy=-6))
+    strokes.append(Line((low[0], 0.0), (high[0], 0.0), "muted", 1.0, dashed=True))
+    for leg in way:
+        ink: Ink = (
+            "bad" if leg.stopped else "accent" if leg.way == "search" else "ink" if leg.way == "feed" else "muted"
+        )
+        width = 3.0 if leg.stopped or leg.way == "search" else 1.5
+        strokes.append(Line(leg.start[::-1], leg.end[::-1], ink, width, dashed=leg.way == "rapid"))
+    said = stops[0].message if stops else "dashed: rapid; bold: searching for the arm"
+    return Figure("The way of the tips, from the front", (*low, *high), tuple(strokes), f"to scale; {said}")
 
 
 def rehearse(text: str, machine: Machine, tools: Tools, *, dialect: Dialect = USUAL) -> Rehearsal:

@@ -6,7 +6,7 @@ import os
 import shutil
 import sqlite3
 import tempfile
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import closing, contextmanager
 from pathlib import Path
 
@@ -69,3 +69,18 @@ def must_hold_something(path: Path) -> None:
     if path.stat().st_size == 0:
         words = "{name} is empty: it was cut off, or never was a ledger. Nothing is written into it."
         raise NonnaError("unreadable", words, "ledger", name=path.name)
+
+
+PAGES = 200  #: copied between two looks at whether to stop
+
+
+def copy_file(source: Path, target: Path, told: Callable[[int, int], None]) -> None:
+    """Copy a ledger's file as it stands at one moment.
+
+    Parameters: told, how many pages are copied and how many there are; may raise to stop. Raises: NonnaError.
+    """
+    try:
+        with closing(connect(source)) as old, closing(sqlite3.connect(target)) as new:
+            old.backup(new, pages=PAGES, progress=lambda _, left, whole: told(whole - left, whole))
+    except sqlite3.Error as error:
+        raise NonnaError("unreadable", "The shop was not copied: {words}.", "target", words=error) from error

@@ -6,9 +6,11 @@ from nonna.errors import TooFewReadingsError
 from nonna.metrology.doubt.uncertain import Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.shown import as_shown, real_per_shown
+from nonna.procedures.telling import saying
 from nonna.stations.lathe.axes import carried_value, enter_shown
 from nonna.stations.lathe.procedures.arm.model import FACES, PLANES, ArmReadings
-from nonna.stations.lathe.procedures.arm.sentences import said
+
+said = saying("lathe-arm")
 
 
 def evaluate(file: ArmReadings) -> Evaluation:

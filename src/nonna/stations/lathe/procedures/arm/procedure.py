@@ -51,6 +51,14 @@ def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, uni
     return arm_figure({str(r["face"]) for r in readings}, widths, units, asked_face(slots(facts), readings))
 
 
+SENTENCES = {
+    "found": "{count} faces found, the first ± {U:small}. Touches of one face agree within {range:small}.",
+    "pass": "Sign it, swing the arm in, then set the tips.",
+    "none": "Sign it, swing the arm in, then set the tips.",
+    "fail": "Swing the arm in and out, wipe its stylus and the tip, and touch again: a chip, or it does not seat.",
+}
+
+
 PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,

@@ -11,8 +11,10 @@ from nonna.metrology.doubt.uncertain import Influences
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import require
 from nonna.procedures.shown import as_shown, real_per_shown
+from nonna.procedures.telling import saying
 from nonna.stations.lathe.procedures.centre.model import SIDES, CentreReadings
-from nonna.stations.lathe.procedures.centre.sentences import said
+
+said = saying("lathe-centre")
 
 
 def evaluate(file: CentreReadings) -> Evaluation:

@@ -52,6 +52,16 @@ def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, uni
     return centre_figure({at for at in SIDES if rows[at]}, x, found.get("height_mm"), units)
 
 
+SENTENCES = {
+    "found": "A tool on the centre line of this turret has {axis} offset {value:length}, ± {U:small}.",
+    "height": "The bar stands {d:signed} off the spindle's height.",
+    "sign": "Sign it: drills take their X from it.",
+    "pass": "Sign it: drills take their X from it.",
+    "fail": "Too far off in height for a drill: is the bar seated, was the turret hit? Shim it or have it aligned.",
+    "undecided": "Sweep it once more.",
+}
+
+
 PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,

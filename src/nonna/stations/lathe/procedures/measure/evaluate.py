@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from nonna.errors import NonnaError, TooFewReadingsError
 from nonna.metrology.doubt.uncertain import Estimate, Influences
-from nonna.metrology.drifting.wear_control import NextWear, next_wear
-from nonna.metrology.drifting.wear_process import LEAST_PARTS, Part, next_by_process
+from nonna.metrology.drifting.wear_process import LEAST_PARTS, NextWear, Part, next_by_process, next_wear
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import require
 from nonna.procedures.shown import as_shown, real_per_shown
+from nonna.procedures.telling import saying
 from nonna.stations.lathe.axes import across, carried_value, enter_shown
 from nonna.stations.lathe.procedures.measure.model import PartReadings, PartSetup
-from nonna.stations.lathe.procedures.measure.sentences import said
+
+said = saying("lathe-measure")
 
 STOP_MM = 0.3  #: an error that no wear makes from one part to the next, where no tolerance says so
 

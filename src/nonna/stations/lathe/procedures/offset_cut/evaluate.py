@@ -11,8 +11,10 @@ from nonna.metrology.doubt.uncertain import Influences
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.inputs import require
 from nonna.procedures.shown import as_shown, real_per_shown
+from nonna.procedures.telling import saying
 from nonna.stations.lathe.procedures.offset_cut.model import CutReadings
-from nonna.stations.lathe.procedures.offset_cut.sentences import said
+
+said = saying("lathe-offset-cut")
 
 
 def evaluate(file: CutReadings) -> Evaluation:

@@ -45,6 +45,12 @@ def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, uni
     return test_cut_figure(sum(sizes) / len(sizes) if sizes else None, found, units)
 
 
+SENTENCES = {
+    "found": "{axis} offset of the reference tool {value:length}, ± {U:small}.",
+    "sign": "Sign it; the arm is calibrated with this tool.",
+}
+
+
 PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,

@@ -12,9 +12,11 @@ from nonna.metrology.drifting.thermal import at_temperature
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.inputs import master_flags, require
 from nonna.procedures.shown import as_shown, real_per_shown
+from nonna.procedures.telling import saying
 from nonna.stations.lathe.axes import carried_value, enter_shown
 from nonna.stations.lathe.procedures.offset_master.model import TURNS, ChuckMasterReadings
-from nonna.stations.lathe.procedures.offset_master.sentences import said
+
+said = saying("lathe-offset-master")
 
 RUNOUT_MM = 0.02  #: of a master clamped with care, full swing, where nobody says
 

@@ -8,9 +8,11 @@ from nonna.metrology.drifting.thermal import at_temperature
 from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.inputs import master_flags, require
 from nonna.procedures.shown import as_shown
+from nonna.procedures.telling import saying
 from nonna.stations.lathe.axes import across, carried_value, enter_shown
 from nonna.stations.lathe.procedures.ring.model import LatheRingReadings
-from nonna.stations.lathe.procedures.ring.sentences import said
+
+said = saying("lathe-ring")
 
 
 def evaluate(file: LatheRingReadings) -> Evaluation:

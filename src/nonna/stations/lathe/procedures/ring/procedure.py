@@ -51,6 +51,13 @@ def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, uni
     return ring_figure(size, ball, inside, {str(r["at"]) for r in readings}, units)
 
 
+SENTENCES = {
+    "found": "Effective ball {value:length}, ± {U:small}, {side}.",
+    "centre": "Centre at {centre:length} as shown.",
+    "sign": "Sign it; inside and outside are calibrated apart.",
+}
+
+
 PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from nonna.procedures.facts import Caution, SheetFacts, Step
 from nonna.stations.lathe.procedures.chuck.procedure import PROCEDURE as OF_THE_CHUCK
+from nonna.stations.lathe.procedures.chuck.procedure import SENTENCES as SAID_OF_THE_CHUCK
 from nonna.stations.lathe.procedures.second_side import LISTED
 from nonna.stations.lathe.procedures.second_side.evaluate import evaluate
 from nonna.stations.lathe.procedures.second_side.model import SecondSideReadings
@@ -19,6 +20,19 @@ def steps(facts: SheetFacts) -> tuple[Step, ...]:
         Step("Turn in steps, probe the second side at each angle", "turn"),
         Step("Sign"),
     )
+
+
+SENTENCES = {
+    **SAID_OF_THE_CHUCK,
+    "found-none": "The second side runs out {runout:small}, ± {U:small}, to the first, high at {high:0f}°.",
+    "found-pass": "The second side runs out {runout:small}, ± {U:small}, to the first: within {limit:small}.",
+    "found-fail": "The second side runs out {runout:small}, ± {U:small}, to the first, over {limit:small}, high at "
+    "{high:0f}°.",
+    "found-undecided": "The second side runs out {runout:small}, ± {U:small}, to the first: the doubt leaves "
+    "{limit:small} open.",
+    "fail": "Before it is cut: clamp again, or tap it in at {high:0f}° and indicate the first side true. It was cut "
+    "already? Set it aside; bore the soft jaws to the first side's size.",
+}
 
 
 PROCEDURE = replace(

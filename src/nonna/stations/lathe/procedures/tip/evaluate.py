@@ -11,10 +11,12 @@ from nonna.metrology.doubt.uncertain import Influences, Uncertain, value_of
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
 from nonna.procedures.inputs import require
 from nonna.procedures.shown import as_shown
+from nonna.procedures.telling import saying
 from nonna.shop.reason import Reason
 from nonna.stations.lathe.axes import carried_value, enter_shown, plain_or_uncertain
 from nonna.stations.lathe.procedures.tip.model import AXES, FLANKS, TipReadings, TipSetup, TipTouch
-from nonna.stations.lathe.procedures.tip.sentences import said
+
+said = saying("lathe-tip")
 
 
 def _touched(readings: Sequence[TipTouch], *, flanks: bool) -> dict[str, dict[str, list[float]]]:

@@ -64,6 +64,19 @@ def figure(facts: SheetFacts, readings: Readings, result: Evaluation | None, uni
 _PLANES = {"+x": "arm.plus_x", "-x": "arm.minus_x", "+z": "arm.plus_z", "-z": "arm.minus_z"}
 
 
+SENTENCES = {
+    "offset": "{axis} offset {value:length}, ± {U:small}.",
+    "plain": "{axis} offset {value:length}, taken from the centre line.",
+    "change": "{axis} changed by {d:signed} against the last offset.",
+    "pass": "Sign it and load the offset.",
+    "none": "Sign it and load the offset.",
+    "flank": "Z is the tool's axis, half way between its flanks; across them it is {width:length}.",
+    "fail": "Too much for a change: is it the right insert or tool, does it sit flat, is the seat clean? Then touch "
+    "again.",
+    "undecided": "Touch it once more.",
+}
+
+
 PROCEDURE = Procedure(
     listed=LISTED,
     evaluation=evaluate,

@@ -10,8 +10,10 @@ from nonna.metrology.doubt.means import TOUCH, by_axis, enter_by_axis
 from nonna.metrology.doubt.scatter import TouchScatter, scatter_by_axis
 from nonna.metrology.doubt.uncertain import Influences, Uncertain
 from nonna.procedures.evaluation import Check, Evaluation, Quantity, check_limit
+from nonna.procedures.telling import saying
 from nonna.stations.router.procedures.home_check.model import AXES, NAMES, HomeReadings, HomeSetup
-from nonna.stations.router.procedures.home_check.sentences import said
+
+said = saying("home-check")
 
 SAME_DOF = 1e-3  #: a carried freedom is worked back from its k
 

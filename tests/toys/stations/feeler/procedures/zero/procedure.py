@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Literal
 
 from nonna.stations.feeler.procedures.zero import LISTED
-from nonna.stations.feeler.procedures.zero.sentences import said
 
 from nonna.errors import TooFewReadingsError
 from nonna.figures.figure import Figure, Line, box
@@ -17,9 +16,12 @@ from nonna.procedures.evaluation import Evaluation, Quantity
 from nonna.procedures.facts import Caution, Slot, Step
 from nonna.procedures.inputs import ReadingsFile, Setup, asked
 from nonna.procedures.sheet import Need, Procedure
+from nonna.procedures.telling import saying
 from nonna.procedures.tool_length.model import PositionReading
 from nonna.shop.texts.strict_model import Number
 from nonna.wording.lengths import Units
+
+said = saying("feeler-zero")
 
 
 class ZeroSetup(Setup):
@@ -57,6 +59,9 @@ def evaluate(file):
 def figure(facts, readings, result, units=Units.MM):
     marks = tuple(Line((-20, 20 + i), (20, 20 + i), "accent") for i in range(len(readings)))
     return Figure("The block under the feeler", (-30, 0, 30, 40), (box(-15, 0, 15, 20), *marks), "to scale")
+
+
+SENTENCES = {"found": "The feeler's zero stands at {z:length}.", "sign": "Sign it."}
 
 
 PROCEDURE = Procedure(
