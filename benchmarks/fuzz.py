@@ -26,7 +26,8 @@ from nonna.adapters.store.sqlite.shapes import REPEATED
 from nonna.bench.book.writing import Signature
 from nonna.bench.sheet.signing import prepare
 from nonna.errors import NonnaError
-from nonna.shop.records.text import canonical, digest, exported
+from nonna.shop.records.hashing import canonical, digest
+from nonna.shop.records.text import exported
 
 LINES, LINES_BESIDE, ROWS, IMPORTS = 200_000, 5_000, 10_000, 10_000
 THRESHOLD = {

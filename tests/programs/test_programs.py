@@ -151,7 +151,7 @@ def test_malformed_blocks_are_refused_with_their_place(text, line, column, code)
         ("S-1", "syntax"),
         ("T1.5", "syntax"),
         ("#0 = 1", "syntax"),
-        ("#6000 = 1", "syntax"),
+        ("#100000 = 1", "syntax"),
         ("#1.5 = 1", "syntax"),
         ("X[1 / 0]", "syntax"),
         ("G0 X#[0 - 1]", "syntax"),

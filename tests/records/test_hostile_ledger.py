@@ -23,7 +23,8 @@ from nonna.cli.main import run
 from nonna.errors import NonnaError
 from nonna.shop.links.subjects import tool
 from nonna.shop.records.damage import DamagedRecordError
-from nonna.shop.records.text import canonical, digest, exported, record_of
+from nonna.shop.records.hashing import canonical, digest
+from nonna.shop.records.text import exported, record_of
 from tests.support.documents import REPEAT, SETTER, TOOL
 from tests.support.ledgers import Ledger, plain, sql
 

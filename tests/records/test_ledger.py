@@ -24,7 +24,8 @@ from nonna.bench.sheet.signing import prepare
 from nonna.errors import NonnaError
 from nonna.procedures.telling import words_of
 from nonna.shop.links.subjects import STATION, tool
-from nonna.shop.records.text import body_of, canonical, digest
+from nonna.shop.records.hashing import canonical, digest
+from nonna.shop.records.text import body_of
 from nonna.shop.records.values import CarriedFrom
 from tests.support.documents import SETTER, TOOL
 from tests.support.ledgers import Ledger, plain

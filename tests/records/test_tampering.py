@@ -21,7 +21,8 @@ from nonna.cli.main import run
 from nonna.errors import NonnaError
 from nonna.shop.links.subjects import tool
 from nonna.shop.records.damage import DamagedRecordError
-from nonna.shop.records.text import body_of, canonical, digest, exported
+from nonna.shop.records.hashing import canonical, digest
+from nonna.shop.records.text import body_of, exported
 from tests.support.ledgers import Ledger, sql
 
 TRIGGERS = ("records_no_update", "records_no_delete", "records_no_replace")

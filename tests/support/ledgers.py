@@ -5,7 +5,8 @@ from contextlib import closing
 
 from nonna.adapters.store.sqlite.store import SqliteStore
 from nonna.bench.book.book import Book
-from nonna.shop.records.text import FIRST_PREVIOUS, body_of, placed
+from nonna.shop.records.hashing import FIRST_PREVIOUS
+from nonna.shop.records.text import body_of, placed
 
 
 class Ledger(Book):

@@ -91,6 +91,10 @@ def parser() -> argparse.ArgumentParser:
     one.add_argument("-o", "--output", type=_path, required=True, metavar="PROGRAM")
     one.add_argument("--dialect", default=USUAL_DIALECT)
     one.add_argument("--report", type=_path, metavar="PLAN.json", help="how each tool is touched, and why")
+    one.add_argument(
+        "--load", type=_path, metavar="RESULTS.json", help="instead: store results in the control's tables"
+    )
+    one.add_argument("--put-back", action="store_true", help="with --load: store again what that program kept")
 
     one = commands.add_parser("rehearse", help="run a program on the machine model: contacts, problems, times")
     one.add_argument("program", type=_path, metavar="PROGRAM")
@@ -99,6 +103,7 @@ def parser() -> argparse.ArgumentParser:
     one.add_argument("--sweep", action="store_true", help="each tool also at its longest and shortest")
     one.add_argument("--dialect", default=USUAL_DIALECT)
     one.add_argument("--seed", type=int, default=0, metavar="N", help="of the touches' scatter")
+    one.add_argument("--state", type=_path, metavar="FILE", help="the control's tables as they are")
     one.add_argument("--piece", type=_path, metavar="PIECE", help="a piece for a part program, put in before a line")
     one.add_argument("--at", type=int, default=0, metavar="LINE", help="the line the piece is put before")
 

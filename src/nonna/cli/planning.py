@@ -5,10 +5,14 @@ from __future__ import annotations
 import argparse
 import json
 from pathlib import Path
+from secrets import token_hex
 from typing import TypeVar
 
-from nonna.bench.job.program_texts import rehearsed, written
+from nonna.bench.control.loading import load_plan, load_program
+from nonna.bench.control.results_file import ResultsFile
+from nonna.bench.job.program_texts import dialect_named, rehearsed, written
 from nonna.errors import NonnaError
+from nonna.shop.cards.control_tables import ControlTablesFile
 from nonna.shop.cards.job import Job
 from nonna.shop.cards.machine import Machine, Tools
 from nonna.shop.texts import strict_json
@@ -22,6 +26,10 @@ def plan(given: argparse.Namespace) -> int:
     """Plan a job and write its program and report. Raises: NonnaError."""
     document = strict_json.loads(read_bytes(given.job))
     job = checked(Job, document)
+    if given.load is not None:
+        return _load(given, job)
+    if given.put_back:
+        raise NonnaError("missing-field", "--put-back goes with --load RESULTS.json, the results it stored.", "load")
     made = written(_machine(job.machine, given.job), job, given.dialect)
     write_text(given.output, made.text)
     report = {
@@ -33,6 +41,18 @@ def plan(given: argparse.Namespace) -> int:
         write_text(given.report, json.dumps(report, ensure_ascii=False, indent=1) + "\n")
     refused = [tool.tool.number for tool in made.tools if tool.refused]
     print(json.dumps({"program": given.output.name, "seconds": made.seconds, "refused": refused}))
+    return 0
+
+
+def _load(given: argparse.Namespace, job: Job) -> int:
+    """Write the program that stores results in the control's own tables. Raises: NonnaError."""
+    machine, file = _machine(job.machine, given.job), _read(ResultsFile, given.load)
+    numbers = {tool.number for tool in job.tools}
+    plan = load_plan(machine, numbers, file, token_hex(4).upper(), put_back=given.put_back)
+    text = load_program(plan, jumps=dialect_named(given.dialect).jumps)
+    write_text(given.output, text)
+    stores = [row.asked for row in plan.rows]
+    print(json.dumps({"program": given.output.name, "run": plan.run, "stores": stores, "by_hand": list(plan.by_hand)}))
     return 0
 
 
@@ -49,7 +69,8 @@ def rehearse(given: argparse.Namespace) -> int:
             words = "--at: the line of {name} that the piece is put before, 1 to {last}."
             raise NonnaError("out-of-range", words, "at", name=given.program.name, last=len(lines))
         text = "".join([*lines[: given.at - 1], _text(given.piece), *lines[given.at - 1 :]])
-    found = rehearsed(text, machine, tools, given.dialect, sweep=given.sweep, seed=given.seed)
+    kept = _read(ControlTablesFile, given.state) if given.state is not None else None
+    found = rehearsed(text, machine, tools, given.dialect, sweep=given.sweep, seed=given.seed, kept=kept)
     print(json.dumps(found.to_document()))
     return 3 if found.problems else 0
 

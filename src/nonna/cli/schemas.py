@@ -33,8 +33,9 @@ def make(name: str, names: list[str]) -> dict[str, object]:
         body = {"anyOf": [procedure(each).model.model_json_schema() for each in PROCEDURES]}
         for part in body["anyOf"]:
             body.setdefault("$defs", {}).update(part.pop("$defs", {}))
-    elif key in ("machine", "tools", "masters", "shop", "gear", "rules", "job", "answers", "series", "evidence"):
-        from nonna.shop.cards import answers, gear, job, machine, masters, rules
+    elif key in _WORDS and key != "result":
+        from nonna.bench.control import results_file
+        from nonna.shop.cards import answers, control_tables, gear, job, machine, masters, rules
         from nonna.shop.links import evidence, series
 
         models: dict[str, type[BaseModel]] = {
@@ -48,6 +49,8 @@ def make(name: str, names: list[str]) -> dict[str, object]:
             "answers": answers.Answers,
             "series": series.Series,
             "evidence": evidence.Evidence,
+            "control": control_tables.ControlTablesFile,
+            "results": results_file.ResultsFile,
         }
         body = models[key].model_json_schema()
     elif key == "result":
@@ -76,6 +79,8 @@ _WORDS = (
     "answers",
     "series",
     "evidence",
+    "control",
+    "results",
 )
 _FORMATS = {
     **{word: word for word in _WORDS},

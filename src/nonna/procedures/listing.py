@@ -46,6 +46,7 @@ class Listed(NamedTuple):
     title: str  #: what people call it
     subject: Subject  #: what it is usually done on (ANY: on each tool)
     offers: Mapping[str, str] = MappingProxyType({})  #: names of its results by what they are to others (`offers`)
+    stored: Mapping[str, str] = MappingProxyType({})  #: what its results are in a control's tables, by result
     measures: str = ""  #: what the tray wants of a tool when this sheet judges it, "" for none of that
     is_scatter: bool = False  #: whether its main result is a standard deviation: twice that is shown
     older_main: str = ""  #: its main result, where its older records may not hold it first

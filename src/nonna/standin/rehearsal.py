@@ -12,11 +12,15 @@ from nonna.programs.language.control_state import ACTIVE, ControlState
 from nonna.programs.language.dialect import Dialect
 from nonna.programs.language.errors import ProgramError
 from nonna.programs.language.shifts import left as left_shifts
+from nonna.programs.language.table_file import cells_of
+from nonna.programs.language.tables import ControlTables, Stored
 from nonna.programs.language.tool_calls import ToolCalls
+from nonna.shop.cards.control_tables import ControlTablesFile
 from nonna.shop.cards.machine import Machine
 from nonna.shop.texts.given import Plain
 from nonna.standin.contact import Contact, Problem
 from nonna.standin.path import PathPoint
+from nonna.standin.stores import store_documents
 
 SHORT_SURPRISE_MM = 0.05  #: a tool this much beyond what is stated for it is a surprise
 
@@ -30,6 +34,7 @@ class Rehearsal:
     problems: tuple[Problem, ...]
     results: dict[int, dict[str, float | None]]
     path: Sequence[PathPoint] = ()  #: with the tools as stated, where it was asked for
+    stores: tuple[Stored, ...] | None = None  #: what goes into the control's tables; None: nobody knows them
     figure: Figure | None = None  #: the whole way drawn, by a kind of machine that has no path to scrub
 
     @property
@@ -53,6 +58,7 @@ class Rehearsal:
                 for p in self.problems
             ],
             "results": {str(number): row for number, row in self.results.items()},
+            **({} if self.stores is None else {"stores": store_documents(self.stores)}),
         }  # fmt: skip
 
 
@@ -67,10 +73,32 @@ def add_problems(found: list[Problem], more: Sequence[Problem], when: str) -> No
             found.append(replace(p, message=f"{p.message} ({when})"))
 
 
-def state_for(blocks: Sequence[Block], calls: ToolCalls) -> ControlState:
-    """Return the modes a program begins with, told how tools are called and whether it takes lengths off anywhere."""
+def state_for(
+    blocks: Sequence[Block], calls: ToolCalls, machine: Machine, kept: ControlTablesFile | None = None
+) -> ControlState:
+    """Return the modes a program begins with, told how tools are called and whether it takes lengths off anywhere.
+
+    Parameters: kept, the control's tables as they are; without them, and without a card of the control, nobody knows
+    what is stored.
+    """
     taken = any(w.letter == "g" and w.value == 43.0 for block in blocks for w in block.words)
-    return ControlState(uses_length=taken, calls=calls)
+    state = ControlState(uses_length=taken, calls=calls)
+    if machine.control is not None or kept is not None:
+        state.tables = ControlTables.of(machine.control, cells_of(kept) if kept is not None else {})
+        state.home_unit = state.tables.unit_mm
+        state.parameters.update(state.tables.parameters())
+        if kept is not None:
+            state.parameters.update({int(key): value for key, value in kept.parameters.items()})
+    return state
+
+
+def other_units(machine: Machine, kept: ControlTablesFile | None) -> list[Problem]:
+    """Say that the tables are in another unit than the card says."""
+    says = machine.control.units if machine.control is not None else "mm"
+    if kept is None or kept.units == says:
+        return []
+    words = f"the control's tables are in {kept.units}, and the card of {machine.name} says {says}"
+    return [Problem("units", "stop", 1, 0, words)]
 
 
 def judged(state: ControlState, tool: int, missed: str, *, by_hand: bool = False) -> list[Problem]:
@@ -111,7 +139,10 @@ def left_otherwise(state: ControlState, line: int, tool: int) -> list[Problem]:
                 f"the work offset is left at G{53 + int(state.parameters[ACTIVE])}, it was G54",
             )
         )
-    left += [("offset-not-restored", "warn", words) for words in left_shifts(state.parameters)]
+    left += [
+        ("offset-not-restored", "warn", words)
+        for words in left_shifts(state.parameters, tables=state.tables is not None)
+    ]
     if not state.absolute:
         left.append(
             ("offset-not-restored", "stop", "G91 is left on: the next program would move by amounts, not to places")
@@ -122,8 +153,9 @@ def left_otherwise(state: ControlState, line: int, tool: int) -> list[Problem]:
         left.append(("offset-not-restored", "warn", "M49 is left on: the hand cannot turn the next program down"))
     if state.length_offset != 0.0:
         left.append(("offset-not-restored", "warn", "a tool length offset is left on"))
-    if state.scale != 1.0:
-        left.append(("units", "warn", "inches (G20) are left on a machine that was in millimetres"))
+    if state.scale != state.home_unit:
+        is_left, was = ("inches (G20)", "millimetres") if state.home_unit == 1.0 else ("millimetres (G21)", "inches")
+        left.append(("units", "warn", f"{is_left} are left on a machine that was in {was}"))
     if state.turning:
         left.append(("spindle-running", "stop", "the spindle is left turning"))
     return [Problem(code, severity, line, tool, words) for code, severity, words in left]

@@ -13,6 +13,7 @@ from nonna.programs.language.dialect import Dialect
 from nonna.programs.writing.results import LeftIn, Touched
 from nonna.programs.writing.touches import TouchPlan
 from nonna.programs.writing.writer import Writer
+from nonna.shop.cards.control_tables import ControlTablesFile
 from nonna.shop.cards.job import JobTool
 from nonna.shop.cards.machine import Machine, Tool, Tools
 from nonna.shop.texts.given import Plain
@@ -119,8 +120,11 @@ class ToolProgram(Protocol):
         sweep: bool = True,
         seed: int = 0,
         check: Callable[[], None] | None = None,
+        kept: ControlTablesFile | None = None,
     ) -> Rehearsal:
         """Rehearse any program; ``sweep``: at all lengths of the tools. What ``check`` raises stops it.
+
+        Parameters: kept, the control's tables as they are.
 
         Raises: NonnaError (the machine's file does not say what stands on it).
         """

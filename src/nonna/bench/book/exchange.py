@@ -9,7 +9,8 @@ from pydantic import ValidationError
 from nonna.bench.book.chain import is_back_dated
 from nonna.bench.book.recalling import contradiction
 from nonna.errors import NonnaError
-from nonna.shop.records.text import FIRST_PREVIOUS, HEX, canonical, digest, place_in, record_of
+from nonna.shop.records.hashing import FIRST_PREVIOUS, HEX, canonical, digest
+from nonna.shop.records.text import place_in, record_of
 from nonna.shop.records.values import Measurement, Record
 from nonna.shop.texts import strict_json
 

@@ -16,7 +16,7 @@ from nonna.procedures.listing import PROCEDURES
 from nonna.shop.links.history import MASTER_EVENT, Entry
 from nonna.shop.links.subjects import Subject, SubjectKind, master
 from nonna.shop.records.damage import DamagedRecordError
-from nonna.shop.records.text import FIRST_PREVIOUS, digest
+from nonna.shop.records.hashing import FIRST_PREVIOUS, digest
 from nonna.shop.texts.given import Given, Plain
 
 LEARNED_FROM, LEARNED_LEAST, LEARNED_OF = 7, 3, 400  #: sheets of a kind; at least; of so many newest ones

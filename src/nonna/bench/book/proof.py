@@ -8,7 +8,8 @@ from nonna.bench.book.chain import ChainCheck, is_back_dated
 from nonna.bench.book.recalling import contradiction
 from nonna.bench.book.store import Beside, Store, Stored
 from nonna.shop.records.damage import DamagedRecordError
-from nonna.shop.records.text import FIRST_PREVIOUS, body_of, read
+from nonna.shop.records.hashing import FIRST_PREVIOUS
+from nonna.shop.records.text import body_of, read
 from nonna.shop.records.values import Record
 
 

@@ -9,6 +9,7 @@ from nonna.programs.dialects.listing import USUAL, dialect_of, dialects
 from nonna.programs.language.dialect import Dialect
 from nonna.programs.writing.results import LeftIn, Touched, from_json, from_log, from_parameters, read_csv
 from nonna.programs.writing.writer import Writer
+from nonna.shop.cards.control_tables import ControlTablesFile
 from nonna.shop.cards.job import Job
 from nonna.shop.cards.machine import Machine, Tools
 from nonna.shop.texts.csv_rows import RowsRead
@@ -36,9 +37,12 @@ def written(machine: Machine, job: Job, dialect: str) -> Written:
     return program_of(machine).written(asked)
 
 
-def rehearsed(text: str, machine: Machine, tools: Tools, dialect: str, *, sweep: bool, seed: int) -> Rehearsal:
-    """Rehearse any program. Raises: NonnaError."""
-    return program_of(machine).rehearse(text, machine, tools, dialect_of(dialect), sweep=sweep, seed=seed)
+def rehearsed(
+    text: str, machine: Machine, tools: Tools, dialect: str, *, sweep: bool, seed: int,
+    kept: ControlTablesFile | None = None,
+) -> Rehearsal:  # fmt: skip
+    """Rehearse any program, ``kept`` the control's tables as they are. Raises: NonnaError."""
+    return program_of(machine).rehearse(text, machine, tools, dialect_of(dialect), sweep=sweep, seed=seed, kept=kept)
 
 
 def results_in(name: str, data: bytes, pattern: str, left: tuple[LeftIn, ...]) -> Results | None:

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from nonna.errors import NonnaError, TooFewReadingsError
-from nonna.metrology.doubt.decision import en_number, worst
+from nonna.metrology.doubt.agreement import en_number
+from nonna.metrology.doubt.decision import worst
 from nonna.metrology.doubt.means import enter_means
 from nonna.metrology.doubt.uncertain import Influences, Uncertain, value_of
 from nonna.metrology.drifting.thermal import at_temperature

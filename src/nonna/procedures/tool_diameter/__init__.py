@@ -3,4 +3,4 @@
 from nonna.procedures.listing import Listed
 from nonna.shop.links.subjects import ANY
 
-LISTED = Listed("tool-diameter", "Tool diameter", ANY, measures="diameter")
+LISTED = Listed("tool-diameter", "Tool diameter", ANY, stored={"diameter_mm": "diameter"}, measures="diameter")

@@ -11,4 +11,5 @@ LISTED = Listed(
     "Tool from the presetter",
     ANY,
     offers={offers.FROM_PRESETTER: "length_mm", offers.TOOL_LENGTH_HERE: "length_mm"},
+    stored={"length_mm": "length", "diameter_mm": "diameter"},
 )

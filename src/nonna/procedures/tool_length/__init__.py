@@ -9,5 +9,6 @@ LISTED = Listed(
     "Tool length",
     ANY,
     offers={offers.TOOL_LENGTH: "length_mm", offers.TOOL_LENGTH_HERE: "length_mm"},
+    stored={"length_mm": "length"},
     measures="length",
 )

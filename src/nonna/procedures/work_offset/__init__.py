@@ -3,4 +3,4 @@
 from nonna.procedures.listing import Listed
 from nonna.shop.links.subjects import PART
 
-LISTED = Listed("work-offset", "Work offset", PART)
+LISTED = Listed("work-offset", "Work offset", PART, stored={"offset_mm": "work z"})

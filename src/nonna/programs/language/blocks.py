@@ -9,6 +9,7 @@ from typing import NamedTuple
 from nonna.programs.language.errors import ProgramError
 from nonna.programs.language.expressions import Scanner, Value
 from nonna.programs.language.jumps import Jump, read_jump
+from nonna.programs.language.phrases import Phrases, Print, Store
 
 _SIMPLE = re.compile(r"(?:[a-z][ \t]*[+-]?(?:[0-9]+\.?[0-9]*|\.[0-9]+)[ \t]*)*\Z")
 _SIMPLE_WORD = re.compile(r"([a-z])[ \t]*([+-]?(?:[0-9]+\.?[0-9]*|\.[0-9]+))")
@@ -44,6 +45,7 @@ class Block:
     settings: tuple[Setting, ...] = ()
     deleted: bool = False  #: starts with a slash
     jump: Jump | None = None
+    phrase: Store | Print | None = None  #: what the card has words of its own for
 
     @property
     def label(self) -> int | None:
@@ -52,8 +54,8 @@ class Block:
         return int(first.value) if first is not None and isinstance(first.value, float) else None
 
 
-def parse(text: str, *, jumps: bool = False) -> tuple[Block, ...]:
-    """Read a whole program; ``jumps`` also takes IF and GOTO.
+def parse(text: str, *, jumps: bool = False, phrases: Phrases | None = None) -> tuple[Block, ...]:
+    """Read a whole program; ``jumps`` also takes IF and GOTO, ``phrases`` lines that the control's card gives.
 
     Raises: ProgramError at the first line and column that is not of the language; nothing is ignored.
     """
@@ -66,16 +68,19 @@ def parse(text: str, *, jumps: bool = False) -> tuple[Block, ...]:
             if percents == 2:
                 break
             continue
-        blocks.append(parse_line(raw, number, jumps=jumps))
+        blocks.append(parse_line(raw, number, jumps=jumps, phrases=phrases))
     return tuple(blocks)
 
 
-def parse_line(raw: str, number: int, *, jumps: bool = False) -> Block:
+def parse_line(raw: str, number: int, *, jumps: bool = False, phrases: Phrases | None = None) -> Block:
     """Read one block. Raises: ProgramError."""
     if len(raw) > MAX_LINE:
         raise ProgramError(
             "syntax", "a block has at most {max_line} characters", number, MAX_LINE + 1, max_line=MAX_LINE
         )
+    phrase = phrases.read(raw, number) if phrases is not None else None
+    if phrase is not None:
+        return Block(number, (), phrase=phrase)
     text = _without_comments(raw, number)
     simple = text.strip()
     deleted = simple.startswith("/")

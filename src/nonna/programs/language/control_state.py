@@ -8,6 +8,7 @@ from typing import NamedTuple
 from nonna.programs.language.canned import Cycle
 from nonna.programs.language.drive import Position
 from nonna.programs.language.shifts import AXIS_OFFSETS
+from nonna.programs.language.tables import ControlTables
 from nonna.programs.language.tool_calls import ToolCalls
 
 ACTIVE = 5220  #: the work offset that is active, 1 to 9
@@ -29,6 +30,7 @@ class ControlState:
     parameters: dict[int, float] = field(default_factory=lambda: {ACTIVE: 1.0})
     scale: float = 1.0  #: millimetres a program unit
     unit_factor: float = 1.0
+    home_unit: float = 1.0  #: millimetres a unit of the control, as a program begins
     skip: int = 0
     missed: list[int] = field(default_factory=list)  #: lines of skip moves that never triggered and should have
     unguarded: list[int] = field(default_factory=list)  #: lines of skip moves whose other outcome nothing catches
@@ -51,8 +53,14 @@ class ControlState:
     cycle: Cycle = field(default_factory=Cycle)
     frame: Position | None = None  #: work offset with the length offset, kept from one plain move to the next
     calls: ToolCalls = field(default_factory=ToolCalls)
+    tables: ControlTables | None = None  #: of a control that has any of its own
+    printed: list[str] = field(default_factory=list)  #: lines that left the control
     overrides: bool = True  #: whether the hand may turn feed and speed down (M48)
     ended: bool = False
+
+    def begin(self, unit_factor: float, skip: int) -> None:
+        """Be as a program finds it; see `interpreter.run`."""
+        self.unit_factor, self.scale, self.skip = unit_factor, self.home_unit * unit_factor, skip
 
     @property
     def origin(self) -> Position:
@@ -68,8 +76,9 @@ class ControlState:
         """Return the same modes, to go on from another way."""
         cycle = replace(self.cycle, words=dict(self.cycle.words))
         return replace(
-            self, parameters=dict(self.parameters), missed=[], unguarded=[], caught=[], skipped=None, cycle=cycle
-        )
+            self, parameters=dict(self.parameters), missed=[], unguarded=[], caught=[], skipped=None, cycle=cycle,
+            tables=self.tables.copied() if self.tables is not None else None, printed=[],
+        )  # fmt: skip
 
     def counted(self, at: Position) -> Position:
         """Return a machine place in the program's own coordinates and units."""

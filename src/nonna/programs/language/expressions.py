@@ -40,6 +40,7 @@ _FUNCTIONS: dict[str, Callable[[float], float]] = {
     "tan": lambda x: math.tan(math.radians(x)),
 }
 MAX_NESTING = 40
+MOST_PARAMETERS = 99_999  #: the published language has 5,399; controls have more
 
 
 class Scanner:
@@ -144,9 +145,9 @@ def _parameter(which: Value, line: int, column: int) -> Value:
 
 
 def parameter_number(value: float, line: int, column: int) -> int:
-    """Return a parameter's number. Raises: ProgramError (not a whole number from 1 to 5399)."""
+    """Return a parameter's number. Raises: ProgramError (not a whole number from 1 to 99,999)."""
     number = round(value)
-    if abs(value - number) > 1e-4 or not 1 <= number <= 5399:
+    if abs(value - number) > 1e-4 or not 1 <= number <= MOST_PARAMETERS:
         raise ProgramError("syntax", "there is no parameter #{value:g}", line, column, value=value)
     return number
 

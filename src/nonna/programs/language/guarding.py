@@ -126,8 +126,7 @@ def run_guarded(
     on a mill. Raises: as `interpreter.run`.
     """
     state = ControlState() if state is None else state
-    state.scale = state.unit_factor = unit_factor
-    state.skip = skip
+    state.begin(unit_factor, skip)
     rows = list(blocks)
 
     def judge(rows: Sequence[Block], at: int, labels: Labels, now: ControlState, move: SkipMove) -> None:

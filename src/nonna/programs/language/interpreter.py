@@ -13,7 +13,8 @@ from nonna.programs.language.expressions import parameter_number, resolve
 from nonna.programs.language.grammar import ANGLES, ENDS, HOMES, MOTION, ORIENT, PAUSES, PLAIN, WORK
 from nonna.programs.language.jumps import MOST_JUMPS
 from nonna.programs.language.motion import AXES, ROUND, STRAIGHT, go_home, move, straight
-from nonna.programs.language.shifts import CODES, shift
+from nonna.programs.language.phrases import Print, Store
+from nonna.programs.language.shifts import CODES, WORK_OFFSETS, shift
 from nonna.wording.lengths import MM_PER_INCH
 
 _PLANES = {17.0, 18.0, 19.0}
@@ -45,8 +46,7 @@ def run(
     ProgramError (a block that cannot be run, or a touch that never came: ``no-trigger``).
     """
     state = ControlState() if state is None else state
-    state.scale = state.unit_factor = unit_factor
-    state.skip = skip
+    state.begin(unit_factor, skip)
     rows = list(blocks)
     go_on(rows, 0, labels_of(rows), drive, state, progress, slashed=slashed, on_skip=on_skip)
     return state
@@ -77,7 +77,7 @@ def go_on(
     while at < len(rows):
         block = rows[at]
         at += 1
-        if (block.deleted and not slashed) or not (block.words or block.settings or block.jump):
+        if (block.deleted and not slashed) or not (block.words or block.settings or block.jump or block.phrase):
             continue
         if progress is not None:
             progress(block)
@@ -88,6 +88,9 @@ def go_on(
             if block.jump.taken(state.parameters):
                 at = _landing(block.jump.label, labels, block.line)
             continue
+        if block.phrase is not None:
+            _carry_out(block.phrase, state, block.line)
+            continue
         _run_block(block, state, drive)
         if state.skipped is not None:
             made, state.skipped = state.skipped, None
@@ -97,6 +100,18 @@ def go_on(
                 state.missed.append(made.line)
         if state.ended:
             break
+
+
+def _carry_out(phrase: Store | Print, state: ControlState, line: int) -> None:
+    """Store or print, as the control's card says it."""
+    tables = state.tables
+    if tables is None:
+        raise ProgramError("unsupported", "this control has no tables here", line)
+    if isinstance(phrase, Print):
+        state.printed.append(phrase.said(state.parameters, tables.decimals))
+        return
+    state.frame = None
+    tables.store(phrase, state.parameters, state.scale / tables.unit_mm, line)
 
 
 def _landing(label: int, labels: Labels, line: int) -> int:
@@ -161,10 +176,17 @@ def _run_block(block: Block, state: ControlState, drive: Drive) -> None:
         extra = (0.0, 0.0, state.length_offset)
         at = [(drive.position[i] - origin[i] - extra[i]) / state.scale for i in range(3)]
         shift(codes, values, state.parameters, (at[0], at[1], at[2]), block.line)
+        if 10.0 in codes and state.tables is not None:
+            first = WORK_OFFSETS + 20 * (int(values["p"]) - 1)
+            state.tables.noticed(
+                [(first + i, values[axis]) for i, axis in enumerate("xyz") if axis in values], block.line
+            )
     else:
         _one_off(codes, values, state, drive, block)
         move(codes, {} if codes & HOMES.keys() else values, state, drive, block)
     state.parameters.update(new)
+    if new and state.tables is not None:
+        state.tables.noticed(new, block.line)
     if m_codes & PAUSES:
         drive.pause(block.line)
     if m_codes & ENDS:
@@ -251,6 +273,9 @@ def _modes(codes: set[float], values: dict[str, float], state: ControlState, dri
     if 43.0 in codes:
         state.compensated = grammar.whole(values.pop("h", state.tool), "h", block.line, 1)
         state.length_offset = drive.tool_length(state.compensated, block.line)
+        kept = state.tables.length_mm(state.compensated) if state.tables is not None else None
+        if kept is not None:
+            state.length_offset = kept * state.unit_factor
     if 49.0 in codes:
         state.length_offset, state.compensated = 0.0, 0
     for code in codes & WORK.keys():

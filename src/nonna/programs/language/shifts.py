@@ -50,12 +50,15 @@ def shift(
         raise ProgramError("unsupported", "G92.3 would bring back what another program left", line)
 
 
-def left(parameters: Mapping[int, float]) -> list[str]:
-    """Say which shifts a program leaves behind on a machine that had none."""
+def left(parameters: Mapping[int, float], *, tables: bool = False) -> list[str]:
+    """Say which shifts a program leaves behind on a machine that had none.
+
+    Parameters: tables, whether work offsets are kept account of elsewhere.
+    """
     made = []
     if any(parameters.get(AXIS_OFFSETS + i, 0.0) for i in range(3)):
         made.append("an axis offset (G92) is left on")
-    for system in range(SYSTEMS):
+    for system in range(0 if tables else SYSTEMS):
         if any(parameters.get(WORK_OFFSETS + 20 * system + i, 0.0) for i in range(3)):
             name = f"G{54 + system}" if system < 6 else f"G59.{system - 5}"
             made.append(f"the work offset {name} was changed")

@@ -13,7 +13,7 @@ from nonna.shop.texts.strict_model import Strict
 
 HOLES = frozenset(("tool", "offset", "axis", "value", "radius", "negative", "text", "index", "parameter"))
 LONGEST = 200
-_HOLE = re.compile(r"\{([^{}]*)\}")
+HOLE = re.compile(r"\{([^{}]*)\}")
 _TWO_SIGNS = re.compile(r"[+-]\s*\{(?:value|radius|negative)\}")
 _IN_BRACKETS = re.compile(r"\[[^\[\]]*\]")
 LOWEST, HIGHEST = 100, 5000  #: parameters a program of ours may write: what is above holds positions and offsets
@@ -25,11 +25,11 @@ def _line(pattern: str) -> str:
         raise ValueError(f"a line of at most {LONGEST} characters is wanted")
     if not (pattern.isascii() and pattern.isprintable()):
         raise ValueError("plain letters alone: a control reads no others")
-    for hole in _HOLE.findall(pattern):
+    for hole in HOLE.findall(pattern):
         name, _, form = hole.partition(":")
         if name not in HOLES or (form and not (name in ("tool", "offset", "index") and re.fullmatch(r"0?[1-9]", form))):
             raise ValueError(f"there is no hole {{{hole}}}; there are {', '.join(sorted(HOLES))}")
-    if "{" in _HOLE.sub("", pattern) or "}" in _HOLE.sub("", pattern):
+    if "{" in HOLE.sub("", pattern) or "}" in HOLE.sub("", pattern):
         raise ValueError("a brace that is not closed")
     if _TWO_SIGNS.search(_IN_BRACKETS.sub("", pattern)):
         raise ValueError("a sign before a hole for a value: it would have two; write {negative} or [0 - {value}]")

@@ -2,22 +2,33 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import replace
 
 from nonna.errors import NonnaError
 from nonna.figures.figure import Figure, Ink, Label, Line, Stroke, box
 from nonna.programs.dialects.listing import USUAL
 from nonna.programs.language.blocks import Block, parse
-from nonna.programs.language.control_state import ControlState
+from nonna.programs.language.card_phrases import phrases_of
 from nonna.programs.language.dialect import Dialect
 from nonna.programs.language.errors import ProgramError
 from nonna.programs.language.expressions import Value, resolve
 from nonna.programs.language.guarding import run_guarded
 from nonna.programs.language.tool_calls import calls_of
+from nonna.shop.cards.control_tables import ControlTablesFile
 from nonna.shop.cards.machine import Machine, Tools
 from nonna.standin.contact import Problem
-from nonna.standin.rehearsal import Rehearsal, StoppedError, add_problems, judged, left_otherwise, problem_of
+from nonna.standin.rehearsal import (
+    Rehearsal,
+    StoppedError,
+    add_problems,
+    judged,
+    left_otherwise,
+    other_units,
+    problem_of,
+    state_for,
+)
+from nonna.standin.stores import Asked, asked_in, store_problems
 from nonna.stations.lathe.turret import Lathe, Leg, Thing
 from nonna.wording.lengths import MM_PER_INCH
 
@@ -53,22 +64,26 @@ def way_figure(way: Sequence[Leg], things: Sequence[Thing], stops: Sequence[Prob
     return Figure("The way of the tips, from the front", (*low, *high), tuple(strokes), f"to scale; {said}")
 
 
-def rehearse(text: str, machine: Machine, tools: Tools, *, dialect: Dialect = USUAL) -> Rehearsal:
+def rehearse(
+    text: str, machine: Machine, tools: Tools, *, dialect: Dialect = USUAL, kept: ControlTablesFile | None = None
+) -> Rehearsal:
     """Run a program on the lathe as its papers have it. Problems are found, never raised.
 
-    Raises: NonnaError (the machine's file does not say what stands in it).
+    Parameters: kept, the control's tables as they are. Raises: NonnaError (the machine's file does not say what
+    stands in it).
     """
     if machine.lathe is None:
         words = "{name}: say what stands in it first (lathe: chuck, turret, arm); nothing can be rehearsed before that."
         raise NonnaError("missing-field", words, "machine.lathe", name=machine.name)
     try:
-        blocks = parse(text, jumps=dialect.jumps)
+        blocks = parse(text, jumps=dialect.jumps, phrases=phrases_of(machine.control))
     except ProgramError as error:
         return Rehearsal(0.0, (), (problem_of(error),), {})
-    found = _one(blocks, machine, tools, dialect=dialect)
-    problems = list(found.problems)
+    asked = asked_in(text)
+    found = _one(blocks, machine, tools, dialect=dialect, kept=kept, asked=asked)
+    problems = [*other_units(machine, kept), *found.problems]
     if any(block.deleted for block in blocks):
-        slashed = _one(blocks, machine, tools, dialect=dialect, slashed=True)
+        slashed = _one(blocks, machine, tools, dialect=dialect, slashed=True, kept=kept, asked=asked)
         add_problems(problems, slashed.problems, "with the blocks behind a slash run, too")
     more = _slips(blocks, machine, tools, found, dialect=dialect)
     return replace(found, problems=(*problems, *more))
@@ -82,6 +97,8 @@ def _one(
     dialect: Dialect,
     units: float = 1.0,
     slashed: bool = False,
+    kept: ControlTablesFile | None = None,
+    asked: Collection[Asked] | None = None,
 ) -> Rehearsal:
     if machine.lathe is None:
         raise NonnaError("missing-field", "Nothing stands in this lathe.", "machine.lathe")
@@ -92,18 +109,10 @@ def _one(
             raise StoppedError
 
     problems: list[Problem] = []
-    skip = dialect.skip_at
+    state = state_for(blocks, calls_of(machine.control, turret=True), machine, kept)
+    state.uses_length = False  # a lathe's offsets come with the call of a tool
     try:
-        state = run_guarded(
-            blocks,
-            lathe,
-            watch,
-            units,
-            skip,
-            ControlState(calls=calls_of(machine.control, turret=True)),
-            slashed=slashed,
-            lifts=False,
-        )
+        run_guarded(blocks, lathe, watch, units, dialect.skip_at, state, slashed=slashed, lifts=False)
         problems = list(lathe.problems)
         if not problems:
             problems += judged(state, lathe.tool, "the arm never triggered on this move", by_hand=True)
@@ -118,8 +127,11 @@ def _one(
         problems = list(lathe.problems)
     except ProgramError as error:
         problems = [*lathe.problems, replace(problem_of(error), tool=lathe.tool)]
+    if asked is not None:  # None: only a slip is looked for
+        problems += store_problems(state, asked, machine, tools.tools)
+    stores = tuple(state.tables.stored) if state.tables is not None else None
     figure = way_figure(lathe.way, lathe.everything(), [p for p in problems if p.severity == "stop"])
-    return Rehearsal(lathe.clock_s, tuple(lathe.contacts), tuple(problems), {}, figure=figure)
+    return Rehearsal(lathe.clock_s, tuple(lathe.contacts), tuple(problems), {}, stores=stores, figure=figure)
 
 
 def _slips(

@@ -19,6 +19,7 @@ from nonna.stations.tool_program import Finding, Outcome, Running, Taken, Told, 
 
 if TYPE_CHECKING:
     from nonna.programs.language.dialect import Dialect
+    from nonna.shop.cards.control_tables import ControlTablesFile
     from nonna.shop.texts.given import Plain
     from nonna.standin.rehearsal import Rehearsal
     from nonna.standin.world import World
@@ -61,12 +62,13 @@ class TipsOnArm:
         sweep: bool = True,
         seed: int = 0,
         check: Callable[[], None] | None = None,
+        kept: ControlTablesFile | None = None,
     ) -> Rehearsal:
         """Rehearse any program with the tips as their table has them."""
         del sweep, seed
         if check is not None:
             check()
-        return rehearse(text, machine, tools, dialect=dialect)
+        return rehearse(text, machine, tools, dialect=dialect, kept=kept)
 
     def run(
         self, plan: ToolsPlan, papers: Machine, world: World, number: int, go_on: bool, told: Running

@@ -22,6 +22,7 @@ from nonna.stations.tool_program import Finding, Outcome, Running, Taken, Told, 
 
 if TYPE_CHECKING:
     from nonna.programs.language.dialect import Dialect
+    from nonna.shop.cards.control_tables import ControlTablesFile
     from nonna.shop.cards.job import JobTool
     from nonna.standin.rehearsal import Rehearsal, Trial
     from nonna.standin.world import World
@@ -66,10 +67,19 @@ class OnSetter:
         sweep: bool = True,
         seed: int = 0,
         check: Callable[[], None] | None = None,
+        kept: ControlTablesFile | None = None,
     ) -> Rehearsal:
         """Rehearse any program; where somebody may stop it, its way is kept to be looked at."""
         return rehearse(
-            text, machine, tools, sweep=sweep, seed=seed, dialect=dialect, trace=check is not None, check=check
+            text,
+            machine,
+            tools,
+            sweep=sweep,
+            seed=seed,
+            dialect=dialect,
+            trace=check is not None,
+            check=check,
+            kept=kept,
         )
 
     def run(

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import replace
 from functools import partial
 
 from nonna.metrology.turning import lateness
 from nonna.programs.dialects.listing import USUAL
 from nonna.programs.language.blocks import Block, parse
+from nonna.programs.language.card_phrases import phrases_of
 from nonna.programs.language.dialect import Dialect
 from nonna.programs.language.errors import ProgramError
 from nonna.programs.language.guarding import run_guarded
 from nonna.programs.language.tool_calls import calls_of
+from nonna.shop.cards.control_tables import ControlTablesFile
 from nonna.shop.cards.machine import Machine, SetterSpec, Tool, Tools
 from nonna.standin.bodies import as_body
 from nonna.standin.contact import Contact, Problem
@@ -24,10 +26,12 @@ from nonna.standin.rehearsal import (
     add_problems,
     judged,
     left_otherwise,
+    other_units,
     problem_of,
     state_for,
     uncompensated,
 )
+from nonna.standin.stores import Asked, asked_in, store_problems
 from nonna.stations.mill.standin.mill import Mill
 from nonna.stations.mill.standin.truth import Truth
 from nonna.wording.lengths import MM_PER_INCH
@@ -44,22 +48,25 @@ def rehearse(
     trace: bool = False,
     check: Callable[[], None] | None = None,
     held: Tool | None = None,
+    kept: ControlTablesFile | None = None,
 ) -> Rehearsal:
     """Run a program on the machine model; with ``sweep`` each tool also at its longest and shortest.
 
-    ``held`` is in the spindle at the start, put there by hand; ``trace`` keeps the path; ``check`` is called at each
-    block, what it raises stops the rehearsal. Problems are found, never raised: also a block that cannot be read is one
-    of them.
+    ``kept`` are the control's tables as they are; ``held`` is in the spindle at the start, put there by hand; ``trace``
+    keeps the path; ``check`` is called at each block, what it raises stops the rehearsal. Problems are found, never
+    raised: also a block that cannot be read is one of them.
     """
     try:
-        blocks = parse(text, jumps=dialect.jumps)
+        blocks = parse(text, jumps=dialect.jumps, phrases=phrases_of(machine.control))
     except ProgramError as error:
         return Rehearsal(0.0, (), (problem_of(error),), {})
     skip = dialect.skip_at
-    run_one = partial(_one, blocks, machine, tools, seed=seed, skip=skip, check=check, held=held)
+    run_one = partial(
+        _one, blocks, machine, tools, seed=seed, skip=skip, check=check, held=held, kept=kept, asked=asked_in(text)
+    )
     true = {t.number: _true(t) for t in tools.tools}
     nominal = run_one(true, trace=trace)
-    found = list(nominal.problems)
+    found = [*other_units(machine, kept), *nominal.problems]
     if any(block.deleted for block in blocks):
         add_problems(found, run_one(true, slashed=True).problems, "with the blocks behind a slash run, too")
     if sweep and not any(p.severity == "stop" for p in found):
@@ -73,7 +80,7 @@ def rehearse(
 def _one(
     blocks: Sequence[Block], machine: Machine, tools: Tools, lengths: dict[int, float], *, seed: int, skip: int,
     units: float = 1.0, slashed: bool = False, trace: bool = False, check: Callable[[], None] | None = None,
-    held: Tool | None = None,
+    held: Tool | None = None, kept: ControlTablesFile | None = None, asked: Collection[Asked] = (),
 ) -> Rehearsal:  # fmt: skip
     mill = Mill(machine, _truth(machine, tools, lengths, held), tools, seed, trace=trace)
     problems: list[Problem] = []
@@ -84,7 +91,7 @@ def _one(
         if mill.problems:
             raise StoppedError
 
-    state = state_for(blocks, calls_of(machine.control))
+    state = state_for(blocks, calls_of(machine.control), machine, kept)
     try:
         run_guarded(blocks, mill, watch, units, skip, state, slashed=slashed)
         problems = list(mill.problems)
@@ -97,9 +104,11 @@ def _one(
     except ProgramError as error:
         problems = [*mill.problems, replace(problem_of(error), tool=mill.tool)]
     problems += uncompensated(state, problems)
+    problems += store_problems(state, asked, machine, tools.tools)
     problems += _surprises(problems, tools, lengths)
     results = _results(mill.contacts, machine, tools)
-    return Rehearsal(mill.clock_s, tuple(mill.contacts), tuple(problems), results, mill.path)
+    stores = tuple(state.tables.stored) if state.tables is not None else None
+    return Rehearsal(mill.clock_s, tuple(mill.contacts), tuple(problems), results, mill.path, stores)
 
 
 def _truth(machine: Machine, tools: Tools, lengths: dict[int, float], held: Tool | None) -> Truth:

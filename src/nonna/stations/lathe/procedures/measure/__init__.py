@@ -3,4 +3,4 @@
 from nonna.procedures.listing import Listed
 from nonna.shop.links.subjects import Subject
 
-LISTED = Listed("lathe-measure", "Part on the lathe", Subject.of("Part"))
+LISTED = Listed("lathe-measure", "Part on the lathe", Subject.of("Part"), stored={"new_wear_mm": "wear-x"})

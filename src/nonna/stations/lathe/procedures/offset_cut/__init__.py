@@ -8,4 +8,5 @@ LISTED = Listed(
     "Reference tool by test cut",
     Subject.of("Reference tool"),
     offers={"reference.x": "offset_x_mm", "reference.z": "offset_z_mm"},
+    stored={"offset_x_mm": "offset-x", "offset_z_mm": "offset-z"},
 )

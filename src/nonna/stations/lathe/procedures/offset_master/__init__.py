@@ -10,4 +10,5 @@ LISTED = Listed(
     "Reference tool on a master in the chuck",
     Subject.of("Reference tool"),
     offers={"reference.x": "offset_x_mm", "reference.z": "offset_z_mm"},
+    stored={"offset_x_mm": "offset-x", "offset_z_mm": "offset-z"},
 )

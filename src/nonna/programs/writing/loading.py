@@ -1,0 +1,218 @@
+"""Programs that store results into a control's own tables: the old value kept, the new one written and read back."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from textwrap import wrap
+
+import nonna
+from nonna.errors import NonnaError
+from nonna.programs.language.card_phrases import phrases_of
+from nonna.programs.language.phrases import StorePattern, filled, number_words
+from nonna.programs.language.tables import Cell, decimals_of
+from nonna.programs.writing.printing import Printing
+from nonna.programs.writing.rendering import RefusedError, render
+from nonna.programs.writing.template_child import render_apart
+from nonna.programs.writing.writer import COMMENT_WIDTH, TemplateFaultError, comment, our_templates
+from nonna.shop.cards.control_card import ControlCard
+from nonna.shop.texts.given import Plain
+from nonna.wording.lengths import MM_PER_INCH
+
+LOAD = "load.j2"
+WITH_WEAR = ("length", "diameter", "offset-x", "offset-z")  #: what a control adds a wear to
+FURTHER_DIGITS = 3  #: of a value of which the control itself takes a share
+USUAL_RESULTS = (1001, 4999)  #: parameters that hold results, where the card names no others
+
+
+@dataclass(frozen=True, slots=True)
+class LoadRow:
+    """One number that goes into a table."""
+
+    what: str  #: as the card's lines are named
+    meant_mm: float  #: as it was measured: a diameter as one, a sign as measured
+    tool: int | None = None
+    offset: int | None = None
+    axis: str = ""
+
+    @property
+    def cell(self) -> Cell:
+        """Where it goes."""
+        return Cell(self.what, self.offset if self.offset is not None else self.tool or 0, self.axis)
+
+    @property
+    def asked(self) -> str:
+        """As a program's header asks for it."""
+        if self.what == "work":
+            return f"work {self.offset} {self.axis}"
+        if self.what.startswith("pocket-"):
+            return f"pocket {self.offset} {self.what.removeprefix('pocket-')}"
+        return f"T{self.tool} {self.what}" if self.tool else f"offset {self.offset} {self.what}"
+
+
+@dataclass(frozen=True, slots=True)
+class LoadPlan:
+    """What a load program stores, and what is said beside."""
+
+    machine: str
+    card: ControlCard
+    rows: tuple[LoadRow, ...]
+    run: str  #: the name of this program's run, 4 to 12 letters and digits
+    by_hand: tuple[str, ...] = ()  #: what it does not store, and why
+    put_back: bool = False  #: whether the values that a load program kept are stored again
+
+    @property
+    def kept_in(self) -> int:
+        """The first parameter that holds an old value, the others behind it."""
+        return self._results[0]
+
+    @property
+    def read_into(self) -> int:
+        """The first parameter that takes a value that was read back."""
+        return self._results[0] + len(self.rows)
+
+    @property
+    def _results(self) -> tuple[int, int]:
+        ranges = self.card.parameters.results if self.card.parameters is not None else None
+        return (ranges[0], ranges[1]) if ranges is not None else USUAL_RESULTS
+
+    def raw(self, row: LoadRow) -> float:
+        """Return what stands in the table when a row is stored: in the control's units, its digits and its sign."""
+        return round(self.exact(row), decimals_of(self.card))
+
+    def exact(self, row: LoadRow) -> float:
+        """Return the same before it is rounded to the table's digits."""
+        return self._pattern(row).gain * self._own(row)
+
+    def check(self) -> None:
+        """Raise NonnaError where it cannot be written: no line for one of its rows, or too few parameters."""
+        for row in self.rows:
+            if row.what not in self.card.stores:
+                raise NonnaError(
+                    "missing-field", "The card of {name} does not say how {what} is stored.",
+                    f"machine.control.stores.{row.what}", name=self.machine, what=row.what
+                )  # fmt: skip
+        first, last = self._results
+        if first + 2 * len(self.rows) - 1 > last:
+            words = "{count} numbers need {need} parameters; the card of {name} has {few} for results."
+            raise NonnaError(
+                "out-of-range", words, "machine.control.parameters.results", count=len(self.rows),
+                need=2 * len(self.rows), name=self.machine, few=last - first + 1
+            )  # fmt: skip
+
+    def stored_line(self, row: LoadRow, i: int) -> str:
+        """Return the line that stores a row."""
+        pattern = self._pattern(row)
+        if self.put_back:
+            own = f"#{self.kept_in + i}"
+            share = pattern.raw(1.0) if pattern.hole == "value" else 1.0
+            given = own if share == 1.0 else f"[0 - {own}]" if share == -1.0 else f"[{own} / {share!r}]"
+        else:
+            factor = {"value": 1.0, "radius": 0.5, "negative": -1.0}[pattern.hole]
+            digits = decimals_of(self.card) + (0 if abs(pattern.raw(1.0)) == 1.0 else FURTHER_DIGITS)
+            given = number_words(factor * self._own(row), digits)
+        return self._filled(self.card.stores[row.what], row, {pattern.hole: given})  # type: ignore[index]
+
+    def read_line(self, row: LoadRow, parameter: int) -> str:
+        """Return the line that reads a row's cell into a parameter, "" where the card does not say how."""
+        expression = self.card.reads.get(row.what)  # type: ignore[call-overload]
+        return f"#{parameter} = {self._filled(expression, row, {})}" if expression else ""
+
+    def _own(self, row: LoadRow) -> float:
+        return row.meant_mm / (MM_PER_INCH if self.card.units == "inch" else 1.0)
+
+    def _pattern(self, row: LoadRow) -> StorePattern:
+        return next(each for each in phrases_of(self.card).stores if each.what == row.what)
+
+    def _filled(self, line: str, row: LoadRow, value: Mapping[str, str]) -> str:
+        letter = row.axis or {"length": "z", "offset-x": "x", "offset-z": "z"}.get(row.what, row.what[-1])
+        holes: dict[str, float | str] = {"axis": letter.upper(), "index": max("xyz".find(letter), 0), **value}
+        holes |= {name: n for name, n in (("tool", row.tool), ("offset", row.offset)) if n is not None}
+        try:
+            return filled(line, **holes)
+        except KeyError as error:
+            words = "The card of {name} stores {what} by {hole}, and the result of {asked} names none."
+            raise NonnaError(
+                "missing-field", words, str(error.args[0]), name=self.machine, what=row.what, hole=str(error.args[0]),
+                asked=row.asked
+            ) from error  # fmt: skip
+
+
+def write_load(plan: LoadPlan, own: Mapping[str, str] | None = None) -> str:
+    """Return the text of a load program, or of one that puts back what it kept.
+
+    Parameters: own, a shop's own templates by name. Raises: NonnaError (the card lacks a line, the parameters do not
+    do, a template is wrong).
+    """
+    plan.check()
+    printing = Printing.of(plan.card, plan.run)
+    rows: list[dict[str, Plain]] = [
+        {"words": _words(plan, row, i), "lines": list(_lines(plan, row, i, printing))}
+        for i, row in enumerate(plan.rows)
+    ]
+    title = f"{'PUT BACK' if plan.put_back else 'LOAD'} - {len(plan.rows)} numbers into the tables of {plan.machine}"
+    context: dict[str, Plain] = {
+        "version": nonna.__version__,
+        "title": comment(title)[:COMMENT_WIDTH],
+        "lines": [part for line in _header(plan, printing) for part in wrap(comment(line), COMMENT_WIDTH)],
+        "asked": [row.asked for row in plan.rows],
+        "units": "G20" if plan.card.units == "inch" else "G21",
+        "rows": rows,
+        "last": [printing.end()] if printing.works else [],
+    }
+    try:
+        if own is None or LOAD not in own:
+            return render(our_templates(), LOAD, [context])[0]
+        return render_apart(own, LOAD, [context])[0]
+    except RefusedError as error:
+        raise TemplateFaultError(error) from error
+
+
+def _header(plan: LoadPlan, printing: Printing) -> Iterator[str]:
+    if plan.put_back:
+        yield "Stores the values again that the load program kept; run it only behind that one, with nothing between"
+    else:
+        yield "Stores what was signed into the control's own tables, and reads it back. Nothing moves"
+    yield f"Old values in #{plan.kept_in} to #{plan.kept_in + len(plan.rows) - 1}, read back into " + (
+        f"#{plan.read_into} to #{plan.read_into + len(plan.rows) - 1}"
+    )
+    blind = [row.asked for row in plan.rows if row.what not in plan.card.reads]
+    if blind:
+        yield f"NOT READ BACK, the card does not say how: {', '.join(blind)}"
+    if not printing.works:
+        yield "Nothing is printed: read the parameters off the screen"
+    if plan.card.wear == "apart" and not plan.put_back and any(row.what in WITH_WEAR for row in plan.rows):
+        yield "A wear that stands beside stays as it is: if it was for the tool before, set it to 0"
+    for line in plan.by_hand:
+        yield f"BY HAND: {line}"
+
+
+def _words(plan: LoadPlan, row: LoadRow, i: int) -> str:
+    unit = "in" if plan.card.units == "inch" else "mm"
+    shown = f"#{plan.kept_in + i}" if plan.put_back else f"{number_words(plan.raw(row), decimals_of(plan.card))} {unit}"
+    return comment(f"{row.asked}: {shown}")[:COMMENT_WIDTH]
+
+
+def _lines(plan: LoadPlan, row: LoadRow, i: int, printing: Printing) -> Iterator[str]:
+    kept, back = plan.kept_in + i, plan.read_into + i
+    reads = bool(plan.read_line(row, kept))
+    axis = row.axis or {"length": "z", "offset-x": "x", "offset-z": "z"}.get(row.what, "")
+    if reads and not plan.put_back:
+        yield plan.read_line(row, kept)
+        if printing.works:
+            yield printing.value(row.tool or 0, f"old-{row.what}", axis, kept)
+    yield plan.stored_line(row, i)
+    if reads:
+        yield plan.read_line(row, back)
+        if printing.works:
+            yield printing.value(row.tool or 0, f"stored-{row.what}", axis, back)
+
+
+def twice(rows: Sequence[LoadRow]) -> int | None:
+    """Return the first row that goes where one before it goes, None where there is none."""
+    seen: set[Cell] = set()
+    for i, row in enumerate(rows):
+        if row.cell in seen:
+            return i
+        seen.add(row.cell)
+    return None
