@@ -107,6 +107,11 @@ def parser() -> argparse.ArgumentParser:
     one.add_argument("--piece", type=_path, metavar="PIECE", help="a piece for a part program, put in before a line")
     one.add_argument("--at", type=int, default=0, metavar="LINE", help="the line the piece is put before")
 
+    one = commands.add_parser("results", help="the readings of a run, from the lines that its program printed")
+    one.add_argument("file", metavar="FILE", help="the lines, others among them, in any order; or -")
+    one.add_argument("--program", type=_path, required=True, metavar="PROGRAM", help="the program that ran")
+    one.add_argument("--jsonl", action="store_true", help="a readings file a line, or the error")
+
     one = commands.add_parser("schema", help="the JSON Schema of a format or of a procedure's readings")
     one.add_argument("name", metavar="NAME", nargs="?", default="")
 
@@ -208,10 +213,10 @@ def _command(name: str) -> Command:
         from nonna.cli.schemas import schema
 
         return schema
-    if name in ("plan", "rehearse"):
+    if name in ("plan", "rehearse", "results"):
         from nonna.cli import planning
 
-        return {"plan": planning.plan, "rehearse": planning.rehearse}[name]
+        return {"plan": planning.plan, "rehearse": planning.rehearse, "results": planning.results}[name]
     if name in ("prepare", "loop"):
         from nonna.cli import stations
 

@@ -9,8 +9,10 @@ from secrets import token_hex
 from typing import TypeVar
 
 from nonna.bench.control.loading import load_plan, load_program
+from nonna.bench.control.printed_results import readings_files
 from nonna.bench.control.results_file import ResultsFile
 from nonna.bench.job.program_texts import dialect_named, rehearsed, written
+from nonna.cli.evaluating import read_input
 from nonna.errors import NonnaError
 from nonna.shop.cards.control_tables import ControlTablesFile
 from nonna.shop.cards.job import Job
@@ -53,6 +55,22 @@ def _load(given: argparse.Namespace, job: Job) -> int:
     write_text(given.output, text)
     stores = [row.asked for row in plan.rows]
     print(json.dumps({"program": given.output.name, "run": plan.run, "stores": stores, "by_hand": list(plan.by_hand)}))
+    return 0
+
+
+def results(given: argparse.Namespace) -> int:
+    """Print the readings files of a run; with ``--jsonl`` status 1 where there is an error. Raises: NonnaError."""
+    try:
+        files = readings_files(read_input(given.file).decode("utf-8", "replace"), _text(given.program))
+    except NonnaError as error:
+        if not given.jsonl:
+            raise
+        print(json.dumps(error.to_document()))
+        return 1
+    if given.jsonl:
+        print("".join(f"{json.dumps(file)}\n" for file in files), end="")
+    else:
+        print(json.dumps(files))
     return 0
 
 

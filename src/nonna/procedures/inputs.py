@@ -144,6 +144,7 @@ class ReadingsFile(Strict):
     masters: Masters = Masters()
     setup: Setup
     rule: RuleInput = RuleInput()
+    tool: int | None = Field(None, ge=0, le=1_000_000)  #: of what came from a run of a program; a note, 0 for none
     missing: list[Missing] = []  #: what `nonna prepare` could not carry; a note to whoever fills the file
     readings: list[Any]
 

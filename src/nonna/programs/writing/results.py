@@ -69,6 +69,7 @@ class LeftIn:
     first: int  #: the first parameter, the others behind it
     count: int
     name: str = ""
+    unit_mm: float = 1.0  #: of the numbers it leaves there
 
 
 def from_parameters(text: str, left_in: Sequence[LeftIn]) -> RowsRead[Touched] | None:
@@ -91,7 +92,7 @@ def from_parameters(text: str, left_in: Sequence[LeftIn]) -> RowsRead[Touched] |
     for each in left_in:
         values = [found.get(each.first + i, set()) for i in range(each.count)]
         if all(len(one) == 1 for one in values):
-            touches += [Touched(each.tool, next(iter(one)), each.axis) for one in values]
+            touches += [Touched(each.tool, next(iter(one)) * each.unit_mm, each.axis) for one in values]
             continue
         lacking.add(each.tool)
         at = next(each.first + i for i, one in enumerate(values) if len(one) != 1)

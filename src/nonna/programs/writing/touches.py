@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nonna.metrology.safe_feeds import Feeds
+from nonna.programs.writing.units import Unit, unit_of
+from nonna.shop.cards.control_card import ControlCard
 
 WAITED = 0.5  #: seconds beyond the spindle's run-down
 
@@ -30,6 +32,8 @@ class Touch:
     most: float | None = None
     orient: float | None = None  #: degrees the spindle is turned to and held at, None: it is not
     tooth: int = 0  #: the edge that is touched where each has a result of its own
+    of: int = 0  #: the tool that is touched, 0 where none of a table is
+    what: str = ""  #: what it measures, as a printed line says it; "" where nothing is printed of it
     by_hand: str = ""  #: what a person is asked to put into the spindle, where there is no changer
     turn_by_hand: str = ""  #: how a person is asked to turn the spindle, where it cannot be oriented
 
@@ -46,7 +50,11 @@ class TouchPlan:
     still_s: float = 2.0 + WAITED  #: how long a program waits for the spindle to run down
     still_line: str = ""  #: how this machine confirms that it stands, "" where it only waits
     first_scratch: int = 0  #: of the parameters the program works with, where the card names any
+    control: ControlCard | None = None  #: how the control says things, and in which unit
+    sheets: tuple[str, ...] = ()  #: which sheet takes what is printed, with what it starts from
     first_label: int = 9000  #: of the blocks that stop the machine, where the dialect jumps
 
-
-WAITED = 0.5  #: seconds beyond the run-down
+    @property
+    def unit(self) -> Unit:
+        """In which its program is written, and its results are left."""
+        return unit_of(self.control)

@@ -8,6 +8,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass, field
 from functools import cache
 from pathlib import Path
+from secrets import token_hex
 from textwrap import wrap
 
 import nonna
@@ -15,9 +16,13 @@ from nonna.errors import NonnaError
 from nonna.metrology.safe_feeds import Feeds
 from nonna.programs.dialects.listing import USUAL, dialects
 from nonna.programs.language.dialect import Dialect
+from nonna.programs.language.phrases import filled
+from nonna.programs.language.tool_calls import USUAL as USUAL_CALL
+from nonna.programs.writing.printing import Printing
 from nonna.programs.writing.rendering import RefusedError, render
 from nonna.programs.writing.template_child import render_apart
 from nonna.programs.writing.touches import Touch, TouchPlan
+from nonna.programs.writing.units import MM, Unit
 from nonna.shop.texts.given import Plain
 
 TEMPLATES = Path(__file__).parent / "templates"
@@ -71,6 +76,7 @@ class Writer:
     own: Mapping[str, str] | None = None  #: a shop's own templates by name; None: ours
     dialect: Dialect = USUAL
     settings: Settings = field(default_factory=Settings)
+    run: str = ""  #: the name of each written program's run; "": another for each
 
     def write(self, plan: TouchPlan) -> str:
         """Return a program's text. Raises: NonnaError (a shop's own template is wrong)."""
@@ -81,7 +87,7 @@ class Writer:
 
         Raises: NonnaError (a shop's own template is wrong).
         """
-        context = self._context(plan) | {"raised": raised_mm}
+        context = self._context(plan) | {"raised": plan.unit.of(raised_mm)}
         try:
             if self.own is None or DRY not in self.own:
                 return render(our_templates(), DRY, [context])[0]
@@ -100,14 +106,24 @@ class Writer:
             raise TemplateFaultError(error) from error
 
     def _context(self, plan: TouchPlan) -> dict[str, Plain]:
-        first = self.dialect.trigger_at
+        first, unit = self.dialect.trigger_at, plan.unit
         scratch = SCRATCH
         if plan.first_scratch:
             scratch = {name: plan.first_scratch + i for i, name in enumerate(SCRATCH)}
+        modes = {name: getattr(self.settings, name).replace(MM.word, unit.word) for name in ("modes", "restore")}
+        feed = unit.of(self.settings.guarded_feed)
         return {
-            "plan": _plain_plan(plan),
-            "settings": {**asdict(self.settings), "skip_parameter": first},
+            "plan": _plain_plan(plan, self.run or token_hex(4).upper()),
+            "settings": {
+                **asdict(self.settings),
+                **modes,
+                "guarded_feed": round(feed, 2),
+                "skip_parameter": first,
+                "place": unit.place,
+                "near": unit.near,
+            },
             "version": nonna.__version__,
+            "unit": unit.forms(),
             "offset": {axis: scratch[axis] for axis in "xyz"},
             "scratch": scratch,
             "trip": {axis: first + i for i, axis in enumerate("xyz")},
@@ -136,32 +152,51 @@ def our_templates() -> Mapping[str, str]:
     return {name: path.read_text(encoding="utf-8") for name, path in template_files().items()}
 
 
-def _plain_plan(plan: TouchPlan) -> dict[str, Plain]:
-    """Return a plan as plain data; words of others can only ever be words in a comment."""
+def _plain_plan(plan: TouchPlan, run: str) -> dict[str, Plain]:
+    """Return a plan as plain data in the control's units; words of others can only ever be words in a comment."""
+    unit, printing = plan.unit, Printing.of(plan.control, run)
+    touches = [_plain_touch(touch, plan, printing) for touch in plan.touches]
     return {
         "title": comment(plan.title)[:COMMENT_WIDTH],
         "lines": [part for line in plan.lines for part in wrap(comment(line), COMMENT_WIDTH)],
-        "safe_z": float(plan.safe_z),
-        "feeds": _plain_feeds(plan.feeds),
-        "touches": [_plain_touch(touch) for touch in plan.touches],
+        "sheets": [comment(line) for line in plan.sheets] if printing.works else [],
+        "safe_z": unit.of(float(plan.safe_z)),
+        "feeds": _plain_feeds(plan.feeds, unit),
+        "touches": touches,
         "labels": plan.first_label,
         "still_s": plan.still_s,
         "still_line": plan.still_line,
+        "print_end": printing.end() if printing.count else "",
     }
 
 
-def _plain_touch(touch: Touch) -> dict[str, Plain]:
+_PLACES = ("x", "y", "z", "search_to", "least", "most")
+
+
+def _plain_touch(touch: Touch, plan: TouchPlan, printing: Printing) -> dict[str, Plain]:
+    unit, card = plan.unit, plan.control
+    places = {name: None if (at := getattr(touch, name)) is None else unit.of(at) for name in _PLACES}
+    printed = printing.works and bool(touch.what)
+    prints = [
+        printing.value(touch.of, touch.what, touch.axis, touch.first_parameter + i) if printed else ""
+        for i in range(touch.count)
+    ]
+    call = (card.tool_call if card is not None else None) or USUAL_CALL
     return {
         **asdict(touch),
+        **places,
         "name": comment(touch.name)[:COMMENT_WIDTH],
         "by_hand": comment(touch.by_hand)[:COMMENT_WIDTH],
         "turn_by_hand": comment(touch.turn_by_hand)[:COMMENT_WIDTH],
-        "feeds": _plain_feeds(touch.feeds) if touch.feeds else None,
+        "feeds": _plain_feeds(touch.feeds, unit) if touch.feeds else None,
+        "prints": prints,
+        "call": filled(call, tool=touch.tool, offset=touch.tool) if touch.tool else "",
     }
 
 
-def _plain_feeds(feeds: Feeds) -> dict[str, Plain]:
-    return {**asdict(feeds), "again_mm": feeds.again_mm}
+def _plain_feeds(feeds: Feeds, unit: Unit) -> dict[str, Plain]:
+    values: dict[str, float] = {**asdict(feeds), "again_mm": feeds.again_mm}
+    return {name: unit.of(value) for name, value in values.items()}
 
 
 _NOT_IN_A_COMMENT = {ord("("): "[", ord(")"): "]", ord("×"): "x", ord("%"): None, ord(";"): ","}

@@ -42,7 +42,7 @@ class OnSetter:
         text = asked.writer.write(job.program)
         trial = tried(text, asked.machine, _held(asked), dialect=asked.dialect, trace=True, check=check)
         spots = tuple(
-            LeftIn(plan.tool.number, t.axis, t.first_parameter, t.count, t.name)
+            LeftIn(plan.tool.number, t.axis, t.first_parameter, t.count, t.name, job.program.unit.mm)
             for plan in job.tools if not plan.refused for t in plan.touches
         )  # fmt: skip
         course = course_of(trial.rehearsal.path, asked.machine)

@@ -84,7 +84,7 @@ def tooth_touches(
     made = [
         Touch(f"T{tool.number} tooth {edge}", x, y, window[0], "z", window[1], TOUCHES_A_TOOTH, 1,
               parameter + (edge - 1) * TOUCHES_A_TOOTH, tool.number if first and edge == 1 else 0, feeds,
-              orient=turn_to_pad(tool, how.offset_mm, edge), tooth=edge)
+              orient=turn_to_pad(tool, how.offset_mm, edge), tooth=edge, of=tool.number, what=f"tooth-{edge}")
         for edge in range(1, tool.flutes + 1)
     ]  # fmt: skip
     turns = ", ".join(f"{touch.orient:.0f}°" for touch in made[:6])

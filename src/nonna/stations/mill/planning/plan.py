@@ -13,6 +13,7 @@ from nonna.shop.cards.job import JobTool
 from nonna.shop.cards.machine import Machine, SetterSpec
 from nonna.stations.mill.planning.choose import choose, on_the_way, shortest_of
 from nonna.stations.mill.planning.oriented import tooth_touches, turn_to_pad
+from nonna.stations.mill.planning.sheets import sheet_lines
 from nonna.stations.mill.planning.sides import side_touches
 from nonna.stations.mill.planning.touches import CLEARANCE_MM, TURNING, feeds_of, plan_for, results_of
 from nonna.stations.touched_tools import Choice, ToolPlan, Wish
@@ -94,7 +95,7 @@ def plan_job(
     return JobPlan(
         tuple(plans),
         plan_for(machine, f"Measuring {len(plans)} tools on {machine.name}", lines, feeds_of(machine, accuracy_mm),
-            made),
+            made, tuple(line for plan in plans for line in sheet_lines(plan, machine))),
     )  # fmt: skip
 
 
@@ -261,7 +262,7 @@ def _length_touches(
     orient = turn_to_pad(tool, how.offset_mm) if oriented else None
     return [
         Touch(f"T{tool.number} length", x, y, window.approach, "z", window.search, times, 1, parameter, tool.number,
-              feeds, how.rpm, TURNING[how.direction], *limits, orient=orient)
+              feeds, how.rpm, TURNING[how.direction], *limits, orient=orient, of=tool.number, what="length")
     ]  # fmt: skip
 
 

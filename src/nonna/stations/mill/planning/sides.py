@@ -73,7 +73,8 @@ def side_touches(
         end = _beside(setter, tool, side, -FURTHER * setter.overtravel_mm)["xy".index(axis)]
         made.append(
             Touch(f"T{tool.number} {side}", x, y, depth, axis, end, count, sign, parameter + i * count,
-                  tool.number if first and i == 0 else 0, feeds, rpm, TURNING[direction])
+                  tool.number if first and i == 0 else 0, feeds, rpm, TURNING[direction], of=tool.number,
+                  what=f"face{side}")
         )  # fmt: skip
     return made, words
 

@@ -23,8 +23,9 @@ FIRST_SCRATCH, SCRATCH = (
 
 
 def plan_for(
-    machine: Machine, title: str, lines: tuple[str, ...], feeds: Feeds, touches: tuple[Touch, ...]
-) -> TouchPlan:
+    machine: Machine, title: str, lines: tuple[str, ...], feeds: Feeds, touches: tuple[Touch, ...],
+    sheets: tuple[str, ...] = (),
+) -> TouchPlan:  # fmt: skip
     """Return a plan with what the machine's card says: the top of travel as safe height, how the spindle is waited for.
 
     Raises: NonnaError ``out-of-range`` (more results than the card has parameters for, or too few to work with).
@@ -54,7 +55,8 @@ def plan_for(
             )
     line = (card.words.get("spindle-stopped") or "") if card is not None else ""
     wait = machine.spindle_run_down_s + WAITED
-    return TouchPlan(title, lines, machine.travel_mm.z[1], feeds, touches, wait, line, first)
+    top = machine.travel_mm.z[1]
+    return TouchPlan(title, lines, top, feeds, touches, wait, line, first, control=card, sheets=sheets)
 
 
 def results_of(machine: Machine) -> tuple[int, int]:
@@ -120,7 +122,7 @@ def setter_calibration(
     above = h + master_length + CLEARANCE_MM
     low = h + master_length - setter.overtravel_mm
     first, sideways = results_of(machine)[0], feeds_of(machine, sideways=True)
-    touches = [Touch("top", cx + aside[0], cy + aside[1], above, "z", low, top, 1, first)]
+    touches = [Touch("top", cx + aside[0], cy + aside[1], above, "z", low, top, 1, first, what="top")]
     depth = h + master_length - SIDE_DEPTH_MM
     number = first + top
     for face in ("+x", "-x", "+y", "-y") if side else ():
@@ -129,7 +131,7 @@ def setter_calibration(
         start, end = sign * (half + CLEARANCE_MM), sign * (half - setter.overtravel_mm / 2)
         x, y = (cx + start, cy) if axis == "x" else (cx, cy + start)
         target = (cx if axis == "x" else cy) + end
-        touches.append(Touch(face, x, y, depth, axis, target, side, sign, number, feeds=sideways))
+        touches.append(Touch(face, x, y, depth, axis, target, side, sign, number, feeds=sideways, what=f"face{face}"))
         number += side
     plan = plan_for(
         machine, f"Setter calibration on {machine.name}",

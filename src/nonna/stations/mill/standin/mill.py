@@ -53,6 +53,11 @@ class Mill:
         self._mark(0, "change")
 
     @property
+    def machine(self) -> Machine:
+        """Which mill it is, as its papers have it."""
+        return self._machine
+
+    @property
     def tool(self) -> int:
         """What is in the spindle."""
         return self._tool

@@ -7,12 +7,14 @@ from dataclasses import dataclass
 from nonna.errors import NonnaError
 from nonna.programs.dialects.listing import USUAL
 from nonna.programs.language.blocks import Block, parse
-from nonna.programs.language.control_state import ControlState
+from nonna.programs.language.card_phrases import phrases_of
 from nonna.programs.language.dialect import Dialect
 from nonna.programs.language.errors import ProgramError
 from nonna.programs.language.guarding import run_guarded
+from nonna.programs.language.tool_calls import calls_of
 from nonna.programs.writing.touches import Touch, TouchPlan
 from nonna.standin.contact import Contact
+from nonna.standin.rehearsal import state_for
 from nonna.standin.wishes import MachineStoppedError, Watch
 from nonna.stations.mill.standin.mill import Mill
 
@@ -52,8 +54,9 @@ def try_program(
 
     Raises: ProgramError (a block that cannot be read); whatever ``watch`` raises.
     """
-    blocks = parse(text, jumps=dialect.jumps)
-    state = ControlState()
+    control = mill.machine.control
+    blocks = parse(text, jumps=dialect.jumps, phrases=phrases_of(control))
+    state = state_for(blocks, calls_of(control), mill.machine)
     stopped: NonnaError | None = None
 
     def progress(block: Block) -> None:
@@ -71,7 +74,7 @@ def try_program(
     except (MachineStoppedError, ProgramError) as error:
         stopped = error
     results = tuple(
-        (touch.name, state.parameters[touch.first_parameter + i])
+        (touch.name, state.parameters[touch.first_parameter + i] * plan.unit.mm)
         for touch in plan.touches
         for i in range(touch.count)
         if touch.first_parameter + i in state.parameters

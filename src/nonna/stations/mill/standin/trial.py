@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from nonna.programs.language.dialect import Dialect
+from nonna.programs.writing.units import unit_of
 from nonna.shop.cards.machine import Machine, Tool, Tools
 from nonna.standin.rehearsal import Trial
 from nonna.stations.mill.standin.rehearsing import rehearse
 
-HOST_HEAD = "%\nG21 G90 G94 G17 G40 G49 G80\nG54\n"
+HOST_HEAD = "%\n{unit} G90 G94 G17 G40 G49 G80\nG54\n"
 HOST_TAIL = "M5\nG53 G0 Z{top:.3f}\nM2\n%\n"
 
 
@@ -33,6 +34,7 @@ def tried(
 
 def tried_piece(piece: str, machine: Machine, tools: Tools, *, dialect: Dialect) -> Trial:
     """Rehearse a piece for a part program inside one: what comes before and after it must go on as it was."""
-    tail = HOST_TAIL.format(top=machine.tool_change_z_mm)
-    found = rehearse(HOST_HEAD + piece + tail, machine, tools, sweep=True, dialect=dialect)
+    unit = unit_of(machine.control)
+    head, tail = HOST_HEAD.format(unit=unit.word), HOST_TAIL.format(top=unit.of(machine.tool_change_z_mm))
+    found = rehearse(head + piece + tail, machine, tools, sweep=True, dialect=dialect)
     return Trial(piece, dialect, machine, found)
