@@ -18,13 +18,18 @@ from nonna.shop.texts.given import Plain
 
 if TYPE_CHECKING:
     from queue import SimpleQueue
+    from typing import Any
 
     from nonna.adapters.instrument_port import Port
     from nonna.bench.tables.labels import ToolLabel
+    from nonna.programs.language.dialect import Dialect
     from nonna.shop.cards.connection import Connection
+    from nonna.shop.cards.control_tables import ControlTablesFile
+    from nonna.shop.cards.machine import Machine
     from nonna.shop.links.judge import NextJob
     from nonna.shop.records.values import Record
     from nonna.shop.texts.line_pattern import LinePattern
+    from nonna.stations.tool_program import Standin
     from nonna.wording.lengths import Units
 
 
@@ -52,6 +57,16 @@ def new_shop(root: Path, documents: Mapping[tuple[str, ...], Mapping[str, Plain]
     from nonna.adapters.shop_files.founding import write_shop
 
     return write_shop(root, documents)
+
+
+def serve_control(
+    machine: Machine, dialect: Dialect, begin: Callable[[int], Standin], folder: Path, first: ControlTablesFile,
+    **more: Any,
+) -> None:  # fmt: skip
+    """Be a stand-in control until somebody switches it off. Raises: NonnaError (a file, a port, no such fault)."""
+    from nonna.adapters.standin_control.process import ControlOrder, ControlProcess
+
+    ControlProcess(ControlOrder(machine, dialect, begin, folder, first, **more)).serve()
 
 
 def unprintable(words: str) -> tuple[str, ...]:

@@ -107,6 +107,17 @@ def parser() -> argparse.ArgumentParser:
     one.add_argument("--piece", type=_path, metavar="PIECE", help="a piece for a part program, put in before a line")
     one.add_argument("--at", type=int, default=0, metavar="LINE", help="the line the piece is put before")
 
+    one = commands.add_parser("standin", help="a control of its own: runs programs that appear in a folder, and prints")
+    one.add_argument("--machine", type=_path, required=True, metavar="MACHINE.json")
+    one.add_argument("--tools", type=_path, required=True, metavar="TOOLS.json")
+    one.add_argument("--folder", type=_path, required=True, metavar="DIR", help="where programs are dropped")
+    one.add_argument("--listen", default="", metavar="127.0.0.1:PORT", help="printed lines for whoever calls there")
+    one.add_argument("--log", type=_path, metavar="FILE", help="every printed line")
+    one.add_argument("--state", type=_path, metavar="FILE", help="its tables; written at every change")
+    one.add_argument("--speed", type=float, default=1.0, metavar="N", help="times real time; 0: without waiting")
+    one.add_argument("--seed", type=int, default=0, metavar="N", help="of scatter and faults")
+    one.add_argument("--faults", default="", metavar="NAMES", help="double, shuffle, drop, cut, die, forget ...")
+
     one = commands.add_parser("results", help="the readings of a run, from the lines that its program printed")
     one.add_argument("file", metavar="FILE", help="the lines, others among them, in any order; or -")
     one.add_argument("--program", type=_path, required=True, metavar="PROGRAM", help="the program that ran")
@@ -209,6 +220,10 @@ def _command(name: str) -> Command:
         from nonna.cli import evaluating
 
         return {"drift": evaluating.drift, "diagnose": evaluating.diagnose}[name]
+    if name == "standin":
+        from nonna.cli.standin import standin
+
+        return standin
     if name == "schema":
         from nonna.cli.schemas import schema
 

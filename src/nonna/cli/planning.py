@@ -48,7 +48,7 @@ def plan(given: argparse.Namespace) -> int:
 
 def _load(given: argparse.Namespace, job: Job) -> int:
     """Write the program that stores results in the control's own tables. Raises: NonnaError."""
-    machine, file = _machine(job.machine, given.job), _read(ResultsFile, given.load)
+    machine, file = _machine(job.machine, given.job), read_model(ResultsFile, given.load)
     numbers = {tool.number for tool in job.tools}
     plan = load_plan(machine, numbers, file, token_hex(4).upper(), put_back=given.put_back)
     text = load_program(plan, jumps=dialect_named(given.dialect).jumps)
@@ -76,8 +76,8 @@ def results(given: argparse.Namespace) -> int:
 
 def rehearse(given: argparse.Namespace) -> int:
     """Rehearse a program; status 3 when problems were found. Raises: NonnaError."""
-    machine = _read(Machine, given.machine)
-    tools = _read(Tools, given.tools)
+    machine = read_model(Machine, given.machine)
+    tools = read_model(Tools, given.tools)
     if given.seed < 0:
         raise NonnaError("out-of-range", "--seed: a whole number from 0 up is wanted.", "seed")
     text = _text(given.program)
@@ -87,7 +87,7 @@ def rehearse(given: argparse.Namespace) -> int:
             words = "--at: the line of {name} that the piece is put before, 1 to {last}."
             raise NonnaError("out-of-range", words, "at", name=given.program.name, last=len(lines))
         text = "".join([*lines[: given.at - 1], _text(given.piece), *lines[given.at - 1 :]])
-    kept = _read(ControlTablesFile, given.state) if given.state is not None else None
+    kept = read_model(ControlTablesFile, given.state) if given.state is not None else None
     found = rehearsed(text, machine, tools, given.dialect, sweep=given.sweep, seed=given.seed, kept=kept)
     print(json.dumps(found.to_document()))
     return 3 if found.problems else 0
@@ -103,7 +103,7 @@ def _text(path: Path) -> str:
 def _machine(named: object, job: Path) -> Machine:
     """Return the job's machine, an object or a file beside the job. Raises: NonnaError with the place in the job."""
     if isinstance(named, str):
-        return _read(Machine, job.parent / named)
+        return read_model(Machine, job.parent / named)
     if not isinstance(named, dict):
         raise NonnaError(
             "wrong-format", "machine: an object, or the name of a file beside the job, is wanted.", "machine"
@@ -114,7 +114,8 @@ def _machine(named: object, job: Path) -> Machine:
         raise NonnaError(error.code, "machine.{words}", f"machine.{error.where}", words=error.message) from error
 
 
-def _read(model: type[M], path: Path) -> M:
+def read_model(model: type[M], path: Path) -> M:
+    """Read a file of a format. Raises: NonnaError naming it."""
     try:
         return checked(model, strict_json.loads(read_bytes(path)))
     except NonnaError as error:

@@ -17,6 +17,7 @@ from nonna.shop.cards.control_tables import ControlTablesFile
 from nonna.shop.cards.job import JobTool
 from nonna.shop.cards.machine import Machine, Tool, Tools
 from nonna.shop.texts.given import Plain
+from nonna.standin.control import Watched
 from nonna.standin.course import Course
 from nonna.standin.rehearsal import Rehearsal, Trial
 from nonna.standin.world import World
@@ -91,6 +92,14 @@ class Outcome:
     program: str = field(default="", repr=False)
 
 
+@dataclass(frozen=True, slots=True)
+class Standin:
+    """A stand-in machine for a control of its own."""
+
+    drive: Watched
+    turret: bool = False  #: whether tools are called as on a lathe
+
+
 class ToolProgram(Protocol):
     """How one kind of station has its tools measured by programs."""
 
@@ -127,6 +136,12 @@ class ToolProgram(Protocol):
         Parameters: kept, the control's tables as they are.
 
         Raises: NonnaError (the machine's file does not say what stands on it).
+        """
+
+    def standin(self, machine: Machine, tools: Tools, seed: int) -> Standin:
+        """Return a stand-in that a control can drive: the machine as its papers have it, only its touches scatter.
+
+        Raises: NonnaError (its file does not say what stands on it).
         """
 
     def run(

@@ -14,8 +14,9 @@ from nonna.stations.lathe.loop import LOOP
 from nonna.stations.lathe.rehearsal import rehearse
 from nonna.stations.lathe.tip_program import tip_check, tip_program
 from nonna.stations.lathe.tip_run import run_tips
+from nonna.stations.lathe.turret import Lathe
 from nonna.stations.lathe.ways import WAYS
-from nonna.stations.tool_program import Finding, Outcome, Running, Taken, Told, ToolsAsked, ToolsPlan, Written
+from nonna.stations.tool_program import Finding, Outcome, Running, Standin, Taken, Told, ToolsAsked, ToolsPlan, Written
 
 if TYPE_CHECKING:
     from nonna.programs.language.dialect import Dialect
@@ -69,6 +70,14 @@ class TipsOnArm:
         if check is not None:
             check()
         return rehearse(text, machine, tools, dialect=dialect, kept=kept)
+
+    def standin(self, machine: Machine, tools: Tools, seed: int) -> Standin:
+        """Return the lathe as its papers have it."""
+        del seed
+        if machine.lathe is None:
+            words = "{name}: say what stands in it first (lathe: chuck, turret, arm)."
+            raise NonnaError("missing-field", words, "machine.lathe", name=machine.name)
+        return Standin(Lathe(machine, machine.lathe, tools), turret=True)
 
     def run(
         self, plan: ToolsPlan, papers: Machine, world: World, number: int, go_on: bool, told: Running

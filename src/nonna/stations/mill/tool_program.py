@@ -15,10 +15,11 @@ from nonna.standin.course import course_of
 from nonna.stations.mill.planning.plan import plan_job
 from nonna.stations.mill.planning.snippets import Purpose, snippet
 from nonna.stations.mill.standin.batch import Found, measure_tools
-from nonna.stations.mill.standin.rehearsing import rehearse
+from nonna.stations.mill.standin.mill import Mill
+from nonna.stations.mill.standin.rehearsing import as_stated, rehearse, true_lengths
 from nonna.stations.mill.standin.template_check import check
 from nonna.stations.mill.standin.trial import tried, tried_piece
-from nonna.stations.tool_program import Finding, Outcome, Running, Taken, Told, ToolsAsked, ToolsPlan, Written
+from nonna.stations.tool_program import Finding, Outcome, Running, Standin, Taken, Told, ToolsAsked, ToolsPlan, Written
 
 if TYPE_CHECKING:
     from nonna.programs.language.dialect import Dialect
@@ -81,6 +82,10 @@ class OnSetter:
             check=check,
             kept=kept,
         )
+
+    def standin(self, machine: Machine, tools: Tools, seed: int) -> Standin:
+        """Return the mill as its papers have it."""
+        return Standin(Mill(machine, as_stated(machine, tools, true_lengths(tools)), tools, seed))
 
     def run(
         self, plan: ToolsPlan, papers: Machine, world: World, number: int, go_on: bool, told: Running

@@ -64,7 +64,7 @@ def rehearse(
     run_one = partial(
         _one, blocks, machine, tools, seed=seed, skip=skip, check=check, held=held, kept=kept, asked=asked_in(text)
     )
-    true = {t.number: _true(t) for t in tools.tools}
+    true = true_lengths(tools)
     nominal = run_one(true, trace=trace)
     found = [*other_units(machine, kept), *nominal.problems]
     if any(block.deleted for block in blocks):
@@ -82,7 +82,7 @@ def _one(
     units: float = 1.0, slashed: bool = False, trace: bool = False, check: Callable[[], None] | None = None,
     held: Tool | None = None, kept: ControlTablesFile | None = None, asked: Collection[Asked] = (),
 ) -> Rehearsal:  # fmt: skip
-    mill = Mill(machine, _truth(machine, tools, lengths, held), tools, seed, trace=trace)
+    mill = Mill(machine, as_stated(machine, tools, lengths, held), tools, seed, trace=trace)
     problems: list[Problem] = []
 
     def watch(_: Block) -> None:
@@ -111,7 +111,7 @@ def _one(
     return Rehearsal(mill.clock_s, tuple(mill.contacts), tuple(problems), results, mill.path, stores)
 
 
-def _truth(machine: Machine, tools: Tools, lengths: dict[int, float], held: Tool | None) -> Truth:
+def as_stated(machine: Machine, tools: Tools, lengths: dict[int, float], held: Tool | None = None) -> Truth:
     """The machine exactly as its papers have it; only the touches scatter."""
     s = machine.setter
     bodies = {t.number: as_body(t, lengths[t.number]) for t in tools.tools}
@@ -123,6 +123,11 @@ def _truth(machine: Machine, tools: Tools, lengths: dict[int, float], held: Tool
         repeatability=machine.repeatability_mm, resolution=1e-4, growth=0.0, growth_s=1.0,
         bodies=bodies,
     )  # fmt: skip
+
+
+def true_lengths(tools: Tools) -> dict[int, float]:
+    """Return how long each tool really is, as far as its papers say."""
+    return {t.number: _true(t) for t in tools.tools}
 
 
 def _true(tool: Tool) -> float:
@@ -173,7 +178,7 @@ def _doubtful_units(
     factor, word = (1.0 / MM_PER_INCH, "millimetres in an inch program") if 20.0 in codes else (
         MM_PER_INCH, "inches in a millimetre program"
     )  # fmt: skip
-    lengths = {t.number: _true(t) for t in tools.tools}
+    lengths = true_lengths(tools)
     other = run_one(lengths, units=factor)
     if other.contacts and not any(p.severity == "stop" for p in other.problems):
         made.append(Problem("units", "stop", stops[0].line, stops[0].tool, f"the values look like {word}"))
