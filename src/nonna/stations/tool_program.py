@@ -10,13 +10,14 @@ from dataclasses import dataclass, field
 from typing import Protocol
 
 from nonna.programs.language.dialect import Dialect
+from nonna.programs.writing.printed import Sheet
 from nonna.programs.writing.results import LeftIn, Touched
 from nonna.programs.writing.touches import TouchPlan
 from nonna.programs.writing.writer import Writer
 from nonna.shop.cards.control_tables import ControlTablesFile
 from nonna.shop.cards.job import JobTool
 from nonna.shop.cards.machine import Machine, Tool, Tools
-from nonna.shop.texts.given import Plain
+from nonna.shop.texts.given import Plain, Row
 from nonna.standin.control import Watched
 from nonna.standin.course import Course
 from nonna.standin.rehearsal import Rehearsal, Trial
@@ -157,6 +158,9 @@ class ToolProgram(Protocol):
         self, touches: Sequence[Touched], plan: ToolsPlan | None, tools: Sequence[Tool]
     ) -> tuple[Outcome, ...]:
         """Return what a real machine measured. Raises: NonnaError (touches that fit no tool or no plan)."""
+
+    def printed_back(self, taken: Sequence[tuple[Sheet, Sequence[Row]]], tools: Sequence[Tool]) -> tuple[Outcome, ...]:
+        """Return what a control printed of a run, as its sheets take it."""
 
     def dry_run(self, plan: ToolsPlan) -> str | None:
         """Return the same way with nothing touched, rehearsed clean; None where this kind has none.

@@ -117,13 +117,13 @@ def _row(each: ResultToStore, where: str, what: str, axis: str, value: float, to
         if each.offset is None:
             words = "{place}.offset: which work offset is it, 54 or another?"
             raise NonnaError("missing-field", words, f"{where}.offset", place=where)
-        return LoadRow(what, value, None, each.offset, axis)
+        return LoadRow(what, value, None, each.offset, axis, each.record or 0)
     if not each.tool:
         raise NonnaError("missing-field", "{place}.tool: this is missing.", f"{where}.tool", place=where)
     if each.tool not in tools:
         words = "{place}.tool: T{number} is not among the tools of the job."
         raise NonnaError("out-of-range", words, f"{where}.tool", place=where, number=each.tool)
-    return LoadRow(what, value, each.tool, each.offset)
+    return LoadRow(what, value, each.tool, each.offset, record=each.record or 0)
 
 
 def _prove(plan: LoadPlan, text: str, *, jumps: bool) -> None:

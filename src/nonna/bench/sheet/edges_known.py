@@ -23,7 +23,7 @@ def with_edges(setup: dict[str, Plain], carried: dict[str, CarriedFrom], results
     if held is None:
         return
     number = held.record.number
-    if any(e.kind == "event" and e.subject == tool.subject and e.number > number for e in results.entries):
+    if any(e.befell and e.subject == tool.subject and e.number > number for e in results.entries):
         return
     by_tooth = held.record.own().part("back_mm")
     back = {tooth: by_tooth.number(tooth, 0.0) for tooth in by_tooth}

@@ -12,8 +12,6 @@ from nonna.shop.texts.given import Given
 MOST = 40  #: parts that are looked back upon
 _ALL = (SubjectKind.STATION, SubjectKind.ANY)  #: what befell these befell every process of the machine
 
-_NOTHING_CHANGED = ("hours-read", "program-override", "rules-changed")  #: said of the machine, and change nothing on it
-
 
 def parts_before(results: HeldResults, name: str) -> tuple[Given, ...]:
     """Return the parts that belong to a process still running; their setup, error and state as fields.
@@ -24,9 +22,9 @@ def parts_before(results: HeldResults, name: str) -> tuple[Given, ...]:
     begun_anew: set[Subject] = set()
     found: list[Given] = []
     for entry in reversed(results.entries):
-        if entry.kind == "event" and entry.subject.kind in _ALL and entry.name not in _NOTHING_CHANGED:
+        if entry.befell and entry.subject.kind in _ALL:
             break
-        if entry.subject.kind is SubjectKind.TOOL:
+        if entry.subject.kind is SubjectKind.TOOL and (entry.befell or entry.kind != "event"):
             begun_anew.add(entry.subject)
         if entry.kind != "measurement" or entry.name != name or len(found) >= MOST:
             continue

@@ -9,8 +9,9 @@ from typing import Literal
 from pydantic import Field
 
 from nonna.bench.ports import ShopFiles
+from nonna.bench.shelf.control_fields import control_of, control_shown
 from nonna.errors import NonnaError
-from nonna.shop.cards.control_card import LONGEST, ControlCard
+from nonna.shop.cards.control_card import LONGEST
 from nonna.shop.cards.machine import Machine, StationKindName, Tools
 from nonna.shop.texts.given import Given, Plain
 from nonna.shop.texts.strict_model import NotNegative, Number, Positive, Strict, checked
@@ -57,10 +58,21 @@ class MachineCard(Strict):
     trigger_latency_s: NotNegative = Field(0.002, title="Trigger late by, s")
     trigger_jitter_s: NotNegative = Field(0.0002, title="... give or take, s")
     repeatability_mm: NotNegative = Field(0.001, title="Repeats within (1 s), mm")
+    control_units: Literal["mm", "inch"] = Field("mm", title="The control's programs and tables are in")
     tool_call: str = Field("", title="A tool is called by (empty: T{tool} M6)", max_length=LONGEST)
     spindle_stopped: str = Field("", title="Confirms that the spindle stands (empty: it waits)", max_length=LONGEST)
     results_from: int = Field(0, title="Results in parameters from (0: ours)", ge=0, le=99_999)
     results_to: int = Field(0, title="... to", ge=0, le=99_999)
+    prints: str = Field("", title="Prints a line, {text} in it (empty: it prints none)", max_length=LONGEST)
+    prints_value: str = Field("", title="... a value in it, by its {parameter}", max_length=LONGEST)
+    store_length: str = Field("", title="Stores a length, with {tool} and {value}", max_length=LONGEST)
+    read_length: str = Field("", title="... and it is read back as", max_length=LONGEST)
+    store_diameter: str = Field("", title="Stores a diameter, with {tool}, {value} or {radius}", max_length=LONGEST)
+    read_diameter: str = Field("", title="... and it is read back as", max_length=LONGEST)
+    store_offset_x: str = Field("", title="Stores an X offset, with {offset} and {value}", max_length=LONGEST)
+    read_offset_x: str = Field("", title="... and it is read back as", max_length=LONGEST)
+    store_offset_z: str = Field("", title="Stores a Z offset, with {offset} and {value}", max_length=LONGEST)
+    read_offset_z: str = Field("", title="... and it is read back as", max_length=LONGEST)
     chuck_radius_mm: NotNegative = Field(0.0, title="Jaws reach out from the axis, mm (0: not known)")
     chuck_length_mm: NotNegative = Field(0.0, title="Jaws end from the spindle's face, mm")
     turret_x_mm: Number = Field(0.0, title="Turret's middle from the axis at X 0, mm")
@@ -84,6 +96,8 @@ _OF_SETTER = (
     "has_setter", "setter_x_mm", "setter_y_mm", "trigger_plane_mm", "shape", "width_x_mm", "width_y_mm", "height_mm",
     "overtravel_mm", "clear_sides", "trigger_latency_s", "trigger_jitter_s",
 )  # fmt: skip
+_LENGTHS = ("store_length", "read_length", "store_diameter", "read_diameter")
+_OFFSETS = ("store_offset_x", "read_offset_x", "store_offset_z", "read_offset_z")
 _OF_SPINDLE = ("nose_diameter_mm", "nose_length_mm", "bore_mm", "spindle_orient", "tool_change_z_mm")
 _ANYWHERE = ("name", "kind", "x_from_mm", "x_to_mm", "y_from_mm", "y_to_mm", "z_from_mm", "z_to_mm", "repeatability_mm")
 
@@ -91,10 +105,10 @@ _ANYWHERE = ("name", "kind", "x_from_mm", "x_to_mm", "y_from_mm", "y_to_mm", "z_
 def asked_of_kind(kind: str, name: str) -> bool:
     """Whether a machine of some kind has a field of the card."""
     if kind == "lathe":
-        return name not in (*_OF_SETTER, *_OF_SPINDLE)
+        return name not in (*_OF_SETTER, *_OF_SPINDLE, *_LENGTHS)
     if kind == "presetter":
         return name in (*_ANYWHERE, "x_shows")
-    return name not in (*_TURNING, *_ARM, "x_shows")
+    return name not in (*_TURNING, *_ARM, *_OFFSETS, "x_shows")
 
 
 def card_of(key: str, machine: Machine) -> dict[str, Plain]:
@@ -121,7 +135,7 @@ def card_of(key: str, machine: Machine) -> dict[str, Plain]:
     flat |= {"spindle_orient": machine.spindle_orient, "x_shows": machine.x_shows}
     if machine.spindle is not None:
         flat |= machine.spindle.model_dump()
-    flat |= _control_shown(machine.control)
+    flat |= control_shown(machine.control)
     if machine.lathe is not None:
         flat |= {name: getattr(machine.lathe, name) for name in _TURNING}
         arm = machine.lathe.arm
@@ -167,7 +181,7 @@ def machine_of(card: MachineCard, old: Given) -> dict[str, Plain]:
         "rapid_mm_min": {"xy": card.rapid_xy_mm_min, "z": card.rapid_z_mm_min},
         "acceleration_mm_s2": {"xy": card.acceleration_xy_mm_s2, "z": card.acceleration_z_mm_s2},
         **{n: getattr(card, n) for n in ("tool_change_s", "tool_change_z_mm", "max_rpm", "pocket_count")},
-        "spindle_run_down_s": card.spindle_run_down_s, "control": _control_of(card, old.part("control")),
+        "spindle_run_down_s": card.spindle_run_down_s, "control": control_of(card, old.part("control")),
         **{n: getattr(card, n) for n in ("trigger_latency_s", "trigger_jitter_s", "repeatability_mm")},
         "setter": setter if card.has_setter else None,
         "spindle": nose if card.nose_diameter_mm and card.nose_length_mm else None,
@@ -196,27 +210,6 @@ def _lathe_of(card: MachineCard, old: Mapping[str, Plain]) -> dict[str, Plain] |
         return None
     arm = {name.removeprefix("arm_"): getattr(card, name) for name in _ARM} if card.arm_out_m else None
     return {**old, **{name: getattr(card, name) for name in _TURNING}, "arm": arm}
-
-
-def _control_shown(control: ControlCard | None) -> dict[str, Plain]:
-    if control is None:
-        return {}
-    span = control.parameters.results if control.parameters is not None else None
-    first, last = span or (0, 0)
-    words = {"tool_call": control.tool_call or "", "spindle_stopped": control.words.get("spindle-stopped", "")}
-    return {**words, "results_from": first, "results_to": last}
-
-
-def _control_of(card: MachineCard, old: Given) -> dict[str, Plain] | None:
-    """Return what the control's card becomes, all else of it as it was; None where it says nothing."""
-    words = {name: line for name, line in old.part("words").items() if name != "spindle-stopped"}
-    ranges = {name: span for name, span in old.part("parameters").items() if name != "results" and span}
-    if card.spindle_stopped.strip():
-        words["spindle-stopped"] = card.spindle_stopped.strip()
-    if card.results_from or card.results_to:
-        ranges["results"] = [card.results_from, card.results_to]
-    made = {**old, "tool_call": card.tool_call.strip() or None, "words": words, "parameters": ranges or None}
-    return made if any(value for value in made.values()) else None
 
 
 def rows(folder: ShopFiles) -> list[dict[str, Plain]]:

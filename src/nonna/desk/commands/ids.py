@@ -59,6 +59,8 @@ class CommandId(StrEnum):
     TRAY_LENGTHS = "tray-lengths"
     TRAY_CHECKS = "tray-checks"
     TRAY_WAYS = "tray-ways"
+    TRAY_STORE = "tray-store"
+    TRAY_PUT_BACK = "tray-put-back"
     TRAY_FEEDS = "tray-feeds"
     TRAY_JOB = "tray-job"
     TRAY_PIECE = "tray-piece"

@@ -7,6 +7,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from nonna.bench.control.runs import note_measuring
 from nonna.bench.job.breakage_checks import Operation, keep_operations, kept_operations
 from nonna.bench.job.measuring_way import ways
 from nonna.bench.job.planning import program_of
@@ -28,6 +29,7 @@ from nonna.desk.signing.event_signing import log_event
 from nonna.desk.threads.event_turns import next_turn
 from nonna.desk.threads.work import Work, behind
 from nonna.desk.tray import program_pieces as pieces
+from nonna.desk.tray.control_way import put_back, store
 from nonna.desk.tray.machine_results import read_results, same_machine
 from nonna.desk.tray.offsets_dialog import show_offsets
 from nonna.desk.tray.over_tray import open_file, save_file, show_dialog
@@ -56,6 +58,8 @@ def asked(window: DeskWindow, wish: str) -> None:
         ask_machine(window)
     elif wish == "offsets":
         show_offsets(window)
+    elif wish == "store":
+        store(window)
     elif wish == "ways":
         measuring_ways(window)
     elif wish == "exchanged":
@@ -130,6 +134,7 @@ def save_program(window: DeskWindow, path: Path) -> None:
         write_text(path, answer.text)
         if site is not None and machine is not None:
             note_written(site.folder, machine.name, answer.plan)  # F8 reads its results by that
+            note_measuring(site.folder, machine.name, answer.text, answer.plan.asked.table)
         return first
 
     def said(words: str, tone: str) -> None:
@@ -327,6 +332,7 @@ ACTIONS: Mapping[CommandId, Callable[[DeskWindow], Any]] = {
     CommandId.TRAY_PROGRAM: write_program,
     CommandId.TRAY_REHEARSAL: rehearsal, CommandId.TRAY_OPEN_PROGRAM: open_program,
     CommandId.TRAY_LENGTHS: lengths, CommandId.TRAY_CHECKS: checks, CommandId.TRAY_FEEDS: feeds,
+    CommandId.TRAY_STORE: store, CommandId.TRAY_PUT_BACK: put_back,
     CommandId.TRAY_WAYS: measuring_ways, CommandId.TRAY_JOB: job,
     CommandId.TRAY_PIECE: pieces.piece,
     CommandId.TRAY_TEMPLATES: pieces.templates, CommandId.TRAY_SPOIL: spoil, CommandId.TRAY_CLEAR: clear,

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from nonna.bench.control.runs import CameBack, newest_in, runs_of
 from nonna.bench.job.program_texts import Results, results_in
 from nonna.bench.job.programs_written import left_in
 from nonna.desk.forms.one_line import NoteDialog
@@ -36,11 +37,16 @@ def read_results(window: DeskWindow, path: Path, pattern: str = "") -> None:
     view, still = window.tools, same_machine(window)
     folder, machine = window.folder, window.machine_name
 
-    def read() -> Results | None:
-        return results_in(path.name, read_bytes(path), pattern, left_in(folder, machine))
+    def read() -> Results | CameBack | None:
+        data = read_bytes(path)
+        came = newest_in(data.decode("utf-8", "replace"), runs_of(folder, machine))  # first: lines of our own programs
+        return came or results_in(path.name, data, pattern, left_in(folder, machine))
 
-    def take(found: Results | None) -> None:
+    def take(found: Results | CameBack | None) -> None:
         if not still():
+            return
+        if isinstance(found, CameBack):
+            view.controller.control.take(found, f"file {path.name}")
             return
         if found is None:
             _ask_pattern(window, path)

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QApplication
 
+from nonna.bench.control.runs import note_measuring
 from nonna.bench.form_fields import Asked
 from nonna.bench.job.measuring import planned_now
 from nonna.bench.job.planning import asked_of, piece_of
@@ -64,6 +65,7 @@ def save_own(window: DeskWindow, made: ToolsPlan, path: Path) -> None:
     def write() -> None:
         write_text(path, made.trial.text)
         note_written(folder, made.asked.machine.name, made)  # F8 reads its results by that
+        note_measuring(folder, made.asked.machine.name, made.trial.text, made.asked.table)
 
     behind(window, write, lambda _: view.say(words, "good"), lambda error: view.say(error.message, "bad"))
 

@@ -34,6 +34,7 @@ class LoadRow:
     tool: int | None = None
     offset: int | None = None
     axis: str = ""
+    record: int = 0  #: that it stands in, 0 for none
 
     @property
     def cell(self) -> Cell:
@@ -199,8 +200,8 @@ def _lines(plan: LoadPlan, row: LoadRow, i: int, printing: Printing) -> Iterator
     axis = row.axis or {"length": "z", "offset-x": "x", "offset-z": "z"}.get(row.what, "")
     if reads and not plan.put_back:
         yield plan.read_line(row, kept)
-        if printing.works:
-            yield printing.value(row.tool or 0, f"old-{row.what}", axis, kept)
+    if reads and printing.works:
+        yield printing.value(row.tool or 0, f"old-{row.what}", axis, kept)
     yield plan.stored_line(row, i)
     if reads:
         yield plan.read_line(row, back)

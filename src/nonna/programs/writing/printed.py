@@ -65,6 +65,7 @@ class Printout:
     ended: int | None  #: the count of its end line, None where it has not come
     passed_over: int  #: lines that are none of this run
     doubles: int  #: lines that came again, with the same value
+    spoilt: int = 0  #: lines whose value is no number
 
     def missing(self, program: Program) -> tuple[Expected, ...]:
         """Return the touches that have not come."""
@@ -104,19 +105,24 @@ def _sheets(text: str) -> Iterator[Sheet]:
             yield Sheet(int(found["tool"]), found["procedure"], found["takes"], setup)
 
 
+def has_lines_of(text: str, run: str = "") -> bool:
+    """Say whether a text has lines of a run, of any where none is named."""
+    return any(not run or found["run"] == run for found in _TOUCH.finditer(text))
+
+
 def read_printout(text: str, program: Program) -> Printout:
     """Find a run's lines among others, in any order.
 
     The value of a last line that nothing ends is taken only where it has as many decimals as the others: it may be cut.
 
-    Raises: NonnaError (a touch printed twice with two values, one that the program does not make, a value that is no
-    number, an end that does not fit).
+    A value that is no number makes no touch. Raises: NonnaError (a touch printed twice with two values, one that the
+    program does not make, two ends).
     """
     lines = text.splitlines()
     if lines and not text.endswith(("\n", "\r")) and _is_cut(lines):
         lines.pop()
     values: dict[int, float] = {}
-    passed_over = doubles = 0
+    passed_over = doubles = spoilt = 0
     ended: int | None = None
     for line in lines:
         found, end = _TOUCH.search(line), _END.search(line)
@@ -125,20 +131,26 @@ def read_printout(text: str, program: Program) -> Printout:
                 raise NonnaError("wrong-format", "The run ends twice, with two counts.", "end")
             doubles, ended = doubles + (ended is not None), int(end["count"])
         elif found is not None and found["run"] == program.run:
-            index, value = int(found["index"]), _value(line[found.end() :], found["index"])
+            index, value = int(found["index"]), _value(line[found.end() :])
             expected = program.touches.get(index)
             if expected != Expected(index, int(found["tool"]), found["what"], found["axis"]):
                 words = "Line {index} (T{tool} {what}) is none that the program prints."
                 raise NonnaError("wrong-format", words, f"touch {index}", index=index, tool=found["tool"],
                                  what=found["what"])  # fmt: skip
+            if value is None:
+                spoilt += 1  # torn on the way: the touch is missing, unless its line comes again
+                continue
             if values.get(index, value) != value:
-                words = "Touch {index} came twice with two values: {one} and {other}."
+                words = (
+                    "Touch {index} came twice with two values, {one} and {other}: was the program run twice? Write it "
+                    "anew (Ctrl+E), each written program has a run of its own."
+                )
                 raise NonnaError("wrong-format", words, f"touch {index}", index=index, one=values[index], other=value)
             doubles += index in values
             values[index] = value
         else:
             passed_over += bool(line.strip())
-    return Printout(values, ended, passed_over, doubles)
+    return Printout(values, ended, passed_over, doubles, spoilt)
 
 
 def must_be_whole(printed: Printout, program: Program) -> None:
@@ -191,10 +203,8 @@ def _is_cut(lines: Sequence[str]) -> bool:
     return _TOUCH.search(lines[-1]) is not None and digits[-1] < max(digits[:-1], default=LARGE)
 
 
-def _value(words: str, index: str) -> float:
+def _value(words: str) -> float | None:
+    """Return a printed number, None for one that was torn or is none."""
     found = _VALUE.fullmatch(words)
-    value = float(found[1]) if found is not None else math.nan
-    if not math.isfinite(value):
-        words = words.strip()[:20]
-        raise TooFewReadingsError("Touch {index}: {words!r} is no number.", index=index, words=words)
-    return value
+    value = float(found[1]) if found is not None else math.inf
+    return value if math.isfinite(value) else None

@@ -10,6 +10,14 @@ from typing import NamedTuple
 from nonna.shop.links.subjects import ANY, Subject
 
 CARD = "card"  #: kind of a record that says how cards changed
+STORED, DIFFERS = "stored-in-control", "control-differs"  #: what a control's own table says of a tool
+CHANGES_NOTHING = (
+    "hours-read",
+    "program-override",
+    "rules-changed",
+    STORED,
+    DIFFERS,
+)  #: these only say something
 MASTER_EVENT = "master-"  #: events of masters begin so
 
 
@@ -29,6 +37,11 @@ class Entry(NamedTuple):
     refers_to: int | None = None
     note: str = ""
     invented: bool = False  #: signed in a practice shop
+
+    @property
+    def befell(self) -> bool:
+        """Whether it is an event that changed something on what it names."""
+        return self.kind == "event" and self.name not in CHANGES_NOTHING
 
 
 class Standing(tuple[Entry, ...]):
@@ -51,6 +64,11 @@ class Standing(tuple[Entry, ...]):
                     found.setdefault((name, None), entry)
                     found.setdefault((name, entry.subject), entry)
         return found
+
+    @cached_property
+    def in_control(self) -> dict[Subject, Entry]:
+        """What was said last of each tool in its control's own table."""
+        return {entry.subject: entry for entry in self if entry.kind == "event" and entry.name in (STORED, DIFFERS)}
 
     def measured(self, procedure: str) -> tuple[Entry, ...]:
         """Return the measurements of a procedure, newest first."""

@@ -5,6 +5,7 @@ chuck.
 from __future__ import annotations
 
 from nonna.shop.links.fetched import DIAL, RING
+from nonna.shop.links.history import DIFFERS, STORED
 from nonna.shop.links.loop import EventKind, Link, LinkSort, Loop
 from nonna.shop.links.subjects import A_TOOL, ARM, CHUCK, PART, PROBE, REFERENCE_TOOL, STATION
 
@@ -44,6 +45,8 @@ _EVENTS = (
     EventKind("machine-moved", "Machine moved", frozenset({"reference", "arm", "chuck"})),
     EventKind("hours-read", "Hour meter read (its number in the note)"),
     EventKind("program-override", "Program written though it stops", by_hand=False),
+    EventKind(STORED, "Stored in the control", subject=A_TOOL, by_hand=False),
+    EventKind(DIFFERS, "Differs in the control", subject=A_TOOL, by_hand=False),
     EventKind("rules-changed", "Limits or rules changed", by_hand=False),
 )
 LOOP = Loop({"arm": "Tools", "probe": "Probe, parts and chuck"}, _LINKS, _EVENTS)

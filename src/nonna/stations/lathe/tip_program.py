@@ -5,15 +5,22 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
+from secrets import token_hex
 
 from nonna.errors import NonnaError
 from nonna.procedures.shown import as_shown, real_per_shown
 from nonna.programs.dialects.listing import USUAL, stopping
 from nonna.programs.language.dialect import Dialect
+from nonna.programs.language.phrases import filled
+from nonna.programs.language.tool_calls import USUAL as USUAL_CALL
+from nonna.programs.writing.printed import sheet_line
+from nonna.programs.writing.printing import Printing
 from nonna.programs.writing.rendering import render
 from nonna.programs.writing.results import LeftIn
+from nonna.programs.writing.units import Unit, unit_of
 from nonna.shop.cards.machine import ArmSpec, Machine, Tool
 from nonna.shop.texts.given import Plain
+from nonna.stations.lathe.loop import LOOP
 from nonna.stations.lathe.ways import WAYS
 
 TEMPLATE = Path(__file__).with_name("tips.j2")
@@ -23,6 +30,7 @@ NEAR_MM = 25.0  #: from the stand-off: no rapid moves beyond that
 FAST_MM_MIN, SLOW_MM_MIN, GUARDED_MM_MIN = 200.0, 20.0, 500.0
 EARLY_MM = 0.05  #: short of where a guarded move should end: something was touched
 FIRST_RESULT, MOST_RESULTS = 100, 900
+_LENGTHS = ("to", "feed", "expected", "within")
 LEAST_MM, MOST_MM = 0.003, 0.5  #: what an insert's wear or break is told by
 SLIPS = (
     (25.4, "in inches"), (1.0 / 25.4, "in millimetres for inches"), (0.1, "with the point one place on"),
@@ -36,6 +44,11 @@ class TipProgram:
 
     text: str
     spots: tuple[LeftIn, ...]
+
+
+def sheet_of_tips() -> str:
+    """Return the sheet that a tip's touches go to."""
+    return LOOP.each.procedure if LOOP.each is not None else ""
 
 
 def tip_check(machine: Machine, tool: Tool, tolerance_mm: float) -> TipProgram:
@@ -73,12 +86,17 @@ def _written(
 ) -> TipProgram:
     if machine.lathe is None or machine.lathe.arm is None:
         raise NonnaError("missing-field", "{name} has no arm on file.", "machine.lathe.arm", name=machine.name)
-    arm, results = machine.lathe.arm, list[LeftIn]()
+    arm, results, unit = machine.lathe.arm, list[LeftIn](), unit_of(machine.control)
+    printing = Printing.of(machine.control if check is None else None, token_hex(4).upper())
+    call = (machine.control.tool_call if machine.control is not None else None) or USUAL_CALL
     tips = []
     for tool in tools:
         way = _Way.of(machine, arm, tool)
-        each = [list(way.moves(results, check)) for _ in range(rounds)]
-        tips.append({"number": tool.number, "words": WAYS[tool.edge].words.upper(), "rounds": each})
+        each = [[_in_units(m, unit, printing, tool) for m in way.moves(results, check)] for _ in range(rounds)]
+        tips.append({
+            "number": tool.number, "words": WAYS[tool.edge].words.upper(), "rounds": each,
+            "call": filled(call, tool=tool.number, offset=tool.number),
+        })  # fmt: skip
     if len(results) > MOST_RESULTS:
         words = "{count} touches are more than one program keeps: mark fewer tips, or ask for fewer touches each."
         raise NonnaError("out-of-range", words, "tools", count=len(results))
@@ -91,14 +109,27 @@ def _written(
         "notes": [
             f"X IS SHOWN AS A {machine.x_shows.upper()}", guard,
             "FIRST RUN WITH RAPID TURNED DOWN, DOORS SHUT, A FINGER ON FEED HOLD",
-            *(("LEAVES G21 G90 G94: SET YOUR OWN MODES AGAIN BEHIND IT",) if check is not None else ()),
+            *(sheet_line(tool.number, sheet_of_tips(), "tip", {}) for tool in tools if printing.works),
+            *((f"LEAVES {unit.word} G90 G94: SET YOUR OWN MODES AGAIN BEHIND IT",) if check is not None else ()),
         ],
-        "modes": "G21 G90 G94", "home_x": machine.travel_mm.x[1], "home_z": machine.travel_mm.z[1],
-        "out_m": arm.out_m, "in_m": arm.in_m, "search": dialect.search_word, "guarded": GUARDED_MM_MIN,
-        "early": EARLY_MM, "offset": {"X": 91, "Z": 93}, "trip": {"X": dialect.trigger_at, "Z": dialect.trigger_at + 2},
+        "modes": f"{unit.word} G90 G94", "home_x": unit.of(machine.travel_mm.x[1]),
+        "home_z": unit.of(machine.travel_mm.z[1]), "form": unit.place, "near": unit.near,
+        "print_end": printing.end() if printing.count else "",
+        "out_m": arm.out_m, "in_m": arm.in_m, "search": dialect.search_word, "guarded": unit.of(GUARDED_MM_MIN),
+        "early": unit.of(EARLY_MM), "offset": {"X": 91, "Z": 93},
+        "trip": {"X": dialect.trigger_at, "Z": dialect.trigger_at + 2},
     }  # fmt: skip
     (text,) = render({"tips": TEMPLATE.read_text("utf-8")}, "tips", [context])
     return TipProgram("\n".join(line for line in text.splitlines() if line.strip()) + "\n", tuple(results))
+
+
+def _in_units(move: dict[str, Plain], unit: Unit, printing: Printing, tool: Tool) -> dict[str, Plain]:
+    """Return a move in the control's units, with the line that prints what it finds."""
+    made = {name: unit.of(value) if name in _LENGTHS and isinstance(value, float) else value
+            for name, value in move.items()}  # fmt: skip
+    result, axis = move.get("result"), str(move["axis"]).lower()
+    prints = printing.works and isinstance(result, int) and result > 0
+    return {**made, "print": printing.value(tool.number, "tip", axis, int(str(result))) if prints else ""}
 
 
 @dataclass(slots=True)
@@ -163,7 +194,8 @@ class _Way:
             yield self._move("search", axis, past, feed=FAST_MM_MIN, result=0)
             yield self._move("feed", axis, stand)
             result = FIRST_RESULT + len(results)
-            results.append(LeftIn(self.tool.number, axis, result, 1, f"T{self.tool.number} {face}"))
+            name = f"T{self.tool.number} {face}"
+            results.append(LeftIn(self.tool.number, axis, result, 1, name, unit_of(self.machine.control).mm))
             yield self._move("search", axis, past, feed=SLOW_MM_MIN, result=result, name=self._name(axis, face),
                              expected=self._shown(axis, middle[axis] + sign * half),
                              within=(check or 0.0) / self._factor(axis))  # fmt: skip

@@ -10,7 +10,7 @@ from numpy.random import Generator
 from nonna.errors import NonnaError
 from nonna.metrology.shapes.boxes import Box
 from nonna.programs.language.blocks import Block, parse
-from nonna.programs.language.control_state import ControlState
+from nonna.programs.language.card_phrases import phrases_of
 from nonna.programs.language.dialect import Dialect
 from nonna.programs.language.drive import Position, Trip
 from nonna.programs.language.errors import ProgramError
@@ -18,6 +18,7 @@ from nonna.programs.language.guarding import run_guarded
 from nonna.programs.language.tool_calls import calls_of
 from nonna.programs.writing.results import LeftIn
 from nonna.shop.cards.machine import LatheSpec, Machine, Tool, Tools
+from nonna.standin.rehearsal import state_for
 from nonna.standin.wishes import MachineStoppedError, Watch
 from nonna.standin.world import World
 from nonna.stations.lathe.standin import RESOLUTION_MM, LatheTruth, tip_offsets
@@ -87,7 +88,7 @@ def run_tips(
         raise NonnaError("missing-field", "Nothing stands in this lathe.", "machine.lathe")
     whole = Tools(format="nonna-tools/1", tools=list(tools))
     lathe = TrueLathe(machine, machine.lathe, whole, world, np.random.default_rng([world.seed, number, 55]))
-    blocks = parse(text, jumps=dialect.jumps)
+    blocks = parse(text, jumps=dialect.jumps, phrases=phrases_of(machine.control))
 
     def progress(block: Block) -> None:
         if lathe.problems:
@@ -95,7 +96,8 @@ def run_tips(
         if watch is not None:
             watch(block.line, len(blocks), lathe.clock_s)
 
-    state, stopped = ControlState(calls=calls_of(machine.control, turret=True)), dict[int, str]()
+    state, stopped = state_for(blocks, calls_of(machine.control, turret=True), machine), dict[int, str]()
+    state.uses_length = False
     skip = dialect.skip_at
     try:
         run_guarded(blocks, lathe, progress, skip=skip, state=state, lifts=False)
@@ -110,6 +112,6 @@ def run_tips(
     found: dict[int, list[dict[str, float | str]]] = {}
     for spot in spots:
         if spot.first in state.parameters:
-            value = round(state.parameters[spot.first], 6)
+            value = round(state.parameters[spot.first] * spot.unit_mm, 6)
             found.setdefault(spot.tool, []).append({"axis": spot.axis, "position_mm": value})
     return {tool: rows for tool, rows in found.items() if tool not in stopped}, stopped

@@ -10,9 +10,8 @@ from nonna.programs.dialects.listing import stopping
 from nonna.programs.writing.results import Touched, readings_by_tool
 from nonna.shop.cards.machine import Machine, Tool, Tools
 from nonna.standin.rehearsal import Trial
-from nonna.stations.lathe.loop import LOOP
 from nonna.stations.lathe.rehearsal import rehearse
-from nonna.stations.lathe.tip_program import tip_check, tip_program
+from nonna.stations.lathe.tip_program import sheet_of_tips, tip_check, tip_program
 from nonna.stations.lathe.tip_run import run_tips
 from nonna.stations.lathe.turret import Lathe
 from nonna.stations.lathe.ways import WAYS
@@ -20,8 +19,9 @@ from nonna.stations.tool_program import Finding, Outcome, Running, Standin, Take
 
 if TYPE_CHECKING:
     from nonna.programs.language.dialect import Dialect
+    from nonna.programs.writing.printed import Sheet
     from nonna.shop.cards.control_tables import ControlTablesFile
-    from nonna.shop.texts.given import Plain
+    from nonna.shop.texts.given import Plain, Row
     from nonna.standin.rehearsal import Rehearsal
     from nonna.standin.world import World
     from nonna.stations.touched_tools import ToolPlan
@@ -95,7 +95,9 @@ class TipsOnArm:
             watch=watch,
         )  # fmt: skip
         text = plan.trial.text
-        failed = [Outcome(each, failed=words, procedure=_sheet(), program=text) for each, words in stopped.items()]
+        failed = [
+            Outcome(each, failed=words, procedure=sheet_of_tips(), program=text) for each, words in stopped.items()
+        ]
         return (*_outcomes(found, asked.table, text), *failed)
 
     def read_back(
@@ -109,6 +111,10 @@ class TipsOnArm:
         """Near the arm it stops at a touch: there is no way above it to go dry."""
         del plan
         return None
+
+    def printed_back(self, taken: Sequence[tuple[Sheet, Sequence[Row]]], tools: Sequence[Tool]) -> tuple[Outcome, ...]:
+        """Take what each tip's sheet takes; its way is its table's."""
+        return _outcomes({sheet.tool: rows for sheet, rows in taken}, tools)
 
     def template_faults(
         self, templates: Callable[[], Mapping[str, str] | None], machine: Machine
@@ -126,10 +132,6 @@ class TipsOnArm:
 
 
 PROGRAM = TipsOnArm()
-
-
-def _sheet() -> str:
-    return LOOP.each.procedure if LOOP.each is not None else ""
 
 
 def _tried(asked: ToolsAsked, text: str, whole: str, dialect: Dialect | None = None) -> Trial:
@@ -153,7 +155,7 @@ def _outcomes(
         way = ways.get(number, "")
         if number in ways and way not in WAYS:  # the planes of another way would be taken for its own
             words = "say first which way it cuts (E edits the tool)."
-            made.append(Outcome(number, failed=words, procedure=_sheet(), program=program))
+            made.append(Outcome(number, failed=words, procedure=sheet_of_tips(), program=program))
         else:
-            made.append(Outcome(number, (Taken(_sheet(), rows, variant=way),), program=program))
+            made.append(Outcome(number, (Taken(sheet_of_tips(), rows, variant=way),), program=program))
     return tuple(made)

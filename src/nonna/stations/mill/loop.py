@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from nonna.shop.cards.seen import CardSeen
 from nonna.shop.links.fetched import ARTEFACT, DIAL, MASTER, RING
+from nonna.shop.links.history import DIFFERS, STORED
 from nonna.shop.links.loop import EventKind, Link, LinkSort, Loop
 from nonna.shop.links.subjects import (
     A_MASTER,
@@ -70,6 +71,8 @@ _EVENTS = (
     _event("battery-changed", "Probe battery changed", subject=PROBE),
     _event("hours-read", "Hour meter read (its number in the note)"),
     _event("program-override", "Program written though it stops", by_hand=False),
+    _event(STORED, "Stored in the control", subject=A_TOOL, by_hand=False),
+    _event(DIFFERS, "Differs in the control", subject=A_TOOL, by_hand=False),
     _event("rules-changed", "Limits or rules changed", by_hand=False),
 )  # fmt: skip
 LOOP = Loop(

@@ -10,7 +10,7 @@ from nonna.procedures.listing import measuring
 from nonna.procedures.tool_diameter.evaluate import way_of
 from nonna.programs.writing.results import LeftIn, Touched
 from nonna.shop.cards.machine import Machine, Tool, Tools
-from nonna.shop.texts.given import Plain
+from nonna.shop.texts.given import Plain, Row
 from nonna.standin.course import course_of
 from nonna.stations.mill.planning.plan import plan_job
 from nonna.stations.mill.planning.snippets import Purpose, snippet
@@ -23,12 +23,17 @@ from nonna.stations.tool_program import Finding, Outcome, Running, Standin, Take
 
 if TYPE_CHECKING:
     from nonna.programs.language.dialect import Dialect
+    from nonna.programs.writing.printed import Sheet
     from nonna.shop.cards.control_tables import ControlTablesFile
     from nonna.shop.cards.job import JobTool
     from nonna.standin.rehearsal import Rehearsal, Trial
     from nonna.standin.world import World
     from nonna.stations.touched_tools import ToolPlan
 
+#: fields of a sheet that its program alone knows
+OF_THE_PROGRAM = (
+    "feed_per_rev_mm", "flutes", "resolution_mm", "reference_mm", "tolerance_short_mm", "tolerance_long_mm",
+)  # fmt: skip
 NOT_THERE = "what it was to be measured for is not among the results."
 
 
@@ -110,6 +115,20 @@ class OnSetter:
             by_number.setdefault(touch.tool, []).append(touch)
         made = [found_of(number, own, plans.get(number)) for number, own in by_number.items()]
         return tuple(outcome_of(each, plans[each.number].tool if each.number in plans else None) for each in made)
+
+    def printed_back(self, taken: Sequence[tuple[Sheet, Sequence[Row]]], tools: Sequence[Tool]) -> tuple[Outcome, ...]:
+        """Take what each sheet takes; planes and widths are carried as to any sheet, the rest is the program's."""
+        del tools
+        made: dict[int, list[Taken]] = {}
+        for sheet, rows in taken:
+            setup: dict[str, Plain] = {
+                name: int(value) if name == "flutes" else value
+                for name, value in sheet.setup.items()
+                if name in OF_THE_PROGRAM
+            }
+            way = way_of(rows) if sheet.takes == "face" else ""
+            made.setdefault(sheet.tool, []).append(Taken(sheet.procedure, rows, setup, way))
+        return tuple(Outcome(number, tuple(each)) for number, each in made.items())
 
     def template_faults(
         self, templates: Callable[[], Mapping[str, str] | None], machine: Machine

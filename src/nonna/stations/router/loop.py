@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from nonna.shop.links.history import DIFFERS, STORED
 from nonna.shop.links.loop import EventKind, Link, LinkSort, Loop
 from nonna.shop.links.subjects import A_TOOL, PART, RACK, SETTER, STATION
 
@@ -28,6 +29,8 @@ _EVENTS = (
     EventKind("machine-moved", "Machine moved", frozenset({"home", "plate", "rack"})),
     EventKind("hours-read", "Hour meter read (its number in the note)"),
     EventKind("program-override", "Program written though it stops", by_hand=False),
+    EventKind(STORED, "Stored in the control", subject=A_TOOL, by_hand=False),
+    EventKind(DIFFERS, "Differs in the control", subject=A_TOOL, by_hand=False),
     EventKind("rules-changed", "Limits or rules changed", by_hand=False),
 )
 LOOP = Loop({"machine": "The machine", "work": "What is done with it"}, _LINKS, _EVENTS)

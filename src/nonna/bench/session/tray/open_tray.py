@@ -14,6 +14,7 @@ from nonna.bench.job.planning import calibrated, look_at, tried_on
 from nonna.bench.job.programs_run import note_run
 from nonna.bench.session.signals import Signal
 from nonna.bench.session.signer import Signer
+from nonna.bench.session.tray.control_back import ControlBack
 from nonna.bench.session.tray.plans import Plans, Wanted
 from nonna.bench.session.tray.presetter_lines import PresetterLines
 from nonna.bench.sheet.judging import LENGTHS, sign_all
@@ -67,6 +68,8 @@ class OpenTray:
         self.doubts: tuple[Doubted, ...] = ()
         self._measuring: Running | None = None
         self._accepted: tuple[Judged, ...] = ()  #: being signed
+        self.control = ControlBack(host, self)
+        self._left_out = ""  #: what of a run could not be taken, to be said with what was
         self.arrivals = PresetterLines(self._front)
         self.arrivals.changed.connect(self.changed.emit)
         self.arrivals.said.connect(self.said.emit)
@@ -152,6 +155,12 @@ class OpenTray:
     def standin_is_home(self) -> bool:
         """Whether Enter may measure on the stand-in: only in an invented shop, never where real tools hang on it."""
         return self._host.site is not None and self._host.site.shop.invented
+
+    @property
+    def stores(self) -> bool:
+        """Whether the card of the machine's control says how it stores anything."""
+        card = self._host.site.machine.control if self._host.site is not None else None
+        return card is not None and bool(card.stores)
 
     @property
     def touched(self) -> bool:
@@ -308,6 +317,11 @@ class OpenTray:
 
         self._start(judged)
 
+    def take_judged(self, judge: Callable[[Task], tuple[Judged, ...]], left_out: str) -> None:
+        """Judge what came back of a run behind the screen; what of it is left out is said with the results."""
+        self._left_out = left_out
+        self._start(judge)
+
     def cancel(self) -> bool:
         """Stop measuring, or listening to the presetter; says whether anything was under way."""
         if self._measuring is None:
@@ -360,7 +374,8 @@ class OpenTray:
         if failed:
             where = failed[0].site.called(failed[0].subject) if failed[0].site else failed[0].subject.words
             words = f"{where}: {failed[0].failed} " + words
-        self.said.emit(words, "bad" if failed else "due" if doubtful else "good")
+        words, left, self._left_out = f"{words} {self._left_out}".strip(), self._left_out, ""
+        self.said.emit(words, "bad" if failed else "due" if doubtful or left else "good")
 
     def _on_stopped(self, error: NonnaError) -> None:
         self._measuring = None

@@ -246,6 +246,9 @@ def panel(
         return PanelState(rows, "due", head, words, "Answer them   Enter", "", value)
     if not tray.marked and unwritten:
         head = f"{unwritten} new {'length is' if unwritten == 1 else 'lengths are'} in the book."
+        if machine is not None and machine.control is not None and machine.control.stores:
+            words = "One program stores them in its own table and reads each back. Ctrl+S writes a table instead."
+            return PanelState(rows, "good", head, words, "To the control   Enter", "", value)
         return PanelState(
             rows,
             "good",

@@ -8,6 +8,7 @@ from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING, TypeVar
 
 from nonna.bench.session.tray.picture import wear_words
+from nonna.bench.session.tray.row_words import in_control
 from nonna.bench.tables.tool_table import offsets, offsets_of
 from nonna.bench.tray.offset_table import offset_changes
 from nonna.shop.records.damage import NotRead
@@ -45,11 +46,14 @@ def to_write(controller: OpenTray, state: ShopState | None, rows: Sequence[ToolR
     return read_already(lambda: sum(c.writes for c in offset_changes(state.known, kind, tools, holding)), 0)
 
 
-def worn(state: ShopState | None, tool: Tool | None, units: Units) -> str:
-    """Say how a tool wears, "" where nothing tells."""
+def known_of(state: ShopState | None, tool: Tool | None, units: Units) -> str:
+    """Say whether its newest results stand in the control, and how a tool wears; "" where nothing tells."""
     if state is None or tool is None:
         return ""
-    return read_already(lambda: wear_words(state.known, tool.subject, units), "")
+    card = state.site.machine.control if state.site is not None else None
+    stored = in_control(state.standing, tool.subject) if card is not None and card.stores else ""
+    worn = read_already(lambda: wear_words(state.known, tool.subject, units), "")
+    return " ".join(words for words in (f"{stored[:1].upper()}{stored[1:]}." if stored else "", worn) if words)
 
 
 def read_already(look: Callable[[], T], otherwise: T) -> T:

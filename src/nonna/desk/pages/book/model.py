@@ -10,7 +10,7 @@ from nonna.desk.forms.cells import Cell, Index
 from nonna.desk.forms.word_filter import SearchedModel, WordFilter
 from nonna.procedures.listing import PROCEDURES
 from nonna.procedures.wording import LONG_MM
-from nonna.shop.links.history import CARD, Entry
+from nonna.shop.links.history import CARD, DIFFERS, Entry
 from nonna.shop.links.subjects import STATION
 from nonna.stations.kind import event_words
 from nonna.wording.lengths import Units, length, small
@@ -100,7 +100,7 @@ class BookModel(SearchedModel):
         ink, bold = "ink", column in (2, 5)
         if column == 5:
             ink = {"pass": "accent", "fail": "bad", "undecided": "due"}.get(entry.verdict, "ink")
-        elif entry.kind == "event":
+        elif entry.befell or entry.name == DIFFERS:
             ink = "bad"
         elif column in (0, 1, 6):
             ink = "muted"

@@ -12,15 +12,8 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from nonna.bench.session.tray import tips
 from nonna.bench.session.tray.open_tray import OpenTray
-from nonna.bench.session.tray.picture import (
-    measured_length,
-    notes,
-    panel,
-    setter_notice,
-    total,
-    value_of,
-    waiting,
-)
+from nonna.bench.session.tray.picture import measured_length, panel, setter_notice, total, value_of
+from nonna.bench.session.tray.row_words import row_words
 from nonna.bench.session.tray.touch_figure import METHODS, measured_figure, touch_figure
 from nonna.bench.station.state import ShopState
 from nonna.bench.tables.tool_table import has_offsets, rows
@@ -213,8 +206,8 @@ class ToolsView(QWidget):
         c = self.controller
         if c.tray.tools != self._rows_of:  # the book is read behind; what hands changed is shown at once
             self._show_rows()
-        said = notes(c.tray, self._questions, self.units, c.one_by_one)
-        self.model.show_marks(c.tray.marked, waiting(c.tray.results, self.units), said)
+        words = row_words(c.tray, self._questions, self.units, c.one_by_one, self._state)
+        self.model.show_marks(c.tray.marked, *words)
         machine = c.machine
         self._below.setVisible(not c.one_by_one)  # nothing is planned there
         plane = machine.setter.trigger_plane_mm if machine and machine.setter else 0.0
@@ -248,8 +241,8 @@ class ToolsView(QWidget):
             self._why.setText("")
         else:
             self._how.setText(METHODS[plan.choice.method] if not plan.refused else self.tr("Cannot be touched here"))
-            wears = tips.worn(self._state, tool, self.units)
-            self._why.setText(plan.refused or " ".join((*((wears,) if wears else ()), *plan.reasons[:3])))
+            known = tips.known_of(self._state, tool, self.units)
+            self._why.setText(plan.refused or " ".join((*((known,) if known else ()), *plan.reasons[:3])))
         self.panel.show_state(
             panel(
                 c.tray, c.answer, plan, c.machine, self.units, planning=c.plans.told if c.plans.busy else None,
@@ -343,7 +336,7 @@ class ToolsView(QWidget):
         elif c.asking:
             self.asked.emit("machine")
         elif not c.tray.marked and c.unwritten:
-            self.ask_where()
+            self.asked.emit("store") if c.stores else self.ask_where()
         elif not c.tray.marked:
             self.measure_by_hand()
         elif c.standin_is_home:

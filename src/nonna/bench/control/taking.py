@@ -1,0 +1,54 @@
+"""What a control printed of a measuring run, taken tool by tool: whole ones to be judged, the others named."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from nonna.bench.control.runs import CameBack
+from nonna.bench.job.planning import program_of
+from nonna.programs.writing.printed import readings_of
+from nonna.shop.cards.machine import Machine, Tool
+from nonna.stations.tool_program import Outcome
+
+
+@dataclass(frozen=True, slots=True)
+class TakenRun:
+    """What of a run can be judged, and what cannot."""
+
+    outcomes: tuple[Outcome, ...]
+    waiting: tuple[int, ...]  #: tools of which touches are missing
+    strange: tuple[int, ...]  #: pockets in which another tool is by now
+
+    @property
+    def words(self) -> str:
+        """Say what is not taken, "" where everything is."""
+        parts = []
+        if self.waiting:
+            names = ", ".join(f"T{number}" for number in self.waiting[:8])
+            parts.append(f"Not all lines of {names} have come: F8 again when they have, or measure them again.")
+        if self.strange:
+            names = ", ".join(f"T{number}" for number in self.strange[:8])
+            parts.append(f"{names}: another tool is there since the program was written. Not taken.")
+        return " ".join(parts)
+
+
+def taken_of(came: CameBack, machine: Machine, tools: Sequence[Tool]) -> TakenRun:
+    """Return what a run gives. Raises: NonnaError (the machine's kind has no programs)."""
+    program, values = came.run.program, came.printed.values
+    touched = list(dict.fromkeys(each.tool for each in program.touches.values() if each.tool))
+    waiting = tuple(
+        number
+        for number in touched
+        if any(index not in values for index, each in program.touches.items() if each.tool == number)
+    )
+    now = {tool.number: str(tool.subject) for tool in tools}
+    strange = tuple(n for n in touched if n not in waiting and now.get(n) != came.run.subjects.get(n))
+    left_out = {*waiting, *strange}
+    whole = replace(
+        program,
+        touches={index: each for index, each in program.touches.items() if each.tool not in left_out},
+        sheets=tuple(sheet for sheet in program.sheets if sheet.tool not in left_out),
+    )
+    found = program_of(machine).printed_back(tuple(readings_of(came.printed, whole)), tools)
+    return TakenRun(tuple(replace(each, program=came.run.text) for each in found), waiting, strange)
