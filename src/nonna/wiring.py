@@ -105,6 +105,13 @@ def must_be_there(folder: str) -> None:
         raise NonnaError("unreadable", words, "programs", folder=folder)
 
 
+def printed_at(place: Path) -> str:
+    """Return what machines printed in a file or a folder of files. Raises: NonnaError."""
+    from nonna.adapters.files import printed_lines
+
+    return printed_lines.printed_at(place)
+
+
 def write_bytes(path: Path, data: bytes) -> None:
     """Write a file whole or not at all. Raises: NonnaError."""
     safe_write.write_bytes(path, data)

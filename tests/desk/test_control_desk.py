@@ -8,6 +8,7 @@ from nonna.bench.control.from_book import holding_tools
 from nonna.bench.control.runs import runs_of
 from nonna.bench.control.standin_tables import first_tables
 from nonna.bench.job.planning import program_of
+from nonna.bench.session.tray import control_watch
 from nonna.bench.session.tray.picture import panel
 from nonna.bench.shelf.machine_card import card_of
 from nonna.bench.shelf.shelving import put
@@ -23,7 +24,7 @@ from nonna.shop.cards.machine import Tools
 from nonna.shop.links.history import STORED
 from nonna.standin.control import StandinControl
 from nonna.wording.lengths import Units
-from tests.support.hands import settled, shown_dialog, shown_text, worked
+from tests.support.hands import settled, shown_dialog, shown_text, the_dialog, worked
 
 TYPED = {
     "prints": "(PRINT,{text})", "prints_value": "#{parameter}", "store_length": "#[700 + {tool}] = {value}",
@@ -133,3 +134,59 @@ def test_without_a_card_it_is_said_what_is_missing(desk, hands):
     hands.until(lambda: "does not say how its control stores" in desk.tools.said.text())
     desk.do(CommandId.TRAY_PUT_BACK)
     hands.until(lambda: "no load program" in desk.tools.said.text())
+
+
+def test_over_the_wire_programs_go_and_lines_come_without_a_question(shop, desk, hands, tmp_path, monkeypatch):
+    """A control in another process: mark, Enter (it goes), Enter (accept), Enter and Enter (load); no file is asked."""
+    typed_on_the_shelf(shop)
+    desk.look_again()
+    hands.until(lambda: desk.site is not None and desk.site.machine.control is not None)
+    monkeypatch.setattr(
+        control_way, "holding_tools", lambda links: frozenset(s for each in links for s, _ in each.subjects)
+    )
+    drop = tmp_path / "drop"
+    drop.mkdir()
+    desk.settings.programs, desk.settings.printed = str(drop), str(tmp_path)
+    (tmp_path / "strange.log").write_text("nonna STRANGER 1 tool=2 what=length axis=z value=-1.000\n")
+    monkeypatch.setattr(control_watch, "LOOK_MS", 20)
+    desk.do(CommandId.TOOLS)
+    settled(desk, hands)
+    c, log = desk.tools.controller, Log(tmp_path / "larch.log")
+    tools = Tools(format="nonna-tools/1", tools=list(desk.site.tools))
+    control = StandinControl(c.machine, dialect_of("rs274"), first_tables(c.machine, tools))
+    before = len(desk.state.entries)
+    c.change(c.tray.with_marks(MARKED))
+    hands.until(lambda: c.answer is not None and not c.plans.busy)
+    desk.do(CommandId.TRAY_PROGRAM)
+
+    def run(kind):
+        hands.until(lambda: bool(list(drop.glob(f"larch-{kind}-*.ngc")) and c.control.watch.run))
+        (program,) = drop.glob(f"larch-{kind}-*.ngc")
+        control.run(program.read_text(), program_of(c.machine).standin(c.machine, tools, 5).drive, log)
+        program.unlink()
+
+    run("measure")
+    hands.until(lambda: len(c.tray.results) == len(MARKED))
+    hands.press(Qt.Key.Key_Return)
+    hands.until(lambda: not c.tray.results and not c.busy and c.unwritten == len(MARKED))
+    settled(desk, hands)
+    hands.press(Qt.Key.Key_Return)
+    hands.until(lambda: shown_dialog(desk, StoreDialog) is not None)
+    hands.press(Qt.Key.Key_Return)
+    run("load")
+    hands.until(lambda: {e.name for e in desk.state.entries[before + len(MARKED) :]} >= {STORED})
+    assert c.control.watch.run == "" and c.unwritten == 0
+    desk.do(CommandId.FILE)
+    hands.until(lambda: "in the book already" in desk.tools.said.text())
+
+
+def test_where_lines_should_come_in_is_gone_it_is_said_and_f8_asks_for_a_file(desk, hands, tmp_path):
+    desk.settings.printed = str(tmp_path / "nothing.log")
+    desk.do(CommandId.TOOLS)
+    settled(desk, hands)
+    desk.do(CommandId.FILE)
+    hands.until(lambda: "nothing.log" in desk.tools.said.text())
+    (tmp_path / "nothing.log").write_text("door open\n")
+    desk.do(CommandId.FILE)
+    hands.until(lambda: the_dialog(hands) is not None)
+    the_dialog(hands).reject()

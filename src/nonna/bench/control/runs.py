@@ -108,6 +108,11 @@ def runs_of(folder: ShopFiles, machine: str) -> tuple[WrittenRun, ...]:
     )  # fmt: skip
 
 
+def run_in(text: str) -> str:
+    """Return the run that a program of ours prints, "" where it prints none."""
+    return program_of(text).run if has_lines_of(text) else ""
+
+
 def newest_in(text: str, runs: Sequence[WrittenRun]) -> CameBack | None:
     """Return what came of the newest run that a print-out has lines of, None where it has none of ours.
 

@@ -51,6 +51,7 @@ def show_operator(window: DeskWindow) -> None:
 def _take_desk(window: DeskWindow, dialog: SettingsDialog, said: Mapping[str, str]) -> None:
     settings = window.settings
     settings.theme, settings.indicator, settings.programs = said["theme"], said["indicator"], said["programs"]
+    settings.printed = said["printed"]
     if said["operator"]:
         settings.operator = said["operator"]
     window.wear_theme()

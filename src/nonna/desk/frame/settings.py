@@ -60,6 +60,15 @@ class DeskSettings:
         self._store.setValue("programs", folder)
 
     @property
+    def printed(self) -> str:
+        """The file, or the folder of files, that machines print into; "" to be asked each time."""
+        return str(self._store.value("printed") or "")
+
+    @printed.setter
+    def printed(self, place: str) -> None:
+        self._store.setValue("printed", place)
+
+    @property
     def text_percent(self) -> int:
         """How large everything is shown, in per cent of the usual."""
         try:

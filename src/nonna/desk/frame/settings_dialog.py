@@ -112,6 +112,8 @@ class SettingsDialog(QDialog):
                 "or socket://name:number; add “press” if its own button sends."),
             Asked("programs", "Programs go to", settings.programs, hint="asked each time", help="A folder, a share "
                 "or a memory stick. Where it is not there, nothing is written."),
+            Asked("printed", "Printed lines come in", settings.printed, hint="asked each time", help="A file that "
+                "grows, or a folder of such files. With both, programs go and results come without a question."),
         ):  # fmt: skip
             self._add(grid, (asked.name,), asked)
 

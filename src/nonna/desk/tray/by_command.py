@@ -7,7 +7,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from nonna.bench.control.runs import note_measuring
+from nonna.bench.control.runs import note_measuring, run_in
 from nonna.bench.job.breakage_checks import Operation, keep_operations, kept_operations
 from nonna.bench.job.measuring_way import ways
 from nonna.bench.job.planning import program_of
@@ -35,6 +35,7 @@ from nonna.desk.tray.offsets_dialog import show_offsets
 from nonna.desk.tray.over_tray import open_file, save_file, show_dialog
 from nonna.desk.tray.own_program import write_own
 from nonna.desk.tray.tables_in import paste_table, take_table
+from nonna.desk.tray.wire import is_wired, place_of, take_what_came, watch
 from nonna.errors import NonnaError
 from nonna.wiring import must_be_there, write_text
 
@@ -96,7 +97,13 @@ def write_program(window: DeskWindow) -> None:
 
 
 def _ask_program_file(window: DeskWindow) -> None:
-    place = window.settings.programs
+    place, answer = window.settings.programs, window.tools.controller.answer
+    run = run_in(answer.text) if answer is not None else ""
+    if run and is_wired(window):
+        to = place_of(window, "measure", run)
+        refused = partial(window.tools.say, tone="bad")
+        behind(window, lambda: must_be_there(place), lambda _: save_program(window, to), lambda e: refused(e.message))
+        return
 
     def ask(_: None) -> None:
         save_file(
@@ -143,10 +150,15 @@ def save_program(window: DeskWindow, path: Path) -> None:
         else:
             view.say(words, tone)
 
+    def written(first: bool) -> None:
+        said(with_dry if first else words, "due" if first else "good")
+        if run_in(answer.text):
+            watch(window, run_in(answer.text))
+
     behind(
         window,
         write,
-        lambda first: said(with_dry if first else words, "due" if first else "good"),
+        written,
         lambda error: said(error.message, "bad"),
     )
 
@@ -157,12 +169,9 @@ def results(window: DeskWindow) -> None:
     if view.rehearsing:
         open_program(window)
         return
-    open_file(
-        window,
-        "Results of the machine",
-        "Results (*.csv *.json *.log *.txt);;All files (*)",
-        partial(read_results, window),
-    )
+    kinds = "Results (*.csv *.json *.log *.txt);;All files (*)"
+    ask = partial(open_file, window, "Results of the machine", kinds, partial(read_results, window))
+    take_what_came(window, ask) if window.settings.printed else ask()
 
 
 def open_program(window: DeskWindow) -> None:

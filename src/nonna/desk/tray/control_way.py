@@ -20,6 +20,7 @@ from nonna.desk.forms.widgets import ClearArea, button, label
 from nonna.desk.threads.work import behind
 from nonna.desk.tray.machine_results import same_machine
 from nonna.desk.tray.over_tray import save_file, show_dialog
+from nonna.desk.tray.wire import is_wired, place_of, watch
 from nonna.wiring import write_text
 
 if TYPE_CHECKING:
@@ -107,6 +108,9 @@ def _ask_file(window: DeskWindow, dialog: StoreDialog, made: Planned) -> None:
         if is_open(dialog):
             dialog.accept()
 
+    if is_wired(window):
+        save(place_of(window, "put-back" if made.plan.put_back else "load", made.plan.run))
+        return
     save_file(
         window, "Write the program", str(Path(place, name)) if place else name, "Programs (*.ngc *.nc *.txt)", save
     )
@@ -122,7 +126,12 @@ def save_load(window: DeskWindow, made: Planned, path: Path) -> None:
 
     count = f"{len(made.rows)} number{'' if len(made.rows) == 1 else 's'}"
     words = f"{path.name} written: {count} for the control's table. Run it, then F8 reads what the control says."
-    behind(window, write, lambda _: view.say(words, "due"), lambda error: view.say(error.message, "bad"))
+
+    def written(_: None) -> None:
+        view.say(words, "due")
+        watch(window, made.plan.run)
+
+    behind(window, write, written, lambda error: view.say(error.message, "bad"))
 
 
 def put_back(window: DeskWindow) -> None:

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QApplication
 
-from nonna.bench.control.runs import note_measuring
+from nonna.bench.control.runs import note_measuring, run_in
 from nonna.bench.form_fields import Asked
 from nonna.bench.job.measuring import planned_now
 from nonna.bench.job.planning import asked_of, piece_of
@@ -17,6 +17,7 @@ from nonna.desk.forms.form_dialog import FormDialog
 from nonna.desk.forms.overlay import is_open, show_over
 from nonna.desk.frame.window import DeskWindow
 from nonna.desk.threads.work import Work, behind
+from nonna.desk.tray.wire import is_wired, place_of, watch
 from nonna.errors import NonnaError
 from nonna.procedures.entry import parse_length
 from nonna.standin.rehearsal import Trial
@@ -45,6 +46,10 @@ def write_own(window: DeskWindow) -> None:
 
 
 def _ask(window: DeskWindow, made: ToolsPlan, place: str) -> None:
+    run = run_in(made.trial.text)
+    if run and is_wired(window):
+        save_own(window, made, place_of(window, "tips", run))
+        return
     name = str(Path(place, "set-tips.ngc")) if place else "set-tips.ngc"
     ask_where(
         window, "Write the program", name, "Programs (*.ngc *.nc *.txt)", lambda path: save_own(window, made, path)
@@ -67,7 +72,12 @@ def save_own(window: DeskWindow, made: ToolsPlan, path: Path) -> None:
         note_written(folder, made.asked.machine.name, made)  # F8 reads its results by that
         note_measuring(folder, made.asked.machine.name, made.trial.text, made.asked.table)
 
-    behind(window, write, lambda _: view.say(words, "good"), lambda error: view.say(error.message, "bad"))
+    def written(_: None) -> None:
+        view.say(words, "good")
+        if run_in(made.trial.text):
+            watch(window, run_in(made.trial.text))
+
+    behind(window, write, written, lambda error: view.say(error.message, "bad"))
 
 
 def ask_check(window: DeskWindow) -> None:

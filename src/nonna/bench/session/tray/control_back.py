@@ -11,6 +11,7 @@ from nonna.bench.job.measuring import judged_of
 from nonna.bench.job.programs_run import note_run
 from nonna.bench.session.signals import Signal
 from nonna.bench.session.signer import Signer
+from nonna.bench.session.tray.control_watch import ControlWatch
 from nonna.bench.sheet.signing import sign, signature_of
 from nonna.errors import NonnaError
 from nonna.shop.links.subjects import ANY
@@ -47,6 +48,9 @@ class ControlBack:
     def __init__(self, host: TrayHost, tray: Tray) -> None:
         self._host, self._tray = host, tray
         self.proved: Signal[[tuple[Proved, ...]]] = Signal()  #: what a load came to, once it is signed
+        self.watch = ControlWatch(host, lambda: tray.busy or self._signer.busy)
+        self.watch.told.connect(tray.said.emit)
+        self.watch.came.connect(lambda came: self.take(came, "the control"))
         self._signer = Signer(host.front)
         self._found: tuple[Proved, ...] = ()
         self._signer.signed.connect(self._on_signed)
