@@ -11,6 +11,7 @@ from nonna.bench.control.loading import load_program
 from nonna.bench.control.runs import newest_in, note_loading, note_measuring, runs_of
 from nonna.bench.control.standin_tables import first_tables
 from nonna.bench.control.storing_shown import put_back_of
+from nonna.bench.job.measuring import planned_now
 from nonna.bench.job.planning import program_of
 from nonna.bench.session.tray.row_words import in_control, row_words
 from nonna.errors import NonnaError
@@ -35,7 +36,8 @@ class Cabinet:
         self.machine, self.tools, self.seed = machine, Tools(format="nonna-tools/1", tools=list(tools)), seed
         self.faults = Faults.of(faults, seed)
         kept = self.faults.begun_with(first_tables(machine, self.tools))
-        self.control = StandinControl(machine, dialect_of("rs274"), kept, forgets=self.faults.forgets())
+        turret = program_of(machine).standin(machine, self.tools, 0).turret
+        self.control = StandinControl(machine, dialect_of("rs274"), kept, turret, self.faults.forgets())
         self.log, self.runs = b"", 0
 
     def printed(self, line):
@@ -64,33 +66,48 @@ class Cabinet:
 class Round:
     """A session at a machine whose control has a card, and hands that carry files to and fro."""
 
-    def __init__(self, shop, card=None, **more):
+    def __init__(self, shop, card=None, key="larch", marked=MARKED, **more):
+        self.marked = marked
+
         def with_card(document):
             return {**document, "control": card or CARD}
 
-        shop.change(("machines", "larch.json"), with_card, {})
+        shop.change(("machines", f"{key}.json"), with_card, {})
         self.stage = Stage(shop, Remembered(Units.MM))
         self.session = self.stage.session
         assert self.session.begin()
         self.session.look_again()
         self.session.take(self.session.state.site)
+        if key != "larch":
+            self.session.move_to(shop, key)
         self.tray, self.told = self.session.open_tray(), []
         self.tray.said.connect(lambda words, tone: self.told.append((words, tone)))
         self.tray.load_from_site()
         self.site = self.session.site
         self.cabinet = Cabinet(self.tray.machine, self.site.tools, **more)
 
-    def measure(self, numbers=MARKED):
+    @property
+    def name(self):
+        return self.site.machine.name
+
+    def measure(self, numbers=None):
+        numbers = numbers or self.marked
+        if self.tray.by_program:
+            plan = planned_now(self.site, self.tray.tray, numbers, self.session.state.results)
+            assert plan.trial.clean
+            note_measuring(self.site.folder, self.name, plan.trial.text, self.site.tools)
+            self.cabinet.run(plan.trial.text)
+            return
         for marks in ((), numbers):  # planned afresh: each written program has a run of its own
             self.tray.change(self.tray.tray.with_marks(marks))
             self.stage.front.turn()
         answer = self.tray.answer
         assert answer is not None and answer.rehearsal.clean
-        note_measuring(self.site.folder, "Larch", answer.text, answer.plan.asked.table)
+        note_measuring(self.site.folder, self.name, answer.text, answer.plan.asked.table)
         self.cabinet.run(answer.text)
 
     def load(self, plan=None, run="LOADONE1"):
-        tools = [t for t in self.site.tools if t.number in MARKED]
+        tools = [t for t in self.site.tools if t.number in self.marked]
         made = plan or to_store(self.site.machine, tools, self.session.state.results).plan(self.site.machine, run)
         text = load_program(made)
         note_loading(self.site.folder, made, text, self.site.tools)
@@ -100,7 +117,7 @@ class Round:
     def read(self):
         """F8 on the log."""
         try:
-            came = newest_in(self.cabinet.log.decode("ascii", "replace"), runs_of(self.site.folder, "Larch"))
+            came = newest_in(self.cabinet.log.decode("ascii", "replace"), runs_of(self.site.folder, self.name))
         except NonnaError as error:
             self.told.append((error.message, "bad"))
         else:
@@ -144,6 +161,44 @@ def test_from_the_mark_to_the_number_in_the_controls_own_table(around):
     around.read()
     around.tray.accept()
     assert in_control(around.session.state.standing, around.subject(2)) == "not in the control", "measured anew since"
+
+
+def test_an_inch_control_with_inch_tables(shop):
+    around = Round(shop, CARD | {"units": "inch"})
+    around.measure()
+    around.read()
+    assert len(around.tray.tray.results) == len(MARKED)
+    around.tray.accept()
+    plan = around.load()
+    assert around.cabinet.lengths[2] == round(plan.rows[0].meant_mm / 25.4, 4)
+    around.read()
+    assert around.told[-1][1] == "good" and " in, read back " in around.session.state.entries[-1].note
+    assert abs(around.signed()["T2"] - around.cabinet.lengths[2] * 25.4) <= 0.0013
+
+
+TURRET = {
+    "stores": {"offset-x": "#[2000 + {offset}] = {value}", "offset-z": "G10 P{offset} {axis}{value}"},
+    "reads": {"offset-x": "#[2000 + {offset}]", "offset-z": "#[2100 + {offset}]"},
+    "prints": "SAY [{text}]", "prints_value": "#{parameter}",
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("units", ["mm", "inch"])
+def test_a_lathes_tips_are_measured_stored_and_read_back(shop, units):
+    around = Round(shop, TURRET | {"units": units}, "willow", (3, 9))
+    around.measure()
+    around.read()
+    assert {row.subject for row in around.tray.tray.results} == {around.subject(n) for n in (3, 9)}, around.told
+    around.tray.accept([around.subject(n) for n in (3, 9)])
+    plan = around.load()
+    around.read()
+    assert around.told[-1][1] == "good", around.told[-1]
+    unit, digits = (25.4, 4) if units == "inch" else (1.0, 3)
+    rows = {row.number: row for row in around.cabinet.control.kept.tools}
+    assert {row.tool for row in plan.rows} == {3, 9} and len(plan.rows) >= 3
+    for row in plan.rows:
+        there = getattr(rows[row.tool], row.what.replace("-", "_"))
+        assert abs(there - row.meant_mm / unit) <= 0.502 * 10.0**-digits
 
 
 def test_what_differs_is_red_until_it_is_settled_and_is_put_back(shop):

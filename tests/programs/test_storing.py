@@ -27,7 +27,7 @@ from nonna.shop.cards.control_tables import ControlTablesFile
 from nonna.shop.cards.machine import Machine
 from nonna.standin.still import StillMachine
 from nonna.stations.mill.standin.rehearsing import rehearse
-from tests.support.plans import LARCH, TABLE, TOOLS
+from tests.support.plans import LARCH, TABLE, TOOLS, planned
 
 CARD = {
     "stores": {
@@ -221,6 +221,23 @@ def test_what_is_not_sound_or_not_said_on_the_card_stays_by_hand():
     both = results({"offset": 55, "result": work}, {"tool": 2, "result": length(112.4)})
     back = load_plan(machine(), {2}, both, "X123", put_back=True)
     assert [row.asked for row in back.rows] == ["T2 length"], "what nobody kept is not put back"
+
+
+def test_results_of_ours_never_lie_in_the_controls_own_tables():
+    stores = {"length": "#[1000 + {tool}] = {value}"}
+    for more, where in (({}, "machine.control.parameters.results"), ({"parameters": {"results": [500, 600]}}, "")):
+        control = machine(stores=stores, reads={"length": "#[1000 + {tool}]"}, **more)
+        try:
+            assert "#1002 = 112.400" in load_plan_text(control).replace("[1000 + 2]", "1002") and not where
+            planned([{**T2, "measure": ["length"]}], control)
+        except NonnaError as error:
+            assert error.where == where
+            with pytest.raises(NonnaError):
+                planned([{**T2, "measure": ["length"]}], control)
+    far = machine(stores={"length": "#[2000 + {tool}] = {value}"}, reads={"length": "#[2000 + {tool}]"})
+    assert "#[2000 + 2] = 112.400" in load_plan_text(far)
+    found = rehearse("G21\n#2003 = 5\nM2\n", far, TOOLS)
+    assert [p.code for p in found.problems] == ["stores-unasked"]
 
 
 REFUSED = [

@@ -61,8 +61,9 @@ def asked_by(stored: Stored) -> Collection[Asked]:
         return (Asked(WORK, cell.number, cell.axis),)
     if cell.what.startswith("pocket-"):
         return (Asked("pocket", cell.number, cell.what.removeprefix("pocket-")),)
-    named = [] if stored.tool is None else [Asked("t", stored.tool, cell.what)]
-    return (*named, *([] if stored.offset is None else [Asked("offset", stored.offset, cell.what)]))
+    if stored.tool is not None:
+        return (Asked("t", stored.tool, cell.what),)
+    return (Asked("offset", cell.number, cell.what), Asked("t", cell.number, cell.what))  # a tool's own offset
 
 
 def store_documents(stored: Iterable[Stored]) -> list[Plain]:

@@ -8,6 +8,7 @@ from typing import Literal
 
 from nonna.bench.book.writing import Signature, event
 from nonna.bench.control.runs import CameBack, WrittenRun
+from nonna.programs.language.phrases import axis_of
 from nonna.programs.language.tables import decimals_of
 from nonna.programs.writing.loading import LoadPlan, LoadRow
 from nonna.shop.cards.control_card import ControlCard
@@ -58,7 +59,7 @@ def proofs(card: ControlCard, machine: str, came: CameBack) -> tuple[Proved, ...
     half = ROOM * 10.0 ** -decimals_of(card)
     made = []
     for row in plan.rows:
-        key = (row.tool or 0, row.what, row.axis or {"length": "z", "offset-x": "x", "offset-z": "z"}.get(row.what, ""))
+        key = (row.tool or 0, row.what, row.axis or axis_of(row.what))
         back, old = (said.get((key[0], f"{kind}-{key[1]}", key[2])) for kind in ("stored", "old"))
         meant = plan.exact(row) if not plan.put_back else old
         state: Literal["stored", "differs", "unproved"] = (

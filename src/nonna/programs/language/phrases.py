@@ -22,7 +22,7 @@ class Store(NamedTuple):
     what: str
     tool: Value | None
     offset: Value | None
-    axis: str  #: the letter, or its number where the pattern has that; "" where there is none
+    axis: str  #: of a work offset, "" else
     value: Value  #: as it goes into the table
 
 
@@ -36,6 +36,13 @@ class Print(NamedTuple):
         return "".join(
             part if isinstance(part, str) else number_words(parameters.get(part, 0.0), decimals) for part in self.parts
         )
+
+
+def axis_of(what: str) -> str:
+    """Return the axis of what stands in a table, "" where it has none (or a work offset's own)."""
+    if what == "length":
+        return "z"
+    return what[-1] if what[-2:-1] == "-" else ""
 
 
 def number_words(value: float, decimals: int) -> str:
@@ -122,7 +129,11 @@ def _store(pattern: StorePattern, found: Mapping[str, str | None], line: int) ->
         )
     except ProgramError:
         return None  # the common reading of the line says what is wrong with it
-    return Store(pattern.what, tool, offset, found.get("axis") or found.get("index") or "", value)
+    axis = found.get("axis") or found.get("index") or ""
+    axis = "xyz"[int(axis)] if axis in ("0", "1", "2") else axis
+    if pattern.what == WORK:
+        return Store(pattern.what, tool, offset, axis, value)
+    return Store(pattern.what, tool, offset, "", value) if axis in ("", axis_of(pattern.what)) else None
 
 
 def _value(words: str, line: int) -> Value:

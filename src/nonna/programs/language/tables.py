@@ -16,6 +16,7 @@ from nonna.shop.cards.control_card import ControlCard
 from nonna.wording.lengths import MM_PER_INCH
 
 FIRST_WORK = 54  #: the number of the first work offset
+LIKELY_ROWS = 99  #: of a table where its parameters reach into those that our programs use unasked
 MOST_ROWS = 999  #: of a table: a number beyond it is no tool's and no offset's
 _USUAL_RESULTS, _USUAL_SCRATCH = (1001, 4999), (101, 119)  #: parameters of programs, where the card names no others
 
@@ -124,9 +125,8 @@ class ControlTables:
         number = offset if offset is not None else tool
         if number is None:
             raise ProgramError("unsupported", "a line that stores without saying for what", line)
-        axis = "xyz"[int(store.axis)] if store.axis in ("0", "1", "2") else store.axis
         value = round(resolve(store.value, parameters) * per_unit, self.decimals)
-        self._keep(Cell(store.what, number, axis), tool, offset, value, line)
+        self._keep(Cell(store.what, number, store.axis), tool, offset, value, line)
         parameters.update(self.parameters())
 
     def noticed(self, new: Iterable[tuple[int, float]], line: int) -> None:
@@ -142,12 +142,17 @@ class ControlTables:
         self.stored.append(Stored(line, cell, tool, offset, self.cells.get(cell), value))
         self.cells[cell] = value
 
+    def is_cell(self, parameter: int) -> bool:
+        """Say whether a parameter is a cell of one of its tables."""
+        return self._cell(parameter) is not None
+
     def _cell(self, parameter: int) -> tuple[Cell, bool] | None:
         """Return the cell that is a parameter, and whether it is an offset's."""
         if WORK_OFFSETS <= parameter < WORK_OFFSETS + 20 * SYSTEMS:
             system, axis = divmod(parameter - WORK_OFFSETS, 20)
             return (Cell(WORK, FIRST_WORK + system, "xyz"[axis]), True) if axis < 3 else None
-        if any(first <= parameter <= last for first, last in _own_parameters(self.card)):
+        own, said = _own_parameters(self.card, parameter)
+        if own and said:
             return None
         found = [
             (row, axis, place)
@@ -157,6 +162,8 @@ class ControlTables:
         ]
         if not found:
             return None
+        if own and min(found)[0] > LIKELY_ROWS:
+            return None  # our own results, as nobody said where they go: no table of tools is that long
         row, axis, place = min(found, key=lambda each: each[:2])  # columns that lie behind each other: the nearest one
         return Cell(place.what, row, "xyz"[axis] if place.between else ""), place.of_offsets
 
@@ -179,14 +186,29 @@ def _row(value: float, line: int) -> int:
     return number
 
 
-def _own_parameters(card: ControlCard) -> list[tuple[int, int]]:
+def _own_parameters(card: ControlCard, parameter: int) -> tuple[bool, bool]:
+    """Say whether a parameter is one that programs of ours write, and whether the card says so."""
     ranges = card.parameters
-    results = ranges.results if ranges is not None else None
-    scratch = ranges.scratch if ranges is not None else None
-    return [
-        (results[0], results[1]) if results is not None else _USUAL_RESULTS,
-        (scratch[0], scratch[1]) if scratch is not None else _USUAL_SCRATCH,
-    ]
+    for said, usual in (
+        (ranges.results if ranges is not None else None, _USUAL_RESULTS),
+        (ranges.scratch if ranges is not None else None, _USUAL_SCRATCH),
+    ):
+        first, last = (said[0], said[1]) if said is not None else usual
+        if first <= parameter <= last:
+            return True, said is not None
+    return False, False
+
+
+def clear_of_tables(card: ControlCard | None, first: int, count: int, name: str) -> None:
+    """Check that results of ours do not lie in the control's own tables.
+
+    Raises: NonnaError ``missing-field`` (they would: the card has to say where they may go).
+    """
+    tables = ControlTables.of(card, {})
+    for parameter in range(first, first + count):
+        if tables.is_cell(parameter):
+            words = "Results in #{at} would lie in the tables of {name}: say on its card which parameters are free."
+            raise NonnaError("missing-field", words, "machine.control.parameters.results", at=parameter, name=name)
 
 
 def _places_of(card: ControlCard) -> list[_Places]:

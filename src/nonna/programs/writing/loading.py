@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from textwrap import wrap
 
 import nonna
 from nonna.errors import NonnaError
 from nonna.programs.language.card_phrases import phrases_of
-from nonna.programs.language.phrases import StorePattern, filled, number_words
-from nonna.programs.language.tables import Cell, decimals_of
+from nonna.programs.language.phrases import StorePattern, axis_of, filled, number_words
+from nonna.programs.language.tables import Cell, clear_of_tables, decimals_of
 from nonna.programs.writing.printing import Printing
 from nonna.programs.writing.rendering import RefusedError, render
 from nonna.programs.writing.template_child import render_apart
@@ -85,6 +85,12 @@ class LoadPlan:
         """Return the same before it is rounded to the table's digits."""
         return self._pattern(row).gain * self._own(row)
 
+    def asked(self, row: LoadRow) -> str:
+        """Return a row as the header asks for it: by its offset where the line knows no tool and they differ."""
+        line = self.card.stores.get(row.what, "")  # type: ignore[call-overload]
+        by_offset = "{tool" not in line and row.offset is not None and row.offset != row.tool
+        return replace(row, tool=None).asked if by_offset else row.asked
+
     def check(self) -> None:
         """Raise NonnaError where it cannot be written: no line for one of its rows, or too few parameters."""
         for row in self.rows:
@@ -94,6 +100,7 @@ class LoadPlan:
                     f"machine.control.stores.{row.what}", name=self.machine, what=row.what
                 )  # fmt: skip
         first, last = self._results
+        clear_of_tables(self.card, first, 2 * len(self.rows), self.machine)
         if first + 2 * len(self.rows) - 1 > last:
             words = "{count} numbers need {need} parameters; the card of {name} has {few} for results."
             raise NonnaError(
@@ -126,7 +133,7 @@ class LoadPlan:
         return next(each for each in phrases_of(self.card).stores if each.what == row.what)
 
     def _filled(self, line: str, row: LoadRow, value: Mapping[str, str]) -> str:
-        letter = row.axis or {"length": "z", "offset-x": "x", "offset-z": "z"}.get(row.what, row.what[-1])
+        letter = row.axis or axis_of(row.what)
         holes: dict[str, float | str] = {"axis": letter.upper(), "index": max("xyz".find(letter), 0), **value}
         holes |= {name: n for name, n in (("tool", row.tool), ("offset", row.offset)) if n is not None}
         try:
@@ -156,7 +163,7 @@ def write_load(plan: LoadPlan, own: Mapping[str, str] | None = None) -> str:
         "version": nonna.__version__,
         "title": comment(title)[:COMMENT_WIDTH],
         "lines": [part for line in _header(plan, printing) for part in wrap(comment(line), COMMENT_WIDTH)],
-        "asked": [row.asked for row in plan.rows],
+        "asked": [plan.asked(row) for row in plan.rows],
         "units": "G20" if plan.card.units == "inch" else "G21",
         "rows": rows,
         "last": [printing.end()] if printing.works else [],
@@ -197,7 +204,7 @@ def _words(plan: LoadPlan, row: LoadRow, i: int) -> str:
 def _lines(plan: LoadPlan, row: LoadRow, i: int, printing: Printing) -> Iterator[str]:
     kept, back = plan.kept_in + i, plan.read_into + i
     reads = bool(plan.read_line(row, kept))
-    axis = row.axis or {"length": "z", "offset-x": "x", "offset-z": "z"}.get(row.what, "")
+    axis = row.axis or axis_of(row.what)
     if reads and not plan.put_back:
         yield plan.read_line(row, kept)
     if reads and printing.works:

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from nonna.errors import NonnaError
 from nonna.metrology.safe_feeds import Feeds, safe_feeds
+from nonna.programs.language.tables import clear_of_tables
 from nonna.programs.writing.touches import WAITED, Touch, TouchPlan
 from nonna.shop.cards.machine import Machine, SetterSpec
 from nonna.stations.touched_tools import ACCURACY_MM
@@ -44,6 +45,8 @@ def plan_for(
             last=last,
             name=machine.name,
         )
+    if card is not None and highest:
+        clear_of_tables(card, results_of(machine)[0], highest - results_of(machine)[0] + 1, machine.name)
     first = 0
     if ranges is not None and ranges.scratch is not None:
         first = ranges.scratch[0]
