@@ -31,6 +31,9 @@ class Sort(StrEnum):
     SHOWN = "shown"  #: parts of the file that are counted, not typed
 
 
+A_LINE = 100  #: letters of a text that is a whole line
+
+
 @dataclass(frozen=True, slots=True)
 class Asked:
     """One field of a form."""
@@ -45,6 +48,7 @@ class Asked:
     hint: str = ""  #: shown where nothing stands yet
     needed: bool = False
     usual: Any = None  #: what the model has where nothing is said
+    long: bool = False  #: whether it is a whole line, that wants the whole width
 
     def read(self, text: str, units: Units) -> Any:
         """Return what was typed, as the file has it; None for nothing where that will do.
@@ -103,6 +107,7 @@ def asked_of(name: str, info: FieldInfo) -> Asked:
         name, info.title or name, choices=tuple((word, choice_words(word)) for word in words),
         unit=str(extra.get("unit", "")), sort=_sort_of(name, info, usual, words), help=_help_of(name, info),
         hint=str(info.examples[0]) if info.examples else "", needed=info.is_required(), usual=usual,
+        long=any(getattr(each, "max_length", 0) >= A_LINE for each in info.metadata),
     )  # fmt: skip
 
 

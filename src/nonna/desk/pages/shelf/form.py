@@ -174,6 +174,11 @@ class _Fields(QWidget):
             whole = columns > 1 and _in_words(self._asked[name])
             if whole and column:
                 row, column = row + 1, 0
+            if columns == 1 and self._asked[name].long:
+                self._grid.addWidget(self._titles[name], row, 0, 1, 2)
+                self._grid.addWidget(self._editors[name], row + 1, 0, 1, 2)
+                row += 2
+                continue
             self._grid.addWidget(self._titles[name], row, 2 * column)
             self._grid.addWidget(self._editors[name], row, 2 * column + 1, 1, 3 if whole else 1)
             column = column + 1 if not whole and column + 1 < columns else 0
