@@ -9,7 +9,6 @@ from nonna.adapters.standin_control.faults import Faults
 from nonna.bench.control.from_book import to_store
 from nonna.bench.control.loading import load_program
 from nonna.bench.control.runs import newest_in, note_loading, note_measuring, runs_of
-from nonna.bench.control.standin_tables import first_tables
 from nonna.bench.control.storing_shown import put_back_of
 from nonna.bench.job.measuring import planned_now
 from nonna.bench.job.planning import program_of
@@ -19,6 +18,7 @@ from nonna.programs.dialects.listing import dialect_of
 from nonna.shop.cards.machine import Tools
 from nonna.shop.links.history import DIFFERS, STORED
 from nonna.standin.control import AlarmError, StandinControl
+from nonna.standin.first_tables import first_tables
 from nonna.wording.lengths import Units
 from tests.support.at_once import Remembered, Stage
 

@@ -6,7 +6,6 @@ from PySide6.QtCore import Qt
 from nonna.bench.book.writing import Signature
 from nonna.bench.control.from_book import holding_tools
 from nonna.bench.control.runs import runs_of
-from nonna.bench.control.standin_tables import first_tables
 from nonna.bench.job.planning import program_of
 from nonna.bench.session.tray import control_watch
 from nonna.bench.session.tray.picture import panel
@@ -23,6 +22,7 @@ from nonna.programs.dialects.listing import dialect_of
 from nonna.shop.cards.machine import Tools
 from nonna.shop.links.history import STORED
 from nonna.standin.control import StandinControl
+from nonna.standin.first_tables import first_tables
 from nonna.wording.lengths import Units
 from tests.support.hands import settled, shown_dialog, shown_text, the_dialog, worked
 

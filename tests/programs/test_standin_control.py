@@ -15,14 +15,15 @@ from nonna.adapters.standin_control.cable import Cable
 from nonna.adapters.standin_control.drop_folder import DropFolder
 from nonna.adapters.standin_control.faults import NAMES, Faults
 from nonna.bench.control.printed_results import readings_files
-from nonna.bench.control.standin_tables import first_tables
 from nonna.bench.job.planning import program_of
 from nonna.errors import NonnaError
 from nonna.programs.dialects.listing import dialect_of
-from nonna.programs.writing.loading import LoadPlan, LoadRow, write_load
+from nonna.programs.writing.load_plan import LoadPlan, LoadRow
+from nonna.programs.writing.loading import write_load
 from nonna.shop.cards.control_tables import ControlTablesFile
 from nonna.shop.cards.machine import Machine
 from nonna.standin.control import AlarmError, StandinControl
+from nonna.standin.first_tables import first_tables
 from tests.support.plans import LARCH, TABLE, TOOLS, planned
 
 CARD = {

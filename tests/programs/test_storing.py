@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from nonna.bench.control.loading import load_plan, load_program
 from nonna.bench.control.results_file import ResultsFile
+from nonna.bench.job.program_texts import written
 from nonna.cli.main import run
 from nonna.errors import NonnaError
 from nonna.procedures.catalogue import evaluate
@@ -21,12 +22,15 @@ from nonna.programs.language.control_state import ControlState
 from nonna.programs.language.interpreter import run as run_blocks
 from nonna.programs.language.table_file import cells_of, file_of
 from nonna.programs.language.tables import ControlTables
-from nonna.programs.writing.loading import LoadPlan, LoadRow, write_load
+from nonna.programs.writing.load_plan import LoadPlan, LoadRow
+from nonna.programs.writing.loading import write_load
 from nonna.shop.cards.control_card import ControlCard
 from nonna.shop.cards.control_tables import ControlTablesFile
+from nonna.shop.cards.job import Job
 from nonna.shop.cards.machine import Machine
 from nonna.standin.still import StillMachine
 from nonna.stations.mill.standin.rehearsing import rehearse
+from tests.support.dialects import BRANCH, RS274
 from tests.support.plans import LARCH, TABLE, TOOLS, planned
 
 CARD = {
@@ -355,3 +359,60 @@ def test_the_command_line_writes_rehearses_and_refuses(tmp_path, capsys):
     assert said("plan", bare, "--load", load, "-o", program)[1]["error"]["where"] == "machine.control.stores"
     wrong = wrote("state.json", {"format": "nonna-control/1", "parameters": {"01": 3.0}})
     assert said("rehearse", program, "--machine", paper, "--tools", tools, "--state", wrong)[0] == 2
+
+
+# -------------------------------------------------------------------------------------------- stored while measuring
+
+STORING = {
+    "stores": {"length": "#[700 + {tool}] = {value}"}, "reads": {"length": "#[700 + {tool}]"},
+    "prints": "(PRINT,{text})", "prints_value": "#{parameter}",
+}  # fmt: skip
+WINDOWED = [{**TABLE["tools"][i], "measure": what} for i, what in ((0, ["length"]), (1, ["length", "diameter"]),
+    (2, ["length"]), (3, ["diameter"]))]  # fmt: skip
+
+
+def storing(card, dialect=BRANCH, rows=WINDOWED, **more):
+    job = Job.model_validate(
+        {"format": "nonna-job/1", "machine": {}, "tools": rows, "touches": 3, "accuracy_mm": 0.002}
+    )
+    control = Machine.model_validate(LARCH | {"control": card} | more)
+    return control, written(control, job, dialect.key, store=True)
+
+
+@pytest.mark.skipif(BRANCH is RS274, reason="there is no dialect that compares")
+@pytest.mark.parametrize("card", [
+    STORING, STORING | {"units": "inch"}, STORING | {"stores": {"length": "G10 L1 P{tool} Z[0 - {value}]"}},
+    STORING | {"stores": {"length": "#[700 + {tool}] = {negative}"}},
+])  # fmt: skip
+def test_a_program_stores_only_what_lies_inside_its_window(card):
+    control, made = storing(card)
+    unit = 25.4 if card.get("units") == "inch" else 1.0
+    sign = -1.0 if "0 - " in card["stores"]["length"] or "negative" in card["stores"]["length"] else 1.0
+    names = {"T2 length", "T3 length", "T4 length"}
+    assert {line[9:-1] for line in made.text.splitlines() if line.startswith("(stores: ")} == names
+    for off, stops in ((0.0, False), (0.004, False), (0.5, True)):
+        rows = [{"number": t.number, "length": sign * (t.length_mm + off) / unit} for t in TOOLS.tools]
+        kept = tables(units=card.get("units", "mm"), tools=rows)
+        found = rehearse(made.text, control, TOOLS, dialect=BRANCH, kept=kept)
+        assert [p for p in found.problems if p.severity == "stop"] == []
+        assert len(found.stores) == (0 if stops else 3), "outside its window it stops before it stores"
+        for each in found.stores:
+            true = next(t.length_mm for t in TOOLS.tools if t.number == each.cell.number)
+            assert sign * each.new * unit == pytest.approx(true, abs=0.008)
+    assert all("is stored within" in " ".join(p.reasons) for p in made.tools if "length" in p.tool.measure)
+
+
+def test_what_cannot_compare_or_has_no_line_for_it_is_refused_and_nothing_is_written(tmp_path, capsys):
+    for card, dialect, where in (
+        (STORING, RS274, "dialect"), (STORING | {"reads": {}}, BRANCH, "machine.control.reads.length"),
+        (STORING | {"stores": {}}, BRANCH, "machine.control.stores.length"),
+    ):  # fmt: skip
+        if BRANCH is RS274 and dialect is BRANCH:
+            continue
+        (tmp_path / "job.json").write_text(
+            json.dumps({"format": "nonna-job/1", "machine": LARCH | {"control": card}, "tools": TABLE["tools"]})
+        )
+        words = ["plan", str(tmp_path / "job.json"), "-o", str(tmp_path / "p.nc"), "--store", "--dialect", dialect.key]
+        assert run(words, lambda _: 9) == 2
+        assert json.loads(capsys.readouterr().out)["error"]["where"] == where
+        assert not (tmp_path / "p.nc").exists()

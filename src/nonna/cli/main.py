@@ -94,6 +94,7 @@ def parser() -> argparse.ArgumentParser:
     one.add_argument(
         "--load", type=_path, metavar="RESULTS.json", help="instead: store results in the control's tables"
     )
+    one.add_argument("--store", action="store_true", help="the program stores what lies inside its window (--dialect)")
     one.add_argument("--put-back", action="store_true", help="with --load: store again what that program kept")
 
     one = commands.add_parser("rehearse", help="run a program on the machine model: contacts, problems, times")

@@ -32,7 +32,7 @@ def plan(given: argparse.Namespace) -> int:
         return _load(given, job)
     if given.put_back:
         raise NonnaError("missing-field", "--put-back goes with --load RESULTS.json, the results it stored.", "load")
-    made = written(_machine(job.machine, given.job), job, given.dialect)
+    made = written(_machine(job.machine, given.job), job, given.dialect, store=given.store)
     write_text(given.output, made.text)
     report = {
         "format": "nonna-plan/1",

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import argparse
 
-from nonna.bench.control.standin_tables import first_tables
 from nonna.bench.job.planning import program_of
 from nonna.bench.job.program_texts import dialect_named
 from nonna.cli.planning import read_model
 from nonna.errors import NonnaError
 from nonna.shop.cards.machine import Machine, Tools
+from nonna.standin.first_tables import first_tables
 from nonna.wiring import serve_control
 
 

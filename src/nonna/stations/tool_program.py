@@ -39,6 +39,7 @@ class ToolsAsked:
     touches: int = 1
     accuracy_mm: float = 0.0
     wishes: Mapping[int, Wish] = field(default_factory=dict)  #: touches decided by hand, by number
+    store: bool = False  #: whether the program stores by itself what lies inside its window
 
     @property
     def dialect(self) -> Dialect:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from nonna.bench.book.results_that_hold import Held, HeldResults
 from nonna.errors import NonnaError
 from nonna.procedures.listing import PROCEDURES
-from nonna.programs.writing.loading import LoadPlan, LoadRow
+from nonna.programs.writing.load_plan import LoadPlan, LoadRow
 from nonna.shop.cards.machine import Machine, Tool
 from nonna.shop.links.judge import LinkState, State
 from nonna.shop.links.subjects import ANY, Subject

@@ -15,7 +15,8 @@ from nonna.programs.language.control_state import ControlState
 from nonna.programs.language.errors import ProgramError
 from nonna.programs.language.interpreter import run
 from nonna.programs.language.tables import Cell, ControlTables
-from nonna.programs.writing.loading import LoadPlan, LoadRow, twice, write_load
+from nonna.programs.writing.load_plan import LoadPlan, LoadRow, twice
+from nonna.programs.writing.loading import write_load
 from nonna.shop.cards.machine import Machine
 from nonna.shop.texts.strict_model import LARGEST
 from nonna.standin.still import StillMachine

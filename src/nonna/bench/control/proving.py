@@ -10,7 +10,7 @@ from nonna.bench.book.writing import Signature, event
 from nonna.bench.control.runs import CameBack, WrittenRun
 from nonna.programs.language.phrases import axis_of
 from nonna.programs.language.tables import decimals_of
-from nonna.programs.writing.loading import LoadPlan, LoadRow
+from nonna.programs.writing.load_plan import LoadPlan, LoadRow
 from nonna.shop.cards.control_card import ControlCard
 from nonna.shop.links.history import DIFFERS, STORED
 from nonna.shop.links.subjects import Subject

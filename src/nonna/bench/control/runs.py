@@ -9,7 +9,7 @@ from typing import Literal
 from nonna.bench import clock
 from nonna.bench.named_files import checked_in, named_file
 from nonna.bench.ports import ShopFiles
-from nonna.programs.writing.loading import LoadPlan, LoadRow
+from nonna.programs.writing.load_plan import LoadPlan, LoadRow
 from nonna.programs.writing.printed import Printout, Program, has_lines_of, program_of, read_printout
 from nonna.shop.cards.machine import Tool
 from nonna.shop.texts.given import Document, Given, Plain

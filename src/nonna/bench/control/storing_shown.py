@@ -9,7 +9,7 @@ from nonna.bench.control.runs import WrittenRun
 from nonna.errors import NonnaError
 from nonna.programs.language.phrases import number_words
 from nonna.programs.language.tables import decimals_of
-from nonna.programs.writing.loading import LoadPlan
+from nonna.programs.writing.load_plan import LoadPlan
 from nonna.shop.cards.machine import Machine, Tool
 from nonna.shop.links.history import Standing
 

@@ -30,10 +30,13 @@ def dialect_words() -> tuple[tuple[str, str], ...]:
     return tuple((each.key, each.words) for each in dialects())
 
 
-def written(machine: Machine, job: Job, dialect: str) -> Written:
-    """Plan a job and write its program. Raises: NonnaError (no such dialect; this kind writes none so)."""
+def written(machine: Machine, job: Job, dialect: str, *, store: bool = False) -> Written:
+    """Plan a job and write its program; ``store``: it stores by itself.
+
+    Raises: NonnaError (no such dialect; this kind writes none so).
+    """
     writer = Writer(dialect=dialect_of(dialect))
-    asked = ToolsAsked(machine, (), tuple(job.tools), writer, job.touches, job.accuracy_mm)
+    asked = ToolsAsked(machine, (), tuple(job.tools), writer, job.touches, job.accuracy_mm, store=store)
     return program_of(machine).written(asked)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nonna.metrology.safe_feeds import Feeds
+from nonna.programs.writing.storing import LengthStore
 from nonna.programs.writing.units import Unit, unit_of
 from nonna.shop.cards.control_card import ControlCard
 
@@ -34,6 +35,7 @@ class Touch:
     tooth: int = 0  #: the edge that is touched where each has a result of its own
     of: int = 0  #: the tool that is touched, 0 where none of a table is
     what: str = ""  #: what it measures, as a printed line says it; "" where nothing is printed of it
+    stores: LengthStore | None = None  #: what is stored behind it, where a program stores by itself
     by_hand: str = ""  #: what a person is asked to put into the spindle, where there is no changer
     turn_by_hand: str = ""  #: how a person is asked to turn the spindle, where it cannot be oriented
 

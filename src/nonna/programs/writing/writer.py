@@ -20,6 +20,7 @@ from nonna.programs.language.phrases import filled
 from nonna.programs.language.tool_calls import USUAL as USUAL_CALL
 from nonna.programs.writing.printing import Printing
 from nonna.programs.writing.rendering import RefusedError, render
+from nonna.programs.writing.storing import OUTSIDE, store_steps
 from nonna.programs.writing.template_child import render_apart
 from nonna.programs.writing.touches import Touch, TouchPlan
 from nonna.programs.writing.units import MM, Unit
@@ -166,6 +167,7 @@ def _plain_plan(plan: TouchPlan, run: str) -> dict[str, Plain]:
         "labels": plan.first_label,
         "still_s": plan.still_s,
         "still_line": plan.still_line,
+        "asked": [touch.stores.row.asked for touch in plan.touches if touch.stores is not None],
         "print_end": printing.end() if printing.count else "",
     }
 
@@ -181,6 +183,10 @@ def _plain_touch(touch: Touch, plan: TouchPlan, printing: Printing) -> dict[str,
         printing.value(touch.of, touch.what, touch.axis, touch.first_parameter + i) if printed else ""
         for i in range(touch.count)
     ]
+    steps: list[str] = []
+    if touch.stores is not None and card is not None:
+        found = range(touch.first_parameter, touch.first_parameter + touch.count)
+        steps = list(store_steps(touch.stores, found, card, unit, printing, plan.first_label + OUTSIDE))
     call = (card.tool_call if card is not None else None) or USUAL_CALL
     return {
         **asdict(touch),
@@ -190,6 +196,8 @@ def _plain_touch(touch: Touch, plan: TouchPlan, printing: Printing) -> dict[str,
         "turn_by_hand": comment(touch.turn_by_hand)[:COMMENT_WIDTH],
         "feeds": _plain_feeds(touch.feeds, unit) if touch.feeds else None,
         "prints": prints,
+        "store_steps": steps,
+        "stores": None,
         "call": filled(call, tool=touch.tool, offset=touch.tool) if touch.tool else "",
     }
 

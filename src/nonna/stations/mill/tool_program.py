@@ -12,8 +12,11 @@ from nonna.programs.writing.results import LeftIn, Touched
 from nonna.shop.cards.machine import Machine, Tool, Tools
 from nonna.shop.texts.given import Plain, Row
 from nonna.standin.course import course_of
+from nonna.standin.first_tables import first_tables
+from nonna.standin.rehearsal import Trial
 from nonna.stations.mill.planning.plan import plan_job
 from nonna.stations.mill.planning.snippets import Purpose, snippet
+from nonna.stations.mill.planning.storing import must_store
 from nonna.stations.mill.standin.batch import Found, measure_tools
 from nonna.stations.mill.standin.mill import Mill
 from nonna.stations.mill.standin.rehearsing import as_stated, rehearse, true_lengths
@@ -26,7 +29,7 @@ if TYPE_CHECKING:
     from nonna.programs.writing.printed import Sheet
     from nonna.shop.cards.control_tables import ControlTablesFile
     from nonna.shop.cards.job import JobTool
-    from nonna.standin.rehearsal import Rehearsal, Trial
+    from nonna.standin.rehearsal import Rehearsal
     from nonna.standin.world import World
     from nonna.stations.touched_tools import ToolPlan
 
@@ -56,8 +59,13 @@ class OnSetter:
 
     def written(self, asked: ToolsAsked) -> Written:
         """Plan and write a program."""
-        made = plan_job(asked.machine, asked.tools, asked.touches, asked.accuracy_mm)
-        return Written(asked.writer.write(made.program), made.tools, made.seconds)
+        if asked.store:
+            must_store(asked.machine, asked.dialect)
+        made = plan_job(asked.machine, asked.tools, asked.touches, asked.accuracy_mm, store=asked.store)
+        text = asked.writer.write(made.program)
+        if asked.store:
+            _stores_what_it_says(asked, text)
+        return Written(text, made.tools, made.seconds)
 
     def look(self, asked: ToolsAsked) -> ToolPlan | None:
         """Return how the first tool would be touched."""
@@ -166,6 +174,17 @@ class OnSetter:
 
 
 PROGRAM = OnSetter()
+
+
+def _stores_what_it_says(asked: ToolsAsked, text: str) -> None:
+    """Rehearse a program that stores by itself. Raises: NonnaError (it stops, or stores what nobody asked for)."""
+    names = set(Tool.model_fields)
+    tools = [Tool.model_validate(t.model_dump(include=names)) for t in asked.tools]
+    held = Tools(format="nonna-tools/1", tools=tools)
+    kept = first_tables(asked.machine, held)
+    Trial(text, asked.dialect, asked.machine, rehearse(
+        text, asked.machine, held, dialect=asked.dialect, kept=kept
+    )).must_be_clean()  # fmt: skip
 
 
 def _as_stated(tools: Sequence[Tool]) -> Tools:

@@ -15,6 +15,7 @@ from nonna.stations.mill.planning.choose import choose, on_the_way, shortest_of
 from nonna.stations.mill.planning.oriented import tooth_touches, turn_to_pad
 from nonna.stations.mill.planning.sheets import sheet_lines
 from nonna.stations.mill.planning.sides import side_touches
+from nonna.stations.mill.planning.storing import with_stores
 from nonna.stations.mill.planning.touches import CLEARANCE_MM, TURNING, feeds_of, plan_for, results_of
 from nonna.stations.touched_tools import Choice, ToolPlan, Wish
 
@@ -53,9 +54,13 @@ def plan_job(
     accuracy_mm: float,
     progress: Callable[[int, int], None] | None = None,
     wishes: Mapping[int, Wish] | None = None,
+    *,
+    store: bool = False,
 ) -> JobPlan:
-    """Plan a job; ``wishes`` by tool number go before our own choice; ``progress`` is told how many tools of how many
-    are done, what it raises stops the planning.
+    """Plan a job; ``store``: lengths are stored behind their touches (`storing`).
+
+    ``wishes`` by tool number go before our own choice; ``progress`` is told how many tools of how many are done, what
+    it raises stops the planning.
 
     Raises: NonnaError (the machine has no setter; two tools with one number; a breakage check without its reference).
     """
@@ -90,6 +95,8 @@ def plan_job(
         plans.append(plan)
         if progress is not None:
             progress(i + 1, len(tools))
+    if store:
+        plans = list(with_stores(machine, machine.setter, plans, accuracy_mm, parameter))
     made = tuple(t for plan in plans for t in plan.touches)
     lines = tuple(_line(plan) for plan in plans)
     return JobPlan(

@@ -8,6 +8,7 @@ from dataclasses import replace
 from nonna.errors import NonnaError
 from nonna.metrology.safe_feeds import Feeds, safe_feeds
 from nonna.programs.language.tables import clear_of_tables
+from nonna.programs.writing.storing import PARAMETERS
 from nonna.programs.writing.touches import WAITED, Touch, TouchPlan
 from nonna.shop.cards.machine import Machine, SetterSpec
 from nonna.stations.touched_tools import ACCURACY_MM
@@ -34,7 +35,9 @@ def plan_for(
     card = machine.control
     ranges = card.parameters if card is not None else None
     _, last = results_of(machine)
-    highest = max((t.first_parameter + t.count - 1 for t in touches), default=0)
+    ends = [t.first_parameter + t.count - 1 for t in touches]
+    ends += [t.stores.first_parameter + PARAMETERS - 1 for t in touches if t.stores is not None]
+    highest = max(ends, default=0)
     if highest > last:
         raise NonnaError(
             "out-of-range",
