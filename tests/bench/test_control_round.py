@@ -146,6 +146,8 @@ def test_from_the_mark_to_the_number_in_the_controls_own_table(around):
     assert {row.subject for row in around.tray.tray.results} == {around.subject(n) for n in MARKED}
     around.tray.accept()
     assert len(around.session.state.entries) == entries + 3
+    around.read()
+    assert around.tray.tray.results == () and "is in the book already" in around.told[-1][0], "signed once"
     assert in_control(around.session.state.standing, around.subject(2)) == "not in the control"
     plan = around.load()
     assert around.cabinet.lengths[2] == round(plan.rows[0].meant_mm, 3)

@@ -7,8 +7,12 @@ from dataclasses import dataclass, replace
 
 from nonna.bench.control.runs import CameBack
 from nonna.bench.job.planning import program_of
+from nonna.bench.station.site import Site
+from nonna.errors import NonnaError
 from nonna.programs.writing.printed import readings_of
+from nonna.programs.writing.printing import MARK
 from nonna.shop.cards.machine import Machine, Tool
+from nonna.shop.records.values import as_measurement
 from nonna.stations.tool_program import Outcome
 
 
@@ -31,6 +35,25 @@ class TakenRun:
             names = ", ".join(f"T{number}" for number in self.strange[:8])
             parts.append(f"{names}: another tool is there since the program was written. Not taken.")
         return " ".join(parts)
+
+
+def not_signed_yet(outcomes: Sequence[Outcome], run: str, site: Site) -> tuple[Outcome, ...]:
+    """Return what of a run is not in the book: a run is signed once, however often its lines are read, by whomever.
+
+    Raises: NonnaError (all of it is signed, or a record is damaged).
+    """
+    standing, read = site.standing(), site.folder.book.reader()
+    subjects = {tool.number: tool.subject for tool in site.tools}
+
+    def is_signed(outcome: Outcome) -> bool:
+        subject = subjects.get(outcome.number)
+        last = standing.newest([taken.procedure for taken in outcome.taken], subject) if subject is not None else None
+        return last is not None and f"{MARK} {run} " in as_measurement(read(last.number)).measuring_program
+
+    left = tuple(each for each in outcomes if not is_signed(each))
+    if not left:
+        raise NonnaError("out-of-range", "What run {run} measured is in the book already.", "run", run=run)
+    return left
 
 
 def taken_of(came: CameBack, machine: Machine, tools: Sequence[Tool]) -> TakenRun:

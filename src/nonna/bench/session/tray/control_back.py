@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Protocol
 
 from nonna.bench.control.proving import Proved, events_of, proofs
-from nonna.bench.control.taking import taken_of
+from nonna.bench.control.taking import not_signed_yet, taken_of
 from nonna.bench.job.measuring import judged_of
 from nonna.bench.job.programs_run import note_run
 from nonna.bench.session.signals import Signal
@@ -74,8 +74,9 @@ class ControlBack:
         past = entries.standing if entries is not None else None
 
         def judged(_: Task) -> tuple[Judged, ...]:
+            new = not_signed_yet(found.outcomes, came.run.name, site)
             note_run(site.folder, site.machine)
-            return judged_of(found.outcomes, site, source, past)
+            return judged_of(new, site, source, past)
 
         self._tray.take_judged(judged, found.words)
 
