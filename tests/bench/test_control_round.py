@@ -229,6 +229,24 @@ def test_what_differs_is_red_until_it_is_settled_and_is_put_back(shop):
     assert around.session.state.entries[-1].name == DIFFERS and "Put back" in around.session.state.entries[-1].note
 
 
+def test_what_nothing_proves_yet_is_proved_when_its_line_comes(around):
+    around.measure()
+    around.read()
+    around.tray.accept()
+    around.load()
+    whole = around.cabinet.log.decode()
+    late = [line for line in whole.splitlines() if "tool=3 what=stored-length" in line]
+    around.cabinet.log = "".join(f"{line}\n" for line in whole.splitlines() if line not in late).encode()
+    entries = len(around.session.state.entries)
+    around.read()
+    assert around.told[-1][1] == "bad" and "Not proved: T3 length" in around.told[-1][0]
+    assert len(around.session.state.entries) == entries + 2
+    around.cabinet.log = whole.encode()
+    around.read()
+    assert len(around.session.state.entries) == entries + 3 and around.told[-1][1] == "good"
+    assert in_control(around.session.state.standing, around.subject(3)).startswith("in the control since ")
+
+
 def test_a_tool_that_was_exchanged_since_and_lines_that_are_missing_are_not_taken(around):
     around.measure()
     answer = around.tray.answer

@@ -84,11 +84,12 @@ class ControlBack:
         state, card = self._host.state, site.machine.control
         if state is None or card is None:
             return
-        if any(f"run {came.run.name})" in entry.note for entry in state.entries):
+        signed = {entry.subject for entry in state.entries if f"run {came.run.name})" in entry.note}
+        subjects = {tool.number: tool.subject for tool in site.tools if tool.subject not in signed}
+        self._found = found = proofs(card, site.machine.name, came)
+        if signed and not any(each.row.tool in subjects for each in found):
             self._tray.said.emit(f"What run {came.run.name} stored is in the book already.", "plain")
             return
-        self._found = found = proofs(card, site.machine.name, came)
-        subjects = {tool.number: tool.subject for tool in site.tools}
         records = events_of(found, subjects, signature_of(site, self._host.operator, ANY), came.run)
         if not records:
             self._tray.said.emit(said_of(found), "bad")
