@@ -416,3 +416,24 @@ def test_what_cannot_compare_or_has_no_line_for_it_is_refused_and_nothing_is_wri
         assert run(words, lambda _: 9) == 2
         assert json.loads(capsys.readouterr().out)["error"]["where"] == where
         assert not (tmp_path / "p.nc").exists()
+
+
+def test_what_the_spindle_holds_at_the_start_is_rehearsed_with_it(tmp_path, capsys):
+    probe = {"number": 99, "kind": "probe", "diameter_mm": 6.0, "length_mm": 120.0}
+    names = {"machine.json": LARCH, "tools.json": TABLE, "probe.json": probe, "wrong.json": {"number": 99}}
+    for name, document in names.items():
+        (tmp_path / name).write_text(json.dumps(document))
+    plane = LARCH["setter"]["trigger_plane_mm"]
+    (tmp_path / "p.nc").write_text(
+        f"G21 G90\nG53 G0 X720 Y60\nG53 G0 Z{plane + 125}\nG38.2 Z{plane + 118} F50\nG53 G0 Z0\nM2\n"
+    )
+
+    def said(*more):
+        words = ["rehearse", "p.nc", "--machine", "machine.json", "--tools", "tools.json", *more]
+        status = run([str(tmp_path / w) if w.endswith((".nc", ".json")) else w for w in words], lambda _: 9)
+        return status, json.loads(capsys.readouterr().out)
+
+    status, found = said("--held", "probe.json")
+    assert status == 0 and found["contacts"][0]["z_mm"] == pytest.approx(plane + 120, abs=0.02), found["problems"]
+    assert "no-trigger" in {p["code"] for p in said()[1]["problems"]}
+    assert said("--held", "wrong.json")[1]["error"]["code"] == "missing-field"

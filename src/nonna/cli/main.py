@@ -105,6 +105,7 @@ def parser() -> argparse.ArgumentParser:
     one.add_argument("--dialect", default=USUAL_DIALECT)
     one.add_argument("--seed", type=int, default=0, metavar="N", help="of the touches' scatter")
     one.add_argument("--state", type=_path, metavar="FILE", help="the control's tables as they are")
+    one.add_argument("--held", type=_path, metavar="PROBE.json", help="what the spindle holds at the start")
     one.add_argument("--piece", type=_path, metavar="PIECE", help="a piece for a part program, put in before a line")
     one.add_argument("--at", type=int, default=0, metavar="LINE", help="the line the piece is put before")
 

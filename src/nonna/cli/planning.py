@@ -16,7 +16,7 @@ from nonna.cli.evaluating import read_input
 from nonna.errors import NonnaError
 from nonna.shop.cards.control_tables import ControlTablesFile
 from nonna.shop.cards.job import Job
-from nonna.shop.cards.machine import Machine, Tools
+from nonna.shop.cards.machine import Machine, Tool, Tools
 from nonna.shop.texts import strict_json
 from nonna.shop.texts.strict_model import Strict, checked
 from nonna.wiring import read_bytes, write_text
@@ -88,7 +88,8 @@ def rehearse(given: argparse.Namespace) -> int:
             raise NonnaError("out-of-range", words, "at", name=given.program.name, last=len(lines))
         text = "".join([*lines[: given.at - 1], _text(given.piece), *lines[given.at - 1 :]])
     kept = read_model(ControlTablesFile, given.state) if given.state is not None else None
-    found = rehearsed(text, machine, tools, given.dialect, sweep=given.sweep, seed=given.seed, kept=kept)
+    held = read_model(Tool, given.held) if given.held is not None else None
+    found = rehearsed(text, machine, tools, given.dialect, sweep=given.sweep, seed=given.seed, kept=kept, held=held)
     print(json.dumps(found.to_document()))
     return 3 if found.problems else 0
 

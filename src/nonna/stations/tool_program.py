@@ -132,10 +132,11 @@ class ToolProgram(Protocol):
         seed: int = 0,
         check: Callable[[], None] | None = None,
         kept: ControlTablesFile | None = None,
+        held: Tool | None = None,
     ) -> Rehearsal:
         """Rehearse any program; ``sweep``: at all lengths of the tools. What ``check`` raises stops it.
 
-        Parameters: kept, the control's tables as they are.
+        Parameters: kept, the control's tables as they are; held, what the spindle holds at the start.
 
         Raises: NonnaError (the machine's file does not say what stands on it).
         """

@@ -11,7 +11,7 @@ from nonna.programs.writing.results import LeftIn, Touched, from_json, from_log,
 from nonna.programs.writing.writer import Writer
 from nonna.shop.cards.control_tables import ControlTablesFile
 from nonna.shop.cards.job import Job
-from nonna.shop.cards.machine import Machine, Tools
+from nonna.shop.cards.machine import Machine, Tool, Tools
 from nonna.shop.texts.csv_rows import RowsRead
 from nonna.standin.rehearsal import Rehearsal
 from nonna.stations.tool_program import ToolsAsked, Written
@@ -42,10 +42,11 @@ def written(machine: Machine, job: Job, dialect: str, *, store: bool = False) ->
 
 def rehearsed(
     text: str, machine: Machine, tools: Tools, dialect: str, *, sweep: bool, seed: int,
-    kept: ControlTablesFile | None = None,
+    kept: ControlTablesFile | None = None, held: Tool | None = None,
 ) -> Rehearsal:  # fmt: skip
-    """Rehearse any program, ``kept`` the control's tables as they are. Raises: NonnaError."""
-    return program_of(machine).rehearse(text, machine, tools, dialect_of(dialect), sweep=sweep, seed=seed, kept=kept)
+    """Rehearse any program, ``kept`` the control's tables as they are, ``held`` in the spindle. Raises: NonnaError."""
+    program, spoken = program_of(machine), dialect_of(dialect)
+    return program.rehearse(text, machine, tools, spoken, sweep=sweep, seed=seed, kept=kept, held=held)
 
 
 def results_in(name: str, data: bytes, pattern: str, left: tuple[LeftIn, ...]) -> Results | None:

@@ -64,9 +64,12 @@ class TipsOnArm:
         seed: int = 0,
         check: Callable[[], None] | None = None,
         kept: ControlTablesFile | None = None,
+        held: Tool | None = None,
     ) -> Rehearsal:
         """Rehearse any program with the tips as their table has them."""
         del sweep, seed
+        if held is not None:
+            raise NonnaError("out-of-range", "A lathe's spindle holds no tool: its turret does.", "held")
         if check is not None:
             check()
         return rehearse(text, machine, tools, dialect=dialect, kept=kept)

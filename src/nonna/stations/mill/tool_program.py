@@ -82,6 +82,7 @@ class OnSetter:
         seed: int = 0,
         check: Callable[[], None] | None = None,
         kept: ControlTablesFile | None = None,
+        held: Tool | None = None,
     ) -> Rehearsal:
         """Rehearse any program; where somebody may stop it, its way is kept to be looked at."""
         return rehearse(
@@ -94,6 +95,7 @@ class OnSetter:
             trace=check is not None,
             check=check,
             kept=kept,
+            held=held,
         )
 
     def standin(self, machine: Machine, tools: Tools, seed: int) -> Standin:
