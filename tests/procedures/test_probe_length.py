@@ -114,7 +114,7 @@ def test_the_palette_opens_it_with_a_few_letters(desk, hands):
     assert shown_dialog(desk, Finder) is None
     find(desk)
     nothing = shown_dialog(desk, Finder)
-    QTest.keyClicks(nothing.line, "no such thing")
+    QTest.keyClicks(nothing.line, "no such zebra")
     QTest.keyClick(nothing.line, Qt.Key.Key_Enter)
     assert nothing.isVisible()  # nothing chosen, nothing done
     QTest.keyClick(nothing.line, Qt.Key.Key_Escape)
