@@ -165,6 +165,22 @@ def test_from_the_mark_to_the_number_in_the_controls_own_table(around):
     assert in_control(around.session.state.standing, around.subject(2)) == "not in the control", "measured anew since"
 
 
+def test_thirty_tools_at_once(shop):
+    (drill,) = [row for row in shop.document("tools", "larch.json")["tools"] if row["number"] == 2]
+    marked = range(2, 32)
+    rows = [{**drill, "number": n, "length_mm": 90.0 + n, "description": f"Drill {n}"} for n in marked]
+    shop.change(("tools", "larch.json"), lambda old: {**old, "tools": rows}, {})
+    around = Round(shop, marked=tuple(marked))
+    around.measure()
+    around.read()
+    assert len(around.tray.tray.results) == len(marked)
+    around.tray.accept()
+    assert around.told[-1][1] == "good" and len(around.load().rows) == len(marked)
+    around.read()
+    words, tone = around.told[-1]
+    assert tone == "good" and words.startswith("30 numbers in the control's table, read back and proved.")
+
+
 def test_an_inch_control_with_inch_tables(shop):
     around = Round(shop, CARD | {"units": "inch"})
     around.measure()
