@@ -203,8 +203,12 @@ TURRET = {
 
 @pytest.mark.parametrize("units", ["mm", "inch"])
 def test_a_lathes_tips_are_measured_stored_and_read_back(shop, units):
-    around = Round(shop, TURRET | {"units": units}, "willow", (3, 9))
+    ranges = {"results": [500, 560], "scratch": [580, 589]} if units == "inch" else None
+    around = Round(shop, TURRET | {"units": units, "parameters": ranges}, "willow", (3, 9))
     around.measure()
+    text = runs_of(around.site.folder, "Willow")[-1].text
+    set_there = {int(line[1:].split(" ")[0]) for line in text.splitlines() if line.startswith("#")}
+    assert not ranges or all(500 <= n <= 560 or 580 <= n <= 589 for n in set_there), "no other parameter is written"
     around.read()
     assert {row.subject for row in around.tray.tray.results} == {around.subject(n) for n in (3, 9)}, around.told
     around.tray.accept([around.subject(n) for n in (3, 9)])

@@ -20,7 +20,7 @@ from nonna.programs.language.blocks import parse
 from nonna.programs.language.card_phrases import phrases_of
 from nonna.programs.language.control_state import ControlState
 from nonna.programs.language.interpreter import run as run_blocks
-from nonna.programs.language.table_file import cells_of, file_of
+from nonna.programs.language.table_file import cells_of, file_of, parameters_of
 from nonna.programs.language.tables import ControlTables
 from nonna.programs.writing.load_plan import LoadPlan, LoadRow
 from nonna.programs.writing.loading import write_load
@@ -69,9 +69,8 @@ def tables(**rows):
 
 def loaded(control, text, kept):
     """Run a program on a control's tables, and return them and the lines it printed."""
-    state = ControlState(tables=ControlTables.of(control, cells_of(kept)))
-    state.home_unit = state.tables.unit_mm
-    state.parameters |= state.tables.parameters() | {int(k): v for k, v in kept.parameters.items()}
+    state = ControlState()
+    state.use(ControlTables.of(control, cells_of(kept)), parameters_of(kept))
     run_blocks(parse(text, phrases=phrases_of(control)), StillMachine(), state=state)
     own = {n: v for n, v in state.parameters.items() if 1001 <= n <= 4999}
     return file_of(kept.units, state.tables.cells, own), state.printed
@@ -221,7 +220,7 @@ def test_what_is_not_sound_or_not_said_on_the_card_stays_by_hand():
     assert [row.asked for row in plan.rows] == ["T2 length", "work 55 z"]
     assert [words.split(" ")[:2] for words in plan.by_hand] == [["T3", "length"], ["T2", "wear-x"]]
     text = load_program(plan)
-    assert "NOT READ BACK, the card does not say how: work 55 z" in text and "BY HAND: T3 length is not stored" in text
+    assert "NOT READ BACK, the card does not say how: work 55 z" in text and "LEFT OUT: T3 length is not stored" in text
     both = results({"offset": 55, "result": work}, {"tool": 2, "result": length(112.4)})
     back = load_plan(machine(), {2}, both, "X123", put_back=True)
     assert [row.asked for row in back.rows] == ["T2 length"], "what nobody kept is not put back"

@@ -12,7 +12,7 @@ from nonna.programs.language.dialect import Dialect
 from nonna.programs.language.drive import Drive
 from nonna.programs.language.errors import ProgramError
 from nonna.programs.language.guarding import run_guarded
-from nonna.programs.language.table_file import cells_of, file_of
+from nonna.programs.language.table_file import cells_of, file_of, parameters_of
 from nonna.programs.language.tables import Cell, ControlTables
 from nonna.programs.language.tool_calls import calls_of
 from nonna.shop.cards.control_tables import ControlTablesFile
@@ -67,10 +67,7 @@ class StandinControl:
         except ProgramError as error:
             raise AlarmError(f"block {error.line}: {error.message}") from error
         state = ControlState(calls=calls_of(card, turret=self.turret))
-        state.tables = ControlTables.of(card, cells_of(self.kept))
-        state.home_unit = state.tables.unit_mm
-        state.parameters.update(state.tables.parameters())
-        state.parameters.update({int(key): value for key, value in self.kept.parameters.items()})
+        state.use(ControlTables.of(card, cells_of(self.kept)), parameters_of(self.kept))
         follow = _Follow(self, state, drive, outside)
         try:
             run_guarded(blocks, drive, follow.before, skip=self.dialect.skip_at, state=state, lifts=not self.turret)

@@ -12,7 +12,7 @@ from nonna.programs.language.control_state import ACTIVE, ControlState
 from nonna.programs.language.dialect import Dialect
 from nonna.programs.language.errors import ProgramError
 from nonna.programs.language.shifts import left as left_shifts
-from nonna.programs.language.table_file import cells_of
+from nonna.programs.language.table_file import cells_of, parameters_of
 from nonna.programs.language.tables import ControlTables, Stored
 from nonna.programs.language.tool_calls import ToolCalls
 from nonna.shop.cards.control_tables import ControlTablesFile
@@ -84,11 +84,8 @@ def state_for(
     taken = any(w.letter == "g" and w.value == 43.0 for block in blocks for w in block.words)
     state = ControlState(uses_length=taken, calls=calls)
     if machine.control is not None or kept is not None:
-        state.tables = ControlTables.of(machine.control, cells_of(kept) if kept is not None else {})
-        state.home_unit = state.tables.unit_mm
-        state.parameters.update(state.tables.parameters())
-        if kept is not None:
-            state.parameters.update({int(key): value for key, value in kept.parameters.items()})
+        cells, parameters = (cells_of(kept), parameters_of(kept)) if kept is not None else ({}, {})
+        state.use(ControlTables.of(machine.control, cells), parameters)
     return state
 
 

@@ -14,8 +14,8 @@ from nonna.programs.language.card_phrases import phrases_of
 from nonna.programs.language.control_state import ControlState
 from nonna.programs.language.errors import ProgramError
 from nonna.programs.language.interpreter import run
-from nonna.programs.language.tables import Cell, ControlTables
-from nonna.programs.writing.load_plan import LoadPlan, LoadRow, twice
+from nonna.programs.language.tables import ControlTables
+from nonna.programs.writing.load_plan import LoadPlan, LoadRow
 from nonna.programs.writing.loading import write_load
 from nonna.shop.cards.machine import Machine
 from nonna.shop.texts.strict_model import LARGEST
@@ -63,11 +63,12 @@ def load_plan(
     if not rows:
         words = "Nothing is left to store. {why}"
         raise NonnaError("out-of-range", words, "results", why="; ".join(by_hand[:3]))
-    double = twice(rows)
+    plan = LoadPlan(machine.name, card, tuple(rows), run_name, tuple(by_hand), put_back)
+    double = plan.twice()
     if double is not None:
         words = "{place}: {asked} stands twice: which one is meant?"
         raise NonnaError("out-of-range", words, places[double], place=places[double], asked=rows[double].asked)
-    return LoadPlan(machine.name, card, tuple(rows), run_name, tuple(by_hand), put_back)
+    return plan
 
 
 def load_program(plan: LoadPlan, own: Mapping[str, str] | None = None, *, jumps: bool = False) -> str:
@@ -130,33 +131,24 @@ def _row(each: ResultToStore, where: str, what: str, axis: str, value: float, to
 def _prove(plan: LoadPlan, text: str, *, jumps: bool) -> None:
     """Run a load program where nothing may move. Raises: NonnaError (it does anything but what was planned)."""
     kept = {plan.kept_in + i: 1000.0 + i for i in range(len(plan.rows))}  # told apart, to see which goes where
-    state = ControlState(tables=ControlTables.of(plan.card, {}))
-    assert state.tables is not None
-    state.home_unit = state.tables.unit_mm
-    state.parameters.update(kept if plan.put_back else {})
+    state, tables = ControlState(), ControlTables.of(plan.card, {})
+    state.use(tables, kept if plan.put_back else {})
     before = dict(state.parameters)
     try:
         run(parse(text, jumps=jumps, phrases=phrases_of(plan.card)), StillMachine(), state=state)
     except ProgramError as error:
         words = "The program would not only store: line {line}, {words}. Look at the card and the templates."
         raise NonnaError("out-of-range", words, "program", line=error.line, words=error.message) from error
-    half = 0.5 * 10.0**-state.tables.decimals * (1.0 + NEAR)
+    half = 0.5 * 10.0**-tables.decimals * (1.0 + NEAR)
     meant = [kept[plan.kept_in + i] if plan.put_back else plan.exact(row) for i, row in enumerate(plan.rows)]
-    right = [each.cell for each in state.tables.stored] == [_in_table(plan, row) for row in plan.rows] and all(
-        abs(each.new - value) <= half for each, value in zip(state.tables.stored, meant, strict=True)
+    right = [each.cell for each in tables.stored] == [plan.cell(row) for row in plan.rows] and all(
+        abs(each.new - value) <= half for each, value in zip(tables.stored, meant, strict=True)
     )
     header = asked_in(text)
-    unasked = any(not any(way in header for way in asked_by(each)) for each in state.tables.stored)
+    unasked = any(not any(way in header for way in asked_by(each)) for each in tables.stored)
     own = range(plan.kept_in, plan.read_into + len(plan.rows))
-    cells = state.tables.parameters()
+    cells = tables.parameters()
     strange = [n for n, v in state.parameters.items() if before.get(n) != v and n not in own and n not in cells]
     if not right or unasked or strange or len(header) != len(plan.rows):
         words = "The program would store something else than was planned. Look at the card and the templates of {name}."
         raise NonnaError("out-of-range", words, "program", name=plan.machine)
-
-
-def _in_table(plan: LoadPlan, row: LoadRow) -> Cell:
-    """Return the cell a row's line goes to: by the offset where the line has that, else by the tool."""
-    by_offset = "{offset" in plan.card.stores[row.what]  # type: ignore[index]
-    number = row.offset if by_offset else row.tool
-    return Cell(row.what, number or 0, row.axis)

@@ -40,6 +40,25 @@ class Planned:
     rows: tuple[StoreRow, ...]
 
     @property
+    def is_proved(self) -> bool:
+        """Whether the control reads back and prints all of it."""
+        card = self.plan.card
+        return bool(card.prints and card.prints_value) and all(row.what in card.reads for row in self.plan.rows)
+
+    @property
+    def about(self) -> str:
+        """What a person should know before it is written."""
+        if self.is_proved:
+            return (
+                "Nothing moves. The old values are kept in parameters, each number is read back; F8 then reads what "
+                "the control says, and only what it read back is proved."
+            )
+        return (
+            "Nothing moves. The card of the control does not say how each number is read back and printed, so nothing "
+            "will prove it. Look at its table yourself."
+        )
+
+    @property
     def by_hand(self) -> tuple[str, ...]:
         """What it does not store, and why."""
         return self.plan.by_hand

@@ -38,7 +38,7 @@ class TakenRun:
 
 
 def not_signed_yet(outcomes: Sequence[Outcome], run: str, site: Site) -> tuple[Outcome, ...]:
-    """Return what of a run is not in the book: a run is signed once, however often its lines are read, by whomever.
+    """Return what of a run is not in the book now, however often its lines are read.
 
     Raises: NonnaError (all of it is signed, or a record is damaged).
     """

@@ -24,11 +24,12 @@ from nonna.desk.tray.wire import is_wired, place_of, watch
 from nonna.wiring import write_text
 
 if TYPE_CHECKING:
-    from nonna.bench.control.storing_shown import Planned, StoreRow
+    from nonna.bench.control.storing_shown import Planned
     from nonna.desk.frame.window import DeskWindow
 
-HEADS = ("Tool", "", "Goes into the table", "Was there last", "Record")
+HEADS = ("Tool", "", "Goes into the table", "Proved there last", "Record")
 ROW_PX, MOST_PX = 24, 430
+MOST_LEFT_OUT = 3  #: lines of what is left out
 
 
 class StoreDialog(QDialog):
@@ -36,28 +37,24 @@ class StoreDialog(QDialog):
 
     asked = Signal()
 
-    def __init__(self, rows: tuple[StoreRow, ...], title: str, by_hand: tuple[str, ...], parent: QWidget) -> None:
+    def __init__(self, made: Planned, parent: QWidget) -> None:
         super().__init__(parent, Qt.WindowType.Dialog | Qt.WindowType.FramelessWindowHint)
         column = QVBoxLayout(self)
         column.setContentsMargins(24, 18, 24, 18)
         column.setSpacing(8)
-        column.addWidget(label(title, "title"))
-        words = self.tr(
-            "Nothing moves. The old values are kept in parameters, each number is read back; F8 then reads what the "
-            "control says, and only what it read back is proved."
-        )
-        column.addWidget(label(words, "quiet", wrap=True))
+        column.addWidget(label(made.title, "title"))
+        column.addWidget(label(made.about, "quiet", wrap=True))
         inside = QWidget()
         inside.setLayout(
             rows_grid(HEADS, (((r.tool, "strong"), (r.what, ""), (r.new, "strong"), (r.old, ""), (r.record, "quiet"))
-                for r in rows))
+                for r in made.rows))
         )  # fmt: skip
         area = ClearArea()
         area.setWidget(inside)
-        area.setMinimumHeight(min(MOST_PX, ROW_PX * (len(rows) + 2)))
+        area.setMinimumHeight(min(MOST_PX, ROW_PX * (len(made.rows) + 2)))
         column.addWidget(area, 1)
-        for line in by_hand:
-            column.addWidget(label(self.tr("By hand: {line}.").format(line=line), "quiet", wrap=True))
+        for line in made.by_hand[:MOST_LEFT_OUT]:
+            column.addWidget(label(self.tr("Left out: {line}.").format(line=line), "quiet", wrap=True))
         keys = QHBoxLayout()
         keys.addStretch()
         keys.addWidget(button(self.tr("Write the program   Enter"), self.asked.emit, main=True))
@@ -93,7 +90,7 @@ def store(window: DeskWindow, *, put_back: bool = False) -> None:
     def show(made: Planned) -> None:
         if not still():
             return
-        dialog = StoreDialog(made.rows, made.title, made.by_hand[:3], window)
+        dialog = StoreDialog(made, window)
         dialog.asked.connect(lambda: _ask_file(window, dialog, made))
         show_dialog(window, dialog)
 
@@ -125,11 +122,13 @@ def save_load(window: DeskWindow, made: Planned, path: Path) -> None:
         note_loading(folder, made.plan, made.text, tools)
 
     count = f"{len(made.rows)} number{'' if len(made.rows) == 1 else 's'}"
-    words = f"{path.name} written: {count} for the control's table. Run it, then F8 reads what the control says."
+    then = "then F8 reads what the control says" if made.is_proved else "then look at its table: nothing proves it"
+    words = f"{path.name} written: {count} for the control's table. Run it, {then}."
 
     def written(_: None) -> None:
         view.say(words, "due")
-        watch(window, made.plan.run)
+        if made.is_proved:
+            watch(window, made.plan.run)
 
     behind(window, write, written, lambda error: view.say(error.message, "bad"))
 

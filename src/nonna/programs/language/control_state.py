@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import NamedTuple
 
@@ -61,6 +62,12 @@ class ControlState:
     def begin(self, unit_factor: float, skip: int) -> None:
         """Be as a program finds it; see `interpreter.run`."""
         self.unit_factor, self.scale, self.skip = unit_factor, self.home_unit * unit_factor, skip
+
+    def use(self, tables: ControlTables, parameters: Mapping[int, float]) -> None:
+        """Be the state of a control with its tables, and with what stands in its parameters."""
+        self.tables, self.home_unit = tables, tables.unit_mm
+        self.parameters.update(tables.parameters())
+        self.parameters.update(parameters)
 
     @property
     def origin(self) -> Position:

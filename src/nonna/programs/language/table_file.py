@@ -20,6 +20,11 @@ def cells_of(file: ControlTablesFile) -> dict[Cell, float]:
     return dict(_cells(file))
 
 
+def parameters_of(file: ControlTablesFile) -> dict[int, float]:
+    """Return a file's parameters by their numbers."""
+    return {int(key): value for key, value in file.parameters.items()}
+
+
 def _cells(file: ControlTablesFile) -> Iterator[tuple[Cell, float]]:
     for row in file.tools:
         for what in _OF_ROWS:

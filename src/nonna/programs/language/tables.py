@@ -18,7 +18,7 @@ from nonna.wording.lengths import MM_PER_INCH
 FIRST_WORK = 54  #: the number of the first work offset
 LIKELY_ROWS = 99  #: of a table where its parameters reach into those that our programs use unasked
 MOST_ROWS = 999  #: of a table: a number beyond it is no tool's and no offset's
-_USUAL_RESULTS, _USUAL_SCRATCH = (1001, 4999), (101, 119)  #: parameters of programs, where the card names no others
+USUAL_RESULTS, _USUAL_SCRATCH = (1001, 4999), (101, 119)  #: parameters of programs, where the card names no others
 
 
 class Cell(NamedTuple):
@@ -190,7 +190,7 @@ def _own_parameters(card: ControlCard, parameter: int) -> tuple[bool, bool]:
     """Say whether a parameter is one that programs of ours write, and whether the card says so."""
     ranges = card.parameters
     for said, usual in (
-        (ranges.results if ranges is not None else None, _USUAL_RESULTS),
+        (ranges.results if ranges is not None else None, USUAL_RESULTS),
         (ranges.scratch if ranges is not None else None, _USUAL_SCRATCH),
     ):
         first, last = (said[0], said[1]) if said is not None else usual

@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from nonna.errors import NonnaError
 from nonna.programs.language.card_phrases import phrases_of
 from nonna.programs.language.phrases import StorePattern, axis_of, filled, number_words
-from nonna.programs.language.tables import Cell, clear_of_tables, decimals_of
+from nonna.programs.language.tables import USUAL_RESULTS, Cell, clear_of_tables, decimals_of
 from nonna.shop.cards.control_card import ControlCard
 from nonna.wording.lengths import MM_PER_INCH
 
 FURTHER_DIGITS = 3  #: of a value of which the control itself takes a share
-USUAL_RESULTS = (1001, 4999)  #: parameters that hold results, where the card names no others
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,11 +25,6 @@ class LoadRow:
     offset: int | None = None
     axis: str = ""
     record: int = 0  #: that it stands in, 0 for none
-
-    @property
-    def cell(self) -> Cell:
-        """Where it goes."""
-        return Cell(self.what, self.offset if self.offset is not None else self.tool or 0, self.axis)
 
     @property
     def asked(self) -> str:
@@ -75,6 +69,20 @@ class LoadPlan:
     def exact(self, row: LoadRow) -> float:
         """Return the same before it is rounded to the table's digits."""
         return self.gain(row) * self._own(row)
+
+    def cell(self, row: LoadRow) -> Cell:
+        """Return where a row's line goes: by the offset where the line has that, else by the tool."""
+        by_offset = "{offset" in self.card.stores.get(row.what, "")  # type: ignore[call-overload]
+        return Cell(row.what, (row.offset if by_offset else row.tool) or 0, row.axis)
+
+    def twice(self) -> int | None:
+        """Return the first row that goes where one before it goes, None where there is none."""
+        seen: set[Cell] = set()
+        for i, row in enumerate(self.rows):
+            if self.cell(row) in seen:
+                return i
+            seen.add(self.cell(row))
+        return None
 
     def asked(self, row: LoadRow) -> str:
         """Return a row as the header asks for it: by its offset where the line knows no tool and they differ."""
@@ -143,13 +151,3 @@ class LoadPlan:
                 "missing-field", words, str(error.args[0]), name=self.machine, what=row.what, hole=str(error.args[0]),
                 asked=row.asked
             ) from error  # fmt: skip
-
-
-def twice(rows: Sequence[LoadRow]) -> int | None:
-    """Return the first row that goes where one before it goes, None where there is none."""
-    seen: set[Cell] = set()
-    for i, row in enumerate(rows):
-        if row.cell in seen:
-            return i
-        seen.add(row.cell)
-    return None

@@ -65,7 +65,7 @@ def _header(plan: LoadPlan, printing: Printing) -> Iterator[str]:
     if plan.card.wear == "apart" and not plan.put_back and any(row.what in WITH_WEAR for row in plan.rows):
         yield "A wear that stands beside stays as it is: if it was for the tool before, set it to 0"
     for line in plan.by_hand:
-        yield f"BY HAND: {line}"
+        yield f"LEFT OUT: {line}"
 
 
 def _words(plan: LoadPlan, row: LoadRow, i: int) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from secrets import token_hex
 
@@ -12,6 +12,7 @@ from nonna.procedures.shown import as_shown, real_per_shown
 from nonna.programs.dialects.listing import USUAL, stopping
 from nonna.programs.language.dialect import Dialect
 from nonna.programs.language.phrases import filled
+from nonna.programs.language.tables import clear_of_tables
 from nonna.programs.language.tool_calls import USUAL as USUAL_CALL
 from nonna.programs.writing.printed import sheet_line
 from nonna.programs.writing.printing import Printing
@@ -29,7 +30,7 @@ FAR_MM = 40.0  #: from the stylus, where Z comes in for a bar
 NEAR_MM = 25.0  #: from the stand-off: no rapid moves beyond that
 FAST_MM_MIN, SLOW_MM_MIN, GUARDED_MM_MIN = 200.0, 20.0, 500.0
 EARLY_MM = 0.05  #: short of where a guarded move should end: something was touched
-FIRST_RESULT, MOST_RESULTS = 100, 900
+FIRST_RESULT, MOST_RESULTS, SCRATCH = 100, 900, (91, 93)  #: parameters, where the card names no others
 _LENGTHS = ("to", "feed", "expected", "within")
 LEAST_MM, MOST_MM = 0.003, 0.5  #: what an insert's wear or break is told by
 SLIPS = (
@@ -89,15 +90,17 @@ def _written(
     arm, results, unit = machine.lathe.arm, list[LeftIn](), unit_of(machine.control)
     printing = Printing.of(machine.control if check is None else None, token_hex(4).upper())
     call = (machine.control.tool_call if machine.control is not None else None) or USUAL_CALL
+    first, scratch = _parameters(machine)
     tips = []
     for tool in tools:
-        way = _Way.of(machine, arm, tool)
+        way = replace(_Way.of(machine, arm, tool), first=first)
         each = [[_in_units(m, unit, printing, tool) for m in way.moves(results, check)] for _ in range(rounds)]
         tips.append({
             "number": tool.number, "words": WAYS[tool.edge].words.upper(), "rounds": each,
             "call": filled(call, tool=tool.number, offset=tool.number),
         })  # fmt: skip
-    if len(results) > MOST_RESULTS:
+    clear_of_tables(machine.control, first, len(results), machine.name)
+    if len(results) > _most(machine):
         words = "{count} touches are more than one program keeps: mark fewer tips, or ask for fewer touches each."
         raise NonnaError("out-of-range", words, "tools", count=len(results))
     guard = "NEAR THE ARM ONLY AT FEED" + (
@@ -116,11 +119,33 @@ def _written(
         "home_z": unit.of(machine.travel_mm.z[1]), "form": unit.place, "near": unit.near,
         "print_end": printing.end() if printing.count else "",
         "out_m": arm.out_m, "in_m": arm.in_m, "search": dialect.search_word, "guarded": unit.of(GUARDED_MM_MIN),
-        "early": unit.of(EARLY_MM), "offset": {"X": 91, "Z": 93},
+        "early": unit.of(EARLY_MM), "offset": {"X": scratch[0], "Z": scratch[1]},
         "trip": {"X": dialect.trigger_at, "Z": dialect.trigger_at + 2},
     }  # fmt: skip
     (text,) = render({"tips": TEMPLATE.read_text("utf-8")}, "tips", [context])
     return TipProgram("\n".join(line for line in text.splitlines() if line.strip()) + "\n", tuple(results))
+
+
+def _parameters(machine: Machine) -> tuple[int, tuple[int, int]]:
+    """Return the first parameter for results, and two to work with, as the card says or ours.
+
+    Raises: NonnaError (the card leaves fewer than two to work with).
+    """
+    ranges = machine.control.parameters if machine.control is not None else None
+    first = ranges.results[0] if ranges is not None and ranges.results is not None else FIRST_RESULT
+    if ranges is None or ranges.scratch is None:
+        return first, SCRATCH
+    if ranges.scratch[1] <= ranges.scratch[0]:
+        words = "Two parameters are needed to work with; the card of {name} has one."
+        raise NonnaError("out-of-range", words, "machine.control.parameters.scratch", name=machine.name)
+    return first, (ranges.scratch[0], ranges.scratch[0] + 1)
+
+
+def _most(machine: Machine) -> int:
+    """Return how many results a program may keep."""
+    ranges = machine.control.parameters if machine.control is not None else None
+    span = ranges.results if ranges is not None else None
+    return span[1] - span[0] + 1 if span is not None else MOST_RESULTS
 
 
 def _in_units(move: dict[str, Plain], unit: Unit, printing: Printing, tool: Tool) -> dict[str, Plain]:
@@ -139,6 +164,7 @@ class _Way:
     machine: Machine
     arm: ArmSpec
     tool: Tool
+    first: int = FIRST_RESULT  #: parameter for results
     _at: dict[str, float] = field(default_factory=dict)  #: where the tip is, as far as a guarded move has to know
 
     @classmethod
@@ -193,7 +219,7 @@ class _Way:
             yield from self._guarded(other, middle[other])
             yield self._move("search", axis, past, feed=FAST_MM_MIN, result=0)
             yield self._move("feed", axis, stand)
-            result = FIRST_RESULT + len(results)
+            result = self.first + len(results)
             name = f"T{self.tool.number} {face}"
             results.append(LeftIn(self.tool.number, axis, result, 1, name, unit_of(self.machine.control).mm))
             yield self._move("search", axis, past, feed=SLOW_MM_MIN, result=result, name=self._name(axis, face),

@@ -47,7 +47,6 @@ class ControlBack:
 
     def __init__(self, host: TrayHost, tray: Tray) -> None:
         self._host, self._tray = host, tray
-        self.proved: Signal[[tuple[Proved, ...]]] = Signal()  #: what a load came to, once it is signed
         self.watch = ControlWatch(host, lambda: tray.busy or self._signer.busy)
         self.watch.told.connect(tray.said.emit)
         self.watch.came.connect(lambda came: self.take(came, "the control"))
@@ -60,6 +59,7 @@ class ControlBack:
         """Take what came of a run: readings to be judged, or the proof of what was stored."""
         site, tray = self._host.site, self._tray
         if site is None or tray.busy or self._signer.busy:
+            tray.said.emit("One moment, something else is being done. Then F8 again.", "plain")
             return
         try:
             self._measured(came, source, site) if came.run.purpose == "measure" else self._stored(came, site)
@@ -67,11 +67,11 @@ class ControlBack:
             tray.said.emit(error.message, "bad")
 
     def _measured(self, came: CameBack, source: str, site: Site) -> None:
-        found, entries = taken_of(came, site.machine, site.tools), self._host.state
+        found, state = taken_of(came, site.machine, site.tools), self._host.state
         if not found.outcomes:
             self._tray.said.emit(f"Nothing of this run can be taken. {found.words}", "bad")
             return
-        past = entries.standing if entries is not None else None
+        past = state.standing if state is not None else None
 
         def judged(_: Task) -> tuple[Judged, ...]:
             new = not_signed_yet(found.outcomes, came.run.name, site)
@@ -103,7 +103,6 @@ class ControlBack:
         there = sum(each.state == "stored" and each.row.what in LENGTHS for each in self._found)
         self._tray.unwritten = max(0, self._tray.unwritten - there)
         self._host.look_again()
-        self.proved.emit(self._found)
         self._tray.said.emit(f"{words} Signed as {names}.", "bad" if bad else "good")
 
 

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from nonna.errors import NonnaError
 from nonna.metrology.safe_feeds import Feeds, safe_feeds
-from nonna.programs.language.tables import clear_of_tables
+from nonna.programs.language.tables import USUAL_RESULTS, clear_of_tables
 from nonna.programs.writing.storing import PARAMETERS
 from nonna.programs.writing.touches import WAITED, Touch, TouchPlan
 from nonna.shop.cards.machine import Machine, SetterSpec
@@ -17,7 +17,6 @@ CLEARANCE_MM = 5.0
 RUN_UP_MM = 1.0  #: way to reach a feed evenly before the contact
 SIDE_DEPTH_MM = 3.0
 TURNING = {"cw": "M3", "ccw": "M4", "stopped": ""}
-FIRST_RESULT, LAST_RESULT = 1001, 4999  #: parameters that hold the results, one a touch, where the card names no others
 FIRST_SCRATCH, SCRATCH = (
     101,
     9,
@@ -69,7 +68,7 @@ def results_of(machine: Machine) -> tuple[int, int]:
     """Return the first and last parameter that may hold results on a machine."""
     ranges = machine.control.parameters if machine.control is not None else None
     span = ranges.results if ranges is not None else None
-    return (span[0], span[1]) if span is not None else (FIRST_RESULT, LAST_RESULT)
+    return (span[0], span[1]) if span is not None else USUAL_RESULTS
 
 
 def _setter(machine: Machine) -> SetterSpec:
