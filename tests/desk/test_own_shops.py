@@ -7,18 +7,29 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QDialogButtonBox, QFileDialog, QLineEdit, QPushButton
 
+from nonna.bench.book.writing import Signature
+from nonna.bench.control.runs import runs_of
+from nonna.bench.job.planning import program_of
 from nonna.bench.job.programs_written import WRITTEN, left_in
 from nonna.bench.sheet.opening import prepared
 from nonna.bench.sheet.standin_jobs import job_of, measured
+from nonna.bench.shelf.machine_card import card_of
+from nonna.bench.shelf.shelving import put
 from nonna.bench.station.site import Site
 from nonna.desk.forms.overlay import layers
 from nonna.desk.frame.settings import DeskSettings
 from nonna.desk.pages.tools.forms.grid_dialog import GridDialog
 from nonna.desk.start.window_making import make_window
+from nonna.desk.tray.control_way import StoreDialog
 from nonna.desk.tray.offsets_dialog import OffsetsDialog
 from nonna.procedures.session import Session
+from nonna.programs.dialects.listing import dialect_of
+from nonna.shop.cards.machine import Tools
+from nonna.shop.links.history import STORED
 from nonna.shop.links.subjects import ARM, REFERENCE_TOOL, SETTER, tool
 from nonna.shop.texts import strict_json
+from nonna.standin.control import StandinControl
+from nonna.standin.first_tables import first_tables
 from nonna.standin.world import World
 from tests.support.eyes import unpainted
 from tests.support.founding import MM, answer, begun
@@ -258,12 +269,8 @@ def steady(folder, name, subject, about):
     ]
 
 
-@pytest.mark.parametrize("hand", [Keyboard, Mouse])
-def test_an_own_mill_to_a_written_table(qtbot, qapp, tmp_path, size, hand):
-    slips = {"setter_x": "50", "due": "2025-10-15"}  # a sign that is missing, a year that is past
-    window, at, folder = founded(qtbot, qapp, tmp_path, MM, size, slips)
-    by, world = hand(window, at), World.from_seed(7)
-    assert unpainted(window) == []
+def mended(by, folder, tmp_path, world):
+    """Do what the lengths of an own mill rest on."""
     for link, name, about in (("level", "face-level", 0.0), ("repeatability", "repeatability", -300.0)):
         by.open(link)
         by.readings(steady(folder, name, SETTER, about), tmp_path)
@@ -271,6 +278,15 @@ def test_an_own_mill_to_a_written_table(qtbot, qapp, tmp_path, size, hand):
     by.open("setter")
     by.readings(machine_says(folder, "setter-calibration", SETTER, world)[0], tmp_path)
     by.sign()
+
+
+@pytest.mark.parametrize("hand", [Keyboard, Mouse])
+def test_an_own_mill_to_a_written_table(qtbot, qapp, tmp_path, size, hand):
+    slips = {"setter_x": "50", "due": "2025-10-15"}  # a sign that is missing, a year that is past
+    window, at, folder = founded(qtbot, qapp, tmp_path, MM, size, slips)
+    by, world = hand(window, at), World.from_seed(7)
+    assert unpainted(window) == []
+    mended(by, folder, tmp_path, world)
     assert {s.link.key: s.state.value for s in window.state.links}["setter"] == "holds"
     by.tools(ROWS)
     c = window.tools.controller
@@ -307,6 +323,83 @@ def test_an_own_mill_to_a_written_table(qtbot, qapp, tmp_path, size, hand):
         at.until(lambda: (tmp_path / "table.csv").exists())
     for number, true in TRUE.items():
         assert f"{true:.2f}" in (tmp_path / "table.csv").read_text(), number
+    assert unpainted(window) == [] and folder.book.verify().sound
+
+
+CARD = {
+    "prints": "SAY [{text}]", "prints_value": "#{parameter}", "store_length": "G10 L1 P{tool} Z{value}",
+    "read_length": "#[700 + {tool}]", "tool_call": "T{tool:02} M6",
+}  # fmt: skip
+
+
+class Control:
+    """A control beside an own mill: its true tools, its log."""
+
+    def __init__(self, machine, log):
+        rows = [{"number": n, "kind": k, "diameter_mm": float(d), "length_mm": TRUE[int(n)]}
+                for n, k, d in (("1", "drill", "8"), ("2", "end-mill", "10"), ("3", "drill", "5"))]  # fmt: skip
+        rows = [{**row, "number": int(row["number"])} for row in rows]
+        self.tools, self.log = Tools.model_validate({"format": "nonna-tools/1", "tools": rows}), log
+        self.control = StandinControl(machine, dialect_of("rs274"), first_tables(machine, self.tools))
+
+    def run(self, text):
+        machine = self.control.machine
+        self.control.run(text, program_of(machine).standin(machine, self.tools, 5).drive, self)
+
+    def printed(self, line):
+        with self.log.open("a") as file:
+            file.write(f"{line}\n")
+
+    def stored(self, tables):
+        pass
+
+    def passed(self, seconds):
+        pass
+
+
+def test_an_own_mill_to_its_controls_own_table(qtbot, qapp, tmp_path, size):
+    window, at, folder = founded(qtbot, qapp, tmp_path, MM, size)
+    by = Keyboard(window, at)
+    mended(by, folder, tmp_path, World.from_seed(7))
+    (key,) = folder.shop().machines
+    put(folder, "machines", {**card_of(key, folder.machine(key)), **CARD}, Signature("M. Teal"))
+    window.look_again()
+    at.until(lambda: window.site.machine.control is not None)
+    by.tools(ROWS)
+    c = window.tools.controller
+    if c.tray.marked != {1, 2, 3}:
+        by.command("tray-mark", Qt.Key.Key_A)
+    at.until(lambda: c.answer is not None and not c.plans.busy)
+    by.next()  # writes the program
+    by.file(tmp_path / "measure.ngc")
+    at.until(lambda: len(runs_of(folder, "Birch")) == 1)
+    worked(window)
+    steady_one = c.machine.model_copy(update={"repeatability_mm": 0.0002, "trigger_jitter_s": 0.0})
+    control = Control(steady_one, tmp_path / "control.log")
+    control.run((tmp_path / "measure.ngc").read_text())
+    by.results()
+    by.file(control.log)
+    at.until(lambda: len(c.tray.results) == 3)
+    settled(window, at)
+    assert [row.suspicion or row.failed for row in c.tray.results if row.doubtful or row.failed] == []
+    by.next()  # accepts them
+    at.until(lambda: sum(e.name == "tool-length" for e in window.state.entries) == 3)
+    at.until(lambda: "To the control" in shown_text(window.tools.panel))
+    by.next()  # what goes into the table
+    at.until(lambda: shown_dialog(window, StoreDialog) is not None)
+    dialog = shown_dialog(window, StoreDialog)
+    assert unpainted(dialog) == [] and "Left out" not in shown_text(dialog)
+    at.press(Qt.Key.Key_Return)
+    by.file(tmp_path / "load.ngc")
+    at.until(lambda: runs_of(folder, "Birch")[-1].purpose == "load")
+    worked(window)
+    control.run((tmp_path / "load.ngc").read_text())
+    by.results()
+    by.file(control.log)
+    at.until(lambda: sum(e.name == STORED for e in window.state.entries) == 3)
+    settle(window)
+    lengths = {row.number: row.length for row in control.control.kept.tools}
+    assert lengths == pytest.approx(TRUE, abs=0.02) and c.unwritten == 0
     assert unpainted(window) == [] and folder.book.verify().sound
 
 
